@@ -1,0 +1,129 @@
+# What comes after play: outcomes, pays, stakes, records.
+
+check_outcomes <- function(cx, node) {
+  args <- match_arguments(cx, node)
+  n <- length(args$dots)
+  sc <- new_scope("outcomes")
+  entries <- list()
+  for (i in seq_len(n)) {
+    name <- args$dot_names[[i]]
+    part <- args$dots[[i]]
+    if (!nzchar(name)) {
+      report(cx, "outcome_unnamed", part$at, "An outcome needs a name.", "write outcomes(high = face > 4, low = otherwise)")
+      next
+    }
+    if (name %in% vapply(entries, `[[`, "", "name")) report(cx, "outcome_twice", part$at, sprintf("The outcome `%s` is listed twice.", name), "join the two conditions with ||")
+    if (identical(part$name, "otherwise")) {
+      if (i < n) report(cx, "outcome_order", part$at, "After `otherwise` no other outcome can be reached.", "put it last")
+      entries <- c(entries, list(list(name = name, how = if (name == "impossible") "impossible" else "otherwise", at = part$at)))
+      next
+    }
+    v <- value(cx, sc, part, t_yesno)
+    how <- if (is_kind(v$type, "label") && all(v$type$members %in% seq_along(cx$seats))) "seat" else "condition"
+    if (how == "condition" && !is_kind(v$type, "yesno", "unknown")) v <- wrong_type(cx, v, t_yesno, "The condition of an outcome")
+    entries <- c(entries, list(list(name = name, how = how, node = v, at = part$at)))
+  }
+  if (n == 0 || !entries_complete(entries)) {
+    report(cx, "outcome_none", node$at, "A round could end in none of these outcomes.", "end the list with `name = otherwise`, or `impossible = otherwise`")
+  }
+  cx$outcomes <- number_outcomes(cx, entries)
+}
+
+entries_complete <- function(entries) length(entries) > 0 && entries[[length(entries)]]$how %in% c("otherwise", "impossible")
+
+# Gives each entry the number of its first outcome; a seat's entry has one for each seat.
+number_outcomes <- function(cx, entries) {
+  names <- character()
+  for (i in seq_along(entries)) {
+    e <- entries[[i]]
+    entries[[i]]$first <- length(names) + 1L
+    entries[[i]]$outcomes <- switch(e$how, seat = paste(cx$seats, e$name, sep = "_"), impossible = character(), e$name)
+    names <- c(names, entries[[i]]$outcomes)
+  }
+  list(entries = entries, names = names)
+}
+
+# The numbers of the outcomes that a name stands for: its own, or all of a seat's entry.
+outcome_numbers <- function(cx, name) {
+  own <- match(name, cx$outcomes$names)
+  if (!is.na(own)) return(own)
+  for (e in cx$outcomes$entries) if (e$name == name) return(match(e$outcomes, cx$outcomes$names))
+  integer()
+}
+
+# The outcome names that may be written: of seats' entries both forms.
+outcome_words <- function(cx) unique(c(cx$outcomes$names, vapply(cx$outcomes$entries, `[[`, "", "name")))
+
+# --- pays -------------------------------------------------------------------
+
+check_pays <- function(cx, node) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(invisible())
+  who <- paid_seats(cx, args$who)
+  if (is.null(who)) return(invisible())
+  sc <- new_scope("pays")
+  sc$it <- new_variable(cx, "it", seat_type(cx), node$at, "bound")
+  line <- list(who = who, it = sc$it, by_outcome = list(), otherwise = NULL, always = NULL, at = node$at)
+  for (i in seq_along(args$dots)) {
+    amount <- number_value(cx, sc, args$dots[[i]], "What is paid")
+    name <- args$dot_names[[i]]
+    if (!nzchar(name)) line$always <- amount
+    else if (name == "otherwise") line$otherwise <- amount
+    else {
+      numbers <- outcome_numbers(cx, name)
+      if (length(numbers) == 0) report(cx, "unknown_name", args$dots[[i]]$at, sprintf("There is no outcome `%s`.", name), did_you_mean(name, outcome_words(cx)))
+      for (k in numbers) line$by_outcome[[cx$outcomes$names[[k]]]] <- amount
+    }
+  }
+  check_pays_cover(cx, node, line, args)
+  cx$pays <- c(cx$pays, list(line))
+}
+
+check_pays_cover <- function(cx, node, line, args) {
+  if (!is.null(line$always)) {
+    if (length(args$dots) > 1) report(cx, "pays_form", node$at, "Either one amount in any case, or amounts by outcome.", "write two pays lines; they add up")
+    return(invisible())
+  }
+  if (length(args$dots) == 0) report(cx, "argument_missing", node$at, "`pays` needs an amount.", vocabulary_word("pays")$example)
+  open <- setdiff(cx$outcomes$names, names(line$by_outcome))
+  if (is.null(line$otherwise) && length(open) > 0 && length(args$dots) > 0) {
+    report(cx, "pays_gap", node$at, sprintf("`pays` says nothing of %s.", some_of_names(open)), sprintf("add `%s = 0`, or otherwise = 0", open[[1]]))
+  }
+}
+
+# list(how = "seat", seat) or how = "winner", "others", "everyone"
+paid_seats <- function(cx, node) {
+  if (node$kind == "name" && node$name %in% c("winner", "others", "everyone")) return(list(how = node$name))
+  seat <- if (node$kind == "name") match(node$name, cx$seats) else NA
+  if (!is.na(seat)) return(list(how = "seat", seat = seat))
+  report(cx, "unknown_seat", node$at, "This must be a seat, or winner, others, everyone.", if (node$kind == "name") did_you_mean(node$name, c(cx$seats, "winner", "others", "everyone")))
+  NULL
+}
+
+check_stakes <- function(cx, node) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(invisible())
+  who <- paid_seats(cx, args$who)
+  amount <- number_value(cx, new_scope("stakes"), args$amount, "A stake")
+  if (!amount$const) report(cx, "not_constant", args$amount$at, "A stake must be a number or a setting.", NULL)
+  if (is.null(who) || !who$how %in% c("seat", "everyone")) return(invisible())
+  cx$stakes <- c(cx$stakes, list(list(who = who, amount = amount, at = args$amount$at)))
+}
+
+# --- records ----------------------------------------------------------------
+
+check_record <- function(cx, node) {
+  args <- match_arguments(cx, node)
+  sc <- new_scope("record")
+  for (i in seq_along(args$dots)) {
+    name <- args$dot_names[[i]]
+    if (!nzchar(name)) {
+      report(cx, "name_wanted", args$dots[[i]]$at, "What is recorded needs a name.", "write record(tiles = taken)")
+      next
+    }
+    if (!is.null(cx$records[[name]])) report(cx, "name_twice", args$dots[[i]]$at, sprintf("`%s` is recorded twice.", name), "choose another name")
+    v <- value(cx, sc, args$dots[[i]])
+    if (!is_kind(v$type, "whole", "fraction", "yesno", "label", "unknown")) v <- wrong_type(cx, v, t_whole, "What is recorded")
+    cx$records[[name]] <- list(name = name, node = v, at = args$dots[[i]]$at)
+  }
+}

@@ -1,0 +1,128 @@
+# Worked examples: what is forced, what must come out.
+
+check_example <- function(cx, node) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(invisible())
+  text <- text_argument(cx, args$text, "What an example shows")
+  example <- list(text = if (is.null(text)) "" else text, at = node$at, forced = list(), players = list(), settings = list(), start = list(),
+                  stop_when_out = FALSE, played = FALSE, expect = list())
+  expects <- FALSE
+  for (part in args$dots) {
+    if (part$kind == "call" && part$fn == "given") example <- check_given(cx, example, part)
+    else if (part$kind == "call" && part$fn == "expect") { example <- check_expect(cx, example, part); expects <- TRUE }
+    else report(cx, "example_form", part$at, "An example is a text, given(...) and expect(...).", vocabulary_word("example")$example)
+  }
+  if (!expects) report(cx, "example_form", node$at, "This example expects nothing.", vocabulary_word("example")$example)
+  cx$examples <- c(cx$examples, list(example))
+}
+
+check_given <- function(cx, example, node) {
+  args <- match_arguments(cx, node)
+  example$played <- TRUE
+  for (i in seq_along(args$dots)) {
+    name <- args$dot_names[[i]]
+    part <- args$dots[[i]]
+    example <- check_given_part(cx, example, name, part)
+  }
+  example
+}
+
+check_given_part <- function(cx, example, name, part) {
+  if (name == "rest") {
+    if (!identical(part$name, "stop")) report(cx, "example_form", part$at, "`rest` can only be `stop`.", "write rest = stop")
+    example$stop_when_out <- TRUE
+    return(example)
+  }
+  d <- cx$names[[name]]
+  kind <- if (!is.null(cx$picks[[name]])) "pick" else if (is.null(d)) "" else d$kind
+  sc <- new_scope("an example")
+  several <- function(type) lapply(listed(part), value_of, cx = cx, sc = sc, type = type, what = sprintf("What is given for `%s`", name))
+  if (kind %in% c("die", "pick")) {
+    faces <- if (kind == "die") d$faces else cx$picks[[name]]$faces
+    type <- if (kind == "die") d$type else cx$picks[[name]]$type
+    example$forced[[name]] <- list(what = "draws", values = several(type), faces = faces, at = part$at)
+  } else if (kind == "decision") {
+    # Any label may be given, so that an illegal answer can be shown to be refused.
+    type <- if (is_kind(d$type, "label")) t_label(d$type$set, seq_along(cx$labels)) else d$type
+    example$forced[[name]] <- list(what = "answers", values = several(type), at = part$at)
+  } else if (kind == "seat") {
+    player <- if (part$kind == "name") cx$players[[part$name]]
+    if (is.null(player)) report(cx, "unknown_player", part$at, sprintf("`%s` is given a player that there is not.", name), did_you_mean(if (part$kind == "name") part$name else "", names(cx$players)))
+    else example$players[[name]] <- player$name
+  } else if (kind == "setting") {
+    example$settings[[name]] <- value_of(cx, sc, part, d$type, sprintf("The setting `%s`", name))
+  } else if (kind == "state" && is_kind(d$variable$type, "whole", "fraction", "yesno", "label")) {
+    example$start[[name]] <- value_of(cx, sc, part, d$variable$type, sprintf("The start of `%s`", name))
+  } else {
+    known <- names(Filter(function(x) x$kind %in% c("die", "decision", "seat", "setting", "state"), cx$names))
+    report(cx, "given_unknown", part$at, if (nzchar(name)) sprintf("`%s` is nothing that an example can force.", name) else "What is given needs a name.",
+           did_you_mean(name, c(known, names(cx$picks))))
+  }
+  example
+}
+
+listed <- function(node) if (node$kind == "call" && node$fn == "c") node$args else list(node)
+
+check_expect <- function(cx, example, node) {
+  args <- match_arguments(cx, node)
+  if (!is.null(args) && length(args$dots) == 0) report(cx, "argument_missing", node$at, "An example expects something.", vocabulary_word("expect")$example)
+  if (any(nzchar(args$dot_names))) example$played <- TRUE
+  for (i in seq_along(args$dots)) {
+    item <- check_expect_part(cx, args$dot_names[[i]], args$dots[[i]])
+    if (!is.null(item)) example$expect <- c(example$expect, list(c(item, list(at = args$dots[[i]]$at))))
+  }
+  example
+}
+
+check_expect_part <- function(cx, name, part) {
+  sc <- new_scope("an example")
+  if (!nzchar(name)) return(list(what = "condition", node = condition(cx, sc, part, "What is expected")))
+  if (name == "outcome") {
+    word <- if (part$kind == "name") part$name else if (part$kind == "text") part$value else ""
+    numbers <- outcome_numbers(cx, word)
+    if (length(numbers) == 0) {
+      report(cx, "unknown_name", part$at, sprintf("There is no outcome `%s`.", word), did_you_mean(word, outcome_words(cx)))
+      return(NULL)
+    }
+    return(list(what = "outcome", numbers = numbers, name = word))
+  }
+  if (name == "error") {
+    ids <- names(failures)
+    if (part$kind != "name" || !part$name %in% ids) {
+      report(cx, "unknown_name", part$at, "This is not the id of an error that stops a round.", did_you_mean(if (part$kind == "name") part$name else "", ids))
+      return(NULL)
+    }
+    return(list(what = "error", id = part$name))
+  }
+  if (name == "pay") return(check_expected_pay(cx, sc, part))
+  record <- cx$records[[name]]
+  if (is.null(record)) {
+    report(cx, "unknown_name", part$at, sprintf("Nothing called `%s` is recorded.", name), did_you_mean(name, c("outcome", "pay", "error", names(cx$records))))
+    return(NULL)
+  }
+  type <- if (is_kind(record$node$type, "whole")) t_fraction else record$node$type
+  list(what = "record", name = name, record = record$node, node = value_of(cx, sc, part, type, sprintf("The record `%s`", name)))
+}
+
+# pay = 1 with one paid seat, pay = c(left = 1, right = -1) with several.
+check_expected_pay <- function(cx, sc, part) {
+  paid <- paid_seat_ids(cx)
+  amounts <- listed(part)
+  names <- if (part$kind == "call" && part$fn == "c") part$names else ""
+  seats <- if (all(names == "") && length(paid) == 1 && length(amounts) == 1) paid else match(names, cx$seats)
+  if (length(paid) == 0) {
+    report(cx, "pays_nothing", part$at, "This game pays nobody.", "write a pays line first")
+    return(NULL)
+  }
+  if (anyNA(seats) || !all(seats %in% paid)) {
+    report(cx, "unknown_seat", part$at, "Say which seat is paid what.", sprintf("write pay = c(%s = 1)", cx$seats[[paid[[1]]]]))
+    return(NULL)
+  }
+  list(what = "pay", seats = seats, nodes = lapply(amounts, function(a) convert(number_value(cx, sc, a, "A pay"), t_fraction)))
+}
+
+paid_seat_ids <- function(cx) {
+  seats <- integer()
+  for (line in cx$pays) seats <- union(seats, if (line$who$how == "seat") line$who$seat else seq_along(cx$seats))
+  sort(seats)
+}

@@ -1,0 +1,200 @@
+# Expressions: from parsed nodes to typed nodes.
+
+max_inlining <- 30L
+max_nodes <- 60000L
+
+# The typed value of a node. `want` is the type expected, where one is: it settles bare labels.
+value <- function(cx, sc, node, want = NULL) {
+  cx$nodes <- cx$nodes + 1L
+  if (cx$nodes > max_nodes) {
+    if (cx$nodes == max_nodes + 1L) report(cx, "rules_too_large", node$at, "The rules grow beyond bounds here: functions call functions too often.", "assign the answer of a function once and use the name")
+    return(broken(node$at))
+  }
+  switch(node$kind,
+    number = literal(node$value, if (node$fraction) t_fraction else t_whole, node$at),
+    text = text_value(cx, sc, node, want),
+    name = name_value(cx, sc, node, want),
+    call = call_value(cx, sc, node, want),
+    "function" = {
+      report(cx, "function_here", node$at, "A function is declared at the top of the file only.", "write `name <- function(x) ...` in column one")
+      broken(node$at)
+    },
+    missing = {
+      report(cx, "argument_empty", node$at, "Something is missing here.", "remove the comma too many, or write what is missing")
+      broken(node$at)
+    },
+    broken(node$at))
+}
+
+# A value of a certain kind, or a problem.
+value_of <- function(cx, sc, node, type, what) {
+  v <- value(cx, sc, node, type)
+  if (fits_type(v$type, type)) return(convert(v, type))
+  wrong_type(cx, v, type, what)
+}
+
+wrong_type <- function(cx, v, type, what) {
+  mend <- NULL
+  if (type$kind == "whole" && v$type$kind == "fraction") mend <- "round_down(x) or round_up(x) makes it whole"
+  if (type$kind == "yesno" && is_number(v$type)) mend <- "write the comparison out, as in `x > 0`"
+  report(cx, "wrong_type", v$at, sprintf("%s must be %s, not %s.", what, describe_type(type), describe_type(v$type)), mend)
+  broken(v$at)
+}
+
+number_value <- function(cx, sc, node, what) {
+  v <- value(cx, sc, node)
+  if (is_number(v$type) || is_unknown(v$type)) return(v)
+  wrong_type(cx, v, t_whole, what)
+}
+
+condition <- function(cx, sc, node, what = "A condition") value_of(cx, sc, node, t_yesno, what)
+
+convert <- function(v, type) {
+  if (type$kind == "fraction" && v$type$kind == "whole") return(typed("to_fraction", t_fraction, v$at, x = v, const = v$const))
+  v
+}
+
+text_value <- function(cx, sc, node, want) {
+  if (tolower(node$value) %in% c("true", "false", "yes", "no") && (is.null(want) || want$kind == "yesno")) {
+    report(cx, "habit_quoted_truth", node$at, sprintf("\"%s\" in quotes is a text, not a truth.", node$value), "write yes or no, without quotes")
+    return(broken(node$at))
+  }
+  if (node$value %in% cx$labels) return(label_value(cx, match(node$value, cx$labels), node$at))
+  report(cx, "unknown_name", node$at, sprintf("\"%s\" is not a label this game knows.", node$value), did_you_mean(node$value, cx$labels))
+  broken(node$at)
+}
+
+label_value <- function(cx, id, at) literal(id, t_label(set_of_label(cx, id), id), at)
+
+# For messages: the set in which a label was declared first.
+set_of_label <- function(cx, id) {
+  for (d in cx$names) if (id %in% d$members || (d$kind == "decision" && id %in% d$type$members)) return(d$name)
+  if (id <= length(cx$seats)) "seats" else cx$labels[[id]]
+}
+
+name_value <- function(cx, sc, node, want) {
+  name <- node$name
+  local <- sc$vars[[name]]
+  if (!is.null(local)) return(read_variable(cx, sc, local, node$at))
+  d <- cx$names[[name]]
+  if (!is.null(d)) return(declared_value(cx, sc, d, node))
+  if (name %in% words_of_kind("constant")) return(constant_value(cx, sc, node))
+  if (name == "seats") return(typed("seats", t_collection("list", seat_type(cx)), node$at))
+  unknown_name(cx, sc, node)
+}
+
+unknown_name <- function(cx, sc, node) {
+  name <- node$name
+  mend <- if (name %in% c("true", "True", "T")) "write yes"
+    else if (name %in% c("false", "False", "F")) "write no"
+    else if (name %in% c("null", "None", "nil", "nothing")) "write none, or nobody for no seat"
+    else if (name %in% words_of_kind("value", "statement", "inner")) sprintf("`%s` is a word that needs brackets: %s", name, usage_of(vocabulary_word(name)))
+    else if (name %in% cx$play_locals) sprintf("`%s` is forgotten when play ends; remember it with state(%s = 0)", name, name)
+    else did_you_mean(name, c(names(sc$vars), names(cx$names), words_of_kind("constant")))
+  report(cx, "unknown_name", node$at, sprintf("`%s` is not a name this game knows.", name), if (is.null(mend)) "declare it, or check its spelling" else mend)
+  broken(node$at)
+}
+
+declared_value <- function(cx, sc, d, node) {
+  at <- node$at
+  switch(d$kind,
+    label = , seat = label_value(cx, match(d$name, cx$labels), at),
+    setting = typed("setting", d$type, at, name = d$name, const = TRUE),
+    constant = constant_declaration_value(cx, d, at),
+    state = , decision = , pick = read_variable(cx, sc, d$variable, at),
+    "function" = {
+      report(cx, "function_uncalled", at, sprintf("`%s` is a function; its brackets are missing.", d$name), sprintf("write `%s(...)`", d$name))
+      broken(at)
+    },
+    {
+      mend <- switch(d$kind, die = sprintf("write roll(%s)", d$name), signs = sprintf("write a sign of it, or pick(%s)", d$name), NULL)
+      report(cx, "not_a_value", at, sprintf("`%s` is %s, which is not a value.", d$name, kind_in_words(d$kind)), mend)
+      broken(at)
+    })
+}
+
+constant_declaration_value <- function(cx, d, at) {
+  if (d$name %in% cx$inlining) {
+    report(cx, "constant_circle", at, sprintf("`%s` is defined by itself.", d$name), "break the circle")
+    return(broken(at))
+  }
+  cx$inlining <- c(cx$inlining, d$name)
+  v <- value(cx, new_scope("a constant"), d$node)
+  cx$inlining <- utils::head(cx$inlining, -1)
+  if (!v$const && !is_unknown(v$type)) {
+    report(cx, "not_constant", d$node$at, sprintf("`%s` is fixed at the top of the file, but depends on what happens in a round.", d$name), sprintf("make it a function: `%s <- function() ...`", d$name))
+    return(broken(at))
+  }
+  v$at <- at
+  v
+}
+
+read_variable <- function(cx, sc, variable, at) {
+  if (variable$where == "local" && !(variable$id %in% sc$set) && sc$reachable) {
+    report(cx, "maybe_unset", at, sprintf("`%s` may not have a value here.", variable$name), sprintf("give it one before, in every case: `%s <- ...`", variable$name))
+  }
+  if (variable$where == "decision" && identical(sc$decision$name, variable$name) && sc$decision$together) {
+    report(cx, "answer_unseen", at, sprintf("`%s` is being asked: nobody sees an answer before all are given.", variable$name), "decide without it")
+  }
+  if (!is.null(variable$node)) return(variable$node)
+  typed("var", variable$type, at, var = variable)
+}
+
+constant_value <- function(cx, sc, node) {
+  at <- node$at
+  misplaced <- function(where) {
+    report(cx, "word_misplaced", at, sprintf("`%s` has no meaning here.", node$name), where)
+    broken(at)
+  }
+  switch(node$name,
+    yes = literal(1, t_yesno, at),
+    no = literal(0, t_yesno, at),
+    nobody = , none = , pass = literal(0, t_label("nobody", integer(), none = TRUE), at),
+    it = if (is.null(sc$it)) misplaced("it stands inside a word such as count(faces, it == 6)") else read_variable(cx, sc, sc$it, at),
+    me = if (is.null(sc$me)) misplaced("it stands in a player's rule") else typed("var", sc$me$type, at, var = sc$me),
+    choices = misplaced("it stands in a player's rule, as in pick(choices)"),
+    misplaced(vocabulary_word(node$name)$says))
+}
+
+# --- calls ------------------------------------------------------------------
+
+call_value <- function(cx, sc, node, want) {
+  fn <- node$fn
+  own <- cx$names[[fn]]
+  if (!is.null(own) && own$kind == "function") return(inline_call(cx, sc, node, own))
+  operator <- operators[[fn]]
+  if (!is.null(operator)) return(operator(cx, sc, node, want))
+  if (fn %in% words_of_kind("value")) return(get(paste0("value_", fn))(cx, sc, node, want))
+  not_a_value <- function(message, mend) {
+    report(cx, "not_a_value", node$at, message, mend)
+    broken(node$at)
+  }
+  if (fn %in% words_of_kind("statement")) return(not_a_value(sprintf("`%s` does something; it gives no value.", fn), "put it on a line of its own"))
+  if (fn %in% c("<-", "while", "repeat", "for", "break", "next", "return")) {
+    if (fn == "<-") {
+      report(cx, "arrow_here", node$fn_at, "Here `<-` would give a value, where one is asked for.", "for `x` less than a negative number write `x < -5`, with spaces")
+      return(broken(node$at))
+    }
+    return(not_a_value(sprintf("`%s` gives no value.", fn), "put it on a line of its own"))
+  }
+  if (!is.null(vocabulary_word(fn))) return(not_a_value(sprintf("`%s` does not belong here.", fn), vocabulary_word(fn)$says))
+  unknown_call(cx, sc, node)
+}
+
+unknown_call <- function(cx, sc, node) {
+  fn <- node$fn
+  if (startsWith(fn, "%")) {
+    report(cx, "unknown_operator", node$fn_at, sprintf("`%s` is no operator outside signs().", fn), "there are %in%, %% (remainder) and %/% (whole division)")
+    return(broken(node$at))
+  }
+  functions <- names(Filter(function(d) d$kind == "function", cx$names))
+  habits <- c(random = "pick(1:6)", rand = "pick(1:6)", randint = "pick(1:6)", sample = "pick(...)", print = "say(\"...\")",
+              cat = "say(\"...\")", length = "size(x)", len = "size(x)", floor = "round_down(x)", ceiling = "round_up(x)",
+              append = "put(x, into = list)", push = "put(x, into = list)", range = "a range with both ends, as in 1:6", ifelse = "if (condition) a else b",
+              seq = "a range with both ends, as in 1:6", seq_len = "1:n", seq_along = "1:size(x)")
+  mend <- if (fn %in% names(habits)) paste("write", habits[[fn]]) else did_you_mean(fn, c(functions, words_of_kind("value", "statement")))
+  if (is.null(mend) && !is.null(cx$names[[fn]])) mend <- sprintf("`%s` is %s, not a function", fn, kind_in_words(cx$names[[fn]]$kind))
+  report(cx, "unknown_name", node$fn_at, sprintf("There is no word and no function `%s`.", fn), if (is.null(mend)) sprintf("declare it: `%s <- function(...) ...`", fn) else mend)
+  for (a in node$args) value(cx, sc, a)
+  broken(node$at)
+}

@@ -1,0 +1,169 @@
+# Functions are put in where they are called, with the types of the call: no stack in the machine,
+# and the same function serves numbers and labels.
+
+inline_call <- function(cx, sc, node, d) {
+  if (d$name %in% cx$inlining) {
+    report(cx, "recursion", node$at, sprintf("`%s` calls itself, directly or through another function.", d$name), "use a loop")
+    return(broken(node$at))
+  }
+  if (length(cx$inlining) >= max_inlining) {
+    report(cx, "rules_too_large", node$at, "Functions call functions too deeply here.", "flatten some of them")
+    return(broken(node$at))
+  }
+  args <- function_arguments(cx, node, d)
+  if (is.null(args)) return(broken(node$at))
+  fs <- new_scope(sprintf("`%s` as it is used in %s", d$name, innermost_place(sc)), sc$may_write, sc$may_draw)
+  fs$place <- innermost_place(sc)
+  fs$chooser <- sc$chooser
+  bindings <- list()
+  for (p in names(args)) {
+    v <- value(cx, sc, args[[p]])
+    bound <- bind_parameter(cx, fs, p, v, d)
+    if (!is.null(bound)) bindings <- c(bindings, list(bound))
+  }
+  cx$inlining <- c(cx$inlining, d$name)
+  result <- function_body(cx, fs, d$body, node$at)
+  cx$inlining <- utils::head(cx$inlining, -1)
+  if (length(bindings) == 0) return(result)
+  typed("let", result$type, node$at, bindings = bindings, body = result)
+}
+
+innermost_place <- function(sc) if (is.null(sc$place)) sc$what else sc$place
+
+# Named list of argument nodes in the order of the parameters; defaults filled in.
+function_arguments <- function(cx, node, d) {
+  got <- list()
+  for (i in which(nzchar(node$names))) {
+    if (!node$names[[i]] %in% d$params) {
+      report(cx, "argument_unknown", node$args[[i]]$at, sprintf("`%s` has no parameter `%s`.", d$name, node$names[[i]]), did_you_mean(node$names[[i]], d$params))
+      return(NULL)
+    }
+    got[[node$names[[i]]]] <- node$args[[i]]
+  }
+  for (a in node$args[!nzchar(node$names)]) {
+    open <- setdiff(d$params, names(got))
+    if (length(open) == 0) {
+      report(cx, "argument_unknown", a$at, sprintf("`%s` takes %d argument(s).", d$name, length(d$params)), sprintf("it is %s(%s)", d$name, paste(d$params, collapse = ", ")))
+      return(NULL)
+    }
+    got[[open[[1]]]] <- a
+  }
+  for (i in seq_along(d$params)) {
+    if (is.null(got[[d$params[[i]]]]) && !is.null(d$defaults[[i]])) got[[d$params[[i]]]] <- d$defaults[[i]]
+  }
+  lacking <- setdiff(d$params, names(got))
+  if (length(lacking) > 0) {
+    report(cx, "argument_missing", node$at, sprintf("`%s` needs %s.", d$name, some_of_names(lacking)), sprintf("it is %s(%s)", d$name, paste(d$params, collapse = ", ")))
+    return(NULL)
+  }
+  got[d$params]
+}
+
+# A parameter that the function never assigns, given something that cannot change meanwhile, is
+# that very thing; else it is a local value of the function, returned as list(var, value).
+bind_parameter <- function(cx, fs, name, v, d) {
+  pure <- v$op == "var" && !is_changing(d$body, cx)
+  fixed <- v$const || pure || is_unknown(v$type) || (v$op == "var" && (v$var$where == "bound" || is_kind(v$type, "list", "bag", "each"))) || v$op %in% c("seats", "range")
+  if (fixed && !assigns_to(d$body, name)) {
+    fs$vars[[name]] <- list(node = v, name = name, where = "alias")
+    return(NULL)
+  }
+  if (is_kind(v$type, "list", "bag", "each", "range")) {
+    report(cx, "collection_changed", v$at, sprintf("`%s` would change the collection it is given as `%s`.", d$name, name), "change what is remembered by its own name")
+    return(NULL)
+  }
+  variable <- new_variable(cx, name, v$type, d$at, "local", key = paste("parameter", d$name, name))
+  if (!fits_type(v$type, variable$type)) variable$type <- v$type
+  fs$vars[[name]] <- variable
+  fs$set <- c(fs$set, variable$id)
+  list(var = variable, value = convert(v, variable$type))
+}
+
+# Could this body, or a function it calls, change anything?
+is_changing <- function(node, cx) {
+  if (node$kind != "call") return(FALSE)
+  node$fn == "<-" || node$fn %in% words_of_kind("statement") || identical(cx$names[[node$fn]]$kind, "function") ||
+    any(vapply(node$args, is_changing, NA, cx = cx))
+}
+
+assigns_to <- function(node, name) {
+  if (node$kind != "call") return(FALSE)
+  target <- if (node$fn == "<-") node$args[[1]] else if (node$fn %in% c("add", "put", "remove")) node$args[[length(node$args)]] else if (node$fn == "for") node$args[[1]]
+  if (!is.null(target)) {
+    if (target$kind == "call" && target$fn == "[") target <- target$args[[1]]
+    if (identical(target$name, name)) return(TRUE)
+  }
+  any(vapply(node$args, assigns_to, NA, name = name))
+}
+
+# The value of a body: of a function, or of a player's rule.
+function_body <- function(cx, fs, body, at) {
+  single <- single_expression(body)
+  if (!is.null(single) && !has_return(single)) return(value(cx, fs, single, fs$decision$type))
+  exit <- new.env(parent = emptyenv())
+  exit$types <- list()
+  exit$variable <- new_variable(cx, "result", t_unknown, at, "local", key = paste("result", fs$what, paste(body$at, collapse = " ")))
+  fs$returns <- exit
+  statements <- tail_statements(cx, fs, body)
+  type <- exit$variable$type
+  if (fs$reachable && !(exit$variable$id %in% fs$set) && length(exit$types) > 0) {
+    report(cx, "no_value", body$at, "Some ways through this end without a value.", "give every branch a value, or end with one")
+  }
+  if (length(exit$types) == 0) type <- t_nothing
+  typed("do", type, at, statements = statements, exit = exit)
+}
+
+single_expression <- function(body) {
+  if (body$kind != "call") return(body)
+  if (body$fn == "{") return(if (length(body$args) == 1) single_expression(body$args[[1]]))
+  if (is_statement_node(body) || (body$fn == "if" && (length(body$args) < 3 || is.null(single_expression(body$args[[2]])) || is.null(single_expression(body$args[[3]]))))) return(NULL)
+  body
+}
+
+is_statement_node <- function(node) {
+  node$kind == "call" && (node$fn %in% c("<-", "while", "repeat", "for", "break", "next", "return") || node$fn %in% words_of_kind("statement"))
+}
+
+has_return <- function(node) node$kind == "call" && (node$fn == "return" || any(vapply(node$args, has_return, NA)))
+
+# The statements of a body whose last value is the answer.
+tail_statements <- function(cx, fs, node) {
+  if (node$kind == "call" && node$fn == "{") {
+    if (length(node$args) == 0) return(list())
+    head <- lapply(utils::head(node$args, -1), function(s) statement(cx, fs, s))
+    return(c(head, tail_statements(cx, fs, node$args[[length(node$args)]])))
+  }
+  if (node$kind == "call" && node$fn == "if") {
+    cond <- condition(cx, fs, node$args[[1]])
+    if (length(node$args) < 3 && !is_statement_branch(node$args[[2]])) {
+      report(cx, "else_missing", node$at, "As a last value, `if` needs an `else`.", "write `if (condition) a else b`, or return(...)")
+    }
+    both <- branch_scope(fs, function() tail_statements(cx, fs, node$args[[2]]), function() if (length(node$args) > 2) tail_statements(cx, fs, node$args[[3]]) else list())
+    return(list(typed("if", t_nothing, node$at, cond = cond, yes = both[[1]], no = both[[2]])))
+  }
+  if (is_statement_node(node)) return(list(statement(cx, fs, node)))
+  list(answer_statement(cx, fs, node))
+}
+
+is_statement_branch <- function(node) {
+  if (node$kind == "call" && node$fn == "{") return(length(node$args) == 0 || is_statement_branch(node$args[[length(node$args)]]))
+  if (node$kind == "call" && node$fn == "if") return(is_statement_branch(node$args[[2]]))
+  is_statement_node(node)
+}
+
+# Gives the body's answer: the last value, or that of return(...).
+answer_statement <- function(cx, fs, node) {
+  exit <- fs$returns
+  v <- value(cx, fs, node, fs$decision$type)
+  if (is_kind(v$type, "nothing")) return(typed("effect", t_nothing, node$at, x = v))
+  exit$types <- c(exit$types, list(v$type))
+  joined <- join_types(exit$variable$type, v$type)
+  if (is.null(joined) || !is_kind(joined, "whole", "fraction", "yesno", "label", "unknown")) {
+    report(cx, "branches_differ", node$at, sprintf("This gives %s, where another way through gives %s.", describe_type(v$type), describe_type(exit$variable$type)), "give the same kind of value everywhere")
+    joined <- t_unknown
+  }
+  if (joined$kind == "fraction" && exit$variable$type$kind == "whole") widen_variable(cx, exit$variable, joined)
+  exit$variable$type <- joined
+  fs$set <- c(fs$set, exit$variable$id)
+  typed("assign", t_nothing, node$at, target = typed("var", joined, node$at, var = exit$variable), value = v)
+}

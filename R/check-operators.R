@@ -1,0 +1,174 @@
+# Operators, and R's own words that give a value.
+
+calculation <- function(fn, type, at, args) {
+  typed("calc", type, at, fn = fn, args = args, const = all(vapply(args, `[[`, NA, "const")))
+}
+
+operand_count <- function(cx, node, n) {
+  if (length(node$args) == n) return(TRUE)
+  report(cx, "argument_missing", node$at, sprintf("`%s` takes %d values.", node$fn, n), NULL)
+  FALSE
+}
+
+arithmetic <- function(cx, sc, node, want) {
+  operands <- lapply(node$args, function(a) number_operand(cx, sc, node, a))
+  if (any(vapply(operands, function(v) is_unknown(v$type), NA))) return(broken(node$at))
+  if (length(operands) == 1) return(calculation("neg", operands[[1]]$type, node$at, operands))
+  type <- join_types(operands[[1]]$type, operands[[2]]$type)
+  if (node$fn %in% c("/", "^")) type <- t_fraction
+  if (node$fn %in% c("%%", "%/%") && type$kind != "whole") {
+    return(wrong_type(cx, operands[[which(vapply(operands, function(v) v$type$kind != "whole", NA))[[1]]]], t_whole, sprintf("What `%s` divides", node$fn)))
+  }
+  calculation(node$fn, type, node$at, lapply(operands, convert, type = type))
+}
+
+number_operand <- function(cx, sc, node, arg) {
+  v <- value(cx, sc, arg)
+  if (is_number(v$type) || is_unknown(v$type)) return(v)
+  if (v$type$kind == "range") {
+    report(cx, "habit_range_minus", node$at, "This counts on a range: `1:n-1` means `(1:n) - 1`.", "put the end in brackets: `1:(n - 1)`")
+  } else if (v$type$kind == "label") {
+    report(cx, "label_arithmetic", v$at, "A label is not a number.", "compare it with ==, or keep a number beside it")
+  } else wrong_type(cx, v, t_whole, sprintf("What `%s` works on", node$fn))
+  broken(arg$at)
+}
+
+comparison <- function(cx, sc, node, want) {
+  if (!operand_count(cx, node, 2)) return(broken(node$at))
+  a <- value(cx, sc, node$args[[1]])
+  b <- value(cx, sc, node$args[[2]], a$type)
+  if (is_unknown(a$type) || is_unknown(b$type)) return(broken(node$at))
+  type <- join_types(a$type, b$type)
+  equality <- node$fn %in% c("==", "!=")
+  if (is.null(type) || !comparable(a$type, b$type)) {
+    report(cx, "never_equal", node$at, sprintf("This compares %s with %s.", describe_type(a$type), describe_type(b$type)), "compare like with like")
+    return(broken(node$at))
+  }
+  if (!is_kind(type, "whole", "fraction", "label", "yesno") || (!equality && !is_number(type))) {
+    report(cx, "not_comparable", node$at, sprintf("`%s` does not compare %s.", node$fn, describe_type(type)), if (equality) NULL else "only numbers have an order")
+    return(broken(node$at))
+  }
+  calculation(node$fn, t_yesno, node$at, list(convert(a, type), convert(b, type)))
+}
+
+# Labels that share nothing can never be equal: a slip, not a question.
+comparable <- function(a, b) {
+  if (a$kind != "label") return(TRUE)
+  (a$none && b$none) || any(a$members %in% b$members) || length(a$members) == 0 || length(b$members) == 0
+}
+
+connective <- function(cx, sc, node, want) {
+  if (!operand_count(cx, node, 2)) return(broken(node$at))
+  a <- condition(cx, sc, node$args[[1]], sprintf("The left side of `%s`", node$fn))
+  b <- condition(cx, sc, node$args[[2]], sprintf("The right side of `%s`", node$fn))
+  calculation(node$fn, t_yesno, node$at, list(a, b))
+}
+
+negation <- function(cx, sc, node, want) {
+  calculation("!", t_yesno, node$at, list(condition(cx, sc, node$args[[1]], "What `!` turns round")))
+}
+
+# A range: both ends included, upward only.
+range_value <- function(cx, sc, node, want) {
+  if (!operand_count(cx, node, 2)) return(broken(node$at))
+  ends <- Map(function(arg, what) value_of(cx, sc, arg, t_whole, what), node$args, c("The lower end of a range", "The upper end of a range"))
+  if (any(vapply(ends, function(v) is_unknown(v$type), NA))) return(broken(node$at))
+  typed("range", t_range, node$at, low = ends[[1]], high = ends[[2]], const = ends[[1]]$const && ends[[2]]$const)
+}
+
+# if (c) a else b, as a value.
+choice_value <- function(cx, sc, node, want) {
+  cond <- condition(cx, sc, node$args[[1]])
+  if (length(node$args) < 3) {
+    report(cx, "else_missing", node$at, "As a value, `if` needs an `else`.", "write `if (condition) a else b`")
+    value(cx, sc, node$args[[2]], want)
+    return(broken(node$at))
+  }
+  both <- branch_scope(sc, function() value(cx, sc, node$args[[2]], want), function() value(cx, sc, node$args[[3]], want))
+  type <- join_types(both[[1]]$type, both[[2]]$type)
+  if (is.null(type) && !is.null(want) && fits_type(both[[1]]$type, want) && fits_type(both[[2]]$type, want)) type <- want
+  if (is.null(type)) {
+    report(cx, "branches_differ", node$at, sprintf("One branch gives %s, the other %s.", describe_type(both[[1]]$type), describe_type(both[[2]]$type)), "give the same kind of value in both")
+    return(broken(node$at))
+  }
+  typed("choose", type, node$at, cond = cond, yes = convert(both[[1]], type), no = convert(both[[2]], type),
+        const = cond$const && both[[1]]$const && both[[2]]$const)
+}
+
+# A block as a value: only a single expression; longer ones are functions.
+block_value <- function(cx, sc, node, want) {
+  if (length(node$args) == 1) return(value(cx, sc, node$args[[1]], want))
+  report(cx, "block_value", node$at, "A value is a single expression here.", "make this a function and call it")
+  broken(node$at)
+}
+
+# score[red], faces[2]
+index_value <- function(cx, sc, node, want) {
+  target <- index_target(cx, sc, node)
+  if (is.null(target)) return(broken(node$at))
+  target
+}
+
+index_target <- function(cx, sc, node) {
+  if (length(node$args) != 2 || node$args[[2]]$kind == "missing") {
+    report(cx, "index_wrong", node$at, "Square brackets hold one seat or one position.", "write score[red] or faces[2]")
+    return(NULL)
+  }
+  of <- value(cx, sc, node$args[[1]])
+  if (is_unknown(of$type)) {
+    value(cx, sc, node$args[[2]])
+    return(NULL)
+  }
+  if (of$type$kind == "each") {
+    key <- value_of(cx, sc, node$args[[2]], seat_type(cx, none = TRUE), "What stands in these square brackets")
+    if (is_unknown(key$type)) return(NULL)
+    return(typed("at_seat", of$type$of, node$at, var = of$var, key = key))
+  }
+  if (of$type$kind %in% c("list", "bag") && of$op == "var") {
+    key <- value_of(cx, sc, node$args[[2]], t_whole, "A position")
+    if (key$op == "lit" && identical(key$value, 0)) {
+      report(cx, "habit_from_zero", node$args[[2]]$at, "Positions count from 1.", "write 1 for the first")
+      return(NULL)
+    }
+    return(typed("at_position", of$type$of, node$at, var = of$var, key = key))
+  }
+  report(cx, "index_wrong", node$at, sprintf("Square brackets go with a list or one value for each seat, not with %s.", describe_type(of$type)), NULL)
+  NULL
+}
+
+# x %in% c(a, b), x %in% faces, x %in% 1:6
+membership <- function(cx, sc, node, want) {
+  x <- value(cx, sc, node$args[[1]])
+  over <- node$args[[2]]
+  if (over$kind == "call" && over$fn == "c") {
+    tests <- lapply(over$args, function(a) comparison(cx, sc, list(kind = "call", fn = "==", args = list(node$args[[1]], a), names = c("", ""), at = node$at), NULL))
+    if (length(tests) == 0) return(literal(0, t_yesno, node$at))
+    return(Reduce(function(a, b) calculation("||", t_yesno, node$at, list(a, b)), tests))
+  }
+  v <- value(cx, sc, over)
+  if (is_unknown(v$type) || is_unknown(x$type)) return(broken(node$at))
+  if (v$type$kind == "range" && is_number(x$type)) {
+    test <- function(fn, a, b) {
+      type <- join_types(a$type, b$type)
+      calculation(fn, t_yesno, node$at, list(convert(a, type), convert(b, type)))
+    }
+    return(calculation("&&", t_yesno, node$at, list(test("<=", v$low, x), test("<=", x, v$high))))
+  }
+  if (v$type$kind %in% c("list", "bag")) {
+    it <- new_variable(cx, "it", v$type$of, node$at, "bound")
+    same <- calculation("==", t_yesno, node$at, list(typed("var", it$type, node$at, var = it), x))
+    return(typed("fold", t_yesno, node$at, how = "any", over = v, it = it, body = same))
+  }
+  wrong_type(cx, v, t_collection("list", x$type), "What stands after %in%")
+}
+
+bare_values <- function(cx, sc, node, want) {
+  report(cx, "values_here", node$at, "Several values cannot stand here.", "name one value, or use them inside pick(), max(), min(), die() or after %in%")
+  broken(node$at)
+}
+
+operators <- list(
+  "+" = arithmetic, "-" = arithmetic, "*" = arithmetic, "/" = arithmetic, "^" = arithmetic, "%%" = arithmetic, "%/%" = arithmetic,
+  "==" = comparison, "!=" = comparison, "<" = comparison, "<=" = comparison, ">" = comparison, ">=" = comparison,
+  "&&" = connective, "||" = connective, "!" = negation, ":" = range_value, "if" = choice_value, "{" = block_value,
+  "[" = index_value, "%in%" = membership, "c" = bare_values)

@@ -1,0 +1,338 @@
+# Statements: what happens in play, in functions and in players' rules.
+
+statement <- function(cx, sc, node) {
+  cx$nodes <- cx$nodes + 1L
+  if (!sc$reachable && node$kind == "call" && node$fn != "{") {
+    report(cx, "never_reached", node$at, "This is never reached.", "what stands before it always leaves; remove one of them")
+    sc$reachable <- TRUE
+  }
+  if (node$kind == "call") {
+    handler <- statements[[node$fn]]
+    if (!is.null(handler)) return(handler(cx, sc, node))
+    if (node$fn %in% words_of_kind("statement")) return(get(paste0("statement_", node$fn))(cx, sc, node))
+  }
+  v <- value(cx, sc, node)
+  if (!is_kind(v$type, "nothing", "unknown") && v$op != "do" && v$op != "let") {
+    report(cx, "value_unused", node$at, "This value is worked out and then dropped.", "give it a name with <-, or remove it")
+  }
+  typed("effect", t_nothing, node$at, x = v)
+}
+
+statement_block <- function(cx, sc, node) {
+  in_order(lapply(node$args, function(s) statement(cx, sc, s)), node$at)
+}
+
+in_order <- function(statements, at) typed("seq", t_nothing, at, statements = statements)
+
+may_write <- function(cx, sc, at, what) {
+  if (sc$may_write) return(TRUE)
+  report(cx, "write_here", at, sprintf("%s may not be changed in %s.", what, sc$what), "only play changes what is remembered; work with a local value here")
+  FALSE
+}
+
+statement_assign <- function(cx, sc, node) {
+  target <- node$args[[1]]
+  if (target$kind == "call" && target$fn == "[") return(assign_at(cx, sc, node, target))
+  if (target$kind != "name") {
+    report(cx, "assign_target", target$at, "Only a name, or one value of each seat, can be given a value.", "write name <- value")
+    return(in_order(list(), node$at))
+  }
+  sc$assigning <- target$name
+  v <- value(cx, sc, node$args[[2]])
+  sc$assigning <- NULL
+  if (is_kind(v$type, "list", "bag", "each", "range", "nothing", "text")) {
+    report(cx, "assign_kind", node$args[[2]]$at, sprintf("A name cannot be given %s.", describe_type(v$type)), if (is_kind(v$type, "list", "bag")) "lists and bags are changed with put and remove" else NULL)
+    return(in_order(list(), node$at))
+  }
+  variable <- assigned_variable(cx, sc, target, v)
+  if (is.null(variable)) return(in_order(list(), node$at))
+  typed("assign", t_nothing, node$at, target = typed("var", variable$type, target$at, var = variable), value = v)
+}
+
+# The variable behind a name to be assigned; a new local one where the name is free.
+assigned_variable <- function(cx, sc, target, v) {
+  name <- target$name
+  variable <- sc$vars[[name]]
+  if (is.null(variable)) {
+    d <- cx$names[[name]]
+    if (is.null(d) || d$kind == "pick_name") return(new_local(cx, sc, target, v))
+    if (d$kind != "state") {
+      report(cx, "assign_fixed", target$at, sprintf("`%s` is %s and cannot be given a value.", name, kind_in_words(d$kind)), "choose another name for the local value")
+      return(NULL)
+    }
+    if (!may_write(cx, sc, target$at, sprintf("`%s`", name))) return(NULL)
+    variable <- d$variable
+  }
+  if (is_kind(variable$type, "list", "bag", "each")) {
+    report(cx, "assign_kind", target$at, sprintf("`%s` is %s.", name, describe_type(variable$type)), if (is_kind(variable$type, "each")) sprintf("say whose: `%s[seat] <- ...`", name) else "change it with put and remove")
+    return(NULL)
+  }
+  if (!accept_type(cx, variable, v, target$at)) return(NULL)
+  if (variable$where == "local") sc$set <- union(sc$set, variable$id)
+  variable
+}
+
+new_local <- function(cx, sc, target, v) {
+  if (!is.null(vocabulary_word(target$name)) || target$name %in% c("seats", kept_syntax)) {
+    report(cx, "name_taken", target$at, sprintf("`%s` is a word of the language and cannot name a value.", target$name), "choose another name")
+    return(NULL)
+  }
+  variable <- new_variable(cx, target$name, v$type, target$at, "local")
+  sc$vars[[target$name]] <- variable
+  sc$set <- c(sc$set, variable$id)
+  variable
+}
+
+# Can the variable hold the value? A whole number's variable widens when it is given a fraction.
+accept_type <- function(cx, variable, v, at) {
+  if (is_unknown(v$type)) return(TRUE)
+  if (is_unknown(variable$type)) {
+    variable$type <- v$type
+    return(TRUE)
+  }
+  if (fits_type(v$type, variable$type)) return(TRUE)
+  joined <- join_types(variable$type, v$type)
+  if (!is.null(joined) && variable$where %in% c("local", "state")) {
+    widen_variable(cx, variable, joined)
+    return(TRUE)
+  }
+  report(cx, "wrong_type", at, sprintf("`%s` is %s and cannot become %s.", variable$name, describe_type(variable$type), describe_type(v$type)), NULL)
+  FALSE
+}
+
+assign_at <- function(cx, sc, node, target) {
+  to <- index_target(cx, sc, target)
+  v <- value(cx, sc, node$args[[2]])
+  if (is.null(to) || is_unknown(v$type)) return(in_order(list(), node$at))
+  if (to$var$where != "state") {
+    report(cx, "assign_fixed", target$at, sprintf("`%s` cannot be given a value.", to$var$name), NULL)
+    return(in_order(list(), node$at))
+  }
+  if (!may_write(cx, sc, target$at, sprintf("`%s`", to$var$name))) return(in_order(list(), node$at))
+  if (to$op == "at_position") {
+    report(cx, "assign_kind", target$at, "Items of a list are not overwritten.", "change it with put and remove")
+    return(in_order(list(), node$at))
+  }
+  if (!accept_each(cx, to$var, v, target$at)) return(in_order(list(), node$at))
+  typed("assign", t_nothing, node$at, target = to, value = v)
+}
+
+accept_each <- function(cx, variable, v, at) {
+  if (fits_type(v$type, variable$type$of)) return(TRUE)
+  joined <- join_types(variable$type$of, v$type)
+  if (is.null(joined)) {
+    report(cx, "wrong_type", at, sprintf("`%s` keeps %s for each seat, not %s.", variable$name, describe_type(variable$type$of), describe_type(v$type)), NULL)
+    return(FALSE)
+  }
+  widen_variable(cx, variable, t_collection("each", joined))
+  TRUE
+}
+
+# add(n, to = x) is x <- x + n
+statement_add <- function(cx, sc, node) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(in_order(list(), node$at))
+  sum <- list(kind = "call", fn = "+", args = list(args$to, args$n), names = c("", ""), at = node$at, fn_at = node$fn_at)
+  statement_assign(cx, sc, list(kind = "call", fn = "<-", args = list(args$to, sum), names = c("", ""), at = node$at, fn_at = node$fn_at))
+}
+
+collection_change <- function(op, to) function(cx, sc, node) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(in_order(list(), node$at))
+  collection <- value(cx, sc, args[[to]])
+  if (is_unknown(collection$type)) return(in_order(list(), node$at))
+  if (!is_kind(collection$type, "list", "bag")) {
+    wrong_type(cx, collection, t_collection("list", t_whole), sprintf("What `%s` changes", node$fn))
+    return(in_order(list(), node$at))
+  }
+  x <- value_of(cx, sc, args$x, collection$type$of, sprintf("What goes %s `%s`", to, collection$var$name))
+  if (!may_write(cx, sc, node$at, sprintf("`%s`", collection$var$name))) return(in_order(list(), node$at))
+  typed(op, t_nothing, node$at, var = collection$var, x = x)
+}
+
+statement_put <- collection_change("put", "into")
+statement_remove <- collection_change("remove", "from")
+
+statement_if <- function(cx, sc, node) {
+  cond <- condition(cx, sc, node$args[[1]])
+  both <- branch_scope(sc, function() statement(cx, sc, node$args[[2]]),
+                       function() if (length(node$args) > 2) statement(cx, sc, node$args[[3]]) else in_order(list(), node$at))
+  typed("if", t_nothing, node$at, cond = cond, yes = list(both[[1]]), no = list(both[[2]]))
+}
+
+statement_while <- function(cx, sc, node) {
+  cond <- condition(cx, sc, node$args[[1]])
+  body <- loop_scope(sc, function() statement(cx, sc, node$args[[2]]))
+  warn_unchanging(cx, sc, node, cond, body)
+  typed("while", t_nothing, node$at, cond = cond, body = body)
+}
+
+# A loop whose condition reads only what its body never changes ends at once or never.
+warn_unchanging <- function(cx, sc, node, cond, body) {
+  if (cond$const) {
+    if (cond$op == "lit" && cond$value == 1) report(cx, "loop_endless", node$args[[1]]$at, "This loop's condition always holds.", "write `repeat` and leave with `break`, or compare what changes")
+    return(invisible())
+  }
+  if (is_unknown(cond$type)) return(invisible())
+  read <- variables_in(cond, c("var", "at_seat", "at_position", "size"))
+  written <- variables_written(body)
+  if (length(read) > 0 && !any(read %in% written) && !leaves_loop(body)) {
+    report(cx, "loop_endless", node$args[[1]]$at, "Nothing in this loop changes what its condition reads: it would never end.", "change one of its values in the loop, or leave it with `break`")
+  }
+}
+
+walk <- function(x, visit) {
+  if (!is.list(x)) return(invisible())
+  if (!is.null(x$op)) visit(x)
+  for (part in x) if (is.list(part)) walk(part, visit)
+}
+
+variables_in <- function(x, ops) {
+  ids <- integer()
+  walk(x, function(n) if (n$op %in% ops) ids <<- c(ids, n$var$id))
+  ids
+}
+
+variables_written <- function(x) {
+  ids <- integer()
+  walk(x, function(n) {
+    if (n$op == "assign") ids <<- c(ids, n$target$var$id)
+    if (n$op %in% c("put", "remove", "for_range", "for_each", "for_items", "turns", "ask")) ids <<- c(ids, n$var$id)
+  })
+  ids
+}
+
+leaves_loop <- function(x) {
+  found <- FALSE
+  walk(x, function(n) if (n$op %in% c("break", "end_round")) found <<- TRUE)
+  found
+}
+
+statement_repeat <- function(cx, sc, node) {
+  body <- loop_scope(sc, function() statement(cx, sc, node$args[[1]]), endless = TRUE)
+  if (!leaves_loop(body) && !has_return(node$args[[1]])) {
+    report(cx, "loop_endless", node$fn_at, "This `repeat` is never left.", "leave it with `break`, or end_round()")
+  }
+  typed("repeat", t_nothing, node$at, body = body)
+}
+
+statement_for <- function(cx, sc, node) {
+  name <- node$args[[1]]
+  over <- node$args[[2]]
+  if (over$kind == "call" && over$fn == "turns") return(statement_turns(cx, sc, node, name, over))
+  v <- if (over$kind == "call" && over$fn == "c") several_values(cx, sc, over) else value(cx, sc, over)
+  if (is_unknown(v$type)) return(in_order(list(), node$at))
+  if (!is_kind(v$type, "range", "list", "bag")) {
+    wrong_type(cx, v, t_collection("list", t_whole), "What `for` goes through")
+    return(in_order(list(), node$at))
+  }
+  if (v$op == "range" && identical(v$low$value, 0) && indexes_by(node$args[[3]], name$name)) {
+    report(cx, "habit_from_zero", over$at, "Positions count from 1, and this range starts at 0.", "write 1:size(x)")
+  }
+  variable <- loop_variable(cx, sc, name, item_type(v$type))
+  if (is.null(variable)) return(in_order(list(), node$at))
+  body <- loop_scope(sc, function() statement(cx, sc, node$args[[3]]))
+  op <- if (v$op == "range") "for_range" else if (v$op == "seats") "for_each" else "for_items"
+  typed(op, t_nothing, node$at, var = variable, over = v, body = body)
+}
+
+loop_variable <- function(cx, sc, name, type) {
+  before <- sc$vars[[name$name]]
+  if (!is.null(before) || !is.null(cx$names[[name$name]]) || !is.null(vocabulary_word(name$name))) {
+    if (!is.null(before) && before$where == "local" && fits_type(type, before$type)) {
+      sc$set <- union(sc$set, before$id)
+      return(before)
+    }
+    report(cx, "name_twice", name$at, sprintf("`%s` already means something else here.", name$name), "choose another name for the loop")
+    return(NULL)
+  }
+  variable <- new_variable(cx, name$name, type, name$at, "local")
+  sc$vars[[name$name]] <- variable
+  sc$set <- c(sc$set, variable$id)
+  variable
+}
+
+several_values <- function(cx, sc, node) {
+  report(cx, "values_here", node$at, "`for` goes through a range, a list or the seats.", "write `for (i in 1:3)` or `for (s in seats)`")
+  broken(node$at)
+}
+
+indexes_by <- function(node, name) {
+  if (node$kind != "call") return(FALSE)
+  if (node$fn == "[" && length(node$args) == 2 && identical(node$args[[2]]$name, name)) return(TRUE)
+  any(vapply(node$args, indexes_by, NA, name = name))
+}
+
+statement_turns <- function(cx, sc, node, name, over) {
+  if (!sc$may_write) {
+    report(cx, "write_here", over$at, sprintf("Turns have no place in %s.", sc$what), "they stand in play")
+    return(in_order(list(), node$at))
+  }
+  args <- match_arguments(cx, over)
+  if (is.null(args)) return(in_order(list(), node$at))
+  variable <- loop_variable(cx, sc, name, seat_type(cx))
+  if (is.null(variable)) return(in_order(list(), node$at))
+  number <- function(arg, what) if (!is.null(args[[arg]])) value_of(cx, sc, args[[arg]], t_whole, what)
+  from <- if (!is.null(args$from)) value_of(cx, sc, args$from, seat_type(cx), "The seat that begins")
+  each <- number("each", "The number of turns each")
+  at_most <- number("at_most", "The greatest number of turns")
+  body <- loop_scope(sc, function() statement(cx, sc, node$args[[3]]))
+  until <- if (!is.null(args$until)) condition(cx, sc, args$until, "What ends the turns")
+  if (is.null(until) && is.null(each) && is.null(at_most) && !leaves_loop(body)) {
+    report(cx, "loop_endless", over$at, "These turns never end.", "write turns(until = condition), or leave them with `break`")
+  }
+  cx$has_turns <- TRUE
+  typed("turns", t_nothing, node$at, var = variable, from = from, each = each, at_most = at_most, until = until, body = body)
+}
+
+leave <- function(op) function(cx, sc, node) {
+  if (sc$loops == 0L) report(cx, "word_misplaced", node$at, sprintf("`%s` stands outside any loop.", op), "it leaves a while, repeat or for")
+  if (op == "break") sc$breaks <- c(sc$breaks, list(sc$set))
+  sc$reachable <- FALSE
+  typed(op, t_nothing, node$at)
+}
+
+statement_return <- function(cx, sc, node) {
+  if (is.null(sc$returns)) {
+    report(cx, "word_misplaced", node$at, "`return` stands in a function.", "to stop the round write end_round()")
+    return(in_order(list(), node$at))
+  }
+  if (length(node$args) != 1) {
+    report(cx, "argument_missing", node$at, "`return` gives back one value.", "write return(x)")
+    return(in_order(list(), node$at))
+  }
+  answer <- answer_statement(cx, sc, node$args[[1]])
+  sc$reachable <- FALSE
+  typed("return", t_nothing, node$at, answer = answer, exit = sc$returns)
+}
+
+statement_end_round <- function(cx, sc, node) {
+  match_arguments(cx, node)
+  if (!sc$may_write) report(cx, "write_here", node$at, sprintf("The round cannot be ended in %s.", sc$what), "only play ends a round")
+  sc$reachable <- FALSE
+  typed("end_round", t_nothing, node$at)
+}
+
+# The trace and the screen show it; odds do not. What stands in { } is checked all the same.
+statement_say <- function(cx, sc, node) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(in_order(list(), node$at))
+  text <- text_argument(cx, args$text, "What `say` says")
+  for (inside in regmatches(text, gregexpr("\\{[^{}]*\\}", text))[[1]]) {
+    parsed <- parse_chunk(substr(inside, 2, nchar(inside) - 1), args$text$at[[1]] - 1L)
+    if (length(parsed$problems) > 0 || length(parsed$nodes) != 1) report(cx, "text_expression", args$text$at, sprintf("`%s` is not one expression.", inside), "write a name or an expression between the braces")
+    else value(cx, sc, move_node(parsed$nodes[[1]], args$text$at))
+  }
+  in_order(list(), node$at)
+}
+
+# The same node, every part of it placed at `at`: for expressions inside a text.
+move_node <- function(node, at) {
+  node$at <- at
+  if (!is.null(node$fn_at)) node$fn_at <- at
+  if (!is.null(node$args)) node$args <- lapply(node$args, move_node, at = at)
+  node
+}
+
+statements <- list("{" = statement_block, "<-" = statement_assign, "if" = statement_if, "while" = statement_while, "repeat" = statement_repeat,
+                   "for" = statement_for, "break" = leave("break"), "next" = leave("next"), "return" = statement_return)

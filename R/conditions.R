@@ -1,0 +1,76 @@
+# Problems and the errors that carry them. A problem in a rules file has a place; a problem with a
+# call (a flag, an argument) has none. Every problem has a stable id, says what is wrong and, in
+# `mend`, how to put it right.
+
+problem <- function(id, message, mend = NULL, at = NULL, level = "error") {
+  stopifnot(id %in% problem_ids())
+  structure(list(id = id, level = level, message = message, mend = mend, at = at), class = "basanos_problem")
+}
+
+# Stops with one problem that has no place in a rules file.
+abort_input <- function(id, message, mend = NULL) {
+  abort_problems(list(problem(id, message, mend)), NULL)
+}
+
+abort_problems <- function(problems, source) {
+  problems <- unique(problems)
+  ids <- vapply(problems, `[[`, "", "id")
+  text <- paste(vapply(problems, format_problem, "", source = source), collapse = "\n\n")
+  stop(structure(
+    class = c(paste0("basanos_", unique(ids)), "basanos_error", "error", "condition"),
+    list(message = text, call = NULL, problems = problems, ids = ids, source = source)
+  ))
+}
+
+# "file:line:column", the line with a caret below, what is wrong, how to mend it.
+format_problem <- function(problem, source = NULL) {
+  lines <- sprintf("%s [%s]", problem$message, problem$id)
+  if (!is.null(problem$at) && !is.null(source)) {
+    place <- sprintf("%s:%d:%d", source$name, problem$at[[1]], problem$at[[2]])
+    lines <- c(paste0(place, ": ", lines), excerpt(problem$at, source))
+  } else if (!is.null(source)) {
+    lines <- paste0(source$name, ": ", lines)
+  }
+  if (!is.null(problem$mend)) lines <- c(lines, paste0("  mend: ", problem$mend))
+  paste(lines, collapse = "\n")
+}
+
+excerpt <- function(at, source) {
+  line <- at[[1]]
+  if (line > length(source$lines)) return(character())
+  text <- chartr("\t", " ", source$lines[[line]])
+  last <- if (at[[3]] == line) at[[4]] else nchar(text)
+  width <- max(1, min(last, nchar(text)) - at[[2]] + 1)
+  gutter <- sprintf("  %4d | ", line)
+  c(paste0(gutter, text),
+    paste0(strrep(" ", nchar(gutter) - 2), "| ", strrep(" ", at[[2]] - 1), strrep("^", width)))
+}
+
+# The same problems as data, for tools.
+problems_table <- function(problems) {
+  place <- function(k) vapply(problems, function(p) if (is.null(p$at)) NA_integer_ else as.integer(p$at[[k]]), 1L)
+  data.frame(
+    id = vapply(problems, `[[`, "", "id"), level = vapply(problems, `[[`, "", "level"),
+    line = place(1), column = place(2), last_line = place(3), last_column = place(4),
+    message = vapply(problems, `[[`, "", "message"),
+    mend = vapply(problems, function(p) if (is.null(p$mend)) NA_character_ else p$mend, "")
+  )
+}
+
+# The nearest of the known names, or nothing when none is near.
+nearest <- function(name, known) {
+  if (length(known) == 0 || !nzchar(name)) return(NULL)
+  away <- utils::adist(name, known, ignore.case = TRUE)[1, ]
+  if (min(away) > max(1, nchar(name) %/% 3)) return(NULL)
+  known[[which.min(away)]]
+}
+
+did_you_mean <- function(name, known) {
+  near <- nearest(name, known)
+  if (is.null(near)) NULL else sprintf("did you mean `%s`?", near)
+}
+
+some_of_names <- function(x, most = 8) {
+  shown <- paste0("`", utils::head(x, most), "`", collapse = ", ")
+  if (length(x) > most) paste0(shown, sprintf(" and %d more", length(x) - most)) else shown
+}

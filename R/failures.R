@@ -1,0 +1,31 @@
+# Why a round could not go on: the ids of the core's failures, in its order, with their words.
+
+failures <- list(
+  loop_endless = c("This loop goes on for ever: a round took more than a million steps.", "check what should end it"),
+  number_too_large = c("A whole number grows beyond 2147483647 here.", "check the loop or the settings behind it"),
+  division_by_zero = c("This divides by zero.", "guard it with if (x != 0)"),
+  position_outside = c("This position or seat is not there.", "positions go from 1 to size(x), and nobody has no value"),
+  room_exceeded = c("This holds more items than it has room for.", "give it more room where it is declared, or check what fills it"),
+  nothing_to_choose = c("There is nothing to choose from here.", "make sure that there is at least one item"),
+  illegal_answer = c("The answer is not among the choices.", "check the player's rule against one_of(...)"),
+  outcome_impossible = c("A round ended in none of the outcomes, which the rules call impossible.", "add the outcome, or an `otherwise` of its own"),
+  item_absent = c("The item to remove is not there.", "check with any(x, it == item) before"),
+  probability_wrong = c("A probability is outside 0 to 1 here.", "keep it between 0 and 1, as with min(1, p)"),
+  not_a_number = c("This gives no number, or one too large.", "check what goes into it")
+)
+
+failure_code <- function(id) match(id, names(failures))
+
+# The problem behind a failure that the core reports: list(fail, info, at).
+failure_problem <- function(rules, program, failure, where = NULL) {
+  id <- names(failures)[[failure$fail]]
+  said <- failures[[id]]
+  message <- said[[1]]
+  if (id == "illegal_answer" && failure$info > 0) {
+    seat <- rules$seats[[failure$info %% seats_limit]]
+    decision <- names(rules$decisions)[[failure$info %/% seats_limit + 1L]]
+    player <- program$players[[seat]]
+    message <- sprintf("`%s` answers `%s` with what is not among the choices (player `%s`).", seat, decision, player)
+  }
+  problem(id, paste(c(message, where), collapse = " "), said[[2]], program$places[, failure$at + 1L])
+}

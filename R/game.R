@@ -1,0 +1,77 @@
+#' Read the rules of a game
+#'
+#' Reads and checks a rules file, one of the fair's games by name, or rules written inline. Nothing
+#' in the rules is evaluated as R code.
+#'
+#' @param rules A path to a rules file, the name of one of the fair's games (see [fair_games()]), or
+#'   rules in braces: `game({ ... })`.
+#' @return An object of class `basanos_game`: the checked rules.
+#' @section Errors: A `basanos_error` that carries all the problems found; its `problems` field has
+#'   for each the id, place, message and how to mend it, and the condition has the class
+#'   `basanos_<id>` for each id.
+#' @export
+#' @examples
+#' game("tide-signs")
+#' game({
+#'   seats(guest)
+#'   cube <- die(1:6)
+#'   state(face = 0)
+#'   play({
+#'     face <- roll(cube)
+#'   })
+#'   outcomes(high = face > 4, low = otherwise)
+#'   pays(guest, high = 2, low = -1)
+#' })
+game <- function(rules) {
+  written <- substitute(rules)
+  if (is.call(written) && identical(written[[1]], as.name("{"))) {
+    return(new_game(check_rules(source_of_text(inline_text(written), "inline rules"))))
+  }
+  if (is_game(rules)) return(rules)
+  path <- find_rules(rules)
+  new_game(check_rules(read_source(path)))
+}
+
+# The text between the braces, as it was written where R kept it.
+inline_text <- function(written) {
+  kept <- attr(written, "wholeSrcref")
+  refs <- attr(written, "srcref")
+  if (!is.null(refs) && length(refs) > 1) {
+    lines <- unlist(lapply(refs[-1], as.character))
+    return(paste(lines, collapse = "\n"))
+  }
+  paste(unlist(lapply(as.list(written)[-1], deparse)), collapse = "\n")
+}
+
+new_game <- function(checked) structure(checked, class = "basanos_game")
+
+#' @rdname game
+#' @param x Any object.
+#' @export
+is_game <- function(x) inherits(x, "basanos_game")
+
+#' @export
+format.basanos_game <- function(x, ...) {
+  settings <- resolve_settings(x)
+  line <- function(what, items) if (length(items) > 0) sprintf("  %-9s %s", what, paste(items, collapse = ", "))
+  c(if (is.null(x$title)) x$source$name else x$title,
+    if (!is.null(x$line)) paste0("  ", x$line),
+    line("settings", sprintf("%s = %s", names(settings), vapply(settings, format, ""))),
+    line("seats", x$seats),
+    line("decisions", names(x$decisions)),
+    line("players", names(x$players)),
+    line("outcomes", x$outcomes$names),
+    line("records", names(x$records)))
+}
+
+#' @export
+print.basanos_game <- function(x, ...) {
+  writeLines(format(x))
+  invisible(x)
+}
+
+# The program of a game with chosen settings and players.
+compile_game <- function(game, set = list(), players = list()) {
+  settings <- resolve_settings(game, set)
+  build_program(game, settings, resolve_players(game, players))
+}

@@ -1,0 +1,39 @@
+# Every id that a problem can have: stable, and each with a bad file or call in the tests.
+
+problem_ids <- function() {
+  c(
+    # the file
+    "file_missing", "file_empty", "file_binary", "file_encoding", "file_written", "rules_too_large",
+    # brackets and syntax
+    "bracket_open", "bracket_stray", "bracket_mismatch", "text_unclosed", "nested_too_deep", "syntax", "not_in_language",
+    # habits of other languages
+    vapply(habits, `[[`, "", "id"), "habit_quoted_truth", "habit_from_zero", "habit_range_minus", "assign_equals", "arrow_here",
+    # names
+    "unknown_name", "unknown_operator", "name_twice", "name_taken", "name_wanted", "function_uncalled", "not_a_value", "word_misplaced",
+    "not_declaration", "declared_twice", "declaration_missing", "wrong_thing",
+    # arguments
+    "argument_missing", "argument_unknown", "argument_twice", "argument_empty", "text_wanted", "text_expression",
+    # types
+    "wrong_type", "never_equal", "not_comparable", "branches_differ", "label_arithmetic", "index_wrong", "values_here", "block_value",
+    "else_missing", "no_value", "value_unused", "not_constant", "constant_circle", "collection_changed", "assign_target", "assign_fixed", "assign_kind",
+    "maybe_unset", "never_reached", "recursion", "function_here", "it_inside_it",
+    # things on the table
+    "setting_type", "setting_range", "setting_unknown", "sign_pair", "sign_pair_missing", "sign_pair_twice", "sign_pair_both_ways", "sign_itself", "not_a_sign",
+    "faces_mixed", "weights_partly", "weights_wrong", "range_empty", "state_type", "item_kind", "each_of", "room_wrong", "lifetime_unknown", "lifetime_wide",
+    "lifetime_turn", "no_seats", "other_of_two",
+    # effects and chance
+    "write_here", "chance_here", "draw_here", "pick_unnamed", "pick_twice",
+    # decisions and players
+    "ask_form", "answer_kind", "decision_twice", "decision_unanswered", "rule_unasked", "answer_illegal", "answer_unseen", "unknown_seat", "unknown_player",
+    "seat_unknown", "player_unknown", "player_unfit",
+    # closing
+    "outcome_none", "outcome_unnamed", "outcome_twice", "outcome_order", "pays_gap", "pays_form", "pays_nothing", "stake_wrong",
+    # examples
+    "example_form", "given_unknown", "example_draws", "example_answers", "example_unused", "draw_impossible",
+    # a round that cannot go on
+    names(failures),
+    # calls
+    "argument_wrong", "command_unknown", "flag_wrong", "rounds_wrong", "seed_wrong", "threads_wrong", "engine_unknown", "format_unknown",
+    "tallies_differ", "exact_too_large", "stopped", "package_needed"
+  )
+}

@@ -1,0 +1,188 @@
+# The assembler: collects operations, cells, tables and places while checked rules are written out
+# as flat code. Operands are lists: `const` (a value known now) or `cell`, and `real`.
+
+new_assembler <- function(rules, settings) {
+  em <- new.env(parent = emptyenv())
+  em$rules <- rules
+  em$settings <- settings
+  em$code <- matrix(0L, 6, 256)
+  em$size <- 0L
+  em$label_at <- integer()
+  em$int_start <- integer()
+  em$real_start <- double()
+  em$int_consts <- new.env(parent = emptyenv())
+  em$real_consts <- new.env(parent = emptyenv())
+  em$vars <- new.env(parent = emptyenv())   # variable id -> where it lies
+  em$bound <- new.env(parent = emptyenv())  # variable id -> operand, where it is known
+  em$arrays <- list()
+  em$lists <- list()
+  em$tables <- list()
+  em$weights <- list()
+  em$sources <- character()
+  em$places <- list()
+  em$place_index <- new.env(parent = emptyenv())
+  em$at <- 0L
+  em$deferred <- list()
+  em$exits <- new.env(parent = emptyenv())  # variable id of a body's answer -> label behind the body
+  em$loops <- list()
+  em$problems <- list()
+  em
+}
+
+operation_codes <- function() {
+  if (is.null(session$ops)) {
+    ops <- core_ops()
+    session$ops <- stats::setNames(seq_len(nrow(ops)) - 1L, ops$name)
+    session$roles <- strsplit(ops$roles, "")
+  }
+  session$ops
+}
+
+# Tables read once a session from the core.
+session <- new.env(parent = emptyenv())
+
+emit <- function(em, op, a = 0L, b = 0L, c = 0L, d = 0L) {
+  if (em$size == ncol(em$code)) em$code <- cbind(em$code, matrix(0L, 6, em$size))
+  em$size <- em$size + 1L
+  em$code[, em$size] <- as.integer(c(operation_codes()[[op]], a, b, c, d, em$at))
+  invisible()
+}
+
+# Runs `write` with messages placed at `at`.
+at_place <- function(em, at, write) {
+  before <- em$at
+  em$at <- place_of(em, at)
+  result <- write()
+  em$at <- before
+  result
+}
+
+place_of <- function(em, at) {
+  key <- paste(at, collapse = " ")
+  found <- em$place_index[[key]]
+  if (!is.null(found)) return(found)
+  em$places[[length(em$places) + 1L]] <- as.integer(at)
+  em$place_index[[key]] <- length(em$places) - 1L
+  length(em$places) - 1L
+}
+
+program_problem <- function(em, id, at, message, mend = NULL) {
+  em$problems[[length(em$problems) + 1L]] <- problem(id, message, mend, at)
+  invisible()
+}
+
+# --- labels -----------------------------------------------------------------
+
+new_label <- function(em) {
+  em$label_at <- c(em$label_at, NA_integer_)
+  length(em$label_at)
+}
+
+put_label <- function(em, label) em$label_at[[label]] <- em$size
+
+# --- cells ------------------------------------------------------------------
+
+new_int <- function(em, n = 1L) {
+  first <- length(em$int_start)
+  em$int_start <- c(em$int_start, integer(n))
+  first
+}
+
+new_real <- function(em, n = 1L) {
+  first <- length(em$real_start)
+  em$real_start <- c(em$real_start, double(n))
+  first
+}
+
+int_const <- function(em, value) {
+  key <- format(value, scientific = FALSE)
+  cell <- em$int_consts[[key]]
+  if (is.null(cell)) {
+    cell <- new_int(em)
+    em$int_start[[cell + 1L]] <- as.integer(value)
+    em$int_consts[[key]] <- cell
+  }
+  cell
+}
+
+real_const <- function(em, value) {
+  key <- sprintf("%a", value)
+  cell <- em$real_consts[[key]]
+  if (is.null(cell)) {
+    cell <- new_real(em)
+    em$real_start[[cell + 1L]] <- value
+    em$real_consts[[key]] <- cell
+  }
+  cell
+}
+
+is_real <- function(type) type$kind == "fraction"
+
+known <- function(value, type) list(const = value, real = is_real(type))
+in_cell <- function(cell, real = FALSE) list(cell = cell, real = real)
+
+# The cell of an operand, a constant's cell where it is known.
+cell_of <- function(em, x) {
+  if (!is.null(x$cell)) return(x$cell)
+  if (x$real) real_const(em, x$const) else int_const(em, x$const)
+}
+
+new_cell <- function(em, real) in_cell(if (real) new_real(em) else new_int(em), real)
+
+move <- function(em, to, x) {
+  from <- cell_of(em, x)
+  if (from != to$cell) emit(em, if (to$real) "DMOV" else "MOV", to$cell, from)
+}
+
+# Where a variable lies: a cell, an array of cells (one a seat), or a list.
+place_variable <- function(em, variable, room = NULL) {
+  key <- as.character(variable$id)
+  found <- em$vars[[key]]
+  if (!is.null(found)) return(found)
+  type <- variable$type
+  lies <- switch(type$kind,
+    each = new_array(em, length(em$rules$seats), is_real(type$of)),
+    list = , bag = new_list(em, room),
+    new_cell(em, is_real(type)))
+  em$vars[[key]] <- lies
+  lies
+}
+
+new_array <- function(em, size, real) {
+  base <- if (real) new_real(em, size) else new_int(em, size)
+  em$arrays[[length(em$arrays) + 1L]] <- c(base, 1L, size, as.integer(real))
+  list(array = length(em$arrays) - 1L, base = base, size = size, real = real)
+}
+
+new_list <- function(em, room) {
+  base <- new_int(em, room + 1L)
+  em$lists[[length(em$lists) + 1L]] <- c(base, as.integer(room))
+  list(list = length(em$lists) - 1L, base = base, room = room)
+}
+
+new_table <- function(em, first, size, values) {
+  em$tables[[length(em$tables) + 1L]] <- list(first = as.integer(first), size = as.integer(size), values = as.integer(values))
+  length(em$tables) - 1L
+}
+
+source_cell <- function(em, name) {
+  index <- match(name, em$sources)
+  if (is.na(index)) {
+    em$sources <- c(em$sources, name)
+    index <- length(em$sources)
+  }
+  int_const(em, index - 1L)
+}
+
+bind <- function(em, variable, operand) em$bound[[as.character(variable$id)]] <- operand
+
+# The finished code: jump targets filled in.
+assembled <- function(em) {
+  code <- em$code[, seq_len(em$size), drop = FALSE]
+  operation_codes()
+  for (k in 1:4) {
+    jumps <- vapply(session$roles, function(r) r[[k]] == "J", NA)[code[1, ] + 1L]
+    code[k + 1L, jumps] <- em$label_at[code[k + 1L, jumps]]
+  }
+  code
+}

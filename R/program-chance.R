@@ -1,0 +1,103 @@
+# Writes draws out as code, and says which raw value of a draw shows which face.
+
+write_draw <- function(em, faces, source, into) {
+  target <- result_cell(em, into, FALSE)
+  from <- source_cell(em, chance_source(em, source))
+  if (faces$how == "range") {
+    low <- write_value(em, faces$low)
+    emit(em, "DRAW", target$cell, from, cell_of(em, low), cell_of(em, range_count(em, low, write_value(em, faces$high))))
+    return(target)
+  }
+  plan <- face_plan(em, faces)
+  if (!is.null(plan$weights)) {
+    em$weights[[length(em$weights) + 1L]] <- plan$weights
+    emit(em, "DRAWW", target$cell, from, length(em$weights) - 1L)
+  } else emit(em, "DRAW", target$cell, from, int_const(em, plan$low), int_const(em, length(plan$values)))
+  if (plan$mapped) emit(em, "TAB", target$cell, target$cell, new_table(em, 1L, length(plan$values), plan$values))
+  target
+}
+
+# A pick in a player's rule draws from the chance of the seat that answers.
+chance_source <- function(em, source) if (nzchar(source)) source else paste("chance of", em$rules$seats[[em$chooser]])
+
+range_count <- function(em, low, high) {
+  if (!is.null(low$const) && !is.null(high$const)) {
+    if (high$const < low$const) {
+      program_problem(em, "range_empty", em$places[[em$at + 1L]], sprintf("There is nothing from %d to %d.", as.integer(low$const), as.integer(high$const)), "the lower end comes first; check the settings")
+      return(known(1, t_whole))
+    }
+    return(known(high$const - low$const + 1, t_whole))
+  }
+  count <- new_cell(em, FALSE)
+  emit(em, "SUB", count$cell, cell_of(em, high), cell_of(em, low))
+  emit(em, "ADD", count$cell, count$cell, int_const(em, 1L))
+  count
+}
+
+# values, weights (NULL when even), whether the raw draw must be looked up, and where it starts.
+face_plan <- function(em, faces) {
+  values <- vapply(faces$values, function(v) write_value(em, v)$const, 0)
+  weights <- NULL
+  if (!is.null(faces$weights)) {
+    weights <- vapply(faces$weights, function(w) as.numeric(write_value(em, w)$const), 0)
+    at <- faces$weights[[1]]$at
+    if (any(weights < 0)) program_problem(em, "weights_wrong", at, "A weight is below zero.", "weights are 0 or more")
+    else if (sum(weights) <= 0) program_problem(em, "weights_wrong", at, "All weights are zero.", "give one of them a weight")
+    if (any(weights < 0) || sum(weights) <= 0) weights <- rep(1, length(weights))
+  }
+  in_row <- all(diff(values) == 1)
+  list(values = values, weights = weights, low = if (in_row && is.null(weights)) values[[1]] else 1,
+       mapped = if (is.null(weights)) !in_row else !identical(as.numeric(values), as.numeric(seq_along(values))))
+}
+
+# The raw draw that shows a face, or NA when none does.
+raw_draw <- function(em, faces, value) {
+  if (faces$how %in% c("range", "chance")) return(value)
+  plan <- face_plan(em, faces)
+  k <- match(value, plan$values)
+  if (is.null(plan$weights) && !plan$mapped) k + plan$low - 1 else k
+}
+
+write_chance <- function(em, node, into) {
+  p <- write_value(em, node$p)
+  if (!is.null(p$const) && (p$const < 0 || p$const > 1)) {
+    program_problem(em, "probability_wrong", node$at, sprintf("A probability lies between 0 and 1; this one is %s.", format(p$const)), NULL)
+    return(known(0, t_yesno))
+  }
+  target <- result_cell(em, into, FALSE)
+  emit(em, "DRAWP", target$cell, source_cell(em, chance_source(em, node$source)), cell_of(em, p))
+  target
+}
+
+# One of the choices of the ask being written, each alike.
+write_pick_choices <- function(em, node, into) {
+  choices <- em$choices
+  target <- result_cell(em, into, FALSE)
+  from <- source_cell(em, chance_source(em, node$source))
+  if (choices$how == "range") {
+    emit(em, "DRAW", target$cell, from, cell_of(em, choices$low), cell_of(em, range_count(em, choices$low, choices$high)))
+    return(target)
+  }
+  ids <- vapply(choices$items, `[[`, 0, "id")
+  if (all(vapply(choices$items, function(i) is.null(i$flag), NA))) {
+    if (all(diff(ids) == 1)) emit(em, "DRAW", target$cell, from, int_const(em, ids[[1]]), int_const(em, length(ids)))
+    else {
+      emit(em, "DRAW", target$cell, from, int_const(em, 1L), int_const(em, length(ids)))
+      emit(em, "TAB", target$cell, target$cell, new_table(em, 1L, length(ids), ids))
+    }
+    return(target)
+  }
+  legal <- new_list(em, length(ids))
+  emit(em, "LCLEAR", legal$list)
+  for (item in choices$items) {
+    skip <- new_label(em)
+    if (!is.null(item$flag)) emit(em, "JZ", item$flag$cell, skip)
+    emit(em, "LPUT", legal$list, int_const(em, item$id))
+    put_label(em, skip)
+  }
+  size <- new_cell(em, FALSE)
+  emit(em, "LSIZE", size$cell, legal$list)
+  emit(em, "DRAW", target$cell, from, int_const(em, 1L), size$cell)
+  emit(em, "LGET", target$cell, target$cell, legal$list)
+  target
+}

@@ -1,0 +1,58 @@
+# From a path, a name of one of the fair's games or inline rules to lines of text.
+
+# A source: `name` as messages show it, `lines` of UTF-8 text.
+read_source <- function(path) {
+  size <- file.size(path)
+  bytes <- readBin(path, "raw", n = size)
+  name <- basename(path)
+  if (length(bytes) == 0) abort_input("file_empty", sprintf("`%s` is empty.", path), "write the rules, or copy a game of the fair to start from")
+  if (any(bytes == as.raw(0))) {
+    abort_input("file_binary", sprintf("`%s` is not a text file: it holds zero bytes.", path), "give the path of a rules file (plain text, UTF-8)")
+  }
+  text <- rawToChar(bytes)
+  if (!validUTF8(text)) {
+    before <- strsplit(rawToChar(bytes[seq_len(first_invalid_byte(bytes) - 1)]), "\n", fixed = TRUE)[[1]]
+    abort_input("file_encoding", sprintf("`%s` is not UTF-8: see line %d.", path, max(1, length(before))), "save the file with the encoding UTF-8")
+  }
+  Encoding(text) <- "UTF-8"
+  source_of_text(sub("^\ufeff", "", text), name)
+}
+
+source_of_text <- function(text, name) {
+  lines <- strsplit(gsub("\r\n?", "\n", text), "\n", fixed = TRUE)[[1]]
+  source <- list(name = name, lines = lines)
+  if (!any(grepl("[^[:space:]]", lines))) abort_input("file_empty", sprintf("`%s` has nothing in it but white space.", name), "write the rules, or copy a game of the fair to start from")
+  source
+}
+
+first_invalid_byte <- function(bytes) {
+  low <- 1L
+  high <- length(bytes)
+  valid_up_to <- function(n) validUTF8(rawToChar(bytes[seq_len(n)]))
+  ends <- which(bytes == as.raw(10L))
+  for (end in c(ends, high)) if (!valid_up_to(end)) return(end)
+  high
+}
+
+# A path as it stands, or the name of one of the fair's games.
+find_rules <- function(game) {
+  if (!is.character(game) || length(game) != 1 || is.na(game) || !nzchar(game)) {
+    abort_input("file_missing", "A game is named by one path or one name.", paste("the fair's games:", some_of_names(fair_games(), 30)))
+  }
+  if (file.exists(game) && !dir.exists(game)) return(game)
+  known <- system.file("games", paste0(game, ".game"), package = "basanos")
+  if (nzchar(known)) return(known)
+  near <- did_you_mean(game, fair_games())
+  abort_input("file_missing", sprintf("There is no file `%s`, and none of the fair's games has that name.", game),
+              if (is.null(near)) paste("give the path of a rules file or one of", some_of_names(fair_games(), 30)) else near)
+}
+
+#' The games of the Lantern Pier night fair
+#'
+#' @return A character vector: the names that [game()] and the command line know without a path.
+#' @export
+#' @examples
+#' fair_games()
+fair_games <- function() {
+  sub("\\.game$", "", list.files(system.file("games", package = "basanos"), pattern = "\\.game$"))
+}

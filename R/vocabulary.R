@@ -1,0 +1,106 @@
+# The one table of the language's words: it feeds the checker (kind and arguments), the hints (which
+# names exist) and the printed reference. A word without a line here does not exist.
+#
+# kind       thing      stands after `name <-` at the top of a file
+#            top        stands alone at the top of a file
+#            statement  does something, in play
+#            value      gives a value
+#            inner      only inside another word
+#            constant   a bare name with a fixed meaning
+# signature  arguments in order; `?` may be left out, `...` any number
+
+word <- function(name, kind, signature, says, example = "") {
+  args <- strsplit(signature, ",\\s*")[[1]]
+  optional <- endsWith(args, "?")
+  list(name = name, kind = kind, args = sub("\\?$", "", args), optional = optional | args == "...",
+       signature = signature, says = says, example = example)
+}
+
+vocabulary_words <- list(
+  word("title", "top", "name, line?", "The game's name, and one line about it.", 'title("Dice Duel", "The higher throw scores.")'),
+  word("setting", "thing", "start, from?, to?", "A knob: its value unless told otherwise, and the ends of its range, both included.", "sides <- setting(8, from = 2, to = 100)"),
+  word("seats", "top", "...", "Who sits at the table, in turn order. `seats` is also the list of them.", "seats(left, right)"),
+  word("die", "thing", "...", "A die, wheel or reel: a range of numbers, a list of faces, or named faces with weights.", "cube <- die(1:6)"),
+  word("signs", "thing", "...", "Signs and which beats which: `winner %verb% loser` for every pair.", "sign <- signs(reef %wrecks% boat, boat %outruns% squall, squall %drives% reef)"),
+  word("state", "top", "..., lasts?", "All that is remembered, with its value at the start. `lasts` is `round` (the default) or `turn`.", "state(score = each(seat, 0))"),
+  word("player", "thing", "seat?, ..., like?", "A way of playing: one rule for each decision, by its name. `like` takes the other rules from another player.", "bold <- player(choice = draw)"),
+  word("play", "top", "body", "One round, from its first draw to its end.", "play({ face <- roll(cube) })"),
+  word("outcomes", "top", "...", "How a round can end: the first whose condition holds counts. A seat as value makes one outcome a seat, as in left_wins. The last is `otherwise`.", "outcomes(high = face > 4, low = otherwise)"),
+  word("pays", "top", "who, ...", "What a seat gains or loses by outcome, or in any case. Lines add up. `it` is the seat paid.", "pays(guest, high = 1, otherwise = -1)"),
+  word("stakes", "top", "who, amount", "What a round costs the seat to enter: return and edge are measured against it (1 where not said).", "stakes(guest, 1)"),
+  word("record", "top", "...", "What is measured in every round.", "record(face = face)"),
+  word("example", "top", "text, ...", "A round, or a function, that must come out as written.", 'example("six is high", given(cube = 6), expect(outcome = high))'),
+
+  word("given", "inner", "...", "In an example: the draws of a die or of a named pick, the answers of a decision, a seat's player, a setting, a start value of state; `rest = stop` ends the round where the given draws end.", 'example("six is high", given(cube = 6), expect(outcome = high))'),
+  word("expect", "inner", "...", "In an example: outcome, pay, a record, error, or any condition.", "expect(outcome = high, pay = 1)"),
+  word("each", "inner", "what, start", "In state: one value for each seat.", "state(score = each(seat, 0))"),
+  word("list", "inner", "of, room, start?", "In state: a list in which order matters, with room for so many items.", "state(faces = list(cube, room = 5))"),
+  word("bag", "inner", "of, room, start?", "In state: a collection in which order does not matter, with room for so many items.", "state(faces = bag(cube, room = 5))"),
+  word("one_of", "inner", "...", "In `ask`: the answers to choose from: names, a set of labels, or a range of numbers; `if (condition) name` offers a name sometimes.", "ask(guest, choice = one_of(draw, stand))"),
+  word("turns", "inner", "until?, each?, from?, at_most?", "In `for`: the seats in turn, until a condition holds after a turn, or so many turns each.", "for (mover in turns(until = max(score) >= 20)) add(roll(cube), to = score[mover])"),
+
+  word("ask", "statement", "who, ...", "A decision, by its name: the player of the seat answers. Several seats asked at once answer unseen. Afterwards the name is the answer.", "ask(seats, throw = one_of(sign))"),
+  word("add", "statement", "n, to", "Adds a number to what is remembered.", "add(1, to = score[left])"),
+  word("put", "statement", "x, into", "Puts an item into a list or bag.", "put(face, into = faces)"),
+  word("remove", "statement", "x, from", "Takes one such item out of a list or bag.", "remove(6, from = faces)"),
+  word("end_round", "statement", "", "The round stops here.", "end_round()"),
+  word("say", "statement", "text", "A line for the trace and the screen; `{expression}` shows a value.", 'say("a {face}")'),
+
+  word("roll", "value", "die", "A face of a die.", "roll(cube)"),
+  word("pick", "value", "...", "One of a range, of some values, of the choices, or of named labels by weight. In play its answer must be given a name.", "lamp <- pick(1:6)"),
+  word("chance", "value", "p", "Yes with probability p. In play its answer must be given a name.", "lucky <- chance(0.25)"),
+  word("prefer", "value", "...", "In a player's rule: the first of these answers that is legal.", "prefer(double, hit)"),
+  word("beats", "value", "a, b", "Does sign a beat sign b?", "beats(reef, boat)"),
+  word("other", "value", "seat", "The other of two seats.", "other(left)"),
+  word("who", "value", "condition", "The only seat for which the condition about `it` holds, else `nobody`.", "who(score[it] >= 20)"),
+  word("leader", "value", "expression", "The seat with the most, `it` being the seat; `nobody` when the most is shared.", "leader(score[it])"),
+  word("size", "value", "of", "How many items.", "size(faces)"),
+  word("count", "value", "of, condition", "How many items meet a condition about `it`.", "count(faces, it == 6)"),
+  word("any", "value", "of, condition", "Does any item meet the condition about `it`?", "any(faces, it == 6)"),
+  word("all", "value", "of, condition", "Do all items meet the condition about `it`?", "all(faces, it > 1)"),
+  word("sum", "value", "of, expression?", "The sum over the items, of `it` or of an expression about `it`.", "sum(faces)"),
+  word("max", "value", "..., expression?", "The greatest of some numbers, of a collection, or of an expression about its items.", "max(score)"),
+  word("min", "value", "..., expression?", "The least of some numbers, of a collection, or of an expression about its items.", "min(2, 3)"),
+  word("abs", "value", "x", "A number without its sign.", "abs(-3)"),
+  word("round_down", "value", "x", "The whole number at or below.", "round_down(7 / 2)"),
+  word("round_up", "value", "x", "The whole number at or above.", "round_up(7 / 2)"),
+  word("sqrt", "value", "x", "The square root.", "sqrt(2)"),
+  word("log", "value", "x", "The natural logarithm.", "log(2)"),
+  word("exp", "value", "x", "e to the power x.", "exp(1)"),
+
+  word("yes", "constant", "", "True.", "yes"),
+  word("no", "constant", "", "Not true.", "no"),
+  word("nobody", "constant", "", "No seat.", "nobody"),
+  word("none", "constant", "", "No label.", "none"),
+  word("pass", "constant", "", "The answer of who had no legal one.", "choice == pass"),
+  word("it", "constant", "", "The item, or the seat, that an expression inside a word is about.", "count(faces, it == 6)"),
+  word("me", "constant", "", "In a player's rule: the seat that answers.", "score[me]"),
+  word("choices", "constant", "", "In a player's rule: the legal answers.", "pick(choices)"),
+  word("winner", "constant", "", "In pays: the seat that the outcome names.", "pays(winner, 1)"),
+  word("others", "constant", "", "In pays: the seats that the outcome does not name, when it names one.", "pays(others, -1)"),
+  word("everyone", "constant", "", "In pays: every seat.", "pays(everyone, -1)"),
+  word("otherwise", "constant", "", "In any other case.", "outcomes(high = face > 4, low = otherwise)")
+)
+names(vocabulary_words) <- vapply(vocabulary_words, `[[`, "", "name")
+
+# R's own words that the language keeps, with how they are written.
+kept_syntax <- c("if", "while", "repeat", "for", "break", "next", "function", "return", "c", "<-", "{", "[", ":",
+                 "+", "-", "*", "/", "^", "%%", "%/%", "==", "!=", "<", "<=", ">", ">=", "&&", "||", "!", "%in%")
+
+words_of_kind <- function(...) {
+  names(vocabulary_words)[vapply(vocabulary_words, function(w) w$kind %in% c(...), NA)]
+}
+
+vocabulary_word <- function(name) vocabulary_words[[name]]
+
+#' The words of the rules language
+#'
+#' @return A data frame with one row a word: `name`, `kind`, `signature`, `says`, `example`.
+#' @export
+#' @examples
+#' head(vocabulary())
+vocabulary <- function() {
+  column <- function(field) vapply(vocabulary_words, `[[`, "", field, USE.NAMES = FALSE)
+  data.frame(name = column("name"), kind = column("kind"), signature = column("signature"),
+             says = column("says"), example = column("example"))
+}

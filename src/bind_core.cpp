@@ -1,0 +1,148 @@
+// Glue between R and the core: turns R lists into core values and back. No computation here.
+#include <Rcpp.h>
+
+#include <chrono>
+
+#include "core/exact.h"
+#include "core/optimise.h"
+#include "core/sample.h"
+#include "core/script.h"
+
+using namespace basanos;
+using Rcpp::_;
+
+namespace {
+
+template <class T>
+T field(const Rcpp::List& list, const char* name) {
+  return Rcpp::as<T>(list[name]);
+}
+
+Program program_from(const Rcpp::List& x) {
+  Program p;
+  const Rcpp::IntegerMatrix code = x["code"];  // six rows: op, four operands, place
+  for (int i = 0; i < code.ncol(); ++i)
+    p.code.push_back({code(0, i), code(1, i), code(2, i), code(3, i), code(4, i), code(5, i)});
+  p.int_start = field<std::vector<int32_t>>(x, "int_start");
+  p.real_start = field<std::vector<double>>(x, "real_start");
+  const Rcpp::IntegerMatrix arrays = x["arrays"], lists = x["lists"];
+  for (int i = 0; i < arrays.ncol(); ++i)
+    p.arrays.push_back({arrays(0, i), arrays(1, i), arrays(2, i), arrays(3, i) != 0});
+  for (int i = 0; i < lists.ncol(); ++i) p.lists.push_back({lists(0, i), lists(1, i)});
+  for (SEXP item : Rcpp::List(x["tables"])) {
+    const Rcpp::List table(item);
+    p.tables.push_back({field<int>(table, "first"), field<int>(table, "size"),
+                        field<std::vector<int32_t>>(table, "values")});
+  }
+  for (SEXP item : Rcpp::List(x["weights"])) {
+    p.weights.push_back(Rcpp::as<std::vector<double>>(item));
+    p.aliases.emplace_back(p.weights.back());
+  }
+  p.sources = field<std::vector<std::string>>(x, "sources");
+  p.outcome_cell = field<int>(x, "outcome_cell");
+  p.outcome_count = Rcpp::as<Rcpp::CharacterVector>(x["outcomes"]).size();
+  const Rcpp::IntegerVector cells = x["quantity_cell"];
+  const Rcpp::LogicalVector real = x["quantity_real"];
+  for (int q = 0; q < cells.size(); ++q) p.quantities.push_back({cells[q], real[q] != 0});
+  p.step_budget = static_cast<int64_t>(field<double>(x, "step_budget"));
+  validate(p);
+  return p;
+}
+
+void check_interrupt(void*) { R_CheckUserInterrupt(); }
+bool interrupted() { return R_ToplevelExec(check_interrupt, nullptr) == FALSE; }
+
+// Looks for Ctrl-C, and shows progress, a few times a second.
+std::function<bool(uint64_t)> poll_with(const Rcpp::Nullable<Rcpp::Function>& progress) {
+  using Clock = std::chrono::steady_clock;
+  return [progress, last = Clock::now()](uint64_t done) mutable {
+    if (Clock::now() - last < std::chrono::milliseconds(100)) return true;
+    last = Clock::now();
+    if (progress.isNotNull()) Rcpp::Function(progress.get())(static_cast<double>(done));
+    return !interrupted();
+  };
+}
+
+template <class Number>
+Rcpp::List columns(const std::map<double, Number>& counts) {
+  Rcpp::NumericVector value, weight;
+  for (const auto& [v, w] : counts) {
+    value.push_back(v);
+    weight.push_back(static_cast<double>(w));
+  }
+  return Rcpp::List::create(_["value"] = value, _["weight"] = weight);
+}
+
+Rcpp::List failure_list(const Failure& f) {
+  return Rcpp::List::create(_["fail"] = static_cast<int>(f.fail), _["info"] = f.info, _["at"] = f.at);
+}
+
+}  // namespace
+
+// [[Rcpp::export]]
+Rcpp::DataFrame core_ops() {
+  Rcpp::CharacterVector name, roles;
+  for (int op = 0; op < OP_COUNT; ++op) {
+    name.push_back(op_info(op).name);
+    roles.push_back(op_info(op).roles);
+  }
+  return Rcpp::DataFrame::create(_["name"] = name, _["roles"] = roles);
+}
+
+// The code as the engines run it, laid out as in a program: six rows.
+// [[Rcpp::export]]
+Rcpp::IntegerMatrix core_optimised(Rcpp::List program) {
+  const Program p = optimised(program_from(program));
+  Rcpp::IntegerMatrix code(6, static_cast<int>(p.code.size()));
+  for (int i = 0; i < code.ncol(); ++i) {
+    const Instr& in = p.code[static_cast<size_t>(i)];
+    for (int k = 0; k < 4; ++k) code(k + 1, i) = in.operand(k);
+    code(0, i) = in.op;
+    code(5, i) = in.at;
+  }
+  return code;
+}
+
+// [[Rcpp::export]]
+Rcpp::List core_sample(Rcpp::List program, double seed, double first, double last, int threads,
+                       Rcpp::Nullable<Rcpp::Function> progress) {
+  const SampleJob job{static_cast<uint64_t>(seed), static_cast<uint64_t>(first), static_cast<uint64_t>(last), threads};
+  const SampleResult r = sample(program_from(program), job, poll_with(progress));
+  Rcpp::List quantities;
+  for (const Histogram& h : r.tally.quantities) quantities.push_back(columns(h.counts()));
+  return Rcpp::List::create(_["units"] = static_cast<double>(r.tally.units),
+                            _["outcomes"] = Rcpp::NumericVector(r.tally.outcomes.begin(), r.tally.outcomes.end()),
+                            _["quantities"] = quantities, _["stopped"] = r.stopped,
+                            _["failure"] = failure_list(r.failure),
+                            _["failed_unit"] = static_cast<double>(r.failed_unit));
+}
+
+// [[Rcpp::export]]
+Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp::Function> progress) {
+  ExactLimits limits;
+  limits.states = static_cast<uint64_t>(max_states);
+  const ExactResult r = exact(program_from(program), limits, poll_with(progress));
+  Rcpp::List quantities;
+  for (const auto& q : r.quantities) quantities.push_back(columns(q));
+  return Rcpp::List::create(_["end"] = static_cast<int>(r.end), _["states"] = static_cast<double>(r.states),
+                            _["unresolved"] = r.unresolved,
+                            _["outcomes"] = Rcpp::NumericVector(r.outcomes.begin(), r.outcomes.end()),
+                            _["quantities"] = quantities, _["failure"] = failure_list(r.failure),
+                            _["failure_weight"] = r.failure_weight);
+}
+
+// [[Rcpp::export]]
+Rcpp::List core_script(Rcpp::List program, Rcpp::List draws, Rcpp::List answers, std::vector<bool> answered,
+                       bool stop_when_out, int closing) {
+  Script script;
+  for (SEXP item : draws) script.draws.push_back(Rcpp::as<std::vector<int32_t>>(item));
+  for (SEXP item : answers) script.answers.push_back(Rcpp::as<std::vector<int32_t>>(item));
+  script.answered = answered;
+  script.stop_when_out = stop_when_out;
+  script.closing = closing;
+  const ScriptResult r = play_script(program_from(program), script);
+  return Rcpp::List::create(_["end"] = static_cast<int>(r.end), _["failure"] = failure_list(r.failure),
+                            _["at"] = r.at, _["which"] = r.which, _["value"] = r.value,
+                            _["draws_used"] = r.draws_used, _["answers_used"] = r.answers_used,
+                            _["ints"] = r.ints, _["reals"] = r.reals);
+}

@@ -1,0 +1,28 @@
+// What can come of a chance operation at which a frame has stopped.
+#pragma once
+#include "machine.h"
+
+namespace basanos {
+
+struct Branch {
+  int32_t value;
+  double probability;
+};
+
+// Fills `out` with the values of positive probability; false when the operation cannot be carried
+// out, in which case the frame says why.
+bool branches_of(const Program& program, Frame& frame, std::vector<Branch>& out);
+
+// How many branches the operation has at most, without listing them.
+size_t branch_bound(const Program& program, const Frame& frame);
+
+// Could the operation come up with `value`?
+bool can_come_up(const Program& program, const Frame& frame, int32_t value);
+
+// Goes on after the chance operation as if it had come up with `value`.
+inline void take(const Program& program, Frame& frame, int32_t value) {
+  frame.ints[static_cast<size_t>(program.code[static_cast<size_t>(frame.pc)].a)] = value;
+  ++frame.pc;
+}
+
+}  // namespace basanos

@@ -1,0 +1,217 @@
+#include "exact.h"
+
+#include <cstring>
+
+#include "branch.h"
+#include "live.h"
+#include "optimise.h"
+
+namespace basanos {
+namespace {
+
+// The states waiting at chance operations: packed live cells behind their program counter, found
+// by an open-addressing hash. Equal states add their weights.
+class Layer {
+ public:
+  struct Entry {
+    uint64_t hash;
+    size_t from, length;  // words in the arena
+    double weight;
+  };
+
+  Layer() : slots_(1024, kEmpty) {}
+
+  void clear() {
+    arena_.clear();
+    entries_.clear();
+    slots_.assign(slots_.size(), kEmpty);
+  }
+
+  const std::vector<Entry>& entries() const { return entries_; }
+  const int32_t* words(const Entry& e) const { return arena_.data() + e.from; }
+
+  void add(const std::vector<int32_t>& key, double weight) {
+    const uint64_t hash = hash_of(key);
+    size_t slot = hash & (slots_.size() - 1);
+    while (slots_[slot] != kEmpty) {
+      Entry& e = entries_[slots_[slot]];
+      if (e.hash == hash && e.length == key.size() &&
+          std::memcmp(words(e), key.data(), key.size() * sizeof(int32_t)) == 0) {
+        e.weight += weight;
+        return;
+      }
+      slot = (slot + 1) & (slots_.size() - 1);
+    }
+    slots_[slot] = entries_.size();
+    entries_.push_back({hash, arena_.size(), key.size(), weight});
+    arena_.insert(arena_.end(), key.begin(), key.end());
+    if (entries_.size() * 2 > slots_.size()) grow();
+  }
+
+ private:
+  static constexpr size_t kEmpty = SIZE_MAX;
+
+  static uint64_t hash_of(const std::vector<int32_t>& key) {
+    uint64_t h = key.size();
+    for (int32_t word : key) h = mix64(h + kGamma + static_cast<uint32_t>(word));
+    return h;
+  }
+
+  void grow() {
+    slots_.assign(slots_.size() * 2, kEmpty);
+    for (size_t i = 0; i < entries_.size(); ++i) {
+      size_t slot = entries_[i].hash & (slots_.size() - 1);
+      while (slots_[slot] != kEmpty) slot = (slot + 1) & (slots_.size() - 1);
+      slots_[slot] = i;
+    }
+  }
+
+  std::vector<int32_t> arena_;
+  std::vector<Entry> entries_;
+  std::vector<size_t> slots_;
+};
+
+class Count {
+ public:
+  Count(const Program& program, const ExactLimits& limits, const ExactPoll& poll)
+      : program_(optimised(program)),
+        limits_(limits),
+        poll_(poll),
+        live_(Liveness(program_).at_chance()),
+        frame_(program_) {
+    result_.outcomes.assign(static_cast<size_t>(program_.outcome_count), 0.0);
+    result_.quantities.resize(program_.quantities.size());
+  }
+
+  ExactResult go() {
+    frame_.restart(program_);
+    follow(1.0);
+    double waiting = 0;
+    while (result_.end == ExactEnd::done && !next_.entries().empty()) {
+      std::swap(here_, next_);
+      next_.clear();
+      waiting = 0;
+      for (const Layer::Entry& e : here_.entries()) waiting += e.weight;
+      if (waiting < limits_.negligible) break;
+      waiting = expand_all();
+    }
+    if (result_.end != ExactEnd::done)
+      for (const Layer::Entry& e : next_.entries()) waiting += e.weight;
+    result_.unresolved = waiting + dropped_;
+    return std::move(result_);
+  }
+
+ private:
+  // Returns the weight of the states it did not get to.
+  double expand_all() {
+    const std::vector<Layer::Entry>& entries = here_.entries();
+    size_t i = 0;
+    for (; i < entries.size() && result_.end == ExactEnd::done; ++i) {
+      if (result_.states >= limits_.states) {
+        result_.end = ExactEnd::too_many_states;
+        break;
+      }
+      if (++result_.states % 4096 == 0 && !poll_(result_.states)) {
+        result_.end = ExactEnd::stopped;
+        break;
+      }
+      expand(entries[i]);
+    }
+    double left = 0;
+    for (; i < entries.size(); ++i) left += entries[i].weight;
+    return left;
+  }
+
+  void expand(const Layer::Entry& entry) {
+    unpack(entry);
+    if (branch_bound(program_, frame_) > limits_.states) {
+      result_.end = ExactEnd::too_many_states;
+      dropped_ += entry.weight;
+      return;
+    }
+    if (!branches_of(program_, frame_, branches_)) return failed(entry.weight);
+    for (size_t k = 0; k < branches_.size() && result_.end == ExactEnd::done; ++k) {
+      if (k > 0) unpack(entry);
+      take(program_, frame_, branches_[k].value);
+      follow(entry.weight * branches_[k].probability);
+    }
+  }
+
+  void follow(double weight) {
+    switch (run<Branching>(program_, frame_)) {
+      case Stop::chance:
+        pack();
+        return next_.add(key_, weight);
+      case Stop::end: return ended(weight);
+      default: return failed(weight);
+    }
+  }
+
+  void ended(double weight) {
+    result_.outcomes[static_cast<size_t>(frame_.ints[static_cast<size_t>(program_.outcome_cell)] - 1)] += weight;
+    for (size_t q = 0; q < program_.quantities.size(); ++q) {
+      const Quantity& quantity = program_.quantities[q];
+      const auto cell = static_cast<size_t>(quantity.cell);
+      result_.quantities[q][quantity.real ? frame_.reals[cell] + 0.0 : frame_.ints[cell]] += weight;
+    }
+  }
+
+  void failed(double weight) {
+    result_.end = ExactEnd::failed;
+    result_.failure = failure_of(program_, frame_);
+    result_.failure_weight = weight;
+  }
+
+  void pack() {
+    key_.clear();
+    key_.push_back(frame_.pc);
+    const LiveCells& live = live_[static_cast<size_t>(frame_.pc)];
+    for (int32_t cell : live.ints) key_.push_back(frame_.ints[static_cast<size_t>(cell)]);
+    for (int32_t cell : live.reals) {
+      const double value = frame_.reals[static_cast<size_t>(cell)] + 0.0;
+      int32_t halves[2];
+      std::memcpy(halves, &value, sizeof value);
+      key_.insert(key_.end(), halves, halves + 2);
+    }
+    for (const LiveList& list : live.lists) {
+      const int32_t* items = frame_.ints.data() + list.base;
+      key_.insert(key_.end(), items, items + items[0] + 1);
+    }
+  }
+
+  void unpack(const Layer::Entry& entry) {
+    const int32_t* word = here_.words(entry);
+    frame_.restart(program_);
+    frame_.pc = *word++;
+    const LiveCells& live = live_[static_cast<size_t>(frame_.pc)];
+    for (int32_t cell : live.ints) frame_.ints[static_cast<size_t>(cell)] = *word++;
+    for (int32_t cell : live.reals) {
+      std::memcpy(&frame_.reals[static_cast<size_t>(cell)], word, sizeof(double));
+      word += 2;
+    }
+    for (const LiveList& list : live.lists) {
+      std::memcpy(&frame_.ints[static_cast<size_t>(list.base)], word,
+                  sizeof(int32_t) * static_cast<size_t>(*word + 1));
+      word += *word + 1;
+    }
+  }
+
+  const Program program_;
+  const ExactLimits limits_;
+  const ExactPoll& poll_;
+  const std::vector<LiveCells> live_;
+  Frame frame_;
+  Layer here_, next_;
+  std::vector<Branch> branches_;
+  std::vector<int32_t> key_;
+  double dropped_ = 0;  // weight of states with more branches than the limit allows
+  ExactResult result_;
+};
+
+}  // namespace
+
+ExactResult exact(const Program& program, const ExactLimits& limits, const ExactPoll& poll) {
+  return Count(program, limits, poll).go();
+}
+
+}  // namespace basanos

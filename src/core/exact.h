@@ -1,0 +1,34 @@
+// Counts exactly: follows every branch of chance with its weight and merges equal live states.
+#pragma once
+#include <cstdint>
+#include <functional>
+#include <map>
+#include <vector>
+
+#include "machine.h"
+
+namespace basanos {
+
+struct ExactLimits {
+  uint64_t states = 5000000;      // states visited in all
+  double negligible = 1e-14;      // weight that may stay unresolved in games without a bound
+};
+
+enum class ExactEnd { done, failed, too_many_states, stopped };
+
+struct ExactResult {
+  ExactEnd end = ExactEnd::done;
+  uint64_t states = 0;
+  double unresolved = 0;                             // weight not followed to an end
+  std::vector<double> outcomes;                      // weight of each
+  std::vector<std::map<double, double>> quantities;  // value -> weight
+  Failure failure;
+  double failure_weight = 0;
+};
+
+// Called every few thousand states with the states visited; false stops the count.
+using ExactPoll = std::function<bool(uint64_t)>;
+
+ExactResult exact(const Program& program, const ExactLimits& limits, const ExactPoll& poll);
+
+}  // namespace basanos

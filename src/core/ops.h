@@ -1,0 +1,75 @@
+// The one table of machine operations: name and the role of each operand.
+// The interpreter, the liveness analysis, the loader's checks and the R emitter all read it.
+//
+// Roles: i/I an int cell written/read, d/D a real cell written/read,
+//        A array read, W array written in part, L list read, M list changed, N list made anew,
+//        T lookup table, V weight table, J jump target, K a plain number, '-' unused.
+#pragma once
+
+#define BASANOS_OPS(X)                                                              \
+  X(MOV, "iI--") X(ADD, "iII-") X(SUB, "iII-") X(MUL, "iII-") X(NEG, "iI--")        \
+  X(IDIV, "iII-") X(IMOD, "iII-") X(IMIN, "iII-") X(IMAX, "iII-") X(IABS, "iI--")   \
+  X(EQ, "iII-") X(NE, "iII-") X(LT, "iII-") X(LE, "iII-") X(NOT, "iI--")            \
+  X(DMOV, "dD--") X(DADD, "dDD-") X(DSUB, "dDD-") X(DMUL, "dDD-") X(DDIV, "dDD-")   \
+  X(DPOW, "dDD-") X(DNEG, "dD--") X(DABS, "dD--") X(DMIN, "dDD-") X(DMAX, "dDD-")   \
+  X(DEQ, "iDD-") X(DNE, "iDD-") X(DLT, "iDD-") X(DLE, "iDD-")                       \
+  X(TOREAL, "dI--") X(FLOOR, "iD--") X(CEIL, "iD--") X(ROUND, "iD--")               \
+  X(DLOG, "dD--") X(DEXP, "dD--") X(DSQRT, "dD--")                                  \
+  X(JMP, "J---") X(LOOP, "J---") X(JZ, "IJ--") X(JNZ, "IJ--")                       \
+  X(JEQ, "IIJ-") X(JNE, "IIJ-") X(JLT, "IIJ-") X(JLE, "IIJ-")                       \
+  X(LOOPLT, "IIJ-") X(LOOPLE, "IIJ-")                                               \
+  X(LDX, "iIA-") X(STX, "IWI-") X(DLDX, "dIA-") X(DSTX, "IWD-")                     \
+  X(TAB, "iIT-") X(TAB2, "iIIT")                                                    \
+  X(LSIZE, "iL--") X(LCLEAR, "N---") X(LPUT, "MI--") X(BPUT, "MI--")                \
+  X(LREMOVE, "MI--") X(LGET, "iIL-") X(LCOPY, "NL--")                               \
+  X(DRAW, "iIII") X(DRAWW, "iIV-") X(DRAWP, "iID-")                                 \
+  X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")
+
+namespace basanos {
+
+enum Op : int {
+#define BASANOS_OP_ENUM(name, roles) OP_##name,
+  BASANOS_OPS(BASANOS_OP_ENUM)
+#undef BASANOS_OP_ENUM
+  OP_COUNT
+};
+
+struct OpInfo {
+  const char* name;
+  const char* roles;
+};
+
+inline const OpInfo& op_info(int op) {
+  static const OpInfo table[] = {
+#define BASANOS_OP_INFO(name, roles) {#name, roles},
+      BASANOS_OPS(BASANOS_OP_INFO)
+#undef BASANOS_OP_INFO
+  };
+  return table[op];
+}
+
+// Operations at which chance decides: the exact engine stops here and branches.
+inline bool is_chance(int op) { return op == OP_DRAW || op == OP_DRAWW || op == OP_DRAWP; }
+
+inline bool never_falls_through(int op) {
+  return op == OP_JMP || op == OP_LOOP || op == OP_END || op == OP_FAIL;
+}
+
+// Why a round could not go on. The R side gives each its stable id and its words.
+enum Fail : int {
+  FAIL_NONE,
+  FAIL_ENDLESS,      // step budget used up
+  FAIL_OVERFLOW,     // whole number beyond 2^31
+  FAIL_DIVIDE,       // division by zero
+  FAIL_INDEX,        // position outside an array or list
+  FAIL_ROOM,         // list or bag fuller than its room
+  FAIL_NOTHING,      // chance asked to choose from nothing
+  FAIL_ILLEGAL,      // a player's answer is not among the choices
+  FAIL_OUTCOME,      // an outcome declared impossible was reached
+  FAIL_ABSENT,       // an item to remove is not there
+  FAIL_PROBABILITY,  // a probability outside 0..1
+  FAIL_FRACTION,     // a fraction that is not a number, or too large to round
+  FAIL_COUNT
+};
+
+}  // namespace basanos

@@ -1,0 +1,171 @@
+#include "optimise.h"
+
+#include <cstddef>
+
+#include "live.h"
+
+namespace basanos {
+namespace {
+
+size_t index(int32_t k) { return static_cast<size_t>(k); }
+
+int32_t& operand(Instr& in, int k) { return k == 0 ? in.a : k == 1 ? in.b : k == 2 ? in.c : in.d; }
+
+template <class Visit>
+void each_target(Instr& in, Visit visit) {
+  const char* roles = op_info(in.op).roles;
+  for (int k = 0; k < 4; ++k)
+    if (roles[k] == 'J') visit(operand(in, k));
+}
+
+// Removes the operations not kept; a jump to a removed one goes to what follows it.
+bool compact(Program& p, const std::vector<bool>& keep) {
+  std::vector<int32_t> moved(p.code.size());
+  std::vector<Instr> code;
+  for (size_t i = 0; i < p.code.size(); ++i) {
+    moved[i] = static_cast<int32_t>(code.size());
+    if (keep[i]) code.push_back(p.code[i]);
+  }
+  const bool changed = code.size() < p.code.size();
+  p.code = std::move(code);
+  for (Instr& in : p.code) each_target(in, [&moved](int32_t& t) { t = moved[index(t)]; });
+  return changed;
+}
+
+void drop_asks(Program& p) {
+  std::vector<bool> keep(p.code.size());
+  for (size_t i = 0; i < p.code.size(); ++i) keep[i] = p.code[i].op != OP_ASK;
+  compact(p, keep);
+}
+
+// A jump to a jump goes where that goes; a jump to the end is the end.
+void thread_jumps(Program& p) {
+  for (Instr& in : p.code) {
+    each_target(in, [&p](int32_t& t) {
+      for (int hops = 0; p.code[index(t)].op == OP_JMP && hops < 100; ++hops) t = p.code[index(t)].a;
+    });
+    if (in.op == OP_JMP && p.code[index(in.a)].op == OP_END) in = p.code[index(in.a)];
+  }
+}
+
+bool invert(Instr& in, int32_t target) {
+  switch (in.op) {
+    case OP_JZ: in.op = OP_JNZ; in.b = target; return true;
+    case OP_JNZ: in.op = OP_JZ; in.b = target; return true;
+    case OP_JEQ: in.op = OP_JNE; in.c = target; return true;
+    case OP_JNE: in.op = OP_JEQ; in.c = target; return true;
+    case OP_JLT: in = {OP_JLE, in.b, in.a, target, 0, in.at}; return true;
+    case OP_JLE: in = {OP_JLT, in.b, in.a, target, 0, in.at}; return true;
+    default: return false;
+  }
+}
+
+int32_t branch_target(const Instr& in) {
+  switch (in.op) {
+    case OP_JZ: case OP_JNZ: return in.b;
+    case OP_JEQ: case OP_JNE: case OP_JLT: case OP_JLE: return in.c;
+    case OP_JMP: return in.a;
+    default: return -1;
+  }
+}
+
+std::vector<bool> jump_targets(Program& p) {
+  std::vector<bool> is_target(p.code.size());
+  for (Instr& in : p.code) each_target(in, [&is_target](int32_t& t) { is_target[index(t)] = true; });
+  return is_target;
+}
+
+// A conditional jump over a jump is the opposite jump.
+void invert_over_jumps(Program& p) {
+  const std::vector<bool> is_target = jump_targets(p);
+  for (size_t i = 0; i + 2 < p.code.size(); ++i) {
+    Instr& skip = p.code[i + 1];
+    if (branch_target(p.code[i]) != static_cast<int32_t>(i + 2) || skip.op != OP_JMP || is_target[i + 1]) continue;
+    if (invert(p.code[i], skip.a)) skip.a = static_cast<int32_t>(i + 2);
+  }
+}
+
+// x <- a < b; jump if x  becomes  jump if a < b, where nobody else reads x.
+void fuse_comparisons(Program& p) {
+  const std::vector<bool> is_target = jump_targets(p);
+  const Liveness live(p);
+  for (size_t i = 0; i + 1 < p.code.size(); ++i) {
+    const Instr test = p.code[i];
+    Instr& jump = p.code[i + 1];
+    if (test.op != OP_EQ && test.op != OP_NE && test.op != OP_LT && test.op != OP_LE) continue;
+    if ((jump.op != OP_JZ && jump.op != OP_JNZ) || jump.a != test.a || is_target[i + 1]) continue;
+    if (live.live_after(i + 1, test.a)) continue;
+    const int fused = test.op == OP_EQ ? OP_JEQ : test.op == OP_NE ? OP_JNE : test.op == OP_LT ? OP_JLT : OP_JLE;
+    const bool when = jump.op == OP_JNZ;
+    jump = {fused, test.b, test.c, jump.b, 0, jump.at};
+    if (!when) invert(jump, jump.c);
+  }
+}
+
+// x <- x + n; y <- x where nobody else reads x  becomes  y <- x + n, for any operation with one result.
+void forward_results(Program& p) {
+  const std::vector<bool> is_target = jump_targets(p);
+  const Liveness live(p);
+  for (size_t i = 0; i + 1 < p.code.size(); ++i) {
+    Instr& made = p.code[i];
+    Instr& copy = p.code[i + 1];
+    if (copy.op != OP_MOV || copy.b == copy.a || is_target[i + 1]) continue;
+    if (op_info(made.op).roles[0] != 'i' || made.a != copy.b || live.live_after(i + 1, copy.b)) continue;
+    made.a = copy.a;
+    copy = {OP_MOV, copy.a, copy.a, 0, 0, copy.at};
+  }
+}
+
+bool cannot_fail(int op) {
+  switch (op) {
+    case OP_MOV: case OP_IMIN: case OP_IMAX: case OP_EQ: case OP_NE: case OP_LT: case OP_LE: case OP_NOT:
+    case OP_DMOV: case OP_DADD: case OP_DSUB: case OP_DMUL: case OP_DNEG: case OP_DABS: case OP_DMIN: case OP_DMAX:
+    case OP_DEQ: case OP_DNE: case OP_DLT: case OP_DLE: case OP_TOREAL: case OP_LSIZE: return true;
+    default: return false;
+  }
+}
+
+bool remove_idle(Program& p) {
+  const Liveness live(p);
+  std::vector<bool> keep(p.code.size(), true);
+  for (size_t i = 0; i < p.code.size(); ++i) {
+    const Instr& in = p.code[i];
+    if (branch_target(in) == static_cast<int32_t>(i + 1)) keep[i] = false;
+    else if (in.op == OP_MOV && in.a == in.b) keep[i] = false;
+    else if (cannot_fail(in.op)) keep[i] = live.live_after(i, in.a, op_info(in.op).roles[0] == 'd');
+  }
+  return compact(p, keep);
+}
+
+bool remove_unreachable(Program& p) {
+  std::vector<bool> reached(p.code.size());
+  std::vector<size_t> open{0};
+  while (!open.empty()) {
+    const size_t i = open.back();
+    open.pop_back();
+    if (reached[i]) continue;
+    reached[i] = true;
+    if (!never_falls_through(p.code[i].op)) open.push_back(i + 1);
+    each_target(p.code[i], [&open](int32_t& t) { open.push_back(index(t)); });
+  }
+  return compact(p, reached);
+}
+
+}  // namespace
+
+Program optimised(const Program& program) {
+  Program p = program;
+  drop_asks(p);
+  bool again = true;
+  for (int round = 0; again && round < 20; ++round) {
+    thread_jumps(p);
+    invert_over_jumps(p);
+    fuse_comparisons(p);
+    forward_results(p);
+    again = remove_unreachable(p);
+    again = remove_idle(p) || again;
+  }
+  return p;
+}
+
+}  // namespace basanos

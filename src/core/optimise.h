@@ -1,0 +1,11 @@
+// The same program, shorter: ASK marks out, jumps threaded, comparisons fused with the jumps that
+// read them, what nobody reads left out. What a round draws and how it ends stay the same; an
+// operation that can fail is never removed.
+#pragma once
+#include "program.h"
+
+namespace basanos {
+
+Program optimised(const Program& program);
+
+}  // namespace basanos

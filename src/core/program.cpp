@@ -1,0 +1,54 @@
+#include "program.h"
+
+namespace basanos {
+namespace {
+
+size_t limit_of(const Program& p, char role) {
+  switch (role) {
+    case 'i': case 'I': return p.int_start.size();
+    case 'd': case 'D': return p.real_start.size();
+    case 'A': case 'W': return p.arrays.size();
+    case 'L': case 'M': case 'N': return p.lists.size();
+    case 'T': return p.tables.size();
+    case 'V': return p.weights.size();
+    case 'J': return p.code.size();
+    default: return SIZE_MAX;
+  }
+}
+
+void require(bool holds, const char* what) {
+  if (!holds) throw std::invalid_argument(std::string("broken program: ") + what);
+}
+
+bool within(int64_t base, int64_t size, size_t cells) {
+  return base >= 0 && size >= 0 && base + size <= static_cast<int64_t>(cells);
+}
+
+}  // namespace
+
+void validate(const Program& p) {
+  require(!p.code.empty(), "no code");
+  // The last operation must not fall through to what is not there.
+  const int last = p.code.back().op;
+  require(last == OP_END || last == OP_FAIL || last == OP_JMP, "code runs past its end");
+  for (const Instr& in : p.code) {
+    require(in.op >= 0 && in.op < OP_COUNT, "unknown operation");
+    const char* roles = op_info(in.op).roles;
+    for (int k = 0; k < 4; ++k) {
+      if (roles[k] == '-' || roles[k] == 'K') continue;
+      const int32_t v = in.operand(k);
+      require(v >= 0 && static_cast<size_t>(v) < limit_of(p, roles[k]), op_info(in.op).name);
+    }
+    if (in.op == OP_ASK) require(within(in.c, 1, p.int_start.size()), "answer cell");
+  }
+  for (const Array& a : p.arrays)
+    require(within(a.base, a.size, a.real ? p.real_start.size() : p.int_start.size()), "array");
+  for (const List& l : p.lists) require(within(l.base, l.room + int64_t{1}, p.int_start.size()), "list");
+  for (const Table& t : p.tables) require(t.size >= 0 && !t.values.empty(), "table");
+  for (const Quantity& q : p.quantities)
+    require(within(q.cell, 1, q.real ? p.real_start.size() : p.int_start.size()), "quantity");
+  require(within(p.outcome_cell, 1, p.int_start.size()), "outcome cell");
+  require(p.outcome_count > 0, "no outcomes");
+}
+
+}  // namespace basanos

@@ -1,0 +1,84 @@
+#include "sample.h"
+
+#include <algorithm>
+#include <atomic>
+#include <mutex>
+#include <thread>
+
+#include "optimise.h"
+
+namespace basanos {
+namespace {
+
+constexpr uint64_t kChunk = 1 << 13;
+
+class Run {
+ public:
+  Run(const Program& program, const SampleJob& job)
+      : program_(optimised(program)), job_(job), next_(job.first), result_{Tally(program), {}, 0, false} {
+    for (const std::string& source : program_.sources) keys_.push_back(source_key(job.seed, source));
+  }
+
+  SampleResult go(const Poll& poll) {
+    std::vector<std::thread> helpers;
+    for (int t = 1; t < job_.threads; ++t) helpers.emplace_back([this] { work(nullptr); });
+    work(&poll);
+    for (std::thread& helper : helpers) helper.join();
+    return std::move(result_);
+  }
+
+ private:
+  // Chunks are taken in ascending order and always finished, so the lowest failing unit is found
+  // whatever the number of threads.
+  void work(const Poll* poll) {
+    Frame frame(program_);
+    Tally tally(program_);
+    while (!halted_) {
+      const uint64_t from = next_.fetch_add(kChunk);
+      if (from > job_.last) break;
+      play(frame, tally, from, std::min(from + kChunk - 1, job_.last));
+      if (poll != nullptr && !(*poll)(done_)) {
+        halted_ = true;
+        result_.stopped = true;
+      }
+    }
+    const std::lock_guard<std::mutex> hold(lock_);
+    result_.tally.merge(tally);
+  }
+
+  void play(Frame& frame, Tally& tally, uint64_t from, uint64_t to) {
+    for (uint64_t unit = from; unit <= to; ++unit) {
+      frame.restart(program_);
+      for (size_t s = 0; s < keys_.size(); ++s) frame.streams[s] = stream_start(keys_[s], unit);
+      if (run<Sampling>(program_, frame) == Stop::end) tally.add(program_, frame);
+      else return failed(frame, unit);
+    }
+    done_ += to - from + 1;
+  }
+
+  void failed(const Frame& frame, uint64_t unit) {
+    halted_ = true;
+    const std::lock_guard<std::mutex> hold(lock_);
+    if (result_.failure.fail == FAIL_NONE || unit < result_.failed_unit) {
+      result_.failure = failure_of(program_, frame);
+      result_.failed_unit = unit;
+    }
+  }
+
+  const Program program_;
+  const SampleJob job_;
+  std::vector<uint64_t> keys_;
+  std::atomic<uint64_t> next_;
+  std::atomic<uint64_t> done_{0};
+  std::atomic<bool> halted_{false};
+  std::mutex lock_;
+  SampleResult result_;
+};
+
+}  // namespace
+
+SampleResult sample(const Program& program, const SampleJob& job, const Poll& poll) {
+  return Run(program, job).go(poll);
+}
+
+}  // namespace basanos

@@ -1,0 +1,29 @@
+// Plays units of a game by their numbers and tallies them.
+#pragma once
+#include <cstdint>
+#include <functional>
+
+#include "tally.h"
+
+namespace basanos {
+
+struct SampleJob {
+  uint64_t seed = 1;
+  uint64_t first = 1, last = 1;  // unit numbers, both ends included
+  int threads = 1;
+};
+
+
+struct SampleResult {
+  Tally tally;
+  Failure failure;  // of the lowest-numbered unit that failed
+  uint64_t failed_unit = 0;
+  bool stopped = false;  // the poll asked to stop
+};
+
+// Called on the calling thread every few thousand units with the units done; false stops the run.
+using Poll = std::function<bool(uint64_t)>;
+
+SampleResult sample(const Program& program, const SampleJob& job, const Poll& poll);
+
+}  // namespace basanos
