@@ -5,12 +5,8 @@ write_ask <- function(em, s) {
   d <- em$rules$decisions[[s$decision]]
   lies <- place_variable(em, s$var)
   if (d$together) {
-    answers <- lapply(seq_along(em$rules$seats), function(seat) {
-      answer <- new_cell(em, FALSE)
-      write_answer(em, s, d, seat, answer)
-      answer
-    })
-    for (seat in seq_along(answers)) move(em, in_cell(lies$base + seat - 1L), answers[[seat]])
+    # No rule may read an answer of the same ask, so each can go straight to its place.
+    for (seat in seq_along(em$rules$seats)) write_answer(em, s, d, seat, in_cell(lies$base + seat - 1L))
     return(invisible())
   }
   who <- write_value(em, s$who)

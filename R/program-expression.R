@@ -381,23 +381,14 @@ write_extreme <- function(em, node) {
 # The only seat for which the condition holds, else 0.
 write_who <- function(em, node) {
   found <- new_cell(em, FALSE)
-  done <- new_label(em)
-  several <- new_label(em)
-  move(em, found, in_cell(int_const(em, 0L)))
+  none <- int_const(em, 0L)
+  move(em, found, in_cell(none))
   for (seat in seq_along(em$rules$seats)) {
     bind(em, node$it, known(seat, node$it$type))
-    skip <- new_label(em)
-    jump_if(em, node$body, skip, when = FALSE)
-    if (seat > 1) emit(em, "JNZ", found$cell, several)
-    move(em, found, in_cell(int_const(em, seat)))
-    put_label(em, skip)
+    holds <- write_value(em, node$body)
+    emit(em, "WHO", found$cell, cell_of(em, holds), int_const(em, seat))
   }
-  if (length(em$rules$seats) > 1) {
-    emit(em, "JMP", done)
-    put_label(em, several)
-    move(em, found, in_cell(int_const(em, 0L)))
-  }
-  put_label(em, done)
+  emit(em, "IMAX", found$cell, found$cell, none)
   found
 }
 

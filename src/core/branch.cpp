@@ -11,6 +11,8 @@ const Instr& stopped_at(const Program& program, const Frame& frame) {
 
 int32_t cell(const Frame& frame, int32_t k) { return frame.ints[static_cast<size_t>(k)]; }
 
+bool is_uniform(const Instr& in) { return in.op == OP_DRAW || in.op == OP_DRAWADD; }
+
 bool refuse(Frame& frame, Fail why) {
   frame.fail = why;
   return false;
@@ -21,7 +23,7 @@ bool refuse(Frame& frame, Fail why) {
 bool branches_of(const Program& program, Frame& frame, std::vector<Branch>& out) {
   out.clear();
   const Instr& in = stopped_at(program, frame);
-  if (in.op == OP_DRAW) {
+  if (is_uniform(in)) {
     const int32_t low = cell(frame, in.c), count = cell(frame, in.d);
     if (count <= 0) return refuse(frame, FAIL_NOTHING);
     for (int32_t k = 0; k < count; ++k) out.push_back({low + k, 1.0 / count});
@@ -42,13 +44,13 @@ bool branches_of(const Program& program, Frame& frame, std::vector<Branch>& out)
 
 size_t branch_bound(const Program& program, const Frame& frame) {
   const Instr& in = stopped_at(program, frame);
-  if (in.op == OP_DRAW) return static_cast<size_t>(std::max(0, cell(frame, in.d)));
+  if (is_uniform(in)) return static_cast<size_t>(std::max(0, cell(frame, in.d)));
   return in.op == OP_DRAWW ? program.weights[static_cast<size_t>(in.c)].size() : 2;
 }
 
 bool can_come_up(const Program& program, const Frame& frame, int32_t value) {
   const Instr& in = stopped_at(program, frame);
-  if (in.op == OP_DRAW) {
+  if (is_uniform(in)) {
     const int64_t low = cell(frame, in.c);
     return value >= low && value < low + cell(frame, in.d);
   }
@@ -58,6 +60,15 @@ bool can_come_up(const Program& program, const Frame& frame, int32_t value) {
   }
   const double p = frame.reals[static_cast<size_t>(in.c)];
   return value == 1 ? p > 0 : value == 0 && p < 1;
+}
+
+bool take(const Program& program, Frame& frame, int32_t value) {
+  const Instr& in = stopped_at(program, frame);
+  int32_t& target = frame.ints[static_cast<size_t>(in.a)];
+  if (in.op != OP_DRAWADD) target = value;
+  else if (__builtin_add_overflow(target, value, &target)) return refuse(frame, FAIL_OVERFLOW);
+  ++frame.pc;
+  return true;
 }
 
 }  // namespace basanos

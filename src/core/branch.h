@@ -19,10 +19,7 @@ size_t branch_bound(const Program& program, const Frame& frame);
 // Could the operation come up with `value`?
 bool can_come_up(const Program& program, const Frame& frame, int32_t value);
 
-// Goes on after the chance operation as if it had come up with `value`.
-inline void take(const Program& program, Frame& frame, int32_t value) {
-  frame.ints[static_cast<size_t>(program.code[static_cast<size_t>(frame.pc)].a)] = value;
-  ++frame.pc;
-}
+// Goes on after the chance operation as if it had come up with `value`; false when it fails.
+bool take(const Program& program, Frame& frame, int32_t value);
 
 }  // namespace basanos

@@ -132,8 +132,9 @@ class Count {
     if (!branches_of(program_, frame_, branches_)) return failed(entry.weight);
     for (size_t k = 0; k < branches_.size() && result_.end == ExactEnd::done; ++k) {
       if (k > 0) unpack(entry);
-      take(program_, frame_, branches_[k].value);
-      follow(entry.weight * branches_[k].probability);
+      const double weight = entry.weight * branches_[k].probability;
+      if (take(program_, frame_, branches_[k].value)) follow(weight);
+      else failed(weight);
     }
   }
 

@@ -40,7 +40,7 @@ void Liveness::each_write(const Instr& in, Visit visit) const {
   const char* roles = op_info(in.op).roles;
   for (int k = 0; k < 4; ++k) {
     const int32_t v = in.operand(k);
-    if (roles[k] == 'i') visit(at(v));
+    if (roles[k] == 'i' || roles[k] == 'U') visit(at(v));
     if (roles[k] == 'd') visit(reals_ + at(v));
     if (roles[k] == 'N' || roles[k] == 'M') visit(lists_ + at(v));
     if (roles[k] == 'W') each_array_cell(v, visit);
@@ -59,7 +59,7 @@ void Liveness::step(const Instr& in, CellSet& live) const {
   }
   for (int k = 0; k < 4; ++k) {
     const int32_t v = in.operand(k);
-    if (roles[k] == 'I') live.put(at(v));
+    if (roles[k] == 'I' || roles[k] == 'U') live.put(at(v));
     if (roles[k] == 'D') live.put(reals_ + at(v));
     if (roles[k] == 'L' || roles[k] == 'M') live.put(lists_ + at(v));
     if (roles[k] == 'A') each_array_cell(v, [&live](size_t cell) { live.put(cell); });

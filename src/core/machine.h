@@ -127,6 +127,11 @@ Stop run(const Program& program, Frame& frame) {
   do {                                                                     \
     if (__builtin_expect(builtin(I[ip->b], I[ip->c], &I[ip->a]), 0)) FAILS(FAIL_OVERFLOW); \
   } while (0)
+#define ADD_WHERE(condition)                                                     \
+  do {                                                                           \
+    const int32_t amount = -static_cast<int32_t>(condition) & I[ip->d];          \
+    if (__builtin_expect(__builtin_add_overflow(I[ip->a], amount, &I[ip->a]), 0)) FAILS(FAIL_OVERFLOW); \
+  } while (0)
 #define TO_WHOLE(value)                                                    \
   do {                                                                     \
     const double v = value;                                                \
@@ -209,6 +214,21 @@ Stop run(const Program& program, Frame& frame) {
   BASANOS_DO(DEXP) D[ip->a] = std::exp(D[ip->b]); if (!std::isfinite(D[ip->a])) FAILS(FAIL_FRACTION); BASANOS_NEXT;
   BASANOS_DO(DSQRT) if (!(D[ip->b] >= 0)) FAILS(FAIL_FRACTION); D[ip->a] = std::sqrt(D[ip->b]); BASANOS_NEXT;
 
+  // Additions and choices without a jump: what a random condition decides, no predictor foresees.
+  BASANOS_DO(ADDLT) ADD_WHERE(I[ip->b] < I[ip->c]); BASANOS_NEXT;
+  BASANOS_DO(ADDLE) ADD_WHERE(I[ip->b] <= I[ip->c]); BASANOS_NEXT;
+  BASANOS_DO(SEL) {
+    const int32_t yes = I[ip->c], no = I[ip->d];
+    I[ip->a] = I[ip->b] != 0 ? yes : no;
+    BASANOS_NEXT;
+  }
+  BASANOS_DO(WHO) {  // the only seat: -1 from the second seat on
+    const int32_t so_far = I[ip->a];
+    const int32_t met = so_far == 0 ? I[ip->c] : -1;
+    I[ip->a] = I[ip->b] != 0 ? met : so_far;
+    BASANOS_NEXT;
+  }
+
   BASANOS_DO(JMP) BASANOS_GO(ip->a);
   BASANOS_DO(LOOP) LOOP_IF(true, ip->a);
   BASANOS_DO(JZ) JUMP_IF(I[ip->a] == 0, ip->b);
@@ -281,6 +301,13 @@ Stop run(const Program& program, Frame& frame) {
     if (__builtin_expect(I[ip->d] <= 0, 0)) FAILS(FAIL_NOTHING);
     I[ip->a] = I[ip->c] + static_cast<int32_t>(uniform_below(S[I[ip->b]], static_cast<uint32_t>(I[ip->d])));
     BASANOS_NEXT;
+  BASANOS_DO(DRAWADD) {
+    if constexpr (Mode::branching) STOP(Stop::chance);
+    if (__builtin_expect(I[ip->d] <= 0, 0)) FAILS(FAIL_NOTHING);
+    const int32_t face = I[ip->c] + static_cast<int32_t>(uniform_below(S[I[ip->b]], static_cast<uint32_t>(I[ip->d])));
+    if (__builtin_expect(__builtin_add_overflow(I[ip->a], face, &I[ip->a]), 0)) FAILS(FAIL_OVERFLOW);
+    BASANOS_NEXT;
+  }
   BASANOS_DO(DRAWW)
     if constexpr (Mode::branching) STOP(Stop::chance);
     I[ip->a] = 1 + static_cast<int32_t>(program.aliases[static_cast<size_t>(ip->c)].draw(S[I[ip->b]]));
@@ -305,6 +332,7 @@ failed:
 #undef FAILS
 #undef CHECKED
 #undef TO_WHOLE
+#undef ADD_WHERE
 #undef JUMP_IF
 #undef LOOP_IF
 #undef STOP

@@ -1,7 +1,7 @@
 // The one table of machine operations: name and the role of each operand.
 // The interpreter, the liveness analysis, the loader's checks and the R emitter all read it.
 //
-// Roles: i/I an int cell written/read, d/D a real cell written/read,
+// Roles: i/I/U an int cell written/read/both, d/D a real cell written/read,
 //        A array read, W array written in part, L list read, M list changed, N list made anew,
 //        T lookup table, V weight table, J jump target, K a plain number, '-' unused.
 #pragma once
@@ -15,6 +15,7 @@
   X(DEQ, "iDD-") X(DNE, "iDD-") X(DLT, "iDD-") X(DLE, "iDD-")                       \
   X(TOREAL, "dI--") X(FLOOR, "iD--") X(CEIL, "iD--") X(ROUND, "iD--")               \
   X(DLOG, "dD--") X(DEXP, "dD--") X(DSQRT, "dD--")                                  \
+  X(ADDLT, "UIII") X(ADDLE, "UIII") X(SEL, "iIII") X(WHO, "UII-")                       \
   X(JMP, "J---") X(LOOP, "J---") X(JZ, "IJ--") X(JNZ, "IJ--")                       \
   X(JEQ, "IIJ-") X(JNE, "IIJ-") X(JLT, "IIJ-") X(JLE, "IIJ-")                       \
   X(LOOPLT, "IIJ-") X(LOOPLE, "IIJ-")                                               \
@@ -22,7 +23,7 @@
   X(TAB, "iIT-") X(TAB2, "iIIT")                                                    \
   X(LSIZE, "iL--") X(LCLEAR, "N---") X(LPUT, "MI--") X(BPUT, "MI--")                \
   X(LREMOVE, "MI--") X(LGET, "iIL-") X(LCOPY, "NL--")                               \
-  X(DRAW, "iIII") X(DRAWW, "iIV-") X(DRAWP, "iID-")                                 \
+  X(DRAW, "iIII") X(DRAWW, "iIV-") X(DRAWP, "iID-") X(DRAWADD, "UIII")                                 \
   X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")
 
 namespace basanos {
@@ -49,7 +50,7 @@ inline const OpInfo& op_info(int op) {
 }
 
 // Operations at which chance decides: the exact engine stops here and branches.
-inline bool is_chance(int op) { return op == OP_DRAW || op == OP_DRAWW || op == OP_DRAWP; }
+inline bool is_chance(int op) { return op == OP_DRAW || op == OP_DRAWW || op == OP_DRAWP || op == OP_DRAWADD; }
 
 inline bool never_falls_through(int op) {
   return op == OP_JMP || op == OP_LOOP || op == OP_END || op == OP_FAIL;

@@ -102,6 +102,87 @@ void fuse_comparisons(Program& p) {
   }
 }
 
+bool is_constant(const std::vector<bool>& written, int32_t cell) { return !written[index(cell)]; }
+
+std::vector<bool> written_ints(const Program& p) {
+  std::vector<bool> written(p.int_start.size());
+  auto range = [&written](int32_t base, int32_t size) {
+    for (int32_t k = 0; k < size; ++k) written[index(base + k)] = true;
+  };
+  for (const Instr& in : p.code) {
+    const char* roles = op_info(in.op).roles;
+    for (int k = 0; k < 4; ++k)
+      if (roles[k] == 'i' || roles[k] == 'U') written[index(in.operand(k))] = true;
+  }
+  for (const Array& a : p.arrays)
+    if (!a.real) range(a.base, a.size);
+  for (const List& l : p.lists) range(l.base, l.room + 1);
+  return written;
+}
+
+// x <- constant, then a jump that compares x with a constant: it is known where that goes.
+void thread_known_values(Program& p) {
+  const std::vector<bool> written = written_ints(p);
+  const Liveness live(p);
+  for (size_t i = 0; i + 1 < p.code.size(); ++i) {
+    const Instr set = p.code[i];
+    if (set.op != OP_MOV || !is_constant(written, set.b)) continue;
+    const bool jumps = p.code[i + 1].op == OP_JMP;
+    const size_t test_at = jumps ? index(p.code[i + 1].a) : i + 1;
+    const Instr test = p.code[test_at];
+    if ((test.op != OP_JEQ && test.op != OP_JNE) || live.live_after(test_at, set.a)) continue;
+    const int32_t against = test.a == set.a ? test.b : test.b == set.a ? test.a : -1;
+    if (against < 0 || !is_constant(written, against)) continue;
+    const bool equal = p.int_start[index(set.b)] == p.int_start[index(against)];
+    const int32_t goes = equal == (test.op == OP_JEQ) ? test.c : static_cast<int32_t>(test_at + 1);
+    p.code[jumps ? i + 1 : i] = {OP_JMP, goes, 0, 0, 0, set.at};
+  }
+}
+
+// if (a < b) x <- x + n  becomes one addition without a jump.
+void fuse_conditional_adds(Program& p) {
+  const std::vector<bool> is_target = jump_targets(p);
+  for (size_t i = 0; i + 1 < p.code.size(); ++i) {
+    const Instr skip = p.code[i];
+    const Instr add = p.code[i + 1];
+    if ((skip.op != OP_JLT && skip.op != OP_JLE) || skip.c != static_cast<int32_t>(i + 2) || is_target[i + 1]) continue;
+    if (add.op != OP_ADD || add.a != add.b) continue;
+    p.code[i] = {skip.op == OP_JLT ? OP_ADDLE : OP_ADDLT, add.a, skip.b, skip.a, add.c, add.at};
+    p.code[i + 1] = {OP_MOV, add.a, add.a, 0, 0, add.at};
+  }
+}
+
+// t <- draw; x <- x + t where nobody else reads t.
+void fuse_drawn_adds(Program& p) {
+  const std::vector<bool> is_target = jump_targets(p);
+  const Liveness live(p);
+  for (size_t i = 0; i + 1 < p.code.size(); ++i) {
+    const Instr draw = p.code[i];
+    const Instr add = p.code[i + 1];
+    if (draw.op != OP_DRAW || add.op != OP_ADD || add.a != add.b || add.c != draw.a || add.a == draw.a) continue;
+    if (is_target[i + 1] || live.live_after(i + 1, draw.a)) continue;
+    p.code[i] = {OP_DRAWADD, add.a, draw.b, draw.c, draw.d, draw.at};
+    p.code[i + 1] = {OP_MOV, add.a, add.a, 0, 0, add.at};
+  }
+}
+
+// if (c) d <- x else d <- y, both going on at the same place, becomes a choice without a jump.
+void fuse_choices(Program& p) {
+  const std::vector<bool> is_target = jump_targets(p);
+  for (size_t i = 0; i + 4 < p.code.size(); ++i) {
+    const Instr test = p.code[i], first = p.code[i + 1], leave = p.code[i + 2], second = p.code[i + 3], rest = p.code[i + 4];
+    if ((test.op != OP_JZ && test.op != OP_JNZ) || test.b != static_cast<int32_t>(i + 3)) continue;
+    if (first.op != OP_MOV || second.op != OP_MOV || first.a != second.a) continue;
+    if (is_target[i + 1] || is_target[i + 2]) continue;
+    const bool meets = (leave.op == OP_END && rest.op == OP_END) || (leave.op == OP_JMP && leave.a == static_cast<int32_t>(i + 4));
+    if (!meets) continue;
+    const bool swapped = test.op == OP_JNZ;
+    const Instr chosen = {OP_SEL, first.a, test.a, swapped ? second.b : first.b, swapped ? first.b : second.b, first.at};
+    p.code[i] = chosen;
+    p.code[i + 1] = {OP_JMP, static_cast<int32_t>(i + 4), 0, 0, 0, first.at};
+  }
+}
+
 // x <- x + n; y <- x where nobody else reads x  becomes  y <- x + n, for any operation with one result.
 void forward_results(Program& p) {
   const std::vector<bool> is_target = jump_targets(p);
@@ -120,7 +201,7 @@ bool cannot_fail(int op) {
   switch (op) {
     case OP_MOV: case OP_IMIN: case OP_IMAX: case OP_EQ: case OP_NE: case OP_LT: case OP_LE: case OP_NOT:
     case OP_DMOV: case OP_DADD: case OP_DSUB: case OP_DMUL: case OP_DNEG: case OP_DABS: case OP_DMIN: case OP_DMAX:
-    case OP_DEQ: case OP_DNE: case OP_DLT: case OP_DLE: case OP_TOREAL: case OP_LSIZE: return true;
+    case OP_DEQ: case OP_DNE: case OP_DLT: case OP_DLE: case OP_TOREAL: case OP_LSIZE: case OP_SEL: case OP_WHO: return true;
     default: return false;
   }
 }
@@ -161,6 +242,10 @@ Program optimised(const Program& program) {
     thread_jumps(p);
     invert_over_jumps(p);
     fuse_comparisons(p);
+    thread_known_values(p);
+    fuse_conditional_adds(p);
+    fuse_drawn_adds(p);
+    fuse_choices(p);
     forward_results(p);
     again = remove_unreachable(p);
     again = remove_idle(p) || again;

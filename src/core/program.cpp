@@ -5,7 +5,7 @@ namespace {
 
 size_t limit_of(const Program& p, char role) {
   switch (role) {
-    case 'i': case 'I': return p.int_start.size();
+    case 'i': case 'I': case 'U': return p.int_start.size();
     case 'd': case 'D': return p.real_start.size();
     case 'A': case 'W': return p.arrays.size();
     case 'L': case 'M': case 'N': return p.lists.size();

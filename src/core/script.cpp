@@ -39,8 +39,7 @@ class Player {
     ++result_.draws_used[source];
     result_.value = value;
     if (!can_come_up(program_, frame_, value)) return end_with(ScriptEnd::impossible_draw, source);
-    take(program_, frame_, value);
-    return true;
+    return take(program_, frame_, value) || fail();
   }
 
   bool answer() {
