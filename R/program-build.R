@@ -26,17 +26,22 @@ build_program <- function(rules, settings, players) {
 
 # From the start of what is remembered to the outcome.
 write_round <- function(em) {
+  write_starts(em)
+  em$round_end <- new_label(em)
+  write_statement(em, em$rules$play)
+  put_label(em, em$round_end)
+  write_outcome(em)
+}
+
+# Everything as it is before play: answers not given, what is remembered at its start.
+write_starts <- function(em) {
   rules <- em$rules
   em$outcome_cell <- new_int(em)
-  em$round_end <- new_label(em)
   for (d in rules$decisions) {
     lies <- place_variable(em, d$variable)
     for (cell in if (d$together) lies$base + seq_len(lies$size) - 1L else lies$cell) emit(em, "MOV", cell, int_const(em, 0L))
   }
   for (part in rules$state) if (part$lasts == "round") write_start(em, part) else place_state(em, part)
-  write_statement(em, rules$play)
-  put_label(em, em$round_end)
-  write_outcome(em)
 }
 
 # Code that is rarely needed stands behind the rest.

@@ -1,0 +1,40 @@
+command_demo <- function(args) {
+  read <- read_options("demo", args, list(
+    option("rounds", "rounds to sample of each game [1e6]", "1e6", "N"),
+    option("seed", "seed [1]", "1", "S"),
+    option("out", "the figure to leave [lantern-pier.png]", "lantern-pier.png", "FILE")), takes_game = FALSE)
+  if (is.null(read)) return(0L)
+  demo_fair(read$options$out, number_option(read$options$rounds), number_option(read$options$seed))
+  0L
+}
+
+#' The whole story on the games of the fair
+#'
+#' Shows a rules file, checks every game with its examples, counts its odds exactly, samples them,
+#' sets the two side by side, and leaves a figure.
+#'
+#' @param figure Where to leave the figure, a path ending in `.png` or `.svg`.
+#' @param rounds,seed For the sampled odds: see [odds()].
+#' @return Invisibly the odds: a list with `exact` and `sampled`, each a list by game.
+#' @export
+demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1) {
+  say <- function(...) writeLines(c(...))
+  games <- lapply(stats::setNames(nm = fair_games()), game)
+  say("Lantern Pier night fair", "", "A game is a short rules file. This is all of tide-signs:", "", paste0("    ", games[["tide-signs"]]$source$lines), "")
+  say("Each file is read and checked, and its worked examples are played:", "")
+  for (g in games) say(paste0("  ", format(check_game(g))), "")
+  say("Then the odds, counted exactly:", "")
+  exact <- lapply(games, odds, engine = "exact")
+  for (o in exact) say(format(o), "")
+  say(sprintf("And sampled, %s rounds each, from the same program:", format(rounds, big.mark = " ", scientific = FALSE)), "")
+  sampled <- lapply(games, odds, engine = "sample", rounds = rounds, seed = seed)
+  for (name in names(games)) say(agreement_line(exact[[name]], sampled[[name]]))
+  save_figure(do.call(figure_odds, unname(c(exact, sampled))), figure, height = 8)
+  say("", paste("The figure:", figure), "", "Now try: exec/basanos odds lantern-tiles --set guest_stands=18")
+  invisible(list(exact = exact, sampled = sampled))
+}
+
+agreement_line <- function(exact, sampled) {
+  off <- abs(sampled$outcomes$probability - exact$outcomes$probability) / sampled$outcomes$standard_error
+  sprintf("  %-14s the farthest outcome is %.1f standard errors from the exact odds", exact$name, max(off[is.finite(off)]))
+}

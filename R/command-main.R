@@ -1,0 +1,54 @@
+#' The command line
+#'
+#' What `exec/basanos` runs. Results go to standard output, messages and progress to standard error.
+#'
+#' @param args A character vector: the arguments after the command's name.
+#' @return The exit code, a whole number: 0 done; 1 the answer is no (an example fails); 2 the input
+#'   or the call is wrong; 130 stopped by Ctrl-C.
+#' @export
+#' @examples
+#' command_main(c("odds", "tide-signs", "--format", "csv"))
+command_main <- function(args = commandArgs(trailingOnly = TRUE)) {
+  tryCatch(run_command(args), basanos_error = function(e) {
+    message(conditionMessage(e))
+    if ("stopped" %in% e$ids) 130L else 2L
+  }, interrupt = function(e) {
+    message("Stopped; nothing was written.")
+    130L
+  })
+}
+
+commands <- function() {
+  list(
+    odds = list(run = command_odds, does = "the odds of a game, counted exactly or sampled"),
+    check = list(run = command_check, does = "a rules file: all its problems, and its worked examples"),
+    demo = list(run = command_demo, does = "the whole story on the fair's games, with a figure"))
+}
+
+run_command <- function(args) {
+  if (length(args) == 0 || args[[1]] %in% c("--help", "-h", "help")) {
+    writeLines(command_overview())
+    return(0L)
+  }
+  if (args[[1]] == "--version") {
+    writeLines(paste("basanos", utils::packageVersion("basanos")))
+    return(0L)
+  }
+  known <- commands()
+  command <- known[[args[[1]]]]
+  if (is.null(command)) {
+    near <- did_you_mean(args[[1]], names(known))
+    abort_input("command_unknown", sprintf("There is no command `%s`.", args[[1]]), if (is.null(near)) paste("the commands are", some_of_names(names(known))) else near)
+  }
+  command$run(args[-1])
+}
+
+command_overview <- function() {
+  known <- commands()
+  c("basanos: odds, length and fairness of casual games from their rules", "",
+    "  basanos COMMAND GAME [options]", "",
+    sprintf("  %-7s %s", names(known), vapply(known, `[[`, "", "does")), "",
+    "GAME is the path of a rules file, or one of the fair's games:",
+    paste0("  ", paste(fair_games(), collapse = ", ")), "",
+    "`basanos COMMAND --help` lists the options of a command.")
+}

@@ -1,0 +1,78 @@
+# Options of the commands, read by optparse; numbers are read here, so that a wrong one is a
+# problem with an id like any other.
+
+option <- function(flag, help, default = NULL, metavar = "VALUE") optparse::make_option(paste0("--", flag), type = "character", default = default, help = help, metavar = metavar)
+
+# Returns list(options, game): NULL after printing help.
+read_options <- function(command, args, options, takes_game = TRUE) {
+  parser <- optparse::OptionParser(usage = sprintf("basanos %s%s [options]", command, if (takes_game) " GAME" else ""), option_list = options, add_help_option = FALSE)
+  if (any(args %in% c("--help", "-h"))) {
+    optparse::print_help(parser)
+    return(NULL)
+  }
+  repeated <- gather_repeated(args, c("--set", "--player"))
+  read <- tryCatch(optparse::parse_args(parser, repeated$args, positional_arguments = TRUE),
+                   error = function(e) abort_input("flag_wrong", option_words(conditionMessage(e)), sprintf("see `basanos %s --help`", command)))
+  if (takes_game && length(read$args) == 0) abort_input("argument_missing", sprintf("`basanos %s` needs a game.", command), paste("give a path or one of", some_of_names(fair_games(), 30)))
+  if (length(read$args) > takes_game) abort_input("argument_unknown", sprintf("`%s` is one argument too many.", read$args[[takes_game + 1]]), sprintf("see `basanos %s --help`", command))
+  read$options$set <- name_values(repeated$values[["--set"]], "--set", "rounds=7")
+  read$options$player <- name_values(repeated$values[["--player"]], "--player", "left=even")
+  list(options = read$options, game = if (takes_game) read$args[[1]])
+}
+
+option_words <- function(said) {
+  flag <- regmatches(said, regexpr("--?[A-Za-z-]+", said))
+  if (length(flag) == 0) sprintf("The options cannot be read: %s.", said) else sprintf("`%s` is no option here, or it lacks its value.", flag)
+}
+
+# Options that may stand several times, as in --set a=1 --set b=2 or --set=a=1.
+gather_repeated <- function(args, flags) {
+  values <- stats::setNames(rep(list(character()), length(flags)), flags)
+  rest <- character()
+  i <- 1L
+  while (i <= length(args)) {
+    flag <- sub("=.*", "", args[[i]])
+    if (flag %in% flags) {
+      joined <- grepl("=", args[[i]], fixed = TRUE)
+      if (!joined && i == length(args)) abort_input("flag_wrong", sprintf("`%s` lacks its value.", flag), sprintf("write %s name=value", flag))
+      values[[flag]] <- c(values[[flag]], if (joined) sub("^[^=]*=", "", args[[i]]) else args[[i + 1L]])
+      i <- i + if (joined) 1L else 2L
+    } else {
+      rest <- c(rest, args[[i]])
+      i <- i + 1L
+    }
+  }
+  list(args = rest, values = values)
+}
+
+name_values <- function(pairs, flag, example) {
+  bad <- pairs[!grepl("^[^=]+=.+$", pairs)]
+  if (length(bad) > 0) abort_input("flag_wrong", sprintf("`%s %s` is not name=value.", flag, bad[[1]]), sprintf("write %s %s", flag, example))
+  names <- sub("=.*", "", pairs)
+  if (anyDuplicated(names)) abort_input("flag_wrong", sprintf("`%s` gives `%s` twice.", flag, names[duplicated(names)][[1]]), "keep one")
+  stats::setNames(as.list(sub("^[^=]+=", "", pairs)), names)
+}
+
+# A number as typed; what is none stays a text, for the check behind to name.
+number_option <- function(text) {
+  number <- suppressWarnings(as.numeric(text))
+  if (is.na(number)) text else number
+}
+
+game_options <- function() {
+  list(option("set", "a setting, as name=value; may stand several times", metavar = "NAME=VALUE"),
+       option("player", "who plays a seat, as seat=name; may stand several times", metavar = "SEAT=NAME"))
+}
+
+# Writes to standard output, or whole to a file.
+put_out <- function(text, path = NULL) {
+  if (is.null(path)) {
+    writeLines(text)
+    return(invisible())
+  }
+  partial <- file.path(dirname(path), paste0(".partial-", basename(path)))
+  on.exit(unlink(partial))
+  written <- tryCatch({ writeLines(text, partial); file.rename(partial, path) }, error = function(e) FALSE, warning = function(w) FALSE)
+  if (!written) abort_input("file_written", sprintf("`%s` could not be written.", path), "check the folder and its permissions")
+  message("written: ", path)
+}

@@ -1,0 +1,156 @@
+# Plays the worked examples of a game: forced draws and answers in, expected against got out.
+
+# One result for each example: list(text, at, passed, lines).
+run_examples <- function(rules) lapply(rules$examples, run_example, rules = rules)
+
+run_example <- function(rules, example) {
+  prepared <- tryCatch(prepare_example(rules, example), basanos_error = identity)
+  if (inherits(prepared, "basanos_error")) {
+    said <- vapply(prepared$problems, function(p) p$message, "")
+    return(example_result(example, said))
+  }
+  played <- core_script(prepared$program, prepared$draws, prepared$answers, prepared$answered, example$stop_when_out, prepared$closing)
+  example_result(example, example_complaints(rules, example, prepared, played))
+}
+
+example_result <- function(example, lines) list(text = example$text, at = example$at, passed = length(lines) == 0, lines = lines)
+
+prepare_example <- function(rules, example) {
+  plain <- new_assembler(rules, resolve_settings(rules))
+  settings <- resolve_settings(rules, lapply(example$settings, function(v) write_value(plain, v)$const))
+  em <- new_assembler(rules, settings)
+  em$players <- resolve_players(rules, example$players)
+  em$start <- example$start
+  pays <- NULL
+  if (example$played) {
+    write_round(em)
+    pays <- write_pays(em)
+  } else write_starts(em)
+  closing <- em$size
+  items <- lapply(example$expect, write_expectation, em = em)
+  emit(em, "END")
+  write_deferred(em)
+  stop_on_problems(em)
+  program <- finished_program(em, list())
+  program$players <- stats::setNames(em$players, rules$seats)
+  c(list(program = program, closing = closing, pays = pays, items = items), example_script(em, example))
+}
+
+# What the closing part works out for one expected item: cells to be read afterwards.
+write_expectation <- function(em, item) {
+  kept <- function(node) {
+    cell <- new_cell(em, is_real(node$type))
+    write_into(em, node, cell)
+    cell
+  }
+  switch(item$what,
+    record = list(got = kept(item$record), wanted = kept(item$node)),
+    condition = list(holds = kept(item$node), sides = if (is_comparison(item$node)) lapply(item$node$args, kept)),
+    pay = list(wanted = lapply(item$nodes, kept)),
+    list())
+}
+
+is_comparison <- function(node) node$op == "calc" && node$fn %in% c("==", "!=", "<", "<=", ">", ">=")
+
+# The script for the core: raw draws by source, answers by decision.
+example_script <- function(em, example) {
+  constant <- function(v) {
+    x <- write_value(em, v)$const
+    if (is.null(x)) abort_input("not_constant", "What an example gives must be known beforehand: a number, a label or a setting.")
+    x
+  }
+  draws <- lapply(em$sources, function(name) {
+    given <- example$forced[[name]]
+    if (is.null(given) || given$what != "draws") return(integer())
+    values <- vapply(given$values, constant, 0)
+    raw <- vapply(values, function(v) as.numeric(raw_draw(em, given$faces, v)), 0)
+    if (anyNA(raw)) abort_problems(list(problem("draw_impossible", sprintf("`%s` never shows %s.", name, value_text(em$rules, values[is.na(raw)][[1]], given$values[[1]]$type)), NULL, given$at)), em$rules$source)
+    as.integer(raw)
+  })
+  decisions <- names(em$rules$decisions)
+  answers <- lapply(decisions, function(name) {
+    given <- example$forced[[name]]
+    if (is.null(given)) integer() else as.integer(vapply(given$values, constant, 0))
+  })
+  list(draws = draws, answers = answers, answered = vapply(decisions, function(name) !is.null(example$forced[[name]]), NA), sources = em$sources)
+}
+
+# --- what came out ------------------------------------------------------------
+
+script_ends <- c("done", "failed", "out_of_draws", "out_of_answers", "impossible_draw")
+
+example_complaints <- function(rules, example, prepared, played) {
+  end <- script_ends[[played$end + 1L]]
+  wanted_error <- Filter(function(item) item$what == "error", example$expect)
+  if (end == "failed") {
+    id <- names(failures)[[played$failure$fail]]
+    if (length(wanted_error) > 0 && wanted_error[[1]]$id == id) return(character())
+    said <- failure_problem(rules, prepared$program, played$failure)
+    return(sprintf("the round stops with %s (line %d): %s", id, said$at[[1]], said$message))
+  }
+  if (end != "done") return(script_complaint(rules, prepared, played, end))
+  if (length(wanted_error) > 0) return(sprintf("expected error %s, got none", wanted_error[[1]]$id))
+  lines <- unlist(Map(function(item, cells) expectation_complaint(rules, item, cells, prepared, played), example$expect, prepared$items))
+  c(lines, unused_complaints(example, prepared, played))
+}
+
+script_complaint <- function(rules, prepared, played, end) {
+  line <- prepared$program$places[1, played$at + 1L]
+  switch(end,
+    out_of_draws = {
+      source <- prepared$sources[[played$which + 1L]]
+      if (startsWith(source, "chance of ")) sprintf("the player of `%s` leaves it to chance in line %d: give the answer too", sub("chance of ", "", source), line)
+      else sprintf("`%s` is drawn once more in line %d than is given (%d given)", source, line, played$draws_used[[played$which + 1L]])
+    },
+    out_of_answers = sprintf("`%s` is asked once more in line %d than is given (%d given)", names(rules$decisions)[[played$which + 1L]], line, played$answers_used[[played$which + 1L]]),
+    impossible_draw = sprintf("`%s` cannot show %d in line %d", prepared$sources[[played$which + 1L]], played$value, line))
+}
+
+expectation_complaint <- function(rules, item, cells, prepared, played) {
+  read <- function(cell) if (cell$real) played$reals[[cell$cell + 1L]] else played$ints[[cell$cell + 1L]]
+  outcome <- played$ints[[prepared$program$outcome_cell + 1L]]
+  differ <- function(what, wanted, got) sprintf("expected %s %s, got %s", what, wanted, got)
+  switch(item$what,
+    outcome = if (!outcome %in% item$numbers) differ("outcome", item$name, if (outcome == 0) "none yet" else rules$outcomes$names[[outcome]]),
+    pay = unlist(Map(function(seat, cell) {
+      got <- pay_got(prepared$pays, seat, outcome, read)
+      if (!isTRUE(all.equal(got, read(cell), tolerance = 1e-9))) differ(sprintf("pay of %s", rules$seats[[seat]]), format(read(cell)), format(got))
+    }, item$seats, cells$wanted)),
+    record = {
+      got <- read(cells$got)
+      if (!isTRUE(all.equal(as.numeric(got), as.numeric(read(cells$wanted)), tolerance = 1e-9))) {
+        differ(item$name, value_text(rules, read(cells$wanted), item$record$type), value_text(rules, got, item$record$type))
+      }
+    },
+    condition = if (read(cells$holds) == 0) {
+      text <- source_text(rules$source, item$at)
+      if (is.null(cells$sides)) sprintf("expected %s, which does not hold", text)
+      else sprintf("expected %s, got %s against %s", text, value_text(rules, read(cells$sides[[1]]), item$node$args[[1]]$type), value_text(rules, read(cells$sides[[2]]), item$node$args[[2]]$type))
+    })
+}
+
+pay_got <- function(pays, seat, outcome, read) {
+  for (p in pays) if (p$seat == seat) return(if (is.null(p$cell)) { if (outcome == 0) NA_real_ else p$by_outcome[[outcome]] } else read(p$cell))
+}
+
+unused_complaints <- function(example, prepared, played) {
+  if (example$stop_when_out) return(character())
+  spare <- function(names, given, used, what) {
+    left <- which(lengths(given) > used)
+    sprintf("%d of the %d given %s of `%s` were never needed", lengths(given)[left] - used[left], lengths(given)[left], what, names[left])
+  }
+  forced <- names(Filter(function(f) f$what == "draws", example$forced))
+  never <- setdiff(forced, prepared$sources)
+  c(spare(prepared$sources, prepared$draws, played$draws_used, "draws"),
+    spare(names(prepared$answered), prepared$answers, played$answers_used, "answers"),
+    if (length(never) > 0) sprintf("`%s` is never drawn", never))
+}
+
+value_text <- function(rules, value, type) {
+  switch(type$kind, label = if (value == 0) "nobody" else rules$labels[[value]], yesno = if (value != 0) "yes" else "no", format(value))
+}
+
+source_text <- function(source, at) {
+  if (at[[1]] != at[[3]]) return("the condition")
+  substr(source$lines[[at[[1]]]], at[[2]], at[[4]])
+}

@@ -1,0 +1,70 @@
+#' A figure of the odds
+#'
+#' Bars for the exact odds; points with their 95% intervals for the sampled ones.
+#'
+#' @param ... Odds of one or several games: see [odds()]. Odds of the same game, exact and sampled,
+#'   are drawn together.
+#' @return A ggplot2 plot.
+#' @section Errors: `package_needed` where ggplot2 is not installed.
+#' @export
+#' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
+#' figure_odds(odds("tide-signs"))
+figure_odds <- function(...) {
+  need_package("ggplot2", "draws the figures")
+  all <- list(...)
+  if (length(all) == 0 || !all(vapply(all, inherits, NA, "basanos_odds"))) abort_input("argument_wrong", "`figure_odds()` takes odds, as odds() gives them.")
+  data <- do.call(rbind, lapply(all, figure_rows))
+  data$name <- factor(data$name, levels = rev(unique(data$name)))
+  data$game <- factor(data$game, levels = unique(data$game))
+  exact <- data[data$engine == "exact", ]
+  sampled <- data[data$engine == "sample", ]
+  ggplot2::ggplot(data, ggplot2::aes(x = .data$probability, y = .data$name)) +
+    ggplot2::geom_col(data = exact, ggplot2::aes(fill = "counted exactly"), width = 0.62) +
+    ggplot2::geom_errorbar(data = sampled, ggplot2::aes(xmin = .data$lower, xmax = .data$upper, colour = "sampled, with 95% interval"), width = 0.3, linewidth = 0.6, orientation = "y") +
+    ggplot2::geom_point(data = sampled, ggplot2::aes(colour = "sampled, with 95% interval"), size = 2) +
+    ggplot2::geom_text(data = figure_labels(data), ggplot2::aes(label = .data$label), hjust = 0, nudge_x = max(data$probability) * 0.02, size = 3.4, colour = "grey25") +
+    ggplot2::facet_wrap(ggplot2::vars(.data$game), scales = "free_y", ncol = 1, space = "free_y") +
+    ggplot2::scale_x_continuous(labels = function(x) sprintf("%g%%", 100 * x), expand = ggplot2::expansion(mult = c(0, 0.14))) +
+    ggplot2::scale_fill_manual(values = c("counted exactly" = "#e3b23c"), name = NULL) +
+    ggplot2::scale_colour_manual(values = c("sampled, with 95% interval" = "#1d3557"), name = NULL) +
+    ggplot2::labs(x = "share of rounds", y = NULL, title = "How the rounds end") +
+    ggplot2::theme_minimal(base_size = 13) +
+    ggplot2::theme(legend.position = "top", legend.justification = "left", panel.grid.major.y = ggplot2::element_blank(),
+                   strip.text = ggplot2::element_text(face = "bold", hjust = 0), plot.title.position = "plot")
+}
+
+figure_rows <- function(x) {
+  o <- x$outcomes
+  data.frame(game = if (is.null(x$title)) x$name else x$title, engine = x$engine, name = o$name, probability = o$probability,
+             lower = if (is.null(o$lower)) NA_real_ else o$lower, upper = if (is.null(o$upper)) NA_real_ else o$upper)
+}
+
+# One label for each outcome: the exact value where there is one.
+figure_labels <- function(data) {
+  data <- data[order(data$engine != "exact"), ]
+  data <- data[!duplicated(data[c("game", "name")]), ]
+  data$label <- sprintf("%.2f%%", 100 * data$probability)
+  data
+}
+
+#' @export
+plot.basanos_odds <- function(x, ...) print(figure_odds(x, ...))
+
+need_package <- function(package, does) {
+  if (!requireNamespace(package, quietly = TRUE)) {
+    abort_input("package_needed", sprintf("The package %s %s, and is not installed.", package, does), sprintf("install.packages(\"%s\")", package))
+  }
+}
+
+# Writes a figure whole or not at all.
+save_figure <- function(figure, path, width = 10, height = 6.25) {
+  partial <- file.path(dirname(path), paste0(".partial-", basename(path)))
+  on.exit(unlink(partial))
+  device <- switch(tolower(tools::file_ext(path)),
+    png = function() grDevices::png(partial, width, height, units = "in", res = 128, type = "cairo"),
+    svg = function() grDevices::svg(partial, width, height),
+    abort_input("format_unknown", sprintf("A figure is a .png or a .svg file, not `%s`.", basename(path)), "end the name with .png or .svg"))
+  device()
+  tryCatch(print(figure), finally = grDevices::dev.off())
+  if (!file.rename(partial, path)) abort_input("file_written", sprintf("`%s` could not be written.", path), "check the folder and its permissions")
+}

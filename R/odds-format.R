@@ -1,0 +1,70 @@
+# Odds as text for people: the error beside every estimate, and no digits that are noise.
+
+#' @export
+format.basanos_odds <- function(x, ...) {
+  sampled <- x$engine == "sample"
+  how <- if (sampled) sprintf("%s rounds sampled, seed %s", format(x$rounds, big.mark = " ", scientific = FALSE), format(x$seed, scientific = FALSE))
+    else sprintf("counted exactly over %s states", format(x$states, big.mark = " ", scientific = FALSE))
+  lines <- c(sprintf("%s: %s", if (is.null(x$title)) x$name else x$title, how), choices_lines(x), "", outcome_lines(x$outcomes, sampled))
+  if (nrow(x$pays) > 0) lines <- c(lines, "", pay_lines(x$pays, sampled))
+  if (nrow(x$records) > 0) lines <- c(lines, "", record_lines(x$records, sampled))
+  if (isTRUE(x$unresolved > 0)) lines <- c(lines, "", sprintf("Rounds without a bound: weight %.1e was not followed to an end.", x$unresolved))
+  lines
+}
+
+#' @export
+print.basanos_odds <- function(x, ...) {
+  writeLines(format(x))
+  invisible(x)
+}
+
+choices_lines <- function(x) {
+  pairs <- function(what, values) if (length(values) > 0) sprintf("  %-9s %s", what, paste(names(values), vapply(values, format, "", scientific = FALSE), sep = " = ", collapse = ", "))
+  c(pairs("settings", x$settings), pairs("players", x$players))
+}
+
+outcome_lines <- function(outcomes, sampled) {
+  p <- outcomes$probability
+  if (!sampled) {
+    cells <- list(outcome = outcomes$name, probability = sprintf("%.4f%%", 100 * p), "one in" = one_in(p))
+  } else {
+    digits <- error_digits(100 * max(outcomes$standard_error))
+    percent <- function(v) sprintf("%.*f%%", digits, 100 * v)
+    cells <- list(outcome = outcomes$name, probability = percent(p), "standard error" = sprintf("%.*f%%", digits, 100 * outcomes$standard_error),
+                  "95% interval" = paste(percent(outcomes$lower), "to", percent(outcomes$upper)))
+  }
+  aligned(cells)
+}
+
+one_in <- function(p) ifelse(p <= 0, "never", ifelse(1 / p < 100, sprintf("%.2f", 1 / p), sprintf("%.0f", 1 / p)))
+
+# Enough decimals to show the error with two digits.
+error_digits <- function(error) if (!is.finite(error) || error <= 0) 4L else max(0L, min(8L, 1L - as.integer(floor(log10(error)))))
+
+pay_lines <- function(pays, sampled) {
+  digits <- if (sampled) error_digits(max(pays$standard_error)) else 5L
+  number <- function(v) sprintf("%+.*f", digits, v)
+  cells <- list(seat = pays$seat, "mean pay" = number(pays$mean), spread = sprintf("%.3f", pays$sd))
+  if (sampled) cells <- c(cells, list("95% interval" = paste(number(pays$lower), "to", number(pays$upper))))
+  percent_digits <- max(0L, digits - 2L)
+  cells <- c(cells, list(return = sprintf("%.*f%%", percent_digits, 100 * pays$return), edge = sprintf("%.*f%%", percent_digits, 100 * pays$edge)))
+  aligned(cells)
+}
+
+record_lines <- function(records, sampled) {
+  digits <- if (sampled) error_digits(max(records$standard_error, na.rm = TRUE)) else 5L
+  number <- function(v) ifelse(is.na(v), "", sprintf("%.*f", digits, v))
+  cells <- list(record = records$name, mean = number(records$mean), spread = ifelse(is.na(records$sd), "", sprintf("%.3f", records$sd)))
+  if (sampled) cells <- c(cells, list("95% interval" = ifelse(is.na(records$mean), "", paste(number(records$lower), "to", number(records$upper)))))
+  cells <- c(cells, list(least = ifelse(is.na(records$least), "", format(records$least)), most = ifelse(is.na(records$most), "", format(records$most))))
+  aligned(cells)
+}
+
+# Columns under their headings: the first to the left, the others to the right.
+aligned <- function(cells) {
+  columns <- Map(function(name, values, first) {
+    values <- c(name, trimws(values))
+    formatC(values, width = if (first) -max(nchar(values)) else max(nchar(values)))
+  }, names(cells), cells, seq_along(cells) == 1)
+  paste0("  ", do.call(paste, c(unname(columns), sep = "   ")))
+}

@@ -1,0 +1,87 @@
+#' Play units of a game and keep the tally
+#'
+#' A tally holds counts only, so tallies of different unit numbers merge exactly: a run in shards
+#' gives the same odds, to the last digit, as one run.
+#'
+#' @param game A game: see [game()].
+#' @param rounds How many units to play, a whole number from 1 to 1e10.
+#' @param seed A whole number from 0 to 2^53: the same seed gives the same rounds.
+#' @param first The number of the first unit to play.
+#' @param threads How many threads; results do not depend on it.
+#' @param set Settings to change, as a named list.
+#' @param players Players by seat, as a named list of names.
+#' @param progress Show a progress bar? By default on a terminal only.
+#' @return An object of class `basanos_tally`.
+#' @section Errors: `rounds_wrong`, `seed_wrong`, `threads_wrong`, those of settings and players, and
+#'   the ids of rounds that cannot go on, such as `loop_endless`.
+#' @export
+#' @examples
+#' one <- play_rounds("tide-signs", 1000)
+#' two <- play_rounds("tide-signs", 1000, first = 1001)
+#' odds_of(merge_tallies(one, two))
+play_rounds <- function(game, rounds = 1e6, seed = 1, first = 1, threads = 1, set = list(), players = list(), progress = NULL) {
+  game <- game(game)
+  program <- compile_game(game, set, players)
+  check_rounds(rounds)
+  check_seed(seed)
+  counts <- with_progress(rounds, "Playing rounds", progress, function(tick) run_sample(game, program, rounds, seed, threads, first, tick))
+  new_tally(game, program, "sample", counts, seed = seed, spans = list(c(first, first + rounds - 1)))
+}
+
+#' @rdname play_rounds
+#' @param ... Tallies of the same game, settings, players and seed that have no unit in common.
+#' @return `merge_tallies()`: the tally of all of them.
+#' @export
+merge_tallies <- function(...) {
+  tallies <- list(...)
+  if (length(tallies) == 0 || !all(vapply(tallies, inherits, NA, "basanos_tally"))) abort_input("argument_wrong", "`merge_tallies()` takes tallies, as play_rounds() gives them.")
+  Reduce(merge_two, tallies)
+}
+
+merge_two <- function(a, b) {
+  if (a$program$hash != b$program$hash || !identical(a$seed, b$seed) || a$engine != "sample" || b$engine != "sample") {
+    abort_input("tallies_differ", "These tallies are not of the same game, settings, players and seed.", "merge only shards of one run")
+  }
+  spans <- c(a$spans, b$spans)
+  spans <- spans[order(vapply(spans, `[[`, 0, 1))]
+  starts <- vapply(spans, `[[`, 0, 1)
+  ends <- vapply(spans, `[[`, 0, 2)
+  if (any(starts[-1] <= ends[-length(ends)])) abort_input("tallies_differ", "These tallies have played some of the same units.", "give each shard a `first` of its own")
+  a$spans <- spans
+  a$counts$units <- a$counts$units + b$counts$units
+  a$counts$outcomes <- a$counts$outcomes + b$counts$outcomes
+  a$counts$quantities <- Map(merge_counts, a$counts$quantities, b$counts$quantities)
+  a
+}
+
+merge_counts <- function(a, b) collect_counts(c(a$value, b$value), c(a$weight, b$weight))
+
+# Values in ascending order, each once, with the sum of its weights.
+collect_counts <- function(value, weight) {
+  sums <- rowsum(as.numeric(weight), value, reorder = TRUE)
+  list(value = sort(unique(value)), weight = as.vector(sums))
+}
+
+new_tally <- function(game, program, engine, counts, ...) {
+  structure(list(name = sub("\\.game$", "", game$source$name), title = game$title, labels = game$labels, engine = engine, program = program, counts = counts, ...), class = "basanos_tally")
+}
+
+#' @export
+format.basanos_tally <- function(x, ...) {
+  sprintf("Tally of %s rounds of %s (seed %s); see odds_of()", format(x$counts$units, big.mark = " ", scientific = FALSE), x$name, format(x$seed, scientific = FALSE))
+}
+
+#' @export
+print.basanos_tally <- function(x, ...) {
+  writeLines(format(x))
+  invisible(x)
+}
+
+# Runs `work(tick)` under a progress bar where there is a terminal to see it.
+with_progress <- function(total, what, progress, work) {
+  if (is.null(progress)) progress <- isatty(stderr()) && total > 2e6
+  if (!progress) return(work(NULL))
+  bar <- cli::cli_progress_bar(what, total = total, clear = TRUE, .auto_close = FALSE)
+  on.exit(cli::cli_progress_done(id = bar))
+  work(function(done) cli::cli_progress_update(set = min(done, total), id = bar))
+}

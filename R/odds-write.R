@@ -1,0 +1,46 @@
+# Odds as JSON and CSV. The JSON shape is versioned: `format` counts up when it changes.
+
+odds_format <- 1L
+
+#' Odds as JSON, CSV or a data frame
+#'
+#' The same game, settings, players, seed and rounds give the same bytes, whatever the number of
+#' threads or shards. The JSON shape is described in `docs/json.md`.
+#'
+#' @param odds Odds: see [odds()].
+#' @return `odds_json()`: one string of JSON. `odds_csv()`: one string of CSV, one line for each
+#'   outcome, paid seat and record, as `as.data.frame()` gives it.
+#' @export
+#' @examples
+#' cat(odds_json(odds("tide-signs")))
+odds_json <- function(odds) {
+  named <- function(x) if (length(x) == 0) stats::setNames(list(), character()) else as.list(x)
+  table <- function(x) if (nrow(x) == 0) list() else x
+  records <- lapply(seq_len(nrow(odds$records)), function(k) c(as.list(odds$records[k, ]), list(distribution = odds$distributions[[k]])))
+  whole <- list(format = odds_format, basanos = as.character(utils::packageVersion("basanos")), game = odds$name, title = odds$title,
+                hash = odds$hash, engine = odds$engine, unit = odds$unit, rounds = odds$rounds, seed = odds$seed,
+                states = odds$states, unresolved = odds$unresolved, settings = named(odds$settings), players = named(odds$players),
+                outcomes = table(odds$outcomes), pays = table(odds$pays), records = records)
+  as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA, na = "null", pretty = TRUE))
+}
+
+#' @rdname odds_json
+#' @export
+odds_csv <- function(odds) {
+  text <- character()
+  connection <- textConnection("text", "w", local = TRUE)
+  on.exit(close(connection))
+  utils::write.csv(as.data.frame(odds), connection, row.names = FALSE, na = "")
+  paste0(paste(text, collapse = "\n"), "\n")
+}
+
+#' @export
+as.data.frame.basanos_odds <- function(x, ...) {
+  part <- function(kind, table, name, estimate) {
+    if (nrow(table) == 0) return(NULL)
+    column <- function(field) if (is.null(table[[field]])) NA_real_ else table[[field]]
+    data.frame(kind = kind, name = table[[name]], estimate = table[[estimate]], standard_error = column("standard_error"),
+               lower = column("lower"), upper = column("upper"), sd = column("sd"))
+  }
+  rbind(part("outcome", x$outcomes, "name", "probability"), part("pay", x$pays, "seat", "mean"), part("record", x$records, "name", "mean"))
+}

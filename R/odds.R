@@ -1,0 +1,120 @@
+#' The odds of a game
+#'
+#' Works out how often each outcome comes up, what each paid seat gains, and what is recorded: by
+#' counting every branch exactly, or by sampling rounds.
+#'
+#' @inheritParams play_rounds
+#' @param engine `"exact"` follows every branch of chance and merges equal states: no error bars.
+#'   `"sample"` plays `rounds` rounds and gives standard errors and 95% intervals.
+#' @param max_states For `"exact"`: how many states may be visited before it gives up.
+#' @return An object of class `basanos_odds`, a list with
+#'   * `outcomes`: a data frame with `name`, `probability`; sampled also `standard_error`, `lower`,
+#'     `upper` (Wilson's 95% interval).
+#'   * `pays`: a data frame with one row a paid seat: `seat`, `mean` and `sd` (tokens a round),
+#'     `stake`, `return` (mean return for each token staked), `edge` (the share of the stake that is
+#'     lost on average); sampled also `standard_error`, `lower`, `upper` of the mean.
+#'   * `records`: a data frame with `name`, `mean`, `sd`, `least`, `most`; sampled also
+#'     `standard_error`, `lower`, `upper`.
+#'   * `distributions`: for each record a data frame with `value` and `probability`.
+#' @section Formulas: Interval of a probability: Wilson (1927), "Probable inference, the law of
+#'   succession, and statistical inference". Interval of a mean: normal, mean plus or minus 1.96
+#'   standard errors.
+#' @section Errors: `engine_unknown`, `exact_too_large`, and those of [play_rounds()].
+#' @export
+#' @examples
+#' odds("tide-signs")
+#' odds("lantern-tiles", engine = "sample", rounds = 1e5, set = list(guest_stands = 18))
+odds <- function(game, engine = c("exact", "sample"), rounds = 1e6, seed = 1, threads = 1, set = list(), players = list(),
+                 max_states = 5e6, progress = NULL) {
+  engine <- one_of_names(engine[[1]], c("exact", "sample"), "engine_unknown", "engine")
+  if (engine == "sample") return(odds_of(play_rounds(game, rounds, seed, 1, threads, set, players, progress)))
+  game <- game(game)
+  program <- compile_game(game, set, players)
+  counts <- run_exact(game, program, max_states, NULL)
+  odds_of(new_tally(game, program, "exact", counts))
+}
+
+one_of_names <- function(given, allowed, id, what) {
+  if (is.character(given) && length(given) == 1 && given %in% allowed) return(given)
+  near <- did_you_mean(format(given)[[1]], allowed)
+  abort_input(id, sprintf("`%s` must be one of %s, not %s.", what, some_of_names(allowed), format_given(given)), if (is.null(near)) sprintf("write %s", allowed[[1]]) else near)
+}
+
+#' @rdname odds
+#' @param tally A tally: see [play_rounds()].
+#' @export
+odds_of <- function(tally) {
+  if (!inherits(tally, "basanos_tally")) abort_input("argument_wrong", "`odds_of()` takes a tally, as play_rounds() gives it.")
+  program <- tally$program
+  counts <- tally$counts
+  sampled <- tally$engine == "sample"
+  open <- Filter(function(p) is.null(p$by_outcome), program$pays)
+  pay_counts <- lapply(program$pays, function(p) {
+    if (is.null(p$by_outcome)) counts$quantities[[match(p$seat, vapply(open, `[[`, "", "seat"))]]
+    else collect_counts(p$by_outcome, counts$outcomes)
+  })
+  record_counts <- counts$quantities[length(open) + seq_along(program$records)]
+  structure(list(
+    name = tally$name, title = tally$title, hash = program$hash, engine = tally$engine, unit = program_unit(program),
+    rounds = if (sampled) counts$units, seed = if (sampled) tally$seed,
+    states = counts$states, unresolved = counts$unresolved,
+    settings = program$settings, players = Filter(Negate(is.na), as.list(program$players)),
+    outcomes = outcome_table(program$outcomes, counts$outcomes, counts$units, sampled),
+    pays = pay_table(program$pays, pay_counts, sampled),
+    records = record_table(program$records, record_counts, sampled),
+    distributions = stats::setNames(lapply(seq_along(program$records), function(k) distribution_table(record_counts[[k]], program$records[[k]], tally$labels)), names(program$records))),
+    class = "basanos_odds")
+}
+
+outcome_table <- function(names, counts, units, sampled) {
+  p <- counts / units
+  table <- data.frame(name = names, probability = p)
+  if (!sampled) return(table)
+  interval <- wilson_interval(counts, units)
+  cbind(table, standard_error = sqrt(p * (1 - p) / units), lower = interval$lower, upper = interval$upper)
+}
+
+confidence_z <- stats::qnorm(0.975)
+
+wilson_interval <- function(count, n, z = confidence_z) {
+  p <- count / n
+  centre <- (p + z^2 / (2 * n)) / (1 + z^2 / n)
+  half <- z / (1 + z^2 / n) * sqrt(p * (1 - p) / n + z^2 / (4 * n^2))
+  list(lower = ifelse(count == 0, 0, centre - half), upper = ifelse(count == n, 1, centre + half))
+}
+
+# Mean and spread of a distribution given as values and weights.
+moments <- function(counts, sampled) {
+  n <- sum(counts$weight)
+  mean <- sum(counts$value * counts$weight) / n
+  squares <- sum(counts$weight * (counts$value - mean)^2)
+  sd <- sqrt(squares / if (sampled) max(1, n - 1) else n)
+  row <- data.frame(mean = mean, sd = sd)
+  if (sampled) row <- cbind(row, standard_error = sd / sqrt(n), lower = mean - confidence_z * sd / sqrt(n), upper = mean + confidence_z * sd / sqrt(n))
+  row
+}
+
+pay_table <- function(pays, counts, sampled) {
+  if (length(pays) == 0) return(data.frame(seat = character(), mean = double()))
+  rows <- Map(function(p, x) {
+    m <- moments(x, sampled)
+    cbind(data.frame(seat = p$seat), m, data.frame(stake = p$stake, return = 1 + m$mean / p$stake, edge = -m$mean / p$stake))
+  }, pays, counts)
+  do.call(rbind, unname(rows))
+}
+
+record_table <- function(records, counts, sampled) {
+  if (length(records) == 0) return(data.frame(name = character(), mean = double()))
+  rows <- Map(function(r, x) {
+    m <- if (r$type == "label") moments(list(value = NA_real_, weight = 1), sampled) else moments(x, sampled)
+    cbind(data.frame(name = r$name), m, data.frame(least = if (r$type == "label") NA_real_ else min(x$value), most = if (r$type == "label") NA_real_ else max(x$value)))
+  }, records, counts)
+  do.call(rbind, unname(rows))
+}
+
+distribution_table <- function(counts, record, labels) {
+  value <- counts$value
+  if (record$type == "label") value <- c("nobody", labels)[value + 1]
+  if (record$type == "yesno") value <- c("no", "yes")[value + 1]
+  data.frame(value = value, probability = counts$weight / sum(counts$weight))
+}
