@@ -1,21 +1,24 @@
 # Matches the arguments of a word against its line in the vocabulary.
 
-# Returns a named list of nodes; what `...` took is in `dots` (nodes) with `dot_names`.
+# Returns a named list of nodes; what `...` took is in `dots` (nodes) with `dot_names` and the
+# places of those names, `dot_at`.
 # NULL when something essential is missing (then a problem has been reported).
 match_arguments <- function(cx, node, word = vocabulary_word(node$fn)) {
   args <- node$args
   given <- node$names
+  places <- node$name_at
   blank <- vapply(args, function(a) a$kind == "missing", NA)
   if (any(blank)) {
     report(cx, "argument_empty", args[[which(blank)[[1]]]]$at, sprintf("An argument of `%s` is empty.", node$fn), "remove the comma too many, or write what is missing")
     args <- args[!blank]
     given <- given[!blank]
+    places <- places[!blank]
   }
   has_dots <- "..." %in% word$args
-  got <- list(dots = list(), dot_names = character())
+  got <- list(dots = list(), dot_names = character(), dot_at = list())
   plain <- setdiff(word$args, "...")
   for (i in which(nzchar(given) & given %in% plain)) {
-    if (!is.null(got[[given[[i]]]])) report(cx, "argument_twice", args[[i]]$at, sprintf("`%s` is given twice.", given[[i]]), "keep one")
+    if (!is.null(got[[given[[i]]]])) report(cx, "argument_twice", places[[i]], sprintf("`%s` is given twice.", given[[i]]), "keep one")
     got[[given[[i]]]] <- args[[i]]
   }
   # Arguments before the dots take plain positions, those after it must be named.
@@ -26,10 +29,11 @@ match_arguments <- function(cx, node, word = vocabulary_word(node$fn)) {
     else if (has_dots) {
       got$dots <- c(got$dots, list(args[[i]]))
       got$dot_names <- c(got$dot_names, given[[i]])
+      got$dot_at <- c(got$dot_at, list(places[[i]]))
     } else {
       what <- if (nzchar(given[[i]])) sprintf("`%s` takes no argument `%s`.", node$fn, given[[i]]) else sprintf("`%s` takes fewer arguments.", node$fn)
       mend <- did_you_mean(given[[i]], plain)
-      report(cx, "argument_unknown", args[[i]]$at, what, if (is.null(mend)) sprintf("it is %s", usage_of(word)) else mend)
+      report(cx, "argument_unknown", places[[i]], what, if (is.null(mend)) sprintf("it is %s", usage_of(word)) else mend)
     }
   }
   needed <- setdiff(word$args[!word$optional], names(got))

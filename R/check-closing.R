@@ -12,9 +12,9 @@ check_outcomes <- function(cx, node) {
       report(cx, "outcome_unnamed", part$at, "An outcome needs a name.", "write outcomes(high = face > 4, low = otherwise)")
       next
     }
-    if (name %in% vapply(entries, `[[`, "", "name")) report(cx, "outcome_twice", part$at, sprintf("The outcome `%s` is listed twice.", name), "join the two conditions with ||")
+    if (name %in% vapply(entries, `[[`, "", "name")) report(cx, "outcome_twice", args$dot_at[[i]], sprintf("The outcome `%s` is listed twice.", name), "join the two conditions with ||")
     if (identical(part$name, "otherwise")) {
-      if (i < n) report(cx, "outcome_order", part$at, "After `otherwise` no other outcome can be reached.", "put it last")
+      if (i < n) report(cx, "outcome_order", args$dot_at[[i]], "After `otherwise` no other outcome can be reached.", "put it last")
       entries <- c(entries, list(list(name = name, how = if (name == "impossible") "impossible" else "otherwise", at = part$at)))
       next
     }
@@ -29,7 +29,7 @@ check_outcomes <- function(cx, node) {
   cx$outcomes <- number_outcomes(cx, entries)
 }
 
-entries_complete <- function(entries) length(entries) > 0 && entries[[length(entries)]]$how %in% c("otherwise", "impossible")
+entries_complete <- function(entries) any(vapply(entries, function(e) e$how %in% c("otherwise", "impossible"), NA))
 
 # Gives each entry the number of its first outcome; a seat's entry has one for each seat.
 number_outcomes <- function(cx, entries) {
@@ -71,7 +71,7 @@ check_pays <- function(cx, node) {
     else if (name == "otherwise") line$otherwise <- amount
     else {
       numbers <- outcome_numbers(cx, name)
-      if (length(numbers) == 0) report(cx, "unknown_name", args$dots[[i]]$at, sprintf("There is no outcome `%s`.", name), did_you_mean(name, outcome_words(cx)))
+      if (length(numbers) == 0) report(cx, "unknown_name", args$dot_at[[i]], sprintf("There is no outcome `%s`.", name), did_you_mean(name, outcome_words(cx)))
       for (k in numbers) line$by_outcome[[cx$outcomes$names[[k]]]] <- amount
     }
   }
@@ -121,7 +121,7 @@ check_record <- function(cx, node) {
       report(cx, "name_wanted", args$dots[[i]]$at, "What is recorded needs a name.", "write record(tiles = taken)")
       next
     }
-    if (!is.null(cx$records[[name]])) report(cx, "name_twice", args$dots[[i]]$at, sprintf("`%s` is recorded twice.", name), "choose another name")
+    if (!is.null(cx$records[[name]])) report(cx, "name_twice", args$dot_at[[i]], sprintf("`%s` is recorded twice.", name), "choose another name")
     v <- value(cx, sc, args$dots[[i]])
     if (!is_kind(v$type, "whole", "fraction", "yesno", "label", "unknown")) v <- wrong_type(cx, v, t_whole, "What is recorded")
     cx$records[[name]] <- list(name = name, node = v, at = args$dots[[i]]$at)

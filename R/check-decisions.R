@@ -11,7 +11,10 @@ collect_asks <- function(node) {
 # Registers the decision of one ask: its answers become labels, its name a variable.
 declare_decision <- function(cx, node) {
   parts <- ask_parts(cx, node)
-  if (is.null(parts)) return(invisible())
+  if (is.null(parts)) {
+    for (name in node$names[nzchar(node$names)]) if (is.null(cx$names[[name]])) declare(cx, name, node$at, "unread")
+    return(invisible())
+  }
   type <- answer_type(cx, parts$name, parts$one_of)
   if (is.null(type)) type <- t_unknown
   together <- identical(parts$who$name, "seats")
@@ -112,8 +115,9 @@ ask_choices <- function(cx, sc, one_of, d) {
       item <- item$args[[2]]
     }
     name <- if (item$kind == "text") item$value else item$name
+    if (is.null(name)) next
     if (is_kind(d$type, "yesno")) {
-      if (!is.null(name) && name %in% c("yes", "no")) items <- c(items, list(list(id = as.numeric(name == "yes"), offered = offered)))
+      if (name %in% c("yes", "no")) items <- c(items, list(list(id = as.numeric(name == "yes"), offered = offered)))
       next
     }
     known <- cx$names[[name]]
@@ -142,10 +146,11 @@ declare_player <- function(cx, name, node) {
     decision <- args$dot_names[[i]]
     rule <- args$dots[[i]]
     d <- cx$names[[decision]]
+    if (identical(d$kind, "unread")) next
     if (!nzchar(decision) || is.null(d) || d$kind != "decision") {
       decisions <- names(Filter(function(x) x$kind == "decision", cx$names))
       mend <- did_you_mean(decision, decisions)
-      report(cx, "rule_unasked", rule$at, if (nzchar(decision)) sprintf("No `ask` asks for `%s`.", decision) else "A rule needs the name of its decision.",
+      report(cx, "rule_unasked", args$dot_at[[i]], if (nzchar(decision)) sprintf("No `ask` asks for `%s`.", decision) else "A rule needs the name of its decision.",
              if (is.null(mend) && length(decisions) > 0) sprintf("the decisions are %s", some_of_names(decisions)) else mend)
       next
     }

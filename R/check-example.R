@@ -22,12 +22,12 @@ check_given <- function(cx, example, node) {
   for (i in seq_along(args$dots)) {
     name <- args$dot_names[[i]]
     part <- args$dots[[i]]
-    example <- check_given_part(cx, example, name, part)
+    example <- check_given_part(cx, example, name, part, args$dot_at[[i]])
   }
   example
 }
 
-check_given_part <- function(cx, example, name, part) {
+check_given_part <- function(cx, example, name, part, at) {
   if (name == "rest") {
     if (!identical(part$name, "stop")) report(cx, "example_form", part$at, "`rest` can only be `stop`.", "write rest = stop")
     example$stop_when_out <- TRUE
@@ -55,7 +55,7 @@ check_given_part <- function(cx, example, name, part) {
     example$start[[name]] <- value_of(cx, sc, part, d$variable$type, sprintf("The start of `%s`", name))
   } else {
     known <- names(Filter(function(x) x$kind %in% c("die", "decision", "seat", "setting", "state"), cx$names))
-    report(cx, "given_unknown", part$at, if (nzchar(name)) sprintf("`%s` is nothing that an example can force.", name) else "What is given needs a name.",
+    report(cx, "given_unknown", at, if (nzchar(name)) sprintf("`%s` is nothing that an example can force.", name) else "What is given needs a name.",
            did_you_mean(name, c(known, names(cx$picks))))
   }
   example
@@ -68,13 +68,13 @@ check_expect <- function(cx, example, node) {
   if (!is.null(args) && length(args$dots) == 0) report(cx, "argument_missing", node$at, "An example expects something.", vocabulary_word("expect")$example)
   if (any(nzchar(args$dot_names))) example$played <- TRUE
   for (i in seq_along(args$dots)) {
-    item <- check_expect_part(cx, args$dot_names[[i]], args$dots[[i]])
+    item <- check_expect_part(cx, args$dot_names[[i]], args$dots[[i]], args$dot_at[[i]])
     if (!is.null(item)) example$expect <- c(example$expect, list(c(item, list(at = args$dots[[i]]$at))))
   }
   example
 }
 
-check_expect_part <- function(cx, name, part) {
+check_expect_part <- function(cx, name, part, at) {
   sc <- new_scope("an example")
   if (!nzchar(name)) return(list(what = "condition", node = condition(cx, sc, part, "What is expected")))
   if (name == "outcome") {
@@ -94,10 +94,10 @@ check_expect_part <- function(cx, name, part) {
     }
     return(list(what = "error", id = part$name))
   }
-  if (name == "pay") return(check_expected_pay(cx, sc, part))
+  if (name == "pay") return(check_expected_pay(cx, sc, part, at))
   record <- cx$records[[name]]
   if (is.null(record)) {
-    report(cx, "unknown_name", part$at, sprintf("Nothing called `%s` is recorded.", name), did_you_mean(name, c("outcome", "pay", "error", names(cx$records))))
+    report(cx, "unknown_name", at, sprintf("Nothing called `%s` is recorded.", name), did_you_mean(name, c("outcome", "pay", "error", names(cx$records))))
     return(NULL)
   }
   type <- if (is_kind(record$node$type, "whole")) t_fraction else record$node$type
@@ -105,13 +105,13 @@ check_expect_part <- function(cx, name, part) {
 }
 
 # pay = 1 with one paid seat, pay = c(left = 1, right = -1) with several.
-check_expected_pay <- function(cx, sc, part) {
+check_expected_pay <- function(cx, sc, part, at) {
   paid <- paid_seat_ids(cx)
   amounts <- listed(part)
   names <- if (part$kind == "call" && part$fn == "c") part$names else ""
   seats <- if (all(names == "") && length(paid) == 1 && length(amounts) == 1) paid else match(names, cx$seats)
   if (length(paid) == 0) {
-    report(cx, "pays_nothing", part$at, "This game pays nobody.", "write a pays line first")
+    report(cx, "pays_nothing", at, "This game pays nobody.", "write a pays line first")
     return(NULL)
   }
   if (anyNA(seats) || !all(seats %in% paid)) {

@@ -101,6 +101,7 @@ declared_value <- function(cx, sc, d, node) {
     label = , seat = label_value(cx, match(d$name, cx$labels), at),
     setting = typed("setting", d$type, at, name = d$name, const = TRUE),
     constant = constant_declaration_value(cx, d, at),
+    unread = broken(at),
     state = , decision = , pick = read_variable(cx, sc, d$variable, at),
     "function" = {
       report(cx, "function_uncalled", at, sprintf("`%s` is a function; its brackets are missing.", d$name), sprintf("write `%s(...)`", d$name))

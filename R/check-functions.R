@@ -69,6 +69,7 @@ bind_parameter <- function(cx, fs, name, v, d) {
     return(NULL)
   }
   if (is_kind(v$type, "list", "bag", "each", "range")) {
+    fs$vars[[name]] <- list(node = broken(v$at), name = name, where = "alias")
     report(cx, "collection_changed", v$at, sprintf("`%s` would change the collection it is given as `%s`.", d$name, name), "change what is remembered by its own name")
     return(NULL)
   }

@@ -36,6 +36,7 @@ number_operand <- function(cx, sc, node, arg) {
 comparison <- function(cx, sc, node, want) {
   if (!operand_count(cx, node, 2)) return(broken(node$at))
   a <- value(cx, sc, node$args[[1]])
+  if (is_unknown(a$type) && node$args[[2]]$kind == "name") return(broken(node$at))  # a label of what could not be read
   b <- value(cx, sc, node$args[[2]], a$type)
   if (is_unknown(a$type) || is_unknown(b$type)) return(broken(node$at))
   type <- join_types(a$type, b$type)

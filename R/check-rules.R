@@ -8,6 +8,8 @@ check_rules <- function(source) {
     cx <- new_context(source)
     cx$problems <- parsed$problems
     cx$widened <- widened
+    cx$unread <- parsed$unread
+    for (name in setdiff(parsed$unread, names(vocabulary_words))) cx$names[[name]] <- list(name = name, kind = "unread", at = c(1L, 1L, 1L, 1L))
     read_declarations(cx, parsed$nodes)
     if (!cx$widen_again) break
     widened <- cx$widened
@@ -79,6 +81,7 @@ not_declaration <- function(cx, n) {
 one_only <- function(cx, nodes, word) {
   for (n in nodes[-1]) report(cx, "declared_twice", n$at, sprintf("`%s` stands twice.", word), "join the two")
   if (length(nodes) > 0) return(TRUE)
+  if (word %in% cx$unread) return(FALSE)
   cx$problems <- c(cx$problems, list(problem("declaration_missing", sprintf("The rules have no `%s`.", word), sprintf("add it, as in %s", vocabulary_word(word)$example), c(1L, 1L, 1L, 1L))))
   FALSE
 }

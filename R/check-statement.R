@@ -56,6 +56,7 @@ assigned_variable <- function(cx, sc, target, v) {
   if (is.null(variable)) {
     d <- cx$names[[name]]
     if (is.null(d) || d$kind == "pick_name") return(new_local(cx, sc, target, v))
+    if (d$kind == "unread") return(NULL)
     if (d$kind != "state") {
       report(cx, "assign_fixed", target$at, sprintf("`%s` is %s and cannot be given a value.", name, kind_in_words(d$kind)), "choose another name for the local value")
       return(NULL)

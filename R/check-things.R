@@ -6,7 +6,7 @@ check_setting <- function(cx, name, node) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(declare(cx, name$name, name$at, "setting", type = t_unknown))
   sc <- new_scope("a setting")
-  start <- value(cx, sc, args$start)
+  start <- if (args$start$kind == "text") typed("text", t_text, args$start$at, const = TRUE) else value(cx, sc, args$start)
   if (!start$const || !is_kind(start$type, "whole", "fraction", "yesno", "unknown")) {
     report(cx, "setting_type", args$start$at, "A setting starts as a number, or as yes or no.", "write setting(7, from = 1, to = 20)")
     start <- broken(args$start$at)
@@ -94,6 +94,7 @@ check_signs <- function(cx, name, node) {
     verbs[i, j] <- p$verb
     said_at[[paste(min(i, j), max(i, j))]] <- p$at[[1]]
   }
+  if (length(pairs) < length(args$dots)) beats[beats + t(beats) == 0] <- 1L  # a pair that could not be read may have said it
   missing <- which(upper.tri(beats) & beats + t(beats) == 0, arr.ind = TRUE)
   for (k in seq_len(nrow(missing))) {
     pair <- cx$labels[ids[missing[k, ]]]
@@ -122,7 +123,7 @@ check_state <- function(cx, node) {
       report(cx, "name_wanted", part$at, "What is remembered needs a name and its value at the start.", "write state(score = 0)")
       next
     }
-    declare_state(cx, name, part, lasts)
+    declare_state(cx, name, part, lasts, args$dot_at[[i]])
   }
 }
 
@@ -140,10 +141,10 @@ lifetime <- function(cx, node) {
   node$name
 }
 
-declare_state <- function(cx, name, part, lasts) {
+declare_state <- function(cx, name, part, lasts, at) {
   sc <- new_scope("the start of what is remembered")
   made <- if (part$kind == "call" && part$fn %in% c("each", "list", "bag")) state_part(cx, sc, part) else list(start = value(cx, sc, part))
-  if (is.null(made)) return(declare(cx, name, part$at, "state", variable = new_variable(cx, name, t_unknown, part$at, "state")))
+  if (is.null(made)) return(declare(cx, name, at, "state", variable = new_variable(cx, name, t_unknown, at, "state")))
   type <- if (is.null(made$type)) made$start$type else made$type
   inner <- if (is_kind(type, "each")) type$of else type
   if (!is_kind(inner, "whole", "fraction", "yesno", "label", "list", "bag", "unknown")) {
@@ -151,7 +152,7 @@ declare_state <- function(cx, name, part, lasts) {
     type <- t_unknown
   }
   variable <- new_variable(cx, name, type, part$at, "state", key = paste("state", name))
-  if (!declare(cx, name, part$at, "state", variable = variable)) return(invisible())
+  if (!declare(cx, name, at, "state", variable = variable)) return(invisible())
   cx$state[[name]] <- list(name = name, variable = variable, start = made$start, room = made$room, lasts = lasts, at = part$at)
 }
 
@@ -164,7 +165,7 @@ state_part <- function(cx, sc, node) {
       report(cx, "no_seats", node$at, "One value for each seat, and this game has no seats.", "declare them, as in seats(left, right)")
       return(NULL)
     }
-    start <- value(cx, sc, args$start)
+    start <- if (args$start$kind == "text") typed("text", t_text, args$start$at, const = TRUE) else value(cx, sc, args$start)
     return(list(type = t_collection("each", start$type), start = start))
   }
   of <- item_of_collection(cx, args$of)

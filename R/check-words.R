@@ -19,6 +19,7 @@ declared_thing <- function(cx, node, kind) {
   if (node$kind == "name") {
     d <- cx$names[[node$name]]
     if (!is.null(d) && d$kind == kind) return(d)
+    if (identical(d$kind, "unread")) return(NULL)
     if (is.null(d)) {
       known <- names(Filter(function(x) x$kind == kind, cx$names))
       report(cx, "unknown_name", node$at, sprintf("`%s` is not a name this game knows.", node$name), did_you_mean(node$name, known))

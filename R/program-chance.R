@@ -5,7 +5,7 @@ write_draw <- function(em, faces, source, into) {
   from <- source_cell(em, chance_source(em, source))
   if (faces$how == "range") {
     low <- write_value(em, faces$low)
-    emit(em, "DRAW", target$cell, from, cell_of(em, low), cell_of(em, range_count(em, low, write_value(em, faces$high))))
+    emit(em, "DRAW", target$cell, from, cell_of(em, low), cell_of(em, range_count(em, low, write_value(em, faces$high), faces$low$at)))
     return(target)
   }
   plan <- face_plan(em, faces)
@@ -20,10 +20,10 @@ write_draw <- function(em, faces, source, into) {
 # A pick in a player's rule draws from the chance of the seat that answers.
 chance_source <- function(em, source) if (nzchar(source)) source else paste("chance of", em$rules$seats[[em$chooser]])
 
-range_count <- function(em, low, high) {
+range_count <- function(em, low, high, at = em$places[[em$at + 1L]]) {
   if (!is.null(low$const) && !is.null(high$const)) {
     if (high$const < low$const) {
-      program_problem(em, "range_empty", em$places[[em$at + 1L]], sprintf("There is nothing from %d to %d.", as.integer(low$const), as.integer(high$const)), "the lower end comes first; check the settings")
+      program_problem(em, "range_empty", at, sprintf("There is nothing from %d to %d.", as.integer(low$const), as.integer(high$const)), "the lower end comes first; check the settings")
       return(known(1, t_whole))
     }
     return(known(high$const - low$const + 1, t_whole))

@@ -75,6 +75,7 @@ write_calculation <- function(em, node, into) {
   consts <- lapply(operands, `[[`, "const")
   if (!any(vapply(consts, is.null, NA))) return(fold_constants(em, node, consts))
   fn <- node$fn
+  if (fn %in% c("/", "%%", "%/%") && identical(as.numeric(consts[[2]]), 0)) return(fold_constants(em, node, list(1, 0)))
   if (fn %in% c(">", ">=")) {
     fn <- if (fn == ">") "<" else "<="
     operands <- rev(operands)

@@ -18,7 +18,7 @@ scan_brackets <- function(lines) {
   quote_at <- NULL
   too_deep <- FALSE
   for (i in seq_along(lines)) {
-    depth[[i]] <- if (nzchar(quote)) NA_integer_ else length(stack)
+    depth[[i]] <- length(stack)
     chars <- strsplit(lines[[i]], "")[[1]]
     j <- 1L
     while (j <= length(chars)) {
@@ -48,20 +48,29 @@ scan_brackets <- function(lines) {
         if (is.null(top)) {
           problems <- c(problems, list(problem("bracket_stray", sprintf("This `%s` closes nothing.", ch), "remove it, or add the bracket it should close", c(i, j, i, j))))
         } else {
-          if (closes[[top$char]] != ch) {
+          meant <- which(vapply(stack, function(open) closes[[open$char]] == ch, NA))
+          if (length(meant) == 0) {
             problems <- c(problems, list(problem("bracket_mismatch", sprintf("This `%s` meets the `%s` of line %d.", ch, top$char, top$at[[1]]), sprintf("close it with `%s`", closes[[top$char]]), c(i, j, i, j))))
+            meant <- length(stack)
           }
-          stack[[length(stack)]] <- NULL
+          for (open in stack[seq_along(stack) > max(meant)]) problems <- c(problems, list(never_closed(open)))
+          stack <- stack[seq_len(max(meant) - 1L)]
         }
       }
       j <- j + 1L
     }
+    if (nzchar(quote)) {
+      problems <- c(problems, list(problem("text_unclosed", sprintf("The text that starts here with %s does not end on this line.", quote), "close it with the same quote", quote_at)))
+      stack <- Filter(function(open) open$at[[1]] != i, stack)  # their closing brackets may be in the text
+      quote <- ""
+    }
     masked[[i]] <- paste(chars, collapse = "")
   }
-  if (nzchar(quote)) {
-    problems <- c(problems, list(problem("text_unclosed", sprintf("The text that starts here with %s never ends.", quote), "close it with the same quote on the same line", quote_at)))
-  }
   list(masked = masked, depth = depth, open = stack, problems = problems)
+}
+
+never_closed <- function(open) {
+  problem("bracket_open", sprintf("This `%s` is never closed.", open$char), "add the closing bracket", open$at)
 }
 
 # A line that starts in column one like a declaration does.
@@ -73,10 +82,10 @@ starts_declaration <- function(masked) grepl("^([A-Za-z.][A-Za-z0-9._]*\\s*(<-|=
 cut_chunks <- function(lines) {
   scan <- scan_brackets(lines)
   problems <- scan$problems
-  starts <- which(!is.na(scan$depth) & scan$depth == 0L & grepl("^[^[:space:]#]", scan$masked))
+  starts <- which(scan$depth == 0L & grepl("^[^[:space:]#]", scan$masked))
   if (length(scan$open) > 0) {
     missing <- scan$open[[1]]
-    problems <- c(problems, list(problem("bracket_open", sprintf("This `%s` is never closed.", missing$char), "add the closing bracket", missing$at)))
+    problems <- c(problems, list(never_closed(missing)))
     after <- which(starts_declaration(scan$masked) & seq_along(lines) > missing$at[[1]])
     if (length(after) > 0) {
       rest <- after[[1]]:length(lines)

@@ -12,22 +12,28 @@ parse_rules <- function(source) {
   chunks <- cut_chunks(source$lines)
   problems <- chunks$problems
   nodes <- list()
+  unread <- character()  # what the chunks that could not be read would have declared
   starts <- chunks$starts
   if (length(starts) == 0 || starts[[1]] > 1) starts <- unique(c(1L, starts))
   ends <- c(starts[-1] - 1L, length(source$lines))
   for (k in seq_along(starts)) {
     habits <- find_habits(chunks$masked, starts[[k]], ends[[k]])
     problems <- c(problems, habits)
-    if (length(habits) > 0 || starts[[k]] %in% chunks$skip || (starts[[k]] == 1 && 0 %in% chunks$skip)) next
-    parsed <- parse_chunk(source$lines[starts[[k]]:ends[[k]]], starts[[k]] - 1L)
-    problems <- c(problems, parsed$problems)
-    nodes <- c(nodes, parsed$nodes)
+    parsed <- NULL
+    if (length(habits) == 0 && !starts[[k]] %in% chunks$skip && !(starts[[k]] == 1 && 0 %in% chunks$skip)) {
+      parsed <- parse_chunk(source$lines[starts[[k]]:ends[[k]]], starts[[k]] - 1L)
+      problems <- c(problems, parsed$problems)
+      nodes <- c(nodes, parsed$nodes)
+    }
+    if (length(parsed$nodes) == 0) unread <- c(unread, declared_word(chunks$masked[[starts[[k]]]]))
   }
-  list(nodes = nodes, problems = problems)
+  list(nodes = nodes, problems = problems, unread = unread)
 }
 
+# The name before `<-`, or the word before the bracket, at the start of a chunk.
+declared_word <- function(line) regmatches(line, regexpr("^[A-Za-z.][A-Za-z0-9._]*", line))
+
 parse_chunk <- function(lines, shift) {
-  text <- parsed <- NULL
   parsed <- tryCatch(parse(text = lines, keep.source = TRUE, encoding = "UTF-8"), error = identity)
   if (inherits(parsed, "error")) return(list(nodes = list(), problems = list(syntax_problem(parsed, lines, shift))))
   if (length(parsed) == 0) return(list(nodes = list(), problems = list()))
@@ -77,8 +83,8 @@ node_builder <- function(data, lines, shift) {
     if (!startsWith(text, "[")) return(text)
     substr(lines[[data$line1[[r]]]], data$col1[[r]], data$col2[[r]])  # R shortens long texts in its table
   }
-  call_node <- function(fn, args, at, names = rep("", length(args)), fn_at = at) {
-    list(kind = "call", fn = fn, args = args, names = names, at = at, fn_at = fn_at)
+  call_node <- function(fn, args, at, names = rep("", length(args)), fn_at = at, name_at = lapply(args, `[[`, "at")) {
+    list(kind = "call", fn = fn, args = args, names = names, name_at = name_at, at = at, fn_at = fn_at)
   }
   leaf <- function(r) {
     at <- span(r)
@@ -103,23 +109,30 @@ node_builder <- function(data, lines, shift) {
   arguments <- function(rows, closing_at) {
     args <- list()
     names <- character()
+    name_at <- list()
     name <- ""
-    value <- NULL
+    value <- place <- NULL
     flush <- function(at) {
-      args[[length(args) + 1L]] <<- if (is.null(value)) list(kind = "missing", at = at) else value
+      arg <- if (is.null(value)) list(kind = "missing", at = at) else value
+      args[[length(args) + 1L]] <<- arg
       names[[length(names) + 1L]] <<- name
+      name_at[[length(name_at) + 1L]] <<- if (is.null(place)) arg$at else place
+      place <<- NULL
       name <<- ""
       value <<- NULL
     }
     for (r in rows) {
       token <- data$token[[r]]
       if (token == "','") flush(span(r))
-      else if (token %in% c("SYMBOL_SUB", "STR_CONST", "SYMBOL_FORMALS") && is.null(value)) name <- gsub("[`\"']", "", token_text(r))
+      else if (token %in% c("SYMBOL_SUB", "STR_CONST", "SYMBOL_FORMALS") && is.null(value)) {
+        name <- gsub("[`\"']", "", token_text(r))
+        place <- span(r)
+      }
       else if (token %in% c("EQ_SUB", "EQ_FORMALS")) next
       else value <- node_at(r)
     }
     if (length(rows) > 0) flush(closing_at)
-    list(args = args, names = names)
+    list(args = args, names = names, name_at = name_at)
   }
   node_at <- function(r) {
     kids <- children[[as.character(data$id[[r]])]]
@@ -152,7 +165,7 @@ node_builder <- function(data, lines, shift) {
       fn <- node_at(kids[[1]])
       if (fn$kind != "name") return(refuse(span(kids[[1]]), "Calling what is not a plain name", "call a function by its name"))
       got <- arguments(kids[-c(1, 2, last)], span(kids[[last]]))
-      return(call_node(fn$name, got$args, at, got$names, fn$at))
+      return(call_node(fn$name, got$args, at, got$names, fn$at, got$name_at))
     }
     if (operator == "'['") {
       got <- arguments(kids[-c(1, 2, last)], span(kids[[last]]))

@@ -87,12 +87,13 @@ class Count {
     frame_.restart(program_);
     follow(1.0);
     double waiting = 0;
+    uint64_t draws = 0;
     while (result_.end == ExactEnd::done && !next_.entries().empty()) {
       std::swap(here_, next_);
       next_.clear();
       waiting = 0;
       for (const Layer::Entry& e : here_.entries()) waiting += e.weight;
-      if (waiting < limits_.negligible) break;
+      if (++draws > limits_.draws && waiting < limits_.negligible) break;
       waiting = expand_all();
     }
     if (result_.end != ExactEnd::done)

@@ -11,7 +11,10 @@ namespace basanos {
 
 struct ExactLimits {
   uint64_t states = 5000000;      // states visited in all
-  double negligible = 1e-14;      // weight that may stay unresolved in games without a bound
+  // A game may go on without a bound: after so many draws in a row, what is left of the weight is
+  // dropped, and reported, once it is negligible.
+  uint64_t draws = 2000;
+  double negligible = 1e-14;
 };
 
 enum class ExactEnd { done, failed, too_many_states, stopped };
