@@ -107,6 +107,10 @@ faces_of <- function(cx, sc, node, dots, names, what) {
     values <- list(v)
   } else values <- lapply(dots, face_value, cx = cx, sc = sc, what = what)
   type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(values, `[[`, "type"))
+  if (all(vapply(values, function(v) is_kind(v$type, "label"), NA))) {
+    members <- unlist(lapply(values, function(v) v$type$members))
+    type <- t_label(values[[1]]$type$set, sort(unique(members)))
+  }
   if (is.null(type) || !(is_kind(type, "whole", "label", "yesno") || is_unknown(type))) {
     report(cx, "faces_mixed", node$at, sprintf("What `%s` chooses from must be whole numbers, or labels, all of one kind.", what), NULL)
     return(NULL)

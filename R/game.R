@@ -43,7 +43,13 @@ inline_text <- function(written) {
   paste(unlist(lapply(as.list(written)[-1], deparse)), collapse = "\n")
 }
 
-new_game <- function(checked) structure(checked, class = "basanos_game")
+# Compiled once as it stands, so that what only shows then (a range that is empty, a setting outside
+# its own range) is reported with the rest.
+new_game <- function(checked) {
+  game <- structure(checked, class = "basanos_game")
+  compile_game(game)
+  game
+}
 
 #' @rdname game
 #' @param x Any object.

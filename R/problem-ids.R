@@ -29,7 +29,7 @@ problem_ids <- function() {
     # closing
     "outcome_none", "outcome_unnamed", "outcome_twice", "outcome_order", "pays_gap", "pays_form", "pays_nothing", "stake_wrong",
     # examples
-    "example_form", "given_unknown", "example_draws", "example_answers", "example_unused", "draw_impossible",
+    "example_form", "given_unknown", "draw_impossible",
     # a round that cannot go on
     names(failures),
     # calls

@@ -11,8 +11,8 @@ read_source <- function(path) {
   }
   text <- rawToChar(bytes)
   if (!validUTF8(text)) {
-    before <- strsplit(rawToChar(bytes[seq_len(first_invalid_byte(bytes) - 1)]), "\n", fixed = TRUE)[[1]]
-    abort_input("file_encoding", sprintf("`%s` is not UTF-8: see line %d.", path, max(1, length(before))), "save the file with the encoding UTF-8")
+    before <- sum(bytes[seq_len(first_invalid_byte(bytes) - 1)] == as.raw(10L))
+    abort_input("file_encoding", sprintf("`%s` is not UTF-8: see line %d.", path, before + 1), "save the file with the encoding UTF-8")
   }
   Encoding(text) <- "UTF-8"
   source_of_text(sub("^\ufeff", "", text), name)

@@ -38,6 +38,9 @@ class Liveness {
   // Is the int cell (or, with `real`, the real cell) read after operation `i` before it is written?
   bool live_after(size_t i, int32_t cell, bool real = false) const;
 
+  // The cells alive just before operation `i`; constants left out.
+  LiveCells before(size_t i) const { return cells_of(before_[i]); }
+
   // For each chance operation, by its index in the code, the cells alive just before it; entries
   // of other operations are empty.
   std::vector<LiveCells> at_chance() const;

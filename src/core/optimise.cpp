@@ -3,6 +3,7 @@
 #include <cstddef>
 
 #include "live.h"
+#include "tabulate.h"
 
 namespace basanos {
 namespace {
@@ -250,6 +251,7 @@ Program optimised(const Program& program) {
     again = remove_unreachable(p);
     again = remove_idle(p) || again;
   }
+  tabulate_end(p);
   return p;
 }
 

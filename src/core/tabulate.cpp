@@ -1,0 +1,140 @@
+#include "tabulate.h"
+
+#include <algorithm>
+#include <optional>
+
+#include "live.h"
+#include "machine.h"
+
+namespace basanos {
+namespace {
+
+constexpr int64_t kMostEntries = 4096;
+
+size_t index(int32_t k) { return static_cast<size_t>(k); }
+
+struct Range {
+  int32_t low, high;
+};
+
+struct Input {
+  int32_t cell;
+  Range range;
+};
+
+bool writes_int(const Instr& in, int32_t cell) {
+  const char* roles = op_info(in.op).roles;
+  for (int k = 0; k < 4; ++k)
+    if ((roles[k] == 'i' || roles[k] == 'U') && in.operand(k) == cell) return true;
+  return false;
+}
+
+// The values a cell can have, when a single draw or table gives them all.
+std::optional<Range> range_of(const Program& p, int32_t cell) {
+  const Instr* made = nullptr;
+  for (const Instr& in : p.code) {
+    if (!writes_int(in, cell)) continue;
+    if (made != nullptr) return std::nullopt;
+    made = &in;
+  }
+  if (made == nullptr) return std::nullopt;
+  if (made->op == OP_TAB) {
+    const std::vector<int32_t>& values = p.tables[index(made->c)].values;
+    const auto [low, high] = std::minmax_element(values.begin(), values.end());
+    return Range{*low, *high};
+  }
+  if (made->op != OP_DRAW) return std::nullopt;
+  for (const Instr& in : p.code)
+    if (writes_int(in, made->c) || writes_int(in, made->d)) return std::nullopt;
+  const int64_t low = p.int_start[index(made->c)], count = p.int_start[index(made->d)];
+  if (count <= 0 || count > kMostEntries) return std::nullopt;
+  return Range{static_cast<int32_t>(low), static_cast<int32_t>(low + count - 1)};
+}
+
+// The first operation after the last draw, when from there the code only runs forward to its end.
+std::optional<size_t> forward_end(const Program& p) {
+  size_t from = 0;
+  for (size_t i = 0; i < p.code.size(); ++i)
+    if (is_chance(p.code[i].op)) from = i + 1;
+  for (size_t i = 0; i < p.code.size(); ++i) {
+    const Instr& in = p.code[i];
+    const char* roles = op_info(in.op).roles;
+    for (int k = 0; k < 4; ++k) {
+      if (roles[k] != 'J') continue;
+      const size_t to = index(in.operand(k));
+      const bool inside = i >= from;
+      if (to > from && !inside) return std::nullopt;
+      if (inside && to <= i) return std::nullopt;
+    }
+    if (i >= from && (roles[0] == 'M' || roles[0] == 'N' || roles[1] == 'W' || roles[0] == 'd')) return std::nullopt;
+  }
+  if (from == 0 || p.code.size() - from < 3) return std::nullopt;  // nothing to gain
+  return from;
+}
+
+// What the end gives for each pair of inputs, for one result cell.
+struct Results {
+  int32_t cell;
+  std::vector<int32_t> values;
+};
+
+}  // namespace
+
+bool tabulate_end(Program& p) {
+  const std::optional<size_t> from = forward_end(p);
+  if (!from) return false;
+  const Liveness live(p);
+  const LiveCells needed = live.before(*from);
+  if (!needed.reals.empty() || !needed.lists.empty() || needed.ints.empty() || needed.ints.size() > 2) return false;
+  std::vector<Input> inputs;
+  for (int32_t cell : needed.ints) {
+    const std::optional<Range> range = range_of(p, cell);
+    if (!range) return false;
+    inputs.push_back({cell, *range});
+  }
+  // Both keys of a table share one range.
+  Range keys = inputs[0].range;
+  for (const Input& in : inputs) keys = {std::min(keys.low, in.range.low), std::max(keys.high, in.range.high)};
+  const int64_t size = int64_t{keys.high} - keys.low + 1;
+  const int64_t entries = inputs.size() == 2 ? size * size : size;
+  if (entries > kMostEntries) return false;
+
+  std::vector<Results> results{{p.outcome_cell, {}}};
+  for (const Quantity& q : p.quantities) {
+    if (q.real) return false;
+    results.push_back({q.cell, {}});
+  }
+  Frame frame(p);
+  for (int64_t entry = 0; entry < entries; ++entry) {
+    const auto first = static_cast<int32_t>(keys.low + (inputs.size() == 2 ? entry / size : entry));
+    const auto second = static_cast<int32_t>(keys.low + entry % size);
+    frame.restart(p);
+    frame.ints = p.int_start;
+    frame.pc = static_cast<int32_t>(*from);
+    frame.ints[index(inputs[0].cell)] = first;
+    if (inputs.size() == 2) frame.ints[index(inputs[1].cell)] = second;
+    const auto reachable = [](int32_t v, const Range& r) { return v >= r.low && v <= r.high; };
+    const bool possible = reachable(first, inputs[0].range) && (inputs.size() == 1 || reachable(second, inputs[1].range));
+    if (run<Sampling>(p, frame) != Stop::end) {
+      if (possible) return false;
+      frame.ints[index(p.outcome_cell)] = 1;
+    }
+    for (Results& r : results) r.values.push_back(frame.ints[index(r.cell)]);
+  }
+
+  // An input that is also measured must stay as it is.
+  for (const Results& r : results)
+    for (const Input& in : inputs)
+      if (r.cell == in.cell) return false;
+  p.code.resize(*from);
+  for (const Results& r : results) {
+    p.tables.push_back({keys.low, static_cast<int32_t>(size), r.values});
+    const auto table = static_cast<int32_t>(p.tables.size() - 1);
+    if (inputs.size() == 2) p.code.push_back({OP_TAB2, r.cell, inputs[0].cell, inputs[1].cell, table, 0});
+    else p.code.push_back({OP_TAB, r.cell, inputs[0].cell, table, 0, 0});
+  }
+  p.code.push_back({OP_END, 0, 0, 0, 0, 0});
+  return true;
+}
+
+}  // namespace basanos

@@ -1,0 +1,4 @@
+library(testthat)
+library(basanos)
+
+test_check("basanos")

@@ -1,0 +1,77 @@
+test_that("Wilson's interval is right, also at the ends", {
+  w <- wilson_interval(c(0, 3, 10), c(10, 10, 10))
+  expect_equal(w$lower, c(0, 0.1077913, 0.7224672), tolerance = 1e-6)
+  expect_equal(w$upper, c(0.2775328, 0.6032219, 1), tolerance = 1e-6)
+})
+
+test_that("means and spreads come from the counts", {
+  x <- c(rep(2, 5), rep(-1, 7), 10)
+  m <- moments(list(value = c(-1, 2, 10), weight = c(7, 5, 1)), sampled = TRUE)
+  expect_equal(m$mean, mean(x))
+  expect_equal(m$sd, sd(x))
+  expect_equal(m$standard_error, sd(x) / sqrt(13))
+  expect_equal(collect_counts(c(3, 1, 3), c(5, 6, 7)), list(value = c(1, 3), weight = c(6, 12)))
+})
+
+test_that("the JSON has the promised shape", {
+  exact <- jsonlite::fromJSON(odds_json(odds("lantern-tiles")), simplifyDataFrame = FALSE)
+  expect_identical(exact[c("engine", "unit", "game", "format")], list(engine = "exact", unit = "round", game = "lantern-tiles", format = 1L))
+  expect_identical(vapply(exact$outcomes, `[[`, "", "name"), c("bright", "guest_bust", "keeper_bust", "tie", "guest_high", "keeper_high"))
+  expect_setequal(names(exact$outcomes[[1]]), c("name", "probability"))
+  expect_identical(exact$pays[[1]]$seat, "guest")
+  expect_equal(exact$pays[[1]]$edge, -exact$pays[[1]]$mean)
+  expect_identical(exact$settings$guest_stands, 19L)
+  expect_identical(exact$players, list(guest = "careful"))
+  sampled <- jsonlite::fromJSON(odds_json(odds("dice-duel", "sample", rounds = 1000)), simplifyDataFrame = FALSE)
+  expect_setequal(names(sampled$outcomes[[1]]), c("name", "probability", "standard_error", "lower", "upper"))
+  expect_identical(sampled$pays, list())
+  expect_match(odds_json(odds("tide-signs")), '"settings": {}', fixed = TRUE)
+  expect_equal(sum(vapply(sampled$records[[1]]$distribution, `[[`, 0, "probability")), 1)
+})
+
+test_that("the hash names the game with its settings and players", {
+  hash <- function(...) odds("dice-duel", ...)$hash
+  expect_identical(hash(), hash(set = list(sides = 8)))
+  expect_false(hash() == hash(set = list(sides = 6)))
+  expect_false(odds("tide-signs")$hash == odds("tide-signs", players = list(left = "steady"))$hash)
+})
+
+test_that("CSV and data frame have a line for each outcome, pay and record", {
+  o <- odds("lantern-tiles", "sample", rounds = 1000)
+  d <- as.data.frame(o)
+  expect_identical(d$kind, rep(c("outcome", "pay", "record"), c(6, 1, 3)))
+  read <- utils::read.csv(text = odds_csv(o))
+  expect_equal(read$estimate, d$estimate, tolerance = 1e-12)
+  expect_identical(names(read), c("kind", "name", "estimate", "standard_error", "lower", "upper", "sd"))
+})
+
+test_that("the text of exact and of sampled odds", {
+  expect_snapshot(odds("lantern-tiles"), cran = TRUE)
+  expect_snapshot(odds("lantern-tiles", "sample", rounds = 1e5, seed = 7), cran = TRUE)
+  expect_snapshot(odds("tide-signs"), cran = TRUE)
+  expect_snapshot(game("lantern-tiles"), cran = TRUE)
+})
+
+test_that("settings are read from numbers and from text, and kept in range", {
+  expect_equal(odds("dice-duel", set = list(sides = "6"))$outcomes, odds("dice-duel", set = c(sides = 6))$outcomes)
+  g <- game_of("seats(a)", "loud <- setting(no)", "share <- setting(0.5, from = 0, to = 1)", "state(n = 0)", "play({ lucky <- chance(share)\n if (lucky && loud) n <- 1 })", "outcomes(one = n == 1, none_of_it = otherwise)")
+  expect_equal(odds(g, set = list(loud = "yes", share = 0.25))$outcomes$probability[[1]], 0.25)
+  expect_equal(odds(g, set = list(loud = TRUE))$outcomes$probability[[1]], 0.5)
+  expect_equal(odds(g)$outcomes$probability[[1]], 0)
+  expect_error(odds(g, set = list(loud = "maybe")), class = "basanos_setting_type")
+  expect_error(odds(g, set = list(share = 1.5)), class = "basanos_setting_range")
+  expect_error(odds(g, set = list(3)), class = "basanos_setting_unknown")
+})
+
+test_that("a figure is drawn from odds, and written whole", {
+  skip_if_not_installed("ggplot2")
+  figure <- figure_odds(odds("tide-signs"), odds("tide-signs", "sample", rounds = 1000))
+  expect_s3_class(figure, "ggplot")
+  built <- ggplot2::ggplot_build(figure)
+  expect_equal(sort(built$data[[1]]$x), rep(1 / 3, 3))
+  path <- tempfile(fileext = ".svg")
+  save_figure(figure, path)
+  expect_gt(file.size(path), 1000)
+  expect_error(save_figure(figure, tempfile(fileext = ".jpg")), class = "basanos_format_unknown")
+  expect_error(figure_odds(3), class = "basanos_argument_wrong")
+})

@@ -1,0 +1,47 @@
+# Sets up what is missing: the packages of DESCRIPTION from CRAN, then basanos itself into .lib/ of
+# this checkout, so that two checkouts do not meet. Run by `make demo` and `make test`.
+# Arguments: the suggested packages that are wanted as well.
+
+started <- Sys.time()
+wanted <- commandArgs(trailingOnly = TRUE)
+
+# Where packages can be put: the first library that can be written, else the user's own.
+library_to_write <- function() {
+  for (path in .libPaths()) if (file.access(path, 2) == 0) return(path)
+  path <- strsplit(Sys.getenv("R_LIBS_USER"), .Platform$path.sep, fixed = TRUE)[[1]][[1]]
+  dir.create(path, recursive = TRUE, showWarnings = FALSE)
+  .libPaths(c(path, .libPaths()))
+  path
+}
+
+cran <- function() {
+  repos <- getOption("repos")
+  if (is.na(repos["CRAN"]) || repos["CRAN"] == "@CRAN@") c(CRAN = utils::getCRANmirrors(local.only = TRUE)$URL[[1]]) else repos
+}
+
+needed <- c("cli", "digest", "jsonlite", "optparse", "Rcpp", wanted)
+missing <- needed[!vapply(needed, requireNamespace, NA, quietly = TRUE)]
+if (length(missing) > 0) {
+  message("Installing ", paste(missing, collapse = ", "), " from CRAN ...")
+  log <- tempfile("install-", fileext = ".log")
+  # Build logs go to a file, and are shown only where something failed.
+  status <- system2(file.path(R.home("bin"), "Rscript"), c("-e", shQuote(sprintf(
+    "install.packages(c(%s), lib = '%s', repos = '%s', Ncpus = %d, quiet = TRUE)",
+    paste0("'", missing, "'", collapse = ", "), library_to_write(), cran()[["CRAN"]], max(1L, parallel::detectCores())))), stdout = log, stderr = log)
+  failed <- missing[!vapply(missing, requireNamespace, NA, quietly = TRUE)]
+  if (length(failed) > 0) {
+    writeLines(utils::tail(readLines(log), 60))
+    stop("these packages could not be installed: ", paste(failed, collapse = ", "))
+  }
+}
+
+dir.create(".lib", showWarnings = FALSE)
+message("Installing basanos into .lib/ ...")
+log <- tempfile("build-", fileext = ".log")
+status <- system2(file.path(R.home("bin"), "R"), c("CMD", "INSTALL", "--library=.lib", "."), stdout = log, stderr = log,
+                  env = c(paste0("R_LIBS=", paste(.libPaths(), collapse = .Platform$path.sep)), sprintf("MAKEFLAGS=-j%d", max(1L, parallel::detectCores()))))
+if (status != 0) {
+  writeLines(utils::tail(readLines(log), 60))
+  stop("basanos could not be built")
+}
+message(sprintf("Set up in %.0f s.", as.numeric(Sys.time() - started, units = "secs")))
