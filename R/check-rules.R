@@ -44,7 +44,7 @@ read_declarations <- function(cx, nodes) {
   for (n in d$stakes) check_stakes(cx, n)
   for (n in d$record) check_record(cx, n)
   check_players(cx)
-  check_uncalled(cx)
+  check_functions(cx)
   for (n in d$example) check_example(cx, n)
 }
 
@@ -109,8 +109,20 @@ check_play <- function(cx, nodes) {
 }
 
 # A function that nothing calls is still read: its names must exist. Types need a call.
-check_uncalled <- function(cx) {
-  for (d in cx$names) if (d$kind == "function") check_names_in(cx, d$body, d$params)
+check_functions <- function(cx) {
+  for (d in cx$names) if (d$kind == "function") {
+    check_parameters(cx, d)
+    check_names_in(cx, d$body, d$params)
+  }
+}
+
+# A parameter is a name like any other: it may not also mean something in the whole file.
+check_parameters <- function(cx, d) {
+  for (p in d$params) {
+    before <- cx$names[[p]]
+    if (!is.null(before)) report(cx, "name_twice", d$at, sprintf("The parameter `%s` of `%s` already names %s (line %d).", p, d$name, kind_in_words(before$kind), before$at[[1]]), "choose another name for the parameter")
+    else if (p %in% c(words_of_kind("constant"), "seats")) report(cx, "name_taken", d$at, sprintf("`%s` is a word of the language and cannot name a parameter.", p), "choose another name")
+  }
 }
 
 check_names_in <- function(cx, node, known) {

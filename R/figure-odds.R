@@ -33,6 +33,8 @@ figure_odds <- function(...) {
                    strip.text = ggplot2::element_text(face = "bold", hjust = 0), plot.title.position = "plot")
 }
 
+utils::globalVariables(".data")  # the pronoun that ggplot2 puts in place
+
 figure_rows <- function(x) {
   o <- x$outcomes
   data.frame(game = if (is.null(x$title)) x$name else x$title, engine = x$engine, name = o$name, probability = o$probability,

@@ -3,7 +3,7 @@
 problem_ids <- function() {
   c(
     # the file
-    "file_missing", "file_empty", "file_binary", "file_encoding", "file_written", "rules_too_large",
+    "file_missing", "file_empty", "file_binary", "file_encoding", "file_large", "file_written", "rules_too_large",
     # brackets and syntax
     "bracket_open", "bracket_stray", "bracket_mismatch", "text_unclosed", "nested_too_deep", "syntax", "not_in_language",
     # habits of other languages

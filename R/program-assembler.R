@@ -165,13 +165,13 @@ new_table <- function(em, first, size, values) {
   length(em$tables) - 1L
 }
 
-source_cell <- function(em, name) {
+source_index <- function(em, name) {
   index <- match(name, em$sources)
   if (is.na(index)) {
     em$sources <- c(em$sources, name)
     index <- length(em$sources)
   }
-  int_const(em, index - 1L)
+  index - 1L
 }
 
 bind <- function(em, variable, operand) em$bound[[as.character(variable$id)]] <- operand

@@ -60,7 +60,7 @@ stop_on_problems <- function(em) {
 finished_program <- function(em, quantities) {
   rows <- function(parts, n) if (length(parts) == 0) matrix(0L, n, 0) else matrix(as.integer(unlist(parts)), nrow = n)
   list(format = program_format, code = assembled(em), int_start = em$int_start, real_start = em$real_start,
-       arrays = rows(em$arrays, 4), lists = rows(em$lists, 2), tables = em$tables, weights = em$weights,
+       arrays = rows(em$arrays, 4), lists = rows(em$lists, 2), tables = em$tables, weights = em$weights, ranges = matrix(0L, 2, 0),
        sources = em$sources, outcomes = em$rules$outcomes$names, outcome_cell = em$outcome_cell,
        quantity_cell = as.integer(vapply(quantities, `[[`, 0, "cell")), quantity_real = vapply(quantities, `[[`, NA, "real"),
        step_budget = step_budget, places = rows(em$places, 4))

@@ -2,7 +2,7 @@
 
 write_draw <- function(em, faces, source, into) {
   target <- result_cell(em, into, FALSE)
-  from <- source_cell(em, chance_source(em, source))
+  from <- source_index(em, chance_source(em, source))
   if (faces$how == "range") {
     low <- write_value(em, faces$low)
     emit(em, "DRAW", target$cell, from, cell_of(em, low), cell_of(em, range_count(em, low, write_value(em, faces$high), faces$low$at)))
@@ -65,7 +65,7 @@ write_chance <- function(em, node, into) {
     return(known(0, t_yesno))
   }
   target <- result_cell(em, into, FALSE)
-  emit(em, "DRAWP", target$cell, source_cell(em, chance_source(em, node$source)), cell_of(em, p))
+  emit(em, "DRAWP", target$cell, source_index(em, chance_source(em, node$source)), cell_of(em, p))
   target
 }
 
@@ -73,7 +73,7 @@ write_chance <- function(em, node, into) {
 write_pick_choices <- function(em, node, into) {
   choices <- em$choices
   target <- result_cell(em, into, FALSE)
-  from <- source_cell(em, chance_source(em, node$source))
+  from <- source_index(em, chance_source(em, node$source))
   if (choices$how == "range") {
     emit(em, "DRAW", target$cell, from, cell_of(em, choices$low), cell_of(em, range_count(em, choices$low, choices$high)))
     return(target)

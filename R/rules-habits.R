@@ -8,7 +8,7 @@ habits <- list(
   habit("habit_compound", "[A-Za-z0-9_.\\])]\\s*\\K(?<![-<+*/])[-+*/]=(?!=)", "There is no `+=` here.", "write `add(n, to = x)` or `x <- x + n`"),
   habit("habit_elif", "\\b(elif|elsif|elseif)\\b", "There is no `elif` here.", "write `else if`"),
   habit("habit_word_operator", "(?<=[A-Za-z0-9_)\\]\"])\\s+(and|or)\\s+(?=[A-Za-z0-9_(!\"-])|(?<=[(,&|]|\\|\\|)\\s*not\\s+(?=[A-Za-z])", "Conditions are joined with signs here, not with words.", "write `&&` for and, `||` for or, `!` for not"),
-  habit("habit_equals", "\\b(if|while)\\s*\\((?:[^()=<>!]|\\([^()]*\\))*[^=<>!]\\K=(?![=<>])", "A single `=` gives a name to an argument; it does not compare.", "write `==` to compare"),
+  habit("habit_equals", "\\b(if|while)\\s*\\((?:[^()=<>!]|\\([^()]*\\))*+\\K=(?![=<>])", "A single `=` gives a name to an argument; it does not compare.", "write `==` to compare"),
   habit("habit_comparison", "=<|=>", "This comparison is the wrong way round.", "write `<=` or `>=`"),
   habit("habit_else_alone", "^else\\b", "An `else` cannot start a line outside brackets.", "put `else` on the line where the `}` before it stands"),
   habit("habit_range_end", "(?<=[A-Za-z0-9_)\\]])\\s*:\\s*(?=[),\\]{}]|$)|(?<=[(,\\[])\\s*:(?=\\s*[A-Za-z0-9(])", "One end of this range is left out.", "write both ends, as in `1:6`; both are included"),

@@ -1,8 +1,12 @@
 # From a path, a name of one of the fair's games or inline rules to lines of text.
 
+max_file <- 200000L
+max_line <- 2000L
+
 # A source: `name` as messages show it, `lines` of UTF-8 text.
 read_source <- function(path) {
   size <- file.size(path)
+  if (size > max_file) abort_input("file_large", sprintf("`%s` has %.0f bytes: too many for rules.", path, size), sprintf("rules have at most %d", max_file))
   bytes <- readBin(path, "raw", n = size)
   name <- basename(path)
   if (length(bytes) == 0) abort_input("file_empty", sprintf("`%s` is empty.", path), "write the rules, or copy a game of the fair to start from")
@@ -21,6 +25,8 @@ read_source <- function(path) {
 source_of_text <- function(text, name) {
   lines <- strsplit(gsub("\r\n?", "\n", text), "\n", fixed = TRUE)[[1]]
   source <- list(name = name, lines = lines)
+  long <- which(nchar(lines) > max_line)
+  if (length(long) > 0) abort_input("file_large", sprintf("%s: line %d has more than %d letters.", name, long[[1]], max_line), "break the line")
   if (!any(grepl("[^[:space:]]", lines))) abort_input("file_empty", sprintf("`%s` has nothing in it but white space.", name), "write the rules, or copy a game of the fair to start from")
   source
 }

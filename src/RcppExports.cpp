@@ -21,7 +21,7 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_optimised
-Rcpp::IntegerMatrix core_optimised(Rcpp::List program);
+Rcpp::List core_optimised(Rcpp::List program);
 RcppExport SEXP _basanos_core_optimised(SEXP programSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;

@@ -25,9 +25,10 @@ Program program_from(const Rcpp::List& x) {
     p.code.push_back({code(0, i), code(1, i), code(2, i), code(3, i), code(4, i), code(5, i)});
   p.int_start = field<std::vector<int32_t>>(x, "int_start");
   p.real_start = field<std::vector<double>>(x, "real_start");
-  const Rcpp::IntegerMatrix arrays = x["arrays"], lists = x["lists"];
+  const Rcpp::IntegerMatrix arrays = x["arrays"], lists = x["lists"], ranges = x["ranges"];
   for (int i = 0; i < arrays.ncol(); ++i)
     p.arrays.push_back({arrays(0, i), arrays(1, i), arrays(2, i), arrays(3, i) != 0});
+  for (int i = 0; i < ranges.ncol(); ++i) p.ranges.push_back({ranges(0, i), static_cast<uint32_t>(ranges(1, i))});
   for (int i = 0; i < lists.ncol(); ++i) p.lists.push_back({lists(0, i), lists(1, i)});
   for (SEXP item : Rcpp::List(x["tables"])) {
     const Rcpp::List table(item);
@@ -89,9 +90,9 @@ Rcpp::DataFrame core_ops() {
   return Rcpp::DataFrame::create(_["name"] = name, _["roles"] = roles);
 }
 
-// The code as the engines run it, laid out as in a program: six rows.
+// The program as the engines run it.
 // [[Rcpp::export]]
-Rcpp::IntegerMatrix core_optimised(Rcpp::List program) {
+Rcpp::List core_optimised(Rcpp::List program) {
   const Program p = optimised(program_from(program));
   Rcpp::IntegerMatrix code(6, static_cast<int>(p.code.size()));
   for (int i = 0; i < code.ncol(); ++i) {
@@ -100,7 +101,20 @@ Rcpp::IntegerMatrix core_optimised(Rcpp::List program) {
     code(0, i) = in.op;
     code(5, i) = in.at;
   }
-  return code;
+  Rcpp::List tables;
+  for (const Table& t : p.tables)
+    tables.push_back(Rcpp::List::create(_["first"] = t.first, _["size"] = t.size, _["values"] = t.values));
+  Rcpp::List shorter = Rcpp::clone(program);
+  shorter["code"] = code;
+  shorter["tables"] = tables;
+  shorter["int_start"] = p.int_start;
+  Rcpp::IntegerMatrix ranges(2, static_cast<int>(p.ranges.size()));
+  for (int i = 0; i < ranges.ncol(); ++i) {
+    ranges(0, i) = p.ranges[static_cast<size_t>(i)].low;
+    ranges(1, i) = static_cast<int>(p.ranges[static_cast<size_t>(i)].count);
+  }
+  shorter["ranges"] = ranges;
+  return shorter;
 }
 
 // [[Rcpp::export]]

@@ -11,7 +11,22 @@ const Instr& stopped_at(const Program& program, const Frame& frame) {
 
 int32_t cell(const Frame& frame, int32_t k) { return frame.ints[static_cast<size_t>(k)]; }
 
-bool is_uniform(const Instr& in) { return in.op == OP_DRAW || in.op == OP_DRAWADD; }
+// The range of a uniform draw; a count of 0 where the operation is another.
+struct Span {
+  int32_t low, count;
+};
+
+Span span_of(const Program& program, const Frame& frame) {
+  const Instr& in = stopped_at(program, frame);
+  if (in.op == OP_DRAW || in.op == OP_DRAWADD) return {cell(frame, in.c), cell(frame, in.d)};
+  if (in.op != OP_DRAWCNT) return {0, 0};
+  const Range& range = program.ranges[static_cast<size_t>(in.c)];
+  return {range.low, static_cast<int32_t>(range.count)};
+}
+
+bool is_uniform(const Instr& in) { return in.op == OP_DRAW || in.op == OP_DRAWADD || in.op == OP_DRAWCNT; }
+
+bool added(int32_t& target, int32_t amount) { return !__builtin_add_overflow(target, amount, &target); }
 
 bool refuse(Frame& frame, Fail why) {
   frame.fail = why;
@@ -24,7 +39,7 @@ bool branches_of(const Program& program, Frame& frame, std::vector<Branch>& out)
   out.clear();
   const Instr& in = stopped_at(program, frame);
   if (is_uniform(in)) {
-    const int32_t low = cell(frame, in.c), count = cell(frame, in.d);
+    const auto [low, count] = span_of(program, frame);
     if (count <= 0) return refuse(frame, FAIL_NOTHING);
     for (int32_t k = 0; k < count; ++k) out.push_back({low + k, 1.0 / count});
   } else if (in.op == OP_DRAWW) {
@@ -44,15 +59,15 @@ bool branches_of(const Program& program, Frame& frame, std::vector<Branch>& out)
 
 size_t branch_bound(const Program& program, const Frame& frame) {
   const Instr& in = stopped_at(program, frame);
-  if (is_uniform(in)) return static_cast<size_t>(std::max(0, cell(frame, in.d)));
+  if (is_uniform(in)) return static_cast<size_t>(std::max(0, span_of(program, frame).count));
   return in.op == OP_DRAWW ? program.weights[static_cast<size_t>(in.c)].size() : 2;
 }
 
 bool can_come_up(const Program& program, const Frame& frame, int32_t value) {
   const Instr& in = stopped_at(program, frame);
   if (is_uniform(in)) {
-    const int64_t low = cell(frame, in.c);
-    return value >= low && value < low + cell(frame, in.d);
+    const auto [low, count] = span_of(program, frame);
+    return value >= low && value < int64_t{low} + count;
   }
   if (in.op == OP_DRAWW) {
     const std::vector<double>& weights = program.weights[static_cast<size_t>(in.c)];
@@ -65,8 +80,10 @@ bool can_come_up(const Program& program, const Frame& frame, int32_t value) {
 bool take(const Program& program, Frame& frame, int32_t value) {
   const Instr& in = stopped_at(program, frame);
   int32_t& target = frame.ints[static_cast<size_t>(in.a)];
-  if (in.op != OP_DRAWADD) target = value;
-  else if (__builtin_add_overflow(target, value, &target)) return refuse(frame, FAIL_OVERFLOW);
+  if (in.op == OP_DRAWADD || in.op == OP_DRAWCNT) {
+    if (!added(target, value)) return refuse(frame, FAIL_OVERFLOW);
+  } else target = value;
+  if (in.op == OP_DRAWCNT && !added(frame.ints[static_cast<size_t>(in.d)], 1)) return refuse(frame, FAIL_OVERFLOW);
   ++frame.pc;
   return true;
 }

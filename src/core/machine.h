@@ -1,5 +1,6 @@
 // The register machine: one interpreter, templated on what happens at chance and at decisions.
-//   Sampling   draws from the streams and never stops before the end.
+//   Sampling   draws from the streams and never stops before the end; a mode made of it may go on
+//              with another unit there.
 //   Branching  stops at every chance operation, and at ASK marks when the driver wants them, so
 //              that the driver can follow every branch (exact), force one (scripts) or choose.
 #pragma once
@@ -11,11 +12,15 @@
 
 namespace basanos {
 
+struct Frame;
+
 struct Sampling {
   static constexpr bool branching = false;
+  bool next_unit(Frame&) { return false; }
 };
 struct Branching {
   static constexpr bool branching = true;
+  bool next_unit(Frame&) { return false; }
 };
 
 enum class Stop { end, chance, ask, fail };
@@ -106,7 +111,7 @@ inline bool list_remove(int32_t* list, int32_t item) {
 #endif
 
 template <class Mode>
-Stop run(const Program& program, Frame& frame) {
+Stop run(const Program& program, Frame& frame, Mode& mode) {
   BASANOS_DISPATCH
   const Instr* const code = program.code.data();
   const Instr* ip = code + frame.pc;
@@ -115,6 +120,7 @@ Stop run(const Program& program, Frame& frame) {
   [[maybe_unused]] uint64_t* const S = frame.streams.data();
   const Array* const arrays = program.arrays.data();
   const List* const lists = program.lists.data();
+  [[maybe_unused]] const Range* const ranges = program.ranges.data();
   int64_t budget = frame.budget;
   Fail why = FAIL_NONE;
 
@@ -240,6 +246,10 @@ Stop run(const Program& program, Frame& frame) {
   BASANOS_DO(LOOPLT) LOOP_IF(I[ip->a] < I[ip->b], ip->c);
   BASANOS_DO(LOOPLE) LOOP_IF(I[ip->a] <= I[ip->b], ip->c);
 
+  BASANOS_DO(FORLE)  // the step and the test of a counting loop in one
+    if (__builtin_expect(__builtin_add_overflow(I[ip->a], 1, &I[ip->a]), 0)) FAILS(FAIL_OVERFLOW);
+    LOOP_IF(I[ip->a] <= I[ip->b], ip->c);
+
 #define ARRAY_SLOT(array_index, key)                                               \
   const Array& array = arrays[array_index];                                        \
   const uint32_t slot = static_cast<uint32_t>(key) - static_cast<uint32_t>(array.first); \
@@ -299,23 +309,31 @@ Stop run(const Program& program, Frame& frame) {
   BASANOS_DO(DRAW)
     if constexpr (Mode::branching) STOP(Stop::chance);
     if (__builtin_expect(I[ip->d] <= 0, 0)) FAILS(FAIL_NOTHING);
-    I[ip->a] = I[ip->c] + static_cast<int32_t>(uniform_below(S[I[ip->b]], static_cast<uint32_t>(I[ip->d])));
+    I[ip->a] = I[ip->c] + static_cast<int32_t>(uniform_below(S[ip->b], static_cast<uint32_t>(I[ip->d])));
     BASANOS_NEXT;
   BASANOS_DO(DRAWADD) {
     if constexpr (Mode::branching) STOP(Stop::chance);
     if (__builtin_expect(I[ip->d] <= 0, 0)) FAILS(FAIL_NOTHING);
-    const int32_t face = I[ip->c] + static_cast<int32_t>(uniform_below(S[I[ip->b]], static_cast<uint32_t>(I[ip->d])));
+    const int32_t face = I[ip->c] + static_cast<int32_t>(uniform_below(S[ip->b], static_cast<uint32_t>(I[ip->d])));
     if (__builtin_expect(__builtin_add_overflow(I[ip->a], face, &I[ip->a]), 0)) FAILS(FAIL_OVERFLOW);
+    BASANOS_NEXT;
+  }
+  BASANOS_DO(DRAWCNT) {  // adds a draw to a total and counts it
+    if constexpr (Mode::branching) STOP(Stop::chance);
+    const Range& range = ranges[ip->c];
+    const int32_t face = range.low + static_cast<int32_t>(uniform_below(S[ip->b], range.count));
+    if (__builtin_expect(__builtin_add_overflow(I[ip->a], face, &I[ip->a]), 0)) FAILS(FAIL_OVERFLOW);
+    if (__builtin_expect(__builtin_add_overflow(I[ip->d], 1, &I[ip->d]), 0)) FAILS(FAIL_OVERFLOW);
     BASANOS_NEXT;
   }
   BASANOS_DO(DRAWW)
     if constexpr (Mode::branching) STOP(Stop::chance);
-    I[ip->a] = 1 + static_cast<int32_t>(program.aliases[static_cast<size_t>(ip->c)].draw(S[I[ip->b]]));
+    I[ip->a] = 1 + static_cast<int32_t>(program.aliases[static_cast<size_t>(ip->c)].draw(S[ip->b]));
     BASANOS_NEXT;
   BASANOS_DO(DRAWP)
     if constexpr (Mode::branching) STOP(Stop::chance);
     if (!(D[ip->c] >= 0 && D[ip->c] <= 1)) FAILS(FAIL_PROBABILITY);
-    I[ip->a] = uniform_unit(S[I[ip->b]]) < D[ip->c];
+    I[ip->a] = uniform_unit(S[ip->b]) < D[ip->c];
     BASANOS_NEXT;
   BASANOS_DO(ASK)
     if constexpr (Mode::branching) {
@@ -323,7 +341,12 @@ Stop run(const Program& program, Frame& frame) {
     }
     BASANOS_NEXT;
   BASANOS_DO(FAIL) frame.fail_info = ip->b; FAILS(static_cast<Fail>(ip->a));
-  BASANOS_DO(END) STOP(Stop::end);
+  BASANOS_DO(END)
+    if (mode.next_unit(frame)) {
+      budget = program.step_budget;
+      BASANOS_GO(0);
+    }
+    STOP(Stop::end);
   BASANOS_CLOSE
 
 failed:
@@ -336,6 +359,12 @@ failed:
 #undef JUMP_IF
 #undef LOOP_IF
 #undef STOP
+}
+
+template <class Mode>
+Stop run(const Program& program, Frame& frame) {
+  Mode mode;
+  return run(program, frame, mode);
 }
 
 #undef BASANOS_LABEL

@@ -3,7 +3,7 @@
 //
 // Roles: i/I/U an int cell written/read/both, d/D a real cell written/read,
 //        A array read, W array written in part, L list read, M list changed, N list made anew,
-//        T lookup table, V weight table, J jump target, K a plain number, '-' unused.
+//        S source of chance, R range of a draw, T lookup table, V weight table, J jump target, K a plain number, '-' unused.
 #pragma once
 
 #define BASANOS_OPS(X)                                                              \
@@ -18,12 +18,13 @@
   X(ADDLT, "UIII") X(ADDLE, "UIII") X(SEL, "iIII") X(WHO, "UII-")                       \
   X(JMP, "J---") X(LOOP, "J---") X(JZ, "IJ--") X(JNZ, "IJ--")                       \
   X(JEQ, "IIJ-") X(JNE, "IIJ-") X(JLT, "IIJ-") X(JLE, "IIJ-")                       \
-  X(LOOPLT, "IIJ-") X(LOOPLE, "IIJ-")                                               \
+  X(LOOPLT, "IIJ-") X(LOOPLE, "IIJ-") X(FORLE, "UIJ-")                                              \
   X(LDX, "iIA-") X(STX, "IWI-") X(DLDX, "dIA-") X(DSTX, "IWD-")                     \
   X(TAB, "iIT-") X(TAB2, "iIIT")                                                    \
   X(LSIZE, "iL--") X(LCLEAR, "N---") X(LPUT, "MI--") X(BPUT, "MI--")                \
   X(LREMOVE, "MI--") X(LGET, "iIL-") X(LCOPY, "NL--")                               \
-  X(DRAW, "iIII") X(DRAWW, "iIV-") X(DRAWP, "iID-") X(DRAWADD, "UIII")                                 \
+  X(DRAW, "iSII") X(DRAWW, "iSV-") X(DRAWP, "iSD-") X(DRAWADD, "USII") X(DRAWCNT, "USRU")                           \
+                                  \
   X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")
 
 namespace basanos {
@@ -50,7 +51,7 @@ inline const OpInfo& op_info(int op) {
 }
 
 // Operations at which chance decides: the exact engine stops here and branches.
-inline bool is_chance(int op) { return op == OP_DRAW || op == OP_DRAWW || op == OP_DRAWP || op == OP_DRAWADD; }
+inline bool is_chance(int op) { return op == OP_DRAW || op == OP_DRAWW || op == OP_DRAWP || op == OP_DRAWADD || op == OP_DRAWCNT; }
 
 inline bool never_falls_through(int op) {
   return op == OP_JMP || op == OP_LOOP || op == OP_END || op == OP_FAIL;

@@ -1,6 +1,8 @@
 #include "optimise.h"
 
 #include <cstddef>
+#include <utility>
+#include <vector>
 
 #include "live.h"
 #include "tabulate.h"
@@ -153,6 +155,90 @@ void fuse_conditional_adds(Program& p) {
   }
 }
 
+int32_t constant_cell(Program& p, const std::vector<bool>& written, int32_t value) {
+  for (size_t k = 0; k < written.size(); ++k)
+    if (!written[k] && p.int_start[k] == value) return static_cast<int32_t>(k);
+  p.int_start.push_back(value);
+  return static_cast<int32_t>(p.int_start.size() - 1);
+}
+
+// x <- constant; ...; x <- x + constant, with nothing that jumps between: the sum is known.
+void add_known_values(Program& p) {
+  const std::vector<bool> is_target = jump_targets(p);
+  const std::vector<bool> written = written_ints(p);
+  std::vector<std::pair<int32_t, int32_t>> values;  // cell -> value, in this stretch of code
+  const auto forget = [&values](int32_t cell) {
+    for (size_t k = values.size(); k-- > 0;)
+      if (values[k].first == cell) values.erase(values.begin() + static_cast<std::ptrdiff_t>(k));
+  };
+  const auto known = [&](int32_t cell) -> const int32_t* {
+    if (index(cell) < written.size() && is_constant(written, cell)) return &p.int_start[index(cell)];
+    for (const auto& [c, v] : values)
+      if (c == cell) return &v;
+    return nullptr;
+  };
+  for (size_t i = 0; i < p.code.size(); ++i) {
+    if (is_target[i]) values.clear();
+    Instr& in = p.code[i];
+    if (in.op == OP_ADD && known(in.b) && known(in.c)) {
+      int32_t sum;
+      if (!__builtin_add_overflow(*known(in.b), *known(in.c), &sum)) in = {OP_MOV, in.a, constant_cell(p, written, sum), 0, 0, in.at};
+    }
+    if (in.op == OP_DRAWADD && known(in.a) && *known(in.a) == 0) in.op = OP_DRAW;
+    const char* roles = op_info(in.op).roles;
+    const int32_t* value = in.op == OP_MOV ? known(in.b) : nullptr;
+    const int32_t kept = value == nullptr ? 0 : *value;
+    for (int k = 0; k < 4; ++k)
+      if (roles[k] == 'i' || roles[k] == 'U') forget(in.operand(k));
+    for (int k = 0; k < 4; ++k)  // lists and arrays may write anywhere in their range
+      if (roles[k] == 'W' || roles[k] == 'M' || roles[k] == 'N') values.clear();
+    if (value != nullptr) values.push_back({in.a, kept});
+    if (never_falls_through(in.op)) values.clear();
+  }
+}
+
+// i <- i + 1; loop while i <= n.
+void fuse_counting_loops(Program& p) {
+  const std::vector<bool> is_target = jump_targets(p);
+  const std::vector<bool> written = written_ints(p);
+  for (size_t i = 0; i + 1 < p.code.size(); ++i) {
+    const Instr add = p.code[i];
+    Instr& loop = p.code[i + 1];
+    if (add.op != OP_ADD || add.a != add.b || loop.op != OP_LOOPLE || loop.a != add.a || is_target[i + 1]) continue;
+    if (!is_constant(written, add.c) || p.int_start[index(add.c)] != 1) continue;
+    p.code[i] = {OP_FORLE, loop.a, loop.b, loop.c, 0, loop.at};
+    loop = {OP_MOV, add.a, add.a, 0, 0, loop.at};
+  }
+}
+
+// total <- total + draw; n <- n + 1, the draw's range being constant.
+void fuse_counted_draws(Program& p) {
+  const std::vector<bool> is_target = jump_targets(p);
+  const std::vector<bool> written = written_ints(p);
+  for (size_t i = 0; i + 1 < p.code.size(); ++i) {
+    Instr& draw = p.code[i];
+    Instr& add = p.code[i + 1];
+    if (draw.op != OP_DRAWADD || add.op != OP_ADD || add.a != add.b || add.a == draw.a || is_target[i + 1]) continue;
+    if (!is_constant(written, draw.c) || !is_constant(written, draw.d) || !is_constant(written, add.c)) continue;
+    const int32_t count = p.int_start[index(draw.d)];
+    if (p.int_start[index(add.c)] != 1 || count <= 0) continue;
+    p.ranges.push_back({p.int_start[index(draw.c)], static_cast<uint32_t>(count)});
+    draw = {OP_DRAWCNT, draw.a, draw.b, static_cast<int32_t>(p.ranges.size() - 1), add.a, draw.at};
+    add = {OP_MOV, add.a, add.a, 0, 0, add.at};
+  }
+}
+
+// A loop back to a test that leaves just behind the loop is the opposite test, looping.
+void rotate_loops(Program& p) {
+  for (size_t i = 0; i + 1 < p.code.size(); ++i) {
+    Instr& loop = p.code[i];
+    if (loop.op != OP_LOOP) continue;
+    const Instr test = p.code[index(loop.a)];
+    if ((test.op != OP_JLT && test.op != OP_JLE) || test.c != static_cast<int32_t>(i + 1)) continue;
+    loop = {test.op == OP_JLT ? OP_LOOPLE : OP_LOOPLT, test.b, test.a, loop.a + 1, 0, loop.at};
+  }
+}
+
 // t <- draw; x <- x + t where nobody else reads t.
 void fuse_drawn_adds(Program& p) {
   const std::vector<bool> is_target = jump_targets(p);
@@ -247,10 +333,15 @@ Program optimised(const Program& program) {
     fuse_conditional_adds(p);
     fuse_drawn_adds(p);
     fuse_choices(p);
+    rotate_loops(p);
+    add_known_values(p);
+    fuse_counting_loops(p);
     forward_results(p);
     again = remove_unreachable(p);
     again = remove_idle(p) || again;
   }
+  fuse_counted_draws(p);
+  remove_idle(p);
   tabulate_end(p);
   return p;
 }

@@ -9,6 +9,8 @@ size_t limit_of(const Program& p, char role) {
     case 'd': case 'D': return p.real_start.size();
     case 'A': case 'W': return p.arrays.size();
     case 'L': case 'M': case 'N': return p.lists.size();
+    case 'S': return p.sources.size();
+    case 'R': return p.ranges.size();
     case 'T': return p.tables.size();
     case 'V': return p.weights.size();
     case 'J': return p.code.size();
@@ -44,6 +46,7 @@ void validate(const Program& p) {
   for (const Array& a : p.arrays)
     require(within(a.base, a.size, a.real ? p.real_start.size() : p.int_start.size()), "array");
   for (const List& l : p.lists) require(within(l.base, l.room + int64_t{1}, p.int_start.size()), "list");
+  for (const Range& r : p.ranges) require(r.count > 0, "range");
   for (const Table& t : p.tables) require(t.size >= 0 && !t.values.empty(), "table");
   for (const Quantity& q : p.quantities)
     require(within(q.cell, 1, q.real ? p.real_start.size() : p.int_start.size()), "quantity");

@@ -33,6 +33,11 @@ struct Table {
   std::vector<int32_t> values;
 };
 
+struct Range {  // of a draw, both ends included
+  int32_t low;
+  uint32_t count;
+};
+
 struct Quantity {  // what a finished unit is asked for
   int32_t cell;
   bool real;
@@ -45,6 +50,7 @@ struct Program {
   std::vector<Array> arrays;
   std::vector<List> lists;
   std::vector<Table> tables;
+  std::vector<Range> ranges;
   std::vector<std::vector<double>> weights;
   std::vector<AliasTable> aliases;  // one for each of weights
   std::vector<std::string> sources;

@@ -12,6 +12,35 @@ namespace {
 
 constexpr uint64_t kChunk = 1 << 13;
 
+// Goes from unit to unit inside the interpreter: short rounds would spend their time in calls.
+class UnitByUnit : public Sampling {
+ public:
+  UnitByUnit(const Program& program, const Frame& frame, const std::vector<uint64_t>& keys, Tally& tally, uint64_t from, uint64_t to)
+      : recorder_(program, frame, tally), keys_(keys.data()), sources_(keys.size()), unit_(from), last_(to) {}
+
+  void seed(Frame& frame) const {
+    uint64_t* const streams = frame.streams.data();
+    for (size_t s = 0; s < sources_; ++s) streams[s] = stream_start(keys_[s], unit_);
+  }
+
+  bool next_unit(Frame& frame) {
+    recorder_.add();
+    if (unit_ == last_) return false;
+    ++unit_;
+    seed(frame);
+    return true;
+  }
+
+  uint64_t unit() const { return unit_; }
+
+ private:
+  const Recorder recorder_;
+  const uint64_t* const keys_;
+  const size_t sources_;
+  uint64_t unit_;
+  const uint64_t last_;
+};
+
 class Run {
  public:
   Run(const Program& program, const SampleJob& job)
@@ -47,13 +76,11 @@ class Run {
   }
 
   void play(Frame& frame, Tally& tally, uint64_t from, uint64_t to) {
-    for (uint64_t unit = from; unit <= to; ++unit) {
-      frame.restart(program_);
-      for (size_t s = 0; s < keys_.size(); ++s) frame.streams[s] = stream_start(keys_[s], unit);
-      if (run<Sampling>(program_, frame) == Stop::end) tally.add(program_, frame);
-      else return failed(frame, unit);
-    }
-    done_ += to - from + 1;
+    UnitByUnit mode(program_, frame, keys_, tally, from, to);
+    frame.restart(program_);
+    mode.seed(frame);
+    if (run(program_, frame, mode) == Stop::end) done_ += to - from + 1;
+    else failed(frame, mode.unit());
   }
 
   void failed(const Frame& frame, uint64_t unit) {

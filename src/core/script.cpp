@@ -32,7 +32,7 @@ class Player {
  private:
   bool draw() {
     const Instr& in = program_.code[static_cast<size_t>(frame_.pc)];
-    const auto source = static_cast<size_t>(frame_.ints[static_cast<size_t>(in.b)]);
+    const auto source = static_cast<size_t>(in.b);
     const auto used = static_cast<size_t>(result_.draws_used[source]);
     if (used >= script_.draws[source].size()) return out(ScriptEnd::out_of_draws, source);
     const int32_t value = script_.draws[source][used];

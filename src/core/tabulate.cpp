@@ -13,13 +13,13 @@ constexpr int64_t kMostEntries = 4096;
 
 size_t index(int32_t k) { return static_cast<size_t>(k); }
 
-struct Range {
+struct Ends {
   int32_t low, high;
 };
 
 struct Input {
   int32_t cell;
-  Range range;
+  Ends range;
 };
 
 bool writes_int(const Instr& in, int32_t cell) {
@@ -30,7 +30,7 @@ bool writes_int(const Instr& in, int32_t cell) {
 }
 
 // The values a cell can have, when a single draw or table gives them all.
-std::optional<Range> range_of(const Program& p, int32_t cell) {
+std::optional<Ends> range_of(const Program& p, int32_t cell) {
   const Instr* made = nullptr;
   for (const Instr& in : p.code) {
     if (!writes_int(in, cell)) continue;
@@ -41,14 +41,14 @@ std::optional<Range> range_of(const Program& p, int32_t cell) {
   if (made->op == OP_TAB) {
     const std::vector<int32_t>& values = p.tables[index(made->c)].values;
     const auto [low, high] = std::minmax_element(values.begin(), values.end());
-    return Range{*low, *high};
+    return Ends{*low, *high};
   }
   if (made->op != OP_DRAW) return std::nullopt;
   for (const Instr& in : p.code)
     if (writes_int(in, made->c) || writes_int(in, made->d)) return std::nullopt;
   const int64_t low = p.int_start[index(made->c)], count = p.int_start[index(made->d)];
   if (count <= 0 || count > kMostEntries) return std::nullopt;
-  return Range{static_cast<int32_t>(low), static_cast<int32_t>(low + count - 1)};
+  return Ends{static_cast<int32_t>(low), static_cast<int32_t>(low + count - 1)};
 }
 
 // The first operation after the last draw, when from there the code only runs forward to its end.
@@ -88,12 +88,12 @@ bool tabulate_end(Program& p) {
   if (!needed.reals.empty() || !needed.lists.empty() || needed.ints.empty() || needed.ints.size() > 2) return false;
   std::vector<Input> inputs;
   for (int32_t cell : needed.ints) {
-    const std::optional<Range> range = range_of(p, cell);
+    const std::optional<Ends> range = range_of(p, cell);
     if (!range) return false;
     inputs.push_back({cell, *range});
   }
   // Both keys of a table share one range.
-  Range keys = inputs[0].range;
+  Ends keys = inputs[0].range;
   for (const Input& in : inputs) keys = {std::min(keys.low, in.range.low), std::max(keys.high, in.range.high)};
   const int64_t size = int64_t{keys.high} - keys.low + 1;
   const int64_t entries = inputs.size() == 2 ? size * size : size;
@@ -113,7 +113,7 @@ bool tabulate_end(Program& p) {
     frame.pc = static_cast<int32_t>(*from);
     frame.ints[index(inputs[0].cell)] = first;
     if (inputs.size() == 2) frame.ints[index(inputs[1].cell)] = second;
-    const auto reachable = [](int32_t v, const Range& r) { return v >= r.low && v <= r.high; };
+    const auto reachable = [](int32_t v, const Ends& r) { return v >= r.low && v <= r.high; };
     const bool possible = reachable(first, inputs[0].range) && (inputs.size() == 1 || reachable(second, inputs[1].range));
     if (run<Sampling>(p, frame) != Stop::end) {
       if (possible) return false;

@@ -5,6 +5,7 @@
 #include <cstdint>
 #include <cstring>
 #include <map>
+#include <utility>
 #include <vector>
 
 #include "machine.h"
@@ -14,7 +15,7 @@ namespace basanos {
 // How often each value came up. Small whole numbers are counted in place, the rest in a map.
 class Histogram {
  public:
-  void add(int32_t value) {
+  inline void add(int32_t value) {
     const uint32_t slot = static_cast<uint32_t>(value) + kBelow;
     if (slot < near_.size()) ++near_[slot];
     else ++far_[value];
@@ -59,21 +60,39 @@ struct Tally {
   explicit Tally(const Program& p)
       : outcomes(static_cast<size_t>(p.outcome_count)), quantities(p.quantities.size()) {}
 
-  void add(const Program& p, const Frame& f) {
-    ++units;
-    ++outcomes[static_cast<size_t>(f.ints[static_cast<size_t>(p.outcome_cell)] - 1)];
-    for (size_t q = 0; q < quantities.size(); ++q) {
-      const auto cell = static_cast<size_t>(p.quantities[q].cell);
-      if (p.quantities[q].real) quantities[q].add(f.reals[cell]);
-      else quantities[q].add(f.ints[cell]);
-    }
-  }
-
   void merge(const Tally& other) {
     units += other.units;
     for (size_t k = 0; k < outcomes.size(); ++k) outcomes[k] += other.outcomes[k];
     for (size_t q = 0; q < quantities.size(); ++q) quantities[q].merge(other.quantities[q]);
   }
+};
+
+// Adds finished units of one frame to one tally. This is in the path of every round, so it holds
+// the addresses.
+class Recorder {
+ public:
+  Recorder(const Program& p, const Frame& f, Tally& tally)
+      : units_(&tally.units), outcomes_(tally.outcomes.data()), outcome_(&f.ints[static_cast<size_t>(p.outcome_cell)]) {
+    for (size_t q = 0; q < p.quantities.size(); ++q) {
+      const auto cell = static_cast<size_t>(p.quantities[q].cell);
+      if (p.quantities[q].real) reals_.push_back({&f.reals[cell], &tally.quantities[q]});
+      else wholes_.push_back({&f.ints[cell], &tally.quantities[q]});
+    }
+  }
+
+  void add() const {
+    ++*units_;
+    ++outcomes_[*outcome_ - 1];
+    for (const auto& [value, histogram] : wholes_) histogram->add(*value);
+    for (const auto& [value, histogram] : reals_) histogram->add(*value);
+  }
+
+ private:
+  uint64_t* units_;
+  uint64_t* outcomes_;
+  const int32_t* outcome_;
+  std::vector<std::pair<const int32_t*, Histogram*>> wholes_;
+  std::vector<std::pair<const double*, Histogram*>> reals_;
 };
 
 }  // namespace basanos

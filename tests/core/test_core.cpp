@@ -46,8 +46,8 @@ Program program_of(std::vector<int32_t> ints, std::vector<Instr> code, int outco
 
 // Rolls 1..6 into cell 1; outcome 1 when above 4, else 2; cell 1 is recorded.
 Program one_die() {
-  Program p = program_of({0, 0, 0, 1, 6, 4, 2},  // outcome, face, source 0, 1, 6, 4, 2
-                         {{OP_DRAW, 1, 2, 3, 4, 0},
+  Program p = program_of({0, 0, 0, 1, 6, 4, 2},  // outcome, face, unused, 1, 6, 4, 2
+                         {{OP_DRAW, 1, 0, 3, 4, 0},
                           {OP_LT, 0, 5, 1, 0, 0},
                           {OP_JZ, 0, 4, 0, 0, 0},
                           {OP_JMP, 6, 0, 0, 0, 0},
@@ -140,7 +140,7 @@ void failures_are_found() {
   CHECK(fails({0, big, 1, 1, 2}, {OP_ADDLT, 1, 3, 4, 2, 0}) == FAIL_OVERFLOW);
   CHECK(fails({0, 0, 7, 0}, {OP_IDIV, 1, 2, 3, 0, 0}) == FAIL_DIVIDE);
   CHECK(fails({0, 0, 7, 0}, {OP_IMOD, 1, 2, 3, 0, 0}) == FAIL_DIVIDE);
-  CHECK(fails({0, 0, 0, 1, 0}, {OP_DRAW, 1, 2, 3, 4, 0}) == FAIL_NOTHING);
+  CHECK(fails({0, 0, 0, 1, 0}, {OP_DRAW, 1, 0, 3, 4, 0}) == FAIL_NOTHING);
   CHECK(fails({0}, {OP_LOOP, 0, 0, 0, 0, 0}) == FAIL_ENDLESS);
 }
 
@@ -209,7 +209,7 @@ void exact_counts_one_die() {
 
 // Rolls until a six: no bound on the rounds, so a little weight stays open and is reported.
 void exact_reports_what_it_did_not_follow() {
-  const Program p = program_of({1, 0, 0, 1, 6}, {{OP_DRAW, 1, 2, 3, 4, 0}, {OP_LOOPLT, 1, 4, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}});
+  const Program p = program_of({1, 0, 0, 1, 6}, {{OP_DRAW, 1, 0, 3, 4, 0}, {OP_LOOPLT, 1, 4, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}});
   ExactResult r = exact(p, {}, go_on);
   CHECK(r.end == ExactEnd::done && r.unresolved >= 0 && r.unresolved < 1e-14);
   CHECK(std::fabs(r.outcomes[0] + r.unresolved - 1) < 1e-12);
@@ -239,7 +239,7 @@ void sampling_is_the_same_in_any_pieces() {
 // Fails where the die shows a six: the lowest failing unit is the same for any number of threads.
 void the_first_failure_is_reported() {
   Program p = one_die();
-  p.code = {{OP_DRAW, 1, 2, 3, 4, 0}, {OP_JNE, 1, 4, 3, 0, 0}, {OP_FAIL, FAIL_ILLEGAL, 42, 0, 0, 9}, {OP_MOV, 0, 3, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
+  p.code = {{OP_DRAW, 1, 0, 3, 4, 0}, {OP_JNE, 1, 4, 3, 0, 0}, {OP_FAIL, FAIL_ILLEGAL, 42, 0, 0, 9}, {OP_MOV, 0, 3, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
   const SampleResult one = sample(p, {1, 1, 200000, 1}, go_on), three = sample(p, {1, 1, 200000, 3}, go_on);
   CHECK(one.failure.fail == FAIL_ILLEGAL && one.failure.info == 42 && one.failure.at == 9);
   CHECK(one.failed_unit > 0 && one.failed_unit == three.failed_unit);

@@ -34,6 +34,7 @@ bad_calls <- list(
   file_empty = function() game(bad_bytes(raw())),
   file_binary = function() game(bad_bytes(as.raw(c(0x73, 0, 1, 2)))),
   file_encoding = function() game(bad_bytes(as.raw(c(0x23, 0xe9, 0x0a)))),
+  file_large = function() game(bad_bytes(rep(charToRaw("# more\n"), 40000))),
   file_written = function() put_out("text", file.path(tempdir(), "no", "such", "folder.txt")),
   setting_unknown = function() odds("dice-duel", set = list(side = 3)),
   setting_type = function() odds("dice-duel", set = list(sides = 2.5)),
