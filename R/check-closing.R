@@ -43,6 +43,11 @@ number_outcomes <- function(cx, entries) {
   list(entries = entries, names = names)
 }
 
+no_such_outcome <- function(cx, at, name) {
+  if ("outcomes" %in% cx$unread) return(invisible())
+  report(cx, "unknown_name", at, sprintf("There is no outcome `%s`.", name), did_you_mean(name, outcome_words(cx)))
+}
+
 # The numbers of the outcomes that a name stands for: its own, or all of a seat's entry.
 outcome_numbers <- function(cx, name) {
   own <- match(name, cx$outcomes$names)
@@ -71,7 +76,7 @@ check_pays <- function(cx, node) {
     else if (name == "otherwise") line$otherwise <- amount
     else {
       numbers <- outcome_numbers(cx, name)
-      if (length(numbers) == 0) report(cx, "unknown_name", args$dot_at[[i]], sprintf("There is no outcome `%s`.", name), did_you_mean(name, outcome_words(cx)))
+      if (length(numbers) == 0) no_such_outcome(cx, args$dot_at[[i]], name)
       for (k in numbers) line$by_outcome[[cx$outcomes$names[[k]]]] <- amount
     }
   }

@@ -53,7 +53,7 @@ check_given_part <- function(cx, example, name, part, at) {
     example$settings[[name]] <- value_of(cx, sc, part, d$type, sprintf("The setting `%s`", name))
   } else if (kind == "state" && is_kind(d$variable$type, "whole", "fraction", "yesno", "label")) {
     example$start[[name]] <- value_of(cx, sc, part, d$variable$type, sprintf("The start of `%s`", name))
-  } else {
+  } else if (kind != "unread") {
     known <- names(Filter(function(x) x$kind %in% c("die", "decision", "seat", "setting", "state"), cx$names))
     report(cx, "given_unknown", at, if (nzchar(name)) sprintf("`%s` is nothing that an example can force.", name) else "What is given needs a name.",
            did_you_mean(name, c(known, names(cx$picks))))
@@ -81,7 +81,7 @@ check_expect_part <- function(cx, name, part, at) {
     word <- if (part$kind == "name") part$name else if (part$kind == "text") part$value else ""
     numbers <- outcome_numbers(cx, word)
     if (length(numbers) == 0) {
-      report(cx, "unknown_name", part$at, sprintf("There is no outcome `%s`.", word), did_you_mean(word, outcome_words(cx)))
+      no_such_outcome(cx, part$at, word)
       return(NULL)
     }
     return(list(what = "outcome", numbers = numbers, name = word))

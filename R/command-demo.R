@@ -29,7 +29,7 @@ demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1) {
   say(sprintf("And sampled, %s rounds each, from the same program:", format(rounds, big.mark = " ", scientific = FALSE)), "")
   sampled <- lapply(games, odds, engine = "sample", rounds = rounds, seed = seed)
   for (name in names(games)) say(agreement_line(exact[[name]], sampled[[name]]))
-  save_figure(do.call(figure_odds, unname(c(exact, sampled))), figure, height = 8)
+  save_figure(do.call(figure_odds, unname(c(exact, sampled))), figure)
   say("", paste("The figure:", figure), "", "Now try: exec/basanos odds lantern-tiles --set guest_stands=18")
   invisible(list(exact = exact, sampled = sampled))
 }

@@ -14,23 +14,27 @@ figure_odds <- function(...) {
   all <- list(...)
   if (length(all) == 0 || !all(vapply(all, inherits, NA, "basanos_odds"))) abort_input("argument_wrong", "`figure_odds()` takes odds, as odds() gives them.")
   data <- do.call(rbind, lapply(all, figure_rows))
-  data$name <- factor(data$name, levels = rev(unique(data$name)))
+  # Games share names of outcomes but not their order: a row is a game and an outcome.
+  data$row <- paste(data$name, data$game, sep = "\n")
+  data$row <- factor(data$row, levels = rev(unique(data$row)))
   data$game <- factor(data$game, levels = unique(data$game))
   exact <- data[data$engine == "exact", ]
   sampled <- data[data$engine == "sample", ]
-  ggplot2::ggplot(data, ggplot2::aes(x = .data$probability, y = .data$name)) +
+  ggplot2::ggplot(data, ggplot2::aes(x = .data$probability, y = .data$row)) +
     ggplot2::geom_col(data = exact, ggplot2::aes(fill = "counted exactly"), width = 0.62) +
     ggplot2::geom_errorbar(data = sampled, ggplot2::aes(xmin = .data$lower, xmax = .data$upper, colour = "sampled, with 95% interval"), width = 0.3, linewidth = 0.6, orientation = "y") +
     ggplot2::geom_point(data = sampled, ggplot2::aes(colour = "sampled, with 95% interval"), size = 2) +
     ggplot2::geom_text(data = figure_labels(data), ggplot2::aes(label = .data$label), hjust = 0, nudge_x = max(data$probability) * 0.02, size = 3.4, colour = "grey25") +
     ggplot2::facet_wrap(ggplot2::vars(.data$game), scales = "free_y", ncol = 1, space = "free_y") +
+    ggplot2::scale_y_discrete(labels = function(x) sub("\n.*", "", x)) +
     ggplot2::scale_x_continuous(labels = function(x) sprintf("%g%%", 100 * x), expand = ggplot2::expansion(mult = c(0, 0.14))) +
-    ggplot2::scale_fill_manual(values = c("counted exactly" = "#e3b23c"), name = NULL) +
-    ggplot2::scale_colour_manual(values = c("sampled, with 95% interval" = "#1d3557"), name = NULL) +
+    ggplot2::scale_fill_manual(values = c("counted exactly" = "#e3b23c"), name = NULL, guide = ggplot2::guide_legend(order = 1)) +
+    ggplot2::scale_colour_manual(values = c("sampled, with 95% interval" = "#1d3557"), name = NULL, guide = ggplot2::guide_legend(order = 2)) +
     ggplot2::labs(x = "share of rounds", y = NULL, title = "How the rounds end") +
     ggplot2::theme_minimal(base_size = 13) +
     ggplot2::theme(legend.position = "top", legend.justification = "left", panel.grid.major.y = ggplot2::element_blank(),
-                   strip.text = ggplot2::element_text(face = "bold", hjust = 0), plot.title.position = "plot")
+                   strip.text = ggplot2::element_text(face = "bold", hjust = 0), plot.title.position = "plot",
+                   plot.margin = ggplot2::margin(8, 24, 8, 8))
 }
 
 utils::globalVariables(".data")  # the pronoun that ggplot2 puts in place

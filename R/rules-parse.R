@@ -25,13 +25,18 @@ parse_rules <- function(source) {
       problems <- c(problems, parsed$problems)
       nodes <- c(nodes, parsed$nodes)
     }
-    if (length(parsed$nodes) == 0) unread <- c(unread, declared_word(chunks$masked[[starts[[k]]]]))
+    if (length(parsed$nodes) == 0) unread <- c(unread, names_in_unread(chunks$masked[starts[[k]]:ends[[k]]]))
   }
   list(nodes = nodes, problems = problems, unread = unread)
 }
 
-# The name before `<-`, or the word before the bracket, at the start of a chunk.
-declared_word <- function(line) regmatches(line, regexpr("^[A-Za-z.][A-Za-z0-9._]*", line))
+# What a chunk that cannot be read would have declared: the name before `<-` or the word before the
+# bracket at its start, and the decisions it asks for.
+names_in_unread <- function(masked) {
+  text <- paste(masked, collapse = " ")
+  asked <- regmatches(text, gregexpr("\\bask\\s*\\([^,()]*,\\s*\\K[A-Za-z.][A-Za-z0-9._]*(?=\\s*=)", text, perl = TRUE))[[1]]
+  c(regmatches(masked[[1]], regexpr("^[A-Za-z.][A-Za-z0-9._]*", masked[[1]])), asked)
+}
 
 parse_chunk <- function(lines, shift) {
   parsed <- tryCatch(parse(text = lines, keep.source = TRUE, encoding = "UTF-8"), error = identity)

@@ -1,0 +1,2 @@
+# A slip that R forgives: x$play finds x$player where there is no x$play.
+options(warnPartialMatchDollar = TRUE)
