@@ -12,14 +12,13 @@ new_context <- function(source) {
   cx$next_id <- 0L
   cx$widened <- list()      # variable key -> type, kept from one reading to the next
   cx$widen_again <- FALSE
-  cx$depth <- 0L
   cx$nodes <- 0L
   cx$inlining <- character()
   cx
 }
 
-report <- function(cx, id, at, message, mend = NULL, level = "error") {
-  cx$problems[[length(cx$problems) + 1L]] <- problem(id, message, mend, at, level)
+report <- function(cx, id, at, message, mend = NULL) {
+  cx$problems[[length(cx$problems) + 1L]] <- problem(id, message, mend, at)
   invisible()
 }
 
@@ -63,8 +62,6 @@ intern_label <- function(cx, text, at) {
   cx$labels <- c(cx$labels, text)
   length(cx$labels)
 }
-
-label_text <- function(cx, id) if (id == 0) "nobody" else cx$labels[[id]]
 
 seat_type <- function(cx, none = FALSE) t_label("seats", seq_along(cx$seats), none)
 

@@ -4,7 +4,7 @@
 #'
 #' @inheritParams game
 #' @return An object of class `basanos_check`: `ok` (logical), `problems` (a data frame with one row a
-#'   problem: `id`, `level`, `line`, `column`, `last_line`, `last_column`, `message`, `mend`) and
+#'   problem: `id`, `line`, `column`, `last_line`, `last_column`, `message`, `mend`) and
 #'   `examples` (a data frame with one row an example: `text`, `line`, `passed`, `got`).
 #' @section Errors: Only where there is nothing to check: `file_missing`.
 #' @export

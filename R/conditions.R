@@ -2,9 +2,9 @@
 # call (a flag, an argument) has none. Every problem has a stable id, says what is wrong and, in
 # `mend`, how to put it right.
 
-problem <- function(id, message, mend = NULL, at = NULL, level = "error") {
+problem <- function(id, message, mend = NULL, at = NULL) {
   stopifnot(id %in% problem_ids())
-  structure(list(id = id, level = level, message = message, mend = mend, at = at), class = "basanos_problem")
+  structure(list(id = id, message = message, mend = mend, at = at), class = "basanos_problem")
 }
 
 # Stops with one problem that has no place in a rules file.
@@ -50,7 +50,7 @@ excerpt <- function(at, source) {
 problems_table <- function(problems) {
   place <- function(k) vapply(problems, function(p) if (is.null(p$at)) NA_integer_ else as.integer(p$at[[k]]), 1L)
   data.frame(
-    id = vapply(problems, `[[`, "", "id"), level = vapply(problems, `[[`, "", "level"),
+    id = vapply(problems, `[[`, "", "id"),
     line = place(1), column = place(2), last_line = place(3), last_column = place(4),
     message = vapply(problems, `[[`, "", "message"),
     mend = vapply(problems, function(p) if (is.null(p$mend)) NA_character_ else p$mend, "")

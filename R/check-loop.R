@@ -1,0 +1,126 @@
+# Loops: while, repeat, for, turns; and those that would never end.
+
+statement_while <- function(cx, sc, node) {
+  cond <- condition(cx, sc, node$args[[1]])
+  body <- loop_scope(sc, function() statement(cx, sc, node$args[[2]]))
+  warn_unchanging(cx, sc, node, cond, body)
+  typed("while", t_nothing, node$at, cond = cond, body = body)
+}
+
+# A loop whose condition reads only what its body never changes ends at once or never.
+warn_unchanging <- function(cx, sc, node, cond, body) {
+  if (cond$const) {
+    if (cond$op == "lit" && cond$value == 1) report(cx, "loop_endless", node$args[[1]]$at, "This loop's condition always holds.", "write `repeat` and leave with `break`, or compare what changes")
+    return(invisible())
+  }
+  if (is_unknown(cond$type)) return(invisible())
+  read <- variables_in(cond, c("var", "at_seat", "at_position", "size"))
+  written <- variables_written(body)
+  if (length(read) > 0 && !any(read %in% written) && !leaves_loop(body)) {
+    report(cx, "loop_endless", node$args[[1]]$at, "Nothing in this loop changes what its condition reads: it would never end.", "change one of its values in the loop, or leave it with `break`")
+  }
+}
+
+walk <- function(x, visit) {
+  if (!is.list(x)) return(invisible())
+  if (!is.null(x$op)) visit(x)
+  for (part in x) if (is.list(part)) walk(part, visit)
+}
+
+variables_in <- function(x, ops) {
+  ids <- integer()
+  walk(x, function(n) if (n$op %in% ops) ids <<- c(ids, n$var$id))
+  ids
+}
+
+variables_written <- function(x) {
+  ids <- integer()
+  walk(x, function(n) {
+    if (n$op == "assign") ids <<- c(ids, n$target$var$id)
+    if (n$op %in% c("put", "remove", "for_range", "for_each", "for_items", "turns", "ask")) ids <<- c(ids, n$var$id)
+  })
+  ids
+}
+
+leaves_loop <- function(x) {
+  found <- FALSE
+  walk(x, function(n) if (n$op %in% c("break", "end_round")) found <<- TRUE)
+  found
+}
+
+statement_repeat <- function(cx, sc, node) {
+  body <- loop_scope(sc, function() statement(cx, sc, node$args[[1]]), endless = TRUE)
+  if (!leaves_loop(body) && !has_return(node$args[[1]])) {
+    report(cx, "loop_endless", node$fn_at, "This `repeat` is never left.", "leave it with `break`, or end_round()")
+  }
+  typed("repeat", t_nothing, node$at, body = body)
+}
+
+statement_for <- function(cx, sc, node) {
+  name <- node$args[[1]]
+  over <- node$args[[2]]
+  if (over$kind == "call" && over$fn == "turns") return(statement_turns(cx, sc, node, name, over))
+  v <- if (over$kind == "call" && over$fn == "c") several_values(cx, sc, over) else value(cx, sc, over)
+  if (is_unknown(v$type)) return(in_order(list(), node$at))
+  if (!is_kind(v$type, "range", "list", "bag")) {
+    wrong_type(cx, v, t_collection("list", t_whole), "What `for` goes through")
+    return(in_order(list(), node$at))
+  }
+  if (v$op == "range" && identical(v$low$value, 0) && indexes_by(node$args[[3]], name$name)) {
+    report(cx, "habit_from_zero", over$at, "Positions count from 1, and this range starts at 0.", "write 1:size(x)")
+  }
+  variable <- loop_variable(cx, sc, name, item_type(v$type))
+  if (is.null(variable)) return(in_order(list(), node$at))
+  body <- loop_scope(sc, function() statement(cx, sc, node$args[[3]]))
+  op <- if (v$op == "range") "for_range" else if (v$op == "seats") "for_each" else "for_items"
+  typed(op, t_nothing, node$at, var = variable, over = v, body = body)
+}
+
+loop_variable <- function(cx, sc, name, type) {
+  before <- sc$vars[[name$name]]
+  if (!is.null(before) || !is.null(cx$names[[name$name]]) || !is.null(vocabulary_word(name$name))) {
+    if (!is.null(before) && before$where == "local" && fits_type(type, before$type)) {
+      sc$set <- union(sc$set, before$id)
+      return(before)
+    }
+    report(cx, "name_twice", name$at, sprintf("`%s` already means something else here.", name$name), "choose another name for the loop")
+    return(NULL)
+  }
+  variable <- new_variable(cx, name$name, type, name$at, "local")
+  sc$vars[[name$name]] <- variable
+  sc$set <- c(sc$set, variable$id)
+  variable
+}
+
+several_values <- function(cx, sc, node) {
+  report(cx, "values_here", node$at, "`for` goes through a range, a list or the seats.", "write `for (i in 1:3)` or `for (s in seats)`")
+  broken(node$at)
+}
+
+indexes_by <- function(node, name) {
+  if (node$kind != "call") return(FALSE)
+  if (node$fn == "[" && length(node$args) == 2 && identical(node$args[[2]]$name, name)) return(TRUE)
+  any(vapply(node$args, indexes_by, NA, name = name))
+}
+
+statement_turns <- function(cx, sc, node, name, over) {
+  if (!sc$may_write) {
+    report(cx, "write_here", over$at, sprintf("Turns have no place in %s.", sc$what), "they stand in play")
+    return(in_order(list(), node$at))
+  }
+  args <- match_arguments(cx, over)
+  if (is.null(args)) return(in_order(list(), node$at))
+  variable <- loop_variable(cx, sc, name, seat_type(cx))
+  if (is.null(variable)) return(in_order(list(), node$at))
+  number <- function(arg, what) if (!is.null(args[[arg]])) value_of(cx, sc, args[[arg]], t_whole, what)
+  from <- if (!is.null(args$from)) value_of(cx, sc, args$from, seat_type(cx), "The seat that begins")
+  each <- number("each", "The number of turns each")
+  at_most <- number("at_most", "The greatest number of turns")
+  body <- loop_scope(sc, function() statement(cx, sc, node$args[[3]]))
+  until <- if (!is.null(args$until)) condition(cx, sc, args$until, "What ends the turns")
+  if (is.null(until) && is.null(each) && is.null(at_most) && !leaves_loop(body)) {
+    report(cx, "loop_endless", over$at, "These turns never end.", "write turns(until = condition), or leave them with `break`")
+  }
+  cx$has_turns <- TRUE
+  typed("turns", t_nothing, node$at, var = variable, from = from, each = each, at_most = at_most, until = until, body = body)
+}

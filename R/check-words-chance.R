@@ -1,0 +1,162 @@
+# The words of chance: roll, pick, chance, and what a die or a pick can show.
+# Each word that gives a value has one function, named value_<word>.
+
+value_roll <- function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(broken(node$at))
+  die <- declared_thing(cx, args$die, "die")
+  if (is.null(die) || !may_draw(cx, sc, node)) return(broken(node$at))
+  if (!is.null(sc$chooser)) {
+    report(cx, "draw_here", node$at, "A player's rule has no dice of its own.", "use pick(...) or chance(p): a player's own chance")
+    return(broken(node$at))
+  }
+  draw_from(die$faces, die$type, node$at, die$name)
+}
+
+# A draw from faces: a range, or values with or without weights.
+draw_from <- function(faces, type, at, source) typed("draw", type, at, faces = faces, source = source)
+
+declared_thing <- function(cx, node, kind) {
+  if (node$kind == "name") {
+    d <- cx$names[[node$name]]
+    if (!is.null(d) && d$kind == kind) return(d)
+    if (identical(d$kind, "unread")) return(NULL)
+    if (is.null(d)) {
+      known <- names(Filter(function(x) x$kind == kind, cx$names))
+      report(cx, "unknown_name", node$at, sprintf("`%s` is not a name this game knows.", node$name), did_you_mean(node$name, known))
+      return(NULL)
+    }
+  }
+  report(cx, "wrong_thing", node$at, sprintf("This must be the name of %s.", kind_in_words(kind)), NULL)
+  NULL
+}
+
+may_draw <- function(cx, sc, node) {
+  if (sc$may_draw) return(TRUE)
+  report(cx, "chance_here", node$at, sprintf("Chance has no place in %s.", sc$what), "draw it in play, and remember it")
+  FALSE
+}
+
+# The stream that a pick draws from: a player's own, or the name that the answer is given in play.
+pick_source <- function(cx, sc, node) {
+  if (!may_draw(cx, sc, node)) return(NULL)
+  if (!is.null(sc$chooser)) return("")
+  if (is.null(sc$assigning)) {
+    report(cx, "pick_unnamed", node$at, sprintf("The answer of `%s` needs a name here, so that an example can force it.", node$fn), sprintf("write `lamp <- %s(...)` on a line of its own", node$fn))
+    return(NULL)
+  }
+  sc$assigning
+}
+
+value_pick <- function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(broken(node$at))
+  source <- pick_source(cx, sc, node)
+  if (is.null(source)) return(broken(node$at))
+  dots <- args$dots
+  if (length(dots) == 1 && identical(dots[[1]]$name, "choices") && !is.null(sc$decision)) {
+    return(typed("pick_choices", sc$decision$type, node$at, source = source))
+  }
+  got <- faces_of(cx, sc, node, dots, args$dot_names, "pick")
+  if (is.null(got)) return(broken(node$at))
+  if (nzchar(source)) register_pick(cx, source, got, node$at)
+  draw_from(got$faces, got$type, node$at, source)
+}
+
+value_chance <- function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(broken(node$at))
+  p <- number_value(cx, sc, args$p, "A probability")
+  source <- pick_source(cx, sc, node)
+  if (is.null(source) || is_unknown(p$type)) return(broken(node$at))
+  if (nzchar(source)) register_pick(cx, source, list(faces = list(how = "chance"), type = t_yesno), node$at)
+  typed("chance", t_yesno, node$at, p = convert(p, t_fraction), source = source)
+}
+
+register_pick <- function(cx, source, got, at) {
+  before <- cx$picks[[source]]
+  if (is.null(before)) cx$picks[[source]] <- list(name = source, faces = got$faces, type = got$type, at = at)
+  else if (!identical(before$at, at) && !identical(before$faces$how, got$faces$how)) {
+    report(cx, "pick_twice", at, sprintf("`%s` is picked in another way in line %d.", source, before$at[[1]]), "give one of them another name")
+  }
+}
+
+# What a die or a pick can show: list(faces, type), faces being
+#   how = "range", low, high                   whole numbers, both ends included
+#   how = "values", values, weights (or NULL)  typed constants
+faces_of <- function(cx, sc, node, dots, names, what) {
+  if (length(dots) == 0) {
+    report(cx, "argument_missing", node$at, sprintf("`%s` needs something to choose from.", what), sprintf("write it like this: %s", vocabulary_word(what)$example))
+    return(NULL)
+  }
+  if (any(nzchar(names))) return(weighted_faces(cx, sc, node, dots, names, what))
+  if (length(dots) == 1 && dots[[1]]$kind == "call" && dots[[1]]$fn == "c") dots <- dots[[1]]$args
+  if (length(dots) == 1) {
+    if (dots[[1]]$kind == "name") {
+      d <- cx$names[[dots[[1]]$name]]
+      if (!is.null(d$members)) {
+        values <- lapply(d$members, label_value, cx = cx, at = dots[[1]]$at)
+        return(list(faces = list(how = "values", values = values, weights = NULL), type = t_label(d$name, d$members)))
+      }
+      if (dots[[1]]$name == "seats") {
+        values <- lapply(seq_along(cx$seats), label_value, cx = cx, at = dots[[1]]$at)
+        return(list(faces = list(how = "values", values = values, weights = NULL), type = seat_type(cx)))
+      }
+    }
+    v <- face_value(cx, sc, dots[[1]], what)
+    if (v$type$kind == "range") return(list(faces = list(how = "range", low = v$low, high = v$high), type = t_whole))
+    values <- list(v)
+  } else values <- lapply(dots, face_value, cx = cx, sc = sc, what = what)
+  type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(values, `[[`, "type"))
+  if (all(vapply(values, function(v) is_kind(v$type, "label"), NA))) {
+    members <- unlist(lapply(values, function(v) v$type$members))
+    type <- t_label(values[[1]]$type$set, sort(unique(members)))
+  }
+  if (is.null(type) || !(is_kind(type, "whole", "label", "yesno") || is_unknown(type))) {
+    report(cx, "faces_mixed", node$at, sprintf("What `%s` chooses from must be whole numbers, or labels, all of one kind.", what), NULL)
+    return(NULL)
+  }
+  if (!all(vapply(values, `[[`, NA, "const"))) {
+    report(cx, "not_constant", node$at, sprintf("The values in this `%s` must be numbers, settings or labels.", what), NULL)
+    return(NULL)
+  }
+  list(faces = list(how = "values", values = values, weights = NULL), type = type)
+}
+
+# On a die a bare name that nothing else bears is a face of its own.
+face_value <- function(cx, sc, node, what) {
+  if (what == "die" && node$kind == "name" && is.null(cx$names[[node$name]]) && is.null(vocabulary_word(node$name))) {
+    return(label_value(cx, intern_label(cx, node$name, node$at), node$at))
+  }
+  if (what == "die" && node$kind == "text") {
+    id <- intern_label(cx, node$value, node$at)
+    return(if (is.na(id)) broken(node$at) else label_value(cx, id, node$at))
+  }
+  value(cx, sc, node)
+}
+
+weighted_faces <- function(cx, sc, node, dots, names, what) {
+  if (!all(nzchar(names))) {
+    report(cx, "weights_partly", node$at, "Some of these have a weight and some have none.", "give each one a weight, as in reef = 3, or none")
+    return(NULL)
+  }
+  weights <- lapply(dots, number_value, cx = cx, sc = sc, what = "A weight")
+  ids <- integer()
+  for (i in seq_along(names)) {
+    if (what == "die") id <- intern_label(cx, names[[i]], dots[[i]]$at)
+    else {
+      id <- match(names[[i]], cx$labels)
+      if (is.na(id)) report(cx, "unknown_name", dots[[i]]$at, sprintf("`%s` is not a label this game knows.", names[[i]]), did_you_mean(names[[i]], cx$labels))
+    }
+    ids <- c(ids, id)
+  }
+  if (anyDuplicated(names)) report(cx, "argument_twice", node$at, sprintf("`%s` has two weights.", names[[anyDuplicated(names)]]), "keep one")
+  if (!all(vapply(weights, `[[`, NA, "const"))) {
+    report(cx, "not_constant", node$at, "Weights must be numbers or settings.", "for chances that change in a round use chance(p)")
+    return(NULL)
+  }
+  if (anyNA(ids)) return(NULL)
+  values <- lapply(ids, label_value, cx = cx, at = node$at)
+  set <- if (what == "die") names[[1]] else set_of_label(cx, ids[[1]])
+  list(faces = list(how = "values", values = values, weights = weights), type = t_label(set, sort(ids)))
+}

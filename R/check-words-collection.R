@@ -1,0 +1,115 @@
+# The words about collections: size, count, any, all, sum, max, min; and about single numbers.
+
+# What a collection word goes over, or NULL: seats, a range, a list or bag, one value for each seat.
+collection_value <- function(cx, sc, node, quiet = FALSE) {
+  v <- value(cx, sc, node)
+  if (is_unknown(v$type)) return(NULL)
+  if (v$type$kind %in% c("list", "bag", "each", "range")) return(v)
+  if (!quiet) wrong_type(cx, v, t_collection("list", t_whole), "What this goes over")
+  NULL
+}
+
+item_type <- function(type) if (type$kind == "range") t_whole else type$of
+
+value_size <- function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(broken(node$at))
+  over <- collection_value(cx, sc, args$of)
+  if (is.null(over)) return(broken(node$at))
+  if (over$op == "seats" || over$type$kind == "each") return(literal(length(cx$seats), t_whole, node$at))
+  if (over$op == "range") return(fold_value(node, "count", over, new_variable(cx, "it", t_whole, node$at, "bound"), literal(1, t_yesno, node$at)))
+  typed("size", t_whole, node$at, var = over$var)
+}
+
+fold_value <- function(node, how, over, it, body) {
+  type <- switch(how, count = t_whole, any = , all = t_yesno, body$type)
+  typed("fold", type, node$at, how = how, over = over, it = it, body = body, const = FALSE)
+}
+
+conditional_fold <- function(how) function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(broken(node$at))
+  over <- collection_value(cx, sc, args$of)
+  if (is.null(over)) return(broken(node$at))
+  about <- about_it(cx, sc, args$condition, item_type(over$type), node$at, function(inner, n) condition(cx, inner, n, sprintf("What `%s` asks of each item", how)))
+  if (is_unknown(about$body$type)) return(broken(node$at))
+  fold_value(node, how, over, about$it, about$body)
+}
+
+value_count <- conditional_fold("count")
+value_any <- conditional_fold("any")
+value_all <- conditional_fold("all")
+
+# sum, max, min over a collection, of `it` or of an expression about it.
+number_fold <- function(cx, sc, node, how, over, expression) {
+  type <- item_type(over$type)
+  if (is.null(expression)) {
+    it <- new_variable(cx, "it", type, node$at, "bound")
+    body <- typed("var", type, node$at, var = it)
+    if (!is_number(type)) {
+      wrong_type(cx, over, t_collection("list", t_whole), sprintf("What `%s` goes over", how))
+      return(broken(node$at))
+    }
+  } else {
+    about <- about_it(cx, sc, expression, type, node$at, function(inner, n) number_value(cx, inner, n, sprintf("What `%s` works on", how)))
+    it <- about$it
+    body <- about$body
+  }
+  if (is_unknown(body$type)) return(broken(node$at))
+  fold_value(node, how, over, it, body)
+}
+
+value_sum <- function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(broken(node$at))
+  over <- collection_value(cx, sc, args$of)
+  if (is.null(over)) return(broken(node$at))
+  number_fold(cx, sc, node, "sum", over, args$expression)
+}
+
+extreme <- function(how) function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(broken(node$at))
+  dots <- args$dots
+  if (length(dots) == 0) {
+    report(cx, "argument_missing", node$at, sprintf("`%s` needs something to compare.", how), vocabulary_word(how)$example)
+    return(broken(node$at))
+  }
+  first <- value(cx, sc, dots[[1]])
+  if (is_unknown(first$type)) return(broken(node$at))
+  if (first$type$kind %in% c("list", "bag", "each", "range")) {
+    if (length(dots) > 2) report(cx, "argument_unknown", dots[[3]]$at, sprintf("`%s` over a collection takes one expression.", how), NULL)
+    expression <- if (length(dots) >= 2) dots[[2]] else args$expression
+    return(number_fold(cx, sc, node, how, first, expression))
+  }
+  rest <- lapply(dots[-1], number_value, cx = cx, sc = sc, what = sprintf("What `%s` compares", how))
+  if (!is_number(first$type)) return(wrong_type(cx, first, t_whole, sprintf("What `%s` compares", how)))
+  Reduce(function(a, b) {
+    type <- join_types(a$type, b$type)
+    if (is_unknown(b$type)) return(b)
+    calculation(how, type, node$at, list(convert(a, type), convert(b, type)))
+  }, rest, first)
+}
+
+value_max <- extreme("max")
+value_min <- extreme("min")
+
+# --- numbers ----------------------------------------------------------------
+
+number_function <- function(fn, result, operand = NULL) function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(broken(node$at))
+  x <- number_value(cx, sc, args$x, sprintf("What `%s` works on", fn))
+  if (is_unknown(x$type)) return(x)
+  if (!is.null(operand)) x <- convert(x, operand)
+  type <- if (is.null(result)) x$type else result
+  if (fn %in% c("round_down", "round_up") && x$type$kind == "whole") return(x)
+  calculation(fn, type, node$at, list(x))
+}
+
+value_abs <- number_function("abs", NULL)
+value_round_down <- number_function("round_down", t_whole)
+value_round_up <- number_function("round_up", t_whole)
+value_sqrt <- number_function("sqrt", t_fraction, t_fraction)
+value_log <- number_function("log", t_fraction, t_fraction)
+value_exp <- number_function("exp", t_fraction, t_fraction)

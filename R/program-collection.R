@@ -1,0 +1,166 @@
+# Writes out what goes over a collection: unrolled over the seats, as a loop over the rest.
+
+# Runs `visit(operand)` for each item: unrolled over the seats, as a loop over the rest.
+write_each_item <- function(em, over, it, visit) {
+  if (over$op == "seats" || is_kind(over$type, "each")) {
+    for (seat in seq_along(em$rules$seats)) {
+      bind(em, it, if (over$op == "seats") known(seat, it$type) else { lies <- place_variable(em, over$var); in_cell(lies$base + seat - 1L, lies$real) })
+      visit()
+    }
+    return(invisible())
+  }
+  item <- new_cell(em, FALSE)
+  bind(em, it, item)
+  if (over$op == "range") return(write_range_loop(em, over, item, function(again) { visit(); put_label(em, again) }))
+  index <- new_cell(em, FALSE)
+  size <- new_cell(em, FALSE)
+  list <- list_of(em, over$var)
+  top <- new_label(em)
+  done <- new_label(em)
+  one <- int_const(em, 1L)
+  emit(em, "LSIZE", size$cell, list)
+  emit(em, "MOV", index$cell, one)
+  emit(em, "JLT", size$cell, index$cell, done)
+  put_label(em, top)
+  emit(em, "LGET", item$cell, index$cell, list)
+  visit()
+  emit(em, "ADD", index$cell, index$cell, one)
+  emit(em, "LOOPLE", index$cell, size$cell, top)
+  put_label(em, done)
+}
+
+# Counts `item` from the low to the high end; `body(again)` must put the label `again`, to which
+# the body's `next` jumps. Where the body changes `item`, the count is kept apart.
+write_range_loop <- function(em, range, item, body, item_changes = FALSE) {
+  high <- write_value(em, range$high)
+  if (is.null(high$const)) {
+    kept <- new_cell(em, FALSE)
+    move(em, kept, high)
+    high <- kept
+  }
+  top <- new_label(em)
+  done <- new_label(em)
+  again <- new_label(em)
+  low <- write_value(em, range$low)
+  if (!is.null(low$const) && !is.null(high$const) && low$const > high$const) return(invisible(done))
+  index <- if (item_changes) new_cell(em, FALSE) else item
+  move(em, index, low)
+  if (is.null(low$const) || is.null(high$const)) emit(em, "JLT", cell_of(em, high), index$cell, done)
+  put_label(em, top)
+  move(em, item, index)
+  body(again)
+  emit(em, "ADD", index$cell, index$cell, int_const(em, 1L))
+  emit(em, "LOOPLE", index$cell, cell_of(em, high), top)
+  put_label(em, done)
+  invisible(done)
+}
+
+write_fold <- function(em, node) {
+  at_place(em, node$at, function() switch(node$how,
+    count = , sum = write_accumulation(em, node),
+    any = , all = write_quantifier(em, node),
+    write_extreme(em, node)))
+}
+
+write_accumulation <- function(em, node) {
+  real <- is_real(node$type)
+  total <- new_cell(em, real)
+  move(em, total, list(const = 0, real = real))
+  add <- if (real) "DADD" else "ADD"
+  write_each_item(em, node$over, node$it, function() {
+    if (node$how == "count") {
+      skip <- new_label(em)
+      jump_if(em, node$body, skip, when = FALSE)
+      emit(em, "ADD", total$cell, total$cell, int_const(em, 1L))
+      put_label(em, skip)
+    } else emit(em, add, total$cell, total$cell, cell_of(em, write_value(em, node$body)))
+  })
+  total
+}
+
+write_quantifier <- function(em, node) {
+  result <- new_cell(em, FALSE)
+  done <- new_label(em)
+  is_any <- node$how == "any"
+  settled <- int_const(em, as.integer(is_any))
+  move(em, result, in_cell(settled))
+  write_each_item(em, node$over, node$it, function() jump_if(em, node$body, done, when = is_any))
+  move(em, result, in_cell(int_const(em, as.integer(!is_any))))
+  put_label(em, done)
+  result
+}
+
+write_extreme <- function(em, node) {
+  real <- is_real(node$type)
+  best <- new_cell(em, real)
+  first <- new_cell(em, FALSE)
+  move(em, first, in_cell(int_const(em, 1L)))
+  combine <- paste0(if (real) "D" else "I", toupper(node$how))
+  write_each_item(em, node$over, node$it, function() {
+    x <- cell_of(em, write_value(em, node$body))
+    set <- new_label(em)
+    done <- new_label(em)
+    emit(em, "JNZ", first$cell, set)
+    emit(em, combine, best$cell, best$cell, x)
+    emit(em, "JMP", done)
+    put_label(em, set)
+    emit(em, if (real) "DMOV" else "MOV", best$cell, x)
+    emit(em, "MOV", first$cell, int_const(em, 0L))
+    put_label(em, done)
+  })
+  nothing <- new_label(em)
+  emit(em, "JZ", first$cell, nothing)
+  emit(em, "FAIL", failure_code("nothing_to_choose"))
+  put_label(em, nothing)
+  best
+}
+
+# The only seat for which the condition holds, else 0.
+write_who <- function(em, node) {
+  found <- new_cell(em, FALSE)
+  none <- int_const(em, 0L)
+  move(em, found, in_cell(none))
+  for (seat in seq_along(em$rules$seats)) {
+    bind(em, node$it, known(seat, node$it$type))
+    holds <- write_value(em, node$body)
+    emit(em, "WHO", found$cell, cell_of(em, holds), int_const(em, seat))
+  }
+  emit(em, "IMAX", found$cell, found$cell, none)
+  found
+}
+
+# The seat with the most; 0 when the most is shared.
+write_leader <- function(em, node) {
+  values <- lapply(seq_along(em$rules$seats), function(seat) {
+    bind(em, node$it, known(seat, node$it$type))
+    write_value(em, node$body)
+  })
+  lead <- new_cell(em, FALSE)
+  best <- values[[1]]
+  move(em, lead, in_cell(int_const(em, 1L)))
+  if (length(values) > 2 || is.null(best$cell)) {
+    best <- new_cell(em, best$real)
+    move(em, best, values[[1]])
+  }
+  for (seat in seq_along(values)[-1]) {
+    behind <- new_label(em)
+    equal <- new_label(em)
+    x <- cell_of(em, values[[seat]])
+    jump_order(em, x, best$cell, best$real, "<", behind)
+    jump_order(em, x, best$cell, best$real, "==", equal)
+    move(em, lead, in_cell(int_const(em, seat)))
+    if (seat < length(values)) emit(em, if (best$real) "DMOV" else "MOV", best$cell, x)
+    emit(em, "JMP", behind)
+    put_label(em, equal)
+    move(em, lead, in_cell(int_const(em, 0L)))
+    put_label(em, behind)
+  }
+  lead
+}
+
+jump_order <- function(em, a, b, real, fn, label) {
+  if (!real) return(emit_compare(em, fn, a, b, label, TRUE))
+  test <- new_int(em)
+  emit(em, real_ops[[fn]], test, a, b)
+  emit(em, "JNZ", test, label)
+}
