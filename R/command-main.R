@@ -22,6 +22,7 @@ commands <- function() {
   list(
     odds = list(run = command_odds, does = "the odds of a game, counted exactly or sampled"),
     check = list(run = command_check, does = "a rules file: all its problems, and its worked examples"),
+    try = list(run = command_try, does = "the value of one expression or function of a game; the table of a set of signs"),
     demo = list(run = command_demo, does = "the whole story on the fair's games, with a figure"))
 }
 

@@ -3,9 +3,10 @@
 
 option <- function(flag, help, default = NULL, metavar = "VALUE") optparse::make_option(paste0("--", flag), type = "character", default = default, help = help, metavar = metavar)
 
-# Returns list(options, game): NULL after printing help.
-read_options <- function(command, args, options, takes_game = TRUE) {
-  parser <- optparse::OptionParser(usage = sprintf("basanos %s%s [options]", command, if (takes_game) " GAME" else ""), option_list = options, add_help_option = FALSE)
+# Returns list(options, game, rest): NULL after printing help. `arguments` names what comes after the game.
+read_options <- function(command, args, options, takes_game = TRUE, arguments = character()) {
+  wanted <- c(if (takes_game) "GAME", arguments)
+  parser <- optparse::OptionParser(usage = paste(c("basanos", command, wanted, "[options]"), collapse = " "), option_list = unname(options), add_help_option = FALSE)
   if (any(args %in% c("--help", "-h"))) {
     optparse::print_help(parser)
     return(NULL)
@@ -14,10 +15,11 @@ read_options <- function(command, args, options, takes_game = TRUE) {
   read <- tryCatch(optparse::parse_args(parser, repeated$args, positional_arguments = TRUE),
                    error = function(e) abort_input("flag_wrong", option_words(conditionMessage(e)), sprintf("see `basanos %s --help`", command)))
   if (takes_game && length(read$args) == 0) abort_input("argument_missing", sprintf("`basanos %s` needs a game.", command), paste("give a path or one of", some_of_names(fair_games(), 30)))
-  if (length(read$args) > takes_game) abort_input("argument_unknown", sprintf("`%s` is one argument too many.", read$args[[takes_game + 1]]), sprintf("see `basanos %s --help`", command))
+  if (length(read$args) < length(wanted)) abort_input("argument_missing", sprintf("`basanos %s` needs %s.", command, wanted[[length(read$args) + 1]]), sprintf("see `basanos %s --help`", command))
+  if (length(read$args) > length(wanted)) abort_input("argument_unknown", sprintf("`%s` is one argument too many.", read$args[[length(wanted) + 1]]), sprintf("see `basanos %s --help`", command))
   read$options$set <- name_values(repeated$values[["--set"]], "--set", "rounds=7")
   read$options$player <- name_values(repeated$values[["--player"]], "--player", "left=even")
-  list(options = read$options, game = if (takes_game) read$args[[1]])
+  list(options = read$options, game = if (takes_game) read$args[[1]], rest = if (takes_game) read$args[-1] else read$args)
 }
 
 option_words <- function(said) {
@@ -60,8 +62,8 @@ number_option <- function(text) {
 }
 
 game_options <- function() {
-  list(option("set", "a setting, as name=value; may stand several times", metavar = "NAME=VALUE"),
-       option("player", "who plays a seat, as seat=name; may stand several times", metavar = "SEAT=NAME"))
+  list(set = option("set", "a setting, as name=value; may stand several times", metavar = "NAME=VALUE"),
+       player = option("player", "who plays a seat, as seat=name; may stand several times", metavar = "SEAT=NAME"))
 }
 
 # Writes to standard output, or whole to a file.

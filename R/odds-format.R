@@ -7,7 +7,9 @@ format.basanos_odds <- function(x, ...) {
     else sprintf("counted exactly over %s states", format(x$states, big.mark = " ", scientific = FALSE))
   lines <- c(sprintf("%s: %s", if (is.null(x$title)) x$name else x$title, how), choices_lines(x), "", outcome_lines(x$outcomes, sampled))
   if (nrow(x$pays) > 0) lines <- c(lines, "", pay_lines(x$pays, sampled))
-  if (nrow(x$records) > 0) lines <- c(lines, "", record_lines(x$records, sampled))
+  measured <- x$records[!is.na(x$records$mean), ]
+  if (nrow(measured) > 0) lines <- c(lines, "", record_lines(measured, sampled))
+  for (name in setdiff(x$records$name, measured$name)) lines <- c(lines, "", share_lines(name, x$distributions[[name]], x$rounds))
   if (isTRUE(x$unresolved > 0)) lines <- c(lines, "", sprintf("Rounds without a bound: weight %.1e was not followed to an end.", x$unresolved))
   lines
 }
@@ -52,12 +54,18 @@ pay_lines <- function(pays, sampled) {
 }
 
 record_lines <- function(records, sampled) {
-  digits <- if (sampled) error_digits(max(records$standard_error, na.rm = TRUE)) else 5L
-  number <- function(v) ifelse(is.na(v), "", sprintf("%.*f", digits, v))
-  cells <- list(record = records$name, mean = number(records$mean), spread = ifelse(is.na(records$sd), "", sprintf("%.3f", records$sd)))
-  if (sampled) cells <- c(cells, list("95% interval" = ifelse(is.na(records$mean), "", paste(number(records$lower), "to", number(records$upper)))))
-  cells <- c(cells, list(least = ifelse(is.na(records$least), "", format(records$least)), most = ifelse(is.na(records$most), "", format(records$most))))
-  aligned(cells)
+  digits <- if (sampled) error_digits(max(records$standard_error)) else 5L
+  number <- function(v) sprintf("%.*f", digits, v)
+  cells <- list(record = records$name, mean = number(records$mean), spread = sprintf("%.3f", records$sd))
+  if (sampled) cells <- c(cells, list("95% interval" = paste(number(records$lower), "to", number(records$upper))))
+  aligned(c(cells, list(least = format(records$least), most = format(records$most))))
+}
+
+# A record of labels has no mean: how often each came up.
+share_lines <- function(name, distribution, rounds) {
+  p <- distribution$probability
+  digits <- if (is.null(rounds)) 4L else error_digits(100 * max(sqrt(p * (1 - p) / rounds)))
+  aligned(stats::setNames(list(distribution$value, sprintf("%.*f%%", digits, 100 * p)), c(name, "share")))
 }
 
 # Columns under their headings: the first to the left, the others to the right.

@@ -1,0 +1,92 @@
+#' Try one expression of a game
+#'
+#' Works out an expression or a function of a game alone, without a round: what is remembered stands at
+#' its start. Chance has no place in it. The name of a set of signs gives the whole table of each
+#' sign against each.
+#'
+#' @inheritParams play_rounds
+#' @param expression One expression of the rules language, as text.
+#' @return The value: a number, a logical, or a text for a label. For a set of signs a character
+#'   matrix of class `basanos_signs`: what the sign of the row does to the sign of the column, empty
+#'   where it does not win.
+#' @section Errors: Those of [game()], with places in the expression.
+#' @export
+#' @examples
+#' try_expression("lantern-tiles", "is_bust(25)")
+#' try_expression("tide-signs", "beats(reef, boat)")
+#' try_expression("tide-signs", "sign")
+try_expression <- function(game, expression, set = list()) {
+  game <- game(game)
+  if (!is.character(expression) || length(expression) != 1 || is.na(expression)) abort_input("argument_wrong", "`expression` must be one text.", "write it in quotes, as in \"is_bust(25)\"")
+  signs <- game$names[[trimws(expression)]]
+  if (!is.null(signs) && signs$kind == "signs") return(sign_table_of(game, signs))
+  node <- parse_expression(expression)
+  cx <- context_of(game)
+  v <- value(cx, new_scope("an expression"), node)
+  if (length(cx$problems) == 0 && !is_kind(v$type, "whole", "fraction", "yesno", "label")) wrong_type(cx, v, t_whole, "What is tried")
+  blame_expression(cx$problems, expression, game$source)
+  em <- new_assembler(game, resolve_settings(game, set))
+  em$players <- resolve_players(game)
+  value_of_code(em, v)
+}
+
+# The lines of an expression are numbered from here, so that its places and those of the rules that it
+# calls cannot be confused.
+expression_line <- 1000000L
+
+parse_expression <- function(expression) {
+  source <- list(name = "expression", lines = strsplit(expression, "\n", fixed = TRUE)[[1]])
+  scan <- scan_brackets(source$lines)
+  problems <- c(scan$problems, lapply(scan$open, never_closed), if (length(source$lines) > 0) find_habits(scan$masked, 1L, length(source$lines)))
+  parsed <- if (length(problems) == 0) parse_chunk(source$lines, expression_line) else list(problems = list())
+  problems <- c(problems, lapply(parsed$problems, shift_problem, by = -expression_line))
+  if (length(problems) > 0) abort_problems(sort_problems(problems), source)
+  if (length(parsed$nodes) != 1) abort_input("argument_wrong", "This is not one expression.", "write one, as in \"is_bust(25)\"")
+  parsed$nodes[[1]]
+}
+
+# A context in which everything that the game declares is known.
+context_of <- function(game) {
+  cx <- new_context(game$source)
+  for (part in c("names", "labels", "seats", "settings", "state", "players", "outcomes", "pays", "records", "picks")) cx[[part]] <- game[[part]]
+  cx
+}
+
+blame_expression <- function(problems, expression, source) {
+  if (length(problems) == 0) return(invisible())
+  own <- Filter(function(p) p$at[[1]] > expression_line, problems)
+  if (length(own) == 0) abort_problems(sort_problems(problems), source)
+  abort_problems(sort_problems(lapply(own, shift_problem, by = -expression_line)), list(name = "expression", lines = strsplit(expression, "\n", fixed = TRUE)[[1]]))
+}
+
+# Runs nothing but the value, from everything at its start.
+value_of_code <- function(em, v) {
+  write_starts(em)
+  cell <- new_cell(em, is_real(v$type))
+  write_into(em, v, cell)
+  emit(em, "END")
+  stop_on_problems(em)
+  program <- finished_program(em, list())
+  played <- core_script(program, rep(list(integer()), length(em$sources)), list(), logical(), FALSE, 0L)
+  if (script_ends[[played$end + 1L]] == "failed") abort_problems(list(failure_problem(em$rules, program, played$failure)), em$rules$source)
+  got <- if (cell$real) played$reals[[cell$cell + 1L]] else played$ints[[cell$cell + 1L]]
+  switch(v$type$kind, label = value_text(em$rules, got, v$type), yesno = got != 0, got)
+}
+
+sign_table_of <- function(game, signs) {
+  labels <- game$labels[signs$members]
+  structure(signs$verbs, dimnames = list(labels, labels), class = c("basanos_signs", "matrix"))
+}
+
+#' @export
+format.basanos_signs <- function(x, ...) {
+  won <- unclass(x)
+  cells <- matrix(ifelse(won != "", won, ifelse(t(won) != "", "loses", "draw")), nrow(won))
+  aligned(c(list(" " = rownames(x)), stats::setNames(lapply(seq_len(ncol(won)), function(j) cells[, j]), colnames(x))))
+}
+
+#' @export
+print.basanos_signs <- function(x, ...) {
+  writeLines(format(x))
+  invisible(x)
+}
