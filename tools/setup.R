@@ -24,6 +24,8 @@ missing <- needed[!vapply(needed, requireNamespace, NA, quietly = TRUE)]
 if (length(missing) > 0) {
   message("Installing ", paste(missing, collapse = ", "), " from CRAN ...")
   log <- tempfile("install-", fileext = ".log")
+  # A package behind testthat wants a system library, or builds its own copy when told to.
+  Sys.setenv(USE_BUNDLED_LIBUV = "1")
   # Build logs go to a file, and are shown only where something failed.
   status <- system2(file.path(R.home("bin"), "Rscript"), c("-e", shQuote(sprintf(
     "install.packages(c(%s), lib = '%s', repos = '%s', Ncpus = %d, quiet = TRUE)",
