@@ -68,7 +68,7 @@ bind_parameter <- function(cx, fs, name, v, d) {
     fs$vars[[name]] <- list(node = v, name = name, where = "alias")
     return(NULL)
   }
-  if (is_kind(v$type, "list", "bag", "each", "range")) {
+  if (is_kind(v$type, "each", "range") || (is_pool(v$type) && assigns_to(d$body, name))) {
     fs$vars[[name]] <- list(node = broken(v$at), name = name, where = "alias")
     report(cx, "collection_changed", v$at, sprintf("`%s` would change the collection it is given as `%s`.", d$name, name), "change what is remembered by its own name")
     return(NULL)

@@ -14,7 +14,7 @@ warn_unchanging <- function(cx, sc, node, cond, body) {
     return(invisible())
   }
   if (is_unknown(cond$type)) return(invisible())
-  read <- variables_in(cond, c("var", "at_seat", "at_position", "size"))
+  read <- variables_in(cond, c("var", "at_seat", "at_position"))
   written <- variables_written(body)
   if (length(read) > 0 && !any(read %in% written) && !leaves_loop(body)) {
     report(cx, "loop_endless", node$args[[1]]$at, "Nothing in this loop changes what its condition reads: it would never end.", "change one of its values in the loop, or leave it with `break`")
@@ -60,7 +60,7 @@ statement_for <- function(cx, sc, node) {
   name <- node$args[[1]]
   over <- node$args[[2]]
   if (over$kind == "call" && over$fn == "turns") return(statement_turns(cx, sc, node, name, over))
-  v <- if (over$kind == "call" && over$fn == "c") several_values(cx, sc, over) else value(cx, sc, over)
+  v <- value(cx, sc, over)
   if (is_unknown(v$type)) return(in_order(list(), node$at))
   if (!is_kind(v$type, "range", "list", "bag")) {
     wrong_type(cx, v, t_collection("list", t_whole), "What `for` goes through")
@@ -90,11 +90,6 @@ loop_variable <- function(cx, sc, name, type) {
   sc$vars[[name$name]] <- variable
   sc$set <- c(sc$set, variable$id)
   variable
-}
-
-several_values <- function(cx, sc, node) {
-  report(cx, "values_here", node$at, "`for` goes through a range, a list or the seats.", "write `for (i in 1:3)` or `for (s in seats)`")
-  broken(node$at)
 }
 
 indexes_by <- function(node, name) {

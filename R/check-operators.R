@@ -11,6 +11,10 @@ operand_count <- function(cx, node, n) {
 }
 
 arithmetic <- function(cx, sc, node, want) {
+  if (node$fn == "+" && length(node$args) == 2) {
+    first <- value(cx, sc, node$args[[1]])
+    if (is_pool(first$type)) return(joined_pools(cx, node, first, value(cx, sc, node$args[[2]])))
+  }
   operands <- lapply(node$args, function(a) number_operand(cx, sc, node, a))
   if (any(vapply(operands, function(v) is_unknown(v$type), NA))) return(broken(node$at))
   if (length(operands) == 1) return(calculation("neg", operands[[1]]$type, node$at, operands))
@@ -39,6 +43,7 @@ comparison <- function(cx, sc, node, want) {
   if (is_unknown(a$type) && node$args[[2]]$kind == "name") return(broken(node$at))  # a label of what could not be read
   b <- value(cx, sc, node$args[[2]], a$type)
   if (is_unknown(a$type) || is_unknown(b$type)) return(broken(node$at))
+  if (is_pool(a$type) || is_pool(b$type)) return(compared_pools(cx, node, a, b))
   type <- join_types(a$type, b$type)
   equality <- node$fn %in% c("==", "!=")
   if (is.null(type) || !comparable(a$type, b$type)) {
@@ -141,7 +146,7 @@ index_target <- function(cx, sc, node) {
 membership <- function(cx, sc, node, want) {
   x <- value(cx, sc, node$args[[1]])
   over <- node$args[[2]]
-  if (over$kind == "call" && over$fn == "c") {
+  if (over$kind == "call" && over$fn == "c" && node$args[[1]]$kind == "name") {  # a few comparisons are quicker than a list
     tests <- lapply(over$args, function(a) comparison(cx, sc, list(kind = "call", fn = "==", args = list(node$args[[1]], a), names = c("", ""), at = node$at), NULL))
     if (length(tests) == 0) return(literal(0, t_yesno, node$at))
     return(Reduce(function(a, b) calculation("||", t_yesno, node$at, list(a, b)), tests))
@@ -163,13 +168,20 @@ membership <- function(cx, sc, node, want) {
   wrong_type(cx, v, t_collection("list", x$type), "What stands after %in%")
 }
 
-bare_values <- function(cx, sc, node, want) {
-  report(cx, "values_here", node$at, "Several values cannot stand here.", "name one value, or use them inside pick(), max(), min(), die() or after %in%")
-  broken(node$at)
+# c(3, 2), where several values are wanted
+listed_values <- function(cx, sc, node, want) {
+  values <- lapply(node$args, function(a) value(cx, sc, a))
+  if (any(vapply(values, function(v) is_unknown(v$type), NA))) return(broken(node$at))
+  type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(values, `[[`, "type"), t_unknown)
+  if (length(values) > 0 && (is.null(type) || !is_kind(type, "whole", "label", "yesno"))) {
+    report(cx, "values_mixed", node$at, "Several values together must be whole numbers, or labels, all of one kind.", NULL)
+    return(broken(node$at))
+  }
+  typed("pool_of", t_collection("list", type), node$at, values = values)
 }
 
 operators <- list(
   "+" = arithmetic, "-" = arithmetic, "*" = arithmetic, "/" = arithmetic, "^" = arithmetic, "%%" = arithmetic, "%/%" = arithmetic,
   "==" = comparison, "!=" = comparison, "<" = comparison, "<=" = comparison, ">" = comparison, ">=" = comparison,
   "&&" = connective, "||" = connective, "!" = negation, ":" = range_value, "if" = choice_value, "{" = block_value,
-  "[" = index_value, "%in%" = membership, "c" = bare_values)
+  "[" = index_value, "%in%" = membership, "c" = listed_values)

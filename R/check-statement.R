@@ -40,8 +40,8 @@ statement_assign <- function(cx, sc, node) {
   sc$assigning <- target$name
   v <- value(cx, sc, node$args[[2]])
   sc$assigning <- NULL
-  if (is_kind(v$type, "list", "bag", "each", "range", "nothing", "text")) {
-    report(cx, "assign_kind", node$args[[2]]$at, sprintf("A name cannot be given %s.", describe_type(v$type)), if (is_kind(v$type, "list", "bag")) "lists and bags are changed with put and remove" else NULL)
+  if (is_kind(v$type, "each", "range", "nothing", "text") || v$op == "seats") {
+    report(cx, "assign_kind", node$args[[2]]$at, sprintf("A name cannot be given %s.", describe_type(v$type)), NULL)
     return(in_order(list(), node$at))
   }
   variable <- assigned_variable(cx, sc, target, v)
@@ -64,9 +64,17 @@ assigned_variable <- function(cx, sc, target, v) {
     if (!may_write(cx, sc, target$at, sprintf("`%s`", name))) return(NULL)
     variable <- d$variable
   }
-  if (is_kind(variable$type, "list", "bag", "each")) {
-    report(cx, "assign_kind", target$at, sprintf("`%s` is %s.", name, describe_type(variable$type)), if (is_kind(variable$type, "each")) sprintf("say whose: `%s[seat] <- ...`", name) else "change it with put and remove")
+  if (is_kind(variable$type, "each")) {
+    report(cx, "assign_kind", target$at, sprintf("`%s` is %s.", name, describe_type(variable$type)), sprintf("say whose: `%s[seat] <- ...`", name))
     return(NULL)
+  }
+  if (is_pool(variable$type) && !is_pool(v$type) && !is_unknown(v$type)) {
+    report(cx, "assign_kind", target$at, sprintf("`%s` is %s.", name, describe_type(variable$type)), "give it a list or bag, or change it with put and remove")
+    return(NULL)
+  }
+  if (is_pool(variable$type) && is_pool(v$type) && fits_type(v$type$of, variable$type$of)) {
+    if (variable$where == "local") sc$set <- union(sc$set, variable$id)
+    return(variable)
   }
   if (!accept_type(cx, variable, v, target$at)) return(NULL)
   if (variable$where == "local") sc$set <- union(sc$set, variable$id)
@@ -194,6 +202,7 @@ statement_say <- function(cx, sc, node) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(in_order(list(), node$at))
   text <- text_argument(cx, args$text, "What `say` says")
+  if (is.null(text)) return(in_order(list(), node$at))
   for (inside in regmatches(text, gregexpr("\\{[^{}]*\\}", text))[[1]]) {
     parsed <- parse_chunk(substr(inside, 2, nchar(inside) - 1), args$text$at[[1]] - 1L)
     if (length(parsed$problems) > 0 || length(parsed$nodes) != 1) report(cx, "text_expression", args$text$at, sprintf("`%s` is not one expression.", inside), "write a name or an expression between the braces")

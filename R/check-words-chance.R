@@ -10,6 +10,7 @@ value_roll <- function(cx, sc, node, want) {
     report(cx, "draw_here", node$at, "A player's rule has no dice of its own.", "use pick(...) or chance(p): a player's own chance")
     return(broken(node$at))
   }
+  if (!is.null(args$n)) return(rolled_pool(cx, sc, node, die, args$n))
   draw_from(die$faces, die$type, node$at, die$name)
 }
 

@@ -18,7 +18,7 @@ value_size <- function(cx, sc, node, want) {
   if (is.null(over)) return(broken(node$at))
   if (over$op == "seats" || over$type$kind == "each") return(literal(length(cx$seats), t_whole, node$at))
   if (over$op == "range") return(fold_value(node, "count", over, new_variable(cx, "it", t_whole, node$at, "bound"), literal(1, t_yesno, node$at)))
-  typed("size", t_whole, node$at, var = over$var)
+  typed("size", t_whole, node$at, over = over)
 }
 
 fold_value <- function(node, how, over, it, body) {

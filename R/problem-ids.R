@@ -14,7 +14,7 @@ problem_ids <- function() {
     # arguments
     "argument_missing", "argument_unknown", "argument_twice", "argument_empty", "text_wanted", "text_expression",
     # types
-    "wrong_type", "never_equal", "not_comparable", "branches_differ", "label_arithmetic", "index_wrong", "values_here", "block_value",
+    "wrong_type", "never_equal", "not_comparable", "branches_differ", "label_arithmetic", "index_wrong", "values_mixed", "block_value",
     "else_missing", "no_value", "value_unused", "not_constant", "constant_circle", "collection_changed", "assign_target", "assign_fixed", "assign_kind",
     "maybe_unset", "never_reached", "recursion", "function_here", "it_inside_it",
     # things on the table

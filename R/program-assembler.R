@@ -42,9 +42,10 @@ operation_codes <- function() {
 session <- new.env(parent = emptyenv())
 
 emit <- function(em, op, a = 0L, b = 0L, c = 0L, d = 0L) {
+  operation <- c(operation_codes()[[op]], a, b, c, d, em$at)  # first: an operand may itself be written just now
   if (em$size == ncol(em$code)) em$code <- cbind(em$code, matrix(0L, 6, em$size))
   em$size <- em$size + 1L
-  em$code[, em$size] <- as.integer(c(operation_codes()[[op]], a, b, c, d, em$at))
+  em$code[, em$size] <- as.integer(operation)
   invisible()
 }
 
@@ -82,13 +83,16 @@ put_label <- function(em, label) em$label_at[[label]] <- em$size
 
 # --- cells ------------------------------------------------------------------
 
+# Arguments are forced before anything is counted: working them out may itself take cells.
 new_int <- function(em, n = 1L) {
+  force(n)
   first <- length(em$int_start)
   em$int_start <- c(em$int_start, integer(n))
   first
 }
 
 new_real <- function(em, n = 1L) {
+  force(n)
   first <- length(em$real_start)
   em$real_start <- c(em$real_start, double(n))
   first

@@ -9,12 +9,13 @@ write_each_item <- function(em, over, it, visit) {
     }
     return(invisible())
   }
+  if (over$op == "choices") return(write_each_choice(em, it, visit))
   item <- new_cell(em, FALSE)
   bind(em, it, item)
   if (over$op == "range") return(write_range_loop(em, over, item, function(again) { visit(); put_label(em, again) }))
   index <- new_cell(em, FALSE)
   size <- new_cell(em, FALSE)
-  list <- list_of(em, over$var)
+  list <- write_pool(em, over)
   top <- new_label(em)
   done <- new_label(em)
   one <- int_const(em, 1L)

@@ -38,7 +38,7 @@ jump_if <- function(em, node, label, when) {
     }
   }
   if (node$op == "let") {
-    for (b in node$bindings) write_into(em, b$value, place_variable(em, b$var))
+    write_bindings(em, node)
     return(jump_if(em, node$body, label, when))
   }
   x <- write_value(em, node)

@@ -15,7 +15,11 @@ write_value <- function(em, node, into = NULL) {
     let = write_let(em, node, into),
     do = write_body(em, node),
     lookup2 = write_lookup2(em, node, into),
-    size = { target <- result_cell(em, into, FALSE); emit(em, "LSIZE", target$cell, list_of(em, node$var)); target },
+    operand = node$operand,
+    size = write_size(em, node, into),
+    pool_same = write_pool_same(em, node, into),
+    pool_run = write_pool_run(em, node, into),
+    best_item = write_best_item(em, node),
     fold = write_fold(em, node),
     who = write_who(em, node),
     leader = write_leader(em, node),
@@ -148,6 +152,13 @@ write_at_position <- function(em, node, into) {
   target
 }
 
+write_size <- function(em, node, into) {
+  pool <- write_pool(em, node$over)
+  target <- result_cell(em, into, FALSE)
+  emit(em, "LSIZE", target$cell, pool)
+  target
+}
+
 write_lookup2 <- function(em, node, into) {
   a <- write_value(em, node$left)
   b <- write_value(em, node$right)
@@ -162,8 +173,15 @@ write_lookup2 <- function(em, node, into) {
 # --- bodies of functions and rules -------------------------------------------
 
 write_let <- function(em, node, into) {
-  for (b in node$bindings) write_into(em, b$value, place_variable(em, b$var))
+  write_bindings(em, node)
   write_value(em, node$body, into)
+}
+
+write_bindings <- function(em, node) {
+  for (b in node$bindings) {
+    if (is_pool(b$var$type)) assign_pool(em, b$var, b$value)
+    else write_into(em, b$value, place_variable(em, b$var))
+  }
 }
 
 write_body <- function(em, node) {

@@ -25,6 +25,7 @@ write_statement <- function(em, s) {
 }
 
 write_assign <- function(em, s) {
+  if (is_pool(s$target$var$type) && s$target$op == "var") return(assign_pool(em, s$target$var, s$value))
   if (s$target$op == "var") return(write_into(em, s$value, place_variable(em, s$target$var)))
   lies <- place_variable(em, s$target$var)
   key <- write_value(em, s$target$key)

@@ -75,6 +75,44 @@ inline bool list_remove(int32_t* list, int32_t item) {
   return false;
 }
 
+// The sizes of the groups of equal items, largest first: a full house gives 3, 2.
+inline void list_groups(const int32_t* from, int32_t* to) {
+  to[0] = 0;
+  for (int32_t i = 1; i <= from[0]; ++i) {
+    bool seen = false;
+    for (int32_t j = 1; j < i && !seen; ++j) seen = from[j] == from[i];
+    if (seen) continue;
+    int32_t size = 0;
+    for (int32_t j = i; j <= from[0]; ++j) size += from[j] == from[i];
+    int32_t at = ++to[0];
+    for (; at > 1 && to[at - 1] < size; --at) to[at] = to[at - 1];
+    to[at] = size;
+  }
+}
+
+// The length of the longest run of whole numbers one after the other.
+inline int32_t longest_run(const int32_t* list) {
+  const auto holds = [list](int64_t value) {
+    for (int32_t j = 1; j <= list[0]; ++j)
+      if (list[j] == value) return true;
+    return false;
+  };
+  int32_t best = 0;
+  for (int32_t i = 1; i <= list[0]; ++i) {
+    if (holds(int64_t{list[i]} - 1)) continue;  // not the start of a run
+    int32_t length = 1;
+    while (holds(int64_t{list[i]} + length)) ++length;
+    if (length > best) best = length;
+  }
+  return best;
+}
+
+inline bool same_list(const int32_t* a, const int32_t* b) {
+  for (int32_t k = 0; k <= a[0]; ++k)
+    if (a[k] != b[k]) return false;
+  return true;
+}
+
 #if defined(__GNUC__)
 #define BASANOS_LABEL(name, roles) &&do_##name,
 #define BASANOS_DISPATCH static const void* const labels[] = {BASANOS_OPS(BASANOS_LABEL)};
@@ -305,6 +343,30 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
     for (int32_t k = 0; k <= from[0]; ++k) to[k] = from[k];
     BASANOS_NEXT;
   }
+
+  BASANOS_DO(LAPPEND) {
+    const int32_t* const from = I + lists[ip->b].base;
+    int32_t* const to = I + lists[ip->a].base;
+    const int32_t count = from[0];
+    if (count > lists[ip->a].room - to[0]) FAILS(FAIL_ROOM);
+    for (int32_t k = 1; k <= count; ++k) to[to[0] + k] = from[k];
+    to[0] += count;
+    BASANOS_NEXT;
+  }
+  BASANOS_DO(BAPPEND) {
+    const int32_t* const from = I + lists[ip->b].base;
+    int32_t* const to = I + lists[ip->a].base;
+    const int32_t count = from[0];
+    if (count > lists[ip->a].room - to[0]) FAILS(FAIL_ROOM);
+    for (int32_t k = 1; k <= count; ++k) bag_insert(to, from[k]);
+    BASANOS_NEXT;
+  }
+  BASANOS_DO(LSAME) I[ip->a] = same_list(I + lists[ip->b].base, I + lists[ip->c].base); BASANOS_NEXT;
+  BASANOS_DO(LGROUPS)
+    if (I[lists[ip->b].base] > lists[ip->a].room) FAILS(FAIL_ROOM);
+    list_groups(I + lists[ip->b].base, I + lists[ip->a].base);
+    BASANOS_NEXT;
+  BASANOS_DO(LRUN) I[ip->a] = longest_run(I + lists[ip->b].base); BASANOS_NEXT;
 
   BASANOS_DO(DRAW)
     if constexpr (Mode::branching) STOP(Stop::chance);

@@ -22,7 +22,8 @@
   X(LDX, "iIA-") X(STX, "IWI-") X(DLDX, "dIA-") X(DSTX, "IWD-")                     \
   X(TAB, "iIT-") X(TAB2, "iIIT")                                                    \
   X(LSIZE, "iL--") X(LCLEAR, "N---") X(LPUT, "MI--") X(BPUT, "MI--")                \
-  X(LREMOVE, "MI--") X(LGET, "iIL-") X(LCOPY, "NL--")                               \
+  X(LREMOVE, "MI--") X(LGET, "iIL-") X(LCOPY, "NL--") X(LAPPEND, "ML--")           \
+  X(BAPPEND, "ML--") X(LSAME, "iLL-") X(LGROUPS, "NL--") X(LRUN, "iL--")            \
   X(DRAW, "iSII") X(DRAWW, "iSV-") X(DRAWP, "iSD-") X(DRAWADD, "USII") X(DRAWCNT, "USRU")                           \
                                   \
   X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")

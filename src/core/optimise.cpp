@@ -288,7 +288,7 @@ bool cannot_fail(int op) {
   switch (op) {
     case OP_MOV: case OP_IMIN: case OP_IMAX: case OP_EQ: case OP_NE: case OP_LT: case OP_LE: case OP_NOT:
     case OP_DMOV: case OP_DADD: case OP_DSUB: case OP_DMUL: case OP_DNEG: case OP_DABS: case OP_DMIN: case OP_DMAX:
-    case OP_DEQ: case OP_DNE: case OP_DLT: case OP_DLE: case OP_TOREAL: case OP_LSIZE: case OP_SEL: case OP_WHO: return true;
+    case OP_DEQ: case OP_DNE: case OP_DLT: case OP_DLE: case OP_TOREAL: case OP_LSIZE: case OP_SEL: case OP_WHO: case OP_LSAME: case OP_LRUN: return true;
     default: return false;
   }
 }

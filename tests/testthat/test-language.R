@@ -83,6 +83,14 @@ test_that("lists keep their order, bags none", {
   expect_equal(with_list("bag", "result <- sum(faces)"), 10)
 })
 
+test_that("values are worked out before what uses them, wherever they stand", {
+  filled <- "put(4, into = faces)\n put(2, into = faces)\n"
+  expect_equal(result_of(paste0(filled, "result <- sum(faces, it * it + 1) + count(faces, it %% 4 == 0) * 100"), state = "result = 0, faces = list(cube, room = 6)"), 122)
+  expect_equal(result_of(paste0(filled, "put(faces[1] - 1, into = faces)\n remove(faces[2] * 2, from = faces)\n result <- faces[1] * 10 + faces[2]"), state = "result = 0, faces = list(cube, room = 6)"), 23)
+  d <- odds(game_with("put(roll(cube), into = faces)\n put(roll(cube), into = faces)\n result <- sum(faces)", state = "result = 0, faces = bag(cube, room = 6)"))$distributions$result
+  expect_equal(d, data.frame(value = 2:12, probability = c(1:6, 5:1) / 36))
+})
+
 test_that("draws: ranges, lists of faces, weights, labels, picks and chance", {
   d <- function(die, record = "result") odds(game_of("seats(guest)", die, "state(result = 0)", "play({", "face <- roll(it_shows)", if (record == "result") "result <- face", "})", "outcomes(over = otherwise)", "record(result = result)"))$distributions$result
   expect_equal(d("it_shows <- die(3:5)"), data.frame(value = c(3, 4, 5), probability = rep(1 / 3, 3)))

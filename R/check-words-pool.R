@@ -1,0 +1,87 @@
+# Pools: lists and bags made by an expression. Typed nodes pool_roll, pool_of, pool_filter, pool_join
+# and pool_groups; a list or bag that is remembered is a `var`.
+
+is_pool <- function(type) is_kind(type, "list", "bag")
+
+# roll(cube, 5)
+rolled_pool <- function(cx, sc, node, die, n) {
+  number <- value_of(cx, sc, n, t_whole, "The number of dice")
+  typed("pool_roll", t_collection("bag", die$type), node$at, faces = die$faces, source = die$name, n = number)
+}
+
+# dice + more, where both are lists or bags
+joined_pools <- function(cx, node, a, b) {
+  of <- if (is_pool(b$type)) join_types(a$type$of, b$type$of)
+  if (is.null(of)) return(wrong_type(cx, b, a$type, "What is joined to a list or bag"))
+  kind <- if ("bag" %in% c(a$type$kind, b$type$kind)) "bag" else "list"
+  typed("pool_join", t_collection(kind, of), node$at, left = a, right = b)
+}
+
+# ==, != on lists and bags compare the whole; a bag with a list as bags.
+compared_pools <- function(cx, node, a, b) {
+  if (!is_pool(a$type) || !is_pool(b$type) || is.null(join_types(a$type$of, b$type$of))) {
+    report(cx, "never_equal", node$at, sprintf("This compares %s with %s.", describe_type(a$type), describe_type(b$type)), "compare like with like")
+    return(broken(node$at))
+  }
+  if (!node$fn %in% c("==", "!=")) {
+    report(cx, "not_comparable", node$at, sprintf("`%s` does not compare lists.", node$fn), "only numbers have an order")
+    return(broken(node$at))
+  }
+  same <- typed("pool_same", t_yesno, node$at, left = a, right = b)
+  if (node$fn == "==") same else calculation("!", t_yesno, node$at, list(same))
+}
+
+value_those <- function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(broken(node$at))
+  over <- collection_value(cx, sc, args$of)
+  if (is.null(over)) return(broken(node$at))
+  about <- about_it(cx, sc, args$condition, item_type(over$type), node$at, function(inner, n) condition(cx, inner, n, "What `those` asks of each item"))
+  if (is_unknown(about$body$type)) return(broken(node$at))
+  kind <- if (is_kind(over$type, "bag")) "bag" else "list"
+  typed("pool_filter", t_collection(kind, item_type(over$type)), node$at, over = over, it = about$it, body = about$body)
+}
+
+value_groups <- function(cx, sc, node, want) {
+  pool <- pool_argument(cx, sc, node)
+  if (is.null(pool)) return(broken(node$at))
+  typed("pool_groups", t_collection("list", t_whole), node$at, over = pool)
+}
+
+value_longest_run <- function(cx, sc, node, want) {
+  pool <- pool_argument(cx, sc, node)
+  if (is.null(pool)) return(broken(node$at))
+  if (!is_kind(pool$type$of, "whole")) return(wrong_type(cx, pool, t_collection("list", t_whole), "What `longest_run` looks at"))
+  typed("pool_run", t_whole, node$at, over = pool)
+}
+
+pool_argument <- function(cx, sc, node) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(NULL)
+  pool <- collection_value(cx, sc, args$of)
+  if (is.null(pool) || is_pool(pool$type) && pool$op != "seats") return(pool)
+  wrong_type(cx, pool, t_collection("list", t_whole), sprintf("What `%s` looks at", node$fn))
+  NULL
+}
+
+# most(dice), least(choices, expression)
+best_item <- function(how) function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(broken(node$at))
+  over <- if (identical(args$of$name, "choices") && !is.null(sc$decision)) typed("choices", t_collection("list", sc$decision$type), args$of$at) else collection_value(cx, sc, args$of)
+  if (is.null(over)) return(broken(node$at))
+  type <- item_type(over$type)
+  if (is.null(args$expression)) {
+    it <- new_variable(cx, "it", type, node$at, "bound")
+    about <- list(it = it, body = typed("var", type, node$at, var = it))
+    if (!is_number(type)) {
+      report(cx, "argument_missing", node$at, sprintf("`%s` needs an expression about `it` here: labels have no size.", how), vocabulary_word(how)$example)
+      return(broken(node$at))
+    }
+  } else about <- about_it(cx, sc, args$expression, type, node$at, function(inner, n) number_value(cx, inner, n, sprintf("What `%s` compares", how)))
+  if (is_unknown(about$body$type)) return(broken(node$at))
+  typed("best_item", type, node$at, how = how, over = over, it = about$it, body = about$body)
+}
+
+value_most <- best_item("most")
+value_least <- best_item("least")
