@@ -14,7 +14,7 @@ warn_unchanging <- function(cx, sc, node, cond, body) {
     return(invisible())
   }
   if (is_unknown(cond$type)) return(invisible())
-  read <- variables_in(cond, c("var", "at_seat", "at_position"))
+  read <- variables_in(cond, c("var", "at_seat"))
   written <- variables_written(body)
   if (length(read) > 0 && !any(read %in% written) && !leaves_loop(body)) {
     report(cx, "loop_endless", node$args[[1]]$at, "Nothing in this loop changes what its condition reads: it would never end.", "change one of its values in the loop, or leave it with `break`")

@@ -130,13 +130,13 @@ index_target <- function(cx, sc, node) {
     if (is_unknown(key$type)) return(NULL)
     return(typed("at_seat", of$type$of, node$at, var = of$var, key = key))
   }
-  if (of$type$kind %in% c("list", "bag") && of$op == "var") {
+  if (is_pool(of$type) && of$op != "seats") {
     key <- value_of(cx, sc, node$args[[2]], t_whole, "A position")
     if (key$op == "lit" && identical(key$value, 0)) {
       report(cx, "habit_from_zero", node$args[[2]]$at, "Positions count from 1.", "write 1 for the first")
       return(NULL)
     }
-    return(typed("at_position", of$type$of, node$at, var = of$var, key = key))
+    return(typed("at_position", of$type$of, node$at, over = of, key = key))
   }
   report(cx, "index_wrong", node$at, sprintf("Square brackets go with a list or one value for each seat, not with %s.", describe_type(of$type)), NULL)
   NULL

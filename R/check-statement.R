@@ -113,15 +113,15 @@ assign_at <- function(cx, sc, node, target) {
   to <- index_target(cx, sc, target)
   v <- value(cx, sc, node$args[[2]])
   if (is.null(to) || is_unknown(v$type)) return(in_order(list(), node$at))
+  if (to$op == "at_position") {
+    report(cx, "assign_kind", target$at, "Items of a list are not overwritten.", "change it with put and remove")
+    return(in_order(list(), node$at))
+  }
   if (to$var$where != "state") {
     report(cx, "assign_fixed", target$at, sprintf("`%s` cannot be given a value.", to$var$name), NULL)
     return(in_order(list(), node$at))
   }
   if (!may_write(cx, sc, target$at, sprintf("`%s`", to$var$name))) return(in_order(list(), node$at))
-  if (to$op == "at_position") {
-    report(cx, "assign_kind", target$at, "Items of a list are not overwritten.", "change it with put and remove")
-    return(in_order(list(), node$at))
-  }
   if (!accept_each(cx, to$var, v, target$at)) return(in_order(list(), node$at))
   typed("assign", t_nothing, node$at, target = to, value = v)
 }

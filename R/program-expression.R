@@ -146,9 +146,10 @@ write_at_seat <- function(em, node, into) {
 }
 
 write_at_position <- function(em, node, into) {
+  pool <- write_pool(em, node$over)
   key <- write_value(em, node$key)
   target <- result_cell(em, into, FALSE)
-  at_place(em, node$at, function() emit(em, "LGET", target$cell, cell_of(em, key), list_of(em, node$var)))
+  at_place(em, node$at, function() emit(em, "LGET", target$cell, cell_of(em, key), pool))
   target
 }
 

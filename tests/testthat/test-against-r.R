@@ -11,9 +11,10 @@ random_program <- function() {
     on.exit(depth <<- depth - 1)
     make()
   }
-  number <- function() deeper(function() switch(sample.int(9, 1),
+  number <- function() deeper(function() switch(sample.int(11, 1),
     sprintf("(%s + %s)", number(), number()), sprintf("(%s - %s)", number(), number()), sprintf("(%s * %s) %%%% 97", number(), number()),
     sprintf("(%s) %%/%% %d", number(), sample(c(-3, 2, 5), 1)), sprintf("max(%s, %s)", number(), number()), sprintf("min(%s, %s)", number(), number()),
+    sprintf("sum(c(%s, %s, %s))", number(), number(), number()), sprintf("min(c(%s, %s))", number(), number()),
     sprintf("abs(%s)", number()), sprintf("(if (%s) %s else %s)", truth(), number(), number()), sprintf("%s(%s, %s)", one_of("mix", "steps"), number(), number())),
     function() one_of(sample(names, 1), as.character(sample(-4:9, 1))))
   truth <- function() deeper(function() switch(sample.int(4, 1),
