@@ -45,7 +45,7 @@ number_outcomes <- function(cx, entries) {
 
 no_such_outcome <- function(cx, at, name) {
   if ("outcomes" %in% cx$unread) return(invisible())
-  report(cx, "unknown_name", at, sprintf("There is no outcome `%s`.", name), did_you_mean(name, outcome_words(cx)))
+  report(cx, "unknown_name", at, sprintf("There is no outcome `%s`.", name), or_spelling(did_you_mean(name, outcome_words(cx))))
 }
 
 # The numbers of the outcomes that a name stands for: its own, or all of a seat's entry.
@@ -110,7 +110,7 @@ check_stakes <- function(cx, node) {
   if (is.null(args)) return(invisible())
   who <- paid_seats(cx, args$who)
   amount <- number_value(cx, new_scope("stakes"), args$amount, "A stake")
-  if (!amount$const) report(cx, "not_constant", args$amount$at, "A stake must be a number or a setting.", NULL)
+  if (!amount$const) report(cx, "not_constant", args$amount$at, "A stake must be a number or a setting.", "write a number, or a setting's name")
   if (is.null(who) || !who$how %in% c("seat", "everyone")) return(invisible())
   cx$stakes <- c(cx$stakes, list(list(who = who, amount = amount, at = args$amount$at)))
 }

@@ -105,7 +105,7 @@ ask_choices <- function(cx, sc, one_of, d) {
   for (item in one_of$args) {
     if (item$kind == "call" && item$fn == ":") {
       range <- range_value(cx, sc, item)
-      if (length(one_of$args) > 1) report(cx, "answer_kind", item$at, "A range stands alone in one_of.", NULL)
+      if (length(one_of$args) > 1) report(cx, "answer_kind", item$at, "A range stands alone in one_of.", "widen the range, or list every answer")
       if (range$op != "range") return(NULL)
       return(list(how = "range", low = range$low, high = range$high))
     }
@@ -137,7 +137,7 @@ declare_player <- function(cx, name, node) {
   if (!is.null(args$seat)) {
     seat <- match(args$seat$name, cx$seats)
     if (args$seat$kind != "name" || is.na(seat)) {
-      report(cx, "unknown_seat", args$seat$at, "A player's first argument is a seat, or is left out.", did_you_mean(if (is.null(args$seat$name)) "" else args$seat$name, cx$seats))
+      report(cx, "unknown_seat", args$seat$at, "A player's first argument is a seat, or is left out.", or_spelling(did_you_mean(if (is.null(args$seat$name)) "" else args$seat$name, cx$seats)))
       seat <- NULL
     }
   }
@@ -172,7 +172,7 @@ inherited_rules <- function(cx, player, seen) {
   if (is.null(player$like)) return(player$rules)
   model <- cx$players[[if (is.null(player$like$name)) "" else player$like$name]]
   if (is.null(model) || model$name %in% seen) {
-    report(cx, "unknown_player", player$like$at, "`like` names another player.", did_you_mean(if (is.null(player$like$name)) "" else player$like$name, names(cx$players)))
+    report(cx, "unknown_player", player$like$at, "`like` names another player.", or_spelling(did_you_mean(if (is.null(player$like$name)) "" else player$like$name, names(cx$players))))
     return(player$rules)
   }
   rules <- inherited_rules(cx, model, c(seen, model$name))

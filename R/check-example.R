@@ -47,7 +47,7 @@ check_given_part <- function(cx, example, name, part, at) {
     example$forced[[name]] <- list(what = "answers", values = several(type), at = part$at)
   } else if (kind == "seat") {
     player <- if (part$kind == "name") cx$players[[part$name]]
-    if (is.null(player)) report(cx, "unknown_player", part$at, sprintf("`%s` is given a player that there is not.", name), did_you_mean(if (part$kind == "name") part$name else "", names(cx$players)))
+    if (is.null(player)) report(cx, "unknown_player", part$at, sprintf("`%s` is given a player that there is not.", name), or_spelling(did_you_mean(if (part$kind == "name") part$name else "", names(cx$players))))
     else example$players[[name]] <- player$name
   } else if (kind == "setting") {
     example$settings[[name]] <- value_of(cx, sc, part, d$type, sprintf("The setting `%s`", name))
@@ -89,7 +89,7 @@ check_expect_part <- function(cx, name, part, at) {
   if (name == "error") {
     ids <- names(failures)
     if (part$kind != "name" || !part$name %in% ids) {
-      report(cx, "unknown_name", part$at, "This is not the id of an error that stops a round.", did_you_mean(if (part$kind == "name") part$name else "", ids))
+      report(cx, "unknown_name", part$at, "This is not the id of an error that stops a round.", or_spelling(did_you_mean(if (part$kind == "name") part$name else "", ids)))
       return(NULL)
     }
     return(list(what = "error", id = part$name))
@@ -97,7 +97,7 @@ check_expect_part <- function(cx, name, part, at) {
   if (name == "pay") return(check_expected_pay(cx, sc, part, at))
   record <- cx$records[[name]]
   if (is.null(record)) {
-    report(cx, "unknown_name", at, sprintf("Nothing called `%s` is recorded.", name), did_you_mean(name, c("outcome", "pay", "error", names(cx$records))))
+    report(cx, "unknown_name", at, sprintf("Nothing called `%s` is recorded.", name), or_spelling(did_you_mean(name, c("outcome", "pay", "error", names(cx$records)))))
     return(NULL)
   }
   type <- if (is_kind(record$node$type, "whole")) t_fraction else record$node$type

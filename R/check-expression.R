@@ -37,6 +37,7 @@ wrong_type <- function(cx, v, type, what) {
   mend <- NULL
   if (type$kind == "whole" && v$type$kind == "fraction") mend <- "round_down(x) or round_up(x) makes it whole"
   if (type$kind == "yesno" && is_number(v$type)) mend <- "write the comparison out, as in `x > 0`"
+  if (is.null(mend)) mend <- sprintf("give %s here", describe_type(type))
   report(cx, "wrong_type", v$at, sprintf("%s must be %s, not %s.", what, describe_type(type), describe_type(v$type)), mend)
   broken(v$at)
 }
@@ -60,7 +61,7 @@ text_value <- function(cx, sc, node, want) {
     return(broken(node$at))
   }
   if (node$value %in% cx$labels) return(label_value(cx, match(node$value, cx$labels), node$at))
-  report(cx, "unknown_name", node$at, sprintf("\"%s\" is not a label this game knows.", node$value), did_you_mean(node$value, cx$labels))
+  report(cx, "unknown_name", node$at, sprintf("\"%s\" is not a label this game knows.", node$value), or_spelling(did_you_mean(node$value, cx$labels)))
   broken(node$at)
 }
 

@@ -35,7 +35,7 @@ function_arguments <- function(cx, node, d) {
   got <- list()
   for (i in which(nzchar(node$names))) {
     if (!node$names[[i]] %in% d$params) {
-      report(cx, "argument_unknown", node$args[[i]]$at, sprintf("`%s` has no parameter `%s`.", d$name, node$names[[i]]), did_you_mean(node$names[[i]], d$params))
+      report(cx, "argument_unknown", node$args[[i]]$at, sprintf("`%s` has no parameter `%s`.", d$name, node$names[[i]]), or_spelling(did_you_mean(node$names[[i]], d$params)))
       return(NULL)
     }
     got[[node$names[[i]]]] <- node$args[[i]]

@@ -6,7 +6,7 @@ calculation <- function(fn, type, at, args) {
 
 operand_count <- function(cx, node, n) {
   if (length(node$args) == n) return(TRUE)
-  report(cx, "argument_missing", node$at, sprintf("`%s` takes %d values.", node$fn, n), NULL)
+  report(cx, "argument_missing", node$at, sprintf("`%s` takes %d values.", node$fn, n), "write one on each side")
   FALSE
 }
 
@@ -138,7 +138,7 @@ index_target <- function(cx, sc, node) {
     }
     return(typed("at_position", of$type$of, node$at, over = of, key = key))
   }
-  report(cx, "index_wrong", node$at, sprintf("Square brackets go with a list or one value for each seat, not with %s.", describe_type(of$type)), NULL)
+  report(cx, "index_wrong", node$at, sprintf("Square brackets go with a list or one value for each seat, not with %s.", describe_type(of$type)), "leave the brackets out, or remember a list: state(faces = list(cube, room = 5))")
   NULL
 }
 
@@ -174,7 +174,7 @@ listed_values <- function(cx, sc, node, want) {
   if (any(vapply(values, function(v) is_unknown(v$type), NA))) return(broken(node$at))
   type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(values, `[[`, "type"), t_unknown)
   if (length(values) > 0 && (is.null(type) || !is_kind(type, "whole", "label", "yesno"))) {
-    report(cx, "values_mixed", node$at, "Several values together must be whole numbers, or labels, all of one kind.", NULL)
+    report(cx, "values_mixed", node$at, "Several values together must be whole numbers, or labels, all of one kind.", "keep numbers and labels apart")
     return(broken(node$at))
   }
   typed("pool_of", t_collection("list", type), node$at, values = values)

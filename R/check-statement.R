@@ -41,7 +41,7 @@ statement_assign <- function(cx, sc, node) {
   v <- value(cx, sc, node$args[[2]])
   sc$assigning <- NULL
   if (is_kind(v$type, "each", "range", "nothing", "text") || v$op == "seats") {
-    report(cx, "assign_kind", node$args[[2]]$at, sprintf("A name cannot be given %s.", describe_type(v$type)), NULL)
+    report(cx, "assign_kind", node$args[[2]]$at, sprintf("A name cannot be given %s.", describe_type(v$type)), "give it a number, yes or no, a label, a list or a bag")
     return(in_order(list(), node$at))
   }
   variable <- assigned_variable(cx, sc, target, v)
@@ -105,7 +105,7 @@ accept_type <- function(cx, variable, v, at) {
     widen_variable(cx, variable, joined)
     return(TRUE)
   }
-  report(cx, "wrong_type", at, sprintf("`%s` is %s and cannot become %s.", variable$name, describe_type(variable$type), describe_type(v$type)), NULL)
+  report(cx, "wrong_type", at, sprintf("`%s` is %s and cannot become %s.", variable$name, describe_type(variable$type), describe_type(v$type)), "choose another name for this value")
   FALSE
 }
 
@@ -118,7 +118,7 @@ assign_at <- function(cx, sc, node, target) {
     return(in_order(list(), node$at))
   }
   if (to$var$where != "state") {
-    report(cx, "assign_fixed", target$at, sprintf("`%s` cannot be given a value.", to$var$name), NULL)
+    report(cx, "assign_fixed", target$at, sprintf("`%s` cannot be given a value.", to$var$name), "only what is remembered for each seat can be")
     return(in_order(list(), node$at))
   }
   if (!may_write(cx, sc, target$at, sprintf("`%s`", to$var$name))) return(in_order(list(), node$at))
@@ -130,7 +130,7 @@ accept_each <- function(cx, variable, v, at) {
   if (fits_type(v$type, variable$type$of)) return(TRUE)
   joined <- join_types(variable$type$of, v$type)
   if (is.null(joined)) {
-    report(cx, "wrong_type", at, sprintf("`%s` keeps %s for each seat, not %s.", variable$name, describe_type(variable$type$of), describe_type(v$type)), NULL)
+    report(cx, "wrong_type", at, sprintf("`%s` keeps %s for each seat, not %s.", variable$name, describe_type(variable$type$of), describe_type(v$type)), "give it a value of that kind")
     return(FALSE)
   }
   widen_variable(cx, variable, t_collection("each", joined))

@@ -47,7 +47,7 @@ check_die <- function(cx, name, node) {
   got <- faces_of(cx, new_scope("a die"), node, args$dots, args$dot_names, "die")
   if (is.null(got)) got <- list(faces = NULL, type = t_unknown)
   if (!is.null(got$faces) && got$faces$how == "range" && !(got$faces$low$const && got$faces$high$const)) {
-    report(cx, "not_constant", node$at, "The faces of a die must be numbers or settings.", NULL)
+    report(cx, "not_constant", node$at, "The faces of a die must be numbers or settings.", "for a range that changes in a round write pick(low:high)")
   }
   members <- if (is_kind(got$type, "label")) got$type$members
   if (!is.null(members)) got$type$set <- name$name
@@ -131,7 +131,7 @@ lifetime <- function(cx, node) {
   if (is.null(node)) return("round")
   known <- c("turn", "round", "match", "sitting")
   if (node$kind != "name" || !node$name %in% known) {
-    report(cx, "lifetime_unknown", node$at, sprintf("`lasts` is one of %s.", some_of_names(known)), NULL)
+    report(cx, "lifetime_unknown", node$at, sprintf("`lasts` is one of %s.", some_of_names(known)), "leave it out for what lasts a round")
     return("round")
   }
   if (node$name %in% c("match", "sitting")) {
@@ -170,7 +170,7 @@ state_part <- function(cx, sc, node) {
   }
   of <- item_of_collection(cx, args$of)
   room <- value_of(cx, sc, args$room, t_whole, "The room of a list")
-  if (!room$const && !is_unknown(room$type)) report(cx, "not_constant", args$room$at, "The room of a list must be a number or a setting.", NULL)
+  if (!room$const && !is_unknown(room$type)) report(cx, "not_constant", args$room$at, "The room of a list must be a number or a setting.", "write the most that it can ever hold")
   if (is.null(of)) return(NULL)
   list(type = t_collection(node$fn, of), room = room, start = NULL)
 }

@@ -24,11 +24,11 @@ declared_thing <- function(cx, node, kind) {
     if (identical(d$kind, "unread")) return(NULL)
     if (is.null(d)) {
       known <- names(Filter(function(x) x$kind == kind, cx$names))
-      report(cx, "unknown_name", node$at, sprintf("`%s` is not a name this game knows.", node$name), did_you_mean(node$name, known))
+      report(cx, "unknown_name", node$at, sprintf("`%s` is not a name this game knows.", node$name), or_spelling(did_you_mean(node$name, known)))
       return(NULL)
     }
   }
-  report(cx, "wrong_thing", node$at, sprintf("This must be the name of %s.", kind_in_words(kind)), NULL)
+  report(cx, "wrong_thing", node$at, sprintf("This must be the name of %s.", kind_in_words(kind)), sprintf("declare one, as in %s", vocabulary_word(kind)$example))
   NULL
 }
 
@@ -114,11 +114,11 @@ faces_of <- function(cx, sc, node, dots, names, what) {
     type <- t_label(values[[1]]$type$set, sort(unique(members)))
   }
   if (is.null(type) || !(is_kind(type, "whole", "label", "yesno") || is_unknown(type))) {
-    report(cx, "faces_mixed", node$at, sprintf("What `%s` chooses from must be whole numbers, or labels, all of one kind.", what), NULL)
+    report(cx, "faces_mixed", node$at, sprintf("What `%s` chooses from must be whole numbers, or labels, all of one kind.", what), "keep numbers and labels apart")
     return(NULL)
   }
   if (!all(vapply(values, `[[`, NA, "const"))) {
-    report(cx, "not_constant", node$at, sprintf("The values in this `%s` must be numbers, settings or labels.", what), NULL)
+    report(cx, "not_constant", node$at, sprintf("The values in this `%s` must be numbers, settings or labels.", what), "for values that change in a round write pick(low:high), or pick a position")
     return(NULL)
   }
   list(faces = list(how = "values", values = values, weights = NULL), type = type)
@@ -147,7 +147,7 @@ weighted_faces <- function(cx, sc, node, dots, names, what) {
     if (what == "die") id <- intern_label(cx, names[[i]], dots[[i]]$at)
     else {
       id <- match(names[[i]], cx$labels)
-      if (is.na(id)) report(cx, "unknown_name", dots[[i]]$at, sprintf("`%s` is not a label this game knows.", names[[i]]), did_you_mean(names[[i]], cx$labels))
+      if (is.na(id)) report(cx, "unknown_name", dots[[i]]$at, sprintf("`%s` is not a label this game knows.", names[[i]]), or_spelling(did_you_mean(names[[i]], cx$labels)))
     }
     ids <- c(ids, id)
   }

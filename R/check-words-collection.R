@@ -78,7 +78,7 @@ extreme <- function(how) function(cx, sc, node, want) {
   first <- value(cx, sc, dots[[1]])
   if (is_unknown(first$type)) return(broken(node$at))
   if (first$type$kind %in% c("list", "bag", "each", "range")) {
-    if (length(dots) > 2) report(cx, "argument_unknown", dots[[3]]$at, sprintf("`%s` over a collection takes one expression.", how), NULL)
+    if (length(dots) > 2) report(cx, "argument_unknown", dots[[3]]$at, sprintf("`%s` over a collection takes one expression.", how), "join the two into one expression")
     expression <- if (length(dots) >= 2) dots[[2]] else args$expression
     return(number_fold(cx, sc, node, how, first, expression))
   }

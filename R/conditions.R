@@ -70,6 +70,8 @@ did_you_mean <- function(name, known) {
   if (is.null(near)) NULL else sprintf("did you mean `%s`?", near)
 }
 
+or_spelling <- function(mend) if (is.null(mend)) "check its spelling, or declare it" else mend
+
 some_of_names <- function(x, most = 8) {
   shown <- paste0("`", utils::head(x, most), "`", collapse = ", ")
   if (length(x) > most) paste0(shown, sprintf(" and %d more", length(x) - most)) else shown

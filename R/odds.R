@@ -27,6 +27,9 @@
 odds <- function(game, engine = c("exact", "sample"), rounds = 1e6, seed = 1, threads = 1, set = list(), players = list(),
                  max_states = 5e6, progress = NULL) {
   engine <- one_of_names(engine[[1]], c("exact", "sample"), "engine_unknown", "engine")
+  check_rounds(rounds)
+  check_seed(seed)
+  check_threads(threads)
   if (engine == "sample") return(odds_of(play_rounds(game, rounds, seed, 1, threads, set, players, progress)))
   game <- game(game)
   program <- compile_game(game, set, players)

@@ -78,7 +78,7 @@ stake_of <- function(em, seat) {
     if (s$who$how == "everyone" || s$who$seat == seat) {
       amount <- write_value(em, s$amount)$const
       if (amount <= 0) {
-        program_problem(em, "stake_wrong", s$at, "A stake must be above zero.", NULL)
+        program_problem(em, "stake_wrong", s$at, "A stake must be above zero.", "leave stakes out where nothing is put in")
         stop_on_problems(em)
       }
       stake <- stake + amount

@@ -61,7 +61,7 @@ raw_draw <- function(em, faces, value) {
 write_chance <- function(em, node, into) {
   p <- write_value(em, node$p)
   if (!is.null(p$const) && (p$const < 0 || p$const > 1)) {
-    program_problem(em, "probability_wrong", node$at, sprintf("A probability lies between 0 and 1; this one is %s.", format(p$const)), NULL)
+    program_problem(em, "probability_wrong", node$at, sprintf("A probability lies between 0 and 1; this one is %s.", format(p$const)), "write 0.25 for one in four")
     return(known(0, t_yesno))
   }
   target <- result_cell(em, into, FALSE)

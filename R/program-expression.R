@@ -16,9 +16,9 @@ write_value <- function(em, node, into = NULL) {
     do = write_body(em, node),
     lookup2 = write_lookup2(em, node, into),
     operand = node$operand,
-    size = write_size(em, node, into),
+    size = write_of_pool(em, node, "LSIZE", into),
     pool_same = write_pool_same(em, node, into),
-    pool_run = write_pool_run(em, node, into),
+    pool_run = write_of_pool(em, node, "LRUN", into),
     best_item = write_best_item(em, node),
     fold = write_fold(em, node),
     who = write_who(em, node),
@@ -96,7 +96,7 @@ fold_constants <- function(em, node, x) {
   a <- x[[1]]
   b <- if (length(x) > 1) x[[2]]
   wrong <- function(id, message) {
-    program_problem(em, id, node$at, message, NULL)
+    program_problem(em, id, node$at, message, "check the numbers and settings it is worked out from")
     known(0, node$type)
   }
   if (node$fn %in% c("/", "%%", "%/%") && b == 0) return(wrong("division_by_zero", "This divides by zero."))
@@ -150,13 +150,6 @@ write_at_position <- function(em, node, into) {
   key <- write_value(em, node$key)
   target <- result_cell(em, into, FALSE)
   at_place(em, node$at, function() emit(em, "LGET", target$cell, cell_of(em, key), pool))
-  target
-}
-
-write_size <- function(em, node, into) {
-  pool <- write_pool(em, node$over)
-  target <- result_cell(em, into, FALSE)
-  emit(em, "LSIZE", target$cell, pool)
   target
 }
 

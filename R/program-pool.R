@@ -86,10 +86,11 @@ write_pool_same <- function(em, node, into) {
   target
 }
 
-write_pool_run <- function(em, node, into) {
+# One number about a pool: its size, its longest run.
+write_of_pool <- function(em, node, op, into) {
   pool <- write_pool(em, node$over)
   target <- result_cell(em, into, FALSE)
-  emit(em, "LRUN", target$cell, pool)
+  emit(em, op, target$cell, pool)
   target
 }
 

@@ -78,6 +78,7 @@ node_builder <- function(data, lines, shift) {
   row_of <- function(id) match(id, data$id)
   problems <- list()
   refuse <- function(at, what, mend) {
+    if (is.null(mend)) mend <- "leave it out: rules have only the words that vocabulary() lists"
     problems[[length(problems) + 1L]] <<- problem("not_in_language", sprintf("%s is not part of the language.", what), mend, at)
     list(kind = "broken", at = at)
   }

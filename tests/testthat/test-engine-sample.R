@@ -33,6 +33,7 @@ test_that("rounds, seed and threads out of range are refused", {
   for (rounds in list(0, -1, 1.5, 1e12, Inf, NA_real_, "many", c(1, 2), NULL)) expect_error(odds("tide-signs", "sample", rounds = rounds), class = "basanos_rounds_wrong")
   for (seed in list(-1, 0.5, 2^60, "x", NA_real_)) expect_error(odds("tide-signs", "sample", rounds = 10, seed = seed), class = "basanos_seed_wrong")
   for (threads in list(0, 1.5, 1000, "two")) expect_error(odds("tide-signs", "sample", rounds = 10, threads = threads), class = "basanos_threads_wrong")
+  expect_error(odds("tide-signs", "exact", rounds = 0), class = "basanos_rounds_wrong")
   expect_error(odds("tide-signs", "guess"), class = "basanos_engine_unknown")
   expect_error(odds("tide-signs", max_states = 0), class = "basanos_argument_wrong")
 })

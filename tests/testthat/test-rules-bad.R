@@ -11,6 +11,7 @@ test_that("each bad file is refused with its id, at its place, with a hint", {
     id <- places$id[[k]]
     check <- check_game(bad_file(id))
     expect_false(check$ok, info = id)
+    expect_false(anyNA(check$problems$mend), info = id)
     hit <- check$problems[check$problems$id == id, ]
     expect_gt(nrow(hit), 0)
     expect_equal(c(hit$line[[1]], hit$column[[1]]), c(places$line[[k]], places$column[[k]]), info = id)
