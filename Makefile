@@ -19,9 +19,9 @@ setup-demo:
 setup-test:
 	@Rscript tools/setup.R ggplot2 testthat processx
 
-build/test_core: tests/core/test_core.cpp $(wildcard src/core/*)
+build/test_core: $(wildcard tests/core/* src/core/*)
 	@mkdir -p build
-	$(CXX) $(CORE_FLAGS) tests/core/test_core.cpp src/core/*.cpp -o $@
+	$(CXX) $(CORE_FLAGS) tests/core/*.cpp src/core/*.cpp -o $@
 test-core: build/test_core
 	build/test_core
 test-r:

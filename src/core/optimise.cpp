@@ -97,7 +97,7 @@ void fuse_comparisons(Program& p) {
     Instr& jump = p.code[i + 1];
     if (test.op != OP_EQ && test.op != OP_NE && test.op != OP_LT && test.op != OP_LE) continue;
     if ((jump.op != OP_JZ && jump.op != OP_JNZ) || jump.a != test.a || is_target[i + 1]) continue;
-    if (live.live_after(i + 1, test.a)) continue;
+    if (live.live_after(i + 1, test.a) || test.a == test.b || test.a == test.c) continue;
     const int fused = test.op == OP_EQ ? OP_JEQ : test.op == OP_NE ? OP_JNE : test.op == OP_LT ? OP_JLT : OP_JLE;
     const bool when = jump.op == OP_JNZ;
     jump = {fused, test.b, test.c, jump.b, 0, jump.at};

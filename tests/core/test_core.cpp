@@ -1,27 +1,15 @@
 // Tests of the core on its own, without R. Build and run with `make test-core`.
-#include <cmath>
-#include <cstdio>
-#include <functional>
-#include <limits>
-
 #include "../../src/core/branch.h"
 #include "../../src/core/exact.h"
 #include "../../src/core/live.h"
 #include "../../src/core/optimise.h"
 #include "../../src/core/sample.h"
 #include "../../src/core/script.h"
+#include "test.h"
 
 using namespace basanos;
 
 namespace {
-
-int passed = 0, failed = 0;
-
-void check(bool holds, const char* what, int line) {
-  ++(holds ? passed : failed);
-  if (!holds) std::printf("FAILED line %d: %s\n", line, what);
-}
-#define CHECK(condition) check((condition), #condition, __LINE__)
 
 bool rejected(const Program& p) {
   try {
@@ -305,6 +293,8 @@ int main() {
   optimising_changes_nothing_but_the_length();
   liveness_sees_what_is_read();
   scripts_force_draws_and_answers();
+  test_operations();
+  test_optimise();
   std::printf("core: %d passed, %d failed\n", passed, failed);
   return failed == 0 ? 0 : 1;
 }

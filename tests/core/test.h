@@ -1,0 +1,16 @@
+// The little that the tests of the core share.
+#pragma once
+#include <cmath>
+#include <cstdio>
+#include <limits>
+
+inline int passed = 0, failed = 0;
+
+inline void check(bool holds, const char* what, const char* file, int line) {
+  ++(holds ? passed : failed);
+  if (!holds) std::printf("FAILED %s:%d: %s\n", file, line, what);
+}
+#define CHECK(condition) check((condition), #condition, __FILE__, __LINE__)
+
+void test_optimise();
+void test_operations();

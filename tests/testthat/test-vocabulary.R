@@ -1,0 +1,95 @@
+# Every word's example is run: in a game that has what the examples speak of.
+
+around <- function(top = character(), play = "result <- 1", state = character(), sign = TRUE, cube = TRUE, seats = TRUE, record = TRUE, outcomes = TRUE, player = TRUE) {
+  c(if (seats) "seats(left, right)",
+    if (cube) "cube <- die(1:6)",
+    if (sign) "sign <- signs(reef %wrecks% boat, boat %outruns% squall, squall %drives% reef)",
+    "state(result = 0, face = 0, faces = list(cube, room = 9))",
+    state,
+    top,
+    "play({", play, "})",
+    if (outcomes) "outcomes(high = face > 4, low = otherwise)")
+}
+
+runs <- function(lines) {
+  path <- tempfile(fileext = ".game")
+  on.exit(unlink(path))
+  writeLines(lines, path)
+  odds(path, "sample", rounds = 20)
+}
+
+# Where an example needs other company than the plain game gives it.
+company <- list(
+  seats = function(e) around(top = e, seats = FALSE),
+  die = function(e) around(top = e, cube = FALSE),
+  signs = function(e) around(top = e, sign = FALSE),
+  play = function(e) c("seats(guest)", "cube <- die(1:6)", "state(face = 0)", e, "outcomes(high = face > 4, low = otherwise)"),
+  outcomes = function(e) around(top = e, outcomes = FALSE),
+  pays = function(e) around(top = sub("guest", "left", e)),
+  stakes = function(e) around(top = c(sub("guest", "left", e), "pays(left, high = 1, otherwise = -1)")),
+  state = function(e) around(top = e),
+  record = function(e) around(top = e),
+  player = function(e) around(top = c(e, "calm <- player(choice = stand)"), play = "ask(left, choice = one_of(draw, stand))"),
+  example = function(e) around(top = e, play = "face <- roll(cube)"),
+  given = function(e) around(top = e, play = "face <- roll(cube)"),
+  expect = function(e) around(top = c("pays(left, high = 1, otherwise = -1)", sprintf('example("six", given(cube = 6), %s)', e)), play = "face <- roll(cube)"),
+  each = function(e) around(top = e),
+  list = function(e) around(top = sub("faces", "more", e)),
+  bag = function(e) around(top = sub("faces", "more", e)),
+  one_of = function(e) around(top = "calm <- player(choice = stand)", play = sub("guest", "left", e)),
+  turns = function(e) around(state = "state(score = each(seat, 0))", play = e),
+  ask = function(e) around(top = "even <- player(throw = pick(choices))", play = e),
+  add = function(e) around(state = "state(score = each(seat, 0))", play = e),
+  remove = function(e) around(play = paste("put(6, into = faces)\n", e)),
+  pick = function(e) around(play = e),
+  chance = function(e) around(play = e),
+  prefer = function(e) around(top = sprintf("calm <- player(choice = %s)", e), play = "ask(left, choice = one_of(hit, if (result > 0) double))"),
+  me = function(e) around(top = sprintf("calm <- player(n = %s)", e), state = "state(score = each(seat, 1))", play = "ask(left, n = one_of(1:6))"),
+  choices = function(e) around(top = sprintf("calm <- player(n = %s)", e), play = "ask(left, n = one_of(1:6))"),
+  pass = function(e) around(top = "calm <- player(choice = pick(choices))", play = sprintf("ask(left, choice = one_of(if (result > 3) draw, if (result > 5) stand))\n if (%s) result <- 1", e)),
+  winner = function(e) around(top = e, outcomes = FALSE, play = "face <- 5") |> c("outcomes(wins = left, none_wins = otherwise)"),
+  others = function(e) around(top = e, outcomes = FALSE, play = "face <- 5") |> c("outcomes(wins = left, none_wins = otherwise)"),
+  everyone = function(e) around(top = e),
+  otherwise = function(e) around(top = e, outcomes = FALSE),
+  roll = function(e) around(play = paste("result <- sum(", e, ")")),
+  most = function(e) around(play = paste("put(6, into = faces)\n result <-", e)),
+  least = function(e) around(play = paste("put(6, into = faces)\n result <-", e)),
+  max = function(e) around(state = "state(score = each(seat, 2))", play = paste("result <-", e)),
+  those = function(e) around(play = paste0("result <- size(", e, ")")),
+  groups = function(e) around(play = sprintf("if (%s) result <- 1", e)),
+  who = function(e) around(state = "state(score = each(seat, 2))", play = sprintf("if (%s == nobody) result <- 1", e)),
+  leader = function(e) around(state = "state(score = each(seat, 2))", play = sprintf("if (%s == nobody) result <- 1", e)),
+  other = function(e) around(play = sprintf("if (%s == right) result <- 1", e)),
+  nobody = function(e) around(play = sprintf("if (leader(result) == %s) result <- 1", e)),
+  none = function(e) around(play = sprintf("if (leader(result) == %s) result <- 1", e)))
+
+truths <- c("beats", "any", "all", "longest_run", "yes", "no")
+
+test_that("the example of every word runs", {
+  for (w in vocabulary_words) {
+    lines <- if (!is.null(company[[w$name]])) company[[w$name]](w$example)
+      else if (w$name %in% truths) around(play = sprintf("if (%s) result <- 1", w$example))
+      else switch(w$kind,
+        thing = , top = around(top = w$example),
+        statement = around(play = w$example),
+        around(play = paste("result <-", w$example)))
+    expect_no_error(runs(lines), message = w$name)
+  }
+})
+
+test_that("every argument of a word may be given by its name", {
+  expect_equal(result_of("add(to = result, n = 3)"), 3)
+  expect_equal(result_of("put(into = faces, x = 2)\n result <- count(condition = it == 2, of = faces)", state = "result = 0, faces = list(cube, room = 2)"), 1)
+  expect_equal(result_of("result <- n", "n <- setting(to = 9, from = 1, start = 4)"), 4)
+})
+
+test_that("too many, too few and unknown arguments are refused for every word alike", {
+  refused <- function(play, id) expect_error(game_with(play), class = paste0("basanos_", id))
+  refused("add(1, 2, to = result)", "argument_unknown")
+  refused("add(1, onto = result)", "argument_unknown")
+  refused("result <- size()", "argument_missing")
+  refused("result <- abs(1, 2)", "argument_unknown")
+  refused("result <- max()", "argument_missing")
+  refused("result <- abs(x = 1, x = 2)", "argument_twice")
+  refused("result <- abs(, 1)", "argument_empty")
+})
