@@ -19,7 +19,7 @@ setup-demo:
 setup-test:
 	@Rscript tools/setup.R ggplot2 testthat processx
 
-build/test_core: $(wildcard tests/core/* src/core/*)
+build/test_core: $(wildcard tests/core/* src/core/*.cpp src/core/*.h)
 	@mkdir -p build
 	$(CXX) $(CORE_FLAGS) tests/core/*.cpp src/core/*.cpp -o $@
 test-core: build/test_core
