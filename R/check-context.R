@@ -48,8 +48,7 @@ declare <- function(cx, name, at, kind, ...) {
 
 kind_in_words <- function(kind) {
   switch(kind, setting = "a setting", constant = "a constant", seat = "a seat", label = "a label", die = "a die", signs = "a set of signs",
-         state = "something remembered", "function" = "a function", player = "a player", decision = "a decision",
-         pick = "a pick", "local" = "a local value", record = "a record", kind)
+         state = "something remembered", "function" = "a function", player = "a player", decision = "a decision", kind)
 }
 
 # --- labels -----------------------------------------------------------------

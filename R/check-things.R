@@ -165,7 +165,7 @@ state_part <- function(cx, sc, node) {
       report(cx, "no_seats", node$at, "One value for each seat, and this game has no seats.", "declare them, as in seats(left, right)")
       return(NULL)
     }
-    start <- if (args$start$kind == "text") typed("text", t_text, args$start$at, const = TRUE) else value(cx, sc, args$start)
+    start <- value(cx, sc, args$start)
     return(list(type = t_collection("each", start$type), start = start))
   }
   of <- item_of_collection(cx, args$of)

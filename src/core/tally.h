@@ -3,7 +3,6 @@
 #pragma once
 #include <array>
 #include <cstdint>
-#include <cstring>
 #include <map>
 #include <utility>
 #include <vector>

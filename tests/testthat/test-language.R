@@ -63,6 +63,11 @@ test_that("one value for each seat", {
   expect_equal(two("score[a] <- 4", "if (any(seats, score[it] > 3) && !all(seats, score[it] > 3)) 1 else 0")$distributions$result$value, 1)
 })
 
+test_that("one value for each seat may start as a label in quotes", {
+  g <- game_of("seats(a, b)", 'suit <- die("10 hearts", knave)', 'state(held = each(seat, "10 hearts"))', "play({ held[b] <- roll(suit) })", "outcomes(same = held[a] == held[b], other_cards = otherwise)")
+  expect_equal(odds(g)$outcomes$probability, c(0.5, 0.5))
+})
+
 test_that("`who` is the only seat for which it holds", {
   only <- function(...) probabilities(odds(game_of("seats(a, b, c)", "state(score = each(seat, 0))", "play({", ..., "})", "outcomes(has = who(score[it] > 0), nobody_has = otherwise)")))
   expect_equal(only("score[c] <- 1")[["c_has"]], 1)
