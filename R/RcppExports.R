@@ -17,7 +17,7 @@ core_exact <- function(program, max_states, progress) {
     .Call(`_basanos_core_exact`, program, max_states, progress)
 }
 
-core_script <- function(program, draws, answers, answered, stop_when_out, closing) {
-    .Call(`_basanos_core_script`, program, draws, answers, answered, stop_when_out, closing)
+core_script <- function(program, draws, answers, answered, ask_decisions, ask_several, stop_when_out, closing) {
+    .Call(`_basanos_core_script`, program, draws, answers, answered, ask_decisions, ask_several, stop_when_out, closing)
 }
 

@@ -4,6 +4,7 @@ check_outcomes <- function(cx, node) {
   args <- match_arguments(cx, node)
   n <- length(args$dots)
   sc <- new_scope("outcomes")
+  if (n == 1 && !nzchar(args$dot_names[[1]])) return(outcomes_of_label(cx, sc, args$dots[[1]]))
   entries <- list()
   for (i in seq_len(n)) {
     name <- args$dot_names[[i]]
@@ -27,6 +28,20 @@ check_outcomes <- function(cx, node) {
     report(cx, "outcome_none", node$at, "A round could end in none of these outcomes.", "end the list with `name = otherwise`, or `impossible = otherwise`")
   }
   cx$outcomes <- number_outcomes(cx, entries)
+}
+
+# outcomes(kind_of(hand)): one outcome for each label that the expression can give.
+outcomes_of_label <- function(cx, sc, node) {
+  v <- value(cx, sc, node)
+  cx$outcomes <- list(entries = list(), names = character())
+  if (is_unknown(v$type)) return(invisible())
+  if (!is_kind(v$type, "label") || length(v$type$members) == 0) {
+    return(report(cx, "outcome_unnamed", node$at, "An outcome needs a name, or one expression gives a label for each.", "write outcomes(high = face > 4, low = otherwise), or outcomes(kind_of(hand))"))
+  }
+  ids <- v$type$members
+  if (v$type$none) report(cx, "outcome_none", node$at, "This may give none, and then the round would end in no outcome.", "give a label in every case")
+  names <- cx$labels[ids]
+  cx$outcomes <- list(entries = list(list(name = "", how = "label", node = v, ids = ids, at = node$at, first = 1L, outcomes = names)), names = names)
 }
 
 entries_complete <- function(entries) any(vapply(entries, function(e) e$how %in% c("otherwise", "impossible"), NA))
@@ -128,7 +143,73 @@ check_record <- function(cx, node) {
     }
     if (!is.null(cx$records[[name]])) report(cx, "name_twice", args$dot_at[[i]], sprintf("`%s` is recorded twice.", name), "choose another name")
     v <- value(cx, sc, args$dots[[i]])
-    if (!is_kind(v$type, "whole", "fraction", "yesno", "label", "unknown")) v <- wrong_type(cx, v, t_whole, "What is recorded")
+    if (!is_plain(v$type)) v <- wrong_type(cx, v, t_whole, "What is recorded")
     cx$records[[name]] <- list(name = name, node = v, at = args$dots[[i]]$at)
   }
+}
+
+# --- reasons ------------------------------------------------------------------
+
+# because(wins = "{throw[it]} beats {throw[other(it)]}"): `it` is the seat of the outcome.
+check_because <- function(cx, node) {
+  args <- match_arguments(cx, node)
+  for (i in seq_along(args$dots)) {
+    numbers <- outcome_numbers(cx, args$dot_names[[i]])
+    text <- text_argument(cx, args$dots[[i]], "A reason")
+    if (length(numbers) == 0) no_such_outcome(cx, args$dot_at[[i]], args$dot_names[[i]])
+    if (is.null(text) || length(numbers) == 0) next
+    for (k in numbers) {
+      sc <- new_scope("a reason")
+      seat <- outcome_winner(list(outcomes = cx$outcomes), k)
+      if (seat > 0) sc$it <- list(node = literal(seat, seat_type(cx), node$at), name = "it", where = "alias")
+      cx$because[[cx$outcomes$names[[k]]]] <- text_parts(cx, sc, args$dots[[i]])
+    }
+  }
+}
+
+# --- matches and sittings -------------------------------------------------------
+
+# match(first_to = 3, counts = wins), match(best_of = 5, counts = wins), match(rounds = 10), match(until = lost)
+check_match <- function(cx, node) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(invisible())
+  number <- function(arg) {
+    if (is.null(args[[arg]])) return(NULL)
+    v <- value_of(cx, new_scope("a match"), args[[arg]], t_whole, sprintf("`%s`", arg))
+    if (!v$const) report(cx, "not_constant", args[[arg]]$at, sprintf("`%s` is a number or a setting.", arg), "write a number, or a setting's name")
+    v
+  }
+  span <- list(at = node$at, first_to = number("first_to"), best_of = number("best_of"), rounds = number("rounds"), until = span_until(cx, args$until))
+  span$counts <- counted_family(cx, node, args$counts, !is.null(span$first_to) || !is.null(span$best_of))
+  if (is.null(span$first_to) && is.null(span$best_of) && is.null(span$rounds) && is.null(span$until)) report(cx, "match_endless", node$at, "This match never ends.", vocabulary_word("match")$example)
+  cx$match <- span
+}
+
+check_sitting <- function(cx, node) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(invisible())
+  rounds <- if (!is.null(args$rounds)) value_of(cx, new_scope("a sitting"), args$rounds, t_whole, "The rounds of a sitting")
+  if (!is.null(rounds) && !rounds$const) report(cx, "not_constant", args$rounds$at, "The rounds of a sitting are a number or a setting.", "write a number, or a setting's name")
+  until <- span_until(cx, args$until)
+  if (is.null(rounds) && is.null(until)) report(cx, "match_endless", node$at, "This sitting never ends.", vocabulary_word("sitting")$example)
+  cx$sitting <- list(at = node$at, rounds = rounds, until = until)
+}
+
+# The outcome, or the condition, after which no more rounds are played.
+span_until <- function(cx, node) {
+  if (is.null(node)) return(NULL)
+  numbers <- if (node$kind == "name") outcome_numbers(cx, node$name) else integer()
+  if (length(numbers) > 0) return(list(outcomes = numbers))
+  list(condition = condition(cx, new_scope("the end of a match"), node, "What ends a match"))
+}
+
+# Which seat's outcomes are counted: the numbers of outcomes by seat, or NULL.
+counted_family <- function(cx, node, counts, needed) {
+  if (is.null(counts)) {
+    if (needed) report(cx, "match_counts", node$at, "What counts towards the match?", "name the outcomes of the seats, as in counts = wins")
+    return(NULL)
+  }
+  for (e in cx$outcomes$entries) if (identical(e$name, counts$name) && e$how == "seat") return(match(e$outcomes, cx$outcomes$names))
+  report(cx, "match_counts", counts$at, "What counts must be an outcome that names a seat.", "write outcomes(wins = who(...), ...) and counts = wins")
+  NULL
 }

@@ -9,6 +9,9 @@ new_context <- function(source) {
   cx$problems <- list()
   cx$names <- list()        # name -> declaration
   cx$labels <- character()  # label id -> text
+  cx$letters <- character() # labels that count only where a letter is wanted
+  cx$words <- no_words()
+  cx$notes <- list()        # what is worth knowing but not wrong
   cx$next_id <- 0L
   cx$widened <- list()      # variable key -> type, kept from one reading to the next
   cx$widen_again <- FALSE
@@ -21,6 +24,8 @@ report <- function(cx, id, at, message, mend = NULL) {
   cx$problems[[length(cx$problems) + 1L]] <- problem(id, message, mend, at)
   invisible()
 }
+
+note <- function(cx, id, at, message) cx$notes[[length(cx$notes) + 1L]] <- list(id = id, at = at, message = message)
 
 typed <- function(op, type, at, ..., const = FALSE) list(op = op, type = type, at = at, const = const, ...)
 
@@ -38,7 +43,7 @@ declare <- function(cx, name, at, kind, ...) {
     return(invisible(FALSE))
   }
   taken <- vocabulary_words[[name]]
-  if (!is.null(taken) && !(taken$kind != "constant" && kind == "label")) {
+  if (!is.null(taken) && !may_share(taken, kind)) {
     report(cx, "name_taken", at, sprintf("`%s` is a word of the language and cannot name %s.", name, kind_in_words(kind)), "choose another name")
     return(invisible(FALSE))
   }
@@ -46,8 +51,13 @@ declare <- function(cx, name, at, kind, ...) {
   invisible(TRUE)
 }
 
+# A word that needs brackets can be told from a label or a player of that name; one that stands only inside
+# another word, from anything but a function.
+may_share <- function(word, kind) switch(word$kind, constant = FALSE, inner = kind != "function", kind %in% c("label", "player"))
+
 kind_in_words <- function(kind) {
   switch(kind, setting = "a setting", constant = "a constant", seat = "a seat", label = "a label", die = "a die", signs = "a set of signs",
+         names = "a set of names", column = "a column", deck = "a deck", words = "a word list", alphabet = "an alphabet", mode = "a mode",
          state = "something remembered", "function" = "a function", player = "a player", decision = "a decision", kind)
 }
 
@@ -56,10 +66,10 @@ kind_in_words <- function(kind) {
 # The id of a label; the same text is the same label wherever it stands.
 intern_label <- function(cx, text, at) {
   id <- match(text, cx$labels)
-  if (!is.na(id)) return(id)
+  if (!is.na(id) && !(text %in% cx$letters && is.null(cx$names[[text]]))) return(id)
   if (!declare(cx, text, at, "label")) return(NA_integer_)
-  cx$labels <- c(cx$labels, text)
-  length(cx$labels)
+  if (is.na(id)) cx$labels <- c(cx$labels, text)
+  match(text, cx$labels)
 }
 
 seat_type <- function(cx, none = FALSE) t_label("seats", seq_along(cx$seats), none)
@@ -101,6 +111,7 @@ new_scope <- function(what, may_write = FALSE, may_draw = FALSE) {
   sc$reachable <- TRUE
   sc$it <- NULL
   sc$me <- NULL
+  sc$viewer <- NULL            # the seat through whose eyes this is read: list(is_me = function(key))
   sc$chooser <- NULL
   sc$decision <- NULL
   sc$loops <- 0L

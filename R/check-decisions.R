@@ -8,16 +8,47 @@ collect_asks <- function(node) {
   c(own, unlist(lapply(node$args, collect_asks), recursive = FALSE))
 }
 
+# Are the answers written out, as names, sets or a range? Then their labels are known before anything else.
+names_its_answers <- function(cx, node) {
+  parts <- ask_parts(cx, node, quiet = TRUE)
+  if (is.null(parts) || parts$answers$fn == "some_of") return(is.null(parts))
+  all(vapply(parts$answers$args, function(item) {
+    if (item$kind == "call" && item$fn == "if" && length(item$args) == 2) item <- item$args[[2]]
+    item$kind == "text" || (item$kind == "name" && !names_a_pool(cx, item$name)) || (item$kind == "call" && item$fn == ":")
+  }, NA))
+}
+
+# A remembered list or bag, or a local name that is given one: not the name of an answer.
+names_a_pool <- function(cx, name) {
+  d <- cx$names[[name]]
+  if (!is.null(d)) return(d$kind == "state")
+  is_state <- any(vapply(cx$state_names, identical, NA, name))
+  is_state || any(vapply(cx$bodies, function(body) !is.null(assigned_value(body, name)), NA))
+}
+
+# The first value that a name is given in a body, or NULL.
+assigned_value <- function(node, name) {
+  if (node$kind == "function") return(assigned_value(node$body, name))
+  if (node$kind != "call") return(NULL)
+  if (node$fn == "<-" && identical(node$args[[1]]$name, name)) return(node$args[[2]])
+  for (a in node$args) {
+    found <- assigned_value(a, name)
+    if (!is.null(found)) return(found)
+  }
+  NULL
+}
+
 # Registers the decision of one ask: its answers become labels, its name a variable.
 declare_decision <- function(cx, node) {
   parts <- ask_parts(cx, node)
   if (is.null(parts)) {
-    for (name in node$names[nzchar(node$names)]) if (is.null(cx$names[[name]])) declare(cx, name, node$at, "unread")
+    for (name in node$names[nzchar(node$names)]) if (is.null(cx$names[[name]]) && is.null(vocabulary_words[[name]])) declare(cx, name, node$at, "unread")
     return(invisible())
   }
-  type <- answer_type(cx, parts$name, parts$one_of)
+  type <- answer_type(cx, parts$name, parts$answers)
   if (is.null(type)) type <- t_unknown
   together <- identical(parts$who$name, "seats")
+  several <- function(type) if (together) t_each(type, seq_along(cx$seats), seat_type(cx)) else type
   before <- cx$names[[parts$name]]
   if (!is.null(before) && before$kind == "decision") {
     joined <- join_types(before$type, type)
@@ -26,49 +57,86 @@ declare_decision <- function(cx, node) {
       return(invisible())
     }
     cx$names[[parts$name]]$type <- joined
-    before$variable$type <- if (together) t_collection("each", joined) else joined
+    before$variable$type <- several(joined)
     return(invisible())
   }
   if (length(cx$seats) == 0) {
     report(cx, "no_seats", node$at, "Nobody can be asked: this game has no seats.", "declare them, as in seats(left, right)")
     return(invisible())
   }
-  variable <- new_variable(cx, parts$name, if (together) t_collection("each", type) else type, node$at, "decision")
-  declare(cx, parts$name, node$at, "decision", type = type, together = together, variable = variable, rules = list())
+  variable <- new_variable(cx, parts$name, several(type), node$at, "decision")
+  passed <- if (!together && is_kind(type, "whole", "yesno", "bag", "list")) new_variable(cx, paste(parts$name, "passed"), t_yesno, node$at, "decision")
+  declare(cx, parts$name, node$at, "decision", type = type, together = together, variable = variable, passed = passed, rules = list())
 }
 
-# ask(who, NAME = one_of(...)) taken apart, or NULL after reporting.
+# ask(who, NAME = one_of(...), legal = ) taken apart, or NULL after reporting.
 ask_parts <- function(cx, node, quiet = FALSE) {
-  named <- nzchar(node$names)
-  who <- node$args[!named]
-  if (length(who) != 1 || sum(named) != 1) {
-    if (!quiet) report(cx, "ask_form", node$at, "`ask` names who is asked, and one decision with its answers.", "write ask(guest, choice = one_of(draw, stand))")
+  is_extra <- node$names %in% c("legal", "seen_by")
+  node$args <- lapply(node$args, plain_conditions)
+  named <- nzchar(node$names) & !is_extra
+  who <- node$args[!named & !is_extra]
+  wrong <- function(at) {
+    if (!quiet) report(cx, "ask_form", at, "`ask` names who is asked, and one decision with its answers.", "write ask(guest, choice = one_of(draw, stand))")
+    NULL
+  }
+  if (length(who) != 1 || sum(named) != 1) return(wrong(node$at))
+  answers <- node$args[named][[1]]
+  if (answers$kind != "call" || !answers$fn %in% c("one_of", "some_of") || length(answers$args) == 0) {
+    if (!quiet) report(cx, "ask_form", answers$at, "The answers of a decision are listed with one_of(...) or some_of(...).", "write ask(guest, choice = one_of(draw, stand))")
     return(NULL)
   }
-  one_of <- node$args[named][[1]]
-  if (one_of$kind != "call" || one_of$fn != "one_of" || length(one_of$args) == 0) {
-    if (!quiet) report(cx, "ask_form", one_of$at, "The answers of a decision are listed with one_of(...).", "write ask(guest, choice = one_of(draw, stand))")
-    return(NULL)
-  }
-  list(who = who[[1]], name = node$names[named], one_of = one_of)
+  extra <- function(name) if (any(node$names == name)) node$args[[which(node$names == name)[[1]]]]
+  list(who = who[[1]], name = node$names[named], name_at = node$name_at[named][[1]], answers = answers, legal = extra("legal"), seen_by = extra("seen_by"))
 }
 
-# The parts of one_of: labels offered always or on a condition, whole sets, or a range.
-answer_type <- function(cx, decision, one_of) {
+# one_of(if (c) a else b) offers `a` on the condition and `b` on its opposite.
+plain_conditions <- function(node) {
+  if (node$kind != "call" || node$fn != "one_of") return(node)
+  args <- list()
+  names <- character()
+  for (i in seq_along(node$args)) {
+    a <- node$args[[i]]
+    if (a$kind == "call" && a$fn == "if" && length(a$args) == 3) {
+      opposite <- list(kind = "call", fn = "!", args = a$args[1], names = "", at = a$args[[1]]$at, fn_at = a$args[[1]]$at)
+      offer <- function(condition, item) list(kind = "call", fn = "if", args = list(condition, item), names = c("", ""), at = a$at, fn_at = a$at)
+      args <- c(args, list(offer(a$args[[1]], a$args[[2]]), offer(opposite, a$args[[3]])))
+      names <- c(names, "", "")
+    } else {
+      args <- c(args, list(a))
+      names <- c(names, node$names[[i]])
+    }
+  }
+  node$args <- args
+  node$names <- names
+  node
+}
+
+# The type of an answer, from how the answers are written.
+answer_type <- function(cx, decision, answers) {
+  if (answers$fn == "some_of") {
+    of <- infer_item(cx, answers$args[[1]])
+    if (is.null(of)) report(cx, "answer_kind", answers$args[[1]]$at, "`some_of` chooses from a list or bag.", "write some_of(dice) or some_of(hand[mover])")
+    return(if (!is.null(of)) t_collection("bag", of))
+  }
   ids <- integer()
   set <- NULL
-  for (item in one_of$args) {
+  order <- NULL
+  for (item in answers$args) {
     if (item$kind == "call" && item$fn == ":") return(t_whole)
     if (item$kind == "call" && item$fn == "if" && length(item$args) == 2) item <- item$args[[2]]
     if (item$kind == "text") item <- list(kind = "name", name = item$value, at = item$at)
-    if (item$kind != "name") {
-      report(cx, "answer_kind", item$at, "An answer is a name, a set of labels, or a range of numbers.", "write one_of(draw, stand), one_of(sign) or one_of(1:10)")
-      next
+    if (item$kind != "name" || names_a_pool(cx, item$name)) {
+      of <- infer_item(cx, item)
+      if (is.null(of)) report(cx, "answer_kind", item$at, "An answer is a name, a set of names, a list or bag, or a range of numbers.", "write one_of(draw, stand), one_of(sign), one_of(hand[mover]) or one_of(1:10)")
+      return(of)
     }
     d <- cx$names[[item$name]]
-    if (!is.null(d$members)) {
-      ids <- c(ids, d$members)
-      if (is.null(set)) set <- d$name
+    named <- set_named(cx, item$name)
+    if (!is.null(named) && !is_kind(named$type, "label")) return(named$type)
+    if (!is.null(named)) {
+      ids <- c(ids, named$ids)
+      if (is.null(set)) set <- item$name
+      order <- named$type$order
     } else if (item$name %in% c("yes", "no")) {
       return(t_yesno)
     } else if (is.null(d) || d$kind %in% c("label", "seat")) {
@@ -78,7 +146,44 @@ answer_type <- function(cx, decision, one_of) {
     }
   }
   ids <- sort(unique(stats::na.omit(ids)))
-  if (length(ids) == 0) NULL else t_label(if (is.null(set)) decision else set, ids)
+  if (length(ids) == 0) NULL else t_label(if (is.null(set)) decision else set, ids, order = order)
+}
+
+# What an expression that gives a list or bag holds, as far as can be told before play is read.
+infer_item <- function(cx, node, depth = 0L) {
+  if (depth > 20L) return(NULL)
+  again <- function(n) infer_item(cx, n, depth + 1L)
+  if (node$kind == "name") {
+    set <- set_named(cx, node$name)
+    if (!is.null(set)) return(set$type)
+    d <- cx$names[[node$name]]
+    if (!is.null(d$variable)) {
+      type <- d$variable$type
+      if (is_kind(type, "each")) type <- type$of
+      return(if (is_pool(type)) type$of)
+    }
+    for (body in cx$bodies) {
+      given <- assigned_value(body, node$name)
+      if (!is.null(given)) return(again(given))
+    }
+    return(NULL)
+  }
+  if (node$kind == "function") return(again(node$body))
+  if (node$kind != "call" || length(node$args) == 0) return(NULL)
+  own <- cx$names[[node$fn]]
+  if (identical(own$kind, "function")) return(again(own$body))
+  if (node$fn %in% c("{", "return")) return(again(node$args[[length(node$args)]]))
+  if (node$fn == "if") return(again(node$args[[2]]))
+  if (node$fn == ":") return(t_whole)
+  if (node$fn == "roll" && node$args[[1]]$kind == "name") return(cx$names[[node$args[[1]]$name]]$type)
+  if (node$fn %in% c("[", "those", "+")) return(again(node$args[[1]]))
+  if (node$fn == "c") {
+    quiet <- cx$problems
+    v <- value(cx, new_scope("answers"), node)
+    cx$problems <- quiet
+    return(if (is_pool(v$type)) v$type$of)
+  }
+  NULL
 }
 
 statement_ask <- function(cx, sc, node) {
@@ -86,21 +191,70 @@ statement_ask <- function(cx, sc, node) {
   parts <- ask_parts(cx, node, quiet = TRUE)
   if (is.null(parts)) return(empty)
   d <- cx$names[[parts$name]]
-  if (is.null(d) || d$kind != "decision") return(empty)
+  if (is.null(d) || d$kind != "decision" || is_unknown(d$type)) return(empty)
   if (!sc$may_write) {
     report(cx, "write_here", node$at, sprintf("Nobody can be asked in %s.", sc$what), "decisions are made in play")
     return(empty)
   }
   who <- if (d$together) NULL else value_of(cx, sc, parts$who, seat_type(cx), "Who is asked")
-  choices <- ask_choices(cx, sc, parts$one_of, d)
+  asker <- list(is_me = function(key) same_seat(key, who, d), seat = if (!is.null(who) && who$op == "lit") who$value, mend = "what is offered may hang only on what the seat sees")
+  outer <- list(viewer = sc$viewer, what = sc$what)
+  sc$viewer <- asker
+  sc$what <- sprintf("what `%s` may answer", d$name)
+  choices <- ask_choices(cx, sc, parts, d)
+  sc$viewer <- outer$viewer
+  sc$what <- outer$what
+  if (is.null(choices)) return(empty)
   asked <- if (d$together) seq_along(cx$seats) else if (is_unknown(who$type)) integer() else who$type$members
   cx$names[[d$name]]$asked <- union(d$asked, asked)
+  if (!is.null(parts$seen_by)) cx$names[[d$name]]$variable$seen_by <- decision_seen_by(cx, parts$seen_by)
   typed("ask", t_nothing, node$at, var = d$variable, decision = d$name, who = who, choices = choices)
 }
 
-# list(how = "labels", items = list(list(id, offered = NULL or condition)), all = logical)
-# or list(how = "range", low, high)
-ask_choices <- function(cx, sc, one_of, d) {
+# Is this key the seat that is asked?
+same_seat <- function(key, who, d) {
+  if (is.null(who)) return(FALSE)
+  (key$op == "var" && who$op == "var" && identical(key$var$id, who$var$id)) || (key$op == "lit" && who$op == "lit" && identical(key$value, who$value))
+}
+
+decision_seen_by <- function(cx, node) {
+  sc <- new_scope("seen_by")
+  sc$inside_each <- TRUE
+  seen_by_of(cx, sc, node)
+}
+
+# One of
+#   list(how = "labels", items = list(list(id, offered = NULL or condition)))
+#   list(how = "range", low, high)
+#   list(how = "list", pool)                        one item of a list or bag
+#   list(how = "subsets", pool, at_least, at_most)  some of its items
+# with `candidate`, the variable that stands for an answer in the condition `legal`.
+ask_choices <- function(cx, sc, parts, d) {
+  choices <- if (parts$answers$fn == "some_of") subset_choices(cx, sc, parts$answers) else listed_choices(cx, sc, parts$answers, d)
+  if (is.null(choices)) return(NULL)
+  if (is.null(parts$legal)) return(choices)
+  type <- if (choices$how == "subsets") d$type else d$type
+  candidate <- new_variable(cx, d$name, type, parts$name_at, "bound")
+  sc$vars[[d$name]] <- candidate
+  legal <- condition(cx, sc, parts$legal, "What makes an answer legal")
+  sc$vars[[d$name]] <- NULL
+  c(choices, list(candidate = candidate, legal = legal))
+}
+
+subset_choices <- function(cx, sc, answers) {
+  args <- match_arguments(cx, answers)
+  if (is.null(args)) return(NULL)
+  pool <- collection_value(cx, sc, args$of)
+  if (is.null(pool)) return(NULL)
+  if (!is_pool(pool$type)) {
+    wrong_type(cx, pool, t_collection("bag", t_whole), "What `some_of` chooses from")
+    return(NULL)
+  }
+  bound <- function(arg) if (!is.null(args[[arg]])) value_of(cx, sc, args[[arg]], t_whole, sprintf("`%s`", arg))
+  list(how = "subsets", pool = pool, at_least = bound("at_least"), at_most = bound("at_most"))
+}
+
+listed_choices <- function(cx, sc, one_of, d) {
   items <- list()
   for (item in one_of$args) {
     if (item$kind == "call" && item$fn == ":") {
@@ -115,17 +269,34 @@ ask_choices <- function(cx, sc, one_of, d) {
       item <- item$args[[2]]
     }
     name <- if (item$kind == "text") item$value else item$name
-    if (is.null(name)) next
+    known <- if (!is.null(name)) cx$names[[name]]
+    set <- if (!is.null(name)) set_named(cx, name)
+    if (is.null(name) || (is.null(set) && !is.null(known) && known$kind == "state") || !is.null(sc$vars[[name]]) || (!is.null(set) && !is_kind(set$type, "label"))) {
+      return(pool_choices(cx, sc, one_of, item, offered))
+    }
     if (is_kind(d$type, "yesno")) {
       if (name %in% c("yes", "no")) items <- c(items, list(list(id = as.numeric(name == "yes"), offered = offered)))
       next
     }
-    known <- cx$names[[name]]
-    ids <- if (!is.null(known$members)) known$members else match(name, cx$labels)
+    ids <- if (!is.null(set)) set$ids else match(name, cx$labels)
     for (id in ids[!is.na(ids)]) items <- c(items, list(list(id = id, offered = offered)))
   }
   if (anyDuplicated(vapply(items, `[[`, 0, "id"))) report(cx, "argument_twice", one_of$at, "An answer is listed twice.", "keep one")
   list(how = "labels", items = items)
+}
+
+# one_of(hand[mover]), one_of(those(letter, ...)), one_of(secrets)
+pool_choices <- function(cx, sc, one_of, item, offered) {
+  if (length(one_of$args) > 1 || !is.null(offered)) {
+    report(cx, "answer_kind", item$at, "A list or bag stands alone in one_of.", "join lists with +, and say what is legal with legal = ...")
+    return(NULL)
+  }
+  pool <- collection_value(cx, sc, item)
+  if (is.null(pool)) return(NULL)
+  if (is_kind(pool$type, "range")) return(list(how = "range", low = pool$low, high = pool$high))
+  if (is_pool(pool$type)) return(list(how = "list", pool = pool))
+  wrong_type(cx, pool, t_collection("list", t_whole), "What `one_of` chooses from")
+  NULL
 }
 
 # --- players ----------------------------------------------------------------
@@ -142,6 +313,7 @@ declare_player <- function(cx, name, node) {
     }
   }
   rules <- list()
+  peeks <- !is.null(args$peeks) && identical(value_of(cx, new_scope("a player"), args$peeks, t_yesno, "`peeks`")$value, 1)
   for (i in seq_along(args$dots)) {
     decision <- args$dot_names[[i]]
     rule <- args$dots[[i]]
@@ -157,7 +329,7 @@ declare_player <- function(cx, name, node) {
     rules[[decision]] <- rule
   }
   if (declare(cx, name$name, name$at, "player")) {
-    cx$players[[name$name]] <- list(name = name$name, seat = seat, rules = rules, like = args$like, at = name$at)
+    cx$players[[name$name]] <- list(name = name$name, seat = seat, rules = rules, like = args$like, peeks = peeks, at = name$at)
   }
 }
 
@@ -185,9 +357,12 @@ check_rule <- function(cx, player, decision) {
   rule <- player$rules[[decision]]
   sc <- new_scope(sprintf("the rule of the player `%s`", player$name), may_draw = TRUE)
   sc$me <- sc$chooser <- new_variable(cx, "me", seat_type(cx), rule$at, "bound")
+  if (!player$peeks) sc$viewer <- list(is_me = function(key) (key$op == "var" && identical(key$var$id, sc$me$id)) || (!is.null(player$seat) && key$op == "lit" && key$value == player$seat),
+                                       seat = player$seat, mend = "decide without it, or write peeks = yes")
   sc$decision <- d
   v <- function_body(cx, sc, rule, rule$at)
   answer <- if (is.null(v$exit)) v$type else v$exit$variable$type
+  if (is_pool(answer) && is_pool(d$type)) answer$kind <- d$type$kind  # a list will do where a bag is wanted
   if (!is_unknown(answer) && !fits_type(answer, d$type)) {
     if (is_kind(answer, "label") && is_kind(d$type, "label")) {
       report(cx, "answer_illegal", rule$at, sprintf("`%s` is never among the answers of `%s`.", cx$labels[[setdiff(answer$members, d$type$members)[[1]]]], decision),

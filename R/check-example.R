@@ -5,7 +5,7 @@ check_example <- function(cx, node) {
   if (is.null(args)) return(invisible())
   text <- text_argument(cx, args$text, "What an example shows")
   example <- list(text = if (is.null(text)) "" else text, at = node$at, forced = list(), players = list(), settings = list(), start = list(),
-                  stop_when_out = FALSE, played = FALSE, expect = list())
+                  stop_when_out = FALSE, played = FALSE, whole_unit = FALSE, expect = list())
   expects <- FALSE
   for (part in args$dots) {
     if (part$kind == "call" && part$fn == "given") example <- check_given(cx, example, part)
@@ -37,28 +37,40 @@ check_given_part <- function(cx, example, name, part, at) {
   kind <- if (!is.null(cx$picks[[name]])) "pick" else if (is.null(d)) "" else d$kind
   sc <- new_scope("an example")
   several <- function(type) lapply(listed(part), value_of, cx = cx, sc = sc, type = type, what = sprintf("What is given for `%s`", name))
-  if (kind %in% c("die", "pick")) {
-    faces <- if (kind == "die") d$faces else cx$picks[[name]]$faces
-    type <- if (kind == "die") d$type else cx$picks[[name]]$type
+  if (kind %in% c("die", "pick", "deck")) {
+    faces <- switch(kind, die = d$faces, pick = cx$picks[[name]]$faces, list(how = "card"))
+    type <- if (kind == "pick") cx$picks[[name]]$type else d$type
     example$forced[[name]] <- list(what = "draws", values = several(type), faces = faces, at = part$at)
   } else if (kind == "decision") {
     # Any label may be given, so that an illegal answer can be shown to be refused.
     type <- if (is_kind(d$type, "label")) t_label(d$type$set, seq_along(cx$labels)) else d$type
-    example$forced[[name]] <- list(what = "answers", values = several(type), at = part$at)
+    values <- if (is_pool(type)) given_subsets(cx, sc, part, type, name) else several(type)
+    example$forced[[name]] <- list(what = "answers", values = values, at = part$at)
   } else if (kind == "seat") {
     player <- if (part$kind == "name") cx$players[[part$name]]
     if (is.null(player)) report(cx, "unknown_player", part$at, sprintf("`%s` is given a player that there is not.", name), or_spelling(did_you_mean(if (part$kind == "name") part$name else "", names(cx$players))))
     else example$players[[name]] <- player$name
   } else if (kind == "setting") {
     example$settings[[name]] <- value_of(cx, sc, part, d$type, sprintf("The setting `%s`", name))
-  } else if (kind == "state" && is_kind(d$variable$type, "whole", "fraction", "yesno", "label")) {
+  } else if (kind == "state" && is_pool(d$variable$type)) {
+    example$start[[name]] <- pool_start(cx, sc, list(kind = "call", fn = "c", args = listed(part), names = rep("", length(listed(part))), at = part$at), part, d$variable$type$of, forced = TRUE)
+  } else if (kind == "state" && is_plain(d$variable$type)) {
     example$start[[name]] <- value_of(cx, sc, part, d$variable$type, sprintf("The start of `%s`", name))
   } else if (kind != "unread") {
-    known <- names(Filter(function(x) x$kind %in% c("die", "decision", "seat", "setting", "state"), cx$names))
+    known <- names(Filter(function(x) x$kind %in% c("die", "deck", "decision", "seat", "setting", "state"), cx$names))
     report(cx, "given_unknown", at, if (nzchar(name)) sprintf("`%s` is nothing that an example can force.", name) else "What is given needs a name.",
-           did_you_mean(name, c(known, names(cx$picks))))
+           or_spelling(did_you_mean(name, c(known, names(cx$picks)))))
   }
   example
+}
+
+# c(2, 2) is one answer of several items; list(c(2, 2), c(2, 2, 5)) are several answers.
+given_subsets <- function(cx, sc, part, type, name) {
+  answers <- if (part$kind == "call" && part$fn == "list") part$args else list(part)
+  lapply(answers, function(answer) {
+    values <- lapply(listed(answer), value_of, cx = cx, sc = sc, type = type$of, what = sprintf("What is given for `%s`", name))
+    typed("pool_of", type, answer$at, values = values)
+  })
 }
 
 listed <- function(node) if (node$kind == "call" && node$fn == "c") node$args else list(node)
@@ -67,6 +79,7 @@ check_expect <- function(cx, example, node) {
   args <- match_arguments(cx, node)
   if (!is.null(args) && length(args$dots) == 0) report(cx, "argument_missing", node$at, "An example expects something.", vocabulary_word("expect")$example)
   if (any(nzchar(args$dot_names))) example$played <- TRUE
+  if (any(args$dot_names %in% c("match", "rounds")) && length(cx$spans) > 0) example$whole_unit <- TRUE
   for (i in seq_along(args$dots)) {
     item <- check_expect_part(cx, args$dot_names[[i]], args$dots[[i]], args$dot_at[[i]])
     if (!is.null(item)) example$expect <- c(example$expect, list(c(item, list(at = args$dots[[i]]$at))))
@@ -95,7 +108,23 @@ check_expect_part <- function(cx, name, part, at) {
     return(list(what = "error", id = part$name))
   }
   if (name == "pay") return(check_expected_pay(cx, sc, part, at))
+  if (is.null(cx$records[[name]]) && name %in% c("turns", "passes", "asks")) {
+    counted <- counted_value(cx, sc, if (name == "turns") "turns_played" else name, at)
+    return(list(what = "record", name = name, record = counted, node = value_of(cx, sc, part, t_fraction, sprintf("`%s`", name))))
+  }
+  if (name == "rounds" && length(cx$spans) > 0) return(list(what = "rounds", node = value_of(cx, sc, part, t_whole, "The number of rounds")))
+  if (name == "match" && "match" %in% cx$spans) {
+    seat <- match(if (part$kind == "name") part$name else "", c("nobody", cx$seats)) - 1L
+    if (!is.na(seat)) return(list(what = "match", seat = seat))
+    report(cx, "unknown_seat", part$at, "Who wins the match is a seat, or nobody.", or_spelling(did_you_mean(label_text(part), cx$seats)))
+    return(NULL)
+  }
   record <- cx$records[[name]]
+  d <- cx$names[[name]]
+  if (is.null(record) && !is.null(d) && d$kind %in% c("state", "decision")) {
+    same <- list(kind = "call", fn = "==", args = list(list(kind = "name", name = name, at = at), part), names = c("", ""), at = part$at, fn_at = part$at)
+    return(list(what = "condition", node = condition(cx, sc, same, "What is expected")))
+  }
   if (is.null(record)) {
     report(cx, "unknown_name", at, sprintf("Nothing called `%s` is recorded.", name), or_spelling(did_you_mean(name, c("outcome", "pay", "error", names(cx$records)))))
     return(NULL)

@@ -11,7 +11,7 @@ value <- function(cx, sc, node, want = NULL) {
     return(broken(node$at))
   }
   switch(node$kind,
-    number = literal(node$value, if (node$fraction) t_fraction else t_whole, node$at),
+    number = number_literal(cx, node, want),
     text = text_value(cx, sc, node, want),
     name = name_value(cx, sc, node, want),
     call = call_value(cx, sc, node, want),
@@ -42,6 +42,25 @@ wrong_type <- function(cx, v, type, what) {
   broken(v$at)
 }
 
+# A number; where a card or a label of an ordered column is wanted, the one of that name.
+number_literal <- function(cx, node, want) {
+  item <- if (!is.null(want) && !node$fraction) item_named(cx, label_text(node), want, node$at)
+  if (is.null(item)) literal(node$value, if (node$fraction) t_fraction else t_whole, node$at) else item
+}
+
+# The card, word, letter or label of that name which the type wanted has, or NULL.
+item_named <- function(cx, text, want, at) {
+  switch(want$kind,
+    card = card_named(cx, want$set, text, at),
+    word = { id <- match(tolower(text), cx$words$texts); if (!is.na(id)) literal(id, t_item("word", want$set), at) },
+    marks = { code <- marks_code(text); if (!is.na(code)) literal(code, t_marks, at) },
+    label = { id <- match(text, cx$labels); if (!is.na(id) && id %in% want$members) label_of(id, want, at) },
+    list = , bag = item_named(cx, text, want$of, at),
+    NULL)
+}
+
+label_of <- function(id, type, at) literal(id, t_label(type$set, id, order = type$order), at)
+
 number_value <- function(cx, sc, node, what) {
   v <- value(cx, sc, node)
   if (is_number(v$type) || is_unknown(v$type)) return(v)
@@ -60,8 +79,15 @@ text_value <- function(cx, sc, node, want) {
     report(cx, "habit_quoted_truth", node$at, sprintf("\"%s\" in quotes is a text, not a truth.", node$value), "write yes or no, without quotes")
     return(broken(node$at))
   }
+  item <- if (!is.null(want)) item_named(cx, node$value, want, node$at)
+  if (!is.null(item)) return(item)
   if (node$value %in% cx$labels) return(label_value(cx, match(node$value, cx$labels), node$at))
-  report(cx, "unknown_name", node$at, sprintf("\"%s\" is not a label this game knows.", node$value), or_spelling(did_you_mean(node$value, cx$labels)))
+  deck <- deck_with(cx, node$value)
+  if (!is.null(deck)) return(card_named(cx, deck, node$value, node$at))
+  if (tolower(node$value) %in% cx$words$texts) return(item_named(cx, node$value, t_item("word", names(Filter(function(d) d$kind == "words", cx$names))[[1]]), node$at))
+  known <- switch(if (is.null(want)) "" else want$kind, card = cx$names[[want$set]]$card_names, word = cx$words$texts, label = cx$labels[want$members], cx$labels)
+  report(cx, "unknown_name", node$at, sprintf("\"%s\" is not %s this game knows.", node$value, switch(if (is.null(want)) "" else want$kind, card = "a card", word = "a word", marks = "marks as", "a label")),
+         if (is_kind(if (is.null(want)) t_unknown else want, "marks")) "write the marks in words, as in \"placed absent present\"" else or_spelling(did_you_mean(node$value, known)))
   broken(node$at)
 }
 
@@ -69,7 +95,7 @@ label_value <- function(cx, id, at) literal(id, t_label(set_of_label(cx, id), id
 
 # For messages: the set in which a label was declared first.
 set_of_label <- function(cx, id) {
-  for (d in cx$names) if (id %in% d$members || (d$kind == "decision" && id %in% d$type$members)) return(d$name)
+  for (d in cx$names) if (id %in% d$members || (d$kind %in% c("decision", "column") && id %in% d$type$members)) return(d$name)
   if (id <= length(cx$seats)) "seats" else cx$labels[[id]]
 }
 
@@ -77,10 +103,14 @@ name_value <- function(cx, sc, node, want) {
   name <- node$name
   local <- sc$vars[[name]]
   if (!is.null(local)) return(read_variable(cx, sc, local, node$at))
+  item <- if (!is.null(want) && is_kind(want, "card", "word")) item_named(cx, name, want, node$at)
+  if (!is.null(item)) return(item)
   d <- cx$names[[name]]
+  if (!is.null(d) && d$kind == "label" && is_kind(if (is.null(want)) t_unknown else want, "label") && match(name, cx$labels) %in% want$members) return(label_of(match(name, cx$labels), want, node$at))
   if (!is.null(d)) return(declared_value(cx, sc, d, node))
   if (name %in% words_of_kind("constant")) return(constant_value(cx, sc, node))
   if (name == "seats") return(typed("seats", t_collection("list", seat_type(cx)), node$at))
+  if (name %in% cx$letters) return(literal(match(name, cx$labels), t_label("letters", match(name, cx$labels)), node$at))
   unknown_name(cx, sc, node)
 }
 
@@ -100,7 +130,8 @@ declared_value <- function(cx, sc, d, node) {
   at <- node$at
   switch(d$kind,
     label = , seat = label_value(cx, match(d$name, cx$labels), at),
-    setting = typed("setting", d$type, at, name = d$name, const = TRUE),
+    setting = if (is.null(d$variable)) typed("setting", d$type, at, name = d$name, const = TRUE) else read_variable(cx, sc, d$variable, at),
+    column = bare_column(cx, sc, d, at),
     constant = constant_declaration_value(cx, d, at),
     unread = broken(at),
     state = , decision = , pick = read_variable(cx, sc, d$variable, at),
@@ -109,7 +140,8 @@ declared_value <- function(cx, sc, d, node) {
       broken(at)
     },
     {
-      mend <- switch(d$kind, die = sprintf("write roll(%s)", d$name), signs = sprintf("write a sign of it, or pick(%s)", d$name), NULL)
+      mend <- switch(d$kind, die = sprintf("write roll(%s)", d$name), signs = , names = sprintf("write one of its names, or pick(%s)", d$name), deck = sprintf("write draw(%s), or size(%s)", d$name, d$name),
+                     words = sprintf("write pick(%s)", d$name), NULL)
       report(cx, "not_a_value", at, sprintf("`%s` is %s, which is not a value.", d$name, kind_in_words(d$kind)), mend)
       broken(at)
     })
@@ -139,6 +171,7 @@ read_variable <- function(cx, sc, variable, at) {
     report(cx, "answer_unseen", at, sprintf("`%s` is being asked: nobody sees an answer before all are given.", variable$name), "decide without it")
   }
   if (!is.null(variable$node)) return(variable$node)
+  if (!is.null(variable$seen_by) && !isTRUE(sc$indexing)) check_seen(cx, sc, variable, NULL, at)
   typed("var", variable$type, at, var = variable)
 }
 
@@ -151,11 +184,19 @@ constant_value <- function(cx, sc, node) {
   switch(node$name,
     yes = literal(1, t_yesno, at),
     no = literal(0, t_yesno, at),
-    nobody = , none = , pass = literal(0, t_label("nobody", integer(), none = TRUE), at),
+    nobody = , none = , pass = , blank = literal(0, t_label("nobody", integer(), none = TRUE), at),
+    turns_played = , passes = , asks = counted_value(cx, sc, node$name, at),
     it = if (is.null(sc$it)) misplaced("it stands inside a word such as count(faces, it == 6)") else read_variable(cx, sc, sc$it, at),
     me = if (is.null(sc$me)) misplaced("it stands in a player's rule") else typed("var", sc$me$type, at, var = sc$me),
-    choices = misplaced("it stands in a player's rule, as in pick(choices)"),
+    choices = if (is.null(sc$decision)) misplaced("it stands in a player's rule, as in pick(choices)") else choices_value(cx, sc, at),
     misplaced(vocabulary_word(node$name)$says))
+}
+
+# A counter that comes of itself, kept only where it is read; what examples alone read costs the rounds nothing.
+counted_value <- function(cx, sc, name, at) {
+  where <- if (sc$what == "an example") "counted_in_examples" else "counted"
+  cx[[where]] <- union(cx[[where]], name)
+  typed("counter", t_whole, at, name = name)
 }
 
 # --- calls ------------------------------------------------------------------
@@ -163,7 +204,8 @@ constant_value <- function(cx, sc, node) {
 call_value <- function(cx, sc, node, want) {
   fn <- node$fn
   own <- cx$names[[fn]]
-  if (!is.null(own) && own$kind == "function") return(inline_call(cx, sc, node, own))
+  if (!is.null(own) && own$kind == "function") return(inline_call(cx, sc, node, own, want))
+  if (!is.null(own) && own$kind == "column") return(column_call(cx, sc, node, own))
   operator <- operators[[fn]]
   if (!is.null(operator)) return(operator(cx, sc, node, want))
   if (fn %in% words_of_kind("value")) return(get(paste0("value_", fn))(cx, sc, node, want))
@@ -179,7 +221,8 @@ call_value <- function(cx, sc, node, want) {
     }
     return(not_a_value(sprintf("`%s` gives no value.", fn), "put it on a line of its own"))
   }
-  if (!is.null(vocabulary_word(fn))) return(not_a_value(sprintf("`%s` does not belong here.", fn), vocabulary_word(fn)$says))
+  if (!is.null(vocabulary_word(fn))) return(not_a_value(sprintf("`%s` does not belong here.", fn),
+    if (vocabulary_word(fn)$kind == "thing") sprintf("declare it at the top of the file, under a name: %s", vocabulary_word(fn)$example) else vocabulary_word(fn)$says))
   unknown_call(cx, sc, node)
 }
 
@@ -199,4 +242,22 @@ unknown_call <- function(cx, sc, node) {
   report(cx, "unknown_name", node$fn_at, sprintf("There is no word and no function `%s`.", fn), if (is.null(mend)) sprintf("declare it: `%s <- function(...) ...`", fn) else mend)
   for (a in node$args) value(cx, sc, a)
   broken(node$at)
+}
+
+# --- who sees what -------------------------------------------------------------
+
+# A player's rule, and what is legal, may read only what the seat that answers sees. `key` is whose, where
+# there is one value for each seat.
+check_seen <- function(cx, sc, variable, key, at) {
+  viewer <- sc$viewer
+  if (is.null(viewer) || identical(variable$seen_by, "everyone")) return(invisible())
+  own <- !is.null(key) && viewer$is_me(key)
+  if (identical(variable$seen_by, "owner") && own) return(invisible())
+  if (is.numeric(variable$seen_by) && identical(as.numeric(viewer$seat), as.numeric(variable$seen_by))) return(invisible())
+  report(cx, "peek", at, sprintf("`%s` is not seen by the seat that answers, and is read in %s.", variable$name, sc$what), viewer$mend)
+}
+
+# The answers that may be given, as a collection.
+choices_value <- function(cx, sc, at) {
+  typed("choices", t_collection("list", sc$decision$type), at)
 }

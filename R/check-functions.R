@@ -1,7 +1,7 @@
 # Functions are put in where they are called, with the types of the call: no stack in the machine,
 # and the same function serves numbers and labels.
 
-inline_call <- function(cx, sc, node, d) {
+inline_call <- function(cx, sc, node, d, want = NULL) {
   if (d$name %in% cx$inlining) {
     report(cx, "recursion", node$at, sprintf("`%s` calls itself, directly or through another function.", d$name), "use a loop")
     return(broken(node$at))
@@ -15,6 +15,8 @@ inline_call <- function(cx, sc, node, d) {
   fs <- new_scope(sprintf("`%s` as it is used in %s", d$name, innermost_place(sc)), sc$may_write, sc$may_draw)
   fs$place <- innermost_place(sc)
   fs$chooser <- sc$chooser
+  fs$viewer <- sc$viewer
+  fs$want <- if (is.null(sc$decision) || !is.null(want)) want
   bindings <- list()
   for (p in names(args)) {
     v <- value(cx, sc, args[[p]])
@@ -63,7 +65,7 @@ function_arguments <- function(cx, node, d) {
 # that very thing; else it is a local value of the function, returned as list(var, value).
 bind_parameter <- function(cx, fs, name, v, d) {
   pure <- v$op == "var" && !is_changing(d$body, cx)
-  fixed <- v$const || pure || is_unknown(v$type) || (v$op == "var" && (v$var$where == "bound" || is_kind(v$type, "list", "bag", "each"))) || v$op %in% c("seats", "range")
+  fixed <- v$const || pure || is_unknown(v$type) || (v$op == "var" && (v$var$where == "bound" || is_kind(v$type, "list", "bag", "each"))) || v$op %in% c("seats", "range", "choices") || (v$op == "at_seat" && is_pool(v$type) && pure_key(v, d, cx))
   if (fixed && !assigns_to(d$body, name)) {
     fs$vars[[name]] <- list(node = v, name = name, where = "alias")
     return(NULL)
@@ -80,6 +82,9 @@ bind_parameter <- function(cx, fs, name, v, d) {
   list(var = variable, value = convert(v, variable$type))
 }
 
+# A list of one seat stays where it is while the function changes nothing.
+pure_key <- function(v, d, cx) v$key$const || (v$key$op == "var" && v$key$var$where == "bound") || !is_changing(d$body, cx)
+
 # Could this body, or a function it calls, change anything?
 is_changing <- function(node, cx) {
   if (node$kind != "call") return(FALSE)
@@ -89,7 +94,7 @@ is_changing <- function(node, cx) {
 
 assigns_to <- function(node, name) {
   if (node$kind != "call") return(FALSE)
-  target <- if (node$fn == "<-") node$args[[1]] else if (node$fn %in% c("add", "put", "remove")) node$args[[length(node$args)]] else if (node$fn == "for") node$args[[1]]
+  target <- if (node$fn == "<-") node$args[[1]] else if (node$fn %in% c("add", "put", "remove", "move")) node$args[[length(node$args)]] else if (node$fn == "for") node$args[[1]]
   if (!is.null(target)) {
     if (target$kind == "call" && target$fn == "[") target <- target$args[[1]]
     if (identical(target$name, name)) return(TRUE)
@@ -100,7 +105,7 @@ assigns_to <- function(node, name) {
 # The value of a body: of a function, or of a player's rule.
 function_body <- function(cx, fs, body, at) {
   single <- single_expression(body)
-  if (!is.null(single) && !has_return(single)) return(value(cx, fs, single, fs$decision$type))
+  if (!is.null(single) && !has_return(single)) return(value(cx, fs, single, body_want(fs)))
   exit <- new.env(parent = emptyenv())
   exit$types <- list()
   exit$variable <- new_variable(cx, "result", t_unknown, at, "local", key = paste("result", fs$what, paste(body$at, collapse = " ")))
@@ -113,6 +118,9 @@ function_body <- function(cx, fs, body, at) {
   if (length(exit$types) == 0) type <- t_nothing
   typed("do", type, at, statements = statements, exit = exit)
 }
+
+# The type that a body's value is wanted as: a player's answer, or what the call asks for.
+body_want <- function(fs) if (is.null(fs$decision)) fs$want else fs$decision$type
 
 single_expression <- function(body) {
   if (body$kind != "call") return(body)
@@ -155,11 +163,11 @@ is_statement_branch <- function(node) {
 # Gives the body's answer: the last value, or that of return(...).
 answer_statement <- function(cx, fs, node) {
   exit <- fs$returns
-  v <- value(cx, fs, node, fs$decision$type)
+  v <- value(cx, fs, node, body_want(fs))
   if (is_kind(v$type, "nothing")) return(typed("effect", t_nothing, node$at, x = v))
   exit$types <- c(exit$types, list(v$type))
   joined <- join_types(exit$variable$type, v$type)
-  if (is.null(joined) || !is_kind(joined, "whole", "fraction", "yesno", "label", "unknown")) {
+  if (is.null(joined) || !(is_plain(joined) || is_pool(joined))) {
     report(cx, "branches_differ", node$at, sprintf("This gives %s, where another way through gives %s.", describe_type(v$type), describe_type(exit$variable$type)), "give the same kind of value everywhere")
     joined <- t_unknown
   }

@@ -14,7 +14,7 @@ warn_unchanging <- function(cx, sc, node, cond, body) {
     return(invisible())
   }
   if (is_unknown(cond$type)) return(invisible())
-  read <- variables_in(cond, c("var", "at_seat"))
+  read <- variables_in(cond, c("var", "at_seat", "deck_size", "turn_number", "playing", "counter"))
   written <- variables_written(body)
   if (length(read) > 0 && !any(read %in% written) && !leaves_loop(body)) {
     report(cx, "loop_endless", node$args[[1]]$at, "Nothing in this loop changes what its condition reads: it would never end.", "change one of its values in the loop, or leave it with `break`")
@@ -29,7 +29,7 @@ walk <- function(x, visit) {
 
 variables_in <- function(x, ops) {
   ids <- integer()
-  walk(x, function(n) if (n$op %in% ops) ids <<- c(ids, n$var$id))
+  walk(x, function(n) if (n$op %in% ops) ids <<- c(ids, if (is.environment(n$var)) n$var$id else -1L))
   ids
 }
 
@@ -37,7 +37,10 @@ variables_written <- function(x) {
   ids <- integer()
   walk(x, function(n) {
     if (n$op == "assign") ids <<- c(ids, n$target$var$id)
-    if (n$op %in% c("put", "remove", "for_range", "for_each", "for_items", "turns", "ask")) ids <<- c(ids, n$var$id)
+    if (n$op %in% c("for_range", "for_each", "for_items", "turns", "ask")) ids <<- c(ids, n$var$id)
+    if (n$op %in% c("put", "remove", "deal_to")) ids <<- c(ids, n$place$var$id)
+    if (n$op %in% c("move", "shuffle")) for (place in list(n$x, n$from, n$to, n$pile)) if (is.environment(place$var)) ids <<- c(ids, place$var$id)
+    if (n$op %in% c("deal", "deal_to", "burn", "shuffle")) ids <<- c(ids, -1L)
   })
   ids
 }
@@ -59,9 +62,10 @@ statement_repeat <- function(cx, sc, node) {
 statement_for <- function(cx, sc, node) {
   name <- node$args[[1]]
   over <- node$args[[2]]
+  if (over$kind == "name" && over$name == "turns") over <- list(kind = "call", fn = "turns", args = list(), names = character(), name_at = list(), at = over$at, fn_at = over$at)
   if (over$kind == "call" && over$fn == "turns") return(statement_turns(cx, sc, node, name, over))
-  v <- value(cx, sc, over)
-  if (is_unknown(v$type)) return(in_order(list(), node$at))
+  v <- collection_value(cx, sc, over, quiet = TRUE)
+  if (is.null(v)) return(in_order(list(), node$at))
   if (!is_kind(v$type, "range", "list", "bag")) {
     wrong_type(cx, v, t_collection("list", t_whole), "What `for` goes through")
     return(in_order(list(), node$at))
@@ -78,12 +82,13 @@ statement_for <- function(cx, sc, node) {
 
 loop_variable <- function(cx, sc, name, type) {
   before <- sc$vars[[name$name]]
-  if (!is.null(before) || !is.null(cx$names[[name$name]]) || !is.null(vocabulary_word(name$name))) {
+  word <- vocabulary_word(name$name)
+  if (!is.null(before) || !is.null(cx$names[[name$name]]) || (!is.null(word) && !may_share(word, "local"))) {
     if (!is.null(before) && before$where == "local" && fits_type(type, before$type)) {
       sc$set <- union(sc$set, before$id)
       return(before)
     }
-    report(cx, "name_twice", name$at, sprintf("`%s` already means something else here.", name$name), "choose another name for the loop")
+    report(cx, "name_twice", name$at, sprintf(if (is.null(word)) "`%s` already means something else here." else "`%s` is a word of the language.", name$name), "choose another name for the loop")
     return(NULL)
   }
   variable <- new_variable(cx, name$name, type, name$at, "local")

@@ -13,7 +13,7 @@ operand_count <- function(cx, node, n) {
 arithmetic <- function(cx, sc, node, want) {
   if (node$fn == "+" && length(node$args) == 2) {
     first <- value(cx, sc, node$args[[1]])
-    if (is_pool(first$type)) return(joined_pools(cx, node, first, value(cx, sc, node$args[[2]])))
+    if (is_pool(first$type)) return(joined_pools(cx, node, first, value(cx, sc, node$args[[2]], first$type)))
   }
   operands <- lapply(node$args, function(a) number_operand(cx, sc, node, a))
   if (any(vapply(operands, function(v) is_unknown(v$type), NA))) return(broken(node$at))
@@ -39,10 +39,13 @@ number_operand <- function(cx, sc, node, arg) {
 
 comparison <- function(cx, sc, node, want) {
   if (!operand_count(cx, node, 2)) return(broken(node$at))
+  passed <- passed_value(cx, sc, node)
+  if (!is.null(passed)) return(passed)
   a <- value(cx, sc, node$args[[1]])
   if (is_unknown(a$type) && node$args[[2]]$kind == "name") return(broken(node$at))  # a label of what could not be read
   b <- value(cx, sc, node$args[[2]], a$type)
   if (is_unknown(a$type) || is_unknown(b$type)) return(broken(node$at))
+  if (node$args[[1]]$kind == "number" && is_kind(b$type, "card", "label")) a <- value(cx, sc, node$args[[1]], b$type)
   if (is_pool(a$type) || is_pool(b$type)) return(compared_pools(cx, node, a, b))
   type <- join_types(a$type, b$type)
   equality <- node$fn %in% c("==", "!=")
@@ -50,11 +53,31 @@ comparison <- function(cx, sc, node, want) {
     report(cx, "never_equal", node$at, sprintf("This compares %s with %s.", describe_type(a$type), describe_type(b$type)), "compare like with like")
     return(broken(node$at))
   }
-  if (!is_kind(type, "whole", "fraction", "label", "yesno") || (!equality && !is_number(type))) {
+  if (!equality && is_kind(type, "label") && !is.null(type$order)) return(ordered_comparison(cx, node, a, b, type$order))
+  if (!is_kind(type, "whole", "fraction", "label", "yesno", "card", "word", "marks") || (!equality && !is_number(type))) {
     report(cx, "not_comparable", node$at, sprintf("`%s` does not compare %s.", node$fn, describe_type(type)), if (equality) NULL else "only numbers have an order")
     return(broken(node$at))
   }
   calculation(node$fn, t_yesno, node$at, list(convert(a, type), convert(b, type)))
+}
+
+# rank >= J: by their order in the column
+ordered_comparison <- function(cx, node, a, b, order) {
+  place <- function(v) {
+    if (!is.unsorted(order)) return(v)
+    span <- seq(min(order), max(order))
+    typed("lookup", t_whole, v$at, x = v, first = span[[1]], values = as.numeric(match(span, order, nomatch = 0L)), const = v$const)
+  }
+  calculation(node$fn, t_yesno, node$at, list(place(a), place(b)))
+}
+
+# choice == pass, where the answer is a number or several items
+passed_value <- function(cx, sc, node) {
+  if (!identical(node$args[[2]]$name, "pass") || node$args[[1]]$kind != "name" || !is.null(sc$vars[[node$args[[1]]$name]])) return(NULL)
+  d <- cx$names[[node$args[[1]]$name]]
+  if (is.null(d) || d$kind != "decision" || is.null(d$passed) || !node$fn %in% c("==", "!=")) return(NULL)
+  passed <- typed("var", t_yesno, node$at, var = d$passed)
+  if (node$fn == "==") passed else calculation("!", t_yesno, node$at, list(passed))
 }
 
 # Labels that share nothing can never be equal: a slip, not a question.
@@ -91,13 +114,18 @@ choice_value <- function(cx, sc, node, want) {
     return(broken(node$at))
   }
   both <- branch_scope(sc, function() value(cx, sc, node$args[[2]], want), function() value(cx, sc, node$args[[3]], want))
+  chosen_value(cx, both, cond, node$at, want)
+}
+
+# One of two values by a condition.
+chosen_value <- function(cx, both, cond, at, want) {
   type <- join_types(both[[1]]$type, both[[2]]$type)
   if (is.null(type) && !is.null(want) && fits_type(both[[1]]$type, want) && fits_type(both[[2]]$type, want)) type <- want
   if (is.null(type)) {
-    report(cx, "branches_differ", node$at, sprintf("One branch gives %s, the other %s.", describe_type(both[[1]]$type), describe_type(both[[2]]$type)), "give the same kind of value in both")
-    return(broken(node$at))
+    report(cx, "branches_differ", at, sprintf("One branch gives %s, the other %s.", describe_type(both[[1]]$type), describe_type(both[[2]]$type)), "give the same kind of value in both")
+    return(broken(at))
   }
-  typed("choose", type, node$at, cond = cond, yes = convert(both[[1]], type), no = convert(both[[2]], type),
+  typed("choose", type, at, cond = cond, yes = convert(both[[1]], type), no = convert(both[[2]], type),
         const = cond$const && both[[1]]$const && both[[2]]$const)
 }
 
@@ -120,14 +148,17 @@ index_target <- function(cx, sc, node) {
     report(cx, "index_wrong", node$at, "Square brackets hold one seat or one position.", "write score[red] or faces[2]")
     return(NULL)
   }
-  of <- value(cx, sc, node$args[[1]])
+  sc$indexing <- TRUE
+  of <- letters_value(cx, value(cx, sc, node$args[[1]]))
+  sc$indexing <- FALSE
   if (is_unknown(of$type)) {
     value(cx, sc, node$args[[2]])
     return(NULL)
   }
   if (of$type$kind == "each") {
-    key <- value_of(cx, sc, node$args[[2]], seat_type(cx, none = TRUE), "What stands in these square brackets")
+    key <- value_of(cx, sc, node$args[[2]], of$type$key, "What stands in these square brackets")
     if (is_unknown(key$type)) return(NULL)
+    if (!is.null(of$var$seen_by)) check_seen(cx, sc, of$var, key, node$at)
     return(typed("at_seat", of$type$of, node$at, var = of$var, key = key))
   }
   if (is_pool(of$type) && of$op != "seats") {
@@ -151,37 +182,92 @@ membership <- function(cx, sc, node, want) {
     if (length(tests) == 0) return(literal(0, t_yesno, node$at))
     return(Reduce(function(a, b) calculation("||", t_yesno, node$at, list(a, b)), tests))
   }
-  v <- value(cx, sc, over)
-  if (is_unknown(v$type) || is_unknown(x$type)) return(broken(node$at))
-  if (v$type$kind == "range" && is_number(x$type)) {
+  v <- collection_value(cx, sc, over, quiet = TRUE, letters = FALSE)
+  if (is.null(v) || is_unknown(x$type)) return(broken(node$at))
+  if (is_kind(v$type, "word") && is_kind(x$type, "label")) return(typed("has_letter", t_yesno, node$at, word = v, letter = x))
+  v <- letters_value(cx, v)
+  if (v$type$kind %in% c("range", "list", "bag") && !is.null(join_types(item_type(v$type), x$type)) && v$type$kind == "range") {
     test <- function(fn, a, b) {
       type <- join_types(a$type, b$type)
       calculation(fn, t_yesno, node$at, list(convert(a, type), convert(b, type)))
     }
     return(calculation("&&", t_yesno, node$at, list(test("<=", v$low, x), test("<=", x, v$high))))
   }
-  if (v$type$kind %in% c("list", "bag")) {
-    it <- new_variable(cx, "it", v$type$of, node$at, "bound")
-    same <- calculation("==", t_yesno, node$at, list(typed("var", it$type, node$at, var = it), x))
-    return(typed("fold", t_yesno, node$at, how = "any", over = v, it = it, body = same))
-  }
+  if (is_pool(v$type) && !is.null(join_types(v$type$of, x$type)) && !is_kind(x$type, "fraction")) return(typed("pool_has", t_yesno, node$at, over = v, x = x))
   wrong_type(cx, v, t_collection("list", x$type), "What stands after %in%")
 }
 
 # c(3, 2), where several values are wanted
 listed_values <- function(cx, sc, node, want) {
-  values <- lapply(node$args, function(a) value(cx, sc, a))
+  item <- if (!is.null(want) && is_pool(want)) want$of else listed_cards(cx, sc, node)
+  if (length(node$args) == 0) return(typed("pool_of", t_collection("list", if (is.null(item)) t_unknown else item), node$at, values = list()))
+  values <- lapply(node$args, function(a) value(cx, sc, a, item))
   if (any(vapply(values, function(v) is_unknown(v$type), NA))) return(broken(node$at))
   type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(values, `[[`, "type"), t_unknown)
-  if (length(values) > 0 && (is.null(type) || !is_kind(type, "whole", "label", "yesno"))) {
+  if (length(values) > 0 && (is.null(type) || !is_plain(type) || is_kind(type, "fraction"))) {
     report(cx, "values_mixed", node$at, "Several values together must be whole numbers, or labels, all of one kind.", "keep numbers and labels apart")
     return(broken(node$at))
   }
   typed("pool_of", t_collection("list", type), node$at, values = values)
 }
 
+# c(A, A, 9): cards, when only one deck has cards of all these names and they are not all numbers.
+listed_cards <- function(cx, sc, node) {
+  if (length(decks_of(cx)) == 0 || length(node$args) == 0 || any(vapply(node$args, function(a) a$kind == "name" && !is.null(sc$vars[[a$name]]), NA))) return(NULL)
+  texts <- lapply(node$args, label_text)
+  if (any(vapply(texts, is.null, NA)) || all(vapply(node$args, function(a) a$kind == "number", NA))) return(NULL)
+  deck <- deck_with(cx, unlist(texts))
+  if (!is.null(deck)) t_item("card", deck)
+}
+
+# switch(b, twos = 2, fives = 5, otherwise = 0): by label, or by number in quotes
+value_switch <- function(cx, sc, node, want) {
+  if (length(node$args) < 2 || nzchar(node$names[[1]])) {
+    report(cx, "switch_form", node$at, "`switch` takes a value, and then what it gives for each case.", "write switch(box, twos = 2, otherwise = 0)")
+    return(broken(node$at))
+  }
+  on <- value(cx, sc, node$args[[1]])
+  if (is_unknown(on$type)) return(broken(node$at))
+  cases <- node$names[-1]
+  if (!is_kind(on$type, "label", "whole", "card") || any(!nzchar(cases)) || anyDuplicated(cases)) {
+    report(cx, "switch_form", node$at, "Each case of `switch` is a name, given once, with its value.", "write switch(box, twos = 2, otherwise = 0)")
+    return(broken(node$at))
+  }
+  is_rest <- cases == "otherwise"
+  left <- setdiff(on$type$members, match(cases, cx$labels))
+  if (!any(is_rest) && (!is_kind(on$type, "label") || length(left) > 0 || isTRUE(on$type$none))) {
+    report(cx, "switch_gap", node$at, sprintf("`switch` says nothing of %s.", if (length(left) > 0) some_of_names(cx$labels[left]) else if (is_kind(on$type, "label")) "none" else "other values"), "add otherwise = ...")
+    return(broken(node$at))
+  }
+  tests <- Map(function(case, at) {
+    if (case == "otherwise") return(NULL)
+    label <- list(kind = if (is_kind(on$type, "whole") && grepl("^[0-9]+$", case)) "number" else "text", value = if (is_kind(on$type, "whole")) suppressWarnings(as.numeric(case)) else case, fraction = FALSE, at = at)
+    v <- value(cx, sc, label, on$type)
+    if (on$const && !is_unknown(v$type)) return(calculation("==", t_yesno, at, list(on, v)))
+    if (is_unknown(v$type) || !fits_type(v$type, on$type)) {
+      if (!is_unknown(v$type)) report(cx, "never_equal", at, sprintf("`%s` is never the value here.", case), sprintf("the cases are %s", some_of_names(cx$labels[on$type$members])))
+      return(NULL)
+    }
+    calculation("==", t_yesno, at, list(on, v))
+  }, cases, node$name_at[-1])
+  if (any(vapply(tests[!is_rest], is.null, NA))) return(broken(node$at))
+  chain <- function(k) {
+    if (k == length(keep) && (is_rest[[keep[[k]]]] || !any(is_rest))) return(node$args[[keep[[k]] + 1L]])
+    list(kind = "case", test = tests[[keep[[k]]]], yes = node$args[[keep[[k]] + 1L]], no = chain(k + 1L))
+  }
+  keep <- c(which(!is_rest), which(is_rest))
+  case_value(cx, sc, chain(1L), node$at, want)
+}
+
+# A row of cases as nested choices, with branches read apart.
+case_value <- function(cx, sc, case, at, want) {
+  if (case$kind != "case") return(value(cx, sc, case, want))
+  both <- branch_scope(sc, function() value(cx, sc, case$yes, want), function() case_value(cx, sc, case$no, at, want))
+  chosen_value(cx, both, case$test, at, want)
+}
+
 operators <- list(
   "+" = arithmetic, "-" = arithmetic, "*" = arithmetic, "/" = arithmetic, "^" = arithmetic, "%%" = arithmetic, "%/%" = arithmetic,
   "==" = comparison, "!=" = comparison, "<" = comparison, "<=" = comparison, ">" = comparison, ">=" = comparison,
   "&&" = connective, "||" = connective, "!" = negation, ":" = range_value, "if" = choice_value, "{" = block_value,
-  "[" = index_value, "%in%" = membership, "c" = listed_values)
+  "[" = index_value, "switch" = value_switch, "%in%" = membership, "c" = listed_values)

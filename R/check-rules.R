@@ -27,19 +27,33 @@ sort_problems <- function(problems) {
 # The parts of the game by what they are, in the order in which they can be understood.
 read_declarations <- function(cx, nodes) {
   d <- sort_declarations(cx, nodes)
+  cx$spans <- c(if (length(d[["match"]]) > 0) "match", if (length(d[["sitting"]]) > 0) "sitting")
   for (n in d[["seats"]]) check_seats(cx, n)
   for (n in d[["setting"]]) check_setting(cx, n$name, n$value)
+  for (n in d[["mode"]]) check_mode(cx, n$name, n$value)
   for (n in d[["constant"]]) declare(cx, n$name$name, n$name$at, "constant", node = n$value)
   for (n in d[["signs"]]) check_signs(cx, n$name, n$value)
+  for (n in d[["names"]]) check_names_thing(cx, n$name, n$value)
   for (n in d[["die"]]) check_die(cx, n$name, n$value)
+  for (n in d[["deck"]]) check_deck(cx, n$name, n$value)
+  for (n in d[["codes"]]) check_codes(cx, n$name, n$value)
+  for (n in d[["words"]]) check_words(cx, n$name, n$value)
+  for (n in d[["alphabet"]]) check_alphabet(cx, n$name, n$value)
   for (n in d[["function"]]) declare(cx, n$name$name, n$name$at, "function", params = n$value$params, defaults = n$value$defaults, body = n$value$body)
-  for (n in c(d[["play"]], lapply(d[["function"]], `[[`, "value"))) for (ask in collect_asks(n)) declare_decision(cx, ask)
+  cx$state_names <- unlist(lapply(d[["state"]], function(n) n$names))
+  cx$bodies <- c(d[["play"]], lapply(d[["function"]], `[[`, "value"))
+  asks <- unlist(lapply(cx$bodies, collect_asks), recursive = FALSE)
+  for (ask in asks) if (names_its_answers(cx, ask)) declare_decision(cx, ask)
   for (n in d[["state"]]) check_state(cx, n)
+  for (ask in asks) if (!names_its_answers(cx, ask)) declare_decision(cx, ask)
   for (n in d[["player"]]) declare_player(cx, n$name, n$value)
   for (n in d[["constant"]]) value(cx, new_scope("a constant"), n$name)
   check_title(cx, d[["title"]])
   check_play(cx, d[["play"]])
   if (one_only(cx, d[["outcomes"]], "outcomes")) check_outcomes(cx, d[["outcomes"]][[1]])
+  for (n in d[["because"]]) check_because(cx, n)
+  if (length(d[["match"]]) > 0) { one_only(cx, d[["match"]], "match"); check_match(cx, d[["match"]][[1]]) }
+  if (length(d[["sitting"]]) > 0) { one_only(cx, d[["sitting"]], "sitting"); check_sitting(cx, d[["sitting"]][[1]]) }
   for (n in d[["pays"]]) check_pays(cx, n)
   for (n in d[["stakes"]]) check_stakes(cx, n)
   for (n in d[["record"]]) check_record(cx, n)
@@ -120,6 +134,7 @@ check_functions <- function(cx) {
 check_parameters <- function(cx, d) {
   for (p in d$params) {
     before <- cx$names[[p]]
+    if (identical(before$kind, "state") && !assigns_to(d$body, p)) next  # reads what it is given, under the same name
     if (!is.null(before)) report(cx, "name_twice", d$at, sprintf("The parameter `%s` of `%s` already names %s (line %d).", p, d$name, kind_in_words(before$kind), before$at[[1]]), "choose another name for the parameter")
     else if (p %in% c(words_of_kind("constant"), "seats")) report(cx, "name_taken", d$at, sprintf("`%s` is a word of the language and cannot name a parameter.", p), "choose another name")
   }
@@ -127,12 +142,12 @@ check_parameters <- function(cx, d) {
 
 check_names_in <- function(cx, node, known) {
   if (node$kind == "name") {
-    if (node$name %in% c(known, "seats", words_of_kind("constant")) || !is.null(cx$names[[node$name]])) return(invisible())
+    if (node$name %in% c(known, "seats", "all", words_of_kind("constant"), cx$letters) || !is.null(cx$names[[node$name]])) return(invisible())
     return(unknown_name(cx, new_scope("a function"), node))
   }
   if (node$kind != "call") return(invisible())
   known <- c(known, assigned_in(node))
-  if (grepl("^[A-Za-z]", node$fn) && !node$fn %in% kept_syntax && is.null(vocabulary_word(node$fn)) && !identical(cx$names[[node$fn]]$kind, "function")) {
+  if (grepl("^[A-Za-z]", node$fn) && !node$fn %in% kept_syntax && is.null(vocabulary_word(node$fn)) && !isTRUE(cx$names[[node$fn]]$kind %in% c("function", "column"))) {
     return(unknown_call(cx, new_scope("a function"), node))
   }
   if (node$fn %in% c("ask", "prefer", "say")) return(invisible())
@@ -149,5 +164,7 @@ checked_rules <- function(cx) {
   list(source = cx$source, title = cx$title, line = cx$line, seats = cx$seats, labels = cx$labels, settings = cx$settings,
        names = cx$names, state = cx$state, decisions = Filter(function(d) d$kind == "decision", cx$names), players = cx$players,
        play = cx$play, outcomes = cx$outcomes, pays = cx$pays, paid = paid_seat_ids(cx), stakes = cx$stakes, records = cx$records,
-       picks = cx$picks, examples = cx$examples)
+       picks = cx$picks, examples = cx$examples, words = cx$words, letters = cx$letters, modes = cx$modes, notes = cx$notes,
+       because = cx$because, match = cx$match, sitting = cx$sitting, past = cx$past, uses = cx$uses,
+       counted = cx$counted, counted_in_examples = cx$counted_in_examples, spans = cx$spans)
 }

@@ -38,15 +38,29 @@ statement_assign <- function(cx, sc, node) {
     return(in_order(list(), node$at))
   }
   sc$assigning <- target$name
-  v <- value(cx, sc, node$args[[2]])
+  v <- value(cx, sc, node$args[[2]], wanted_by(cx, sc, target$name))
   sc$assigning <- NULL
   if (is_kind(v$type, "each", "range", "nothing", "text") || v$op == "seats") {
     report(cx, "assign_kind", node$args[[2]]$at, sprintf("A name cannot be given %s.", describe_type(v$type)), "give it a number, yes or no, a label, a list or a bag")
     return(in_order(list(), node$at))
   }
+  if (!card_may_go(cx, sc, v, target, cx$names[[target$name]]$variable)) return(in_order(list(), node$at))
   variable <- assigned_variable(cx, sc, target, v)
   if (is.null(variable)) return(in_order(list(), node$at))
   typed("assign", t_nothing, node$at, target = typed("var", variable$type, target$at, var = variable), value = v)
+}
+
+wanted_by <- function(cx, sc, name) {
+  variable <- if (is.null(sc$vars[[name]])) cx$names[[name]]$variable else sc$vars[[name]]
+  if (!is.null(variable) && !is_kind(variable$type, "unknown", "each")) variable$type
+}
+
+# Cards are moved, never copied: what is remembered takes a card only from the deck.
+card_may_go <- function(cx, sc, v, target, variable) {
+  of <- if (is_pool(v$type)) v$type$of else v$type
+  if (!is_kind(of, "card") || v$op == "deal" || is.null(variable) || variable$where != "state") return(TRUE)
+  report(cx, "card_copied", target$at, "A card lies in one place only: it is moved, not given as a value.", "write move(x, from = hand, to = pile), or deal and draw")
+  FALSE
 }
 
 # The variable behind a name to be assigned; a new local one where the name is free.
@@ -82,7 +96,8 @@ assigned_variable <- function(cx, sc, target, v) {
 }
 
 new_local <- function(cx, sc, target, v) {
-  if (!is.null(vocabulary_word(target$name)) || target$name %in% c("seats", kept_syntax)) {
+  word <- vocabulary_word(target$name)
+  if ((!is.null(word) && !may_share(word, "local")) || target$name %in% c("seats", kept_syntax)) {
     report(cx, "name_taken", target$at, sprintf("`%s` is a word of the language and cannot name a value.", target$name), "choose another name")
     return(NULL)
   }
@@ -111,7 +126,9 @@ accept_type <- function(cx, variable, v, at) {
 
 assign_at <- function(cx, sc, node, target) {
   to <- index_target(cx, sc, target)
-  v <- value(cx, sc, node$args[[2]])
+  if (target$args[[1]]$kind == "name" && node$args[[2]]$kind == "call") sc$assigning <- target$args[[1]]$name
+  v <- value(cx, sc, node$args[[2]], if (!is.null(to)) to$type)
+  sc$assigning <- NULL
   if (is.null(to) || is_unknown(v$type)) return(in_order(list(), node$at))
   if (to$op == "at_position") {
     report(cx, "assign_kind", target$at, "Items of a list are not overwritten.", "change it with put and remove")
@@ -122,6 +139,7 @@ assign_at <- function(cx, sc, node, target) {
     return(in_order(list(), node$at))
   }
   if (!may_write(cx, sc, target$at, sprintf("`%s`", to$var$name))) return(in_order(list(), node$at))
+  if (!card_may_go(cx, sc, v, target, to$var)) return(in_order(list(), node$at))
   if (!accept_each(cx, to$var, v, target$at)) return(in_order(list(), node$at))
   typed("assign", t_nothing, node$at, target = to, value = v)
 }
@@ -133,7 +151,7 @@ accept_each <- function(cx, variable, v, at) {
     report(cx, "wrong_type", at, sprintf("`%s` keeps %s for each seat, not %s.", variable$name, describe_type(variable$type$of), describe_type(v$type)), "give it a value of that kind")
     return(FALSE)
   }
-  widen_variable(cx, variable, t_collection("each", joined))
+  widen_variable(cx, variable, t_each(joined, variable$type$keys, variable$type$key))
   TRUE
 }
 
@@ -154,9 +172,16 @@ collection_change <- function(op, to) function(cx, sc, node) {
     wrong_type(cx, collection, t_collection("list", t_whole), sprintf("What `%s` changes", node$fn))
     return(in_order(list(), node$at))
   }
-  x <- value_of(cx, sc, args$x, collection$type$of, sprintf("What goes %s `%s`", to, collection$var$name))
-  if (!may_write(cx, sc, node$at, sprintf("`%s`", collection$var$name))) return(in_order(list(), node$at))
-  typed(op, t_nothing, node$at, var = collection$var, x = x)
+  if (is.null(collection$var) || !collection$op %in% c("var", "at_seat") || collection$var$where == "bound") {
+    report(cx, "assign_target", args[[to]]$at, sprintf("`%s` changes a list or bag that has a name.", node$fn), "give it what is remembered, or a local list")
+    return(in_order(list(), node$at))
+  }
+  x <- value(cx, sc, args$x, collection$type)
+  several <- is_pool(x$type) && op == "remove"
+  x <- if (several) x else value_of(cx, sc, args$x, collection$type$of, sprintf("What goes %s `%s`", to, collection$var$name))
+  if (collection$var$where == "state" && !may_write(cx, sc, node$at, sprintf("`%s`", collection$var$name))) return(in_order(list(), node$at))
+  if (op == "put" && is_kind(x$type, "card") && !(x$op == "deal" || (x$op == "var" && x$var$where == "local"))) card_may_go(cx, sc, x, args$x, collection$var)
+  typed(op, t_nothing, node$at, place = collection, x = x, several = several)
 }
 
 statement_put <- collection_change("put", "into")
@@ -201,14 +226,45 @@ statement_end_round <- function(cx, sc, node) {
 statement_say <- function(cx, sc, node) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(in_order(list(), node$at))
-  text <- text_argument(cx, args$text, "What `say` says")
-  if (is.null(text)) return(in_order(list(), node$at))
+  if (is.null(text_argument(cx, args$text, "What `say` says"))) return(in_order(list(), node$at))
+  typed("say", t_nothing, node$at, parts = text_parts(cx, sc, args$text))
+}
+
+# A text taken apart: plain texts, and typed nodes for what stands in { }.
+text_parts <- function(cx, sc, node) {
+  text <- node$value
+  parts <- list()
   for (inside in regmatches(text, gregexpr("\\{[^{}]*\\}", text))[[1]]) {
-    parsed <- parse_chunk(substr(inside, 2, nchar(inside) - 1), args$text$at[[1]] - 1L)
-    if (length(parsed$problems) > 0 || length(parsed$nodes) != 1) report(cx, "text_expression", args$text$at, sprintf("`%s` is not one expression.", inside), "write a name or an expression between the braces")
-    else value(cx, sc, move_node(parsed$nodes[[1]], args$text$at))
+    parsed <- parse_chunk(substr(inside, 2, nchar(inside) - 1), node$at[[1]] - 1L)
+    if (length(parsed$problems) > 0 || length(parsed$nodes) != 1) report(cx, "text_expression", node$at, sprintf("`%s` is not one expression.", inside), "write a name or an expression between the braces")
+    else parts <- c(parts, list(text_part(cx, sc, move_node(parsed$nodes[[1]], node$at))))
   }
-  in_order(list(), node$at)
+  plain <- strsplit(gsub("\\{[^{}]*\\}", "\001", paste0(text, " ")), "\001", fixed = TRUE)[[1]]
+  plain[[length(plain)]] <- sub(" $", "", plain[[length(plain)]])
+  list(plain = plain, values = parts)
+}
+
+# What may stand in a text: any value, a list or bag, the verb of two signs.
+text_part <- function(cx, sc, node) {
+  if (node$kind == "call" && node$fn == "verb") return(verb_value(cx, sc, node))
+  v <- value(cx, sc, node)
+  if (is_plain(v$type) || is_pool(v$type)) return(v)
+  wrong_type(cx, v, t_whole, "What a text shows")
+}
+
+verb_value <- function(cx, sc, node) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(broken(node$at))
+  a <- value(cx, sc, args$a)
+  b <- value(cx, sc, args$b)
+  if (is_unknown(a$type) || is_unknown(b$type)) return(broken(node$at))
+  signs <- signs_of(cx, a, b)
+  if (is.null(signs)) return(broken(node$at))
+  n <- nrow(signs$verbs)
+  span <- seq(min(signs$members), max(signs$members))
+  codes <- matrix(0L, length(span), length(span))
+  codes[match(signs$members, span), match(signs$members, span)] <- matrix(seq_len(n * n), n)
+  typed("lookup2", list(kind = "verb", verbs = as.vector(signs$verbs)), node$at, left = a, right = b, first = span[[1]], values = as.integer(t(codes)), const = a$const && b$const)
 }
 
 # The same node, every part of it placed at `at`: for expressions inside a text.

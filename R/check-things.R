@@ -6,6 +6,7 @@ check_setting <- function(cx, name, node) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(declare(cx, name$name, name$at, "setting", type = t_unknown))
   sc <- new_scope("a setting")
+  if (args$start$kind == "call" && args$start$fn == "each") return(check_setting_each(cx, sc, name, node, args))
   start <- if (args$start$kind == "text") typed("text", t_text, args$start$at, const = TRUE) else value(cx, sc, args$start)
   if (!start$const || !is_kind(start$type, "whole", "fraction", "yesno", "unknown")) {
     report(cx, "setting_type", args$start$at, "A setting starts as a number, or as yes or no.", "write setting(7, from = 1, to = 20)")
@@ -20,6 +21,26 @@ check_setting <- function(cx, name, node) {
   if (is_number(type) && any(vapply(ends, function(e) !is.null(e) && is_kind(e$type, "fraction"), NA))) type <- t_fraction
   if (declare(cx, name$name, name$at, "setting", type = type)) {
     cx$settings[[name$name]] <- list(name = name$name, type = type, start = convert(start, type), from = ends$from, to = ends$to, at = name$at)
+  }
+}
+
+# setting(each(seat, ann = 0.7, bo = 0.6)): a setting for each seat, called aim[ann] and so on.
+check_setting_each <- function(cx, sc, name, node, args) {
+  starts <- args$start$args[-1]
+  given <- args$start$names[-1]
+  if (!identical(args$start$args[[1]]$name, "seat") || !setequal(given, cx$seats)) {
+    report(cx, "each_of", args$start$at, "A setting for each seat gives every seat its value.", sprintf("write setting(each(seat, %s))", paste(cx$seats, "= 1", collapse = ", ")))
+    return(declare(cx, name$name, name$at, "setting", type = t_unknown))
+  }
+  values <- lapply(starts, number_value, cx = cx, sc = sc, what = "A setting")
+  type <- if (any(vapply(values, function(v) is_kind(v$type, "fraction"), NA))) t_fraction else t_whole
+  ends <- lapply(stats::setNames(nm = c("from", "to")), function(end) if (!is.null(args[[end]])) number_value(cx, sc, args[[end]], "The end of a setting's range"))
+  variable <- new_variable(cx, name$name, t_each(type, seq_along(cx$seats), seat_type(cx)), name$at, "setting")
+  variable$settings <- sprintf("%s[%s]", name$name, cx$seats)
+  if (!declare(cx, name$name, name$at, "setting", type = variable$type, variable = variable)) return(invisible())
+  for (k in seq_along(cx$seats)) {
+    own <- variable$settings[[k]]
+    cx$settings[[own]] <- list(name = own, type = type, start = convert(values[[match(cx$seats[[k]], given)]], type), from = ends$from, to = ends$to, at = name$at)
   }
 }
 
@@ -38,6 +59,14 @@ check_seats <- function(cx, node) {
     }
   }
   if (length(args$dots) == 0) report(cx, "argument_missing", node$at, "`seats` needs at least one seat.", "write seats(guest)")
+  if (is.null(args$at_least)) return(invisible())
+  least <- value_of(cx, new_scope("seats"), args$at_least, t_whole, "The least number of seats")
+  if (least$op != "lit" || least$value < 1 || least$value > length(cx$seats)) {
+    return(report(cx, "seats_least", args$at_least$at, sprintf("`at_least` is a number from 1 to %d.", length(cx$seats)), "leave it out where every seat is always taken"))
+  }
+  bound <- function(n) literal(n, t_whole, args$at_least$at)
+  cx$settings$seated <- list(name = "seated", type = t_whole, start = bound(length(cx$seats)), from = least, to = bound(length(cx$seats)), at = args$at_least$at)
+  declare(cx, "seated", args$at_least$at, "setting", type = t_whole)
 }
 
 # --- dice -------------------------------------------------------------------
@@ -111,6 +140,25 @@ sign_table <- function(beats, ids) {
   as.integer(t(table))
 }
 
+# --- modes ------------------------------------------------------------------
+
+check_mode <- function(cx, name, node) {
+  args <- match_arguments(cx, node)
+  values <- list()
+  for (i in seq_along(args$dots)) {
+    setting <- args$dot_names[[i]]
+    d <- cx$settings[[setting]]
+    if (is.null(d)) {
+      report(cx, "mode_setting", args$dot_at[[i]], if (nzchar(setting)) sprintf("There is no setting `%s`.", setting) else "A mode gives settings by their names.", or_spelling(did_you_mean(setting, names(cx$settings))))
+      next
+    }
+    v <- value_of(cx, new_scope("a mode"), args$dots[[i]], d$type, sprintf("The setting `%s`", setting))
+    if (!v$const) report(cx, "not_constant", args$dots[[i]]$at, "A mode gives numbers, or yes or no.", "write a number")
+    values[[setting]] <- v
+  }
+  if (declare(cx, name$name, name$at, "mode")) cx$modes[[name$name]] <- values
+}
+
 # --- state ------------------------------------------------------------------
 
 check_state <- function(cx, node) {
@@ -134,8 +182,8 @@ lifetime <- function(cx, node) {
     report(cx, "lifetime_unknown", node$at, sprintf("`lasts` is one of %s.", some_of_names(known)), "leave it out for what lasts a round")
     return("round")
   }
-  if (node$name %in% c("match", "sitting")) {
-    report(cx, "lifetime_wide", node$at, sprintf("Nothing lasts for a %s: this game declares none.", node$name), "write lasts = round, or leave it out")
+  if (node$name %in% setdiff(c("match", "sitting"), cx$spans)) {
+    report(cx, "lifetime_wide", node$at, sprintf("Nothing lasts for a %s: this game declares none.", node$name), sprintf("declare it, as in %s, or write lasts = round", vocabulary_word(node$name)$example))
     return("round")
   }
   node$name
@@ -143,47 +191,118 @@ lifetime <- function(cx, node) {
 
 declare_state <- function(cx, name, part, lasts, at) {
   sc <- new_scope("the start of what is remembered")
-  made <- if (part$kind == "call" && part$fn %in% c("each", "list", "bag")) state_part(cx, sc, part) else list(start = value(cx, sc, part))
+  made <- state_part(cx, sc, part)
   if (is.null(made)) return(declare(cx, name, at, "state", variable = new_variable(cx, name, t_unknown, at, "state")))
-  type <- if (is.null(made$type)) made$start$type else made$type
-  inner <- if (is_kind(type, "each")) type$of else type
-  if (!is_kind(inner, "whole", "fraction", "yesno", "label", "list", "bag", "unknown")) {
+  inner <- if (is_kind(made$type, "each")) made$type$of else made$type
+  if (!is_plain(inner) && !is_pool(inner)) {
     report(cx, "state_type", part$at, sprintf("`%s` cannot be remembered as %s.", name, describe_type(inner)), "start it as a number, yes or no, a label, nobody, a list or a bag")
-    type <- t_unknown
+    made$type <- t_unknown
   }
-  variable <- new_variable(cx, name, type, part$at, "state", key = paste("state", name))
+  variable <- new_variable(cx, name, made$type, part$at, "state", key = paste("state", name))
+  variable$seen_by <- made$seen_by
   if (!declare(cx, name, at, "state", variable = variable)) return(invisible())
   cx$state[[name]] <- list(name = name, variable = variable, start = made$start, room = made$room, lasts = lasts, at = part$at)
 }
 
+# list(type, start (a node), room, seen_by) of what is remembered, or NULL.
 state_part <- function(cx, sc, node) {
-  args <- match_arguments(cx, node)
-  if (is.null(args)) return(NULL)
-  if (node$fn == "each") {
-    if (!identical(args$what$name, "seat")) report(cx, "each_of", args$what$at, "One value for each seat is written each(seat, ...).", "write each(seat, 0)")
-    if (length(cx$seats) == 0) {
-      report(cx, "no_seats", node$at, "One value for each seat, and this game has no seats.", "declare them, as in seats(left, right)")
-      return(NULL)
-    }
-    start <- value(cx, sc, args$start)
-    return(list(type = t_collection("each", start$type), start = start))
-  }
-  of <- item_of_collection(cx, args$of)
-  room <- value_of(cx, sc, args$room, t_whole, "The room of a list")
-  if (!room$const && !is_unknown(room$type)) report(cx, "not_constant", args$room$at, "The room of a list must be a number or a setting.", "write the most that it can ever hold")
-  if (is.null(of)) return(NULL)
-  list(type = t_collection(node$fn, of), room = room, start = NULL)
+  if (node$kind == "call" && node$fn == "each") return(state_each(cx, sc, node))
+  if (node$kind == "call" && node$fn %in% c("list", "bag")) return(state_pool(cx, sc, node))
+  if (node$kind == "call" && node$fn == "one") return(state_one(cx, sc, node))
+  start <- value(cx, sc, node)
+  list(type = start$type, start = start, seen_by = "everyone")
 }
 
-# list(cube), list(sign), list(1:10), list(seats)
+state_each <- function(cx, sc, node) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(NULL)
+  set <- if (identical(args$what$name, "seat")) list(type = seat_type(cx), ids = seq_along(cx$seats)) else if (args$what$kind == "name") set_named(cx, args$what$name)
+  if (is.null(set) || !is_kind(set$type, "label")) {
+    report(cx, "each_of", args$what$at, "One value for each seat is written each(seat, ...); for each name of a set, each(box, ...).", "write each(seat, 0)")
+    return(NULL)
+  }
+  if (length(set$ids) == 0) {
+    report(cx, "no_seats", node$at, "One value for each seat, and this game has no seats.", "declare them, as in seats(left, right)")
+    return(NULL)
+  }
+  sc$inside_each <- identical(set$type$set, "seats")
+  made <- state_part(cx, sc, args$start)
+  if (is.null(made)) return(NULL)
+  if (is_kind(made$type, "each")) {
+    report(cx, "state_type", args$start$at, "One value for each, for each, is too many.", "remember the parts apart, under names of their own")
+    return(NULL)
+  }
+  made$type <- t_each(made$type, set$ids, set$type)
+  made
+}
+
+state_pool <- function(cx, sc, node) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(NULL)
+  of <- item_of_collection(cx, args$of)
+  seen_by <- seen_by_of(cx, sc, args$seen_by)
+  if (is.null(of)) return(NULL)
+  room <- if (!is.null(args$room)) value_of(cx, sc, args$room, t_whole, "The room of a list")
+  if (!is.null(room) && !room$const && !is_unknown(room$type)) report(cx, "not_constant", args$room$at, "The room of a list must be a number or a setting.", "write the most that it can ever hold")
+  start <- if (!is.null(args$start)) pool_start(cx, sc, args$start, args$of, of)
+  list(type = t_collection(node$fn, of), room = room, start = start, seen_by = seen_by)
+}
+
+# What a list or bag holds at the start: `all` of its set, or c(...).
+pool_start <- function(cx, sc, node, of_node, of, forced = FALSE) {
+  if (identical(node$name, "all")) {
+    set <- if (of_node$kind == "name") set_named(cx, of_node$name)
+    if (!is.null(set)) return(set_collection(cx, set, node$at))
+    v <- value(cx, sc, of_node)
+    if (is_kind(v$type, "range")) return(v)
+    report(cx, "wrong_type", node$at, "`all` needs a set of names or a range.", "write the items at the start: start = c(...)")
+    return(NULL)
+  }
+  v <- value(cx, sc, node, t_collection("list", of))
+  if (is_unknown(v$type)) return(NULL)
+  if (of$kind == "card" && !forced) {
+    report(cx, "move_from", node$at, "Cards start in their deck.", "deal or move them in play")
+    return(NULL)
+  }
+  if (is_pool(v$type) && fits_type(v$type$of, of)) return(v)
+  wrong_type(cx, v, t_collection("list", of), "What it holds at the start")
+  NULL
+}
+
+# one(of, start): one item, or none yet
+state_one <- function(cx, sc, node) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(NULL)
+  of <- item_of_collection(cx, args$of)
+  seen_by <- seen_by_of(cx, sc, args$seen_by)
+  if (is.null(of)) return(NULL)
+  if (is_kind(of, "label", "card", "word")) of$none <- TRUE
+  start <- if (is.null(args$start)) literal(0, of, node$at) else value_of(cx, sc, args$start, of, "The item at the start")
+  list(type = of, start = start, seen_by = seen_by)
+}
+
+# everyone, nobody, owner (inside each(seat, ...)) or the number of a seat
+seen_by_of <- function(cx, sc, node) {
+  if (is.null(node)) return("everyone")
+  name <- if (node$kind == "name") node$name else ""
+  if (name %in% c("everyone", "nobody") || (name == "owner" && isTRUE(sc$inside_each))) return(name)
+  seat <- match(name, cx$seats)
+  if (!is.na(seat)) return(seat)
+  report(cx, "seen_by_whom", node$at, "`seen_by` is everyone, nobody, a seat, or owner inside each(seat, ...).", if (name == "owner") "only what each seat has has an owner: each(seat, one(cards, seen_by = owner))" else or_spelling(did_you_mean(name, c("everyone", "nobody", "owner", cx$seats))))
+  "everyone"
+}
+
+# list(cube), bag(shoe), list(1:10), one(seats), list(secrets), list(marks)
 item_of_collection <- function(cx, node) {
   if (node$kind == "name") {
-    if (node$name == "seats") return(seat_type(cx))
+    set <- set_named(cx, node$name)
+    if (!is.null(set)) return(set$type)
+    if (node$name == "marks") return(t_marks)
     d <- cx$names[[node$name]]
-    if (!is.null(d$members)) return(t_label(d$name, d$members))
-    if (identical(d$kind, "die")) return(d$type)
+    if (identical(d$kind, "die") || identical(d$kind, "deck")) return(d$type)
+    if (identical(d$kind, "unread")) return(NULL)
   }
   if (node$kind == "call" && node$fn == ":") return(t_whole)
-  report(cx, "item_kind", node$at, "A list or bag holds faces of a die, signs, seats, or numbers of a range.", "write list(cube, room = 5) or list(1:10, room = 5)")
+  report(cx, "item_kind", node$at, "A list or bag holds faces of a die, cards, names, signs, words, seats, or numbers of a range.", "write list(cube, room = 5), bag(shoe) or list(1:10, room = 5)")
   NULL
 }

@@ -55,7 +55,7 @@ value_pick <- function(cx, sc, node, want) {
   source <- pick_source(cx, sc, node)
   if (is.null(source)) return(broken(node$at))
   dots <- args$dots
-  if (length(dots) == 1 && identical(dots[[1]]$name, "choices") && !is.null(sc$decision)) {
+  if (length(dots) == 1 && identical(dots[[1]]$name, "choices") && !is.null(sc$decision) && !nzchar(args$dot_names[[1]])) {
     return(typed("pick_choices", sc$decision$type, node$at, source = source))
   }
   got <- faces_of(cx, sc, node, dots, args$dot_names, "pick")
@@ -72,6 +72,18 @@ value_chance <- function(cx, sc, node, want) {
   if (is.null(source) || is_unknown(p$type)) return(broken(node$at))
   if (nzchar(source)) register_pick(cx, source, list(faces = list(how = "chance"), type = t_yesno), node$at)
   typed("chance", t_yesno, node$at, p = convert(p, t_fraction), source = source)
+}
+
+# successes(n, p): how many of n tries come off, each with probability p
+value_successes <- function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(broken(node$at))
+  n <- value_of(cx, sc, args$n, t_whole, "The number of tries")
+  p <- number_value(cx, sc, args$p, "A probability")
+  source <- pick_source(cx, sc, node)
+  if (is.null(source) || is_unknown(n$type) || is_unknown(p$type)) return(broken(node$at))
+  if (nzchar(source)) register_pick(cx, source, list(faces = list(how = "successes"), type = t_whole), node$at)
+  typed("successes", t_whole, node$at, n = n, p = convert(p, t_fraction), source = source)
 }
 
 register_pick <- function(cx, source, got, at) {
@@ -91,21 +103,14 @@ faces_of <- function(cx, sc, node, dots, names, what) {
     return(NULL)
   }
   if (any(nzchar(names))) return(weighted_faces(cx, sc, node, dots, names, what))
-  if (length(dots) == 1 && dots[[1]]$kind == "call" && dots[[1]]$fn == "c") dots <- dots[[1]]$args
+  if (length(dots) == 1 && dots[[1]]$kind == "call" && dots[[1]]$fn == "c" && (what == "die" || length(dots[[1]]$args) < 2)) dots <- dots[[1]]$args
   if (length(dots) == 1) {
-    if (dots[[1]]$kind == "name") {
-      d <- cx$names[[dots[[1]]$name]]
-      if (!is.null(d$members)) {
-        values <- lapply(d$members, label_value, cx = cx, at = dots[[1]]$at)
-        return(list(faces = list(how = "values", values = values, weights = NULL), type = t_label(d$name, d$members)))
-      }
-      if (dots[[1]]$name == "seats") {
-        values <- lapply(seq_along(cx$seats), label_value, cx = cx, at = dots[[1]]$at)
-        return(list(faces = list(how = "values", values = values, weights = NULL), type = seat_type(cx)))
-      }
-    }
-    v <- face_value(cx, sc, dots[[1]], what)
-    if (v$type$kind == "range") return(list(faces = list(how = "range", low = v$low, high = v$high), type = t_whole))
+    v <- if (what == "pick") collection_value(cx, sc, dots[[1]], quiet = TRUE) else face_value(cx, sc, dots[[1]], what)
+    if (is.null(v)) return(NULL)
+    if (v$op == "seats") return(list(faces = list(how = "range", low = literal(1, t_whole, v$at), high = seats_count(cx, v$at)), type = seat_type(cx)))
+    if (v$type$kind == "range") return(list(faces = list(how = "range", low = v$low, high = v$high), type = item_type(v$type)))
+    if (v$op == "pool_of" && all(vapply(v$values, `[[`, NA, "const")) && length(v$values) > 0) return(list(faces = list(how = "values", values = v$values, weights = NULL), type = v$type$of))
+    if (is_pool(v$type) && what == "pick") return(list(faces = list(how = "pool", pool = v), type = v$type$of))
     values <- list(v)
   } else values <- lapply(dots, face_value, cx = cx, sc = sc, what = what)
   type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(values, `[[`, "type"))

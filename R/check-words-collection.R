@@ -1,24 +1,34 @@
 # The words about collections: size, count, any, all, sum, max, min; and about single numbers.
 
 # What a collection word goes over, or NULL: seats, a range, a list or bag, one value for each seat.
-collection_value <- function(cx, sc, node, quiet = FALSE) {
+collection_value <- function(cx, sc, node, quiet = FALSE, letters = TRUE) {
+  set <- if (node$kind == "name" && is.null(sc$vars[[node$name]]) && node$name != "seats") set_named(cx, node$name)
+  if (!is.null(set)) return(set_collection(cx, set, node$at))
   v <- value(cx, sc, node)
   if (is_unknown(v$type)) return(NULL)
-  if (v$type$kind %in% c("list", "bag", "each", "range")) return(v)
-  if (!quiet) wrong_type(cx, v, t_collection("list", t_whole), "What this goes over")
+  if (letters) v <- letters_value(cx, v)
+  if (v$type$kind %in% c("list", "bag", "each", "range") || quiet) return(v)
+  wrong_type(cx, v, t_collection("list", t_whole), "What this goes over")
   NULL
 }
-
-item_type <- function(type) if (type$kind == "range") t_whole else type$of
 
 value_size <- function(cx, sc, node, want) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(broken(node$at))
+  deck <- if (args$of$kind == "name") cx$names[[args$of$name]]
+  if (identical(deck$kind, "deck")) return(typed("deck_size", t_whole, node$at, deck = deck$name))
   over <- collection_value(cx, sc, args$of)
   if (is.null(over)) return(broken(node$at))
-  if (over$op == "seats" || over$type$kind == "each") return(literal(length(cx$seats), t_whole, node$at))
+  if (over$op == "seats") return(seats_count(cx, node$at))
+  if (over$type$kind == "each") return(if (identical(over$type$key$set, "seats")) seats_count(cx, node$at) else literal(length(over$type$keys), t_whole, node$at))
+  if (over$op == "choices") return(fold_value(node, "count", over, new_variable(cx, "it", item_type(over$type), node$at, "bound"), literal(1, t_yesno, node$at)))
   if (over$op == "range") return(fold_value(node, "count", over, new_variable(cx, "it", t_whole, node$at, "bound"), literal(1, t_yesno, node$at)))
   typed("size", t_whole, node$at, over = over)
+}
+
+# How many seats are taken: a setting where some may stay empty.
+seats_count <- function(cx, at) {
+  if (is.null(cx$settings$seated)) literal(length(cx$seats), t_whole, at) else typed("setting", t_whole, at, name = "seated", const = TRUE)
 }
 
 fold_value <- function(node, how, over, it, body) {
@@ -75,8 +85,8 @@ extreme <- function(how) function(cx, sc, node, want) {
     report(cx, "argument_missing", node$at, sprintf("`%s` needs something to compare.", how), vocabulary_word(how)$example)
     return(broken(node$at))
   }
-  first <- value(cx, sc, dots[[1]])
-  if (is_unknown(first$type)) return(broken(node$at))
+  first <- collection_value(cx, sc, dots[[1]], quiet = TRUE)
+  if (is.null(first)) return(broken(node$at))
   if (first$type$kind %in% c("list", "bag", "each", "range")) {
     if (length(dots) > 2) report(cx, "argument_unknown", dots[[3]]$at, sprintf("`%s` over a collection takes one expression.", how), "join the two into one expression")
     expression <- if (length(dots) >= 2) dots[[2]] else args$expression

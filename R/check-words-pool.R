@@ -1,8 +1,6 @@
 # Pools: lists and bags made by an expression. Typed nodes pool_roll, pool_of, pool_filter, pool_join
 # and pool_groups; a list or bag that is remembered is a `var`.
 
-is_pool <- function(type) is_kind(type, "list", "bag")
-
 # roll(cube, 5)
 rolled_pool <- function(cx, sc, node, die, n) {
   number <- value_of(cx, sc, n, t_whole, "The number of dice")
@@ -38,37 +36,86 @@ value_those <- function(cx, sc, node, want) {
   if (is.null(over)) return(broken(node$at))
   about <- about_it(cx, sc, args$condition, item_type(over$type), node$at, function(inner, n) condition(cx, inner, n, "What `those` asks of each item"))
   if (is_unknown(about$body$type)) return(broken(node$at))
+  if (is_pool(item_type(over$type))) {
+    report(cx, "wrong_type", node$at, "`those` cannot hold several bags.", "compare the choices with most(choices, ...) or least(choices, ...)")
+    return(broken(node$at))
+  }
   kind <- if (is_kind(over$type, "bag")) "bag" else "list"
   typed("pool_filter", t_collection(kind, item_type(over$type)), node$at, over = over, it = about$it, body = about$body)
 }
 
 value_groups <- function(cx, sc, node, want) {
-  pool <- pool_argument(cx, sc, node)
+  args <- match_arguments(cx, node)
+  pool <- if (!is.null(args)) keyed_pool(cx, sc, node, args)
   if (is.null(pool)) return(broken(node$at))
   typed("pool_groups", t_collection("list", t_whole), node$at, over = pool)
 }
 
-value_longest_run <- function(cx, sc, node, want) {
-  pool <- pool_argument(cx, sc, node)
+# All that share the first place in number: the commonest items, each once.
+value_commonest <- function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  pool <- if (!is.null(args)) keyed_pool(cx, sc, node, args)
   if (is.null(pool)) return(broken(node$at))
-  if (!is_kind(pool$type$of, "whole")) return(wrong_type(cx, pool, t_collection("list", t_whole), "What `longest_run` looks at"))
-  typed("pool_run", t_whole, node$at, over = pool)
+  typed("pool_common", t_collection("list", pool$type$of), node$at, over = pool)
 }
 
-pool_argument <- function(cx, sc, node) {
+# repeated(10, 12): a list of twelve tens
+value_repeated <- function(cx, sc, node, want) {
   args <- match_arguments(cx, node)
-  if (is.null(args)) return(NULL)
+  if (is.null(args)) return(broken(node$at))
+  x <- value(cx, sc, args$x)
+  n <- value_of(cx, sc, args$n, t_whole, "How often it is repeated")
+  if (is_unknown(x$type) || is_unknown(n$type)) return(broken(node$at))
+  if (!is_plain(x$type) || is_kind(x$type, "fraction")) return(wrong_type(cx, x, t_whole, "What is repeated"))
+  typed("pool_repeat", t_collection("list", x$type), node$at, x = x, n = n)
+}
+
+# The pool that a word looks at: the items themselves, or an expression about each.
+keyed_pool <- function(cx, sc, node, args) {
   pool <- collection_value(cx, sc, args$of)
-  if (is.null(pool) || is_pool(pool$type) && pool$op != "seats") return(pool)
-  wrong_type(cx, pool, t_collection("list", t_whole), sprintf("What `%s` looks at", node$fn))
-  NULL
+  if (is.null(pool)) return(NULL)
+  if (!is_pool(pool$type) && pool$type$kind != "range") {
+    wrong_type(cx, pool, t_collection("list", t_whole), sprintf("What `%s` looks at", node$fn))
+    return(NULL)
+  }
+  if (is.null(args$expression)) return(if (is_pool(pool$type) && pool$op != "seats") pool else { wrong_type(cx, pool, t_collection("list", t_whole), sprintf("What `%s` looks at", node$fn)); NULL })
+  about <- about_it(cx, sc, args$expression, item_type(pool$type), node$at, function(inner, n) value(cx, inner, n))
+  if (is_unknown(about$body$type)) return(NULL)
+  if (!is_plain(about$body$type) || is_kind(about$body$type, "fraction")) {
+    wrong_type(cx, about$body, t_whole, sprintf("What `%s` sorts by", node$fn))
+    return(NULL)
+  }
+  typed("pool_map", t_collection("list", about$body$type), node$at, over = pool, it = about$it, body = about$body)
+}
+
+value_longest_run <- function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  pool <- if (!is.null(args)) keyed_pool(cx, sc, node, args)
+  if (is.null(pool)) return(broken(node$at))
+  of <- pool$type$of
+  order <- of$order
+  if (!is_kind(of, "whole") && is.null(order)) return(wrong_type(cx, pool, t_collection("list", t_whole), "What `longest_run` looks at"))
+  ends <- run_ends(cx, sc, args$ends, of, order)
+  typed("pool_run", t_whole, node$at, over = pool, order = order, ends = ends)
+}
+
+# ends = c(A, 2): the first also stands just below the second. As places in the order, or numbers.
+run_ends <- function(cx, sc, node, of, order) {
+  if (is.null(node)) return(NULL)
+  values <- lapply(listed(node), value, cx = cx, sc = sc, want = of)
+  if (length(values) != 2 || !all(vapply(values, function(v) v$op == "lit" && fits_type(v$type, of), NA))) {
+    report(cx, "run_ends", node$at, "`ends` names two items: the first also stands just below the second.", "write ends = c(A, 2)")
+    return(NULL)
+  }
+  ids <- vapply(values, `[[`, 0, "value")
+  if (is.null(order)) ids else match(ids, order)
 }
 
 # most(dice), least(choices, expression)
 best_item <- function(how) function(cx, sc, node, want) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(broken(node$at))
-  over <- if (identical(args$of$name, "choices") && !is.null(sc$decision)) typed("choices", t_collection("list", sc$decision$type), args$of$at) else collection_value(cx, sc, args$of)
+  over <- collection_value(cx, sc, args$of)
   if (is.null(over)) return(broken(node$at))
   type <- item_type(over$type)
   if (is.null(args$expression)) {

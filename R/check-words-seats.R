@@ -51,12 +51,14 @@ value_leader <- function(cx, sc, node, want) about_seats(cx, sc, node, "leader",
 
 # An expression about `it`: list(it, body).
 about_it <- function(cx, sc, node, type, at, read) {
-  if (!is.null(sc$it)) report(cx, "it_inside_it", at, "`it` inside `it` would be unclear.", "write a function for the inner part, and call it with `it`")
+  if (isTRUE(sc$inside_word)) report(cx, "it_inside_it", at, "`it` inside `it` would be unclear.", "write a function for the inner part, and call it with `it`")
   it <- new_variable(cx, "it", type, at, "bound")
-  outer <- sc$it
+  outer <- list(it = sc$it, inside = sc$inside_word)  # in pays and reasons `it` is the seat, until a word is about another
   sc$it <- it
+  sc$inside_word <- TRUE
   body <- read(sc, node)
-  sc$it <- outer
+  sc$it <- outer$it
+  sc$inside_word <- outer$inside
   list(it = it, body = body)
 }
 
@@ -71,6 +73,76 @@ value_prefer <- function(cx, sc, node, want) {
     report(cx, "argument_missing", node$at, "`prefer` needs answers, the best first.", vocabulary_word("prefer")$example)
     return(broken(node$at))
   }
-  answers <- lapply(args$dots, value_of, cx = cx, sc = sc, type = sc$decision$type, what = "A preferred answer")
+  answers <- lapply(args$dots, preferred_answer, cx = cx, sc = sc)
   typed("prefer", sc$decision$type, node$at, answers = answers)
+}
+
+# One of prefer's answers: list(when, node); `if (condition) answer` stands only on its condition.
+preferred_answer <- function(cx, sc, node) {
+  when <- NULL
+  if (node$kind == "call" && node$fn == "if" && length(node$args) == 2) {
+    when <- condition(cx, sc, node$args[[1]])
+    node <- node$args[[2]]
+  }
+  list(when = when, node = value_of(cx, sc, node, sc$decision$type, "A preferred answer"))
+}
+
+# turn_number(seat): which turn of the seat this is
+value_turn_number <- function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(broken(node$at))
+  seat <- value_of(cx, sc, args$seat, seat_type(cx), "Whose turn number this is")
+  if (is_unknown(seat$type)) return(broken(node$at))
+  cx$uses$turn_number <- TRUE
+  typed("turn_number", t_whole, node$at, seat = seat)
+}
+
+# playing(seat): not out yet
+value_playing <- function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(broken(node$at))
+  seat <- value_of(cx, sc, args$seat, seat_type(cx), "Who is asked about")
+  if (is_unknown(seat$type)) return(broken(node$at))
+  cx$uses$out <- TRUE
+  typed("playing", t_yesno, node$at, seat = seat)
+}
+
+# skip_next(), again(), reverse(): what the end of this turn does. out(seat): no more turns for the seat.
+turn_change <- function(op) function(cx, sc, node) {
+  args <- match_arguments(cx, node)
+  if (!may_write(cx, sc, node$at, "The order of turns") || is.null(args)) return(in_order(list(), node$at))
+  cx$uses[[op]] <- TRUE
+  typed(op, t_nothing, node$at)
+}
+
+statement_skip_next <- turn_change("skip_next")
+statement_again <- turn_change("again")
+statement_reverse <- turn_change("reverse")
+
+statement_out <- function(cx, sc, node) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(in_order(list(), node$at))
+  seat <- value_of(cx, sc, args$seat, seat_type(cx), "Who is out")
+  if (!may_write(cx, sc, node$at, "Who plays")) return(in_order(list(), node$at))
+  cx$uses$out <- TRUE
+  typed("out", t_nothing, node$at, seat = seat)
+}
+
+# past(seat, decision): the answers of a seat so far in the match
+value_past <- function(cx, sc, node, want) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(broken(node$at))
+  seat <- value_of(cx, sc, args$seat, seat_type(cx), "Whose past answers these are")
+  d <- if (args$decision$kind == "name") cx$names[[args$decision$name]]
+  if (!identical(d$kind, "decision")) {
+    report(cx, "wrong_thing", args$decision$at, "`past` takes the name of a decision.", or_spelling(did_you_mean(label_text(args$decision), names(Filter(function(x) x$kind == "decision", cx$names)))))
+    return(broken(node$at))
+  }
+  if (is_unknown(seat$type) || is_unknown(d$type)) return(broken(node$at))
+  if (!is_plain(d$type)) return(wrong_type(cx, typed("lit", d$type, node$at), t_collection("list", t_whole), "What `past` lists"))
+  if (is.null(cx$past[[d$name]])) {
+    variable <- new_variable(cx, paste("past", d$name), t_each(t_collection("list", d$type), seq_along(cx$seats), seat_type(cx)), node$at, "state")
+    cx$past[[d$name]] <- variable
+  }
+  typed("at_seat", t_collection("list", d$type), node$at, var = cx$past[[d$name]], key = seat)
 }

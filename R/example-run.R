@@ -9,8 +9,16 @@ run_example <- function(rules, example) {
     said <- vapply(prepared$problems, function(p) p$message, "")
     return(example_result(example, said))
   }
-  played <- core_script(prepared$program, prepared$draws, prepared$answers, prepared$answered, example$stop_when_out, prepared$closing)
+  played <- play_script(prepared$program, prepared, example$stop_when_out, prepared$closing)
   example_result(example, example_complaints(rules, example, prepared, played))
+}
+
+# Plays one unit in the core with forced draws and answers: `script` has draws, answers, answered, asks.
+play_script <- function(program, script, stop_when_out = FALSE, closing = 0L) {
+  decisions <- vapply(script$asks, `[[`, 1L, "decision")
+  several <- vapply(script$asks, function(a) a$how == "subsets", NA)
+  answered <- as.logical(script$answered)
+  core_script(program, script$draws, as.list(script$answers), answered, as.integer(decisions), as.logical(several), stop_when_out, closing)
 }
 
 example_result <- function(example, lines) list(text = example$text, at = example$at, passed = length(lines) == 0, lines = lines)
@@ -21,11 +29,13 @@ prepare_example <- function(rules, example) {
   em <- new_assembler(rules, settings)
   em$players <- resolve_players(rules, example$players)
   em$start <- example$start
-  pays <- NULL
-  if (example$played) {
-    write_round(em)
-    pays <- write_pays(em)
-  } else write_starts(em)
+  em$counted <- union(rules$counted, rules$counted_in_examples)
+  parts <- list()
+  if (!example$played) write_all_starts(em)
+  else if (example$whole_unit) parts <- write_rounds(em)
+  else parts <- write_single_round(em)
+  em$span <- parts$span
+  pays <- parts$pays
   closing <- em$size
   items <- lapply(example$expect, write_expectation, em = em)
   emit(em, "END")
@@ -45,6 +55,8 @@ write_expectation <- function(em, item) {
   }
   switch(item$what,
     record = list(got = kept(item$record), wanted = kept(item$node)),
+    match = list(got = em$span$winner),
+    rounds = list(got = em$span$rounds, wanted = kept(item$node)),
     condition = list(holds = kept(item$node), sides = if (is_comparison(item$node)) lapply(item$node$args, kept)),
     pay = list(wanted = lapply(item$nodes, kept)),
     list())
@@ -63,6 +75,7 @@ example_script <- function(em, example) {
     given <- example$forced[[name]]
     if (is.null(given) || given$what != "draws") return(integer())
     values <- vapply(given$values, constant, 0)
+    if (given$faces$how == "card") return(as.integer(values))
     raw <- vapply(values, function(v) as.numeric(raw_draw(em, given$faces, v)), 0)
     if (anyNA(raw)) abort_problems(list(problem("draw_impossible", sprintf("`%s` never shows %s.", name, value_text(em$rules, values[is.na(raw)][[1]], given$values[[1]]$type)), NULL, given$at)), em$rules$source)
     as.integer(raw)
@@ -70,10 +83,14 @@ example_script <- function(em, example) {
   decisions <- names(em$rules$decisions)
   answers <- lapply(decisions, function(name) {
     given <- example$forced[[name]]
-    if (is.null(given)) integer() else as.integer(vapply(given$values, constant, 0))
+    if (is.null(given)) return(integer())
+    if (!is_pool(rules_decision(em, name)$type)) return(as.integer(vapply(given$values, constant, 0)))
+    unlist(lapply(given$values, function(v) { items <- sort(vapply(v$values, constant, 0)); as.integer(c(length(items), items)) }))
   })
-  list(draws = draws, answers = answers, answered = vapply(decisions, function(name) !is.null(example$forced[[name]]), NA), sources = em$sources)
+  list(draws = draws, answers = answers, asks = em$asks, answered = vapply(decisions, function(name) !is.null(example$forced[[name]]), NA), sources = em$sources)
 }
+
+rules_decision <- function(em, name) em$rules$decisions[[name]]
 
 # --- what came out ------------------------------------------------------------
 
@@ -122,12 +139,16 @@ expectation_complaint <- function(rules, item, cells, prepared, played) {
         differ(item$name, value_text(rules, read(cells$wanted), item$record$type), value_text(rules, got, item$record$type))
       }
     },
+    match = { got <- read(cells$got); if (got != item$seat) differ("match", seat_or_nobody(rules, item$seat), seat_or_nobody(rules, got)) },
+    rounds = if (read(cells$got) != read(cells$wanted)) differ("rounds", read(cells$wanted), read(cells$got)),
     condition = if (read(cells$holds) == 0) {
       text <- source_text(rules$source, item$at)
       if (is.null(cells$sides)) sprintf("expected %s, which does not hold", text)
       else sprintf("expected %s, got %s against %s", text, value_text(rules, read(cells$sides[[1]]), item$node$args[[1]]$type), value_text(rules, read(cells$sides[[2]]), item$node$args[[2]]$type))
     })
 }
+
+seat_or_nobody <- function(rules, seat) if (seat == 0) "nobody" else rules$seats[[seat]]
 
 pay_got <- function(pays, seat, outcome, read) {
   for (p in pays) if (p$seat == seat) return(if (is.null(p$cell)) { if (outcome == 0) NA_real_ else p$by_outcome[[outcome]] } else read(p$cell))
@@ -147,7 +168,23 @@ unused_complaints <- function(example, prepared, played) {
 }
 
 value_text <- function(rules, value, type) {
-  switch(type$kind, label = if (value == 0) "nobody" else rules$labels[[value]], yesno = if (value != 0) "yes" else "no", format(value))
+  switch(type$kind,
+    label = if (value == 0) "nobody" else rules$labels[[value]],
+    card = if (value == 0) "none" else rules$names[[type$set]]$card_names[[value]],
+    word = if (value == 0) "none" else rules$words$texts[[value]],
+    marks = marks_text(value),
+    verb = if (value == 0) "meets" else type$verbs[[value]],
+    yesno = if (value != 0) "yes" else "no", format(value))
+}
+
+# The marks behind a code: as many letters as its highest digit tells, the rest absent.
+marks_text <- function(code) {
+  digits <- integer()
+  while (code > 0) {
+    digits <- c(digits, code %% 3)
+    code <- code %/% 3
+  }
+  if (length(digits) == 0) "all absent" else paste(marks_in_words[digits + 1], collapse = " ")
 }
 
 source_text <- function(source, at) {

@@ -11,7 +11,9 @@ failures <- list(
   outcome_impossible = c("A round ended in none of the outcomes, which the rules call impossible.", "add the outcome, or an `otherwise` of its own"),
   item_absent = c("The item to remove is not there.", "check with any(x, it == item) before"),
   probability_wrong = c("A probability is outside 0 to 1 here.", "keep it between 0 and 1, as with min(1, p)"),
-  not_a_number = c("This gives no number, or one too large.", "check what goes into it")
+  not_a_number = c("This gives no number, or one too large.", "check what goes into it"),
+  grid_outside = c("This number is in no heading of the grid.", "let the headings cover every number that can come up"),
+  deck_empty = c("A card is drawn here from a deck that has none left.", "ask size(deck) > 0 before, or shuffle the spent cards in again")
 )
 
 failure_code <- function(id) match(id, names(failures))

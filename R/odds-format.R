@@ -3,9 +3,13 @@
 #' @export
 format.basanos_odds <- function(x, ...) {
   sampled <- x$engine == "sample"
-  how <- if (sampled) sprintf("%s rounds sampled, seed %s", format(x$rounds, big.mark = " ", scientific = FALSE), format(x$seed, scientific = FALSE))
+  how <- if (sampled) sprintf("%s %s sampled%s, seed %s", format(x$rounds, big.mark = " ", scientific = FALSE), c(round = "rounds", match = "matches", sitting = "sittings")[[x$unit]],
+                              if (x$unit == "round") "" else sprintf(" (%s rounds)", format(x$rounds * x$rounds_in_unit, big.mark = " ", scientific = FALSE)), format(x$seed, scientific = FALSE))
     else sprintf("counted exactly over %s states", format(x$states, big.mark = " ", scientific = FALSE))
+  empty <- x$outcomes$probability == 0 & x$outcomes$name %in% outcomes_of_empty_seats(x)
+  x$outcomes <- x$outcomes[!empty, ]
   lines <- c(sprintf("%s: %s", if (is.null(x$title)) x$name else x$title, how), choices_lines(x), "", outcome_lines(x$outcomes, sampled))
+  if (!is.null(x$units)) lines <- c(lines, "", unit_lines(x, sampled))
   if (nrow(x$pays) > 0) lines <- c(lines, "", pay_lines(x$pays, sampled))
   measured <- x$records[!is.na(x$records$mean), ]
   if (nrow(measured) > 0) lines <- c(lines, "", record_lines(measured, sampled))
@@ -36,6 +40,24 @@ outcome_lines <- function(outcomes, sampled) {
                   "95% interval" = paste(percent(outcomes$lower), "to", percent(outcomes$upper)))
   }
   aligned(cells)
+}
+
+# Where seats stay empty, what would be theirs is left out.
+outcomes_of_empty_seats <- function(x) {
+  seated <- x$settings$seated
+  if (is.null(seated)) return(character())
+  empty <- utils::tail(x$seats, length(x$seats) - seated)
+  x$outcomes$name[vapply(x$outcomes$name, function(name) any(startsWith(name, paste0(empty, "_"))), NA)]
+}
+
+# Who wins the match, and how many rounds it takes.
+unit_lines <- function(x, sampled) {
+  winners <- if (!is.null(x$units$winners)) {
+    lines <- outcome_lines(x$units$winners, sampled)
+    c(sub("outcome", "match  ", lines[[1]]), lines[-1], "")
+  }
+  lines <- record_lines(x$units$rounds, sampled)
+  c(winners, sub("record", x$unit, lines[[1]], fixed = TRUE), lines[-1])
 }
 
 one_in <- function(p) ifelse(p <= 0, "never", ifelse(1 / p < 100, sprintf("%.2f", 1 / p), sprintf("%.0f", 1 / p)))

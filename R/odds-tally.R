@@ -48,9 +48,8 @@ merge_two <- function(a, b) {
   ends <- vapply(spans, `[[`, 0, 2)
   if (any(starts[-1] <= ends[-length(ends)])) abort_input("tallies_differ", "These tallies have played some of the same units.", "give each shard a `first` of its own")
   a$spans <- spans
-  a$counts$units <- a$counts$units + b$counts$units
-  a$counts$outcomes <- a$counts$outcomes + b$counts$outcomes
-  a$counts$quantities <- Map(merge_counts, a$counts$quantities, b$counts$quantities)
+  for (sum in c("units", "rounds", "outcomes", "squared_rounds", "ss", "sn")) a$counts[[sum]] <- a$counts[[sum]] + b$counts[[sum]]
+  for (counted in c("quantities", "unit_quantities")) a$counts[[counted]] <- Map(merge_counts, a$counts[[counted]], b$counts[[counted]])
   a
 }
 
@@ -63,7 +62,7 @@ collect_counts <- function(value, weight) {
 }
 
 new_tally <- function(game, program, engine, counts, ...) {
-  structure(list(name = sub("\\.game$", "", game$source$name), title = game$title, labels = game$labels, engine = engine, program = program, counts = counts, ...), class = "basanos_tally")
+  structure(list(name = sub("\\.game$", "", game$source$name), title = game$title, naming = list(labels = game$labels, names = lapply(decks_of(game), `[`, "card_names"), words = game$words), engine = engine, program = program, counts = counts, ...), class = "basanos_tally")
 }
 
 #' @export

@@ -57,24 +57,61 @@ odds_of <- function(tally) {
     else collect_counts(p$by_outcome, counts$outcomes)
   })
   record_counts <- counts$quantities[length(open) + seq_along(program$records)]
+  spread_of <- unit_spread(counts, length(program$outcomes))
+  pay_spread <- lapply(program$pays, function(p) if (is.null(p$by_outcome)) spread_of(length(program$outcomes) + match(p$seat, vapply(open, `[[`, "", "seat"))))
   structure(list(
     name = tally$name, title = tally$title, hash = program$hash, engine = tally$engine, unit = program_unit(program),
-    rounds = if (sampled) counts$units, seed = if (sampled) tally$seed,
+    rounds = if (sampled) counts$units, seed = if (sampled) tally$seed, rounds_in_unit = counts$rounds / counts$units,
     states = counts$states, unresolved = counts$unresolved,
-    settings = program$settings, players = Filter(Negate(is.na), as.list(program$players)),
-    outcomes = outcome_table(program$outcomes, counts$outcomes, counts$units, sampled),
-    pays = pay_table(program$pays, pay_counts, sampled),
-    records = record_table(program$records, record_counts, sampled),
-    distributions = stats::setNames(lapply(seq_along(program$records), function(k) distribution_table(record_counts[[k]], program$records[[k]], tally$labels)), names(program$records))),
+    seats = names(program$players), settings = program$settings, players = Filter(Negate(is.na), as.list(program$players)),
+    outcomes = outcome_table(program$outcomes, counts$outcomes, counts$rounds, sampled, spread_of),
+    pays = pay_table(program$pays, pay_counts, sampled, pay_spread),
+    records = record_table(program$records, record_counts, sampled, spread_of, length(program$outcomes) + length(open)),
+    units = unit_tables(program, counts, tally, sampled),
+    distributions = stats::setNames(lapply(seq_along(program$records), function(k) distribution_table(record_counts[[k]], program$records[[k]], tally$naming)), names(program$records))),
     class = "basanos_odds")
 }
 
-outcome_table <- function(names, counts, units, sampled) {
-  p <- counts / units
+outcome_table <- function(names, counts, rounds, sampled, spread_of = function(k) NULL) {
+  p <- counts / rounds
   table <- data.frame(name = names, probability = p)
   if (!sampled) return(table)
-  interval <- wilson_interval(counts, units)
-  cbind(table, standard_error = sqrt(p * (1 - p) / units), lower = interval$lower, upper = interval$upper)
+  error <- sqrt(p * (1 - p) / rounds)
+  n <- rep(rounds, length(p))
+  for (k in seq_along(p)) {
+    spread <- spread_of(k)
+    if (is.null(spread) || p[[k]] <= 0 || p[[k]] >= 1) next
+    error[[k]] <- spread(p[[k]])
+    if (error[[k]] > 0) n[[k]] <- p[[k]] * (1 - p[[k]]) / error[[k]]^2
+  }
+  interval <- wilson_interval(p * n, n)
+  cbind(table, standard_error = error, lower = interval$lower, upper = interval$upper)
+}
+
+# Where the rounds of a unit hang together, the standard error of a mean over rounds goes by units: that
+# of a ratio of sums (Cochran 1977, "Sampling techniques", section 2.11). Gives for the k-th quantity a
+# function from the mean to its error; NULL where a unit is one round.
+unit_spread <- function(counts, outcomes) {
+  if (length(counts$ss) == 0) return(function(k) NULL)
+  function(k) function(mean) {
+    squares <- max(0, counts$ss[[k]] - 2 * mean * counts$sn[[k]] + mean^2 * counts$squared_rounds)
+    sqrt(squares / max(1, counts$units * (counts$units - 1))) / (counts$rounds / counts$units)
+  }
+}
+
+# What a match or sitting came to: who won it, and how many rounds it took.
+unit_tables <- function(program, counts, tally, sampled) {
+  if (program$unit == "round") return(NULL)
+  rounds <- counts$unit_quantities[[length(counts$unit_quantities)]]
+  winners <- if (program$unit == "match") {
+    won <- counts$unit_quantities[[1]]
+    seats <- names(program$players)
+    share <- vapply(c(seq_along(seats), 0), function(seat) sum(won$weight[won$value == seat]), 0)
+    keep <- c(rep(TRUE, length(seats)), share[[length(share)]] > 0)
+    outcome_table(c(seats, "nobody")[keep], share[keep], counts$units, sampled)
+  }
+  list(winners = winners, rounds = cbind(data.frame(name = "rounds"), moments(rounds, sampled), least = min(rounds$value), most = max(rounds$value)),
+       distribution = data.frame(value = rounds$value, probability = rounds$weight / sum(rounds$weight)))
 }
 
 confidence_z <- stats::qnorm(0.975)
@@ -87,37 +124,41 @@ wilson_interval <- function(count, n, z = confidence_z) {
 }
 
 # Mean and spread of a distribution given as values and weights.
-moments <- function(counts, sampled) {
+moments <- function(counts, sampled, spread = NULL) {
   n <- sum(counts$weight)
   mean <- sum(counts$value * counts$weight) / n
   squares <- sum(counts$weight * (counts$value - mean)^2)
   sd <- sqrt(squares / if (sampled) max(1, n - 1) else n)
   row <- data.frame(mean = mean, sd = sd)
-  if (sampled) row <- cbind(row, standard_error = sd / sqrt(n), lower = mean - confidence_z * sd / sqrt(n), upper = mean + confidence_z * sd / sqrt(n))
+  error <- if (is.null(spread)) sd / sqrt(n) else spread(mean)
+  if (sampled) row <- cbind(row, standard_error = error, lower = mean - confidence_z * error, upper = mean + confidence_z * error)
   row
 }
 
-pay_table <- function(pays, counts, sampled) {
+pay_table <- function(pays, counts, sampled, spreads) {
   if (length(pays) == 0) return(data.frame(seat = character(), mean = double()))
-  rows <- Map(function(p, x) {
-    m <- moments(x, sampled)
+  rows <- Map(function(p, x, spread) {
+    m <- moments(x, sampled, spread)
     cbind(data.frame(seat = p$seat), m, data.frame(stake = p$stake, return = 1 + m$mean / p$stake, edge = -m$mean / p$stake))
-  }, pays, counts)
+  }, pays, counts, spreads)
   do.call(rbind, unname(rows))
 }
 
-record_table <- function(records, counts, sampled) {
+is_named_value <- function(record) record$type %in% c("label", "card", "word", "marks")
+
+record_table <- function(records, counts, sampled, spread_of, before) {
   if (length(records) == 0) return(data.frame(name = character(), mean = double()))
-  rows <- Map(function(r, x) {
-    m <- if (r$type == "label") moments(list(value = NA_real_, weight = 1), sampled) else moments(x, sampled)
-    cbind(data.frame(name = r$name), m, data.frame(least = if (r$type == "label") NA_real_ else min(x$value), most = if (r$type == "label") NA_real_ else max(x$value)))
-  }, records, counts)
+  rows <- Map(function(r, x, k) {
+    named <- is_named_value(r)
+    m <- if (named) moments(list(value = NA_real_, weight = 1), sampled) else moments(x, sampled, spread_of(before + k))
+    cbind(data.frame(name = r$name), m, data.frame(least = if (named) NA_real_ else min(x$value), most = if (named) NA_real_ else max(x$value)))
+  }, records, counts, seq_along(records))
   do.call(rbind, unname(rows))
 }
 
-distribution_table <- function(counts, record, labels) {
+distribution_table <- function(counts, record, naming) {
   value <- counts$value
-  if (record$type == "label") value <- c("nobody", labels)[value + 1]
-  if (record$type == "yesno") value <- c("no", "yes")[value + 1]
+  type <- list(kind = record$type, set = record$set)
+  if (is_named_value(record) || record$type == "yesno") value <- vapply(value, value_text, "", rules = naming, type = type)
   data.frame(value = value, probability = counts$weight / sum(counts$weight))
 }

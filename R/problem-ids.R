@@ -14,20 +14,22 @@ problem_ids <- function() {
     # arguments
     "argument_missing", "argument_unknown", "argument_twice", "argument_empty", "text_wanted", "text_expression",
     # types
-    "wrong_type", "never_equal", "not_comparable", "branches_differ", "label_arithmetic", "index_wrong", "values_mixed", "block_value",
+    "wrong_type", "never_equal", "not_comparable", "branches_differ", "switch_form", "switch_gap", "grid_form", "grid_gap", "grid_overlap", "label_arithmetic", "index_wrong", "values_mixed", "block_value",
     "else_missing", "no_value", "value_unused", "not_constant", "constant_circle", "collection_changed", "assign_target", "assign_fixed", "assign_kind",
     "maybe_unset", "never_reached", "recursion", "function_here", "it_inside_it",
     # things on the table
     "setting_type", "setting_range", "setting_unknown", "sign_pair", "sign_pair_missing", "sign_pair_twice", "sign_pair_both_ways", "sign_itself", "not_a_sign",
     "faces_mixed", "weights_partly", "weights_wrong", "range_empty", "state_type", "item_kind", "each_of", "room_wrong", "lifetime_unknown", "lifetime_wide",
-    "lifetime_turn", "no_seats", "other_of_two",
+    "lifetime_turn", "no_seats", "seats_least", "other_of_two", "mode_setting", "seen_by_whom", "column_value", "column_length", "column_of_what",
+    # cards and words
+    "deck_form", "deck_copies", "move_from", "card_copied", "words_file", "words_letters", "words_none", "words_lengths", "run_ends",
     # effects and chance
     "write_here", "chance_here", "draw_here", "pick_unnamed", "pick_twice",
     # decisions and players
-    "ask_form", "answer_kind", "decision_twice", "decision_unanswered", "rule_unasked", "answer_illegal", "answer_unseen", "unknown_seat", "unknown_player",
+    "peek", "ask_form", "answer_kind", "decision_twice", "decision_unanswered", "rule_unasked", "answer_illegal", "answer_unseen", "unknown_seat", "unknown_player",
     "seat_unknown", "player_unknown", "player_unfit",
     # closing
-    "outcome_none", "outcome_unnamed", "outcome_twice", "outcome_order", "pays_gap", "pays_form", "pays_nothing", "stake_wrong",
+    "match_endless", "match_counts", "outcome_none", "outcome_unnamed", "outcome_twice", "outcome_order", "pays_gap", "pays_form", "pays_nothing", "stake_wrong",
     # examples
     "example_form", "given_unknown", "draw_impossible",
     # a round that cannot go on

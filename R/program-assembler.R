@@ -16,6 +16,7 @@ new_assembler <- function(rules, settings) {
   em$bound <- new.env(parent = emptyenv())  # variable id -> operand, where it is known
   em$arrays <- list()
   em$lists <- list()
+  em$families <- list()
   em$tables <- list()
   em$weights <- list()
   em$sources <- character()
@@ -26,6 +27,14 @@ new_assembler <- function(rules, settings) {
   em$exits <- new.env(parent = emptyenv())  # variable id of a body's answer -> label behind the body
   em$loops <- list()
   em$problems <- list()
+  em$counted <- rules$counted
+  em$counters <- list()
+  em$decks <- list()
+  em$asks <- list()
+  em$marks <- list()
+  em$turning <- list()
+  em$watching <- FALSE
+  em$looks_back <- list()
   em
 }
 
@@ -145,17 +154,38 @@ place_variable <- function(em, variable, room = NULL) {
   if (!is.null(found)) return(found)
   type <- variable$type
   lies <- switch(type$kind,
-    each = new_array(em, length(em$rules$seats), is_real(type$of)),
+    each = if (is_pool(type$of)) new_family(em, type$keys, room) else new_array(em, type$keys, is_real(type$of)),
     list = , bag = new_list(em, room),
     new_cell(em, is_real(type)))
+  if (!is.null(variable$settings)) start_from_settings(em, variable, lies)
   em$vars[[key]] <- lies
   lies
 }
 
-new_array <- function(em, size, real) {
+# One cell for each key, from the least to the greatest.
+new_array <- function(em, keys, real) {
+  first <- as.integer(min(keys))
+  size <- as.integer(max(keys)) - first + 1L
   base <- if (real) new_real(em, size) else new_int(em, size)
-  em$arrays[[length(em$arrays) + 1L]] <- c(base, 1L, size, as.integer(real))
-  list(array = length(em$arrays) - 1L, base = base, size = size, real = real)
+  em$arrays[[length(em$arrays) + 1L]] <- c(base, first, size, as.integer(real))
+  list(array = length(em$arrays) - 1L, base = base, first = first, size = size, real = real, keys = keys)
+}
+
+# One list for each key.
+new_family <- function(em, keys, room) {
+  first <- as.integer(min(keys))
+  size <- as.integer(max(keys)) - first + 1L
+  start <- length(em$lists)
+  for (k in seq_len(size)) new_list(em, room)
+  em$families[[length(em$families) + 1L]] <- c(start, first, size)
+  list(family = length(em$families) - 1L, list = start, first = first, size = size, room = room, keys = keys)
+}
+
+# A setting for each seat lies in cells that are never written.
+start_from_settings <- function(em, variable, lies) {
+  values <- unlist(em$settings[variable$settings])
+  cells <- lies$base + seq_len(lies$size)
+  if (lies$real) em$real_start[cells] <- values else em$int_start[cells] <- as.integer(values)
 }
 
 new_list <- function(em, room) {

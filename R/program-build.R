@@ -5,43 +5,109 @@ program_format <- 1L
 step_budget <- 1e6
 
 # `settings` and `players` as resolved by resolve_settings() and resolve_players().
-build_program <- function(rules, settings, players) {
+build_program <- function(rules, settings, players, watching = FALSE) {
   em <- new_assembler(rules, settings)
   em$players <- players
-  write_round(em)
-  pays <- write_pays(em)
-  records <- write_records(em)
-  emit(em, "END")
+  em$watching <- watching
+  unit <- write_unit(em)
   write_deferred(em)
   stop_on_problems(em)
-  quantities <- c(lapply(Filter(function(p) !is.null(p$cell), pays), `[[`, "cell"), unname(records))
-  program <- finished_program(em, quantities)
-  program$pays <- lapply(pays, function(p) list(seat = rules$seats[[p$seat]], by_outcome = p$by_outcome, stake = stake_of(em, p$seat)))
-  program$records <- lapply(rules$records, function(r) list(name = r$name, type = r$node$type$kind))
+  quantities <- c(lapply(Filter(function(p) !is.null(p$cell), unit$pays), `[[`, "cell"), unname(unit$records))
+  program <- finished_program(em, quantities, unit$span)
+  program$pays <- lapply(unit$pays, function(p) list(seat = rules$seats[[p$seat]], by_outcome = p$by_outcome, stake = stake_of(em, p$seat)))
+  program$records <- lapply(rules$records, function(r) list(name = r$name, type = r$node$type$kind, set = r$node$type$set))
+  program$unit <- program_span(rules)
   program$settings <- settings
   program$players <- stats::setNames(players, rules$seats)
   program$hash <- program_hash(program)
+  if (watching) program <- c(program, list(marks = em$marks, asks = em$asks, reasons = unit$reasons, lies = watched_state(em)))
   program
 }
 
-# From the start of what is remembered to the outcome.
+# The widest span that the game declares: one round, or the rounds of a match or a sitting.
+write_unit <- function(em) {
+  if (is.null(em$rules$match) && is.null(em$rules$sitting)) {
+    parts <- write_single_round(em)
+    emit(em, "END")
+    return(parts)
+  }
+  parts <- write_rounds(em)
+  emit(em, "END")
+  parts
+}
+
+# One round from the very start, also of a game that goes over several.
+write_single_round <- function(em) {
+  write_wide_starts(em)
+  write_round(em)
+}
+
+# What is there before the first round.
+write_wide_starts <- function(em) {
+  em$outcome_cell <- new_int(em)
+  for (lasts in c("sitting", "match")) write_starts(em, lasts)
+}
+
+# For values alone, without a round.
+write_all_starts <- function(em) {
+  write_wide_starts(em)
+  write_starts(em, "round")
+  for (part in em$rules$state) if (part$lasts == "turn") write_start(em, part)
+}
+
+# Round after round, up to the end of the span.
+write_rounds <- function(em) {
+  write_wide_starts(em)
+  span <- start_span(em)
+  top <- new_label(em)
+  out <- new_label(em)
+  put_label(em, top)
+  parts <- write_round(em)
+  emit(em, "TALLY")
+  write_span_end(em, span, top, out)
+  put_label(em, out)
+  c(parts, list(span = span))
+}
+
+# From the start of what lasts a round to its outcome, pays and records.
 write_round <- function(em) {
-  write_starts(em)
+  write_starts(em, "round")
   em$round_end <- new_label(em)
   write_statement(em, em$rules$play)
   put_label(em, em$round_end)
   write_outcome(em)
+  reasons <- if (em$watching) write_reasons(em)
+  pays <- write_pays(em)
+  list(pays = pays, records = write_records(em), reasons = reasons)
 }
 
-# Everything as it is before play: answers not given, what is remembered at its start.
-write_starts <- function(em) {
+# Everything of one lifetime as it is at its start.
+write_starts <- function(em, lasts) {
   rules <- em$rules
-  em$outcome_cell <- new_int(em)
-  for (d in rules$decisions) {
-    lies <- place_variable(em, d$variable)
-    for (cell in if (d$together) lies$base + seq_len(lies$size) - 1L else lies$cell) emit(em, "MOV", cell, int_const(em, 0L))
-  }
-  for (part in rules$state) if (part$lasts == "round") write_start(em, part) else place_state(em, part)
+  for (d in decks_lasting(rules, lasts)) write_full_deck(em, d$name)
+  for (part in rules$state) if (part$lasts == lasts) write_start(em, part)
+  if (lasts == "match") for (decision in names(rules$past)) if (remembers(em, decision)) start_past(em, rules$past[[decision]])
+  if (lasts != "round") return(invisible())
+  for (part in rules$state) if (part$lasts == "turn") place_state(em, part)
+  for (d in rules$decisions) start_decision(em, d)
+  for (name in em$counted) move(em, counter_cell(em, name), known(0, t_whole))
+  start_seat_cells(em)
+}
+
+decks_lasting <- function(rules, lasts) Filter(function(d) d$kind == "deck" && d$lasts == lasts, rules$names)
+
+start_past <- function(em, variable) {
+  lies <- place_variable(em, variable, past_room)
+  for (k in seq_len(lies$size)) emit(em, "LCLEAR", lies$list + k - 1L)
+}
+
+# Answers are not given yet.
+start_decision <- function(em, d) {
+  lies <- place_answer(em, d)
+  if (is_pool(d$type)) emit(em, "LCLEAR", lies$list)
+  else if (is_real(d$type)) move(em, lies, known(0, t_fraction))
+  else for (cell in if (d$together) lies$base + seq_len(lies$size) - 1L else lies$cell) emit(em, "MOV", cell, int_const(em, 0L))
+  if (!is.null(d$passed)) move(em, place_variable(em, d$passed), known(0, t_whole))
 }
 
 # Code that is rarely needed stands behind the rest.
@@ -57,12 +123,14 @@ stop_on_problems <- function(em) {
   if (length(em$problems) > 0) abort_problems(sort_problems(em$problems), em$rules$source)
 }
 
-finished_program <- function(em, quantities) {
+finished_program <- function(em, quantities, span = NULL) {
   rows <- function(parts, n) if (length(parts) == 0) matrix(0L, n, 0) else matrix(as.integer(unlist(parts)), nrow = n)
   list(format = program_format, code = assembled(em), int_start = em$int_start, real_start = em$real_start,
-       arrays = rows(em$arrays, 4), lists = rows(em$lists, 2), tables = em$tables, weights = em$weights, ranges = matrix(0L, 2, 0),
+       arrays = rows(em$arrays, 4), lists = rows(em$lists, 2), families = rows(em$families, 3), word_start = em$rules$words$start, word_letters = em$rules$words$letters,
+       tables = em$tables, weights = em$weights, ranges = matrix(0L, 2, 0),
        sources = em$sources, outcomes = em$rules$outcomes$names, outcome_cell = em$outcome_cell,
        quantity_cell = as.integer(vapply(quantities, `[[`, 0, "cell")), quantity_real = vapply(quantities, `[[`, NA, "real"),
+       unit_quantity_cell = as.integer(c(span$winner$cell, span$rounds$cell)), unit_quantity_real = rep(FALSE, length(c(span$winner$cell, span$rounds$cell))),
        step_budget = step_budget, places = rows(em$places, 4))
 }
 

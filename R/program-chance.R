@@ -8,6 +8,11 @@ write_draw <- function(em, faces, source, into) {
     emit(em, "DRAW", target$cell, from, cell_of(em, low), cell_of(em, range_count(em, low, write_value(em, faces$high), faces$low$at)))
     return(target)
   }
+  if (faces$how == "pool") {
+    pool <- write_pool(em, faces$pool)
+    emit(em, "DRAWL", target$cell, from, pool)
+    return(target)
+  }
   plan <- face_plan(em, faces)
   if (!is.null(plan$weights)) {
     em$weights[[length(em$weights) + 1L]] <- plan$weights
@@ -52,7 +57,7 @@ face_plan <- function(em, faces) {
 
 # The raw draw that shows a face, or NA when none does.
 raw_draw <- function(em, faces, value) {
-  if (faces$how %in% c("range", "chance")) return(value)
+  if (faces$how %in% c("range", "chance", "pool", "card", "successes")) return(value)
   plan <- face_plan(em, faces)
   k <- match(value, plan$values)
   if (is.null(plan$weights) && !plan$mapped) k + plan$low - 1 else k
@@ -69,35 +74,10 @@ write_chance <- function(em, node, into) {
   target
 }
 
-# One of the choices of the ask being written, each alike.
-write_pick_choices <- function(em, node, into) {
-  choices <- em$choices
+write_successes <- function(em, node, into) {
+  n <- write_value(em, node$n)
+  p <- write_value(em, node$p)
   target <- result_cell(em, into, FALSE)
-  from <- source_index(em, chance_source(em, node$source))
-  if (choices$how == "range") {
-    emit(em, "DRAW", target$cell, from, cell_of(em, choices$low), cell_of(em, range_count(em, choices$low, choices$high)))
-    return(target)
-  }
-  ids <- vapply(choices$items, `[[`, 0, "id")
-  if (all(vapply(choices$items, function(i) is.null(i$flag), NA))) {
-    if (all(diff(ids) == 1)) emit(em, "DRAW", target$cell, from, int_const(em, ids[[1]]), int_const(em, length(ids)))
-    else {
-      emit(em, "DRAW", target$cell, from, int_const(em, 1L), int_const(em, length(ids)))
-      emit(em, "TAB", target$cell, target$cell, new_table(em, 1L, length(ids), ids))
-    }
-    return(target)
-  }
-  legal <- new_list(em, length(ids))
-  emit(em, "LCLEAR", legal$list)
-  for (item in choices$items) {
-    skip <- new_label(em)
-    if (!is.null(item$flag)) emit(em, "JZ", item$flag$cell, skip)
-    emit(em, "LPUT", legal$list, int_const(em, item$id))
-    put_label(em, skip)
-  }
-  size <- new_cell(em, FALSE)
-  emit(em, "LSIZE", size$cell, legal$list)
-  emit(em, "DRAW", target$cell, from, int_const(em, 1L), size$cell)
-  emit(em, "LGET", target$cell, target$cell, legal$list)
+  emit(em, "DRAWN", target$cell, source_index(em, chance_source(em, node$source)), cell_of(em, n), cell_of(em, p))
   target
 }

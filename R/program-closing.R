@@ -4,6 +4,7 @@
 write_outcome <- function(em) {
   entries <- em$rules$outcomes$entries
   outcome <- in_cell(em$outcome_cell)
+  if (length(entries) == 1 && entries[[1]]$how == "label") return(write_label_outcome(em, entries[[1]], outcome))
   done <- new_label(em)
   for (i in seq_along(entries)) {
     e <- entries[[i]]
@@ -25,6 +26,19 @@ write_outcome <- function(em) {
     put_label(em, following)
   }
   put_label(em, done)
+}
+
+# The label that an expression gives, by its place among the outcomes.
+write_label_outcome <- function(em, e, outcome) {
+  label <- write_value(em, e$node)
+  span <- seq(min(e$ids), max(e$ids))
+  table <- new_table(em, span[[1]], length(span), match(span, e$ids, nomatch = 1L))
+  at_place(em, e$at, function() emit(em, "TAB", outcome$cell, cell_of(em, label), table))
+}
+
+# For who watches: the reason of each outcome that has one.
+write_reasons <- function(em) {
+  lapply(em$rules$because, function(parts) list(plain = parts$plain, values = write_text_values(em, parts)))
 }
 
 # The seat that an outcome names, or 0.
@@ -56,7 +70,7 @@ write_pays <- function(em) {
   rules <- em$rules
   pays <- lapply(rules$paid, function(seat) {
     by_outcome <- vapply(seq_along(rules$outcomes$names), function(k) known_pay(em, amounts_paid(rules, seat, k), seat), 0)
-    if (!anyNA(by_outcome)) return(list(seat = seat, by_outcome = by_outcome))
+    if (!anyNA(by_outcome) && program_span(rules) == "round") return(list(seat = seat, by_outcome = by_outcome))
     types <- unlist(lapply(seq_along(rules$outcomes$names), function(k) vapply(amounts_paid(rules, seat, k), function(a) a$node$type$kind, "")))
     list(seat = seat, cell = new_cell(em, "fraction" %in% types))
   })

@@ -3,8 +3,8 @@
 # Runs `visit(operand)` for each item: unrolled over the seats, as a loop over the rest.
 write_each_item <- function(em, over, it, visit) {
   if (over$op == "seats" || is_kind(over$type, "each")) {
-    for (seat in seq_along(em$rules$seats)) {
-      bind(em, it, if (over$op == "seats") known(seat, it$type) else { lies <- place_variable(em, over$var); in_cell(lies$base + seat - 1L, lies$real) })
+    for (key in each_key(em, over)) {
+      bind(em, it, if (over$op == "seats") known(key, it$type) else { lies <- place_variable(em, over$var); in_cell(lies$base + key - lies$first, lies$real) })
       visit()
     }
     return(invisible())
@@ -13,9 +13,21 @@ write_each_item <- function(em, over, it, visit) {
   item <- new_cell(em, FALSE)
   bind(em, it, item)
   if (over$op == "range") return(write_range_loop(em, over, item, function(again) { visit(); put_label(em, again) }))
+  write_list_loop(em, write_pool(em, over), item, visit)
+}
+
+# The seats that are taken, or the keys of a set.
+each_key <- function(em, over) {
+  keys <- if (over$op == "seats") seq_along(em$rules$seats) else over$type$keys
+  if (over$op == "seats" || identical(over$type$key$set, "seats")) utils::head(keys, seats_taken(em)) else keys
+}
+
+seats_taken <- function(em) if (is.null(em$settings$seated)) length(em$rules$seats) else em$settings$seated
+
+# `item` becomes each item of a list in turn.
+write_list_loop <- function(em, list, item, visit) {
   index <- new_cell(em, FALSE)
   size <- new_cell(em, FALSE)
-  list <- write_pool(em, over)
   top <- new_label(em)
   done <- new_label(em)
   one <- int_const(em, 1L)
@@ -121,7 +133,7 @@ write_who <- function(em, node) {
   found <- new_cell(em, FALSE)
   none <- int_const(em, 0L)
   move(em, found, in_cell(none))
-  for (seat in seq_along(em$rules$seats)) {
+  for (seat in seq_len(seats_taken(em))) {
     bind(em, node$it, known(seat, node$it$type))
     holds <- write_value(em, node$body)
     emit(em, "WHO", found$cell, cell_of(em, holds), int_const(em, seat))
@@ -132,10 +144,18 @@ write_who <- function(em, node) {
 
 # The seat with the most; 0 when the most is shared.
 write_leader <- function(em, node) {
-  values <- lapply(seq_along(em$rules$seats), function(seat) {
+  values <- lapply(seq_len(seats_taken(em)), function(seat) {
     bind(em, node$it, known(seat, node$it$type))
-    write_value(em, node$body)
+    x <- write_value(em, node$body)
+    if (!is.null(x$const) || node$body$op %in% c("var", "at_seat", "lit")) return(x)
+    kept <- new_cell(em, x$real)  # the body's own cells are used again for the next seat
+    move(em, kept, x)
+    kept
   })
+  write_leader_of(em, values)
+}
+
+write_leader_of <- function(em, values) {
   lead <- new_cell(em, FALSE)
   best <- values[[1]]
   move(em, lead, in_cell(int_const(em, 1L)))

@@ -41,6 +41,7 @@ jump_if <- function(em, node, label, when) {
     write_bindings(em, node)
     return(jump_if(em, node$body, label, when))
   }
+  if (node$op == "choose") return(jump_if_chosen(em, node, label, when))
   x <- write_value(em, node)
   if (!is.null(x$const)) return(jump_known(em, x$const != 0, label, when))
   emit(em, if (when) "JNZ" else "JZ", x$cell, label)
@@ -85,3 +86,20 @@ emit_compare <- function(em, fn, a, b, label, when) {
     ">" = emit(em, "JLT", b, a, label), ">=" = emit(em, "JLE", b, a, label))
 }
 
+# if (c) a else b, as a condition
+jump_if_chosen <- function(em, node, label, when) {
+  otherwise <- new_label(em)
+  done <- new_label(em)
+  sure <- jump_if(em, node$cond, otherwise, when = FALSE)
+  if (!is.na(sure)) {
+    put_label(em, otherwise)
+    put_label(em, done)
+    return(jump_if(em, if (sure) node$yes else node$no, label, when))
+  }
+  jump_if(em, node$yes, label, when)
+  emit(em, "JMP", done)
+  put_label(em, otherwise)
+  jump_if(em, node$no, label, when)
+  put_label(em, done)
+  NA
+}

@@ -15,10 +15,22 @@ write_value <- function(em, node, into = NULL) {
     let = write_let(em, node, into),
     do = write_body(em, node),
     lookup2 = write_lookup2(em, node, into),
+    lookup = write_lookup(em, node, into),
+    counter = counter_cell(em, node$name),
+    turn_number = write_seat_cell(em, node$seat, turn_cells(em), into),
+    playing = write_playing(em, node, into),
+    deal = at_place(em, node$at, function() write_deal(em, node, into)),
+    deck_size = { target <- result_cell(em, into, FALSE); emit(em, "ASUM", target$cell, deck_array(em, node$deck)$array); target },
+    compare = write_compare(em, node, into),
+    marks_seen = { x <- write_value(em, node$x); target <- result_cell(em, into, FALSE); emit(em, "MARKS", target$cell, cell_of(em, x), node$kind); target },
+    has_letter = write_has_letter(em, node, into),
+    pool_has = write_pool_has(em, node, into),
+    successes = at_place(em, node$at, function() write_successes(em, node, into)),
     operand = node$operand,
+    fail = { at_place(em, node$at, function() emit(em, "FAIL", failure_code(node$id))); known(0, t_whole) },
     size = write_of_pool(em, node, "LSIZE", into),
     pool_same = write_pool_same(em, node, into),
-    pool_run = write_of_pool(em, node, "LRUN", into),
+    pool_run = write_run(em, node, into),
     best_item = write_best_item(em, node),
     fold = write_fold(em, node),
     who = write_who(em, node),
@@ -139,7 +151,7 @@ write_choice <- function(em, node, into) {
 write_at_seat <- function(em, node, into) {
   lies <- place_variable(em, node$var)
   key <- write_value(em, node$key)
-  if (!is.null(key$const) && key$const >= 1) return(in_cell(lies$base + as.integer(key$const) - 1L, lies$real))
+  if (!is.null(key$const) && key$const >= lies$first && key$const < lies$first + lies$size) return(in_cell(lies$base + as.integer(key$const) - lies$first, lies$real))
   target <- result_cell(em, into, lies$real)
   at_place(em, node$at, function() emit(em, if (lies$real) "DLDX" else "LDX", target$cell, cell_of(em, key), lies$array))
   target
@@ -150,6 +162,16 @@ write_at_position <- function(em, node, into) {
   key <- write_value(em, node$key)
   target <- result_cell(em, into, FALSE)
   at_place(em, node$at, function() emit(em, "LGET", target$cell, cell_of(em, key), pool))
+  target
+}
+
+# The value of a label or card in a column.
+write_lookup <- function(em, node, into) {
+  x <- write_value(em, node$x)
+  if (!is.null(x$const) && x$const >= node$first && x$const < node$first + length(node$values)) return(known(node$values[[x$const - node$first + 1]], node$type))
+  target <- result_cell(em, into, FALSE)
+  table <- new_table(em, node$first, length(node$values), node$values)
+  at_place(em, node$at, function() emit(em, "TAB", target$cell, cell_of(em, x), table))
   target
 }
 
@@ -171,6 +193,23 @@ write_let <- function(em, node, into) {
   write_value(em, node$body, into)
 }
 
+# The body of a function that gives a list or bag: it is left in the list of its answer.
+write_pool_body <- function(em, node) {
+  variable <- node$exit$variable
+  place_variable(em, variable, max_result_room(em, node))
+  write_body(em, node)
+  list_of(em, variable)
+}
+
+# As much as the largest of its answers can hold.
+max_result_room <- function(em, node) {
+  rooms <- 1
+  walk(node$statements, function(n) {
+    if (n$op == "assign" && identical(n$target$var$id, node$exit$variable$id)) rooms <<- max(rooms, room_of(em, n$value))
+  })
+  rooms
+}
+
 write_bindings <- function(em, node) {
   for (b in node$bindings) {
     if (is_pool(b$var$type)) assign_pool(em, b$var, b$value)
@@ -183,6 +222,6 @@ write_body <- function(em, node) {
   em$exits[[as.character(node$exit$variable$id)]] <- end
   write_statements(em, node$statements)
   put_label(em, end)
-  if (is_kind(node$exit$variable$type, "unknown")) return(known(0, t_whole))
+  if (is_kind(node$exit$variable$type, "unknown") || is_pool(node$exit$variable$type)) return(known(0, t_whole))
   place_variable(em, node$exit$variable)
 }

@@ -6,11 +6,52 @@ most_dice <- 60
 
 # The list that holds a pool; `kind` is how it must be kept: a bag in canonical order or a list.
 write_pool <- function(em, node, kind = node$type$kind) {
-  if (node$op == "var" && node$type$kind == kind) return(list_of(em, node$var))
+  if (node$type$kind == kind) {
+    bound <- if (node$op == "var") em$bound[[as.character(node$var$id)]]
+    if (!is.null(bound$list)) return(bound$list)
+    if (node$op == "var") return(list_of_variable(em, node))
+    if (node$op == "at_seat") return(write_family_list(em, node))
+    if (node$op == "do") return(write_pool_body(em, node))
+    if (node$op == "prefer") stop("prefer has no pools")
+  }
   pool <- new_list(em, room_of(em, node))
   fill_pool(em, node, pool$list, kind)
   pool$list
 }
+
+list_of_variable <- function(em, node) {
+  bound <- em$bound[[as.character(node$var$id)]]
+  if (!is.null(bound$list)) bound$list else list_of(em, node$var)
+}
+
+# The list of one key: its own where the key is known, else a copy.
+write_family_list <- function(em, node) {
+  lies <- place_variable(em, node$var, family_room(em, node$var))
+  key <- write_value(em, node$key)
+  if (!is.null(key$const) && key$const >= lies$first && key$const < lies$first + lies$size) return(lies$list + as.integer(key$const) - lies$first)
+  copy <- new_list(em, lies$room)
+  at_place(em, node$at, function() emit(em, "LFROM", copy$list, cell_of(em, key), lies$family))
+  copy$list
+}
+
+# Changes the list of a place with `change(list)`; that of a key not known now is fetched and put back.
+change_place <- function(em, place, change) {
+  if (place$op == "var") return(change(list_of_variable(em, place)))
+  lies <- place_variable(em, place$var, family_room(em, place$var))
+  key <- write_value(em, place$key)
+  if (!is.null(key$const) && key$const >= lies$first && key$const < lies$first + lies$size) return(change(lies$list + as.integer(key$const) - lies$first))
+  kept <- new_cell(em, FALSE)
+  move(em, kept, key)
+  copy <- new_list(em, lies$room)
+  emit(em, "LFROM", copy$list, kept$cell, lies$family)
+  change(copy$list)
+  emit(em, "LINTO", kept$cell, lies$family, copy$list)
+}
+
+past_room <- 1000L
+
+# Families of what is remembered have their room from their declaration; past answers have one of their own.
+family_room <- function(em, variable) past_room
 
 fill_pool <- function(em, node, list, kind) {
   emit(em, "LCLEAR", list)
@@ -32,6 +73,12 @@ add_to_pool <- function(em, node, list, kind) {
       put_label(em, skip)
     }),
     let = { write_bindings(em, node); add_to_pool(em, node$body, list, kind) },
+    pool_map = write_each_item(em, node$over, node$it, function() put(write_value(em, node$body))),
+    pool_repeat = write_range_loop(em, list(low = literal(1, t_whole, node$at), high = node$n), new_cell(em, FALSE), function(again) {
+      put(write_value(em, node$x))
+      put_label(em, again)
+    }),
+    choices = , range = write_each_item(em, node, anything(node), function() put(em$bound[[anything_key(node)]])),
     choose = add_chosen_pool(em, node, list, kind),
     pool_join = { add_to_pool(em, node$left, list, kind); add_to_pool(em, node$right, list, kind) },
     emit(em, if (kind == "bag") "BAPPEND" else "LAPPEND", list, write_pool_list(em, node))))
@@ -51,17 +98,50 @@ add_chosen_pool <- function(em, node, list, kind) {
 
 # A pool that comes as a whole list: what is remembered, the sizes of groups.
 write_pool_list <- function(em, node) {
-  if (node$op != "pool_groups") return(list_of(em, node$var))
-  from <- write_pool(em, node$over)
-  sizes <- new_list(em, room_of(em, node$over))
-  emit(em, "LGROUPS", sizes$list, from)
-  sizes$list
+  made <- function(op, from) {
+    out <- new_list(em, room_of(em, node))
+    at_place(em, node$at, function() emit(em, op, out$list, from))
+    out$list
+  }
+  switch(node$op,
+    at_seat = write_family_list(em, node),
+    do = write_pool_body(em, node),
+    var = list_of_variable(em, node),
+    best_item = write_best_item(em, node)$list,
+    pick_choices = at_place(em, node$at, function() write_pick_choices(em, node, NULL))$list,
+    pool_groups = made("LGROUPS", write_pool(em, node$over)),
+    pool_common = made("LCOMMON", write_pool(em, node$over)),
+    pool_letters = made("WLETTERS", cell_of(em, write_value(em, node$x))),
+    pool_mask = {
+      tried <- write_pool(em, node$tried)
+      word <- cell_of(em, write_value(em, node$x))
+      out <- new_list(em, room_of(em, node))
+      at_place(em, node$at, function() emit(em, "WHIDE", out$list, word, tried))
+      out$list
+    },
+    stop("no list for ", node$op))
 }
+
+# An item variable for going over what has none of its own.
+anything <- function(node) {
+  it <- new.env(parent = emptyenv())
+  it$id <- anything_key(node)
+  it$type <- item_type(node$type)
+  it
+}
+anything_key <- function(node) paste("item", node$op)
 
 # How many items a pool can hold at the most.
 room_of <- function(em, node) {
   switch(node$op,
-    var = place_variable(em, node$var)$room,
+    var = { bound <- em$bound[[as.character(node$var$id)]]; if (!is.null(bound$list)) em$lists[[bound$list + 1L]][[2]] else place_variable(em, node$var)$room },
+    at_seat = place_variable(em, node$var, family_room(em, node$var))$room,
+    do = max_result_room(em, node),
+    choices = , pick_choices = , best_item = choices_room(em, node),
+    pool_map = room_of(em, node$over),
+    pool_common = room_of(em, node$over),
+    pool_repeat = { n <- write_value(em, node$n)$const; if (is.null(n)) most_dice else max(1, n) },
+    pool_letters = , pool_mask = max_letters,
     seats = length(em$rules$seats),
     pool_roll = { n <- write_value(em, node$n)$const; if (is.null(n)) most_dice else max(1, n) },
     pool_of = max(1, length(node$values)),
@@ -86,7 +166,7 @@ write_pool_same <- function(em, node, into) {
   target
 }
 
-# One number about a pool: its size, its longest run.
+# One number about a pool: its size.
 write_of_pool <- function(em, node, op, into) {
   pool <- write_pool(em, node$over)
   target <- result_cell(em, into, FALSE)
@@ -94,13 +174,53 @@ write_of_pool <- function(em, node, op, into) {
   target
 }
 
+# The longest run of numbers, or of places in an order; with `ends` the first end also counts as just
+# below the second.
+write_run <- function(em, node, into) {
+  pool <- write_pool(em, node$over)
+  if (!is.null(node$order) || !is.null(node$ends)) {
+    places <- new_list(em, room_of(em, node$over) * if (is.null(node$ends)) 1 else 2)
+    it <- new_cell(em, FALSE)
+    emit(em, "LCLEAR", places$list)
+    write_list_loop(em, pool, it, function() {
+      here <- it
+      if (!is.null(node$order)) {
+        here <- new_cell(em, FALSE)
+        span <- seq(min(node$order), max(node$order))
+        emit(em, "TAB", here$cell, it$cell, new_table(em, span[[1]], length(span), match(span, node$order, nomatch = 0L)))
+      }
+      emit(em, "LPUT", places$list, here$cell)
+      if (is.null(node$ends)) return(invisible())
+      skip <- new_label(em)
+      emit(em, "JNE", here$cell, int_const(em, node$ends[[1]]), skip)
+      emit(em, "LPUT", places$list, int_const(em, node$ends[[2]] - 1))
+      put_label(em, skip)
+    })
+    pool <- places$list
+  }
+  target <- result_cell(em, into, FALSE)
+  emit(em, "LRUN", target$cell, pool)
+  target
+}
+
+write_pool_has <- function(em, node, into) {
+  pool <- write_pool(em, node$over)
+  x <- write_value(em, node$x)
+  target <- result_cell(em, into, FALSE)
+  emit(em, "LHAS", target$cell, cell_of(em, x), pool)
+  target
+}
+
 # What is remembered, or a local name, is given a pool.
 assign_pool <- function(em, variable, node) {
-  kind <- variable$type$kind
   lies <- place_variable(em, variable, room_of(em, node))
-  if (node$op == "pool_roll") return(fill_pool(em, node, lies$list, kind))
+  fill_place(em, lies$list, node, variable$type$kind)
+}
+
+fill_place <- function(em, list, node, kind) {
+  if (node$op == "pool_roll") return(fill_pool(em, node, list, kind))
   pool <- write_pool(em, node, kind)  # apart first: it may be made from what is assigned
-  if (pool != lies$list) emit(em, "LCOPY", lies$list, pool)
+  if (pool != list) emit(em, "LCOPY", list, pool)
 }
 
 # The item with the most or least; on a tie the first.
@@ -108,7 +228,7 @@ write_best_item <- function(em, node) {
   real <- is_real(node$body$type)
   found <- new_cell(em, FALSE)
   best <- new_cell(em, real)
-  item <- new_cell(em, FALSE)
+  item <- if (is_pool(node$type)) new_list(em, room_of(em, node$over)) else new_cell(em, FALSE)
   move(em, found, in_cell(int_const(em, 0L)))
   write_each_item(em, node$over, node$it, function() {
     here <- em$bound[[as.character(node$it$id)]]
@@ -122,7 +242,7 @@ write_best_item <- function(em, node) {
     put_label(em, take)
     move(em, found, in_cell(int_const(em, 1L)))
     move(em, best, x)
-    move(em, item, here)
+    if (is_pool(node$type)) emit(em, "LCOPY", item$list, here$list) else move(em, item, here)
     put_label(em, skip)
   })
   some <- new_label(em)
@@ -130,22 +250,4 @@ write_best_item <- function(em, node) {
   at_place(em, node$at, function() emit(em, "FAIL", failure_code("nothing_to_choose")))
   put_label(em, some)
   item
-}
-
-# Each legal answer of the ask being written.
-write_each_choice <- function(em, it, visit) {
-  choices <- em$choices
-  if (choices$how == "range") {
-    range <- list(low = typed("operand", t_whole, NULL, operand = choices$low), high = typed("operand", t_whole, NULL, operand = choices$high))
-    item <- new_cell(em, FALSE)
-    bind(em, it, item)
-    return(write_range_loop(em, range, item, function(again) { visit(); put_label(em, again) }))
-  }
-  for (choice in choices$items) {
-    skip <- new_label(em)
-    if (!is.null(choice$flag)) emit(em, "JZ", choice$flag$cell, skip)
-    bind(em, it, known(choice$id, it$type))
-    visit()
-    put_label(em, skip)
-  }
 }

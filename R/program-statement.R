@@ -17,22 +17,47 @@ write_statement <- function(em, s) {
     "next" = emit(em, "JMP", em$loops[[length(em$loops)]]$again),
     "return" = { write_statement(em, s$answer); emit(em, "JMP", em$exits[[as.character(s$exit$variable$id)]]) },
     end_round = emit(em, "JMP", em$round_end),
-    put = emit(em, if (is_kind(s$var$type, "bag")) "BPUT" else "LPUT", list_of(em, s$var), cell_of(em, write_value(em, s$x))),
-    remove = emit(em, "LREMOVE", list_of(em, s$var), cell_of(em, write_value(em, s$x))),
+    put = { x <- write_value(em, s$x); change_place(em, s$place, function(list) emit(em, put_op(s$place), list, cell_of(em, x))); write_mark(em, "place", s$at, s$place) },
+    remove = { write_remove(em, s); write_mark(em, "place", s$at, s$place) },
     ask = write_ask(em, s),
+    deal_to = write_deal_to(em, s),
+    burn = write_burn(em, s),
+    shuffle = write_shuffle(em, s),
+    move = write_move(em, s),
+    say = write_say(em, s),
+    skip_next = emit(em, "ADD", em$turning$skip$cell, em$turning$skip$cell, int_const(em, 1L)),
+    again = move(em, em$turning$again, known(1, t_whole)),
+    reverse = emit(em, "NOT", em$turning$back$cell, em$turning$back$cell),
+    out = write_out(em, s),
     stop("no code for ", s$op)))
   invisible()
 }
 
 write_assign <- function(em, s) {
+  write_assigned(em, s)
+  write_mark(em, "place", s$at, s$target)
+}
+
+write_assigned <- function(em, s) {
   if (is_pool(s$target$var$type) && s$target$op == "var") return(assign_pool(em, s$target$var, s$value))
   if (s$target$op == "var") return(write_into(em, s$value, place_variable(em, s$target$var)))
+  if (is_pool(s$target$type)) return(change_place(em, s$target, function(list) fill_place(em, list, s$value, s$target$type$kind)))
   lies <- place_variable(em, s$target$var)
   key <- write_value(em, s$target$key)
-  if (!is.null(key$const) && key$const >= 1) return(write_into(em, s$value, in_cell(lies$base + as.integer(key$const) - 1L, lies$real)))
+  if (!is.null(key$const) && key$const >= lies$first && key$const < lies$first + lies$size) return(write_into(em, s$value, in_cell(lies$base + as.integer(key$const) - lies$first, lies$real)))
   value <- new_cell(em, lies$real)
   write_into(em, s$value, value)
   emit(em, if (lies$real) "DSTX" else "STX", cell_of(em, key), lies$array, value$cell)
+}
+
+write_remove <- function(em, s) {
+  if (!s$several) {
+    x <- write_value(em, s$x)
+    return(change_place(em, s$place, function(list) emit(em, "LREMOVE", list, cell_of(em, x))))
+  }
+  items <- new_list(em, room_of(em, s$x))
+  fill_pool(em, s$x, items$list, "list")
+  remove_each(em, s$place, items$list)
 }
 
 write_if <- function(em, s) {
@@ -120,62 +145,4 @@ write_for_items <- function(em, s) {
   })
   rm(list = as.character(it$id), envir = em$bound)
   put_label(em, out)
-}
-
-# for (mover in turns(...)): the seats in order, from the first or the seat named.
-write_turns <- function(em, s) {
-  seats <- length(em$rules$seats)
-  top <- new_label(em)
-  again <- new_label(em)
-  out <- new_label(em)
-  one <- int_const(em, 1L)
-  mover <- place_variable(em, s$var)
-  count <- new_cell(em, FALSE)
-  move(em, mover, if (is.null(s$from)) in_cell(one) else write_value(em, s$from))
-  move(em, count, in_cell(int_const(em, 0L)))
-  put_label(em, top)
-  for (part in em$rules$state) if (part$lasts == "turn") write_start(em, part)
-  in_loop(em, out, again, function() write_statement(em, s$body))
-  put_label(em, again)
-  emit(em, "ADD", count$cell, count$cell, one)
-  if (!is.null(s$until)) jump_if(em, s$until, out, when = TRUE)
-  stop_after <- function(node, times) {
-    if (is.null(node)) return(invisible())
-    limit <- write_value(em, node)
-    most <- if (!is.null(limit$const)) known(limit$const * times, t_whole) else { x <- new_cell(em, FALSE); emit(em, "MUL", x$cell, limit$cell, int_const(em, times)); x }
-    emit(em, "JLE", cell_of(em, most), count$cell, out)
-  }
-  stop_after(s$each, seats)
-  stop_after(s$at_most, 1L)
-  emit(em, "ADD", mover$cell, mover$cell, one)
-  emit(em, "LOOPLE", mover$cell, int_const(em, seats), top)
-  move(em, mover, in_cell(one))
-  emit(em, "LOOP", top)
-  put_label(em, out)
-}
-
-# What is remembered, as it starts.
-write_start <- function(em, part) {
-  at_place(em, part$at, function() {
-    lies <- place_state(em, part)
-    forced <- em$start[[part$name]]
-    start <- if (is.null(forced)) part$start else forced
-    if (is_kind(part$variable$type, "list", "bag")) return(emit(em, "LCLEAR", lies$list))
-    if (!is_kind(part$variable$type, "each")) return(write_into(em, start, lies))
-    for (k in seq_len(lies$size)) write_into(em, start, in_cell(lies$base + k - 1L, lies$real))
-  })
-}
-
-max_room <- 100000
-
-place_state <- function(em, part) {
-  room <- NULL
-  if (is_kind(part$variable$type, "list", "bag")) {
-    room <- write_value(em, part$room)$const
-    if (room < 1 || room > max_room) {
-      program_problem(em, "room_wrong", part$at, sprintf("`%s` has room for %s items.", part$name, format(room, scientific = FALSE)), sprintf("its room is from 1 to %d", as.integer(max_room)))
-      room <- 1
-    }
-  }
-  place_variable(em, part$variable, room)
 }

@@ -3,7 +3,7 @@
 max_file <- 200000L
 max_line <- 2000L
 
-# A source: `name` as messages show it, `lines` of UTF-8 text.
+# A source: `name` as messages show it, `lines` of UTF-8 text, and the `folder` where word lists lie.
 read_source <- function(path) {
   size <- file.size(path)
   if (size > max_file) abort_input("file_large", sprintf("`%s` has %.0f bytes: too many for rules.", path, size), sprintf("rules have at most %d", max_file))
@@ -19,12 +19,12 @@ read_source <- function(path) {
     abort_input("file_encoding", sprintf("`%s` is not UTF-8: see line %d.", path, before + 1), "save the file with the encoding UTF-8")
   }
   Encoding(text) <- "UTF-8"
-  source_of_text(sub("^\ufeff", "", text), name)
+  source_of_text(sub("^\ufeff", "", text), name, dirname(path))
 }
 
-source_of_text <- function(text, name) {
+source_of_text <- function(text, name, folder = NULL) {
   lines <- strsplit(gsub("\r\n?", "\n", text), "\n", fixed = TRUE)[[1]]
-  source <- list(name = name, lines = lines)
+  source <- list(name = name, lines = lines, folder = folder)
   long <- which(nchar(lines) > max_line)
   if (length(long) > 0) abort_input("file_large", sprintf("%s: line %d has more than %d letters.", name, long[[1]], max_line), "break the line")
   if (!any(grepl("[^[:space:]]", lines))) abort_input("file_empty", sprintf("`%s` has nothing in it but white space.", name), "write the rules, or copy a game of the fair to start from")

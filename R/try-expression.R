@@ -23,7 +23,7 @@ try_expression <- function(game, expression, set = list()) {
   node <- parse_expression(expression)
   cx <- context_of(game)
   v <- value(cx, new_scope("an expression"), node)
-  if (length(cx$problems) == 0 && !is_kind(v$type, "whole", "fraction", "yesno", "label")) wrong_type(cx, v, t_whole, "What is tried")
+  if (length(cx$problems) == 0 && !is_plain(v$type) && !is_pool(v$type)) wrong_type(cx, v, t_whole, "What is tried")
   blame_expression(cx$problems, expression, game$source)
   em <- new_assembler(game, resolve_settings(game, set))
   em$players <- resolve_players(game)
@@ -48,7 +48,7 @@ parse_expression <- function(expression) {
 # A context in which everything that the game declares is known.
 context_of <- function(game) {
   cx <- new_context(game$source)
-  for (part in c("names", "labels", "seats", "settings", "state", "players", "outcomes", "pays", "records", "picks")) cx[[part]] <- game[[part]]
+  for (part in c("names", "labels", "letters", "words", "seats", "settings", "state", "players", "outcomes", "pays", "records", "picks", "spans", "past", "uses", "counted")) cx[[part]] <- game[[part]]
   cx
 }
 
@@ -61,16 +61,24 @@ blame_expression <- function(problems, expression, source) {
 
 # Runs nothing but the value, from everything at its start.
 value_of_code <- function(em, v) {
-  write_starts(em)
-  cell <- new_cell(em, is_real(v$type))
-  write_into(em, v, cell)
+  write_all_starts(em)
+  pool <- is_pool(v$type)
+  cell <- if (pool) list(list = write_pool(em, v)) else new_cell(em, is_real(v$type))
+  if (!pool) write_into(em, v, cell)
   emit(em, "END")
   stop_on_problems(em)
   program <- finished_program(em, list())
-  played <- core_script(program, rep(list(integer()), length(em$sources)), list(), logical(), FALSE, 0L)
+  played <- play_script(program, list(draws = rep(list(integer()), length(em$sources))))
   if (script_ends[[played$end + 1L]] == "failed") abort_problems(list(failure_problem(em$rules, program, played$failure)), em$rules$source)
+  if (pool) return(vapply(list_items(em, cell$list, played$ints), value_text, "", rules = em$rules, type = v$type$of))
   got <- if (cell$real) played$reals[[cell$cell + 1L]] else played$ints[[cell$cell + 1L]]
-  switch(v$type$kind, label = value_text(em$rules, got, v$type), yesno = got != 0, got)
+  switch(v$type$kind, label = , card = , word = , marks = value_text(em$rules, got, v$type), yesno = got != 0, got)
+}
+
+# The items of a list, in the cells as they were left.
+list_items <- function(em, list, ints) {
+  base <- em$lists[[list + 1L]][[1]] + 1L
+  ints[base + seq_len(ints[[base]])]
 }
 
 sign_table_of <- function(game, signs) {

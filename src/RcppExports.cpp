@@ -61,8 +61,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_script
-Rcpp::List core_script(Rcpp::List program, Rcpp::List draws, Rcpp::List answers, std::vector<bool> answered, bool stop_when_out, int closing);
-RcppExport SEXP _basanos_core_script(SEXP programSEXP, SEXP drawsSEXP, SEXP answersSEXP, SEXP answeredSEXP, SEXP stop_when_outSEXP, SEXP closingSEXP) {
+Rcpp::List core_script(Rcpp::List program, Rcpp::List draws, Rcpp::List answers, std::vector<bool> answered, std::vector<int> ask_decisions, std::vector<bool> ask_several, bool stop_when_out, int closing);
+RcppExport SEXP _basanos_core_script(SEXP programSEXP, SEXP drawsSEXP, SEXP answersSEXP, SEXP answeredSEXP, SEXP ask_decisionsSEXP, SEXP ask_severalSEXP, SEXP stop_when_outSEXP, SEXP closingSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -70,9 +70,11 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::List >::type draws(drawsSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type answers(answersSEXP);
     Rcpp::traits::input_parameter< std::vector<bool> >::type answered(answeredSEXP);
+    Rcpp::traits::input_parameter< std::vector<int> >::type ask_decisions(ask_decisionsSEXP);
+    Rcpp::traits::input_parameter< std::vector<bool> >::type ask_several(ask_severalSEXP);
     Rcpp::traits::input_parameter< bool >::type stop_when_out(stop_when_outSEXP);
     Rcpp::traits::input_parameter< int >::type closing(closingSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_script(program, draws, answers, answered, stop_when_out, closing));
+    rcpp_result_gen = Rcpp::wrap(core_script(program, draws, answers, answered, ask_decisions, ask_several, stop_when_out, closing));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -82,7 +84,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_optimised", (DL_FUNC) &_basanos_core_optimised, 1},
     {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 6},
     {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 3},
-    {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 6},
+    {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 8},
     {NULL, NULL, 0}
 };
 

@@ -18,6 +18,14 @@ T field(const Rcpp::List& list, const char* name) {
   return Rcpp::as<T>(list[name]);
 }
 
+std::vector<Quantity> quantities_from(const Rcpp::List& x, const char* cell, const char* real) {
+  const Rcpp::IntegerVector cells = x[cell];
+  const Rcpp::LogicalVector reals = x[real];
+  std::vector<Quantity> out;
+  for (int q = 0; q < cells.size(); ++q) out.push_back({cells[q], reals[q] != 0});
+  return out;
+}
+
 Program program_from(const Rcpp::List& x) {
   Program p;
   const Rcpp::IntegerMatrix code = x["code"];  // six rows: op, four operands, place
@@ -30,6 +38,10 @@ Program program_from(const Rcpp::List& x) {
     p.arrays.push_back({arrays(0, i), arrays(1, i), arrays(2, i), arrays(3, i) != 0});
   for (int i = 0; i < ranges.ncol(); ++i) p.ranges.push_back({ranges(0, i), static_cast<uint32_t>(ranges(1, i))});
   for (int i = 0; i < lists.ncol(); ++i) p.lists.push_back({lists(0, i), lists(1, i)});
+  const Rcpp::IntegerMatrix families = x["families"];
+  for (int i = 0; i < families.ncol(); ++i) p.families.push_back({families(0, i), families(1, i), families(2, i)});
+  p.words.start = field<std::vector<int32_t>>(x, "word_start");
+  p.words.letters = field<std::vector<int32_t>>(x, "word_letters");
   for (SEXP item : Rcpp::List(x["tables"])) {
     const Rcpp::List table(item);
     p.tables.push_back({field<int>(table, "first"), field<int>(table, "size"),
@@ -42,9 +54,8 @@ Program program_from(const Rcpp::List& x) {
   p.sources = field<std::vector<std::string>>(x, "sources");
   p.outcome_cell = field<int>(x, "outcome_cell");
   p.outcome_count = Rcpp::as<Rcpp::CharacterVector>(x["outcomes"]).size();
-  const Rcpp::IntegerVector cells = x["quantity_cell"];
-  const Rcpp::LogicalVector real = x["quantity_real"];
-  for (int q = 0; q < cells.size(); ++q) p.quantities.push_back({cells[q], real[q] != 0});
+  p.quantities = quantities_from(x, "quantity_cell", "quantity_real");
+  p.unit_quantities = quantities_from(x, "unit_quantity_cell", "unit_quantity_real");
   p.step_budget = static_cast<int64_t>(field<double>(x, "step_budget"));
   validate(p);
   return p;
@@ -122,9 +133,17 @@ Rcpp::List core_sample(Rcpp::List program, double seed, double first, double las
                        Rcpp::Nullable<Rcpp::Function> progress) {
   const SampleJob job{static_cast<uint64_t>(seed), static_cast<uint64_t>(first), static_cast<uint64_t>(last), threads};
   const SampleResult r = sample(program_from(program), job, poll_with(progress));
-  Rcpp::List quantities;
+  Rcpp::List quantities, unit_quantities;
   for (const Histogram& h : r.tally.quantities) quantities.push_back(columns(h.counts()));
-  return Rcpp::List::create(_["units"] = static_cast<double>(r.tally.units),
+  for (const Histogram& h : r.tally.unit_quantities) unit_quantities.push_back(columns(h.counts()));
+  Rcpp::NumericVector ss, sn;
+  for (const Products& x : r.tally.products) {
+    ss.push_back(static_cast<double>(x.ss) / (Products::kSteps * Products::kSteps));
+    sn.push_back(static_cast<double>(x.sn) / Products::kSteps);
+  }
+  return Rcpp::List::create(_["units"] = static_cast<double>(r.tally.units), _["rounds"] = static_cast<double>(r.tally.rounds),
+                            _["squared_rounds"] = static_cast<double>(r.tally.squared_rounds),
+                            _["unit_quantities"] = unit_quantities, _["ss"] = ss, _["sn"] = sn,
                             _["outcomes"] = Rcpp::NumericVector(r.tally.outcomes.begin(), r.tally.outcomes.end()),
                             _["quantities"] = quantities, _["stopped"] = r.stopped,
                             _["failure"] = failure_list(r.failure),
@@ -136,9 +155,10 @@ Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp
   ExactLimits limits;
   limits.states = static_cast<uint64_t>(max_states);
   const ExactResult r = exact(program_from(program), limits, poll_with(progress));
-  Rcpp::List quantities;
+  Rcpp::List quantities, unit_quantities;
   for (const auto& q : r.quantities) quantities.push_back(columns(q));
-  return Rcpp::List::create(_["end"] = static_cast<int>(r.end), _["states"] = static_cast<double>(r.states),
+  for (const auto& q : r.unit_quantities) unit_quantities.push_back(columns(q));
+  return Rcpp::List::create(_["rounds"] = r.rounds, _["unit_quantities"] = unit_quantities, _["end"] = static_cast<int>(r.end), _["states"] = static_cast<double>(r.states),
                             _["unresolved"] = r.unresolved,
                             _["outcomes"] = Rcpp::NumericVector(r.outcomes.begin(), r.outcomes.end()),
                             _["quantities"] = quantities, _["failure"] = failure_list(r.failure),
@@ -147,11 +167,12 @@ Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp
 
 // [[Rcpp::export]]
 Rcpp::List core_script(Rcpp::List program, Rcpp::List draws, Rcpp::List answers, std::vector<bool> answered,
-                       bool stop_when_out, int closing) {
+                       std::vector<int> ask_decisions, std::vector<bool> ask_several, bool stop_when_out, int closing) {
   Script script;
   for (SEXP item : draws) script.draws.push_back(Rcpp::as<std::vector<int32_t>>(item));
   for (SEXP item : answers) script.answers.push_back(Rcpp::as<std::vector<int32_t>>(item));
   script.answered = answered;
+  for (size_t k = 0; k < ask_decisions.size(); ++k) script.asks.push_back({ask_decisions[k], ask_several[k]});
   script.stop_when_out = stop_when_out;
   script.closing = closing;
   const ScriptResult r = play_script(program_from(program), script);

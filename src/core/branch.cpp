@@ -1,6 +1,7 @@
 #include "branch.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace basanos {
 namespace {
@@ -28,6 +29,31 @@ bool is_uniform(const Instr& in) { return in.op == OP_DRAW || in.op == OP_DRAWAD
 
 bool added(int32_t& target, int32_t amount) { return !__builtin_add_overflow(target, amount, &target); }
 
+const int32_t* list_of(const Program& program, const Frame& frame, int32_t list) {
+  return frame.ints.data() + program.lists[static_cast<size_t>(list)].base;
+}
+
+// Each item of a list alike; equal ones are one branch.
+void each_item(const int32_t* list, std::vector<Branch>& out) {
+  std::vector<int32_t> items(list + 1, list + 1 + list[0]);
+  std::sort(items.begin(), items.end());
+  for (size_t k = 0; k < items.size(); ++k) {
+    if (k == 0 || items[k] != items[k - 1]) out.push_back({items[k], 0});
+    out.back().probability += 1.0 / list[0];
+  }
+}
+
+// The binomial distribution.
+bool successes(int32_t n, double p, std::vector<Branch>& out) {
+  if (!(p >= 0 && p <= 1) || n < 0 || n > kMostTrials) return false;
+  for (int32_t k = 0; k <= n; ++k) {
+    const double log_ways = std::lgamma(n + 1.0) - std::lgamma(k + 1.0) - std::lgamma(n - k + 1.0);
+    const double chance = p == 0 ? k == 0 : p == 1 ? k == n : std::exp(log_ways + k * std::log(p) + (n - k) * std::log1p(-p));
+    if (chance > 0) out.push_back({k, chance});
+  }
+  return true;
+}
+
 bool refuse(Frame& frame, Fail why) {
   frame.fail = why;
   return false;
@@ -48,6 +74,19 @@ bool branches_of(const Program& program, Frame& frame, std::vector<Branch>& out)
     for (double w : weights) total += w;
     for (size_t k = 0; k < weights.size(); ++k)
       if (weights[k] > 0) out.push_back({static_cast<int32_t>(k) + 1, weights[k] / total});
+  } else if (in.op == OP_DEAL) {
+    const Array& deck = program.arrays[static_cast<size_t>(in.c)];
+    const int32_t* counts = frame.ints.data() + deck.base;
+    const int64_t total = sum_of(counts, deck.size);
+    if (total <= 0 || total > INT32_MAX) return refuse(frame, FAIL_EMPTY);
+    for (int32_t k = 0; k < deck.size; ++k)
+      if (counts[k] > 0) out.push_back({deck.first + k, counts[k] / static_cast<double>(total)});
+  } else if (in.op == OP_DRAWL) {
+    const int32_t* list = list_of(program, frame, in.c);
+    if (list[0] <= 0) return refuse(frame, FAIL_NOTHING);
+    each_item(list, out);
+  } else if (in.op == OP_DRAWN) {
+    return successes(cell(frame, in.c), frame.reals[static_cast<size_t>(in.d)], out) || refuse(frame, frame.reals[static_cast<size_t>(in.d)] >= 0 && frame.reals[static_cast<size_t>(in.d)] <= 1 ? FAIL_NOTHING : FAIL_PROBABILITY);
   } else {
     const double p = frame.reals[static_cast<size_t>(in.c)];
     if (!(p >= 0 && p <= 1)) return refuse(frame, FAIL_PROBABILITY);
@@ -60,21 +99,23 @@ bool branches_of(const Program& program, Frame& frame, std::vector<Branch>& out)
 size_t branch_bound(const Program& program, const Frame& frame) {
   const Instr& in = stopped_at(program, frame);
   if (is_uniform(in)) return static_cast<size_t>(std::max(0, span_of(program, frame).count));
-  return in.op == OP_DRAWW ? program.weights[static_cast<size_t>(in.c)].size() : 2;
+  switch (in.op) {
+    case OP_DRAWW: return program.weights[static_cast<size_t>(in.c)].size();
+    case OP_DEAL: return static_cast<size_t>(program.arrays[static_cast<size_t>(in.c)].size);
+    case OP_DRAWL: return static_cast<size_t>(list_of(program, frame, in.c)[0]);
+    case OP_DRAWN: return static_cast<size_t>(std::max(0, cell(frame, in.c))) + 1;
+    default: return 2;
+  }
 }
 
-bool can_come_up(const Program& program, const Frame& frame, int32_t value) {
-  const Instr& in = stopped_at(program, frame);
-  if (is_uniform(in)) {
+bool can_come_up(const Program& program, Frame& frame, int32_t value) {
+  if (is_uniform(stopped_at(program, frame))) {
     const auto [low, count] = span_of(program, frame);
     return value >= low && value < int64_t{low} + count;
   }
-  if (in.op == OP_DRAWW) {
-    const std::vector<double>& weights = program.weights[static_cast<size_t>(in.c)];
-    return value >= 1 && static_cast<size_t>(value) <= weights.size() && weights[static_cast<size_t>(value) - 1] > 0;
-  }
-  const double p = frame.reals[static_cast<size_t>(in.c)];
-  return value == 1 ? p > 0 : value == 0 && p < 1;
+  std::vector<Branch> all;
+  if (!branches_of(program, frame, all)) return false;
+  return std::any_of(all.begin(), all.end(), [value](const Branch& b) { return b.value == value; });
 }
 
 bool take(const Program& program, Frame& frame, int32_t value) {
@@ -84,7 +125,41 @@ bool take(const Program& program, Frame& frame, int32_t value) {
     if (!added(target, value)) return refuse(frame, FAIL_OVERFLOW);
   } else target = value;
   if (in.op == OP_DRAWCNT && !added(frame.ints[static_cast<size_t>(in.d)], 1)) return refuse(frame, FAIL_OVERFLOW);
+  if (in.op == OP_DEAL) {
+    const Array& deck = program.arrays[static_cast<size_t>(in.c)];
+    --frame.ints[static_cast<size_t>(deck.base + value - deck.first)];
+  }
   ++frame.pc;
+  return true;
+}
+
+bool draw_from_stream(const Program& program, Frame& frame, int32_t& value) {
+  const Instr& in = stopped_at(program, frame);
+  uint64_t& stream = frame.streams[static_cast<size_t>(in.b)];
+  if (is_uniform(in)) {
+    const auto [low, count] = span_of(program, frame);
+    if (count <= 0) return refuse(frame, FAIL_NOTHING);
+    value = low + static_cast<int32_t>(uniform_below(stream, static_cast<uint32_t>(count)));
+    return true;
+  }
+  std::vector<Branch> possible;
+  if (!branches_of(program, frame, possible)) return false;
+  switch (in.op) {
+    case OP_DRAWW: value = 1 + static_cast<int32_t>(program.aliases[static_cast<size_t>(in.c)].draw(stream)); break;
+    case OP_DRAWP: value = uniform_unit(stream) < frame.reals[static_cast<size_t>(in.c)]; break;
+    case OP_DEAL: {
+      const Array& deck = program.arrays[static_cast<size_t>(in.c)];
+      const int32_t* counts = frame.ints.data() + deck.base;
+      value = deck.first + draw_card(counts, deck.size, static_cast<int32_t>(sum_of(counts, deck.size)), stream);
+      break;
+    }
+    case OP_DRAWL: {
+      const int32_t* list = list_of(program, frame, in.c);
+      value = list[1 + uniform_below(stream, static_cast<uint32_t>(list[0]))];
+      break;
+    }
+    default: value = draw_successes(cell(frame, in.c), frame.reals[static_cast<size_t>(in.d)], stream);
+  }
   return true;
 }
 

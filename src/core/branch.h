@@ -17,9 +17,13 @@ bool branches_of(const Program& program, Frame& frame, std::vector<Branch>& out)
 size_t branch_bound(const Program& program, const Frame& frame);
 
 // Could the operation come up with `value`?
-bool can_come_up(const Program& program, const Frame& frame, int32_t value);
+bool can_come_up(const Program& program, Frame& frame, int32_t value);
 
 // Goes on after the chance operation as if it had come up with `value`; false when it fails.
 bool take(const Program& program, Frame& frame, int32_t value);
+
+// What the operation comes up with in the frame's own streams, as a sampled unit would; false when it
+// cannot be carried out.
+bool draw_from_stream(const Program& program, Frame& frame, int32_t& value);
 
 }  // namespace basanos

@@ -28,6 +28,7 @@ class Layer {
   }
 
   const std::vector<Entry>& entries() const { return entries_; }
+  size_t bytes() const { return arena_.size() * sizeof(int32_t) + entries_.size() * sizeof(Entry); }
   const int32_t* words(const Entry& e) const { return arena_.data() + e.from; }
 
   void add(const std::vector<int32_t>& key, double weight) {
@@ -77,10 +78,12 @@ class Count {
       : program_(optimised(program)),
         limits_(limits),
         poll_(poll),
+        rounds_(has_rounds(program_)),
         live_(Liveness(program_).at_chance()),
         frame_(program_) {
     result_.outcomes.assign(static_cast<size_t>(program_.outcome_count), 0.0);
     result_.quantities.resize(program_.quantities.size());
+    result_.unit_quantities.resize(program_.unit_quantities.size());
   }
 
   ExactResult go() {
@@ -108,7 +111,7 @@ class Count {
     const std::vector<Layer::Entry>& entries = here_.entries();
     size_t i = 0;
     for (; i < entries.size() && result_.end == ExactEnd::done; ++i) {
-      if (result_.states >= limits_.states) {
+      if (next_.entries().size() / 4 >= limits_.states || result_.states >= limits_.states || next_.bytes() > limits_.bytes) {
         result_.end = ExactEnd::too_many_states;
         break;
       }
@@ -140,21 +143,37 @@ class Count {
   }
 
   void follow(double weight) {
-    switch (run<Branching>(program_, frame_)) {
-      case Stop::chance:
-        pack();
-        return next_.add(key_, weight);
-      case Stop::end: return ended(weight);
-      default: return failed(weight);
+    for (;;) {
+      switch (run<Branching>(program_, frame_)) {
+        case Stop::round:
+          round_ended(weight);
+          ++frame_.pc;
+          frame_.budget = program_.step_budget;
+          break;
+        case Stop::chance:
+          pack();
+          return next_.add(key_, weight);
+        case Stop::end: return unit_ended(weight);
+        default: return failed(weight);
+      }
     }
   }
 
-  void ended(double weight) {
+  void unit_ended(double weight) {
+    if (!rounds_) round_ended(weight);
+    count(program_.unit_quantities, result_.unit_quantities, weight);
+  }
+
+  void round_ended(double weight) {
+    result_.rounds += weight;
+    count(program_.quantities, result_.quantities, weight);
     result_.outcomes[static_cast<size_t>(frame_.ints[static_cast<size_t>(program_.outcome_cell)] - 1)] += weight;
-    for (size_t q = 0; q < program_.quantities.size(); ++q) {
-      const Quantity& quantity = program_.quantities[q];
-      const auto cell = static_cast<size_t>(quantity.cell);
-      result_.quantities[q][quantity.real ? frame_.reals[cell] + 0.0 : frame_.ints[cell]] += weight;
+  }
+
+  void count(const std::vector<Quantity>& quantities, std::vector<std::map<double, double>>& into, double weight) {
+    for (size_t q = 0; q < quantities.size(); ++q) {
+      const auto cell = static_cast<size_t>(quantities[q].cell);
+      into[q][quantities[q].real ? frame_.reals[cell] + 0.0 : frame_.ints[cell]] += weight;
     }
   }
 
@@ -201,6 +220,7 @@ class Count {
   const Program program_;
   const ExactLimits limits_;
   const ExactPoll& poll_;
+  const bool rounds_;
   const std::vector<LiveCells> live_;
   Frame frame_;
   Layer here_, next_;

@@ -10,7 +10,8 @@
 namespace basanos {
 
 struct ExactLimits {
-  uint64_t states = 5000000;      // states visited in all
+  uint64_t states = 5000000;      // states visited in all; four times as many may wait
+  uint64_t bytes = uint64_t{3} << 30;  // that the waiting states may take
   // A game may go on without a bound: after so many draws in a row, what is left of the weight is
   // dropped, and reported, once it is negligible.
   uint64_t draws = 2000;
@@ -24,7 +25,9 @@ struct ExactResult {
   uint64_t states = 0;
   double unresolved = 0;                             // weight not followed to an end
   std::vector<double> outcomes;                      // weight of each
-  std::vector<std::map<double, double>> quantities;  // value -> weight
+  std::vector<std::map<double, double>> quantities;  // value -> weight; as the outcomes, over all rounds
+  double rounds = 0;                                 // rounds in a unit, on average
+  std::vector<std::map<double, double>> unit_quantities;
   Failure failure;
   double failure_weight = 0;
 };

@@ -22,6 +22,7 @@ Liveness::Liveness(const Program& program)
       reals_(program.int_start.size()),
       lists_(reals_ + program.real_start.size()),
       count_(lists_ + program.lists.size()),
+      rounds_(has_rounds(program)),
       written_(count_),
       before_(program.code.size(), CellSet(count_)) {
   for (const Instr& in : p_.code) each_write(in, [this](size_t k) { written_.put(k); });
@@ -36,6 +37,12 @@ void Liveness::each_array_cell(int32_t array, Visit visit) const {
 }
 
 template <class Visit>
+void Liveness::each_family_list(int32_t family, Visit visit) const {
+  const Family& f = p_.families[at(family)];
+  for (int32_t k = 0; k < f.size; ++k) visit(lists_ + at(f.list + k));
+}
+
+template <class Visit>
 void Liveness::each_write(const Instr& in, Visit visit) const {
   const char* roles = op_info(in.op).roles;
   for (int k = 0; k < 4; ++k) {
@@ -43,7 +50,8 @@ void Liveness::each_write(const Instr& in, Visit visit) const {
     if (roles[k] == 'i' || roles[k] == 'U') visit(at(v));
     if (roles[k] == 'd') visit(reals_ + at(v));
     if (roles[k] == 'N' || roles[k] == 'M') visit(lists_ + at(v));
-    if (roles[k] == 'W') each_array_cell(v, visit);
+    if (roles[k] == 'W' || roles[k] == 'B' || roles[k] == 'X') each_array_cell(v, visit);
+    if (roles[k] == 'G') each_family_list(v, visit);
   }
   if (in.op == OP_ASK) visit(at(in.c));
 }
@@ -56,18 +64,24 @@ void Liveness::step(const Instr& in, CellSet& live) const {
     if (roles[k] == 'i') live.drop(at(v));
     if (roles[k] == 'd') live.drop(reals_ + at(v));
     if (roles[k] == 'N') live.drop(lists_ + at(v));
+    if (roles[k] == 'X') each_array_cell(v, [&live](size_t cell) { live.drop(cell); });
   }
   for (int k = 0; k < 4; ++k) {
     const int32_t v = in.operand(k);
     if (roles[k] == 'I' || roles[k] == 'U') live.put(at(v));
     if (roles[k] == 'D') live.put(reals_ + at(v));
     if (roles[k] == 'L' || roles[k] == 'M') live.put(lists_ + at(v));
-    if (roles[k] == 'A') each_array_cell(v, [&live](size_t cell) { live.put(cell); });
+    if (roles[k] == 'A' || roles[k] == 'B') each_array_cell(v, [&live](size_t cell) { live.put(cell); });
+    if (roles[k] == 'F') each_family_list(v, [&live](size_t list) { live.put(list); });
   }
-  if (in.op == OP_END) {
+  const auto put_all = [&](const std::vector<Quantity>& quantities) {
+    for (const Quantity& q : quantities) live.put((q.real ? reals_ : 0) + at(q.cell));
+  };
+  if (in.op == OP_TALLY || (in.op == OP_END && !rounds_)) {
     live.put(at(p_.outcome_cell));
-    for (const Quantity& q : p_.quantities) live.put((q.real ? reals_ : 0) + at(q.cell));
+    put_all(p_.quantities);
   }
+  if (in.op == OP_END) put_all(p_.unit_quantities);
 }
 
 CellSet Liveness::after(size_t i) const {

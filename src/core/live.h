@@ -49,6 +49,8 @@ class Liveness {
   template <class Visit>
   void each_array_cell(int32_t array, Visit visit) const;
   template <class Visit>
+  void each_family_list(int32_t family, Visit visit) const;
+  template <class Visit>
   void each_write(const Instr& in, Visit visit) const;
   void step(const Instr& in, CellSet& live) const;
   CellSet after(size_t i) const;
@@ -57,6 +59,7 @@ class Liveness {
 
   const Program& p_;
   size_t reals_, lists_, count_;
+  bool rounds_;
   CellSet written_;
   std::vector<CellSet> before_;
 };

@@ -1,8 +1,8 @@
 // The register machine: one interpreter, templated on what happens at chance and at decisions.
 //   Sampling   draws from the streams and never stops before the end; a mode made of it may go on
 //              with another unit there.
-//   Branching  stops at every chance operation, and at ASK marks when the driver wants them, so
-//              that the driver can follow every branch (exact), force one (scripts) or choose.
+//   Branching  stops at every chance operation, and at ASK and MARK when the driver wants them, so
+//              that the driver can follow every branch (exact), force one (scripts), choose or watch.
 #pragma once
 #include <cmath>
 #include <cstdint>
@@ -17,13 +17,15 @@ struct Frame;
 struct Sampling {
   static constexpr bool branching = false;
   bool next_unit(Frame&) { return false; }
+  void round(Frame&) {}
 };
 struct Branching {
   static constexpr bool branching = true;
   bool next_unit(Frame&) { return false; }
+  void round(Frame&) {}
 };
 
-enum class Stop { end, chance, ask, fail };
+enum class Stop { end, round, chance, ask, mark, fail };
 
 struct Frame {
   std::vector<int32_t> ints;
@@ -34,6 +36,7 @@ struct Frame {
   Fail fail = FAIL_NONE;
   int32_t fail_info = 0;
   bool stop_at_asks = false;
+  bool stop_at_marks = false;
 
   explicit Frame(const Program& p)
       : ints(p.int_start), reals(p.real_start), streams(p.sources.size()) {}
@@ -90,6 +93,25 @@ inline void list_groups(const int32_t* from, int32_t* to) {
   }
 }
 
+// The items that come up most often, each once, in the order in which they first lie.
+inline void list_commonest(const int32_t* from, int32_t* to) {
+  int32_t most = 0;
+  to[0] = 0;
+  for (int32_t i = 1; i <= from[0]; ++i) {
+    int32_t size = 0;
+    bool seen = false;
+    for (int32_t j = 1; j <= from[0]; ++j) {
+      if (from[j] != from[i]) continue;
+      if (j < i) seen = true;
+      ++size;
+    }
+    if (seen || size < most) continue;
+    if (size > most) to[0] = 0;
+    most = size;
+    to[++to[0]] = from[i];
+  }
+}
+
 // The length of the longest run of whole numbers one after the other.
 inline int32_t longest_run(const int32_t* list) {
   const auto holds = [list](int64_t value) {
@@ -105,6 +127,99 @@ inline int32_t longest_run(const int32_t* list) {
     if (length > best) best = length;
   }
   return best;
+}
+
+inline bool list_has(const int32_t* list, int32_t item) {
+  for (int32_t k = 1; k <= list[0]; ++k)
+    if (list[k] == item) return true;
+  return false;
+}
+
+inline int32_t count_in(const int32_t* list, int32_t item) {
+  int32_t count = 0;
+  for (int32_t k = 1; k <= list[0]; ++k) count += list[k] == item;
+  return count;
+}
+
+// Has `list` at least as many of each item as `part`?
+inline bool lies_within(const int32_t* part, const int32_t* list) {
+  for (int32_t k = 1; k <= part[0]; ++k)
+    if (count_in(part, part[k]) > count_in(list, part[k])) return false;
+  return true;
+}
+
+constexpr int32_t kMostChosenFrom = 20;  // the subsets of more items are too many to go through
+
+// The next subset of `from` after the one that the bits of `mask` stand for: of equal neighbours the
+// first are taken first, so that each subset comes once. -1 after the last.
+inline int32_t next_subset(int32_t mask, const int32_t* from, int32_t* out) {
+  const int32_t n = from[0];
+  for (++mask; mask < (int32_t{1} << n); ++mask) {
+    bool first_of_its_kind = true;
+    for (int32_t k = 1; k < n && first_of_its_kind; ++k)
+      first_of_its_kind = !((mask >> k & 1) && !(mask >> (k - 1) & 1) && from[k] == from[k + 1]);
+    if (!first_of_its_kind) continue;
+    out[0] = 0;
+    for (int32_t k = 0; k < n; ++k)
+      if (mask >> k & 1) out[++out[0]] = from[k + 1];
+    return mask;
+  }
+  return -1;
+}
+
+// A card out of a deck kept as how many there are of each kind: each card alike. The deck is not empty.
+inline int32_t draw_card(const int32_t* counts, int32_t size, int32_t total, uint64_t& stream) {
+  auto left = static_cast<int32_t>(uniform_below(stream, static_cast<uint32_t>(total)));
+  for (int32_t k = 0; k < size; ++k) {
+    left -= counts[k];
+    if (left < 0) return k;
+  }
+  return size - 1;
+}
+
+inline int64_t sum_of(const int32_t* counts, int32_t size) {
+  int64_t total = 0;
+  for (int32_t k = 0; k < size; ++k) total += counts[k];
+  return total;
+}
+
+inline int32_t draw_successes(int32_t trials, double p, uint64_t& stream) {
+  int32_t count = 0;
+  for (int32_t k = 0; k < trials; ++k) count += uniform_unit(stream) < p;
+  return count;
+}
+
+constexpr int32_t kMostTrials = 10000;
+
+inline int32_t marks_seen(int32_t code, int32_t kind) {
+  int32_t count = 0;
+  for (; code > 0; code /= 3) count += code % 3 == kind;
+  return count;
+}
+
+// The marks of a guess, letter by letter: 2 placed, 1 present, 0 absent, as digits to the base 3, the first
+// letter lowest. A letter of the secret answers for one letter of the guess only, unless `naive`.
+inline int32_t marks_of(const Words& words, int32_t guess, int32_t secret, bool naive) {
+  const int32_t *g = words.begin(guess), *s = words.begin(secret);
+  const auto n = static_cast<int32_t>(words.end(guess) - g);
+  bool used[kMostLetters] = {};
+  int32_t marks[kMostLetters] = {};
+  for (int32_t k = 0; k < n; ++k)
+    if (g[k] == s[k]) {
+      marks[k] = 2;
+      used[k] = true;
+    }
+  for (int32_t k = 0; k < n; ++k) {
+    if (marks[k] == 2) continue;
+    for (int32_t j = 0; j < n && marks[k] == 0; ++j)
+      if (g[k] == s[j] && (naive || !used[j])) {
+        marks[k] = 1;
+        used[j] = true;
+      }
+  }
+  int32_t code = 0;
+  for (int32_t k = n; k-- > 0;) code = code * 3 + marks[k];
+  return code;
 }
 
 inline bool same_list(const int32_t* a, const int32_t* b) {
@@ -314,6 +429,11 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
     BASANOS_NEXT;
   }
 
+#define COPY_LIST(from, to, room)                           \
+  do {                                                      \
+    if (from[0] > room) FAILS(FAIL_ROOM);                   \
+    for (int32_t k = 0; k <= from[0]; ++k) to[k] = from[k]; \
+  } while (0)
   BASANOS_DO(LSIZE) I[ip->a] = I[lists[ip->b].base]; BASANOS_NEXT;
   BASANOS_DO(LCLEAR) I[lists[ip->a].base] = 0; BASANOS_NEXT;
   BASANOS_DO(LPUT) {
@@ -338,9 +458,8 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
   }
   BASANOS_DO(LCOPY) {
     const int32_t* const from = I + lists[ip->b].base;
-    if (from[0] > lists[ip->a].room) FAILS(FAIL_ROOM);
     int32_t* const to = I + lists[ip->a].base;
-    for (int32_t k = 0; k <= from[0]; ++k) to[k] = from[k];
+    COPY_LIST(from, to, lists[ip->a].room);
     BASANOS_NEXT;
   }
 
@@ -366,7 +485,114 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
     if (I[lists[ip->b].base] > lists[ip->a].room) FAILS(FAIL_ROOM);
     list_groups(I + lists[ip->b].base, I + lists[ip->a].base);
     BASANOS_NEXT;
+  BASANOS_DO(LCOMMON)
+    if (I[lists[ip->b].base] > lists[ip->a].room) FAILS(FAIL_ROOM);
+    list_commonest(I + lists[ip->b].base, I + lists[ip->a].base);
+    BASANOS_NEXT;
   BASANOS_DO(LRUN) I[ip->a] = longest_run(I + lists[ip->b].base); BASANOS_NEXT;
+  BASANOS_DO(LHAS) I[ip->a] = list_has(I + lists[ip->c].base, I[ip->b]); BASANOS_NEXT;
+  BASANOS_DO(LWITHIN) I[ip->a] = lies_within(I + lists[ip->b].base, I + lists[ip->c].base); BASANOS_NEXT;
+  BASANOS_DO(SUBSET)
+    if (I[lists[ip->c].base] > kMostChosenFrom || I[lists[ip->c].base] > lists[ip->b].room) FAILS(FAIL_ROOM);
+    I[ip->a] = next_subset(I[ip->a], I + lists[ip->c].base, I + lists[ip->b].base);
+    BASANOS_NEXT;
+
+#define FAMILY_LIST(family_index, key)                                                 \
+  const Family& family = program.families[static_cast<size_t>(family_index)];          \
+  const uint32_t slot = static_cast<uint32_t>(key) - static_cast<uint32_t>(family.first); \
+  if (__builtin_expect(slot >= static_cast<uint32_t>(family.size), 0)) FAILS(FAIL_INDEX); \
+  const List& member = lists[static_cast<size_t>(family.list) + slot]
+  BASANOS_DO(LFROM) {
+    FAMILY_LIST(ip->c, I[ip->b]);
+    const int32_t* const from = I + member.base;
+    int32_t* const to = I + lists[ip->a].base;
+    COPY_LIST(from, to, lists[ip->a].room);
+    BASANOS_NEXT;
+  }
+  BASANOS_DO(LINTO) {
+    FAMILY_LIST(ip->b, I[ip->a]);
+    const int32_t* const from = I + lists[ip->c].base;
+    int32_t* const to = I + member.base;
+    COPY_LIST(from, to, member.room);
+    BASANOS_NEXT;
+  }
+#undef FAMILY_LIST
+
+  BASANOS_DO(ASUM) {
+    const Array& array = arrays[ip->b];
+    const int64_t total = sum_of(I + array.base, array.size);
+    if (total > INT32_MAX) FAILS(FAIL_OVERFLOW);
+    I[ip->a] = static_cast<int32_t>(total);
+    BASANOS_NEXT;
+  }
+  BASANOS_DO(ATAB) {
+    const Array& array = arrays[ip->a];
+    const std::vector<int32_t>& values = program.tables[static_cast<size_t>(ip->b)].values;
+    for (int32_t k = 0; k < array.size; ++k) I[array.base + k] = values[static_cast<size_t>(k)];
+    BASANOS_NEXT;
+  }
+#define TAKE_CARD(card)                                                                    \
+  do {                                                                                     \
+    const uint32_t slot = static_cast<uint32_t>(card) - static_cast<uint32_t>(array.first); \
+    if (__builtin_expect(slot >= static_cast<uint32_t>(array.size), 0)) FAILS(FAIL_INDEX); \
+    if (I[array.base + slot] <= 0) FAILS(FAIL_ABSENT);                                     \
+    --I[array.base + slot];                                                                \
+  } while (0)
+  BASANOS_DO(ATAKE) {  // no card is no loss
+    const Array& array = arrays[ip->a];
+    if (I[ip->b] != 0) TAKE_CARD(I[ip->b]);
+    BASANOS_NEXT;
+  }
+  BASANOS_DO(ATAKEALL) {
+    const Array& array = arrays[ip->a];
+    const int32_t* const list = I + lists[ip->b].base;
+    for (int32_t k = 1; k <= list[0]; ++k) TAKE_CARD(list[k]);
+    BASANOS_NEXT;
+  }
+#undef TAKE_CARD
+
+#define THE_WORD(word)                                                                 \
+  do {                                                                                 \
+    if (__builtin_expect((word) < 1 || (word) > program.words.count(), 0)) FAILS(FAIL_INDEX); \
+  } while (0)
+  BASANOS_DO(WLETTERS) {
+    THE_WORD(I[ip->b]);
+    int32_t* const to = I + lists[ip->a].base;
+    const int32_t* const from = program.words.begin(I[ip->b]);
+    const auto n = static_cast<int32_t>(program.words.end(I[ip->b]) - from);
+    if (n > lists[ip->a].room) FAILS(FAIL_ROOM);
+    to[0] = n;
+    for (int32_t k = 0; k < n; ++k) to[k + 1] = from[k];
+    BASANOS_NEXT;
+  }
+  BASANOS_DO(WHIDE) {  // the letters, those not among the tried as 0
+    THE_WORD(I[ip->b]);
+    int32_t* const to = I + lists[ip->a].base;
+    const int32_t* const from = program.words.begin(I[ip->b]);
+    const auto n = static_cast<int32_t>(program.words.end(I[ip->b]) - from);
+    if (n > lists[ip->a].room) FAILS(FAIL_ROOM);
+    to[0] = n;
+    for (int32_t k = 0; k < n; ++k) to[k + 1] = list_has(I + lists[ip->c].base, from[k]) ? from[k] : 0;
+    BASANOS_NEXT;
+  }
+  BASANOS_DO(WHAS) {
+    THE_WORD(I[ip->c]);
+    int32_t found = 0;
+    for (const int32_t* letter = program.words.begin(I[ip->c]); letter != program.words.end(I[ip->c]); ++letter)
+      found |= *letter == I[ip->b];
+    I[ip->a] = found;
+    BASANOS_NEXT;
+  }
+  BASANOS_DO(WMARK) {
+    const int32_t guess = I[ip->b], secret = I[ip->c];
+    THE_WORD(guess);
+    THE_WORD(secret);
+    if (program.words.end(guess) - program.words.begin(guess) != program.words.end(secret) - program.words.begin(secret)) FAILS(FAIL_INDEX);
+    I[ip->a] = marks_of(program.words, guess, secret, ip->d != 0);
+    BASANOS_NEXT;
+  }
+  BASANOS_DO(MARKS) I[ip->a] = marks_seen(I[ip->b], ip->c); BASANOS_NEXT;
+#undef THE_WORD
 
   BASANOS_DO(DRAW)
     if constexpr (Mode::branching) STOP(Stop::chance);
@@ -397,6 +623,39 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
     if (!(D[ip->c] >= 0 && D[ip->c] <= 1)) FAILS(FAIL_PROBABILITY);
     I[ip->a] = uniform_unit(S[ip->b]) < D[ip->c];
     BASANOS_NEXT;
+  BASANOS_DO(DEAL) {
+    if constexpr (Mode::branching) STOP(Stop::chance);
+    const Array& array = arrays[ip->c];
+    const int64_t total = sum_of(I + array.base, array.size);
+    if (__builtin_expect(total <= 0 || total > INT32_MAX, 0)) FAILS(FAIL_EMPTY);
+    const int32_t k = draw_card(I + array.base, array.size, static_cast<int32_t>(total), S[ip->b]);
+    --I[array.base + k];
+    I[ip->a] = array.first + k;
+    BASANOS_NEXT;
+  }
+  BASANOS_DO(DRAWL) {
+    if constexpr (Mode::branching) STOP(Stop::chance);
+    const int32_t* const list = I + lists[ip->c].base;
+    if (__builtin_expect(list[0] <= 0, 0)) FAILS(FAIL_NOTHING);
+    I[ip->a] = list[1 + uniform_below(S[ip->b], static_cast<uint32_t>(list[0]))];
+    BASANOS_NEXT;
+  }
+  BASANOS_DO(DRAWN)
+    if constexpr (Mode::branching) STOP(Stop::chance);
+    if (!(D[ip->d] >= 0 && D[ip->d] <= 1)) FAILS(FAIL_PROBABILITY);
+    if (I[ip->c] < 0 || I[ip->c] > kMostTrials) FAILS(FAIL_NOTHING);
+    I[ip->a] = draw_successes(I[ip->c], D[ip->d], S[ip->b]);
+    BASANOS_NEXT;
+  BASANOS_DO(TALLY)
+    if constexpr (Mode::branching) STOP(Stop::round);
+    mode.round(frame);
+    budget = program.step_budget;
+    BASANOS_NEXT;
+  BASANOS_DO(MARK)
+    if constexpr (Mode::branching) {
+      if (frame.stop_at_marks) STOP(Stop::mark);
+    }
+    BASANOS_NEXT;
   BASANOS_DO(ASK)
     if constexpr (Mode::branching) {
       if (frame.stop_at_asks) STOP(Stop::ask);
@@ -420,6 +679,7 @@ failed:
 #undef ADD_WHERE
 #undef JUMP_IF
 #undef LOOP_IF
+#undef COPY_LIST
 #undef STOP
 }
 

@@ -2,7 +2,8 @@
 // The interpreter, the liveness analysis, the loader's checks and the R emitter all read it.
 //
 // Roles: i/I/U an int cell written/read/both, d/D a real cell written/read,
-//        A array read, W array written in part, L list read, M list changed, N list made anew,
+//        A array read, W array written in part, B array read and written in part, X array made anew,
+//        L list read, M list changed, N list made anew, F family of lists read, G family written in part,
 //        S source of chance, R range of a draw, T lookup table, V weight table, J jump target, K a plain number, '-' unused.
 #pragma once
 
@@ -24,9 +25,12 @@
   X(LSIZE, "iL--") X(LCLEAR, "N---") X(LPUT, "MI--") X(BPUT, "MI--")                \
   X(LREMOVE, "MI--") X(LGET, "iIL-") X(LCOPY, "NL--") X(LAPPEND, "ML--")           \
   X(BAPPEND, "ML--") X(LSAME, "iLL-") X(LGROUPS, "NL--") X(LRUN, "iL--")            \
-  X(DRAW, "iSII") X(DRAWW, "iSV-") X(DRAWP, "iSD-") X(DRAWADD, "USII") X(DRAWCNT, "USRU")                           \
-                                  \
-  X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")
+  X(LHAS, "iIL-") X(LWITHIN, "iLL-") X(SUBSET, "UNL-") X(LCOMMON, "NL--") X(LFROM, "NIF-") X(LINTO, "IGL-") \
+  X(ASUM, "iA--") X(ATAB, "XT--") X(ATAKE, "BI--") X(ATAKEALL, "BL--")              \
+  X(WLETTERS, "NI--") X(WHIDE, "NIL-") X(WHAS, "iII-") X(WMARK, "iIIK") X(MARKS, "iIK-") \
+  X(DRAW, "iSII") X(DRAWW, "iSV-") X(DRAWP, "iSD-") X(DRAWADD, "USII") X(DRAWCNT, "USRU") \
+  X(DEAL, "iSB-") X(DRAWL, "iSL-") X(DRAWN, "iSID")                                 \
+  X(TALLY, "----") X(MARK, "K---") X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")
 
 namespace basanos {
 
@@ -52,7 +56,13 @@ inline const OpInfo& op_info(int op) {
 }
 
 // Operations at which chance decides: the exact engine stops here and branches.
-inline bool is_chance(int op) { return op == OP_DRAW || op == OP_DRAWW || op == OP_DRAWP || op == OP_DRAWADD || op == OP_DRAWCNT; }
+inline bool is_chance(int op) {
+  switch (op) {
+    case OP_DRAW: case OP_DRAWW: case OP_DRAWP: case OP_DRAWADD: case OP_DRAWCNT: case OP_DEAL: case OP_DRAWL: case OP_DRAWN:
+      return true;
+    default: return false;
+  }
+}
 
 inline bool never_falls_through(int op) {
   return op == OP_JMP || op == OP_LOOP || op == OP_END || op == OP_FAIL;
@@ -72,6 +82,8 @@ enum Fail : int {
   FAIL_ABSENT,       // an item to remove is not there
   FAIL_PROBABILITY,  // a probability outside 0..1
   FAIL_FRACTION,     // a fraction that is not a number, or too large to round
+  FAIL_GRID,         // a number outside the headings of a table of answers
+  FAIL_EMPTY,        // a card drawn from a deck with none left
   FAIL_COUNT
 };
 

@@ -21,6 +21,8 @@ void each_target(Instr& in, Visit visit) {
     if (roles[k] == 'J') visit(operand(in, k));
 }
 
+bool writes_many(char role) { return role == 'W' || role == 'B' || role == 'X' || role == 'G' || role == 'M' || role == 'N'; }
+
 // Removes the operations not kept; a jump to a removed one goes to what follows it.
 bool compact(Program& p, const std::vector<bool>& keep) {
   std::vector<int32_t> moved(p.code.size());
@@ -35,9 +37,9 @@ bool compact(Program& p, const std::vector<bool>& keep) {
   return changed;
 }
 
-void drop_asks(Program& p) {
+void drop_stops(Program& p) {
   std::vector<bool> keep(p.code.size());
-  for (size_t i = 0; i < p.code.size(); ++i) keep[i] = p.code[i].op != OP_ASK;
+  for (size_t i = 0; i < p.code.size(); ++i) keep[i] = p.code[i].op != OP_ASK && p.code[i].op != OP_MARK;
   compact(p, keep);
 }
 
@@ -191,7 +193,7 @@ void add_known_values(Program& p) {
     for (int k = 0; k < 4; ++k)
       if (roles[k] == 'i' || roles[k] == 'U') forget(in.operand(k));
     for (int k = 0; k < 4; ++k)  // lists and arrays may write anywhere in their range
-      if (roles[k] == 'W' || roles[k] == 'M' || roles[k] == 'N') values.clear();
+      if (writes_many(roles[k])) values.clear();
     if (value != nullptr) values.push_back({in.a, kept});
     if (never_falls_through(in.op)) values.clear();
   }
@@ -288,7 +290,8 @@ bool cannot_fail(int op) {
   switch (op) {
     case OP_MOV: case OP_IMIN: case OP_IMAX: case OP_EQ: case OP_NE: case OP_LT: case OP_LE: case OP_NOT:
     case OP_DMOV: case OP_DADD: case OP_DSUB: case OP_DMUL: case OP_DNEG: case OP_DABS: case OP_DMIN: case OP_DMAX:
-    case OP_DEQ: case OP_DNE: case OP_DLT: case OP_DLE: case OP_TOREAL: case OP_LSIZE: case OP_SEL: case OP_WHO: case OP_LSAME: case OP_LRUN: return true;
+    case OP_DEQ: case OP_DNE: case OP_DLT: case OP_DLE: case OP_TOREAL: case OP_LSIZE: case OP_SEL: case OP_WHO: case OP_LSAME: case OP_LRUN:
+    case OP_LHAS: case OP_LWITHIN: case OP_MARKS: return true;
     default: return false;
   }
 }
@@ -323,7 +326,7 @@ bool remove_unreachable(Program& p) {
 
 Program optimised(const Program& program) {
   Program p = program;
-  drop_asks(p);
+  drop_stops(p);
   bool again = true;
   for (int round = 0; again && round < 20; ++round) {
     thread_jumps(p);

@@ -7,8 +7,9 @@ size_t limit_of(const Program& p, char role) {
   switch (role) {
     case 'i': case 'I': case 'U': return p.int_start.size();
     case 'd': case 'D': return p.real_start.size();
-    case 'A': case 'W': return p.arrays.size();
+    case 'A': case 'W': case 'B': case 'X': return p.arrays.size();
     case 'L': case 'M': case 'N': return p.lists.size();
+    case 'F': case 'G': return p.families.size();
     case 'S': return p.sources.size();
     case 'R': return p.ranges.size();
     case 'T': return p.tables.size();
@@ -42,14 +43,25 @@ void validate(const Program& p) {
       require(v >= 0 && static_cast<size_t>(v) < limit_of(p, roles[k]), op_info(in.op).name);
     }
     if (in.op == OP_ASK) require(within(in.c, 1, p.int_start.size()), "answer cell");
+    if (in.op == OP_DEAL || in.op == OP_ATAB || in.op == OP_ATAKE || in.op == OP_ATAKEALL || in.op == OP_ASUM)
+      require(!p.arrays[static_cast<size_t>(in.op == OP_DEAL ? in.c : in.op == OP_ASUM ? in.b : in.a)].real, "cards are whole");
+    if (in.op == OP_ATAB) require(p.tables[static_cast<size_t>(in.b)].values.size() == static_cast<size_t>(p.arrays[static_cast<size_t>(in.a)].size), "deck table");
   }
   for (const Array& a : p.arrays)
     require(within(a.base, a.size, a.real ? p.real_start.size() : p.int_start.size()), "array");
   for (const List& l : p.lists) require(within(l.base, l.room + int64_t{1}, p.int_start.size()), "list");
+  for (const Family& f : p.families) {
+    require(f.size > 0 && within(f.list, f.size, p.lists.size()), "family");
+    for (int32_t k = 1; k < f.size; ++k)
+      require(p.lists[static_cast<size_t>(f.list + k)].room == p.lists[static_cast<size_t>(f.list)].room, "rooms of a family");
+  }
+  require(!p.words.start.empty() && p.words.start[0] == 0 && static_cast<size_t>(p.words.start.back()) == p.words.letters.size(), "words");
+  for (size_t w = 1; w < p.words.start.size(); ++w)
+    require(p.words.start[w] >= p.words.start[w - 1] && p.words.start[w] - p.words.start[w - 1] <= kMostLetters, "letters of a word");
   for (const Range& r : p.ranges) require(r.count > 0, "range");
   for (const Table& t : p.tables) require(t.size >= 0 && !t.values.empty(), "table");
-  for (const Quantity& q : p.quantities)
-    require(within(q.cell, 1, q.real ? p.real_start.size() : p.int_start.size()), "quantity");
+  for (const std::vector<Quantity>* list : {&p.quantities, &p.unit_quantities})
+    for (const Quantity& q : *list) require(within(q.cell, 1, q.real ? p.real_start.size() : p.int_start.size()), "quantity");
   require(within(p.outcome_cell, 1, p.int_start.size()), "outcome cell");
   require(p.outcome_count > 0, "no outcomes");
 }

@@ -28,6 +28,21 @@ struct List {
   int32_t base, room;
 };
 
+// Lists that follow one another, one for each of a run of keys; all have the same room.
+struct Family {
+  int32_t list, first, size;
+};
+
+// The words of the game's word lists: word `w`, counted from 1, has the letters from start[w - 1] up to start[w].
+struct Words {
+  std::vector<int32_t> start{0}, letters;
+  int32_t count() const { return static_cast<int32_t>(start.size()) - 1; }
+  const int32_t* begin(int32_t word) const { return letters.data() + start[static_cast<size_t>(word - 1)]; }
+  const int32_t* end(int32_t word) const { return letters.data() + start[static_cast<size_t>(word)]; }
+};
+
+constexpr int32_t kMostLetters = 16;  // marks of a guess have three values a letter, in one whole number
+
 struct Table {
   int32_t first, size;  // TAB: keys first..first+size-1; TAB2: both keys, row major
   std::vector<int32_t> values;
@@ -49,6 +64,8 @@ struct Program {
   std::vector<double> real_start;
   std::vector<Array> arrays;
   std::vector<List> lists;
+  std::vector<Family> families;
+  Words words;
   std::vector<Table> tables;
   std::vector<Range> ranges;
   std::vector<std::vector<double>> weights;
@@ -56,9 +73,17 @@ struct Program {
   std::vector<std::string> sources;
   int32_t outcome_cell = 0;
   int32_t outcome_count = 0;
-  std::vector<Quantity> quantities;
+  std::vector<Quantity> quantities;       // of each round
+  std::vector<Quantity> unit_quantities;  // of a match or sitting of several rounds
   int64_t step_budget = 1000000;  // backward jumps allowed in one unit
 };
+
+// Does a unit of the program hold several rounds, each told by TALLY? Else it is one round.
+inline bool has_rounds(const Program& p) {
+  for (const Instr& in : p.code)
+    if (in.op == OP_TALLY) return true;
+  return false;
+}
 
 // Throws std::invalid_argument when an operand points outside the program.
 void validate(const Program& program);

@@ -10,6 +10,7 @@
 namespace basanos {
 
 __extension__ typedef unsigned __int128 Wide;
+__extension__ typedef __int128 SignedWide;
 
 constexpr uint64_t kGamma = 0x9E3779B97F4A7C15ULL;
 

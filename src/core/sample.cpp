@@ -16,15 +16,18 @@ constexpr uint64_t kChunk = 1 << 13;
 class UnitByUnit : public Sampling {
  public:
   UnitByUnit(const Program& program, const Frame& frame, const std::vector<uint64_t>& keys, Tally& tally, uint64_t from, uint64_t to)
-      : recorder_(program, frame, tally), keys_(keys.data()), sources_(keys.size()), unit_(from), last_(to) {}
+      : recorder_(program, frame, tally), keys_(keys.data()), sources_(keys.size()), several_(!tally.products.empty()), unit_(from), last_(to) {}
 
   void seed(Frame& frame) const {
     uint64_t* const streams = frame.streams.data();
     for (size_t s = 0; s < sources_; ++s) streams[s] = stream_start(keys_[s], unit_);
   }
 
+  void round(Frame&) { recorder_.add_round(); }
+
   bool next_unit(Frame& frame) {
-    recorder_.add();
+    if (several_) recorder_.add_unit();
+    else recorder_.add();
     if (unit_ == last_) return false;
     ++unit_;
     seed(frame);
@@ -34,9 +37,10 @@ class UnitByUnit : public Sampling {
   uint64_t unit() const { return unit_; }
 
  private:
-  const Recorder recorder_;
+  Recorder recorder_;
   const uint64_t* const keys_;
   const size_t sources_;
+  const bool several_;  // rounds in a unit
   uint64_t unit_;
   const uint64_t last_;
 };

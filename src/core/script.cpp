@@ -20,6 +20,8 @@ class Player {
       switch (run<Branching>(program_, frame_)) {
         case Stop::chance: going = draw(); break;
         case Stop::ask: going = answer(); break;
+        case Stop::mark: ++frame_.pc; break;
+        case Stop::round: ++frame_.pc; break;
         case Stop::end: going = false; break;
         case Stop::fail: going = fail(); break;
       }
@@ -44,17 +46,33 @@ class Player {
 
   bool answer() {
     const Instr& in = program_.code[static_cast<size_t>(frame_.pc)];
-    const auto decision = static_cast<size_t>(in.a);
+    const Script::Ask& ask = script_.asks.at(static_cast<size_t>(in.a));
+    const auto decision = static_cast<size_t>(ask.decision);
     if (!script_.answered[decision]) {
       ++frame_.pc;
       return true;
     }
+    const std::vector<int32_t>& given = script_.answers[decision];
     const auto used = static_cast<size_t>(result_.answers_used[decision]);
-    if (used >= script_.answers[decision].size()) return out(ScriptEnd::out_of_answers, decision);
-    frame_.ints[static_cast<size_t>(in.c)] = script_.answers[decision][used];
-    ++result_.answers_used[decision];
+    if (used >= given.size()) return out(ScriptEnd::out_of_answers, decision);
+    const size_t cells = ask.several ? static_cast<size_t>(given[used]) + 1 : 1;
+    if (cells > 1 && !fits(in.c, given[used])) return fail_with(FAIL_ROOM);
+    for (size_t k = 0; k < cells; ++k) frame_.ints[static_cast<size_t>(in.c) + k] = given.at(used + k);
+    result_.answers_used[decision] += static_cast<int32_t>(cells);
     frame_.pc = in.d;
     return true;
+  }
+
+  // Is there a list at this cell with room for so many?
+  bool fits(int32_t base, int32_t items) const {
+    for (const List& list : program_.lists)
+      if (list.base == base) return items <= list.room;
+    return false;
+  }
+
+  bool fail_with(Fail why) {
+    frame_.fail = why;
+    return fail();
   }
 
   bool out(ScriptEnd how, size_t which) {

@@ -8,7 +8,12 @@ namespace basanos {
 
 struct Script {
   std::vector<std::vector<int32_t>> draws;    // for each source, in order
-  std::vector<std::vector<int32_t>> answers;  // for each decision, in order
+  std::vector<std::vector<int32_t>> answers;  // for each decision, in order; of several items their number, then the items
+  struct Ask {
+    int32_t decision;
+    bool several;
+  };
+  std::vector<Ask> asks;  // by the number that an ASK gives
   std::vector<bool> answered;                 // decisions that the script answers at all
   bool stop_when_out = false;                 // go to the closing part when a draw or answer is missing
   int32_t closing = 0;                        // where that part starts

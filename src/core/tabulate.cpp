@@ -66,7 +66,8 @@ std::optional<size_t> forward_end(const Program& p) {
       if (to > from && !inside) return std::nullopt;
       if (inside && to <= i) return std::nullopt;
     }
-    if (i >= from && (roles[0] == 'M' || roles[0] == 'N' || roles[1] == 'W' || roles[0] == 'd')) return std::nullopt;
+    for (int k = 0; k < 4 && i >= from; ++k)  // only whole numbers in cells of their own can become a table
+      if (roles[k] == 'M' || roles[k] == 'N' || roles[k] == 'W' || roles[k] == 'B' || roles[k] == 'X' || roles[k] == 'G' || roles[k] == 'd') return std::nullopt;
   }
   if (from == 0 || p.code.size() - from < 3) return std::nullopt;  // nothing to gain
   return from;
@@ -81,6 +82,7 @@ struct Results {
 }  // namespace
 
 bool tabulate_end(Program& p) {
+  if (has_rounds(p)) return false;
   const std::optional<size_t> from = forward_end(p);
   if (!from) return false;
   const Liveness live(p);

@@ -51,47 +51,122 @@ class Histogram {
   uint64_t* last_count_ = nullptr;
 };
 
-struct Tally {
-  uint64_t units = 0;
-  std::vector<uint64_t> outcomes;
-  std::vector<Histogram> quantities;
-
-  explicit Tally(const Program& p)
-      : outcomes(static_cast<size_t>(p.outcome_count)), quantities(p.quantities.size()) {}
-
-  void merge(const Tally& other) {
-    units += other.units;
-    for (size_t k = 0; k < outcomes.size(); ++k) outcomes[k] += other.outcomes[k];
-    for (size_t q = 0; q < quantities.size(); ++q) quantities[q].merge(other.quantities[q]);
+// For intervals where the rounds of a unit hang together: sums over the units of products of what each
+// unit gave, in whole steps of 1/1024, so that they too merge exactly. `n` is the rounds of the unit.
+struct Products {
+  static constexpr double kSteps = 1024;
+  Wide ss = 0;  // of the sum by itself
+  SignedWide sn = 0;  // of the sum by n
+  void merge(const Products& o) {
+    ss += o.ss;
+    sn += o.sn;
   }
 };
 
-// Adds finished units of one frame to one tally. This is in the path of every round, so it holds
-// the addresses.
-class Recorder {
+struct Tally {
+  uint64_t units = 0;
+  uint64_t rounds = 0;
+  Wide squared_rounds = 0;  // the sum of n by n
+  std::vector<uint64_t> outcomes;
+  std::vector<Histogram> quantities;
+  std::vector<Histogram> unit_quantities;
+  std::vector<Products> products;  // of the outcomes, then of the quantities
+
+  explicit Tally(const Program& p)
+      : outcomes(static_cast<size_t>(p.outcome_count)), quantities(p.quantities.size()), unit_quantities(p.unit_quantities.size()) {
+    if (has_rounds(p)) products.resize(outcomes.size() + quantities.size());
+  }
+
+  void merge(const Tally& other) {
+    units += other.units;
+    rounds += other.rounds;
+    squared_rounds += other.squared_rounds;
+    for (size_t k = 0; k < outcomes.size(); ++k) outcomes[k] += other.outcomes[k];
+    for (size_t q = 0; q < quantities.size(); ++q) quantities[q].merge(other.quantities[q]);
+    for (size_t q = 0; q < unit_quantities.size(); ++q) unit_quantities[q].merge(other.unit_quantities[q]);
+    for (size_t k = 0; k < products.size(); ++k) products[k].merge(other.products[k]);
+  }
+};
+
+// Where the values of some quantities lie, with what counts them.
+class Counters {
  public:
-  Recorder(const Program& p, const Frame& f, Tally& tally)
-      : units_(&tally.units), outcomes_(tally.outcomes.data()), outcome_(&f.ints[static_cast<size_t>(p.outcome_cell)]) {
-    for (size_t q = 0; q < p.quantities.size(); ++q) {
-      const auto cell = static_cast<size_t>(p.quantities[q].cell);
-      if (p.quantities[q].real) reals_.push_back({&f.reals[cell], &tally.quantities[q]});
-      else wholes_.push_back({&f.ints[cell], &tally.quantities[q]});
+  Counters(const std::vector<Quantity>& quantities, const Frame& f, std::vector<Histogram>& into) {
+    for (size_t q = 0; q < quantities.size(); ++q) {
+      const auto cell = static_cast<size_t>(quantities[q].cell);
+      if (quantities[q].real) reals_.push_back({&f.reals[cell], &into[q]});
+      else wholes_.push_back({&f.ints[cell], &into[q]});
     }
   }
 
   void add() const {
-    ++*units_;
-    ++outcomes_[*outcome_ - 1];
     for (const auto& [value, histogram] : wholes_) histogram->add(*value);
     for (const auto& [value, histogram] : reals_) histogram->add(*value);
   }
 
  private:
-  uint64_t* units_;
-  uint64_t* outcomes_;
-  const int32_t* outcome_;
   std::vector<std::pair<const int32_t*, Histogram*>> wholes_;
   std::vector<std::pair<const double*, Histogram*>> reals_;
+};
+
+// Adds finished rounds and units of one frame to one tally. This is in the path of every round, so it
+// holds the addresses.
+class Recorder {
+ public:
+  Recorder(const Program& p, const Frame& f, Tally& tally)
+      : tally_(&tally), outcomes_(tally.outcomes.data()), outcome_(&f.ints[static_cast<size_t>(p.outcome_cell)]),
+        of_round_(p.quantities, f, tally.quantities), of_unit_(p.unit_quantities, f, tally.unit_quantities),
+        program_(&p), frame_(&f), sums_(tally.products.size()) {}
+
+  // A unit that is one round.
+  void add() const {
+    ++tally_->units;
+    ++tally_->rounds;
+    count();
+    of_unit_.add();
+  }
+
+  void add_round() {
+    count();
+    ++rounds_;
+    sums_[static_cast<size_t>(*outcome_ - 1)] += 1;
+    for (size_t q = 0; q < program_->quantities.size(); ++q) sums_[tally_->outcomes.size() + q] += value_of(program_->quantities[q]);
+  }
+
+  void add_unit() {
+    ++tally_->units;
+    tally_->rounds += rounds_;
+    tally_->squared_rounds += static_cast<Wide>(rounds_) * rounds_;
+    of_unit_.add();
+    for (size_t k = 0; k < sums_.size(); ++k) {
+      const auto steps = static_cast<int64_t>(sums_[k] * Products::kSteps);
+      const auto size = static_cast<uint64_t>(steps < 0 ? -steps : steps);
+      tally_->products[k].ss += static_cast<Wide>(size) * size;
+      tally_->products[k].sn += static_cast<SignedWide>(steps) * static_cast<SignedWide>(rounds_);
+      sums_[k] = 0;
+    }
+    rounds_ = 0;
+  }
+
+ private:
+  void count() const {
+    ++outcomes_[*outcome_ - 1];
+    of_round_.add();
+  }
+
+  double value_of(const Quantity& q) const {
+    const auto cell = static_cast<size_t>(q.cell);
+    return q.real ? frame_->reals[cell] : frame_->ints[cell];
+  }
+
+  Tally* tally_;
+  uint64_t* outcomes_;
+  const int32_t* outcome_;
+  const Counters of_round_, of_unit_;
+  const Program* program_;
+  const Frame* frame_;
+  std::vector<double> sums_;  // of the unit so far
+  uint64_t rounds_ = 0;
 };
 
 }  // namespace basanos

@@ -14,3 +14,4 @@ inline void check(bool holds, const char* what, const char* file, int line) {
 
 void test_optimise();
 void test_operations();
+void test_items();

@@ -258,7 +258,7 @@ void liveness_sees_what_is_read() {
 
 void scripts_force_draws_and_answers() {
   Program p = one_die();
-  Script script{{{6}}, {}, {}, false, 0};
+  Script script{{{6}}, {}, {}, {}, false, 0};
   ScriptResult r = play_script(p, script);
   CHECK(r.end == ScriptEnd::done && r.ints[0] == 1 && r.draws_used[0] == 1);
   script.draws = {{7}};
@@ -269,9 +269,9 @@ void scripts_force_draws_and_answers() {
   script.closing = 6;
   CHECK(play_script(p, script).end == ScriptEnd::done);
   p.code[0] = {OP_ASK, 0, 3, 1, 1, 0};
-  r = play_script(p, {{{}}, {{5}}, {true}, false, 0});
+  r = play_script(p, {{{}}, {{5}}, {{0, false}}, {true}, false, 0});
   CHECK(r.end == ScriptEnd::done && r.ints[1] == 5 && r.answers_used[0] == 1);
-  CHECK(play_script(p, {{{}}, {{}}, {true}, false, 0}).end == ScriptEnd::out_of_answers);
+  CHECK(play_script(p, {{{}}, {{}}, {{0, false}}, {true}, false, 0}).end == ScriptEnd::out_of_answers);
 }
 
 }  // namespace
@@ -294,6 +294,7 @@ int main() {
   liveness_sees_what_is_read();
   scripts_force_draws_and_answers();
   test_operations();
+  test_items();
   test_optimise();
   std::printf("core: %d passed, %d failed\n", passed, failed);
   return failed == 0 ? 0 : 1;

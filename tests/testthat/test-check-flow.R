@@ -73,7 +73,7 @@ test_that("one name means one thing", {
   twice("seats(n)", "state(n = 0)", rest)
   twice("seats(a)", "state(n = 0)", "n <- setting(3)", rest)
   twice("seats(a)", "state(n = 0)", "a <- die(1:6)", rest)
-  twice("seats(a)", "state(n = 0)", "f <- function(n) n + 1", rest)
+  twice("seats(a)", "state(n = 0)", "f <- function(n) { n <- n + 1\n n }", rest)
   twice("seats(a)", "state(n = 0)", "play({ for (n in 1:3) n <- 1 })", "outcomes(over = otherwise)")
   twice("seats(a, a)", "state(n = 0)", rest)
   expect_error(game_of("seats(a)", "state(n = 0)", "sum <- setting(3)", rest), class = "basanos_name_taken")

@@ -49,6 +49,8 @@ bad_calls <- list(
   position_outside = function() odds(game_with("result <- faces[1 + result]", state = "result = 0, faces = list(cube, room = 5)")),
   nothing_to_choose = function() odds(game_with("result <- pick(1:result)")),
   outcome_impossible = function() odds(game_of("seats(a)", "state(n = 5)", "play({ n <- 4 })", "outcomes(five = n == 5, impossible = otherwise)")),
+  deck_empty = function() odds(game_of("seats(a)", "cards <- deck(rank = 1:3)", "state(hand = bag(cards))", "play({ deal(4, to = hand) })", "outcomes(over = otherwise)")),
+  grid_outside = function() odds(game_of("seats(a)", "state(n = 5)", "play({ ask(a, x = one_of(1:3)) })", "outcomes(over = otherwise)", "calm <- player(x = grid(n, n, cols(1:9), row(1:2, 1)))")),
   item_absent = function() odds(game_with("remove(4, from = faces)", state = "result = 0, faces = bag(cube, room = 5)")),
   argument_wrong = function() odds_of(3),
   command_unknown = function() run_command("odd"),

@@ -18,8 +18,41 @@ runs <- function(lines) {
   odds(path, "sample", rounds = 20)
 }
 
+deck_line <- "cards <- deck(rank = c(2:10, J, Q, K, A), for_each(suit = c(clubs, cups)))"
+with_cards <- function(play) around(top = deck_line, state = "state(hand = bag(cards), pile = bag(cards), top = one(cards))", play = play)
+with_words <- function(play) around(top = c('secrets <- words("reef", "free")', "letter <- alphabet(secrets)"), state = "state(tried = bag(letter))", play = play)
+with_throw <- function(play) around(top = "even <- player(throw = pick(choices))", play = c("ask(seats, throw = one_of(sign))", play))
+with_grid <- function(e) around(top = sprintf("calm <- player(choice = %s)", e), state = "state(low = 1, high = 3)", outcomes = FALSE, play = "ask(left, choice = one_of(hit, stand))") |> c("outcomes(over = otherwise)")
+
 # Where an example needs other company than the plain game gives it.
 company <- list(
+  mode = function(e) around(top = c("sides <- setting(6)", e)),
+  alphabet = function(e) around(top = c('secrets <- words("reef", "free")', e)),
+  match = function(e) around(top = e, outcomes = FALSE, play = "face <- 5") |> c("outcomes(wins = left, none_wins = otherwise)"),
+  for_each = function(e) around(top = e),
+  plus = function(e) around(top = e),
+  one = function(e) around(top = e),
+  cols = with_grid,
+  row = with_grid,
+  grid = with_grid,
+  some_of = function(e) around(top = "calm <- player(kept = most(choices, size(it)))", play = sub("guest", "left", e)),
+  verb = function(e) around(play = e),
+  deal = with_cards,
+  move = function(e) with_cards(c("deal(2, to = hand)", e)),
+  shuffle = with_cards,
+  burn = with_cards,
+  draw = with_cards,
+  compare = function(e) with_words(sprintf("m <- %s\n result <- placed(m)", e)),
+  placed = function(e) with_words(paste("result <-", e)),
+  present = function(e) with_words(paste("result <-", e)),
+  mask = function(e) with_words(sprintf("result <- size(%s)", e)),
+  blank = function(e) with_words(sprintf("if (%s) result <- 1", e)),
+  successes = function(e) around(play = e),
+  turn_number = function(e) around(play = e),
+  past = function(e) with_throw(paste("result <-", e)),
+  turns_played = function(e) around(play = sprintf("if (%s) result <- 1", e)),
+  passes = function(e) around(play = sprintf("if (%s) result <- 1", e)),
+  asks = function(e) around(play = sprintf("if (%s) result <- 1", e)),
   seats = function(e) around(top = e, seats = FALSE),
   die = function(e) around(top = e, cube = FALSE),
   signs = function(e) around(top = e, sign = FALSE),
@@ -63,7 +96,7 @@ company <- list(
   nobody = function(e) around(play = sprintf("if (leader(result) == %s) result <- 1", e)),
   none = function(e) around(play = sprintf("if (leader(result) == %s) result <- 1", e)))
 
-truths <- c("beats", "any", "all", "longest_run", "yes", "no")
+truths <- c("playing", "beats", "any", "all", "longest_run", "yes", "no")
 
 test_that("the example of every word runs", {
   for (w in vocabulary_words) {

@@ -1,0 +1,42 @@
+# What a driver that watches a round (trace, play) is told at each stop MARK: a value given, a turn begun, an
+# answer, something said. Programs for the engines have no such stops.
+
+write_mark <- function(em, kind, at, place = NULL, ...) {
+  if (!em$watching) return(invisible())
+  mark <- list(kind = kind, at = at, ...)
+  if (!is.null(place)) mark <- c(mark, watched_place(em, place))
+  em$marks[[length(em$marks) + 1L]] <- mark
+  emit(em, "MARK", length(em$marks) - 1L)
+}
+
+# Where a place lies: list(name, type, cell or list, key or key_cell).
+watched_place <- function(em, place) {
+  where <- list(name = place$var$name, type = place$type, kept = place$var$where)
+  if (place$op == "var") return(c(where, watched_operand(em, place_variable(em, place$var), place$type)))
+  lies <- place_variable(em, place$var, past_room)
+  key <- write_value(em, place$key)
+  if (is.null(key$const)) {
+    kept <- new_cell(em, FALSE)
+    move(em, kept, key)
+    key <- kept
+  }
+  c(where, list(key = key$const, key_cell = key$cell, key_type = place$var$type$key, base = lies$base, first = lies$first, real = isTRUE(lies$real), family = if (!is.null(lies$family)) lies$list))
+}
+
+watched_operand <- function(em, lies, type) {
+  if (is_pool(type)) list(list = lies$list) else list(cell = cell_of(em, lies), real = isTRUE(lies$real))
+}
+
+# Something said: its texts, and the values between them.
+write_say <- function(em, s) {
+  if (em$watching) write_mark(em, "say", s$at, plain = s$parts$plain, values = write_text_values(em, s$parts))
+}
+
+write_text_values <- function(em, parts) {
+  lapply(parts$values, function(v) {
+    if (is_pool(v$type)) return(list(type = v$type, list = write_pool(em, v)))
+    kept <- new_cell(em, is_real(v$type))
+    write_into(em, v, kept)
+    list(type = v$type, cell = kept$cell, real = kept$real)
+  })
+}

@@ -1,0 +1,55 @@
+# Matches and sittings: what lasts, when they end, and intervals by unit.
+
+throws <- function(..., state = NULL, play = "ask(seats, throw = one_of(sign))") game_of("seats(left, right)", "sign <- signs(reef %wrecks% boat, boat %outruns% squall, squall %drives% reef)", state, sprintf("play({ %s })", play),
+  "outcomes(wins = who(beats(throw[it], throw[other(it)])), draw = otherwise)", "even <- player(throw = pick(choices))", ...)
+
+test_that("first to n, best of n and a number of rounds follow the binomial", {
+  first <- odds(throws("match(first_to = 2, counts = wins)"))
+  # each decisive round is fair; rounds: 2 or 3 decisive ones, each taking 1.5 on average
+  expect_equal(first$units$winners$probability, c(0.5, 0.5), tolerance = 1e-9)
+  expect_equal(first$units$rounds$mean, (2 * 0.5 + 3 * 0.5) * 1.5, tolerance = 1e-9)
+  expect_equal(probabilities(first)[["draw"]], 1 / 3, tolerance = 1e-9)
+  best <- odds(throws("match(best_of = 3, counts = wins)"))
+  one <- dmultinom(c(1, 1, 1), prob = rep(1, 3)) + dmultinom(c(0, 0, 3), prob = rep(1, 3))
+  expect_equal(best$units$winners$probability[[3]], one, tolerance = 1e-12)
+  ten <- odds(throws("match(rounds = 4, counts = wins)"))
+  level <- sum(vapply(0:2, function(k) dmultinom(c(k, k, 4 - 2 * k), prob = rep(1, 3)), 0))
+  expect_equal(ten$units$winners$probability[[3]], level, tolerance = 1e-12)
+  expect_equal(ten$units$rounds$mean, 4)
+})
+
+test_that("until an outcome; past answers; what lasts a match starts fresh in the next", {
+  g <- throws("match(until = draw)", state = "state(rounds_so_far = 0, lasts = match)", play = "add(1, to = rounds_so_far)\n ask(seats, throw = one_of(sign))", "record(n = rounds_so_far)")
+  exact <- odds(g)
+  expect_equal(exact$units$rounds$mean, 3, tolerance = 1e-9)
+  expect_equal(exact$distributions$n$probability[1:3], (1 / 3) * (2 / 3)^(0:2), tolerance = 1e-9)
+  copycat <- throws("match(rounds = 3, counts = wins)", "copier <- player(throw = { seen <- past(other(me), throw)\n if (size(seen) == 0) reef else seen[size(seen)] })")
+  o <- odds(copycat, players = list(left = "copier", right = "copier"))
+  expect_equal(probabilities(o)[["draw"]], 1)
+  expect_true(check_game(throws("match(first_to = 2, counts = wins)", 'example("two in a row", given(throw = c(reef, boat, reef, reef, reef, boat)), expect(match = left, rounds = 3))',
+    'example("one round of it", given(throw = c(boat, reef)), expect(outcome = right_wins))'))$ok)
+  wrong <- check_game(throws("match(first_to = 2, counts = wins)", 'example("wrong", given(throw = c(reef, boat, reef, boat)), expect(match = right, rounds = 4))'))
+  expect_match(wrong$examples$got, "expected match right, got left; expected rounds 4, got 2")
+})
+
+test_that("sampled matches agree with exact, their intervals go by match, and shards merge", {
+  g <- throws("match(first_to = 3, counts = wins)", "pays(winner, 1)", "pays(others, -1)", "fond <- player(throw = pick(reef = 3, boat = 1, squall = 1))")
+  players <- list(left = "fond", right = "fond")
+  exact <- odds(g, players = players)
+  s <- odds(g, "sample", rounds = 2e5, players = players)
+  expect_lt(max(abs(s$outcomes$probability - exact$outcomes$probability) / s$outcomes$standard_error), 4)
+  expect_lt(abs(s$units$rounds$mean - exact$units$rounds$mean) / s$units$rounds$standard_error, 4)
+  expect_lt(max(abs(s$pays$mean - exact$pays$mean) / s$pays$standard_error), 4)
+  covered <- vapply(1:300, function(seed) { o <- odds(g, "sample", rounds = 400, seed = seed, players = players)$outcomes; o$lower[[1]] <= exact$outcomes$probability[[1]] && o$upper[[1]] >= exact$outcomes$probability[[1]] }, NA)
+  expect_gt(mean(covered), 0.95 - 4 * sqrt(0.95 * 0.05 / 300))
+  whole <- play_rounds(g, 1000, players = players, threads = 2)
+  parts <- merge_tallies(play_rounds(g, 300, players = players), play_rounds(g, 700, first = 301, players = players))
+  expect_identical(odds_json(odds_of(whole)), odds_json(odds_of(parts)))
+})
+
+test_that("outcomes by label, and seats that stay empty", {
+  g <- game_of("seats(a, b, c, at_least = 2)", "kind <- names(low, high)", "cube <- die(1:6)", "state(n = 0, score = each(seat, 0))", "play({ for (mover in turns(each = 1)) add(1, to = score[mover])\n n <- roll(cube) })", "outcomes(if (n > 4) high else low)", "record(turns_had = sum(score))", "pays(everyone, high = 1, low = 0)")
+  expect_equal(probabilities(odds(g)), c(low = 2 / 3, high = 1 / 3))
+  expect_equal(odds(g, set = list(seated = 2))$records$mean, 2)
+  expect_error(odds(g, set = list(seated = 1)), class = "basanos_setting_range")
+})
