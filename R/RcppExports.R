@@ -21,3 +21,11 @@ core_script <- function(program, draws, answers, answered, ask_decisions, ask_se
     .Call(`_basanos_core_script`, program, draws, answers, answered, ask_decisions, ask_several, stop_when_out, closing)
 }
 
+core_watch <- function(program, seed, unit, ask_again, watcher) {
+    .Call(`_basanos_core_watch`, program, seed, unit, ask_again, watcher)
+}
+
+core_witness <- function(program, max_states, outcomes, quantity, failure) {
+    .Call(`_basanos_core_witness`, program, max_states, outcomes, quantity, failure)
+}
+

@@ -1,32 +1,39 @@
 #' Check a game: its rules and its worked examples
 #'
-#' Reads the rules, reports all the problems at once, and plays every worked example.
+#' Reads the rules, reports all the problems at once, plays every worked example, tries every claim, and looks
+#' over the rounds for what is worth knowing: outcomes never reached, conditions that only their order tells
+#' apart, rounds in which somebody has no legal answer, settings never read, near-copies.
 #'
 #' @inheritParams game
+#' @param findings Look over the rounds as well? Takes up to a few seconds for a large game.
 #' @return An object of class `basanos_check`: `ok` (logical), `problems` (a data frame with one row a
 #'   problem: `id`, `line`, `column`, `last_line`, `last_column`, `message`, `mend`) and
-#'   `examples` (a data frame with one row an example: `text`, `line`, `passed`, `got`).
+#'   `examples` (a data frame with one row an example: `text`, `line`, `passed`, `got`), `claims` (one row a
+#'   claim: `text`, `line`, `passed`, `how`) and `findings` (what the tool found out besides: `id`, `line`, `message`).
 #' @section Errors: Only where there is nothing to check: `file_missing`.
 #' @export
 #' @examples
 #' check_game("lantern-tiles")
-check_game <- function(rules) {
-  if (is_game(rules)) return(new_check(rules$source, rules))
+check_game <- function(rules, players_file = NULL, findings = TRUE) {
+  if (is_game(rules)) return(new_check(rules$source, rules, findings = findings))
   path <- find_rules(rules)
-  read <- tryCatch(game(path), basanos_error = identity)
-  if (is_game(read)) new_check(read$source, read) else new_check(read$source, NULL, read$problems, basename(path))
+  read <- tryCatch(game(path, players_file), basanos_error = identity)
+  if (is_game(read)) new_check(read$source, read, findings = findings) else new_check(read$source, NULL, read$problems, basename(path))
 }
 
-new_check <- function(source, rules, problems = list(), name = source$name) {
+new_check <- function(source, rules, problems = list(), name = source$name, findings = TRUE) {
   examples <- if (is.null(rules)) list() else run_examples(rules)
+  claims <- if (is.null(rules)) list() else run_claims(rules)
   structure(list(
     name = name, title = rules$title, source = source,
-    ok = length(problems) == 0 && all(vapply(examples, `[[`, NA, "passed")),
+    ok = length(problems) == 0 && all(vapply(c(examples, claims), function(e) !isFALSE(e$passed), NA)),
     problems = problems_table(problems),
     examples = data.frame(
       text = vapply(examples, `[[`, "", "text"), line = vapply(examples, function(e) as.integer(e$at[[1]]), 1L),
       passed = vapply(examples, `[[`, NA, "passed"), got = vapply(examples, function(e) paste(e$lines, collapse = "; "), "")),
-    found = problems), class = "basanos_check")
+    claims = data.frame(text = vapply(claims, `[[`, "", "text"), line = vapply(claims, function(c) as.integer(c$at[[1]]), 1L), passed = vapply(claims, `[[`, NA, "passed"), how = vapply(claims, `[[`, "", "how")),
+    findings = if (!is.null(rules) && findings) find_out(rules) else data.frame(id = character(), line = integer(), message = character()),
+    broken = lapply(claims, `[[`, "trace"), found = problems), class = "basanos_check")
 }
 
 #' @export
@@ -40,9 +47,24 @@ format.basanos_check <- function(x, ...) {
   mark <- ifelse(x$examples$passed, "holds", "FAILS")
   lines <- sprintf("  %s  %s%s", mark, x$examples$text, ifelse(x$examples$passed, "", sprintf(" (line %d)\n         %s", x$examples$line, gsub("; ", "\n         ", x$examples$got))))
   summary <- if (n == 0) "The rules are in order. There are no worked examples: add one with example(...)."
-    else if (x$ok) sprintf("The rules are in order, and %s.", if (n == 1) "its example holds" else sprintf("all %d examples hold", n))
+    else if (all(x$examples$passed)) sprintf("The rules are in order, and %s%s.", if (n == 1) "its example holds" else sprintf("all %d examples hold", n), if (x$ok) "" else "; but a claim does not")
     else sprintf("The rules are in order, but %d of %d examples fail.", sum(!x$examples$passed), n)
-  c(heading, lines, summary)
+  c(heading, lines, claim_lines(x), summary, finding_lines(x))
+}
+
+# Each claim, and of a broken one the shortest round that breaks it.
+claim_lines <- function(x) {
+  unlist(lapply(seq_len(nrow(x$claims)), function(k) {
+    claim <- x$claims[k, ]
+    c(sprintf("  %s  %s: %s", if (is.na(claim$passed)) "OPEN " else if (claim$passed) "holds" else "FALSE", claim$text, if (isFALSE(claim$passed)) sprintf("a round that breaks it (claim in line %d):", claim$line) else claim$how),
+      if (!is.null(x$broken[[k]])) paste0("       ", format(x$broken[[k]])))
+  }))
+}
+
+finding_lines <- function(x) {
+  if (nrow(x$findings) == 0) return(NULL)
+  place <- ifelse(is.na(x$findings$line), "", sprintf("line %s: ", x$findings$line))
+  c("", "Worth knowing:", sprintf("  %s%s", place, x$findings$message))
 }
 
 #' @export

@@ -1,8 +1,10 @@
 # From parsed rules to checked rules: every name resolved, every type known, all problems found.
 
 # Returns the checked rules; stops with all the problems at once where there are any.
-check_rules <- function(source) {
-  parsed <- parse_rules(source)
+check_rules <- function(source, players = NULL) {
+  parsed <- with_base(parse_rules(source), source)
+  if (!is.null(players)) parsed <- with_players(parsed, players)
+  source <- parsed$source
   widened <- list()
   for (reading in 1:10) {
     cx <- new_context(source)
@@ -10,6 +12,7 @@ check_rules <- function(source) {
     cx$widened <- widened
     cx$unread <- parsed$unread
     for (name in setdiff(parsed$unread, names(vocabulary_words))) cx$names[[name]] <- list(name = name, kind = "unread", at = c(1L, 1L, 1L, 1L))
+    cx$nodes_read <- parsed$nodes
     read_declarations(cx, parsed$nodes)
     if (!cx$widen_again) break
     widened <- cx$widened
@@ -60,6 +63,7 @@ read_declarations <- function(cx, nodes) {
   check_players(cx)
   check_functions(cx)
   for (n in d[["example"]]) check_example(cx, n)
+  for (n in c(d[["always"]], d[["never"]])) check_claim(cx, n)
 }
 
 sort_declarations <- function(cx, nodes) {
@@ -166,5 +170,5 @@ checked_rules <- function(cx) {
        play = cx$play, outcomes = cx$outcomes, pays = cx$pays, paid = paid_seat_ids(cx), stakes = cx$stakes, records = cx$records,
        picks = cx$picks, examples = cx$examples, words = cx$words, letters = cx$letters, modes = cx$modes, notes = cx$notes,
        because = cx$because, match = cx$match, sitting = cx$sitting, past = cx$past, uses = cx$uses,
-       counted = cx$counted, counted_in_examples = cx$counted_in_examples, spans = cx$spans)
+       nodes = cx$nodes_read, claims = cx$claims, counted = cx$counted, counted_in_examples = cx$counted_in_examples, spans = cx$spans)
 }

@@ -277,3 +277,12 @@ move_node <- function(node, at) {
 
 statements <- list("{" = statement_block, "<-" = statement_assign, "if" = statement_if, "while" = statement_while, "repeat" = statement_repeat,
                    "for" = statement_for, "break" = leave("break"), "next" = leave("next"), "return" = statement_return)
+
+# later("..."): a hole in the rules
+statement_later <- function(cx, sc, node) {
+  args <- match_arguments(cx, node)
+  if (is.null(args)) return(in_order(list(), node$at))
+  text <- text_argument(cx, args$text, "What comes later")
+  note(cx, "hole", node$at, sprintf("Not written yet: %s.", if (is.null(text)) "something" else text))
+  typed("later", t_nothing, node$at)
+}

@@ -45,12 +45,14 @@ included_words <- function(cx, node) {
 }
 
 words_of_file <- function(cx, file, at) {
-  folder <- cx$source$folder
-  path <- if (!is.null(folder)) file.path(folder, file)
-  if (is.null(folder) || grepl("[/\\\\]", file) || !file.exists(path)) {
+  folders <- c(cx$source$folder, cx$source$folders)
+  path <- file.path(folders, file)
+  path <- if (!grepl("[/\\\\]", file)) path[file.exists(path)]
+  if (length(path) == 0) {
     report(cx, "words_file", at, sprintf("There is no word list `%s` beside these rules.", file), "put the file into the folder of the rules file, and give its name alone")
     return(character())
   }
+  path <- path[[1]]
   if (file.size(path) > max_file * 10) {
     report(cx, "words_file", at, sprintf("`%s` is too large for a word list.", file), "keep it below two million bytes")
     return(character())

@@ -1,14 +1,14 @@
 command_check <- function(args) {
-  read <- read_options("check", args, list(option("format", "text or json [text]", "text", "FORMAT")))
+  read <- read_options("check", args, list(option("format", "text or json [text]", "text", "FORMAT"), players_option(), flag("quick", "leave out what the tool finds out by looking over the rounds")))
   if (is.null(read)) return(0L)
   one_of_names(read$options$format, c("text", "json"), "format_unknown", "--format")
-  result <- check_game(read$game)
+  result <- check_game(read$game, read$options[["players-file"]], !isTRUE(read$options$quick))
   put_out(if (read$options$format == "json") check_json(result) else format(result))
   if (nrow(result$problems) > 0) 2L else if (result$ok) 0L else 1L
 }
 
 check_json <- function(check) {
   table <- function(x) if (nrow(x) == 0) list() else x
-  whole <- list(format = 1L, game = sub("\\.game$", "", check$name), ok = check$ok, problems = table(check$problems), examples = table(check$examples))
+  whole <- list(format = 1L, game = sub("\\.game$", "", check$name), ok = check$ok, problems = table(check$problems), examples = table(check$examples), claims = table(check$claims), findings = table(check$findings))
   as.character(jsonlite::toJSON(whole, dataframe = "rows", auto_unbox = TRUE, na = "null", pretty = TRUE))
 }

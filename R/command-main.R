@@ -15,6 +15,9 @@ command_main <- function(args = commandArgs(trailingOnly = TRUE)) {
   }, interrupt = function(e) {
     message("Stopped; nothing was written.")
     130L
+  }, error = function(e) {
+    if (!grepl("SIGPIPE", conditionMessage(e))) stop(e)
+    141L  # who read the output has gone
   })
 }
 
@@ -23,6 +26,10 @@ commands <- function() {
     odds = list(run = command_odds, does = "the odds of a game, counted exactly or sampled"),
     check = list(run = command_check, does = "a rules file: all its problems, and its worked examples"),
     try = list(run = command_try, does = "the value of one expression or function of a game; the table of a set of signs"),
+    outline = list(run = command_outline, does = "the game in plain words, as a rule card"),
+    trace = list(run = command_trace, does = "one round step by step, by its number or where something holds"),
+    play = list(run = command_play, does = "play a game at the keyboard, against computer players or one another"),
+    played = list(run = command_played, does = "the rounds that people have played, summed up beside the odds"),
     demo = list(run = command_demo, does = "the whole story on the fair's games, with a figure"))
 }
 

@@ -12,7 +12,7 @@ command_odds <- function(args) {
   o <- read$options
   one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
   result <- odds(read$game, o$engine, number_option(o$rounds), number_option(o$seed), number_option(o$threads), o$set, o$player,
-                 number_option(o[["max-states"]]))
+                 number_option(o[["max-states"]]), mode = o$mode)
   if (!is.null(o$figure)) save_figure(figure_odds(result), o$figure)
   put_out(switch(o$format, json = odds_json(result), csv = sub("\n$", "", odds_csv(result)), format(result)), o$out)
   0L

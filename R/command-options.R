@@ -19,7 +19,9 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
   if (length(read$args) > length(wanted)) abort_input("argument_unknown", sprintf("`%s` is one argument too many.", read$args[[length(wanted) + 1]]), sprintf("see `basanos %s --help`", command))
   read$options$set <- name_values(repeated$values[["--set"]], "--set", "rounds=7")
   read$options$player <- name_values(repeated$values[["--player"]], "--player", "left=even")
-  list(options = read$options, game = if (takes_game) read$args[[1]], rest = if (takes_game) read$args[-1] else read$args)
+  game <- if (takes_game) read$args[[1]]
+  if (takes_game && command != "check" && !is.null(read$options[["players-file"]])) game <- game(game, read$options[["players-file"]])
+  list(options = read$options, game = game, rest = if (takes_game) read$args[-1] else read$args)
 }
 
 option_words <- function(said) {
@@ -61,8 +63,14 @@ number_option <- function(text) {
   if (is.na(number)) text else number
 }
 
+players_option <- function() option("players-file", "a file with more players", metavar = "FILE")
+
+flag <- function(name, help) optparse::make_option(paste0("--", name), action = "store_true", default = FALSE, help = help)
+
 game_options <- function() {
-  list(set = option("set", "a setting, as name=value; may stand several times", metavar = "NAME=VALUE"),
+  list(file = players_option(),
+       mode = option("mode", "a mode of the game: a bundle of settings", metavar = "MODE"),
+       set = option("set", "a setting, as name=value; may stand several times", metavar = "NAME=VALUE"),
        player = option("player", "who plays a seat, as seat=name; may stand several times", metavar = "SEAT=NAME"))
 }
 

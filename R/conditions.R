@@ -26,7 +26,8 @@ abort_problems <- function(problems, source) {
 format_problem <- function(problem, source = NULL) {
   lines <- sprintf("%s [%s]", problem$message, problem$id)
   if (!is.null(problem$at) && !is.null(source)) {
-    place <- sprintf("%s:%d:%d", source$name, problem$at[[1]], problem$at[[2]])
+    file <- place_in_file(source, problem$at[[1]])
+    place <- sprintf("%s:%d:%d", file$name, file$line, problem$at[[2]])
     lines <- c(paste0(place, ": ", lines), excerpt(problem$at, source))
   } else if (!is.null(source)) {
     lines <- paste0(source$name, ": ", lines)
@@ -41,7 +42,7 @@ excerpt <- function(at, source) {
   text <- chartr("\t", " ", source$lines[[line]])
   last <- if (at[[3]] == line) at[[4]] else nchar(text)
   width <- max(1, min(last, nchar(text)) - at[[2]] + 1)
-  gutter <- sprintf("  %4d | ", line)
+  gutter <- sprintf("  %4d | ", place_in_file(source, line)$line)
   c(paste0(gutter, text),
     paste0(strrep(" ", nchar(gutter) - 2), "| ", strrep(" ", at[[2]] - 1), strrep("^", width)))
 }

@@ -12,6 +12,8 @@ failures <- list(
   item_absent = c("The item to remove is not there.", "check with any(x, it == item) before"),
   probability_wrong = c("A probability is outside 0 to 1 here.", "keep it between 0 and 1, as with min(1, p)"),
   not_a_number = c("This gives no number, or one too large.", "check what goes into it"),
+  not_written = c("The rules are not written any further than this.", "write what the hole stands for, in place of later(...)"),
+  claim_broken = c("A claim of the rules is broken here.", "check the claim against the rules"),
   grid_outside = c("This number is in no heading of the grid.", "let the headings cover every number that can come up"),
   deck_empty = c("A card is drawn here from a deck that has none left.", "ask size(deck) > 0 before, or shuffle the spent cards in again")
 )

@@ -5,6 +5,7 @@
 #'
 #' @param rules A path to a rules file, the name of one of the fair's games (see [fair_games()]), or
 #'   rules in braces: `game({ ... })`.
+#' @param players_file The path of a file with more players (and functions for them), or `NULL`.
 #' @return An object of class `basanos_game`: the checked rules.
 #' @section Errors: A `basanos_error` that carries all the problems found; its `problems` field has
 #'   for each the id, place, message and how to mend it, and the condition has the class
@@ -22,14 +23,14 @@
 #'   outcomes(high = face > 4, low = otherwise)
 #'   pays(guest, high = 2, low = -1)
 #' })
-game <- function(rules) {
+game <- function(rules, players_file = NULL) {
   written <- substitute(rules)
   if (is.call(written) && identical(written[[1]], as.name("{"))) {
     return(new_game(check_rules(source_of_text(inline_text(written), "inline rules"))))
   }
   if (is_game(rules)) return(rules)
   path <- find_rules(rules)
-  new_game(check_rules(read_source(path)))
+  new_game(check_rules(read_source(path), players_file))
 }
 
 # The text between the braces, as it was written where R kept it.
@@ -77,7 +78,7 @@ print.basanos_game <- function(x, ...) {
 }
 
 # The program of a game with chosen settings and players.
-compile_game <- function(game, set = list(), players = list()) {
-  settings <- resolve_settings(game, set)
+compile_game <- function(game, set = list(), players = list(), mode = NULL) {
+  settings <- resolve_settings(game, set, mode)
   build_program(game, settings, resolve_players(game, players))
 }

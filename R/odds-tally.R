@@ -10,6 +10,7 @@
 #' @param threads How many threads; results do not depend on it.
 #' @param set Settings to change, as a named list.
 #' @param players Players by seat, as a named list of names.
+#' @param mode The name of a mode, a bundle of settings that the rules declare.
 #' @param progress Show a progress bar? By default on a terminal only.
 #' @return An object of class `basanos_tally`.
 #' @section Errors: `rounds_wrong`, `seed_wrong`, `threads_wrong`, those of settings and players, and
@@ -19,9 +20,9 @@
 #' one <- play_rounds("tide-signs", 1000)
 #' two <- play_rounds("tide-signs", 1000, first = 1001)
 #' odds_of(merge_tallies(one, two))
-play_rounds <- function(game, rounds = 1e6, seed = 1, first = 1, threads = 1, set = list(), players = list(), progress = NULL) {
+play_rounds <- function(game, rounds = 1e6, seed = 1, first = 1, threads = 1, set = list(), players = list(), progress = NULL, mode = NULL) {
   game <- game(game)
-  program <- compile_game(game, set, players)
+  program <- compile_game(game, set, players, mode)
   check_rounds(rounds)
   check_seed(seed)
   counts <- with_progress(rounds, "Playing rounds", progress, function(tick) run_sample(game, program, rounds, seed, threads, first, tick))

@@ -25,14 +25,14 @@
 #' odds("tide-signs")
 #' odds("lantern-tiles", engine = "sample", rounds = 1e5, set = list(guest_stands = 18))
 odds <- function(game, engine = c("exact", "sample"), rounds = 1e6, seed = 1, threads = 1, set = list(), players = list(),
-                 max_states = 5e6, progress = NULL) {
+                 max_states = 5e6, progress = NULL, mode = NULL) {
   engine <- one_of_names(engine[[1]], c("exact", "sample"), "engine_unknown", "engine")
   check_rounds(rounds)
   check_seed(seed)
   check_threads(threads)
-  if (engine == "sample") return(odds_of(play_rounds(game, rounds, seed, 1, threads, set, players, progress)))
+  if (engine == "sample") return(odds_of(play_rounds(game, rounds, seed, 1, threads, set, players, progress, mode)))
   game <- game(game)
-  program <- compile_game(game, set, players)
+  program <- compile_game(game, set, players, mode)
   counts <- run_exact(game, program, max_states, NULL)
   odds_of(new_tally(game, program, "exact", counts))
 }

@@ -2,6 +2,7 @@
 # the answer is legal. The stop ASK lets a script or a person answer instead of the player.
 
 write_ask <- function(em, s) {
+  write_claims(em, "ask")
   d <- em$rules$decisions[[s$decision]]
   lies <- place_answer(em, d)
   if (d$together) {

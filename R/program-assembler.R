@@ -34,6 +34,7 @@ new_assembler <- function(rules, settings) {
   em$marks <- list()
   em$turning <- list()
   em$watching <- FALSE
+  em$inside <- 0L
   em$looks_back <- list()
   em
 }

@@ -5,10 +5,11 @@ program_format <- 1L
 step_budget <- 1e6
 
 # `settings` and `players` as resolved by resolve_settings() and resolve_players().
-build_program <- function(rules, settings, players, watching = FALSE) {
+build_program <- function(rules, settings, players, watching = FALSE, claims = list()) {
   em <- new_assembler(rules, settings)
   em$players <- players
   em$watching <- watching
+  em$claims <- claims
   unit <- write_unit(em)
   write_deferred(em)
   stop_on_problems(em)
@@ -76,6 +77,7 @@ write_round <- function(em) {
   write_statement(em, em$rules$play)
   put_label(em, em$round_end)
   write_outcome(em)
+  write_claims(em, "end")
   reasons <- if (em$watching) write_reasons(em)
   pays <- write_pays(em)
   list(pays = pays, records = write_records(em), reasons = reasons)

@@ -1,8 +1,10 @@
 # Settings and players as the caller chooses them, checked against the rules.
 
 # Named list of values, one for every setting; `chosen` is a named list or vector.
-resolve_settings <- function(rules, chosen = list()) {
+# `mode` names a bundle of settings of the rules; single ones chosen go before it.
+resolve_settings <- function(rules, chosen = list(), mode = NULL) {
   chosen <- as.list(chosen)
+  bundle <- mode_settings(rules, mode)
   unknown <- setdiff(names(chosen), names(rules$settings))
   if (length(unknown) > 0 || (length(chosen) > 0 && is.null(names(chosen)))) {
     name <- if (length(unknown) > 0) unknown[[1]] else ""
@@ -12,12 +14,20 @@ resolve_settings <- function(rules, chosen = list()) {
   }
   em <- new_assembler(rules, list())
   for (s in rules$settings) {
-    value <- if (is.null(chosen[[s$name]])) write_value(em, s$start)$const else setting_value(s, chosen[[s$name]])
+    value <- if (!is.null(chosen[[s$name]])) setting_value(s, chosen[[s$name]]) else write_value(em, if (is.null(bundle[[s$name]])) s$start else bundle[[s$name]])$const
     em$settings[[s$name]] <- value
   }
   for (s in rules$settings) check_setting_range(em, s)
   stop_on_problems(em)
   em$settings
+}
+
+mode_settings <- function(rules, mode) {
+  if (is.null(mode)) return(list())
+  if (is.character(mode) && length(mode) == 1 && mode %in% names(rules$modes)) return(rules$modes[[mode]])
+  near <- did_you_mean(format(mode)[[1]], names(rules$modes))
+  abort_input("mode_unknown", sprintf("This game has no mode `%s`.", format(mode)[[1]]),
+              if (!is.null(near)) near else if (length(rules$modes) == 0) "it has no modes: choose settings with --set" else paste("its modes are", some_of_names(names(rules$modes))))
 }
 
 # The value of a setting from what the caller gave: a number, a logical, or a text as typed.

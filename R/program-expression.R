@@ -220,7 +220,9 @@ write_bindings <- function(em, node) {
 write_body <- function(em, node) {
   end <- new_label(em)
   em$exits[[as.character(node$exit$variable$id)]] <- end
+  em$inside <- em$inside + 1L
   write_statements(em, node$statements)
+  em$inside <- em$inside - 1L
   put_label(em, end)
   if (is_kind(node$exit$variable$type, "unknown") || is_pool(node$exit$variable$type)) return(known(0, t_whole))
   place_variable(em, node$exit$variable)

@@ -25,6 +25,7 @@ write_statement <- function(em, s) {
     shuffle = write_shuffle(em, s),
     move = write_move(em, s),
     say = write_say(em, s),
+    later = emit(em, "FAIL", failure_code("not_written")),
     skip_next = emit(em, "ADD", em$turning$skip$cell, em$turning$skip$cell, int_const(em, 1L)),
     again = move(em, em$turning$again, known(1, t_whole)),
     reverse = emit(em, "NOT", em$turning$back$cell, em$turning$back$cell),

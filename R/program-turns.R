@@ -19,6 +19,7 @@ write_turns <- function(em, s) {
   write_mark(em, "turn", s$at, typed("var", s$var$type, s$at, var = s$var))
   in_loop(em, out, again, function() write_statement(em, s$body))
   put_label(em, again)
+  write_claims(em, "turn")
   emit(em, "ADD", count$cell, count$cell, int_const(em, 1L))
   if (!is.null(s$until)) jump_if(em, s$until, out, when = TRUE)
   stop_after(em, s$each, seats_taken(em), count, out)

@@ -3,6 +3,7 @@
 
 write_mark <- function(em, kind, at, place = NULL, ...) {
   if (!em$watching) return(invisible())
+  if (!is.null(place) && kind == "place" && place$var$where != "state" && em$inside > 0L) return(invisible())  # a function's own workings
   mark <- list(kind = kind, at = at, ...)
   if (!is.null(place)) mark <- c(mark, watched_place(em, place))
   em$marks[[length(em$marks) + 1L]] <- mark

@@ -38,6 +38,10 @@ vocabulary_words <- list(
   word("pays", "top", "who, ...", "What a seat gains or loses by outcome, or in any case. Lines add up. `it` is the seat paid.", "pays(guest, high = 1, otherwise = -1)"),
   word("stakes", "top", "who, amount", "What a round costs the seat to enter: return and edge are measured against it (1 where not said).", "stakes(guest, 1)"),
   word("record", "top", "...", "What is measured in every round.", "record(face = face)"),
+  word("always", "top", "text, condition, when?", "A claim: what holds at every ask, at the end of every turn and of every round; `when` is ask, turn or end for one of them. check proves it or shows the shortest round that breaks it.", 'always("no face above six", face <= 6)'),
+  word("never", "top", "text, condition, when?", "A claim: what never holds, at every ask, at the end of every turn and of every round.", 'never("no face above six", face > 6)'),
+  word("based_on", "top", "rules", "A variant: the rules of that file or game of the fair; what follows adds to them, or replaces what bears the same name.", 'based_on("tide-signs")'),
+  word("without", "top", "...", "In a variant: names, outcomes aside, and texts of examples, that it leaves out.", "without(steady)"),
   word("example", "top", "text, ...", "A round, or a function, that must come out as written.", 'example("six is high", given(cube = 6), expect(outcome = high))'),
 
   word("given", "inner", "...", "In an example: the draws of a die or of a named pick, the answers of a decision, a seat's player, a setting, a start value of state; `rest = stop` ends the round where the given draws end.", 'example("six is high", given(cube = 6), expect(outcome = high))'),
@@ -68,6 +72,7 @@ vocabulary_words <- list(
   word("reverse", "statement", "", "The turns go round the other way.", "for (mover in turns(each = 2)) reverse()"),
   word("out", "statement", "seat", "The seat has no more turns.", "for (mover in turns(each = 2)) out(mover)"),
   word("end_round", "statement", "", "The round stops here.", "end_round()"),
+  word("later", "statement", "text", "A hole: what comes here is not written yet. The game checks and outlines, and plays up to there.", 'later("move the counter")'),
   word("say", "statement", "text", "A line for the trace and the screen; `{expression}` shows a value.", 'say("a {face}")'),
 
   word("roll", "value", "die, n?", "A face of a die; with a number, a bag of the faces of so many dice.", "roll(cube, 5)"),

@@ -78,6 +78,36 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_watch
+Rcpp::List core_watch(Rcpp::List program, double seed, double unit, bool ask_again, Rcpp::Function watcher);
+RcppExport SEXP _basanos_core_watch(SEXP programSEXP, SEXP seedSEXP, SEXP unitSEXP, SEXP ask_againSEXP, SEXP watcherSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< double >::type unit(unitSEXP);
+    Rcpp::traits::input_parameter< bool >::type ask_again(ask_againSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Function >::type watcher(watcherSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_watch(program, seed, unit, ask_again, watcher));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_witness
+Rcpp::List core_witness(Rcpp::List program, double max_states, std::vector<int> outcomes, int quantity, int failure);
+RcppExport SEXP _basanos_core_witness(SEXP programSEXP, SEXP max_statesSEXP, SEXP outcomesSEXP, SEXP quantitySEXP, SEXP failureSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    Rcpp::traits::input_parameter< double >::type max_states(max_statesSEXP);
+    Rcpp::traits::input_parameter< std::vector<int> >::type outcomes(outcomesSEXP);
+    Rcpp::traits::input_parameter< int >::type quantity(quantitySEXP);
+    Rcpp::traits::input_parameter< int >::type failure(failureSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_witness(program, max_states, outcomes, quantity, failure));
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_ops", (DL_FUNC) &_basanos_core_ops, 0},
@@ -85,6 +115,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 6},
     {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 3},
     {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 8},
+    {"_basanos_core_watch", (DL_FUNC) &_basanos_core_watch, 5},
+    {"_basanos_core_witness", (DL_FUNC) &_basanos_core_witness, 5},
     {NULL, NULL, 0}
 };
 

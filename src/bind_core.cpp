@@ -1,12 +1,15 @@
 // Glue between R and the core: turns R lists into core values and back. No computation here.
 #include <Rcpp.h>
 
+#include <algorithm>
 #include <chrono>
 
 #include "core/exact.h"
 #include "core/optimise.h"
 #include "core/sample.h"
 #include "core/script.h"
+#include "core/watch.h"
+#include "core/witness.h"
 
 using namespace basanos;
 using Rcpp::_;
@@ -180,4 +183,42 @@ Rcpp::List core_script(Rcpp::List program, Rcpp::List draws, Rcpp::List answers,
                             _["at"] = r.at, _["which"] = r.which, _["value"] = r.value,
                             _["draws_used"] = r.draws_used, _["answers_used"] = r.answers_used,
                             _["ints"] = r.ints, _["reals"] = r.reals);
+}
+
+// `watcher` is called with what is seen and the cells, and gives back NULL, an answer, or FALSE to stop.
+// [[Rcpp::export]]
+Rcpp::List core_watch(Rcpp::List program, double seed, double unit, bool ask_again, Rcpp::Function watcher) {
+  static const char* const words[] = {"draw", "ask", "mark", "round", "end", "failed"};
+  const Watcher ask = [&watcher](const Sight& s, const Frame& f, std::vector<int32_t>& answer) {
+    const Rcpp::RObject got = watcher(words[static_cast<int>(s.what)], s.which, s.value, s.at, f.ints, f.reals);
+    if (got.isNULL()) return true;
+    if (got.sexp_type() == LGLSXP) return false;
+    answer = Rcpp::as<std::vector<int32_t>>(got);
+    return true;
+  };
+  const WatchResult r = watch(program_from(program), static_cast<uint64_t>(seed), static_cast<uint64_t>(unit), ask_again, ask);
+  return Rcpp::List::create(_["end"] = static_cast<int>(r.end), _["failure"] = failure_list(r.failure));
+}
+
+// The shortest unit that ends in one of the outcomes, or (with `quantity`, counted from 0) in which that
+// quantity is not 0, or (with `failure`) that fails with that code.
+// [[Rcpp::export]]
+Rcpp::List core_witness(Rcpp::List program, double max_states, std::vector<int> outcomes, int quantity, int failure) {
+  const Sought sought = [&](const Program& p, const Frame& f, bool failed) {
+    if (failed) return failure > 0 && f.fail == failure;
+    if (quantity >= 0) {
+      const Quantity& q = p.quantities[static_cast<size_t>(quantity)];
+      const auto cell = static_cast<size_t>(q.cell);
+      return q.real ? f.reals[cell] != 0 : f.ints[cell] != 0;
+    }
+    const int32_t outcome = f.ints[static_cast<size_t>(p.outcome_cell)];
+    return std::find(outcomes.begin(), outcomes.end(), outcome) != outcomes.end();
+  };
+  const WitnessResult r = find_witness(program_from(program), static_cast<uint64_t>(max_states), sought, [](uint64_t) { return !interrupted(); });
+  Rcpp::IntegerVector source, value;
+  for (const WitnessDraw& d : r.draws) {
+    source.push_back(d.source);
+    value.push_back(d.value);
+  }
+  return Rcpp::List::create(_["end"] = static_cast<int>(r.end), _["states"] = static_cast<double>(r.states), _["source"] = source, _["value"] = value);
 }

@@ -82,6 +82,8 @@ enum Fail : int {
   FAIL_ABSENT,       // an item to remove is not there
   FAIL_PROBABILITY,  // a probability outside 0..1
   FAIL_FRACTION,     // a fraction that is not a number, or too large to round
+  FAIL_LATER,        // a part of the rules that is not written yet
+  FAIL_CLAIM,        // what the rules claim does not hold
   FAIL_GRID,         // a number outside the headings of a table of answers
   FAIL_EMPTY,        // a card drawn from a deck with none left
   FAIL_COUNT

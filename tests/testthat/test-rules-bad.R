@@ -40,6 +40,8 @@ bad_calls <- list(
   setting_unknown = function() odds("dice-duel", set = list(side = 3)),
   setting_type = function() odds("dice-duel", set = list(sides = 2.5)),
   setting_range = function() odds("dice-duel", set = list(sides = 1)),
+  mode_unknown = function() odds("dice-duel", mode = "easy"),
+  where_never = function() trace_round("lantern-tiles", where = "guest_total > 500"),
   seat_unknown = function() odds("tide-signs", players = list(lft = "even")),
   player_unknown = function() odds("tide-signs", players = list(left = "evn")),
   player_unfit = function() odds(game_of("seats(a, b)", "play({ ask(a, x = one_of(p, q)) })", "outcomes(over = otherwise)", "one <- player(a, x = p)", "two <- player(b, x = q)"), players = list(a = "two")),

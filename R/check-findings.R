@@ -1,0 +1,130 @@
+# What the tool finds out about rules that are in order: not errors, but worth a look. Each finding has an id,
+# a line (or NA) and a message.
+
+finding_rounds <- 2e4
+finding_states <- 5e4
+
+finding <- function(id, at, message) list(id = id, line = if (is.null(at)) NA_integer_ else as.integer(at[[1]]), message = message)
+
+# All findings of a game, as a data frame: id, line, message.
+find_out <- function(game) {
+  program <- compile_game(watched_for_findings(game))
+  run <- tryCatch(run_for_findings(game, program), basanos_error = identity)
+  found <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game), unused_functions(game), near_copies(game),
+             if (inherits(run, "error")) stopped_findings(run) else c(outcome_findings(game, run), overlap_findings(game, run), pass_findings(run), endless_findings(run), merge_findings(game, run)))
+  data.frame(id = vapply(found, `[[`, "", "id"), line = vapply(found, `[[`, 1L, "line"), message = vapply(found, `[[`, "", "message"))
+}
+
+# The game with what the findings measure recorded beside the rest: passes, and outcomes that hold together.
+watched_for_findings <- function(game) {
+  at <- c(1L, 1L, 1L, 1L)
+  game$counted <- union(game$counted, "passes")
+  game$records <- c(list(passes = list(name = "passes", node = typed("counter", t_whole, at, name = "passes"), at = at)),
+                    lapply(outcome_pairs(game), function(p) list(name = "both", node = calculation("&&", t_yesno, at, list(p$first$node, p$second$node)), at = at)))
+  game$pays <- list()
+  game$paid <- integer()
+  game
+}
+
+most_pairs <- 28L
+
+# Pairs of outcomes by condition, the earlier first.
+outcome_pairs <- function(game) {
+  by_condition <- Filter(function(e) e$how == "condition", game$outcomes$entries)
+  pairs <- list()
+  for (i in seq_along(by_condition)) for (j in seq_along(by_condition)) if (i < j && length(pairs) < most_pairs) pairs <- c(pairs, list(list(first = by_condition[[i]], second = by_condition[[j]])))
+  pairs
+}
+
+# Counted exactly where that is quick, else sampled.
+run_for_findings <- function(game, program) {
+  run <- core_exact(program, finding_states, NULL)
+  if (run$end == 1L) abort_problems(list(failure_problem(game, program, run$failure)), game$source)
+  if (run$end == 0L) return(c(run, list(exact = TRUE, share = run$outcomes / run$rounds)))
+  run <- run_sample(game, program, if (program$unit == "round") finding_rounds else finding_rounds / 20, 1, 1)  # a match has many rounds
+  c(run, list(exact = FALSE, share = run$outcomes / run$rounds))
+}
+
+stopped_findings <- function(error) {
+  lapply(error$problems, function(p) finding(p$id, p$at, sprintf("%s Seen while looking over the rounds; %s.", p$message, if (is.null(p$mend)) "check it" else p$mend)))
+}
+
+percent_of <- function(share) if (share > 0 && share < 0.0001) sprintf("%.2g%%", 100 * share) else sprintf("%.2f%%", 100 * share)
+
+outcome_findings <- function(game, run) {
+  found <- list()
+  for (e in game$outcomes$entries) for (k in match(e$outcomes, game$outcomes$names)) {
+    if (run$share[[k]] == 0) found <- c(found, list(finding("outcome_never", e$at, if (run$exact) sprintf("The outcome `%s` is never reached.", game$outcomes$names[[k]]) else sprintf("The outcome `%s` was not reached in %s rounds.", game$outcomes$names[[k]], format(run$rounds, big.mark = " ")))))
+    else if (e$how == "otherwise") found <- c(found, list(finding("outcome_rest", e$at, sprintf("%s of the rounds fall to `%s = otherwise`.", percent_of(run$share[[k]]), e$name))))
+  }
+  found
+}
+
+yes_share <- function(counts) sum(counts$weight[counts$value != 0]) / sum(counts$weight)
+
+overlap_findings <- function(game, run) {
+  pairs <- outcome_pairs(game)
+  found <- Map(function(p, counts) {
+    share <- yes_share(counts)
+    if (share > 0) finding("outcomes_overlap", p$second$at, sprintf("`%s` and `%s` can hold together (%s of the rounds): their order decides for `%s`.", p$first$name, p$second$name, percent_of(share), p$first$name))
+  }, pairs, run$quantities[seq_along(pairs) + 1L])
+  Filter(Negate(is.null), found)
+}
+
+pass_findings <- function(run) {
+  share <- yes_share(run$quantities[[1]])
+  if (share > 0) list(finding("no_legal_answer", NULL, sprintf("In %s of the rounds somebody has no legal answer, and passes.", percent_of(share))))
+}
+
+endless_findings <- function(run) {
+  if (isTRUE(run$unresolved > 0)) list(finding("round_unbounded", NULL, "A round may go on without a bound: there is no greatest number of draws."))
+}
+
+# What keeps equal positions from being counted as one.
+merge_findings <- function(game, run) {
+  if (run$exact) return(NULL)
+  lists <- Filter(function(part) { type <- if (is_kind(part$variable$type, "each")) part$variable$type$of else part$variable$type; is_kind(type, "list") }, game$state)
+  lapply(lists, function(part) finding("order_kept", part$at, sprintf("`%s` is a list: its order makes positions different. Where order never matters a bag lets exact merge them.", part$name)))
+}
+
+# --- what the text itself shows ------------------------------------------------------
+
+unread_settings <- function(game) {
+  found <- lapply(game$settings, function(s) {
+    name <- sub("\\[.*", "", s$name)
+    others <- Filter(function(n) declared_name(n) != name && !(n$kind == "call" && n$fn %in% c("example", "seats")), game$nodes)
+    if (name != "seated" && !mentions(others, name)) finding("setting_unread", s$at, sprintf("The setting `%s` is never read.", name))
+  })
+  unname(Filter(Negate(is.null), found))
+}
+
+unused_functions <- function(game) {
+  found <- lapply(Filter(function(d) d$kind == "function", game$names), function(d) {
+    others <- Filter(function(n) declared_name(n) != d$name, game$nodes)
+    if (!mentions(others, d$name)) finding("function_unused", d$at, sprintf("The function `%s` is never called.", d$name))
+  })
+  unname(Filter(Negate(is.null), found))
+}
+
+# Functions that are alike but for one number or name.
+near_copies <- function(game) {
+  functions <- Filter(function(d) d$kind == "function", game$names)
+  found <- list()
+  for (i in seq_along(functions)) for (j in seq_along(functions)) {
+    if (i >= j) next
+    a <- node_leaves(functions[[i]]$body)
+    b <- node_leaves(functions[[j]]$body)
+    if (length(a) != length(b) || length(a) < 6 || sum(a != b) != 1) next
+    odd <- which(a != b)
+    found <- c(found, list(finding("near_copy", functions[[j]]$at, sprintf("`%s` and `%s` differ only in %s and %s: one function with a parameter would do.", functions[[i]]$name, functions[[j]]$name, a[[odd]], b[[odd]]))))
+  }
+  found
+}
+
+# Everything that a body says, in order.
+node_leaves <- function(node) {
+  switch(node$kind,
+    number = format(node$value), text = node$value, name = node$name,
+    call = c(node$fn, unlist(lapply(node$args, node_leaves)), ")"),
+    node$kind)
+}

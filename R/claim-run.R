@@ -1,0 +1,28 @@
+# Tries the claims of a game: over every branch of chance where they can be gone through, else on sampled rounds.
+
+claim_states <- 3e5
+claim_rounds <- 2e4
+
+# One result a claim: list(text, at, passed, how, trace).
+run_claims <- function(rules) lapply(rules$claims, run_claim, rules = rules)
+
+run_claim <- function(rules, claim) {
+  program <- build_program(rules, resolve_settings(rules), resolve_players(rules), claims = list(claim))
+  counted <- core_exact(program, claim_states, NULL)
+  result <- function(passed, how, ...) list(text = claim$text, at = claim$at, passed = passed, how = how, ...)
+  broken <- function(failure) failure$fail == failure_code("claim_broken")
+  if (counted$end == 0L && counted$unresolved < 1e-12) return(result(TRUE, "proved over every branch of chance"))
+  if (counted$end == 1L && broken(counted$failure)) return(result(FALSE, "broken", trace = broken_round(rules, claim, program)))
+  sampled <- core_sample(program, 1, 1, claim_rounds, 1L, NULL)
+  if (broken(sampled$failure)) return(result(FALSE, "broken", trace = broken_round(rules, claim, program, sampled$failed_unit)))
+  if (sampled$failure$fail > 0) return(result(NA, sprintf("not settled: %s", failure_problem(rules, program, sampled$failure)$message)))
+  result(TRUE, sprintf("not broken in %s sampled %s", format(claim_rounds, big.mark = " "), c(round = "rounds", match = "matches", sitting = "sittings")[[program$unit]]))
+}
+
+# The shortest round that breaks it; where that cannot be found, the sampled one.
+broken_round <- function(rules, claim, program, unit = 1) {
+  found <- core_witness(program, claim_states, integer(), -1L, failure_code("claim_broken"))
+  forced <- if (found$end == 0L) list(draws = lapply(split(found$value, factor(program$sources[found$source + 1L], levels = program$sources)), as.list), answers = list())
+  watched <- build_program(rules, resolve_settings(rules), resolve_players(rules), watching = TRUE, claims = list(claim))
+  watch_trace(rules, watched, unit, 1, forced, NULL)
+}

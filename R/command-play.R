@@ -1,0 +1,34 @@
+command_play <- function(args) {
+  read <- read_options("play", args, c(game_options(), list(
+    option("seat", "a seat that a person takes; may stand several times with commas between", metavar = "SEATS"),
+    option("seed", "the seed of the luck [a new one]", metavar = "S"),
+    option("given", "forced draws, as \"tile = c(7, 9)\"", metavar = "GIVEN"),
+    flag("reveal", "show what is hidden, for testing"),
+    option("rounds", "stop after so many rounds, matches or sittings, without asking", metavar = "N"),
+    option("keep", "a CSV file to add the rounds played to", metavar = "FILE"),
+    option("name", "the player's name in that file [guest]", "guest", "NAME"))))
+  if (is.null(read)) return(0L)
+  o <- read$options
+  seats <- if (!is.null(o$seat)) trimws(strsplit(o$seat, ",")[[1]])
+  if (!is.null(o$rounds)) check_rounds(number_option(o$rounds))
+  play_game(read$game, seats, if (!is.null(o$seed)) number_option(o$seed), o$set, o$player, o$mode, o$given, isTRUE(o$reveal), if (!is.null(o$rounds)) number_option(o$rounds), o$keep, o$name)
+  0L
+}
+
+command_played <- function(args) {
+  read <- read_options("played", args, list(flag("no-model", "leave the odds by the rules out"), option("format", "text or csv [text]", "text", "FORMAT")), takes_game = FALSE, arguments = "FILE")
+  if (is.null(read)) return(0L)
+  one_of_names(read$options$format, c("text", "csv"), "format_unknown", "--format")
+  table <- played_rounds(read$rest[[1]], !isTRUE(read$options[["no-model"]]))
+  if (read$options$format == "csv") utils::write.csv(table, stdout(), row.names = FALSE) else put_out(played_lines(table))
+  0L
+}
+
+played_lines <- function(table) {
+  percent <- function(x) ifelse(is.na(x), "-", sprintf("%.1f%%", 100 * x))
+  number <- function(x) ifelse(is.na(x), "-", sprintf("%+.3f", x))
+  cells <- list(player = table$name, game = table$game, seat = table$seat, rounds = format(table$rounds), won = percent(table$won), "95% interval" = paste(percent(table$lower), "to", percent(table$upper)),
+                "longest streak" = format(table$longest_streak), "mean pay" = number(table$pay))
+  if (!is.null(table$model_won)) cells <- c(cells, list("by the rules" = percent(table$model_won), "pay by the rules" = number(table$model_pay)))
+  aligned(cells)
+}

@@ -1,0 +1,175 @@
+#' The game in plain words
+#'
+#' A rule card for players: what is on the table, how a round goes, how it ends, what it pays; the top level
+#' first, then each part. It works on rules with holes.
+#'
+#' @inheritParams game
+#' @param format `"text"` or `"markdown"`.
+#' @return A character vector, one element a line.
+#' @export
+#' @examples
+#' writeLines(outline_game("tide-signs"))
+outline_game <- function(rules, format = c("text", "markdown")) {
+  game <- game(rules)
+  format <- one_of_names(format[[1]], c("text", "markdown"), "format_unknown", "format")
+  nodes <- game_nodes(game)
+  part <- function(word) Filter(function(n) n$kind == "call" && n$fn == word, nodes)
+  card <- list(
+    "On the table" = table_items(game, nodes),
+    "Who sits" = seat_items(game),
+    "What is remembered" = unlist(lapply(part("state"), state_items, source = game$source)),
+    "A round" = unlist(lapply(part("play"), function(n) statement_items(n$args[[1]], game$source))),
+    "How it ends" = unlist(lapply(part("outcomes"), outcome_items, game = game)),
+    "Several rounds" = span_items(c(part("match"), part("sitting")), game$source),
+    "What it pays" = unlist(lapply(c(part("stakes"), part("pays")), pay_items, source = game$source)),
+    "Knobs" = setting_items(game),
+    "Ways of playing" = vapply(game$players, function(p) sprintf("%s%s", p$name, if (p$peeks) " (peeks at what is hidden)" else ""), ""))
+  functions <- Filter(function(n) n$kind == "call" && n$fn == "<-" && n$args[[2]]$kind == "function", nodes)
+  used <- Filter(function(n) mentions(nodes_outside_players(nodes, game), n$args[[1]]$name), functions)
+  parts <- lapply(used, function(n) list(title = in_words(n$args[[1]]$name), items = statement_items(n$args[[2]]$body, game$source)))
+  outline_lines(game, card, parts, format)
+}
+
+outline_lines <- function(game, card, parts, format) {
+  md <- format == "markdown"
+  heading <- function(text, level) if (md) c(paste(strrep("#", level), text), "") else c(if (level == 1) text else paste0(text, ":"))
+  bullets <- function(items) c(if (md) sub("^( *)", "\\1- ", items) else paste0("  ", sub("^( *)", "\\1- ", items)), "")
+  title <- if (is.null(game$title)) game$source$name else game$title
+  lines <- c(heading(title, 1), if (!is.null(game$line)) c(if (md) game$line else paste0("  ", game$line)), "")
+  for (name in names(card)) if (length(card[[name]]) > 0) lines <- c(lines, heading(name, 2), bullets(unname(card[[name]])))
+  if (length(parts) > 0) {
+    lines <- c(lines, heading("The parts", 2))
+    for (p in parts) lines <- c(lines, if (md) c(paste("###", p$title), "") else paste0("  ", p$title, ":"), if (md) bullets(p$items) else paste0("  ", bullets(p$items)))
+  }
+  lines
+}
+
+game_nodes <- function(game) game$nodes
+
+# Does any of these nodes call or read the name?
+mentions <- function(nodes, name) {
+  any(vapply(nodes, function(n) {
+    if (n$kind == "name") return(n$name == name)
+    if (n$kind == "function") return(mentions(list(n$body), name))
+    n$kind == "call" && (n$fn == name || mentions(n$args, name))
+  }, NA))
+}
+
+nodes_outside_players <- function(nodes, game) {
+  Filter(function(n) !(n$kind == "call" && (n$fn == "example" || (n$fn == "<-" && identical(n$args[[2]]$fn, "player")))), nodes)
+}
+
+# --- items ------------------------------------------------------------------------
+
+in_words <- function(name) gsub("_", " ", name)
+
+# The text of a node as it stands in the rules, on one line, comments left out.
+node_text <- function(node, source) {
+  at <- node$at
+  lines <- source$lines[at[[1]]:at[[3]]]
+  if (length(lines) == 1) text <- substr(lines, at[[2]], at[[4]])
+  else {
+    lines[[1]] <- substring(lines[[1]], at[[2]])
+    lines[[length(lines)]] <- substr(lines[[length(lines)]], 1, at[[4]])
+    text <- paste(trimws(sub("#[^\"]*$", "", lines)), collapse = " ")
+  }
+  plain_words(text)
+}
+
+plain_words <- function(text) {
+  for (pair in list(c("&&", "and"), c("||", "or"), c(">=", "is at least"), c("<=", "is at most"), c("==", "is"), c("!=", "is not"))) text <- gsub(paste0("\\s*", gsub("([|])", "\\\\\\1", pair[[1]]), "\\s*"), paste0(" ", pair[[2]], " "), text)
+  text <- gsub("!(?=[A-Za-z(])", "not ", gsub("_", " ", text), perl = TRUE)
+  text <- gsub("([a-z])\\(\\)", "\\1", text)
+  for (depth in 1:3) text <- gsub("\\b([a-z][a-z ]*[a-z])\\(([^(),]+)\\)", "\\1 of \\2", text)
+  text
+}
+
+table_items <- function(game, nodes) {
+  unlist(lapply(game$names, function(d) switch(d$kind,
+    die = sprintf("%s, a die: %s", in_words(d$name), faces_text(game, nodes, d)),
+    signs = c(sprintf("%s: %s", in_words(d$name), paste(in_words(game$labels[d$members]), collapse = ", ")), paste0("  ", sign_pairs(game, d))),
+    names = sprintf("%s: %s", in_words(d$name), paste(in_words(game$labels[d$members]), collapse = ", ")),
+    deck = sprintf("%s, a deck of %s", in_words(d$name), deck_text(game, d)),
+    words = sprintf("%s: a list of %d words", in_words(d$name), length(d$ids)), NULL)))
+}
+
+sign_pairs <- function(game, d) {
+  won <- which(d$verbs != "", arr.ind = TRUE)
+  sprintf("%s %s %s", game$labels[d$members[won[, 1]]], d$verbs[won], game$labels[d$members[won[, 2]]])
+}
+
+faces_text <- function(game, nodes, d) {
+  for (n in nodes) if (n$kind == "call" && n$fn == "<-" && identical(n$args[[1]]$name, d$name)) return(paste(vapply(seq_along(n$args[[2]]$args), function(k) {
+    name <- n$args[[2]]$names[[k]]
+    paste0(if (nzchar(name)) sprintf("%s with weight ", in_words(name)), node_text(n$args[[2]]$args[[k]], game$source))
+  }, ""), collapse = ", "))
+}
+
+deck_text <- function(game, d) {
+  em <- new_assembler(game, resolve_settings(game))
+  cards <- deck_array(em, d$name)$cards
+  names <- d$card_names
+  sprintf("%s cards: %s%s%s", format(cards), paste(utils::head(names, 8), collapse = ", "), if (length(names) > 8) sprintf(" and so on to %s", names[[length(names)]]) else "",
+          if (d$lasts == "round") "" else sprintf(" (it lasts a %s)", d$lasts))
+}
+
+seat_items <- function(game) {
+  if (length(game$seats) == 0) return(character())
+  deciding <- vapply(seq_along(game$seats), function(s) length(asked_of(game, s)) > 0, NA)
+  least <- game$settings$seated$from$value
+  c(paste(game$seats, collapse = ", "), if (!is.null(least)) sprintf("at least %d of them", as.integer(least)), if (!all(deciding)) sprintf("%s decides nothing", paste(game$seats[!deciding], collapse = ", ")))
+}
+
+state_items <- function(node, source) {
+  lasts <- node$args[node$names == "lasts"]
+  keep <- node$names != "lasts"
+  seen <- vapply(node$args[keep], function(a) { s <- if (a$kind == "call") seen_text(a) else ""; if (nzchar(s)) s else "" }, "")
+  sprintf("%s, at the start %s%s%s", in_words(node$names[keep]), vapply(node$args[keep], start_text, "", source = source), seen, if (length(lasts) > 0) sprintf("; fresh each %s", lasts[[1]]$name) else "")
+}
+
+start_text <- function(a, source) {
+  if (a$kind != "call") return(node_text(a, source))
+  if (a$fn == "each") return(sprintf("%s, for each %s", start_text(a$args[[2]], source), node_text(a$args[[1]], source)))
+  if (a$fn %in% c("list", "bag")) return(if ("all" %in% vapply(a$args, function(x) if (is.null(x$name)) "" else x$name, "")) sprintf("all of %s", node_text(a$args[[1]], source)) else sprintf("empty (for %s)", node_text(a$args[[1]], source)))
+  if (a$fn == "one") return(sprintf("none yet (of %s)", node_text(a$args[[1]], source)))
+  node_text(a, source)
+}
+
+seen_text <- function(a) {
+  own <- a$args[a$names == "seen_by"]
+  if (length(own) > 0) return(switch(own[[1]]$name, nobody = " (seen by nobody)", owner = " (seen by its owner only)", everyone = "", sprintf(" (seen by %s only)", own[[1]]$name)))
+  inner <- Filter(function(x) x$kind == "call", a$args)
+  if (length(inner) == 0) "" else seen_text(inner[[length(inner)]])
+}
+
+outcome_items <- function(node, game) {
+  vapply(seq_along(node$args), function(k) {
+    a <- node$args[[k]]
+    name <- in_words(node$names[[k]])
+    if (identical(a$name, "otherwise")) return(if (name == "impossible") "nothing else can happen" else sprintf("%s: in any other case", name))
+    if (!nzchar(name)) return(sprintf("by %s", node_text(a, game$source)))
+    if (a$kind == "call" && a$fn %in% c("who", "leader")) return(sprintf("a seat %s: %s %s", name, if (a$fn == "who") "the only one for which" else "the one with the most", gsub("\\bit\\b", "it", node_text(a$args[[1]], game$source))))
+    sprintf("%s: %s", name, node_text(a, game$source))
+  }, "")
+}
+
+span_items <- function(nodes, source) {
+  unlist(lapply(nodes, function(n) sprintf("a %s: %s", n$fn, paste(in_words(n$names), vapply(n$args, node_text, "", source = source), collapse = ", "))))
+}
+
+pay_items <- function(node, source) {
+  who <- node_text(node$args[[1]], source)
+  if (node$fn == "stakes") return(sprintf("%s puts in %s", who, node_text(node$args[[2]], source)))
+  amounts <- vapply(node$args[-1], node_text, "", source = source)
+  names <- in_words(node$names[-1])
+  sprintf("%s: %s", who, paste(ifelse(nzchar(names), paste(names, amounts), amounts), collapse = ", "))
+}
+
+setting_items <- function(game) {
+  vapply(game$settings, function(s) {
+    end <- function(e) if (!is.null(e) && e$op == "lit") format(e$value)
+    start <- if (s$start$op == "lit") (if (is_kind(s$type, "yesno")) c("no", "yes")[[s$start$value + 1]] else format(s$start$value)) else "as said"
+    range <- c(if (!is.null(end(s$from))) paste("from", end(s$from)), if (!is.null(end(s$to))) paste("to", end(s$to)))
+    paste0(in_words(s$name), ": ", start, if (length(range) > 0) sprintf(" (%s)", paste(range, collapse = " ")))
+  }, "")
+}

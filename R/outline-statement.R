@@ -1,0 +1,69 @@
+# What happens in a round, in plain words: one item a step, two spaces deeper inside a condition or loop.
+
+statement_items <- function(node, source) {
+  text <- function(n) node_text(n, source)
+  inside <- function(n) paste0("  ", statement_items(n, source))
+  if (node$kind != "call") return(sprintf("the answer is %s", text(node)))
+  a <- node$args
+  switch(node$fn,
+    "{" = unlist(lapply(a, statement_items, source = source)),
+    "<-" = assigned_item(a, source),
+    "if" = c(sprintf("if %s:", text(a[[1]])), inside(a[[2]]), if (length(a) > 2) c("otherwise:", inside(a[[3]]))),
+    "while" = c(sprintf("as long as %s:", text(a[[1]])), inside(a[[2]])),
+    "repeat" = c("again and again:", inside(a[[1]])),
+    "for" = c(loop_item(a, source), inside(a[[3]])),
+    "break" = "leave this loop",
+    "next" = "go on with the next",
+    "return" = sprintf("the answer is %s", text(a[[1]])),
+    ask = ask_item(node, source),
+    add = sprintf("add %s to %s", text(a[[1]]), text(a[[2]])),
+    put = sprintf("put %s into %s", text(a[[1]]), text(a[[2]])),
+    remove = sprintf("take %s out of %s", text(a[[1]]), text(a[[2]])),
+    deal = sprintf("deal %s to %s", counted_cards(a[[1]], source), text(a[[2]])),
+    move = sprintf("move %s%s", text(a[[1]]), paste0(vapply(which(nzchar(node$names)), function(k) sprintf(" %s %s", node$names[[k]], text(a[[k]])), ""), collapse = "")),
+    shuffle = sprintf("shuffle the spent cards back into %s%s", text(a[[1]]), if (length(a) > 1) sprintf(", with %s", text(a[[2]])) else ""),
+    burn = sprintf("take %s off %s unseen", if (length(a) > 1) counted_cards(a[[2]], source) else "a card", text(a[[1]])),
+    say = sprintf("say: %s", a[[1]]$value),
+    skip_next = "the next seat is passed over",
+    again = "the same seat has another turn",
+    reverse = "the turns go round the other way",
+    out = sprintf("%s is out", text(a[[1]])),
+    end_round = "the round ends",
+    later = sprintf("(not written yet: %s)", a[[1]]$value),
+    if (length(a) == 0 && grepl("^[a-z]", node$fn)) in_words(node$fn) else sprintf("the answer is %s", text(node)))
+}
+
+counted_cards <- function(node, source) {
+  n <- node_text(node, source)
+  if (n == "1") "a card" else sprintf("%s cards", n)
+}
+
+assigned_item <- function(a, source) {
+  name <- node_text(a[[1]], source)
+  v <- a[[2]]
+  if (v$kind == "call" && v$fn == "roll") return(sprintf("roll %s: this is %s", if (length(v$args) > 1) sprintf("%s of %s", node_text(v$args[[2]], source), node_text(v$args[[1]], source)) else node_text(v$args[[1]], source), name))
+  if (v$kind == "call" && v$fn == "draw") return(sprintf("draw a card of %s: this is %s", node_text(v$args[[1]], source), name))
+  if (v$kind == "call" && v$fn == "pick") return(sprintf("pick %s by chance from %s", name, node_text(v$args[[1]], source)))
+  if (v$kind == "call" && v$fn == "if" && length(v$args) == 3) return(sprintf("%s is now %s if %s, else %s", name, node_text(v$args[[2]], source), node_text(v$args[[1]], source), node_text(v$args[[3]], source)))
+  sprintf("%s is now %s", name, node_text(v, source))
+}
+
+loop_item <- function(a, source) {
+  over <- a[[2]]
+  if (over$kind == "call" && over$fn == "turns") {
+    ends <- vapply(seq_along(over$args), function(k) sprintf("%s %s", switch(over$names[[k]], each = "each seat so often:", at_most = "at most so many turns:", in_words(over$names[[k]])), node_text(over$args[[k]], source)), "")
+    return(sprintf("the seats take turns (%s)%s:", in_words(a[[1]]$name), if (length(ends) > 0) paste0(", ", paste(ends, collapse = ", ")) else ""))
+  }
+  sprintf("for each %s of %s:", in_words(a[[1]]$name), node_text(over, source))
+}
+
+ask_item <- function(node, source) {
+  extra <- node$names %in% c("legal", "seen_by")
+  k <- which(nzchar(node$names) & !extra)[[1]]
+  who <- node$args[!nzchar(node$names)][[1]]
+  answers <- node$args[[k]]
+  offered <- vapply(answers$args, function(x) if (x$kind == "call" && x$fn == "if" && length(x$args) == 2) sprintf("%s (if %s)", node_text(x$args[[2]], source), node_text(x$args[[1]], source)) else node_text(x, source), "")
+  legal <- node$args[node$names == "legal"]
+  sprintf("%s %s %s: %s%s%s", if (identical(who$name, "seats")) "all at once, unseen," else node_text(who, source), if (identical(who$name, "seats")) "choose" else "chooses", in_words(node$names[[k]]),
+          if (answers$fn == "some_of") "some of " else "one of ", paste(offered, collapse = ", "), if (length(legal) > 0) sprintf(", where %s", node_text(legal[[1]], source)) else "")
+}

@@ -1,0 +1,167 @@
+# One unit played by people and computer players: what is shown when, and what is asked.
+
+# The result of the last round, or NULL when somebody quits.
+play_unit <- function(table, seed, unit) {
+  result <- NULL
+  table$left <- table$forced
+  table$asked <- list()
+  table$seen_at <- NULL
+  watcher <- function(what, which, value, at, ints, reals) {
+    table$ints <- ints
+    table$reals <- reals
+    if (what == "draw") return(next_forced(table, table$program$sources[[which + 1L]]))
+    if (what == "ask") return(answer_at(table, table$program$asks[[which + 1L]], again = value == 1L))
+    if (what == "mark") show_mark(table, table$program$marks[[which + 1L]])
+    if (what == "round" || (what == "end" && table$program$unit == "round")) {
+      result <<- round_result(table$game, table$program, ints, reals)
+      table$write(round_end_lines(table, result))
+    }
+    NULL
+  }
+  run <- core_watch(table$program, seed, unit, TRUE, watcher)
+  if (run$end == 1L) table$write(c("The rules stop this round here:", format_problem(failure_problem(table$game, table$program, run$failure), table$game$source)))
+  if (run$end == 3L) abort_input("draw_impossible", "A forced draw cannot come up here.", "give what the die or deck can show at that time")
+  if (run$end == 2L) NULL else if (is.null(result)) list(outcome = "stopped", pays = list(), asks = 0) else result
+}
+
+next_forced <- function(table, source) {
+  waiting <- table$left$draws[[source]]
+  if (length(waiting) == 0) return(NULL)
+  table$left$draws[[source]] <- waiting[-1]
+  waiting[[1]]
+}
+
+# --- what is shown --------------------------------------------------------------
+
+show_mark <- function(table, mark) {
+  game <- table$game
+  if (mark$kind == "say") return(table$write(paste0("  ", filled_text(game, table$program, mark, table$ints, table$reals))))
+  if (mark$kind == "turn" && length(game$seats) > 1) return(table$write(sprintf("-- %s's turn", marked_value(game, table$program, mark, table$ints, table$reals)$value)))
+  if (mark$kind == "answer") show_answers(table)
+}
+
+# The answers of an ask, all at once: those of others, where they may be seen.
+show_answers <- function(table) {
+  for (ask in table$asked) {
+    if (ask$seat %in% table$people && length(table$people) == 1) next
+    event <- answer_event(ask, table$game, table$program, table$ints, table$reals, NA, if (table$reveal) NULL else table$people[[1]])
+    table$write(sprintf("  %s: %s = %s", event$who, event$name, event$value))
+  }
+  table$asked <- list()
+}
+
+# What a seat sees of what is remembered: one line a name.
+sight_lines <- function(table, seat) {
+  lines <- character()
+  for (where in table$program$lies) {
+    if (where$lasts == "decision") next
+    values <- watched_values(table$game, table$program, where, table$ints, table$reals)
+    keys <- if (is.null(where$keys)) NULL else where$keys
+    seen <- if (is.null(keys)) table$reveal || sees_place(table$game, where$name, NULL, seat) else table$reveal | vapply(keys, function(k) sees_place(table$game, where$name, k, seat), NA)
+    if (!any(seen)) next
+    text <- if (is.null(keys)) values else paste(names(values)[seen], values[seen], sep = ": ", collapse = "   ")
+    lines <- c(lines, sprintf("    %-12s %s", where$name, screen_text(where, text)))
+  }
+  lines
+}
+
+# Marks have shapes of their own on a screen.
+screen_text <- function(where, text) {
+  of <- if (is_pool(where$type)) where$type$of else where$type
+  if (!is_kind(of, "marks")) return(text)
+  shapes <- c("placed" = "\u25c6", "present" = "\u25c7", "absent" = "\u00b7")
+  for (word in names(shapes)) text <- gsub(word, shapes[[word]], text)
+  gsub("(?<=[\u25c6\u25c7\u00b7]) (?=[\u25c6\u25c7\u00b7])", "", text, perl = TRUE)
+}
+
+# Everything is shown at the end, what was hidden as well.
+round_end_lines <- function(table, result) {
+  before <- table$reveal
+  table$reveal <- TRUE
+  lines <- sight_lines(table, table$people[[1]])
+  table$reveal <- before
+  c("", sprintf("=> %s", result_text(result)), lines)
+}
+
+# --- what is asked ----------------------------------------------------------------
+
+# The answer of a person, as cells; NULL where a computer player decides, FALSE to stop.
+answer_at <- function(table, ask, again = FALSE) {
+  if (!again) table$asked <- c(table$asked, list(ask))
+  if (!ask$seat %in% table$people) return(NULL)
+  game <- table$game
+  d <- game$decisions[[ask$decision + 1L]]
+  legal <- legal_answers(table$program, ask, table$ints)
+  if (again) table$write(sprintf("That is not allowed here: %s.", legal_text(game, ask)))
+  else table$write(c(sprintf("%s, %s?", game$seats[[ask$seat]], gsub("_", " ", d$name)), sight_lines(table, ask$seat), paste0("    ", choices_text(game, d, legal))))
+  repeat {
+    line <- table$read()
+    if (length(line) == 0 || tolower(trimws(line)) == "quit") return(FALSE)
+    if (tolower(trimws(line)) %in% c("look", "rules")) {
+      table$write(if (tolower(trimws(line)) == "look") sight_lines(table, ask$seat) else game$source$lines)
+      next
+    }
+    answer <- typed_answer(game, d, legal, line)
+    if (!is.character(answer)) return(answer)
+    table$write(answer)
+  }
+}
+
+# What makes an answer legal, as the rules say it.
+legal_text <- function(game, ask) {
+  line <- paste(game$source$lines[ask$at[[1]]:ask$at[[3]]], collapse = " ")
+  said <- regmatches(line, regexpr("legal\\s*=.*", line))
+  if (length(said) == 0) "choose again" else sub("\\)[[:space:]]*$", "", said)
+}
+
+choices_text <- function(game, d, legal) {
+  if (legal$how == "range") return(sprintf("a whole number from %d to %d", legal$low, legal$high))
+  type <- if (is_pool(d$type)) d$type$of else d$type
+  names <- vapply(legal$values, value_text, "", rules = game, type = type)
+  if (legal$how == "several") {
+    bounds <- if (legal$at_least == legal$at_most) format(legal$at_least) else sprintf("%d to %d", legal$at_least, min(legal$at_most, length(names)))
+    return(sprintf("%s of: %s (with commas between; `none` for none)", bounds, paste(names, collapse = ", ")))
+  }
+  if (length(names) > 60) sprintf("one of %d %s", length(names), if (is_kind(type, "word")) "words" else "answers") else paste("one of:", paste(unique(names), collapse = ", "))
+}
+
+# The cells of what was typed, or a text that says what is wrong with it.
+typed_answer <- function(game, d, legal, line) {
+  line <- trimws(line)
+  if (!nzchar(line)) return("Type one of the answers, or quit.")
+  if (legal$how == "range" && is_kind(d$type, "word")) {
+    id <- match(tolower(line), tolower(game$words$texts))
+    if (!is.na(id) && id >= legal$low && id <= legal$high) return(as.integer(id))
+    return(sprintf("\"%s\" is not in the list of words.", line))
+  }
+  if (legal$how == "range") {
+    number <- suppressWarnings(as.numeric(line))
+    if (!is.na(number) && number == floor(number) && number >= legal$low && number <= legal$high) return(as.integer(number))
+    return(sprintf("\"%s\" is not a whole number from %d to %d.", line, legal$low, legal$high))
+  }
+  type <- if (is_pool(d$type)) d$type$of else d$type
+  names <- vapply(legal$values, value_text, "", rules = game, type = type)
+  if (legal$how == "several") return(typed_items(legal, names, line))
+  hit <- which(tolower(names) == tolower(line))
+  if (length(hit) == 0) hit <- which(startsWith(tolower(names), tolower(line)))
+  if (length(unique(names[hit])) == 1) return(as.integer(legal$values[[hit[[1]]]]))
+  if (length(hit) > 1) return(sprintf("\"%s\" may mean %s.", line, paste(unique(names[hit]), collapse = " or ")))
+  sprintf("\"%s\" is not allowed here. Choose %s", line, choices_text(game, d, legal))
+}
+
+# Several items: their number and themselves, in the order of a bag.
+typed_items <- function(legal, names, line) {
+  if (tolower(line) == "none") wanted <- character()
+  else if (tolower(line) == "all") wanted <- names
+  else wanted <- trimws(strsplit(line, if (grepl(",", line)) "," else "[[:space:]]+")[[1]])
+  left <- seq_along(names)
+  taken <- integer()
+  for (w in wanted) {
+    hit <- left[tolower(names[left]) == tolower(w)]
+    if (length(hit) == 0) return(sprintf("There is no %s \"%s\" among %s.", if (w %in% names) "further" else "such item", w, paste(names, collapse = ", ")))
+    taken <- c(taken, hit[[1]])
+    left <- setdiff(left, hit[[1]])
+  }
+  if (length(taken) < legal$at_least || length(taken) > legal$at_most) return(sprintf("Choose from %d to %d items.", legal$at_least, legal$at_most))
+  as.integer(c(length(taken), sort(legal$values[taken])))
+}

@@ -1,0 +1,125 @@
+# A variant says "that game, plus this, minus that": the declarations of the rules it is based on come first, with
+# those left out that it replaces or does without. Their lines are numbered after the variant's own.
+
+max_variants <- 8L
+
+# list(nodes, problems, unread, source) with what the file is based on joined in; `source$parts` says which lines
+# are of which file.
+with_base <- function(parsed, source, depth = 1L) {
+  parsed$source <- source
+  is_base <- vapply(parsed$nodes, function(n) n$kind == "call" && n$fn == "based_on", NA)
+  if (!any(is_base)) return(without_names(parsed, character()))
+  node <- parsed$nodes[[which(is_base)[[1]]]]
+  refuse <- function(message, mend) {
+    parsed$problems <- c(parsed$problems, list(problem("base_missing", message, mend, node$at)))
+    parsed$nodes <- parsed$nodes[!is_base]
+    without_names(parsed, character())
+  }
+  name <- if (length(node$args) == 1 && node$args[[1]]$kind == "text") node$args[[1]]$value
+  if (is.null(name)) return(refuse("`based_on` takes the name of a game, or of a rules file beside this one.", "write based_on(\"tide-signs\")"))
+  if (sum(is_base) > 1 || depth > max_variants) return(refuse("A variant is based on one game, and not in a circle.", "keep one based_on(...)"))
+  path <- base_path(name, source)
+  if (is.null(path)) return(refuse(sprintf("There is no game `%s` of the fair, and no such file beside these rules.", name), or_spelling(did_you_mean(name, fair_games()))))
+  base_source <- read_source(path)
+  base <- with_base(parse_rules(base_source), base_source, depth + 1L)
+  joined_variant(parsed, parsed$nodes[!is_base], base, source)
+}
+
+base_path <- function(name, source) {
+  beside <- if (!is.null(source$folder) && !grepl("[/\\\\]", name)) file.path(source$folder, c(name, paste0(name, ".game")))
+  known <- c(beside, system.file("games", paste0(sub("\\.game$", "", name), ".game"), package = "basanos"))
+  known <- known[file.exists(known) & !dir.exists(known)]
+  if (length(known) > 0) known[[1]]
+}
+
+joined_variant <- function(parsed, own, base, source) {
+  shift <- length(source$lines)
+  kept <- lapply(base$nodes, shift_node, by = shift)
+  kept <- Filter(function(n) !replaced_by(n, own), kept)
+  parsed$nodes <- c(kept, own)
+  parsed$problems <- c(parsed$problems, lapply(base$problems, shift_problem, by = shift))
+  parsed$unread <- c(parsed$unread, base$unread)
+  parts <- if (is.null(base$source$parts)) list(list(from = 1L, name = base$source$name)) else base$source$parts
+  parsed$source$parts <- c(list(list(from = 1L, name = source$name)), lapply(parts, function(p) { p$from <- p$from + shift; p }))
+  parsed$source$lines <- c(source$lines, base$source$lines)
+  parsed$source$folders <- c(source$folder, base$source$folders, base$source$folder)
+  without_names(parsed, character())
+}
+
+# Words that stand once in a game: the variant's own takes the place.
+single_words <- c("title", "seats", "play", "outcomes", "match", "sitting", "because")
+
+replaced_by <- function(node, own) {
+  name <- declared_name(node)
+  any(vapply(own, function(n) identical(declared_name(n), name) && (nzchar(name) || (node$kind == "call" && identical(n$fn, node$fn) && node$fn %in% c(single_words, "pays", "stakes"))), NA))
+}
+
+# The name before `<-`, or the text of an example or claim.
+declared_name <- function(node) {
+  if (node$kind != "call") return("")
+  if (node$fn == "<-" && node$args[[1]]$kind == "name") return(node$args[[1]]$name)
+  if (node$fn %in% c("example", "always", "never") && length(node$args) > 0 && node$args[[1]]$kind == "text") return(node$args[[1]]$value)
+  ""
+}
+
+# without(steady, "an example"): what is left out of the whole.
+without_names <- function(parsed, names) {
+  is_without <- vapply(parsed$nodes, function(n) n$kind == "call" && n$fn == "without", NA)
+  for (node in parsed$nodes[is_without]) for (a in node$args) {
+    name <- label_text(a)
+    known <- vapply(parsed$nodes, declared_name, "")
+    in_state <- !is.null(name) && any(vapply(parsed$nodes, function(n) n$kind == "call" && n$fn %in% c("state", "record") && name %in% n$names, NA))
+    if (is.null(name) || !(name %in% known || in_state)) {
+      parsed$problems <- c(parsed$problems, list(problem("without_what", sprintf("There is no declaration `%s` to leave out.", if (is.null(name)) "?" else name), or_spelling(did_you_mean(if (is.null(name)) "" else name, known)), a$at)))
+    } else parsed$nodes <- lapply(Filter(function(n) declared_name(n) != name, parsed$nodes), drop_named, name = name)
+    is_without <- vapply(parsed$nodes, function(n) n$kind == "call" && n$fn == "without", NA)
+  }
+  parsed$nodes <- parsed$nodes[!vapply(parsed$nodes, function(n) n$kind == "call" && n$fn == "without", NA)]
+  parsed
+}
+
+# A part of state or record, by its name.
+drop_named <- function(node, name) {
+  if (node$kind != "call" || !node$fn %in% c("state", "record")) return(node)
+  keep <- node$names != name
+  node$args <- node$args[keep]
+  node$names <- node$names[keep]
+  node$name_at <- node$name_at[keep]
+  node
+}
+
+# The same node, that many lines further down.
+shift_node <- function(node, by) {
+  down <- function(at) if (is.null(at)) NULL else at + c(by, 0L, by, 0L)
+  node$at <- down(node$at)
+  node$fn_at <- down(node$fn_at)
+  if (!is.null(node$name_at)) node$name_at <- lapply(node$name_at, down)
+  if (!is.null(node$args)) node$args <- lapply(node$args, shift_node, by = by)
+  if (!is.null(node$body)) node$body <- shift_node(node$body, by)
+  if (!is.null(node$defaults)) node$defaults <- lapply(node$defaults, function(d) if (is.null(d)) NULL else shift_node(d, by))
+  node
+}
+
+# The file and line behind a line of joined rules.
+place_in_file <- function(source, line) {
+  if (is.null(source$parts)) return(list(name = source$name, line = line))
+  starts <- vapply(source$parts, function(p) as.numeric(p$from), 0)
+  part <- source$parts[[max(which(starts <= line))]]
+  list(name = part$name, line = line - part$from + 1L)
+}
+
+# A file of players only, joined after the game.
+with_players <- function(parsed, path) {
+  if (!file.exists(path)) abort_input("file_missing", sprintf("There is no file `%s`.", path), "give the path of a file with players")
+  source <- read_source(path)
+  more <- parse_rules(source)
+  shift <- length(parsed$source$lines)
+  is_way <- vapply(more$nodes, function(n) n$kind == "call" && n$fn == "<-" && (n$args[[2]]$kind == "function" || identical(n$args[[2]]$fn, "player")), NA)
+  for (n in more$nodes[!is_way]) more$problems <- c(more$problems, list(problem("players_only", "A file of players has players, and functions for them, alone.", "put this into the rules of the game", n$at)))
+  if (is.null(parsed$source$parts)) parsed$source$parts <- list(list(from = 1L, name = parsed$source$name))
+  parsed$source$parts <- c(parsed$source$parts, list(list(from = shift + 1L, name = source$name)))
+  parsed$source$lines <- c(parsed$source$lines, source$lines)
+  parsed$nodes <- c(parsed$nodes, lapply(more$nodes[is_way], shift_node, by = shift))
+  parsed$problems <- c(parsed$problems, lapply(more$problems, shift_problem, by = shift))
+  parsed
+}

@@ -1,0 +1,117 @@
+# Finds the unit to trace: forced draws as an example gives them, or the first unit in which something holds.
+
+# "tile = c(7, 9), choice = draw" as raw draws and answers by name, and settings.
+forced_by <- function(game, given, set, players, mode = NULL) {
+  node <- parse_expression(sprintf("given(%s)", given))
+  cx <- context_of(game)
+  example <- check_given(cx, list(forced = list(), players = list(), settings = list(), start = list()), node)
+  if (length(example$start) > 0) abort_input("given_unknown", "A start value of what is remembered cannot be given here.", "give draws, answers, or settings")
+  blame_expression(cx$problems, sprintf("given(%s)", given), game$source)
+  plain <- new_assembler(game, resolve_settings(game, set, mode))
+  settings <- lapply(example$settings, function(v) write_value(plain, v)$const)
+  em <- new_assembler(game, resolve_settings(game, utils::modifyList(as.list(set), settings), mode))
+  em$players <- resolve_players(game, players)
+  write_unit(em)
+  write_deferred(em)
+  script <- example_script(em, example)
+  answers <- Map(function(answers, name) answer_pieces(answers, is_pool(game$decisions[[name]]$type)), script$answers, names(game$decisions))
+  list(draws = stats::setNames(lapply(script$draws, as.list), script$sources), answers = stats::setNames(answers, names(game$decisions)), settings = settings)
+}
+
+# Answers one by one; those of several items as their number and the items.
+answer_pieces <- function(answers, several) {
+  if (!several) return(as.list(answers))
+  pieces <- list()
+  while (length(answers) > 0) {
+    take <- seq_len(answers[[1]] + 1L)
+    pieces <- c(pieces, list(answers[take]))
+    answers <- answers[-take]
+  }
+  pieces
+}
+
+most_searched <- 4e6
+most_witness_states <- 1e6
+
+# list(unit) or list(unit, draws): where the outcome comes up, or the condition holds at the end of a round.
+find_unit <- function(game, where, first, seed, set, players, mode = NULL) {
+  sought <- sought_in(game, where)
+  program <- build_program(sought$game, resolve_settings(game, set, mode), resolve_players(game, players))
+  count <- function(from, to) {
+    run <- run_sample(game, program, to - from + 1, seed, 1, from)
+    if (is.null(sought$record)) return(sum(run$outcomes[sought$outcomes]))
+    q <- run$quantities[[length(run$quantities)]]
+    sum(q$weight[q$value != 0])
+  }
+  from <- first
+  size <- 1024
+  while (from - first < most_searched) {
+    if (count(from, from + size - 1) > 0) return(list(unit = bisect_unit(count, from, from + size - 1)))
+    from <- from + size
+    size <- min(2 * size, 2^19)
+  }
+  rare_unit(program, sought, where, first, from)
+}
+
+bisect_unit <- function(count, low, high) {
+  while (low < high) {
+    middle <- floor((low + high) / 2)
+    if (count(low, middle) > 0) high <- middle else low <- middle + 1
+  }
+  low
+}
+
+# Not seen in millions of units: sought over every branch of chance.
+rare_unit <- function(program, sought, where, first, from) {
+  quantity <- if (is.null(sought$record)) -1L else length(program$quantity_cell) - 1L
+  found <- core_witness(program, most_witness_states, as.integer(sought$outcomes), quantity, 0L)
+  if (found$end != 0L) {
+    abort_input("where_never", sprintf("`%s` did not come up in %s units%s.", where, format(from - first, big.mark = " ", scientific = FALSE),
+                if (found$end == 1L) ", and no branch of chance leads to it" else ""), if (found$end == 1L) "it can never happen: check the condition, or the rules" else "search further from another unit, or ask for something less rare")
+  }
+  draws <- split(found$value, factor(program$sources[found$source + 1L], levels = program$sources))
+  list(unit = first, draws = lapply(draws, as.list))
+}
+
+# An outcome by its name, or a condition as one more thing recorded.
+sought_in <- function(game, where) {
+  if (!is.character(where) || length(where) != 1 || is.na(where)) abort_input("argument_wrong", "`where` must be one text.", "write the name of an outcome, or a condition")
+  numbers <- outcome_numbers(list(outcomes = game$outcomes), trimws(where))
+  if (length(numbers) > 0) return(list(game = game, outcomes = numbers))
+  cx <- context_of(game)
+  v <- condition(cx, new_scope("what is sought"), parse_expression(where), "What is sought")
+  blame_expression(cx$problems, where, game$source)
+  game$records[[" sought"]] <- list(name = " sought", node = v, at = c(1L, 1L, 1L, 1L))
+  list(game = game, record = TRUE)
+}
+
+#' A traced round as a worked example
+#'
+#' @param trace A trace: see [trace_round()].
+#' @param text What the example shows; by default the round's number and seed.
+#' @return The text of an `example(...)` declaration that forces what was drawn and answered and expects what
+#'   came out.
+#' @export
+#' @examples
+#' cat(trace_as_example(trace_round("lantern-tiles", unit = 3)), sep = "\n")
+trace_as_example <- function(trace, text = sprintf("%s %s of seed %s", trace$unit_kind, format(trace$unit, scientific = FALSE), format(trace$seed, scientific = FALSE))) {
+  e <- trace$events
+  quoted <- function(x) ifelse(grepl("^([A-Za-z.][A-Za-z0-9._]*|-?[0-9.]+)$", x), x, sprintf("\"%s\"", x))
+  listed <- function(kind) {
+    rows <- e[e$kind == kind, ]
+    lapply(split(rows$value, factor(rows$name, levels = unique(rows$name))), function(v) answer_values(v, quoted))
+  }
+  given <- c(listed("draw"), listed("answer"))
+  expect <- c(outcome = trace$outcome, if (length(trace$pays) == 1) c(pay = format(trace$pays[[1]])) else if (length(trace$pays) > 1) c(pay = sprintf("c(%s)", paste(names(trace$pays), vapply(trace$pays, format, ""), sep = " = ", collapse = ", "))))
+  pairs <- function(x) paste(names(x), x, sep = " = ", collapse = ", ")
+  if (!is.null(trace$problem)) expect <- c(error = trace$problem$id)
+  c(sprintf("example(\"%s\",", text), sprintf("  given(%s),", pairs(given)), sprintf("  expect(%s))", pairs(expect)))
+}
+
+# c(...) of plain answers; list(c(...), ...) of answers of several items.
+answer_values <- function(values, quoted) {
+  several <- grepl(", ", values) | values == "nothing"
+  if (!any(several)) return(if (length(values) == 1) quoted(values) else sprintf("c(%s)", paste(quoted(values), collapse = ", ")))
+  each <- vapply(values, function(v) if (v == "nothing") "c()" else sprintf("c(%s)", paste(quoted(strsplit(v, ", ", fixed = TRUE)[[1]]), collapse = ", ")), "")
+  if (length(each) == 1 && each != "c()") each else sprintf("list(%s)", paste(each, collapse = ", "))
+}

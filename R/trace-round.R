@@ -1,0 +1,171 @@
+#' Trace one round, step by step
+#'
+#' Plays one unit of a run again, by its number, and tells every draw, decision, stored value and
+#' what was said, with the line of the rules behind it.
+#'
+#' @inheritParams play_rounds
+#' @param unit The number of the round (of the match or sitting, where the game has them).
+#' @param given Forced draws and answers, as in an example: a text such as `"tile = c(7, 9), choice = draw"`.
+#'   Where they run out, chance and the players go on.
+#' @param where The name of an outcome, or a condition in the rules language: traces the first unit in which
+#'   it holds. Units are sampled from `unit` on; what is too rare for that is sought over all branches of
+#'   chance, and then the shortest such round is traced.
+#' @param sees The name of a seat: tell only what it sees.
+#' @return An object of class `basanos_trace`: a list with `events` (a data frame: `kind`, `line`, `who`,
+#'   `name`, `value`), `outcome`, `reason`, `pays` (by seat), `records`, `unit` and `seed`.
+#' @section Errors: `where_never` where no unit is found, `draw_impossible`, and those of [odds()].
+#' @export
+#' @examples
+#' trace_round("lantern-tiles", unit = 3)
+#' trace_round("lantern-tiles", where = "bright")
+trace_round <- function(game, unit = 1, seed = 1, set = list(), players = list(), given = NULL, where = NULL, sees = NULL, mode = NULL) {
+  game <- game(game)
+  check_rounds(unit, "unit")
+  check_seed(seed)
+  seat <- check_sees(game, sees)
+  forced <- if (!is.null(given)) forced_by(game, given, set, players, mode)
+  if (!is.null(forced$settings)) set <- utils::modifyList(as.list(set), forced$settings)
+  if (!is.null(where)) {
+    found <- find_unit(game, where, unit, seed, set, players, mode)
+    unit <- found$unit
+    if (!is.null(found$draws)) forced <- list(draws = found$draws, answers = list())
+  }
+  watch_trace(game, watched_program(game, set, players, mode), unit, seed, forced, seat)
+}
+
+check_sees <- function(game, sees) {
+  if (is.null(sees)) return(NULL)
+  seat <- match(sees, game$seats)
+  if (!is.na(seat)) return(seat)
+  abort_input("seat_unknown", sprintf("This game has no seat `%s`.", format(sees)), or_spelling(did_you_mean(format(sees), game$seats)))
+}
+
+watch_trace <- function(game, program, unit, seed, forced, seat) {
+  events <- list()
+  result <- NULL
+  asked <- list()
+  left <- forced
+  tell <- function(kind, at, who = "", name = "", value = "", hidden = FALSE) {
+    if (!is.null(seat) && hidden) value <- "(unseen)"
+    events[[length(events) + 1L]] <<- list(kind = kind, line = program$places[1, at + 1L], who = who, name = name, value = value)
+  }
+  take <- function(part, name) {
+    waiting <- left[[part]][[name]]
+    if (length(waiting) == 0) return(NULL)
+    left[[part]][[name]] <<- waiting[-1]
+    waiting[[1]]
+  }
+  watcher <- function(what, which, value, at, ints, reals) {
+    if (what == "draw") {
+      source <- program$sources[[which + 1L]]
+      wanted <- take("draws", source)
+      shown <- if (is.null(wanted)) value else wanted
+      if (!startsWith(source, "chance of ")) tell("draw", at, name = source, value = drawn_text(game, program, source, shown), hidden = TRUE)
+      return(wanted)
+    }
+    if (what == "ask") {
+      ask <- program$asks[[which + 1L]]
+      asked[[length(asked) + 1L]] <<- ask
+      return(take("answers", names(game$decisions)[[ask$decision + 1L]]))
+    }
+    if (what == "mark") {
+      told <- tell_mark(game, program, program$marks[[which + 1L]], asked, ints, reals, seat)
+      if (program$marks[[which + 1L]]$kind == "answer") asked <<- list()
+      for (t in told) events[[length(events) + 1L]] <<- t
+    }
+    if (what %in% c("round", "end")) {
+      if (what == "round" || program$unit == "round") {
+        result <<- round_result(game, program, ints, reals)
+        if (program$unit != "round") events[[length(events) + 1L]] <<- list(kind = "round", line = NA, who = "", name = "outcome", value = result_text(result))
+      }
+    }
+    NULL
+  }
+  run <- core_watch(program, seed, unit, FALSE, watcher)
+  if (run$end == 3L) abort_input("draw_impossible", "A forced draw cannot come up here.", "give what the die or deck can show at that time")
+  problem <- if (run$end == 1L) failure_problem(game, program, run$failure)
+  structure(list(name = sub("\\.game$", "", game$source$name), title = game$title, source = game$source, unit = unit, unit_kind = program$unit, seed = seed, forced = !is.null(forced),
+                 players = Filter(Negate(is.na), as.list(program$players)), events = events_table(events), result = result, problem = problem,
+                 outcome = result$outcome, reason = result$reason, pays = result$pays, records = result$records), class = "basanos_trace")
+}
+
+# What a mark tells, as events.
+tell_mark <- function(game, program, mark, asked, ints, reals, seat) {
+  line <- mark$at[[1]]
+  event <- function(kind, who = "", name = "", value = "") list(kind = kind, line = line, who = who, name = name, value = value)
+  if (mark$kind == "say") return(list(event("say", value = filled_text(game, program, mark, ints, reals))))
+  if (mark$kind == "answer") return(if (length(asked) == 0) list(event("pass")) else lapply(asked, answer_event, game = game, program = program, ints = ints, reals = reals, line = line, seat = seat))
+  told <- marked_value(game, program, mark, ints, reals)
+  if (mark$kind == "turn") return(list(event("turn", who = told$value)))
+  if (!is.null(seat) && !sees_place(game, mark$name, told$key, seat)) told$value <- "(unseen)"
+  list(event(if (identical(mark$kept, "state")) "state" else "value", name = told$name, value = told$value))
+}
+
+answer_event <- function(ask, game, program, ints, reals, line, seat) {
+  d <- game$decisions[[ask$decision + 1L]]
+  values <- watched_values(game, program, program$lies[[d$name]], ints, reals)
+  value <- if (d$together) values[[game$seats[[ask$seat]]]] else values
+  if (!is.null(seat) && seat != ask$seat && identical(d$variable$seen_by, "owner")) value <- "(unseen)"
+  list(kind = "answer", line = line, who = game$seats[[ask$seat]], name = d$name, value = value)
+}
+
+# Does the seat see what is remembered under this name (for the seat `key`)?
+sees_place <- function(game, name, key, seat) {
+  seen_by <- game$state[[name]]$variable$seen_by
+  if (is.null(seen_by) || identical(seen_by, "everyone")) return(TRUE)
+  if (identical(seen_by, "owner")) return(identical(as.integer(key), as.integer(seat)))
+  is.numeric(seen_by) && seen_by == seat
+}
+
+# How a round ended: outcome, reason, pays and records.
+round_result <- function(game, program, ints, reals) {
+  outcome <- ints[[program$outcome_cell + 1L]]
+  name <- game$outcomes$names[[outcome]]
+  cells <- program$quantity_cell + 1L
+  quantity <- function(k) if (program$quantity_real[[k]]) reals[[cells[[k]]]] else ints[[cells[[k]]]]
+  open <- 0L
+  pays <- list()
+  for (p in program$pays) {
+    if (is.null(p$by_outcome)) open <- open + 1L
+    pays[[p$seat]] <- if (is.null(p$by_outcome)) quantity(open) else p$by_outcome[[outcome]]
+  }
+  records <- lapply(seq_along(program$records), function(k) value_text(game, quantity(open + k), list(kind = program$records[[k]]$type, set = program$records[[k]]$set)))
+  reason <- program$reasons[[name]]
+  list(outcome = name, number = outcome, reason = if (!is.null(reason)) filled_text(game, program, reason, ints, reals), pays = pays, records = stats::setNames(records, names(program$records)))
+}
+
+result_text <- function(result) {
+  paste0(result$outcome, if (!is.null(result$reason)) sprintf(" (%s)", result$reason),
+         if (length(result$pays) > 0) paste0("; pays ", paste(names(result$pays), vapply(result$pays, function(x) sprintf("%+g", x), ""), collapse = ", ")))
+}
+
+events_table <- function(events) {
+  column <- function(field) vapply(events, function(e) as.character(e[[field]]), "")
+  data.frame(kind = column("kind"), line = as.integer(column("line")), who = column("who"), name = column("name"), value = column("value"))
+}
+
+#' @export
+format.basanos_trace <- function(x, ...) {
+  e <- x$events
+  what <- ifelse(e$kind == "draw", sprintf("%s shows %s", e$name, e$value),
+          ifelse(e$kind == "answer", sprintf("%s: %s = %s", e$who, e$name, e$value),
+          ifelse(e$kind == "pass", "nobody can answer: a pass",
+          ifelse(e$kind == "turn", sprintf("-- %s's turn", e$who),
+          ifelse(e$kind == "round", sprintf("=> %s", e$value),
+          ifelse(e$kind == "say", sprintf("\"%s\"", e$value), sprintf("%s becomes %s", e$name, e$value)))))))
+  rule <- ifelse(is.na(e$line), "", trimws(substr(trimws(x$source$lines[pmax(1, e$line)]), 1, 60)))
+  head <- sprintf("%s: %s %s%s", if (is.null(x$title)) x$name else x$title, x$unit_kind, format(x$unit, big.mark = " ", scientific = FALSE),
+                  if (x$forced) ", with draws or answers given" else sprintf(" of seed %s", format(x$seed, scientific = FALSE)))
+  width <- min(44L, max(c(10L, nchar(what))))
+  line <- vapply(e$line, function(l) if (is.na(l)) "    " else sprintf("%4d", place_in_file(x$source, l)$line), "")
+  steps <- if (nrow(e) > 0) sprintf("  %s  %s | %s", line, formatC(what, width = -width), rule)
+  end <- if (!is.null(x$problem)) c("", format_problem(x$problem, x$source))
+    else if (!is.null(x$result)) c(sprintf("  => %s", result_text(x$result)), if (length(x$records) > 0) paste0("     ", paste(names(x$records), x$records, sep = " = ", collapse = ", ")))
+  c(head, if (length(x$players) > 0) paste0("  players  ", paste(names(x$players), x$players, sep = " = ", collapse = ", ")), "", sub("[ |]+$", "", steps), end)
+}
+
+#' @export
+print.basanos_trace <- function(x, ...) {
+  writeLines(format(x))
+  invisible(x)
+}

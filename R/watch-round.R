@@ -1,0 +1,86 @@
+# Plays a unit under a watcher: the ground that trace and play stand on. Cells are read as the rules name them.
+
+# A program that stops for who watches.
+watched_program <- function(game, set = list(), players = list(), mode = NULL) {
+  build_program(game, resolve_settings(game, set, mode), resolve_players(game, players), watching = TRUE)
+}
+
+# Everything remembered and every decision: where it lies, who sees it.
+watched_state <- function(em) {
+  of_state <- lapply(em$rules$state, function(part) c(watched_variable(em, part$variable), name = part$name, lasts = part$lasts))
+  of_decisions <- lapply(em$rules$decisions, function(d) c(watched_variable(em, d$variable), name = d$name, lasts = "decision"))
+  c(of_state, of_decisions)
+}
+
+watched_variable <- function(em, variable) {
+  lies <- place_variable(em, variable)
+  type <- variable$type
+  each <- is_kind(type, "each")
+  list(type = if (each) type$of else type, keys = if (each) type$keys, key = if (each) type$key, seen_by = if (is.null(variable$seen_by)) "everyone" else variable$seen_by,
+       cell = if (!each && !is_pool(type)) lies$cell, list = lies$list, first = lies$first, base = lies$base, real = isTRUE(lies$real))
+}
+
+# The values of what lies somewhere, as text: one, or one for each key under the key's name.
+watched_values <- function(rules, program, where, ints, reals) {
+  one <- function(k) {
+    if (is_pool(where$type)) return(pool_text(rules, program, where$list + k, where$type, ints))
+    cell <- if (is.null(where$cell)) where$base + k else where$cell
+    value_text(rules, if (where$real) reals[[cell + 1L]] else ints[[cell + 1L]], where$type)
+  }
+  if (is.null(where$keys)) return(one(0L))
+  stats::setNames(vapply(where$keys - where$first, one, ""), vapply(where$keys, value_text, "", rules = rules, type = where$key))
+}
+
+# The items of a list.
+pool_items <- function(program, list, ints) {
+  base <- program$lists[1, list + 1L] + 1L
+  ints[base + seq_len(ints[[base]])]
+}
+
+pool_text <- function(rules, program, list, type, ints) {
+  items <- vapply(pool_items(program, list, ints), value_text, "", rules = rules, type = type$of)
+  if (length(items) == 0) "nothing" else paste(items, collapse = ", ")
+}
+
+# The value that a mark tells of: list(name, value, seat), `seat` being whose it is.
+marked_value <- function(rules, program, mark, ints, reals) {
+  shown <- function(cell, list) if (is_pool(mark$type)) pool_text(rules, program, list, mark$type, ints) else value_text(rules, if (isTRUE(mark$real)) reals[[cell + 1L]] else ints[[cell + 1L]], mark$type)
+  if (is.null(mark$key) && is.null(mark$key_cell)) return(list(name = mark$name, value = shown(mark$cell, mark$list)))
+  key <- if (is.null(mark$key)) ints[[mark$key_cell + 1L]] else mark$key
+  at <- key - mark$first
+  list(name = sprintf("%s[%s]", mark$name, value_text(rules, key, mark$key_type)), value = shown(mark$base + at, if (!is.null(mark$family)) mark$family + at), key = key)
+}
+
+# A text with its values filled in.
+filled_text <- function(rules, program, parts, ints, reals) {
+  values <- vapply(parts$values, function(v) {
+    if (is_pool(v$type)) pool_text(rules, program, v$list, v$type, ints) else value_text(rules, if (v$real) reals[[v$cell + 1L]] else ints[[v$cell + 1L]], v$type)
+  }, "")
+  paste0(c(rbind(parts$plain, c(values, ""))), collapse = "")
+}
+
+# The legal answers at an ask: list(how, values, low, high, items).
+legal_answers <- function(program, ask, ints) {
+  read <- function(cell) ints[[cell + 1L]]
+  switch(ask$how,
+    labels = list(how = "items", values = ask$ids[ask$flags < 0 | vapply(ask$flags, function(f) f < 0 || read(f) != 0, NA)]),
+    list = list(how = "items", values = pool_items(program, ask$list, ints)),
+    range = list(how = "range", low = read(ask$low), high = read(ask$high)),
+    subsets = list(how = "several", values = pool_items(program, ask$list, ints),
+                   at_least = if (is.null(ask$at_least)) 0L else read(ask$at_least), at_most = if (is.null(ask$at_most)) length(pool_items(program, ask$list, ints)) else read(ask$at_most)))
+}
+
+# What a raw draw of a source shows, as text.
+drawn_text <- function(rules, program, source, raw) {
+  thing <- rules$names[[source]]
+  if (identical(thing$kind, "deck")) return(thing$card_names[[raw]])
+  faces <- if (identical(thing$kind, "die")) thing$faces else rules$picks[[source]]$faces
+  type <- if (identical(thing$kind, "die")) thing$type else rules$picks[[source]]$type
+  if (is.null(faces)) return(format(raw))
+  if (faces$how == "values") {
+    em <- new_assembler(rules, program$settings)
+    plan <- face_plan(em, faces)
+    raw <- if (is.null(plan$weights) && !plan$mapped) raw else plan$values[[raw]]
+  }
+  value_text(rules, raw, type)
+}

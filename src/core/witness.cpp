@@ -1,0 +1,134 @@
+#include "witness.h"
+
+#include <algorithm>
+#include <cstring>
+#include <string>
+#include <unordered_set>
+
+#include "branch.h"
+#include "live.h"
+#include "optimise.h"
+
+namespace basanos {
+namespace {
+
+// A state at a draw, and the draw that led to it.
+struct Node {
+  size_t parent;
+  WitnessDraw draw;
+  std::vector<int32_t> ints;
+  std::vector<double> reals;
+  int32_t pc;
+};
+
+constexpr size_t kRoot = SIZE_MAX;
+
+class Search {
+ public:
+  Search(const Program& program, uint64_t most, const Sought& sought, const std::function<bool(uint64_t)>& poll)
+      : program_(optimised(program)), live_(Liveness(program_).at_chance()), most_(most), sought_(sought), poll_(poll), frame_(program_) {}
+
+  WitnessResult go() {
+    frame_.restart(program_);
+    if (follow(kRoot, {0, 0})) return std::move(result_);
+    for (size_t k = 0; k < nodes_.size(); ++k) {
+      if (nodes_.size() > most_) return end_with(WitnessEnd::too_many_states);
+      if (k % 1024 == 0 && !poll_(k)) return end_with(WitnessEnd::stopped);
+      ++result_.states;
+      if (expand(k)) return std::move(result_);
+      nodes_[k].ints = {};  // only the way back is still needed
+      nodes_[k].reals = {};
+    }
+    return end_with(WitnessEnd::none);
+  }
+
+ private:
+  WitnessResult end_with(WitnessEnd end) {
+    result_.end = end;
+    return std::move(result_);
+  }
+
+  bool expand(size_t k) {
+    std::vector<Branch> branches;
+    restore(nodes_[k]);
+    const int32_t source = program_.code[static_cast<size_t>(frame_.pc)].b;
+    if (branch_bound(program_, frame_) > most_) return false;
+    if (!branches_of(program_, frame_, branches)) return failed(k, {source, 0});
+    for (const Branch& b : branches) {
+      restore(nodes_[k]);
+      const WitnessDraw draw{source, b.value};
+      if (!take(program_, frame_, b.value) ? failed(k, draw) : follow(k, draw)) return true;
+    }
+    return false;
+  }
+
+  // Runs to the next draw; true when what is sought was found on the way.
+  bool follow(size_t parent, WitnessDraw draw) {
+    for (;;) {
+      switch (run<Branching>(program_, frame_)) {
+        case Stop::round:
+          if (sought_(program_, frame_, false)) return found(parent, draw);
+          ++frame_.pc;
+          frame_.budget = program_.step_budget;
+          break;
+        case Stop::end: return sought_(program_, frame_, false) && found(parent, draw);
+        case Stop::chance: keep(parent, draw); return false;
+        default: return failed(parent, draw);
+      }
+    }
+  }
+
+  bool failed(size_t parent, WitnessDraw draw) { return sought_(program_, frame_, true) && found(parent, draw); }
+
+  bool found(size_t parent, WitnessDraw draw) {
+    if (parent != kRoot) result_.draws.push_back(draw);
+    for (size_t k = parent; k != kRoot && nodes_[k].parent != kRoot; k = nodes_[k].parent) result_.draws.push_back(nodes_[k].draw);
+    std::reverse(result_.draws.begin(), result_.draws.end());
+    result_.end = WitnessEnd::found;
+    return true;
+  }
+
+  void keep(size_t parent, WitnessDraw draw) {
+    if (seen_.insert(key()).second) nodes_.push_back({parent, draw, frame_.ints, frame_.reals, frame_.pc});
+  }
+
+  // The live part of the state, as bytes.
+  std::string key() const {
+    std::string out;
+    const auto put = [&out](const void* data, size_t size) { out.append(static_cast<const char*>(data), size); };
+    put(&frame_.pc, sizeof frame_.pc);
+    const LiveCells& live = live_[static_cast<size_t>(frame_.pc)];
+    for (int32_t cell : live.ints) put(&frame_.ints[static_cast<size_t>(cell)], sizeof(int32_t));
+    for (int32_t cell : live.reals) put(&frame_.reals[static_cast<size_t>(cell)], sizeof(double));
+    for (const LiveList& list : live.lists) {
+      const int32_t* items = frame_.ints.data() + list.base;
+      put(items, sizeof(int32_t) * static_cast<size_t>(items[0] + 1));
+    }
+    return out;
+  }
+
+  void restore(const Node& node) {
+    frame_.restart(program_);
+    frame_.ints = node.ints;
+    frame_.reals = node.reals;
+    frame_.pc = node.pc;
+  }
+
+  const Program program_;
+  const std::vector<LiveCells> live_;
+  const uint64_t most_;
+  const Sought& sought_;
+  const std::function<bool(uint64_t)>& poll_;
+  Frame frame_;
+  std::vector<Node> nodes_;
+  std::unordered_set<std::string> seen_;
+  WitnessResult result_;
+};
+
+}  // namespace
+
+WitnessResult find_witness(const Program& program, uint64_t most_states, const Sought& sought, const std::function<bool(uint64_t)>& poll) {
+  return Search(program, most_states, sought, poll).go();
+}
+
+}  // namespace basanos
