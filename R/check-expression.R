@@ -103,9 +103,10 @@ name_value <- function(cx, sc, node, want) {
   name <- node$name
   local <- sc$vars[[name]]
   if (!is.null(local)) return(read_variable(cx, sc, local, node$at))
-  item <- if (!is.null(want) && is_kind(want, "card", "word")) item_named(cx, name, want, node$at)
-  if (!is.null(item)) return(item)
   d <- cx$names[[name]]
+  declared <- (!is.null(d) && d$kind != "label") || name %in% words_of_kind("constant")
+  item <- if (!declared && !is.null(want) && is_kind(want, "card", "word", "list", "bag")) item_named(cx, name, want, node$at)
+  if (!is.null(item)) return(item)
   if (!is.null(d) && d$kind == "label" && is_kind(if (is.null(want)) t_unknown else want, "label") && match(name, cx$labels) %in% want$members) return(label_of(match(name, cx$labels), want, node$at))
   if (!is.null(d)) return(declared_value(cx, sc, d, node))
   if (name %in% words_of_kind("constant")) return(constant_value(cx, sc, node))

@@ -25,7 +25,7 @@ example_result <- function(example, lines) list(text = example$text, at = exampl
 
 prepare_example <- function(rules, example) {
   plain <- new_assembler(rules, resolve_settings(rules))
-  settings <- resolve_settings(rules, lapply(example$settings, function(v) write_value(plain, v)$const))
+  settings <- resolve_settings(rules, lapply(example$settings, function(v) { x <- write_value(plain, v)$const; if (is_kind(v$type, "yesno")) x == 1 else x }))
   em <- new_assembler(rules, settings)
   em$players <- resolve_players(rules, example$players)
   em$start <- example$start
@@ -43,6 +43,7 @@ prepare_example <- function(rules, example) {
   stop_on_problems(em)
   program <- finished_program(em, list())
   program$players <- stats::setNames(em$players, rules$seats)
+  program$settings <- settings
   c(list(program = program, closing = closing, pays = pays, items = items), example_script(em, example))
 }
 
@@ -120,7 +121,10 @@ script_complaint <- function(rules, prepared, played, end) {
       else sprintf("`%s` is drawn once more in line %d than is given (%d given)", source, line, played$draws_used[[played$which + 1L]])
     },
     out_of_answers = sprintf("`%s` is asked once more in line %d than is given (%d given)", names(rules$decisions)[[played$which + 1L]], line, played$answers_used[[played$which + 1L]]),
-    impossible_draw = sprintf("`%s` cannot show %d in line %d", prepared$sources[[played$which + 1L]], played$value, line))
+    impossible_draw = {
+      source <- prepared$sources[[played$which + 1L]]
+      sprintf("`%s` cannot show %s in line %d", source, drawn_text(rules, prepared$program, source, played$value), line)
+    })
 }
 
 expectation_complaint <- function(rules, item, cells, prepared, played) {

@@ -8,7 +8,7 @@ forced_by <- function(game, given, set, players, mode = NULL) {
   if (length(example$start) > 0) abort_input("given_unknown", "A start value of what is remembered cannot be given here.", "give draws, answers, or settings")
   blame_expression(cx$problems, sprintf("given(%s)", given), game$source)
   plain <- new_assembler(game, resolve_settings(game, set, mode))
-  settings <- lapply(example$settings, function(v) write_value(plain, v)$const)
+  settings <- lapply(example$settings, function(v) { x <- write_value(plain, v)$const; if (is_kind(v$type, "yesno")) x == 1 else x })
   em <- new_assembler(game, resolve_settings(game, utils::modifyList(as.list(set), settings), mode))
   em$players <- resolve_players(game, players)
   write_unit(em)
