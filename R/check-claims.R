@@ -7,7 +7,7 @@ check_claim <- function(cx, node) {
   holds <- condition(cx, new_scope("a claim"), args$condition, "What is claimed")
   when <- claim_times(cx, args$when)
   if (node$fn == "never") holds <- calculation("!", t_yesno, holds$at, list(holds))
-  cx$claims <- c(cx$claims, list(list(text = if (is.null(text)) "" else text, holds = holds, when = when, at = node$at)))
+  cx$claims <- c(cx$claims, list(list(text = sprintf("%s: %s", node$fn, if (is.null(text)) "" else text), holds = holds, when = when, at = node$at)))
 }
 
 claim_times <- function(cx, node) {

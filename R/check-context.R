@@ -21,6 +21,7 @@ new_context <- function(source) {
 }
 
 report <- function(cx, id, at, message, mend = NULL) {
+  if (id == "no_seats" && "seats" %in% cx$unread) return(invisible())  # they are declared, but could not be read
   cx$problems[[length(cx$problems) + 1L]] <- problem(id, message, mend, at)
   invisible()
 }

@@ -141,7 +141,7 @@ answer_type <- function(cx, decision, answers) {
       return(t_yesno)
     } else if (is.null(d) || d$kind %in% c("label", "seat")) {
       ids <- c(ids, intern_label(cx, item$name, item$at))
-    } else {
+    } else if (d$kind != "unread") {
       report(cx, "name_twice", item$at, sprintf("The answer `%s` already names %s (line %d).", item$name, kind_in_words(d$kind), d$at[[1]]), "choose another name for the answer")
     }
   }
@@ -323,7 +323,7 @@ declare_player <- function(cx, name, node) {
       decisions <- names(Filter(function(x) x$kind == "decision", cx$names))
       mend <- did_you_mean(decision, decisions)
       report(cx, "rule_unasked", args$dot_at[[i]], if (nzchar(decision)) sprintf("No `ask` asks for `%s`.", decision) else "A rule needs the name of its decision.",
-             if (is.null(mend) && length(decisions) > 0) sprintf("the decisions are %s", some_of_names(decisions)) else mend)
+             if (!is.null(mend)) mend else if (length(decisions) > 0) sprintf("the decisions are %s", some_of_names(decisions)) else "remove the rule, or ask for it in play: ask(guest, choice = one_of(draw, stand))")
       next
     }
     rules[[decision]] <- rule

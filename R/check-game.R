@@ -56,7 +56,7 @@ format.basanos_check <- function(x, ...) {
 claim_lines <- function(x) {
   unlist(lapply(seq_len(nrow(x$claims)), function(k) {
     claim <- x$claims[k, ]
-    c(sprintf("  %s  %s: %s", if (is.na(claim$passed)) "OPEN " else if (claim$passed) "holds" else "FALSE", claim$text, if (isFALSE(claim$passed)) sprintf("a round that breaks it (claim in line %d):", claim$line) else claim$how),
+    c(sprintf("  %s  %s (%s)", if (is.na(claim$passed)) "OPEN " else if (claim$passed) "holds" else "FALSE", claim$text, if (isFALSE(claim$passed)) sprintf("line %d; a round that breaks it follows", claim$line) else claim$how),
       if (!is.null(x$broken[[k]])) paste0("       ", format(x$broken[[k]])))
   }))
 }

@@ -23,6 +23,7 @@ command_main <- function(args = commandArgs(trailingOnly = TRUE)) {
 
 commands <- function() {
   list(
+    new = list(run = command_new, does = "a commented starter file for a family of games"),
     odds = list(run = command_odds, does = "the odds of a game, counted exactly or sampled"),
     check = list(run = command_check, does = "a rules file: all its problems, and its worked examples"),
     try = list(run = command_try, does = "the value of one expression or function of a game; the table of a set of signs"),

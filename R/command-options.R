@@ -4,7 +4,7 @@
 option <- function(flag, help, default = NULL, metavar = "VALUE") optparse::make_option(paste0("--", flag), type = "character", default = default, help = help, metavar = metavar)
 
 # Returns list(options, game, rest): NULL after printing help. `arguments` names what comes after the game.
-read_options <- function(command, args, options, takes_game = TRUE, arguments = character()) {
+read_options <- function(command, args, options, takes_game = TRUE, arguments = character(), missing = NULL) {
   wanted <- c(if (takes_game) "GAME", arguments)
   parser <- optparse::OptionParser(usage = paste(c("basanos", command, wanted, "[options]"), collapse = " "), option_list = unname(options), add_help_option = FALSE)
   if (any(args %in% c("--help", "-h"))) {
@@ -15,7 +15,7 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
   read <- tryCatch(optparse::parse_args(parser, repeated$args, positional_arguments = TRUE),
                    error = function(e) abort_input("flag_wrong", option_words(conditionMessage(e)), sprintf("see `basanos %s --help`", command)))
   if (takes_game && length(read$args) == 0) abort_input("argument_missing", sprintf("`basanos %s` needs a game.", command), paste("give a path or one of", some_of_names(fair_games(), 30)))
-  if (length(read$args) < length(wanted)) abort_input("argument_missing", sprintf("`basanos %s` needs %s.", command, wanted[[length(read$args) + 1]]), sprintf("see `basanos %s --help`", command))
+  if (length(read$args) < length(wanted)) abort_input("argument_missing", sprintf("`basanos %s` needs %s.", command, wanted[[length(read$args) + 1]]), if (!is.null(missing)) missing else sprintf("see `basanos %s --help`", command))
   if (length(read$args) > length(wanted)) abort_input("argument_unknown", sprintf("`%s` is one argument too many.", read$args[[length(wanted) + 1]]), sprintf("see `basanos %s --help`", command))
   read$options$set <- name_values(repeated$values[["--set"]], "--set", "rounds=7")
   read$options$player <- name_values(repeated$values[["--player"]], "--player", "left=even")

@@ -13,6 +13,7 @@ with_base <- function(parsed, source, depth = 1L) {
   refuse <- function(message, mend) {
     parsed$problems <- c(parsed$problems, list(problem("base_missing", message, mend, node$at)))
     parsed$nodes <- parsed$nodes[!is_base]
+    parsed$unread <- c(parsed$unread, "play", "outcomes", "seats")  # the base would have had them
     without_names(parsed, character())
   }
   name <- if (length(node$args) == 1 && node$args[[1]]$kind == "text") node$args[[1]]$value

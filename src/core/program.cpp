@@ -32,8 +32,7 @@ bool within(int64_t base, int64_t size, size_t cells) {
 void validate(const Program& p) {
   require(!p.code.empty(), "no code");
   // The last operation must not fall through to what is not there.
-  const int last = p.code.back().op;
-  require(last == OP_END || last == OP_FAIL || last == OP_JMP, "code runs past its end");
+  require(p.code.back().op >= 0 && p.code.back().op < OP_COUNT && never_falls_through(p.code.back().op), "code runs past its end");
   for (const Instr& in : p.code) {
     require(in.op >= 0 && in.op < OP_COUNT, "unknown operation");
     const char* roles = op_info(in.op).roles;

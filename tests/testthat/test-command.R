@@ -61,7 +61,7 @@ test_that("wrong calls get a message on standard error and nothing else", {
 
 test_that("help and version", {
   expect_match(run("--help")$out, "COMMAND GAME", all = FALSE)
-  expect_match(run()$out, "dice-duel, harbour-dice, lantern-tiles, tide-signs", all = FALSE)
+  expect_match(run()$out, "cork-signs, deep-well, dice-duel", all = FALSE)
   expect_match(run("odds", "--help")$out, "--engine", all = FALSE)
   expect_match(run("--version")$out, "^basanos [0-9.]+$")
 })

@@ -40,6 +40,11 @@ bad_calls <- list(
   setting_unknown = function() odds("dice-duel", set = list(side = 3)),
   setting_type = function() odds("dice-duel", set = list(sides = 2.5)),
   setting_range = function() odds("dice-duel", set = list(sides = 1)),
+  family_unknown = function() new_game_file("boards"),
+  file_there = function() { path <- tempfile(); writeLines("mine", path); new_game_file("dice", path) },
+  seat_unasked = function() play_game("dice-duel", read = function() character(), write = function(x) NULL),
+  kept_wrong = function() { path <- tempfile(); writeLines("a,b", path); played_rounds(path) },
+  not_written = function() odds(game_with('later("the rest")')),
   mode_unknown = function() odds("dice-duel", mode = "easy"),
   where_never = function() trace_round("lantern-tiles", where = "guest_total > 500"),
   seat_unknown = function() odds("tide-signs", players = list(lft = "even")),
@@ -74,7 +79,7 @@ test_that("each bad call is refused with its id", {
 })
 
 test_that("every id has a bad file or a bad call", {
-  covered_elsewhere <- "stopped"  # by Ctrl-C: see test-command-script.R
+  covered_elsewhere <- c("stopped", "claim_broken", "players_only")  # see test-command-script.R and test-rules-around.R
   expect_setequal(problem_ids(), c(bad_ids, names(bad_calls), covered_elsewhere))
 })
 

@@ -1,0 +1,108 @@
+# Playing at the keyboard: by a script of lines, from a pipe, and at a terminal.
+
+typed <- function(...) {
+  lines <- c(...)
+  function() {
+    if (length(lines) == 0) return(character())
+    line <- lines[[1]]
+    lines <<- lines[-1]
+    line
+  }
+}
+shown_by <- function(...) {
+  out <- character()
+  result <- play_game(..., write = function(x) out <<- c(out, x))
+  list(out = out, all = paste(out, collapse = "\n"), result = result)
+}
+
+test_that("a dice game: legal answers are listed, others asked again, the score runs, play goes on", {
+  p <- shown_by("lantern-tiles", given = "tile = c(10, 8, 6)", seed = 1, read = typed("", "fly", "dr", "stand", "no"))
+  expect_match(p$all, "one of: draw, stand")
+  expect_match(p$all, '"fly" is not allowed here')
+  expect_match(p$all, "=> bright; pays guest \\+2")
+  expect_match(p$all, "Played 1: bright 1; pays so far \\+2")
+  expect_equal(p$result$outcome, "bright")
+})
+
+test_that("the luck of a seed is that of the sampled unit", {
+  p <- shown_by("lantern-tiles", seed = 1, rounds = 1, read = typed(rep("stand", 9)))
+  t <- trace_round("lantern-tiles", unit = 1, seed = 1, players = list(guest = "careful"), given = paste0("choice = c(", paste(rep("stand", 9), collapse = ", "), ")"))
+  expect_equal(p$result$outcome, t$outcome)
+})
+
+test_that("a card game: nobody sees what is hidden, until the round is over", {
+  p <- shown_by("lantern-bluff", seats = "early", seed = 3, rounds = 1, read = typed("check", "fold", "call"))
+  before_end <- sub("=>.*", "", p$all)
+  expect_match(before_end, "card +early: [0-9]+\\n")
+  expect_false(grepl("late: [0-9]+ *\\n", gsub("paid[^\\n]*|counts[^\\n]*", "", regmatches(before_end, regexpr("card[^\\n]*", before_end)))))
+  expect_match(sub(".*=>", "", p$all), "card +early: [0-9]+ +late: [0-9]+")
+  open <- shown_by("lantern-bluff", seats = "early", seed = 3, rounds = 1, reveal = TRUE, read = typed("check", "fold", "call"))
+  expect_match(sub("=>.*", "", open$all), "card +early: [0-9]+ +late: [0-9]+")
+})
+
+test_that("a sign game: the others answer unseen; a word game: marks have shapes", {
+  p <- shown_by("cork-signs", seed = 2, rounds = 1, read = typed("cork"))
+  expect_match(p$all, "right: throw = ")
+  w <- shown_by("tide-words", seed = 1, rounds = 1, given = 'secret = "eaten"', read = typed("zzzzz", "geese", "eaten"))
+  expect_match(w$all, '"zzzzz" is not in the list of words')
+  expect_match(w$all, "\u00b7\u25c7\u25c7\u00b7\u00b7|\u00b7\u25c7\u25c7")
+  expect_match(w$all, "=> found")
+  expect_false(grepl("secret", sub("=>.*", "", w$all)))
+})
+
+test_that("several items, by what is legal; the other seat may be a person, too", {
+  p <- shown_by("six-shells", given = "shell = c(1, 5, 5, 2, 3, 4)", seed = 2, read = typed("7", "2", "1, 1", "1 5 5", "quit"))
+  expect_match(p$all, "There is no such item \"7\"")
+  expect_match(p$all, "That is not allowed here: legal = worth\\(aside\\) > 0")
+  expect_match(p$all, "There is no further \"1\"")
+  expect_match(p$all, "pot +200")
+  both <- shown_by("tide-signs", seats = c("left", "right"), seed = 1, rounds = 1, read = typed("reef", "boat"))
+  expect_match(both$all, "=> left_wins")
+})
+
+test_that("the end of input ends the game quietly, in the middle or between rounds", {
+  expect_match(shown_by("tide-signs", seed = 1, read = typed())$all, "Goodbye")
+  p <- shown_by("tide-signs", seed = 1, read = typed("reef", "perhaps", "no"))
+  expect_match(p$all, "Please answer yes or no")
+})
+
+test_that("rounds played are kept by name and summed up", {
+  path <- tempfile(fileext = ".csv")
+  for (seed in 1:5) shown_by("lantern-tiles", seed = seed, rounds = 2, keep = path, name = "mara", read = typed(rep("stand", 20)))
+  shown_by("lantern-tiles", seed = 3, rounds = 1, keep = path, name = "o'neil, \"jo\"", read = typed(rep("stand", 20)))
+  sums <- played_rounds(path)
+  expect_equal(sums$rounds[sums$name == "mara"], 10)
+  expect_true(all(sums$lower <= sums$won & sums$won <= sums$upper))
+  expect_equal(sums$model_pay[[1]], 0.0386, tolerance = 0.3)
+  expect_match(capture.output(command_main(c("played", path)))[[1]], "player +game")
+})
+
+test_that("from a pipe and at a terminal, on the command line", {
+  skip_if_not_installed("processx")
+  exec <- file.path(testthat::test_path(), "..", "..", "exec", "basanos")
+  skip_if_not(file.exists(exec))
+  env <- c("current", R_LIBS = paste(.libPaths(), collapse = ":"))
+  input <- tempfile()
+  writeLines(c("reef", "no"), input)
+  piped <- processx::run("Rscript", c(exec, "play", "tide-signs", "--seed", "5"), stdin = input, env = env)
+  expect_equal(piped$status, 0)
+  expect_match(piped$stdout, "Played 1")
+  for (case in list(list("lantern-tiles", "stand"), list("lantern-bluff", "check"), list("tide-signs", "boat"), list("tide-words", "crane"))) {
+    p <- processx::process$new("Rscript", c(exec, "play", case[[1]], "--seed", "5"), pty = TRUE, env = env)
+    out <- ""
+    wait_for <- function(text) {
+      until <- Sys.time() + 60
+      while (!grepl(text, out) && p$is_alive() && Sys.time() < until) { p$poll_io(500); out <<- paste0(out, p$read_output()) }
+      expect_match(out, text)
+    }
+    wait_for("\\?")
+    p$write_input("nonsense\n")
+    wait_for("not allowed|not in the list")
+    p$write_input(paste0(case[[2]], "\n"))
+    Sys.sleep(0.3)
+    p$write_input("quit\n")
+    p$wait(20000)
+    expect_false(p$is_alive())
+    p$kill()
+  }
+})

@@ -1,0 +1,95 @@
+# Around the rules: claims, variants, holes, players of their own, outline, starters, findings, modes.
+
+beside <- function(...) {
+  folder <- tempfile()
+  dir.create(folder)
+  files <- list(...)
+  for (name in names(files)) writeLines(files[[name]], file.path(folder, name))
+  file.path(folder, names(files)[[1]])
+}
+
+roll_game <- c("seats(a)", "cube <- die(1:6)", "state(n = 0)", "play({ n <- roll(cube)\n n <- n + roll(cube) })", "outcomes(high = n > 9, low = otherwise)")
+
+test_that("claims are proved, or broken by the shortest round", {
+  check <- check_game(beside(g.game = c(roll_game, 'always("two dice", n >= 2, when = end)', 'never("twelve", n == 12)')))
+  expect_equal(check$claims$passed, c(TRUE, FALSE))
+  expect_match(check$claims$how[[1]], "proved")
+  expect_false(check$ok)
+  broken <- check$broken[[2]]$events
+  expect_equal(broken$value[broken$kind == "draw"], c("6", "6"))
+  big <- check_game("high-water", findings = FALSE)
+  expect_true(big$ok)
+  turns <- check_game(beside(g.game = c("seats(a, b)", "state(n = 0)", "play({ for (mover in turns(each = 3)) add(1, to = n) })", "outcomes(over = otherwise)", 'never("four", n == 4, when = turn)')))
+  expect_false(turns$claims$passed)
+})
+
+test_that("a variant adds, replaces and leaves out, and problems are placed in the file they stand in", {
+  own <- c('based_on("tide-signs")', "without(reef_fond)", 'title("Calm Signs")', "even <- player(throw = reef)", 'example("left throws a boat", given(throw = c(boat, reef)), expect(outcome = right_wins))')
+  g <- game(beside(v.game = own))
+  expect_equal(g$title, "Calm Signs")
+  expect_setequal(names(g$players), c("steady", "even"))
+  expect_equal(probabilities(odds(g))[["draw"]], 1)
+  expect_length(g$examples, 4)
+  base <- c("title(\"Base\")", "seats(a)", "cube <- die(1:6)", "state(n = 0, m = 0)", "", "play({ n <- roll(cubes) })", "outcomes(over = otherwise)")
+  e <- check_game(beside(v.game = 'based_on("base")', base.game = base))
+  expect_match(paste(format(e), collapse = "\n"), "base.game:6:18")
+  expect_equal(game(beside(v.game = c('based_on("base.game")', "without(m)"), base.game = sub("cubes", "cube", base)))$state |> names(), "n")
+  expect_error(game(beside(v.game = 'based_on("v.game")')), class = "basanos_base_missing")
+})
+
+test_that("a hole checks, outlines and plays up to there", {
+  path <- beside(g.game = c("seats(a)", "cube <- die(1:6)", "state(n = 0)", "play({ n <- roll(cube)\n if (n == 6) later(\"roll the six again\") })", "outcomes(over = otherwise)", 'example("a two", given(cube = 2), expect(outcome = over))'))
+  check <- check_game(path)
+  expect_true(check$ok)
+  expect_true("hole" %in% check$findings$id)
+  expect_match(paste(outline_game(path), collapse = "\n"), "not written yet: roll the six again")
+  expect_error(odds(path), class = "basanos_not_written")
+  t <- trace_round(path, given = "cube = 6")
+  expect_equal(t$problem$id, "not_written")
+})
+
+test_that("players may live in a file of their own", {
+  path <- beside(mine.game = c("# two ways of mine", "twice <- function(x) 2 * x", "keen <- player(choice = if (guest_total < twice(11)) draw else stand)"))
+  g <- game("lantern-tiles", players_file = path)
+  expect_true("keen" %in% names(g$players))
+  expect_gt(odds(g, players = list(guest = "keen"))$outcomes$probability[[2]], odds(g)$outcomes$probability[[2]])
+  out <- capture.output(command_main(c("odds", "lantern-tiles", "--players-file", path, "--player", "guest=keen")))
+  expect_match(paste(out, collapse = "\n"), "guest = keen")
+  bad <- beside(bad.game = c("keen <- player(choice = drw)", "seats(other)"))
+  e <- tryCatch(game("lantern-tiles", players_file = bad), error = identity)
+  expect_setequal(e$ids, c("unknown_name", "players_only"))
+  expect_match(conditionMessage(e), "bad.game:1:25")
+})
+
+test_that("modes are bundles of settings", {
+  shallow <- odds("deep-well", mode = "shallow")
+  expect_equal(unlist(shallow$settings[c("top", "tries")]), c(top = 40, tries = 5))
+  expect_equal(odds("deep-well", mode = "shallow", set = list(tries = 6))$settings$tries, 6)
+  expect_equal(probabilities(shallow)[["found"]], 31 / 40)  # five halvings tell 31 numbers apart
+})
+
+test_that("every game of the fair has an outline in both forms, and the starters check clean", {
+  for (name in fair_games()) {
+    lines <- outline_game(name)
+    expect_gt(length(lines), 10)
+    expect_false(any(grepl("&&|==|<-|\\|\\|", lines)), info = paste(name, grep("&&|==|<-|\\|\\|", lines, value = TRUE)[1]))
+    expect_match(outline_game(name, "markdown")[[1]], "^# ")
+  }
+  for (family in game_families()) {
+    path <- new_game_file(family, tempfile(fileext = ".game"))
+    expect_true(check_game(path, findings = FALSE)$ok, info = family)
+    expect_no_error(odds(path, "sample", rounds = 100))
+  }
+})
+
+test_that("what check finds out", {
+  ids <- function(...) check_game(beside(g.game = c(...)))$findings$id
+  expect_true("setting_unread" %in% ids("knob <- setting(3)", roll_game))
+  expect_true("function_unused" %in% ids("spare <- function(x) x + 1", roll_game))
+  expect_true("near_copy" %in% ids("first_of <- function(x) if (x > 3) x * 2 else 0", "two_of <- function(x) if (x > 4) x * 2 else 0", sub("n > 9", "first_of(n) + two_of(n) > 9", roll_game)))
+  expect_true("outcome_never" %in% ids(sub("n > 9", "n > 12", roll_game)))
+  expect_true("outcomes_overlap" %in% ids(sub("high = n > 9", "top = n > 10, high = n > 9", roll_game)))
+  expect_true("round_unbounded" %in% ids(sub("n <- n + roll(cube)", "while (n != 6) n <- roll(cube)", roll_game, fixed = TRUE)))
+  expect_true("no_legal_answer" %in% check_game("three-crabs")$findings$id)
+  expect_true("deck_empty" %in% ids("seats(a)", "cards <- deck(rank = 1:3)", "state(hand = bag(cards))", "play({ deal(4, to = hand) })", "outcomes(over = otherwise)"))
+})

@@ -1,0 +1,76 @@
+# A traced unit is the unit that sampling plays.
+
+test_that("a unit traced by its number ends as the sampled one, in every kind of game", {
+  for (name in c("tide-signs", "lantern-tiles", "harbour-dice", "lantern-bluff", "salt-draw", "three-crabs", "sunken-name", "deep-well", "high-water", "six-shells", "driftwood")) {
+    for (unit in c(1, 2, 57)) {
+      t <- trace_round(name, unit = unit, seed = 9)
+      o <- odds_of(play_rounds(name, 1, seed = 9, first = unit))
+      expect_equal(o$outcomes$name[o$outcomes$probability == 1], t$outcome, info = name)
+      if (length(t$pays) > 0) expect_equal(stats::setNames(o$pays$mean, o$pays$seat), unlist(t$pays), info = name)
+      if (length(t$records) > 0 && !anyNA(o$records$mean)) expect_equal(o$records$mean, as.numeric(unname(unlist(t$records))), info = name)
+    }
+  }
+})
+
+test_that("a match is traced round by round", {
+  t <- trace_round("five-winds", unit = 4)
+  o <- odds_of(play_rounds("five-winds", 1, first = 4))
+  expect_equal(sum(t$events$kind == "round"), o$units$rounds$mean)
+  expect_match(paste(format(t), collapse = "\n"), "left_wins \\([a-z]+ [a-z ]+ [a-z]+\\)")  # the reason, with its verb
+})
+
+test_that("what is drawn, answered and stored is told with its line", {
+  e <- trace_round("lantern-tiles", given = "tile = c(10, 8, 6)")$events
+  expect_equal(e$value[e$kind == "draw"], c("10", "8", "6"))
+  expect_equal(e$name[e$kind == "answer"], c("choice", "choice")[seq_len(sum(e$kind == "answer"))])
+  expect_equal(e$value[e$name == "guest_total"], c("10", "18", "24"))
+  expect_true(all(grepl("roll\\(tile\\)", game("lantern-tiles")$source$lines[e$line[e$kind == "draw"]])))
+})
+
+test_that("the first unit in which something holds is found, and what is too rare is sought over all branches", {
+  t <- trace_round("lantern-tiles", where = "bright")
+  expect_equal(t$outcome, "bright")
+  before <- play_rounds("lantern-tiles", t$unit - 1)
+  expect_equal(odds_of(before)$outcomes$probability[[1]], 0)
+  t <- trace_round("dice-duel", where = "score[first] == 7")
+  expect_equal(t$records$first_score, "7")
+  rare <- game_of("seats(a)", "wheel <- die(1:300)", "state(n = 0, m = 0)", "play({ n <- roll(wheel)\n m <- roll(wheel)\n n <- n + roll(wheel) })", "outcomes(top = n == 600 && m == 1, rest = otherwise)")
+  t <- trace_round(rare, where = "top")
+  expect_equal(t$events$value[t$events$kind == "draw"], c("300", "1", "300"))
+  expect_error(trace_round("tide-signs", where = "throw[left] == throw[right] && beats(throw[left], throw[right])"), class = "basanos_where_never")
+})
+
+test_that("a seat's trace hides what it does not see", {
+  all <- trace_round("lantern-bluff")$events
+  seen <- trace_round("lantern-bluff", sees = "early")$events
+  card <- function(e, seat) e$value[e$name == sprintf("card[%s]", seat)]
+  expect_equal(card(seen, "early"), card(all, "early"))
+  expect_equal(card(seen, "late"), "(unseen)")
+  expect_error(trace_round("lantern-bluff", sees = "nobody"), class = "basanos_seat_unknown")
+})
+
+test_that("a traced round becomes a worked example that holds", {
+  for (name in c("lantern-tiles", "harbour-dice", "lantern-bluff", "salt-draw", "six-shells", "tide-words", "driftwood")) {
+    path <- system.file("games", paste0(name, ".game"), package = "basanos")
+    folder <- tempfile()
+    dir.create(folder)
+    file.copy(list.files(dirname(path), "txt$", full.names = TRUE), folder)
+    copy <- file.path(folder, "copy.game")
+    set <- if (name == "six-shells") list(target = 1000) else list()
+    lines <- trace_as_example(trace_round(name, unit = 6, set = set))
+    if (length(set) > 0) lines <- sub("given(", "given(target = 1000, ", lines, fixed = TRUE)
+    writeLines(c(readLines(path), lines), copy)
+    check <- check_game(copy, findings = FALSE)
+    expect_true(check$ok, info = paste(name, paste(format(check), collapse = "\n")))
+  }
+})
+
+test_that("on the command line", {
+  out <- capture.output(code <- command_main(c("trace", "lantern-tiles", "--unit", "3")))
+  expect_equal(code, 0L)
+  expect_match(out[[1]], "round 3 of seed 1")
+  json <- jsonlite::fromJSON(capture.output(code <- command_main(c("trace", "lantern-tiles", "--unit", "3", "--format", "json"))))
+  expect_equal(json$outcome, trace_round("lantern-tiles", unit = 3)$outcome)
+  out <- capture.output(command_main(c("trace", "lantern-tiles", "--where", "bright", "--as-example")))
+  expect_match(out[[1]], "^example\\(")
+})
