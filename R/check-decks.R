@@ -93,15 +93,21 @@ finish_deck <- function(cx, name, node, all, columns, args, crossed) {
   copies <- unlist(lapply(all, function(rows) rep(list(rows$copies), rows$n)), recursive = FALSE)
   lasts <- lifetime(cx, args$lasts)
   if (lasts == "turn") report(cx, "lifetime_unknown", args$lasts$at, "A deck lasts a round, a match or a sitting.", "leave lasts out for a fresh deck every round")
-  if (!declare(cx, name$name, name$at, "deck", card_names = card_names, copies = copies, lasts = lasts, type = t_item("card", name$name))) return(invisible())
+  if (!declare(cx, name$name, name$at, "deck", card_names = card_names, first_column = as.character(joined[[columns[[1]]]]$values), copies = copies, lasts = lasts, type = t_item("card", name$name))) return(invisible())
   for (column in columns) declare_column(cx, column, name$at, name$name, seq_along(card_names), joined[[column]])
 }
 
 # --- cards by name -----------------------------------------------------------
 
+# The kinds behind names of cards: whole names, or the first column alone, which is the first such card.
+card_kinds <- function(d, texts) {
+  whole <- match(texts, d$card_names)
+  ifelse(is.na(whole), match(texts, d$first_column), whole)
+}
+
 # A card of a deck by its name, or NULL.
 card_named <- function(cx, deck, text, at) {
-  kind <- match(text, cx$names[[deck]]$card_names)
+  kind <- card_kinds(cx$names[[deck]], text)
   if (!is.na(kind)) literal(kind, t_item("card", deck), at)
 }
 
@@ -109,7 +115,7 @@ decks_of <- function(cx) Filter(function(d) d$kind == "deck", cx$names)
 
 # The only deck that has cards of all these names.
 deck_with <- function(cx, texts) {
-  fits <- Filter(function(d) all(texts %in% d$card_names), decks_of(cx))
+  fits <- Filter(function(d) !anyNA(card_kinds(d, texts)), decks_of(cx))
   if (length(fits) == 1) fits[[1]]$name
 }
 

@@ -32,10 +32,10 @@ put_op <- function(place) if (is_kind(place$type, "bag")) "BPUT" else "LPUT"
 
 write_deal_to <- function(em, s) {
   card <- new_cell(em, FALSE)
-  change_place(em, s$place, function(list) write_times(em, s$n, function() {
+  write_times(em, s$n, function() {  # card by card, so that a round stopped in between has those dealt so far
     write_deal(em, s, card)
-    emit(em, put_op(s$place), list, card$cell)
-  }))
+    change_place(em, s$place, function(list) emit(em, put_op(s$place), list, card$cell))
+  })
   write_mark(em, "place", s$at, s$place)
 }
 

@@ -134,8 +134,13 @@ write_for_items <- function(em, s) {
   it <- new.env(parent = emptyenv())
   it$id <- s$var$id
   it$type <- s$var$type
+  fixed <- !s$var$id %in% variables_written(s$body)
   write_each_item(em, s$over, it, function() {
     again <- new_label(em)
+    if (fixed) {  # the name simply stands for the item: a seat is then known while the code is written
+      in_loop(em, out, again, function() write_statement(em, s$body))
+      return(put_label(em, again))
+    }
     move(em, item, em$bound[[as.character(it$id)]])
     kept <- em$bound[[as.character(it$id)]]
     em$bound[[as.character(it$id)]] <- NULL

@@ -20,7 +20,7 @@ try_expression <- function(game, expression, set = list()) {
   if (!is.character(expression) || length(expression) != 1 || is.na(expression)) abort_input("argument_wrong", "`expression` must be one text.", "write it in quotes, as in \"is_bust(25)\"")
   signs <- game$names[[trimws(expression)]]
   if (!is.null(signs) && signs$kind == "signs") return(sign_table_of(game, signs))
-  node <- parse_expression(expression)
+  node <- several_as_list(game, parse_expression(expression))
   cx <- context_of(game)
   v <- value(cx, new_scope("an expression"), node)
   if (length(cx$problems) == 0 && !is_plain(v$type) && !is_pool(v$type)) wrong_type(cx, v, t_whole, "What is tried")
@@ -28,6 +28,16 @@ try_expression <- function(game, expression, set = list()) {
   em <- new_assembler(game, resolve_settings(game, set))
   em$players <- resolve_players(game)
   value_of_code(em, v)
+}
+
+# worth(A, A, 9) where worth takes one thing: the several are a list.
+several_as_list <- function(game, node) {
+  d <- if (node$kind == "call") game$names[[node$fn]]
+  if (!identical(d$kind, "function") || length(d$params) != 1 || length(node$args) < 2 || any(nzchar(node$names))) return(node)
+  node$args <- list(list(kind = "call", fn = "c", args = node$args, names = node$names, name_at = node$name_at, at = node$at, fn_at = node$fn_at))
+  node$names <- ""
+  node$name_at <- list(node$at)
+  node
 }
 
 # The lines of an expression are numbered from here, so that its places and those of the rules that it
@@ -48,7 +58,7 @@ parse_expression <- function(expression) {
 # A context in which everything that the game declares is known.
 context_of <- function(game) {
   cx <- new_context(game$source)
-  for (part in c("names", "labels", "letters", "words", "seats", "settings", "state", "players", "outcomes", "pays", "records", "picks", "spans", "past", "uses", "counted")) cx[[part]] <- game[[part]]
+  for (part in c("names", "labels", "letters", "words", "seats", "settings", "state", "players", "outcomes", "pays", "records", "picks", "spans", "past", "uses", "counted", "next_id")) cx[[part]] <- game[[part]]
   cx
 }
 

@@ -2,7 +2,7 @@
 
 .libPaths(c(".lib", .libPaths()))
 path <- "docs/language.md"
-marker <- "# The words that work today"
+marker <- "# The words"
 lines <- readLines(path)
 kept <- if (marker %in% lines) lines[seq_len(match(marker, lines) - 1L)] else lines
 words <- basanos::vocabulary()
@@ -17,3 +17,15 @@ writeLines(c(kept, marker, "", "Arguments marked `?` may be left out; `...` stan
              unlist(lapply(names(headings), section)),
              "R's own words that the language keeps: `<-`, `if`/`else` (also as a value), `while`, `repeat`, `for`, `break`, `next`, `function`, `return`, `c`, `:`,",
              "`+ - * / ^ %% %/%`, `== != < <= > >=`, `&& || !`, `%in%`, `[ ]`."), path)
+
+# What can go wrong: each id with the message and the mend that its bad file in the tests gets.
+bad <- sort(list.files("tests/testthat/rules-bad", "\\.game$", full.names = TRUE), method = "radix")
+entries <- lapply(bad, function(path) {
+  id <- sub("\\.game$", "", basename(path))
+  check <- basanos::check_game(path)
+  own <- check$problems[check$problems$id == id, ][1, ]
+  if (is.na(own$id)) return(NULL)
+  rule <- trimws(readLines(path)[own$line])
+  c(sprintf("## %s", id), "", own$message, "", sprintf("    %s", rule), "", sprintf("*Mend:* %s.", own$mend), "")
+})
+writeLines(c("# What can go wrong in a rules file", "", "One example of each problem, as its test file gets it: the message, the line, how to mend it. Written by `tools/reference.R`.", "", unlist(entries)), "docs/errors.md")
