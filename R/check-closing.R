@@ -116,7 +116,7 @@ paid_seats <- function(cx, node) {
   if (node$kind == "name" && node$name %in% c("winner", "others", "everyone")) return(list(how = node$name))
   seat <- if (node$kind == "name") match(node$name, cx$seats) else NA
   if (!is.na(seat)) return(list(how = "seat", seat = seat))
-  report(cx, "unknown_seat", node$at, "This must be a seat, or winner, others, everyone.", if (node$kind == "name") did_you_mean(node$name, c(cx$seats, "winner", "others", "everyone")))
+  report(cx, "unknown_seat", node$at, "This must be a seat, or winner, others, everyone.", or_spelling(if (node$kind == "name") did_you_mean(node$name, c(cx$seats, "winner", "others", "everyone"))))
   NULL
 }
 

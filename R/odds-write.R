@@ -20,8 +20,15 @@ odds_json <- function(odds) {
   whole <- list(format = odds_format, basanos = as.character(utils::packageVersion("basanos")), game = odds$name, title = odds$title,
                 hash = odds$hash, engine = odds$engine, unit = odds$unit, rounds = odds$rounds, seed = odds$seed,
                 states = odds$states, unresolved = odds$unresolved, settings = named(odds$settings), players = named(odds$players),
+                units = unit_json(odds),
                 outcomes = table(odds$outcomes), pays = table(odds$pays), records = records)
   as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA, na = "null", pretty = TRUE))
+}
+
+# Of a match or sitting: who won it, and its rounds.
+unit_json <- function(odds) {
+  if (is.null(odds$units)) return(NULL)
+  Filter(Negate(is.null), list(winners = odds$units$winners, rounds = c(as.list(odds$units$rounds), list(distribution = odds$units$distribution))))
 }
 
 #' @rdname odds_json
@@ -42,5 +49,6 @@ as.data.frame.basanos_odds <- function(x, ...) {
     data.frame(kind = kind, name = table[[name]], estimate = table[[estimate]], standard_error = column("standard_error"),
                lower = column("lower"), upper = column("upper"), sd = column("sd"))
   }
-  rbind(part("outcome", x$outcomes, "name", "probability"), part("pay", x$pays, "seat", "mean"), part("record", x$records, "name", "mean"))
+  match <- if (!is.null(x$units$winners)) part("match", x$units$winners, "name", "probability")
+  rbind(match, part("outcome", x$outcomes, "name", "probability"), part("pay", x$pays, "seat", "mean"), part("record", x$records, "name", "mean"))
 }
