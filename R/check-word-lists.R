@@ -178,6 +178,7 @@ value_compare <- function(cx, sc, node, want) {
     report(cx, "words_lengths", node$at, "Only words of one length can be compared letter by letter.", "give the word lists one length, as in words(\"five.txt\", length = 5)")
     return(broken(node$at))
   }
+  cx$words$mark_length <- long
   typed("compare", t_marks, node$at, guess = guess, secret = secret, naive = naive)
 }
 
@@ -205,6 +206,16 @@ value_placed <- marks_count(2L)
 value_present <- marks_count(1L)
 
 marks_in_words <- c("absent", "present", "placed")
+
+# The marks behind a code, in words: as many as the words compared have letters.
+marks_text <- function(code, length) {
+  digits <- integer()
+  while (code > 0 || length(digits) < max(1, length)) {
+    digits <- c(digits, code %% 3)
+    code <- code %/% 3
+  }
+  paste(marks_in_words[digits + 1], collapse = " ")
+}
 
 # "placed absent present" as the code of the marks, or NA
 marks_code <- function(text) {

@@ -176,19 +176,9 @@ value_text <- function(rules, value, type) {
     label = if (value == 0) "nobody" else rules$labels[[value]],
     card = if (value == 0) "none" else rules$names[[type$set]]$card_names[[value]],
     word = if (value == 0) "none" else rules$words$texts[[value]],
-    marks = marks_text(value),
+    marks = marks_text(value, rules$words$mark_length),
     verb = if (value == 0) "meets" else type$verbs[[value]],
     yesno = if (value != 0) "yes" else "no", format(value))
-}
-
-# The marks behind a code: as many letters as its highest digit tells, the rest absent.
-marks_text <- function(code) {
-  digits <- integer()
-  while (code > 0) {
-    digits <- c(digits, code %% 3)
-    code <- code %/% 3
-  }
-  if (length(digits) == 0) "all absent" else paste(marks_in_words[digits + 1], collapse = " ")
 }
 
 source_text <- function(source, at) {

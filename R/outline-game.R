@@ -80,6 +80,8 @@ plain_words <- function(text) {
   for (pair in list(c("&&", "and"), c("||", "or"), c(">=", "is at least"), c("<=", "is at most"), c("==", "is"), c("!=", "is not"))) text <- gsub(paste0("\\s*", gsub("([|])", "\\\\\\1", pair[[1]]), "\\s*"), paste0(" ", pair[[2]], " "), text)
   text <- gsub("!(?=[A-Za-z(])", "not ", gsub("_", " ", text), perl = TRUE)
   text <- gsub("([a-z])\\(\\)", "\\1", text)
+  text <- gsub("([A-Za-z0-9]):([A-Za-z0-9])", "\\1 to \\2", text)
+  text <- gsub("([a-z])\\[([a-z ]+)\\]", "\\1 of \\2", text)
   for (depth in 1:3) text <- gsub("\\b([a-z][a-z ]*[a-z])\\(([^(),]+)\\)", "\\1 of \\2", text)
   text
 }

@@ -81,6 +81,7 @@ play_opening <- function(table) {
   others <- Filter(Negate(is.na), table$program$players[setdiff(seq_along(game$seats), table$people)])
   c(if (is.null(game$title)) game$source$name else game$title, if (!is.null(game$line)) paste0("  ", game$line),
     sprintf("  You play %s%s.", paste(people, collapse = " and "), if (length(others) > 0) paste0(", against ", paste(names(others), others, sep = " = ", collapse = ", ")) else ""),
+    if (!is.null(game$words$mark_length)) sprintf("  Marks: %s.", paste(mark_shapes(), names(mark_shapes()), collapse = ", ")),
     "  Answers may be shortened; `rules` tells the rules, `look` what you see, `quit` ends.", "")
 }
 

@@ -65,14 +65,20 @@ sight_lines <- function(table, seat) {
   lines
 }
 
-# Marks have shapes of their own on a screen.
+# Words and marks stand letter under letter; marks have shapes and colours of their own on a screen.
 screen_text <- function(where, text) {
   of <- if (is_pool(where$type)) where$type$of else where$type
+  if (is_kind(of, "word")) return(gsub(", ", "  ", text, fixed = TRUE))
   if (!is_kind(of, "marks")) return(text)
-  shapes <- c("placed" = "\u25c6", "present" = "\u25c7", "absent" = "\u00b7")
-  for (word in names(shapes)) text <- gsub(word, shapes[[word]], text)
-  gsub("(?<=[\u25c6\u25c7\u00b7]) (?=[\u25c6\u25c7\u00b7])", "", text, perl = TRUE)
+  shapes <- mark_shapes()
+  words <- paste(names(shapes), collapse = "|")
+  text <- gsub(sprintf("(%s) (?=%s)", words, words), "\\1", text, perl = TRUE)
+  text <- gsub(", ", "  ", text, fixed = TRUE)
+  for (word in names(shapes)) text <- gsub(word, shapes[[word]], text, fixed = TRUE)
+  text
 }
+
+mark_shapes <- function() c(placed = cli::col_blue("^"), present = cli::col_magenta("~"), absent = cli::col_grey("."))
 
 # Everything is shown at the end, what was hidden as well.
 round_end_lines <- function(table, result) {
@@ -115,7 +121,8 @@ legal_text <- function(game, ask) {
 }
 
 choices_text <- function(game, d, legal) {
-  if (legal$how == "range") return(sprintf("a whole number from %d to %d", legal$low, legal$high))
+  if (legal$how == "range" && is_kind(d$type, "whole")) return(sprintf("a whole number from %d to %d", legal$low, legal$high))
+  if (legal$how == "range") legal <- list(how = "items", values = seq(legal$low, legal$high))
   type <- if (is_pool(d$type)) d$type$of else d$type
   names <- vapply(legal$values, value_text, "", rules = game, type = type)
   if (legal$how == "several") {
@@ -134,6 +141,7 @@ typed_answer <- function(game, d, legal, line) {
     if (!is.na(id) && id >= legal$low && id <= legal$high) return(as.integer(id))
     return(sprintf("\"%s\" is not in the list of words.", line))
   }
+  if (legal$how == "range" && !is_kind(d$type, "whole")) legal <- list(how = "items", values = seq(legal$low, legal$high))
   if (legal$how == "range") {
     number <- suppressWarnings(as.numeric(line))
     if (!is.na(number) && number == floor(number) && number >= legal$low && number <= legal$high) return(as.integer(number))

@@ -3,6 +3,7 @@
 
 program_format <- 1L
 step_budget <- 1e6
+word_budget <- 1e8  # players of word games go through every guess against every secret
 
 # `settings` and `players` as resolved by resolve_settings() and resolve_players().
 build_program <- function(rules, settings, players, watching = FALSE, claims = list()) {
@@ -133,7 +134,7 @@ finished_program <- function(em, quantities, span = NULL) {
        sources = em$sources, outcomes = em$rules$outcomes$names, outcome_cell = em$outcome_cell,
        quantity_cell = as.integer(vapply(quantities, `[[`, 0, "cell")), quantity_real = vapply(quantities, `[[`, NA, "real"),
        unit_quantity_cell = as.integer(c(span$winner$cell, span$rounds$cell)), unit_quantity_real = rep(FALSE, length(c(span$winner$cell, span$rounds$cell))),
-       step_budget = step_budget, places = rows(em$places, 4))
+       step_budget = if (length(em$rules$words$texts) > 0) word_budget else step_budget, places = rows(em$places, 4))
 }
 
 # Names the game, with its settings and players, in every result.

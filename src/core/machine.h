@@ -4,8 +4,10 @@
 //   Branching  stops at every chance operation, and at ASK and MARK when the driver wants them, so
 //              that the driver can follow every branch (exact), force one (scripts), choose or watch.
 #pragma once
+#include <algorithm>
 #include <cmath>
 #include <cstdint>
+#include <functional>
 #include <vector>
 
 #include "program.h"
@@ -78,9 +80,24 @@ inline bool list_remove(int32_t* list, int32_t item) {
   return false;
 }
 
+constexpr int32_t kFewItems = 24;  // up to here comparing all with all is quicker than sorting
+
 // The sizes of the groups of equal items, largest first: a full house gives 3, 2.
 inline void list_groups(const int32_t* from, int32_t* to) {
   to[0] = 0;
+  if (from[0] > kFewItems) {
+    static thread_local std::vector<int32_t> sorted, sizes;
+    sorted.assign(from + 1, from + 1 + from[0]);
+    std::sort(sorted.begin(), sorted.end());
+    sizes.clear();
+    for (size_t i = 0, j = 0; i < sorted.size(); i = j) {
+      while (j < sorted.size() && sorted[j] == sorted[i]) ++j;
+      sizes.push_back(static_cast<int32_t>(j - i));
+    }
+    std::sort(sizes.begin(), sizes.end(), std::greater<int32_t>());
+    for (int32_t size : sizes) to[++to[0]] = size;
+    return;
+  }
   for (int32_t i = 1; i <= from[0]; ++i) {
     bool seen = false;
     for (int32_t j = 1; j < i && !seen; ++j) seen = from[j] == from[i];

@@ -1,4 +1,5 @@
 // Cards, choices from lists, families of lists, words, rounds within a unit.
+#include <algorithm>
 #include <map>
 #include <string>
 
@@ -125,6 +126,24 @@ void subsets_come_once() {
   CHECK(many.go({{OP_SUBSET, 20, 1, 0, 0, 0}}, Stop::fail).fail == FAIL_ROOM);
 }
 
+// Many items are sorted, few compared: both give the same groups.
+void groups_of_many_are_those_of_few() {
+  int32_t from[200], to[200], by_hand[8] = {};
+  from[0] = 150;
+  for (int32_t k = 1; k <= 150; ++k) {
+    from[k] = (k * k) % 7;
+    ++by_hand[from[k]];
+  }
+  list_groups(from, to);
+  int32_t total = 0;
+  for (int32_t k = 1; k <= to[0]; ++k) {
+    total += to[k];
+    CHECK(k == 1 || to[k - 1] >= to[k]);
+    CHECK(std::count(by_hand, by_hand + 7, to[k]) > 0);
+  }
+  CHECK(total == 150 && to[0] == 7 - static_cast<int32_t>(std::count(by_hand, by_hand + 7, 0)));
+}
+
 void families_and_members() {
   Lists a({4, 6, 6});
   a.p.int_start[20] = 6;
@@ -241,6 +260,7 @@ void test_items() {
   streams_are_the_same_stopped_or_not();
   cards_that_lie_about_are_taken_out();
   subsets_come_once();
+  groups_of_many_are_those_of_few();
   families_and_members();
   drawing_from_a_list_and_successes();
   marks_and_masks();
