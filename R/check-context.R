@@ -7,6 +7,7 @@ new_context <- function(source) {
   cx <- new.env(parent = emptyenv())
   cx$source <- source
   cx$problems <- list()
+  cx$reported <- new.env(parent = emptyenv())  # what was said already
   cx$names <- list()        # name -> declaration
   cx$labels <- character()  # label id -> text
   cx$letters <- character() # labels that count only where a letter is wanted
@@ -22,6 +23,9 @@ new_context <- function(source) {
 
 report <- function(cx, id, at, message, mend = NULL) {
   if (id == "no_seats" && "seats" %in% cx$unread) return(invisible())  # they are declared, but could not be read
+  key <- paste(c(id, at, message), collapse = " ")
+  if (!is.null(cx$reported[[key]])) return(invisible())  # a function is read at each of its calls, and told of once
+  cx$reported[[key]] <- TRUE
   cx$problems[[length(cx$problems) + 1L]] <- problem(id, message, mend, at)
   invisible()
 }

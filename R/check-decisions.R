@@ -97,8 +97,8 @@ plain_conditions <- function(node) {
   for (i in seq_along(node$args)) {
     a <- node$args[[i]]
     if (a$kind == "call" && a$fn == "if" && length(a$args) == 3) {
-      opposite <- list(kind = "call", fn = "!", args = a$args[1], names = "", at = a$args[[1]]$at, fn_at = a$args[[1]]$at)
-      offer <- function(condition, item) list(kind = "call", fn = "if", args = list(condition, item), names = c("", ""), at = a$at, fn_at = a$at)
+      opposite <- list(kind = "call", name = NULL, fn = "!", args = a$args[1], names = "", at = a$args[[1]]$at, fn_at = a$args[[1]]$at)
+      offer <- function(condition, item) list(kind = "call", name = NULL, fn = "if", args = list(condition, item), names = c("", ""), at = a$at, fn_at = a$at)
       args <- c(args, list(offer(a$args[[1]], a$args[[2]]), offer(opposite, a$args[[3]])))
       names <- c(names, "", "")
     } else {

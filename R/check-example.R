@@ -53,7 +53,7 @@ check_given_part <- function(cx, example, name, part, at) {
   } else if (kind == "setting") {
     example$settings[[name]] <- value_of(cx, sc, part, d$type, sprintf("The setting `%s`", name))
   } else if (kind == "state" && is_pool(d$variable$type)) {
-    example$start[[name]] <- pool_start(cx, sc, list(kind = "call", fn = "c", args = listed(part), names = rep("", length(listed(part))), at = part$at), part, d$variable$type$of, forced = TRUE)
+    example$start[[name]] <- pool_start(cx, sc, list(kind = "call", name = NULL, fn = "c", args = listed(part), names = rep("", length(listed(part))), at = part$at), part, d$variable$type$of, forced = TRUE)
   } else if (kind == "state" && is_plain(d$variable$type)) {
     example$start[[name]] <- value_of(cx, sc, part, d$variable$type, sprintf("The start of `%s`", name))
   } else if (kind != "unread") {
@@ -122,7 +122,7 @@ check_expect_part <- function(cx, name, part, at) {
   record <- cx$records[[name]]
   d <- cx$names[[name]]
   if (is.null(record) && !is.null(d) && d$kind %in% c("state", "decision")) {
-    same <- list(kind = "call", fn = "==", args = list(list(kind = "name", name = name, at = at), part), names = c("", ""), at = part$at, fn_at = part$at)
+    same <- list(kind = "call", name = NULL, fn = "==", args = list(list(kind = "name", name = name, at = at), part), names = c("", ""), at = part$at, fn_at = part$at)
     return(list(what = "condition", node = condition(cx, sc, same, "What is expected")))
   }
   if (is.null(record)) {

@@ -62,7 +62,7 @@ statement_repeat <- function(cx, sc, node) {
 statement_for <- function(cx, sc, node) {
   name <- node$args[[1]]
   over <- node$args[[2]]
-  if (over$kind == "name" && over$name == "turns") over <- list(kind = "call", fn = "turns", args = list(), names = character(), name_at = list(), at = over$at, fn_at = over$at)
+  if (over$kind == "name" && over$name == "turns") over <- list(kind = "call", name = NULL, fn = "turns", args = list(), names = character(), name_at = list(), at = over$at, fn_at = over$at)
   if (over$kind == "call" && over$fn == "turns") return(statement_turns(cx, sc, node, name, over))
   v <- collection_value(cx, sc, over, quiet = TRUE)
   if (is.null(v)) return(in_order(list(), node$at))

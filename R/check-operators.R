@@ -178,7 +178,7 @@ membership <- function(cx, sc, node, want) {
   x <- value(cx, sc, node$args[[1]])
   over <- node$args[[2]]
   if (over$kind == "call" && over$fn == "c" && node$args[[1]]$kind == "name") {  # a few comparisons are quicker than a list
-    tests <- lapply(over$args, function(a) comparison(cx, sc, list(kind = "call", fn = "==", args = list(node$args[[1]], a), names = c("", ""), at = node$at), NULL))
+    tests <- lapply(over$args, function(a) comparison(cx, sc, list(kind = "call", name = NULL, fn = "==", args = list(node$args[[1]], a), names = c("", ""), at = node$at), NULL))
     if (length(tests) == 0) return(literal(0, t_yesno, node$at))
     return(Reduce(function(a, b) calculation("||", t_yesno, node$at, list(a, b)), tests))
   }

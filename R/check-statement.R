@@ -159,8 +159,8 @@ accept_each <- function(cx, variable, v, at) {
 statement_add <- function(cx, sc, node) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(in_order(list(), node$at))
-  sum <- list(kind = "call", fn = "+", args = list(args$to, args$n), names = c("", ""), at = node$at, fn_at = node$fn_at)
-  statement_assign(cx, sc, list(kind = "call", fn = "<-", args = list(args$to, sum), names = c("", ""), at = node$at, fn_at = node$fn_at))
+  sum <- list(kind = "call", name = NULL, fn = "+", args = list(args$to, args$n), names = c("", ""), at = node$at, fn_at = node$fn_at)
+  statement_assign(cx, sc, list(kind = "call", name = NULL, fn = "<-", args = list(args$to, sum), names = c("", ""), at = node$at, fn_at = node$fn_at))
 }
 
 collection_change <- function(op, to) function(cx, sc, node) {

@@ -30,8 +30,11 @@ statement_items <- function(node, source) {
     out = sprintf("%s is out", text(a[[1]])),
     end_round = "the round ends",
     later = sprintf("(not written yet: %s)", a[[1]]$value),
-    if (length(a) == 0 && grepl("^[a-z]", node$fn)) in_words(node$fn) else sprintf("the answer is %s", text(node)))
+    if (is_own_function(node$fn)) text(node) else sprintf("the answer is %s", text(node)))
 }
+
+# A function of the rules rather than a word or an operator.
+is_own_function <- function(fn) grepl("^[A-Za-z]", fn) && is.null(vocabulary_word(fn)) && !fn %in% kept_syntax
 
 counted_cards <- function(node, source) {
   n <- node_text(node, source)

@@ -90,7 +90,7 @@ node_builder <- function(data, lines, shift) {
     substr(lines[[data$line1[[r]]]], data$col1[[r]], data$col2[[r]])  # R shortens long texts in its table
   }
   call_node <- function(fn, args, at, names = rep("", length(args)), fn_at = at, name_at = lapply(args, `[[`, "at")) {
-    list(kind = "call", fn = fn, args = args, names = names, name_at = name_at, at = at, fn_at = fn_at)
+    list(kind = "call", name = NULL, fn = fn, args = args, names = names, name_at = name_at, at = at, fn_at = fn_at)
   }
   leaf <- function(r) {
     at <- span(r)

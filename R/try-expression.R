@@ -34,7 +34,7 @@ try_expression <- function(game, expression, set = list()) {
 several_as_list <- function(game, node) {
   d <- if (node$kind == "call") game$names[[node$fn]]
   if (!identical(d$kind, "function") || length(d$params) != 1 || length(node$args) < 2 || any(nzchar(node$names))) return(node)
-  node$args <- list(list(kind = "call", fn = "c", args = node$args, names = node$names, name_at = node$name_at, at = node$at, fn_at = node$fn_at))
+  node$args <- list(list(kind = "call", name = NULL, fn = "c", args = node$args, names = node$names, name_at = node$name_at, at = node$at, fn_at = node$fn_at))
   node$names <- ""
   node$name_at <- list(node$at)
   node

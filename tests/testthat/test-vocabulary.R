@@ -26,6 +26,9 @@ with_grid <- function(e) around(top = sprintf("calm <- player(choice = %s)", e),
 
 # Where an example needs other company than the plain game gives it.
 company <- list(
+  based_on = function(e) e,
+  without = function(e) c('based_on("tide-signs")', e),
+  later = function(e) around(play = sprintf("if (result > 99) %s", e)),
   mode = function(e) around(top = c("sides <- setting(6)", e)),
   alphabet = function(e) around(top = c('secrets <- words("reef", "free")', e)),
   match = function(e) around(top = e, outcomes = FALSE, play = "face <- 5") |> c("outcomes(wins = left, none_wins = otherwise)"),
