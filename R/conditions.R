@@ -61,10 +61,16 @@ problems_table <- function(problems) {
 # The nearest of the known names, or nothing when none is near.
 nearest <- function(name, known) {
   if (length(known) == 0 || !nzchar(name)) return(NULL)
+  asked <- list(name, known)
+  if (identical(asked, guessed$asked)) return(guessed$near)  # a function is read at each of its calls
   away <- utils::adist(name, known, ignore.case = TRUE)[1, ]
-  if (min(away) > max(1, nchar(name) %/% 3)) return(NULL)
-  known[[which.min(away)]]
+  guessed$asked <- asked
+  guessed$near <- if (min(away) <= max(1, nchar(name) %/% 3)) known[[which.min(away)]]
+  guessed$near
 }
+
+# The last question and its answer.
+guessed <- new.env(parent = emptyenv())
 
 did_you_mean <- function(name, known) {
   near <- nearest(name, known)

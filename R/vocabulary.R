@@ -138,9 +138,9 @@ names(vocabulary_words) <- vapply(vocabulary_words, `[[`, "", "name")
 kept_syntax <- c("if", "while", "repeat", "for", "break", "next", "function", "return", "c", "<-", "{", "[", ":",
                  "+", "-", "*", "/", "^", "%%", "%/%", "==", "!=", "<", "<=", ">", ">=", "&&", "||", "!", "%in%")
 
-words_of_kind <- function(...) {
-  names(vocabulary_words)[vapply(vocabulary_words, function(w) w$kind %in% c(...), NA)]
-}
+# Asked at every call in the rules, so the names lie ready by kind.
+words_by_kind <- split(names(vocabulary_words), vapply(vocabulary_words, `[[`, "", "kind"))
+words_of_kind <- function(...) unlist(words_by_kind[c(...)], use.names = FALSE)
 
 vocabulary_word <- function(name) vocabulary_words[[name]]
 
