@@ -233,8 +233,7 @@ ask_choices <- function(cx, sc, parts, d) {
   choices <- if (parts$answers$fn == "some_of") subset_choices(cx, sc, parts$answers) else listed_choices(cx, sc, parts$answers, d)
   if (is.null(choices)) return(NULL)
   if (is.null(parts$legal)) return(choices)
-  type <- if (choices$how == "subsets") d$type else d$type
-  candidate <- new_variable(cx, d$name, type, parts$name_at, "bound")
+  candidate <- new_variable(cx, d$name, d$type, parts$name_at, "bound")
   sc$vars[[d$name]] <- candidate
   legal <- condition(cx, sc, parts$legal, "What makes an answer legal")
   sc$vars[[d$name]] <- NULL

@@ -121,17 +121,11 @@ deck_with <- function(cx, texts) {
 
 # --- words about decks ----------------------------------------------------------
 
-# The deck that a word is given; "" marks one that could not be read.
-deck_argument <- function(cx, node) {
-  d <- declared_thing(cx, node, "deck")
-  if (is.null(d)) NULL else d
-}
-
 # draw(deck): a card, which then lies nowhere but where it is put.
 value_draw <- function(cx, sc, node, want) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(broken(node$at))
-  deck <- deck_argument(cx, args$deck)
+  deck <- declared_thing(cx, args$deck, "deck")
   if (is.null(deck) || !may_draw(cx, sc, node)) return(broken(node$at))
   if (!sc$may_write) {
     report(cx, "draw_here", node$at, sprintf("No card is drawn in %s.", sc$what), "draw it in play")
@@ -158,7 +152,7 @@ statement_deal <- function(cx, sc, node) {
 statement_burn <- function(cx, sc, node) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(in_order(list(), node$at))
-  deck <- deck_argument(cx, args$deck)
+  deck <- declared_thing(cx, args$deck, "deck")
   n <- if (is.null(args$n)) literal(1, t_whole, node$at) else value_of(cx, sc, args$n, t_whole, "The number of cards")
   if (is.null(deck) || !may_write(cx, sc, node$at, "A deck")) return(in_order(list(), node$at))
   typed("burn", t_nothing, node$at, n = n, deck = deck$name)
@@ -168,7 +162,7 @@ statement_shuffle <- function(cx, sc, node) {
   args <- match_arguments(cx, node)
   nothing <- in_order(list(), node$at)
   if (is.null(args)) return(nothing)
-  deck <- deck_argument(cx, args$deck)
+  deck <- declared_thing(cx, args$deck, "deck")
   pile <- if (!is.null(args$with)) value(cx, sc, args$with)
   if (is.null(deck) || !may_write(cx, sc, node$at, "A deck")) return(nothing)
   if (!is.null(pile) && !is_unknown(pile$type) && !(is_pool(pile$type) && identical(pile$type$of$set, deck$name) && is_place(pile))) {

@@ -252,19 +252,12 @@ text_part <- function(cx, sc, node) {
   wrong_type(cx, v, t_whole, "What a text shows")
 }
 
+# The verbs by number, in a table over the span of the signs.
 verb_value <- function(cx, sc, node) {
-  args <- match_arguments(cx, node)
-  if (is.null(args)) return(broken(node$at))
-  a <- value(cx, sc, args$a)
-  b <- value(cx, sc, args$b)
-  if (is_unknown(a$type) || is_unknown(b$type)) return(broken(node$at))
-  signs <- signs_of(cx, a, b)
-  if (is.null(signs)) return(broken(node$at))
-  n <- nrow(signs$verbs)
-  span <- seq(min(signs$members), max(signs$members))
-  codes <- matrix(0L, length(span), length(span))
-  codes[match(signs$members, span), match(signs$members, span)] <- matrix(seq_len(n * n), n)
-  typed("lookup2", list(kind = "verb", verbs = as.vector(signs$verbs)), node$at, left = a, right = b, first = span[[1]], values = as.integer(t(codes)), const = a$const && b$const)
+  about_two_signs(cx, sc, node, function(signs) {
+    n <- nrow(signs$verbs)
+    list(type = list(kind = "verb", verbs = as.vector(signs$verbs)), values = sign_table(matrix(seq_len(n * n), n), signs$members))
+  })
 }
 
 # The same node, every part of it placed at `at`: for expressions inside a text.

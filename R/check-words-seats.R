@@ -1,6 +1,9 @@
 # The words about signs, seats and answers: beats, other, who, leader, prefer; and `it`.
 
-value_beats <- function(cx, sc, node, want) {
+value_beats <- function(cx, sc, node, want) about_two_signs(cx, sc, node, function(signs) list(type = t_yesno, values = signs$beats))
+
+# A word about sign a and sign b: a lookup in the table that `table(signs)` gives, list(type, values).
+about_two_signs <- function(cx, sc, node, table) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(broken(node$at))
   a <- value(cx, sc, args$a)
@@ -8,8 +11,8 @@ value_beats <- function(cx, sc, node, want) {
   if (is_unknown(a$type) || is_unknown(b$type)) return(broken(node$at))
   signs <- signs_of(cx, a, b)
   if (is.null(signs)) return(broken(node$at))
-  typed("lookup2", t_yesno, node$at, left = a, right = b, first = min(signs$members), values = signs$beats,
-        const = a$const && b$const)
+  found <- table(signs)
+  typed("lookup2", found$type, node$at, left = a, right = b, first = min(signs$members), values = found$values, const = a$const && b$const)
 }
 
 signs_of <- function(cx, a, b) {
@@ -87,25 +90,18 @@ preferred_answer <- function(cx, sc, node) {
   list(when = when, node = value_of(cx, sc, node, sc$decision$type, "A preferred answer"))
 }
 
-# turn_number(seat): which turn of the seat this is
-value_turn_number <- function(cx, sc, node, want) {
+# What is kept about each seat while the turns go round; `use` says that it must be kept.
+seat_question <- function(op, type, use) function(cx, sc, node, want) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(broken(node$at))
-  seat <- value_of(cx, sc, args$seat, seat_type(cx), "Whose turn number this is")
+  seat <- value_of(cx, sc, args$seat, seat_type(cx), sprintf("Whom `%s` asks about", node$fn))
   if (is_unknown(seat$type)) return(broken(node$at))
-  cx$uses$turn_number <- TRUE
-  typed("turn_number", t_whole, node$at, seat = seat)
+  cx$uses[[use]] <- TRUE
+  typed(op, type, node$at, seat = seat)
 }
 
-# playing(seat): not out yet
-value_playing <- function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
-  if (is.null(args)) return(broken(node$at))
-  seat <- value_of(cx, sc, args$seat, seat_type(cx), "Who is asked about")
-  if (is_unknown(seat$type)) return(broken(node$at))
-  cx$uses$out <- TRUE
-  typed("playing", t_yesno, node$at, seat = seat)
-}
+value_turn_number <- seat_question("turn_number", t_whole, "turn_number")  # which turn of the seat this is
+value_playing <- seat_question("playing", t_yesno, "out")                  # not out yet
 
 # skip_next(), again(), reverse(): what the end of this turn does. out(seat): no more turns for the seat.
 turn_change <- function(op) function(cx, sc, node) {

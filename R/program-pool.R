@@ -26,7 +26,7 @@ list_of_variable <- function(em, node) {
 
 # The list of one key: its own where the key is known, else a copy.
 write_family_list <- function(em, node) {
-  lies <- place_variable(em, node$var, family_room(em, node$var))
+  lies <- place_variable(em, node$var, past_room)
   key <- write_value(em, node$key)
   if (!is.null(key$const) && key$const >= lies$first && key$const < lies$first + lies$size) return(lies$list + as.integer(key$const) - lies$first)
   copy <- new_list(em, lies$room)
@@ -37,7 +37,7 @@ write_family_list <- function(em, node) {
 # Changes the list of a place with `change(list)`; that of a key not known now is fetched and put back.
 change_place <- function(em, place, change) {
   if (place$op == "var") return(change(list_of_variable(em, place)))
-  lies <- place_variable(em, place$var, family_room(em, place$var))
+  lies <- place_variable(em, place$var, past_room)
   key <- write_value(em, place$key)
   if (!is.null(key$const) && key$const >= lies$first && key$const < lies$first + lies$size) return(change(lies$list + as.integer(key$const) - lies$first))
   kept <- new_cell(em, FALSE)
@@ -48,10 +48,8 @@ change_place <- function(em, place, change) {
   emit(em, "LINTO", kept$cell, lies$family, copy$list)
 }
 
+# Past answers have a room of their own; other families are placed with theirs before play begins.
 past_room <- 1000L
-
-# Families of what is remembered have their room from their declaration; past answers have one of their own.
-family_room <- function(em, variable) past_room
 
 fill_pool <- function(em, node, list, kind) {
   emit(em, "LCLEAR", list)
@@ -135,7 +133,7 @@ anything_key <- function(node) paste("item", node$op)
 room_of <- function(em, node) {
   switch(node$op,
     var = { bound <- em$bound[[as.character(node$var$id)]]; if (!is.null(bound$list)) em$lists[[bound$list + 1L]][[2]] else place_variable(em, node$var)$room },
-    at_seat = place_variable(em, node$var, family_room(em, node$var))$room,
+    at_seat = place_variable(em, node$var, past_room)$room,
     do = max_result_room(em, node),
     choices = , pick_choices = , best_item = choices_room(em, node),
     pool_map = room_of(em, node$over),

@@ -160,7 +160,7 @@ format.basanos_trace <- function(x, ...) {
   line <- vapply(e$line, function(l) if (is.na(l)) "    " else sprintf("%4d", place_in_file(x$source, l)$line), "")
   steps <- if (nrow(e) > 0) sprintf("  %s  %s | %s", line, formatC(what, width = -width), rule)
   end <- if (!is.null(x$problem)) c("", format_problem(x$problem, x$source))
-    else if (!is.null(x$result)) c(sprintf("  => %s", result_text(x$result)), if (length(x$records) > 0) paste0("     ", paste(names(x$records), x$records, sep = " = ", collapse = ", ")))
+    else if (!is.null(x$result) && x$unit_kind == "round") c(sprintf("  => %s", result_text(x$result)), if (length(x$records) > 0) paste0("     ", paste(names(x$records), x$records, sep = " = ", collapse = ", ")))
   c(head, if (length(x$players) > 0) paste0("  players  ", paste(names(x$players), x$players, sep = " = ", collapse = ", ")), "", sub("[ |]+$", "", steps), end)
 }
 

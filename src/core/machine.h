@@ -572,26 +572,20 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
   do {                                                                                 \
     if (__builtin_expect((word) < 1 || (word) > program.words.count(), 0)) FAILS(FAIL_INDEX); \
   } while (0)
-  BASANOS_DO(WLETTERS) {
-    THE_WORD(I[ip->b]);
-    int32_t* const to = I + lists[ip->a].base;
-    const int32_t* const from = program.words.begin(I[ip->b]);
-    const auto n = static_cast<int32_t>(program.words.end(I[ip->b]) - from);
-    if (n > lists[ip->a].room) FAILS(FAIL_ROOM);
-    to[0] = n;
-    for (int32_t k = 0; k < n; ++k) to[k + 1] = from[k];
-    BASANOS_NEXT;
-  }
-  BASANOS_DO(WHIDE) {  // the letters, those not among the tried as 0
-    THE_WORD(I[ip->b]);
-    int32_t* const to = I + lists[ip->a].base;
-    const int32_t* const from = program.words.begin(I[ip->b]);
-    const auto n = static_cast<int32_t>(program.words.end(I[ip->b]) - from);
-    if (n > lists[ip->a].room) FAILS(FAIL_ROOM);
-    to[0] = n;
-    for (int32_t k = 0; k < n; ++k) to[k + 1] = list_has(I + lists[ip->c].base, from[k]) ? from[k] : 0;
-    BASANOS_NEXT;
-  }
+#define LETTERS_AS(letter_shown)                                                        \
+  do {                                                                                 \
+    THE_WORD(I[ip->b]);                                                                \
+    int32_t* const to = I + lists[ip->a].base;                                         \
+    const int32_t* const from = program.words.begin(I[ip->b]);                         \
+    const auto n = static_cast<int32_t>(program.words.end(I[ip->b]) - from);           \
+    if (n > lists[ip->a].room) FAILS(FAIL_ROOM);                                       \
+    to[0] = n;                                                                         \
+    for (int32_t k = 0; k < n; ++k) to[k + 1] = letter_shown;                          \
+    BASANOS_NEXT;                                                                      \
+  } while (0)
+  BASANOS_DO(WLETTERS) LETTERS_AS(from[k]);
+  BASANOS_DO(WHIDE) LETTERS_AS(list_has(I + lists[ip->c].base, from[k]) ? from[k] : 0);  // letters not tried as 0
+#undef LETTERS_AS
   BASANOS_DO(WHAS) {
     THE_WORD(I[ip->c]);
     int32_t found = 0;
