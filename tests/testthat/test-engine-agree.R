@@ -48,7 +48,7 @@ test_that("every game of the fair checks clean, and exact agrees with sampled fo
       exact <- tryCatch(odds(g, players = players, max_states = 6e4), basanos_exact_too_large = function(e) NULL)
       if (is.null(exact)) next
       expect_equal(sum(exact$outcomes$probability), 1, tolerance = 1e-10)
-      sampled <- odds(g, "sample", rounds = 1e5, players = players)
+      sampled <- odds(g, "sample", rounds = if (length(g$words$texts) > 0) 1e4 else 1e5, players = players)
       expect_agrees(sampled, probabilities(exact), 4.5)
     }
   }
