@@ -16,13 +16,13 @@ run_claim <- function(rules, claim) {
   sampled <- core_sample(program, 1, 1, claim_rounds, 1L, NULL)
   if (broken(sampled$failure)) return(result(FALSE, "broken", trace = broken_round(rules, claim, program, sampled$failed_unit)))
   if (sampled$failure$fail > 0) return(result(NA, sprintf("not settled: %s", failure_problem(rules, program, sampled$failure)$message)))
-  result(TRUE, sprintf("not broken in %s sampled %s", format(claim_rounds, big.mark = " "), c(round = "rounds", match = "matches", sitting = "sittings")[[program$unit]]))
+  result(TRUE, sprintf("not broken in %s sampled %s", format(claim_rounds, big.mark = " "), units_in_words(program$unit)))
 }
 
 # The shortest round that breaks it; where that cannot be found, the sampled one.
 broken_round <- function(rules, claim, program, unit = 1) {
   found <- core_witness(program, claim_states, integer(), -1L, failure_code("claim_broken"))
-  forced <- if (found$end == 0L) list(draws = lapply(split(found$value, factor(program$sources[found$source + 1L], levels = program$sources)), as.list), answers = list())
+  forced <- if (found$end == 0L) list(draws = witness_draws(program, found), answers = list())
   watched <- build_program(rules, resolve_settings(rules), resolve_players(rules), watching = TRUE, claims = list(claim))
   watch_trace(rules, watched, unit, 1, forced, NULL)
 }

@@ -24,8 +24,7 @@ play_script <- function(program, script, stop_when_out = FALSE, closing = 0L) {
 example_result <- function(example, lines) list(text = example$text, at = example$at, passed = length(lines) == 0, lines = lines)
 
 prepare_example <- function(rules, example) {
-  plain <- new_assembler(rules, resolve_settings(rules))
-  settings <- resolve_settings(rules, lapply(example$settings, function(v) { x <- write_value(plain, v)$const; if (is_kind(v$type, "yesno")) x == 1 else x }))
+  settings <- resolve_settings(rules, example_settings(rules, example, resolve_settings(rules)))
   em <- new_assembler(rules, settings)
   em$players <- resolve_players(rules, example$players)
   em$start <- example$start
@@ -89,6 +88,15 @@ example_script <- function(em, example) {
     unlist(lapply(given$values, function(v) { items <- sort(vapply(v$values, constant, 0)); as.integer(c(length(items), items)) }))
   })
   list(draws = draws, answers = answers, asks = em$asks, answered = vapply(decisions, function(name) !is.null(example$forced[[name]]), NA), sources = em$sources)
+}
+
+# The settings that an example gives, worked out where the others stand as `settings`.
+example_settings <- function(rules, example, settings) {
+  plain <- new_assembler(rules, settings)
+  lapply(example$settings, function(v) {
+    x <- write_value(plain, v)$const
+    if (is_kind(v$type, "yesno")) x == 1 else x
+  })
 }
 
 rules_decision <- function(em, name) em$rules$decisions[[name]]

@@ -3,7 +3,7 @@
 #' @export
 format.basanos_odds <- function(x, ...) {
   sampled <- x$engine == "sample"
-  how <- if (sampled) sprintf("%s %s sampled%s, seed %s", format(x$rounds, big.mark = " ", scientific = FALSE), c(round = "rounds", match = "matches", sitting = "sittings")[[x$unit]],
+  how <- if (sampled) sprintf("%s %s sampled%s, seed %s", format(x$rounds, big.mark = " ", scientific = FALSE), units_in_words(x$unit),
                               if (x$unit == "round") "" else sprintf(" (%s rounds)", format(x$rounds * x$rounds_in_unit, big.mark = " ", scientific = FALSE)), format(x$seed, scientific = FALSE))
     else sprintf("counted exactly over %s states", format(x$states, big.mark = " ", scientific = FALSE))
   empty <- x$outcomes$probability == 0 & x$outcomes$name %in% outcomes_of_empty_seats(x)
@@ -59,6 +59,8 @@ unit_lines <- function(x, sampled) {
   lines <- record_lines(x$units$rounds, sampled)
   c(winners, sub("record", x$unit, lines[[1]], fixed = TRUE), lines[-1])
 }
+
+units_in_words <- function(unit) c(round = "rounds", match = "matches", sitting = "sittings")[[unit]]
 
 one_in <- function(p) ifelse(p <= 0, "never", ifelse(1 / p < 100, sprintf("%.2f", 1 / p), sprintf("%.0f", 1 / p)))
 

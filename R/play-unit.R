@@ -5,7 +5,6 @@ play_unit <- function(table, seed, unit) {
   result <- NULL
   table$left <- table$forced
   table$asked <- list()
-  table$seen_at <- NULL
   watcher <- function(what, which, value, at, ints, reals) {
     table$ints <- ints
     table$reals <- reals
@@ -21,7 +20,7 @@ play_unit <- function(table, seed, unit) {
   run <- core_watch(table$program, seed, unit, TRUE, watcher)
   if (run$end == 1L) table$write(c("The rules stop this round here:", format_problem(failure_problem(table$game, table$program, run$failure), table$game$source)))
   if (run$end == 3L) abort_input("draw_impossible", "A forced draw cannot come up here.", "give what the die or deck can show at that time")
-  if (run$end == 2L) NULL else if (is.null(result)) list(outcome = "stopped", pays = list(), asks = 0) else result
+  if (run$end == 2L) NULL else if (is.null(result)) list(outcome = "stopped", pays = list()) else result
 }
 
 next_forced <- function(table, source) {
@@ -56,7 +55,7 @@ sight_lines <- function(table, seat) {
   for (where in table$program$lies) {
     if (where$lasts == "decision") next
     values <- watched_values(table$game, table$program, where, table$ints, table$reals)
-    keys <- if (is.null(where$keys)) NULL else where$keys
+    keys <- where$keys
     seen <- if (is.null(keys)) table$reveal || sees_place(table$game, where$name, NULL, seat) else table$reveal | vapply(keys, function(k) sees_place(table$game, where$name, k, seat), NA)
     if (!any(seen)) next
     text <- if (is.null(keys)) values else paste(names(values)[seen], values[seen], sep = ": ", collapse = "   ")

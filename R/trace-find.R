@@ -7,8 +7,7 @@ forced_by <- function(game, given, set, players, mode = NULL) {
   example <- check_given(cx, list(forced = list(), players = list(), settings = list(), start = list()), node)
   if (length(example$start) > 0) abort_input("given_unknown", "A start value of what is remembered cannot be given here.", "give draws, answers, or settings")
   blame_expression(cx$problems, sprintf("given(%s)", given), game$source)
-  plain <- new_assembler(game, resolve_settings(game, set, mode))
-  settings <- lapply(example$settings, function(v) { x <- write_value(plain, v)$const; if (is_kind(v$type, "yesno")) x == 1 else x })
+  settings <- example_settings(game, example, resolve_settings(game, set, mode))
   em <- new_assembler(game, resolve_settings(game, utils::modifyList(as.list(set), settings), mode))
   em$players <- resolve_players(game, players)
   write_unit(em)
@@ -69,8 +68,12 @@ rare_unit <- function(program, sought, where, first, from) {
     abort_input("where_never", sprintf("`%s` did not come up in %s units%s.", where, format(from - first, big.mark = " ", scientific = FALSE),
                 if (found$end == 1L) ", and no branch of chance leads to it" else ""), if (found$end == 1L) "it can never happen: check the condition, or the rules" else "search further from another unit, or ask for something less rare")
   }
-  draws <- split(found$value, factor(program$sources[found$source + 1L], levels = program$sources))
-  list(unit = first, draws = lapply(draws, as.list))
+  list(unit = first, draws = witness_draws(program, found))
+}
+
+# The draws of a round that was found, in order, by source.
+witness_draws <- function(program, found) {
+  lapply(split(found$value, factor(program$sources[found$source + 1L], levels = program$sources)), as.list)
 }
 
 # An outcome by its name, or a condition as one more thing recorded.

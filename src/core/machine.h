@@ -480,23 +480,18 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
     BASANOS_NEXT;
   }
 
-  BASANOS_DO(LAPPEND) {
-    const int32_t* const from = I + lists[ip->b].base;
-    int32_t* const to = I + lists[ip->a].base;
-    const int32_t count = from[0];
-    if (count > lists[ip->a].room - to[0]) FAILS(FAIL_ROOM);
-    for (int32_t k = 1; k <= count; ++k) to[to[0] + k] = from[k];
-    to[0] += count;
-    BASANOS_NEXT;
-  }
-  BASANOS_DO(BAPPEND) {
-    const int32_t* const from = I + lists[ip->b].base;
-    int32_t* const to = I + lists[ip->a].base;
-    const int32_t count = from[0];
-    if (count > lists[ip->a].room - to[0]) FAILS(FAIL_ROOM);
-    for (int32_t k = 1; k <= count; ++k) bag_insert(to, from[k]);
-    BASANOS_NEXT;
-  }
+#define APPEND_EACH(put)                                             \
+  do {                                                              \
+    const int32_t* const from = I + lists[ip->b].base;              \
+    int32_t* const to = I + lists[ip->a].base;                      \
+    const int32_t count = from[0];                                  \
+    if (count > lists[ip->a].room - to[0]) FAILS(FAIL_ROOM);        \
+    for (int32_t k = 1; k <= count; ++k) put;                       \
+    BASANOS_NEXT;                                                   \
+  } while (0)
+  BASANOS_DO(LAPPEND) APPEND_EACH(to[++to[0]] = from[k]);
+  BASANOS_DO(BAPPEND) APPEND_EACH(bag_insert(to, from[k]));
+#undef APPEND_EACH
   BASANOS_DO(LSAME) I[ip->a] = same_list(I + lists[ip->b].base, I + lists[ip->c].base); BASANOS_NEXT;
   BASANOS_DO(LGROUPS)
     if (I[lists[ip->b].base] > lists[ip->a].room) FAILS(FAIL_ROOM);
