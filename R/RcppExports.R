@@ -13,8 +13,8 @@ core_sample <- function(program, seed, first, last, threads, progress) {
     .Call(`_basanos_core_sample`, program, seed, first, last, threads, progress)
 }
 
-core_exact <- function(program, max_states, progress) {
-    .Call(`_basanos_core_exact`, program, max_states, progress)
+core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300) {
+    .Call(`_basanos_core_exact`, program, max_states, progress, max_steps, max_seconds)
 }
 
 core_script <- function(program, draws, answers, answered, ask_decisions, ask_several, stop_when_out, closing) {
@@ -27,5 +27,13 @@ core_watch <- function(program, seed, unit, ask_again, watcher) {
 
 core_witness <- function(program, max_states, outcomes, quantity, failure) {
     .Call(`_basanos_core_witness`, program, max_states, outcomes, quantity, failure)
+}
+
+core_reaches <- function(program, max_states) {
+    .Call(`_basanos_core_reaches`, program, max_states)
+}
+
+core_first_reaching <- function(program, seed, units) {
+    .Call(`_basanos_core_first_reaching`, program, seed, units)
 }
 

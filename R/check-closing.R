@@ -169,30 +169,43 @@ check_because <- function(cx, node) {
 
 # --- matches and sittings -------------------------------------------------------
 
+# A number or a setting, or NULL where it is not given.
+span_number <- function(cx, node, what) {
+  if (is.null(node)) return(NULL)
+  v <- value_of(cx, new_scope("a match"), node, t_whole, what)
+  if (!v$const) report(cx, "not_constant", node$at, sprintf("%s is a number or a setting.", what), "write a number, or a setting's name")
+  v
+}
+
 # match(first_to = 3, counts = wins), match(best_of = 5, counts = wins), match(rounds = 10), match(until = lost)
 check_match <- function(cx, node) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(invisible())
-  number <- function(arg) {
-    if (is.null(args[[arg]])) return(NULL)
-    v <- value_of(cx, new_scope("a match"), args[[arg]], t_whole, sprintf("`%s`", arg))
-    if (!v$const) report(cx, "not_constant", args[[arg]]$at, sprintf("`%s` is a number or a setting.", arg), "write a number, or a setting's name")
-    v
-  }
+  number <- function(arg) span_number(cx, args[[arg]], sprintf("`%s`", arg))
   span <- list(at = node$at, first_to = number("first_to"), best_of = number("best_of"), rounds = number("rounds"), until = span_until(cx, args$until))
+  span$modes <- climbed_modes(cx, args$modes)
+  if (!is.null(span$modes)) for (arg in c("first_to", "best_of", "rounds")) if (!is.null(args[[arg]])) report(cx, "match_climb", args[[arg]]$at, "A climb has one round in each mode.", sprintf("leave out `%s`; `until` may end it earlier", arg))
   span$counts <- counted_family(cx, node, args$counts, !is.null(span$first_to) || !is.null(span$best_of))
-  if (is.null(span$first_to) && is.null(span$best_of) && is.null(span$rounds) && is.null(span$until)) report(cx, "match_endless", node$at, "This match never ends.", vocabulary_word("match")$example)
+  if (is.null(span$first_to) && is.null(span$best_of) && is.null(span$rounds) && is.null(span$until) && is.null(span$modes)) report(cx, "match_endless", node$at, "This match never ends.", vocabulary_word("match")$example)
   cx$match <- span
+}
+
+# modes = c(easy, middle, hard): the names of the modes climbed through, in order.
+climbed_modes <- function(cx, node) {
+  if (is.null(node)) return(NULL)
+  names <- vapply(listed(node), label_text, "")
+  for (i in which(!names %in% names(cx$modes))) report(cx, "mode_unknown", listed(node)[[i]]$at, sprintf("This game has no mode `%s`.", names[[i]]), or_spelling(did_you_mean(names[[i]], names(cx$modes))))
+  names[names %in% names(cx$modes)]
 }
 
 check_sitting <- function(cx, node) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(invisible())
-  rounds <- if (!is.null(args$rounds)) value_of(cx, new_scope("a sitting"), args$rounds, t_whole, "The rounds of a sitting")
-  if (!is.null(rounds) && !rounds$const) report(cx, "not_constant", args$rounds$at, "The rounds of a sitting are a number or a setting.", "write a number, or a setting's name")
-  until <- span_until(cx, args$until)
-  if (is.null(rounds) && is.null(until)) report(cx, "match_endless", node$at, "This sitting never ends.", vocabulary_word("sitting")$example)
-  cx$sitting <- list(at = node$at, rounds = rounds, until = until)
+  number <- function(arg) span_number(cx, args[[arg]], sprintf("`%s`", arg))
+  sitting <- list(at = node$at, rounds = number("rounds"), matches = number("matches"), until = span_until(cx, args$until))
+  if (!is.null(sitting$matches) && !"match" %in% cx$spans) report(cx, "match_none", args$matches$at, "This game has no matches.", "declare match(...) as well, or say so many rounds")
+  if (is.null(sitting$rounds) && is.null(sitting$matches) && is.null(sitting$until)) report(cx, "match_endless", node$at, "This sitting never ends.", vocabulary_word("sitting")$example)
+  cx$sitting <- sitting
 }
 
 # The outcome, or the condition, after which no more rounds are played.

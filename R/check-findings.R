@@ -3,6 +3,8 @@
 
 finding_rounds <- 2e4
 finding_states <- 5e4
+finding_steps <- 2e7
+finding_seconds <- 1.5
 
 finding <- function(id, at, message) list(id = id, line = if (is.null(at)) NA_integer_ else as.integer(at[[1]]), message = message)
 
@@ -11,7 +13,7 @@ find_out <- function(game) {
   program <- compile_game(watched_for_findings(game))
   run <- tryCatch(run_for_findings(game, program), basanos_error = identity)
   found <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game), unused_functions(game), near_copies(game),
-             if (inherits(run, "error")) stopped_findings(run) else c(outcome_findings(game, run), overlap_findings(game, run), pass_findings(run), endless_findings(run), merge_findings(game, run)))
+             if (inherits(run, "error")) stopped_findings(run) else c(outcome_findings(game, run), overlap_findings(game, run), pass_findings(run), endless_findings(run), merge_findings(game, run)), reach_findings(game))
   data.frame(id = vapply(found, `[[`, "", "id"), line = vapply(found, `[[`, 1L, "line"), message = vapply(found, `[[`, "", "message"))
 }
 
@@ -38,11 +40,22 @@ outcome_pairs <- function(game) {
 
 # Counted exactly where that is quick, else sampled.
 run_for_findings <- function(game, program) {
-  run <- core_exact(program, finding_states, NULL)
+  run <- core_exact(program, finding_states, NULL, finding_steps)
   if (run$end == 1L) abort_problems(list(failure_problem(game, program, run$failure)), game$source)
   if (run$end == 0L) return(c(run, list(exact = TRUE, share = run$outcomes / run$rounds)))
-  run <- run_sample(game, program, if (program$unit == "round") finding_rounds else finding_rounds / 20, 1, 1)  # a match has many rounds
+  most <- if (program$unit == "round") finding_rounds else finding_rounds / 20  # a match has many rounds
+  run <- sample_for(game, program, most, finding_seconds)
   c(run, list(exact = FALSE, share = run$outcomes / run$rounds))
+}
+
+# Twice as many units again and again, up to `most` or while another doubling fits in the time.
+sample_for <- function(game, program, most, seconds) {
+  units <- min(most, 100)
+  repeat {
+    took <- system.time(run <- run_sample(game, program, units, 1, 1))[[3]]
+    if (units >= most || took * 3 > seconds) return(run)
+    units <- min(most, 2 * units)
+  }
 }
 
 stopped_findings <- function(error) {

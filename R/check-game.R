@@ -61,10 +61,15 @@ claim_lines <- function(x) {
   }))
 }
 
+most_untried_shown <- 8L
+
 finding_lines <- function(x) {
   if (nrow(x$findings) == 0) return(NULL)
+  untried <- which(x$findings$id == "branch_untried")
+  kept <- setdiff(seq_len(nrow(x$findings)), utils::tail(untried, -most_untried_shown))
+  more <- nrow(x$findings) - length(kept)
   place <- ifelse(is.na(x$findings$line), "", sprintf("line %s: ", x$findings$line))
-  c("", "Worth knowing:", sprintf("  %s%s", place, x$findings$message))
+  c("", "Worth knowing:", sprintf("  %s%s", place, x$findings$message)[kept], if (more > 0) sprintf("  and %d more branches that no example gets to (all of them with --format json)", more))
 }
 
 #' @export

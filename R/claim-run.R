@@ -11,7 +11,7 @@ run_claim <- function(rules, claim) {
   counted <- core_exact(program, claim_states, NULL)
   result <- function(passed, how, ...) list(text = claim$text, at = claim$at, passed = passed, how = how, ...)
   broken <- function(failure) failure$fail == failure_code("claim_broken")
-  if (counted$end == 0L && counted$unresolved < 1e-12) return(result(TRUE, "proved over every branch of chance"))
+  if (counted$end == 0L && counted$unresolved < 1e-12) return(result(TRUE, if (counted$unresolved == 0) "proved over every branch of chance" else sprintf("not broken on any branch but the last %.0e of the weight", counted$unresolved)))
   if (counted$end == 1L && broken(counted$failure)) return(result(FALSE, "broken", trace = broken_round(rules, claim, program)))
   sampled <- core_sample(program, 1, 1, claim_rounds, 1L, NULL)
   if (broken(sampled$failure)) return(result(FALSE, "broken", trace = broken_round(rules, claim, program, sampled$failed_unit)))

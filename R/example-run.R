@@ -27,6 +27,7 @@ prepare_example <- function(rules, example) {
   settings <- resolve_settings(rules, example_settings(rules, example, resolve_settings(rules)))
   em <- new_assembler(rules, settings)
   em$players <- resolve_players(rules, example$players)
+  em$noting <- isTRUE(rules$noting)
   em$start <- example$start
   em$counted <- union(rules$counted, rules$counted_in_examples)
   parts <- list()
@@ -34,6 +35,7 @@ prepare_example <- function(rules, example) {
   else if (example$whole_unit) parts <- write_rounds(em)
   else parts <- write_single_round(em)
   em$span <- parts$span
+  em$measures <- parts$measures
   pays <- parts$pays
   closing <- em$size
   items <- lapply(example$expect, write_expectation, em = em)
@@ -43,6 +45,7 @@ prepare_example <- function(rules, example) {
   program <- finished_program(em, list())
   program$players <- stats::setNames(em$players, rules$seats)
   program$settings <- settings
+  program$noted_places <- em$notes
   c(list(program = program, closing = closing, pays = pays, items = items), example_script(em, example))
 }
 
@@ -56,7 +59,7 @@ write_expectation <- function(em, item) {
   switch(item$what,
     record = list(got = kept(item$record), wanted = kept(item$node)),
     match = list(got = em$span$winner),
-    rounds = list(got = em$span$rounds, wanted = kept(item$node)),
+    rounds = list(got = em$measures$rounds, wanted = kept(item$node)),
     condition = list(holds = kept(item$node), sides = if (is_comparison(item$node)) lapply(item$node$args, kept)),
     pay = list(wanted = lapply(item$nodes, kept)),
     list())

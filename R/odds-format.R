@@ -26,19 +26,20 @@ print.basanos_odds <- function(x, ...) {
 
 choices_lines <- function(x) {
   pairs <- function(what, values) if (length(values) > 0) sprintf("  %-9s %s", what, paste(names(values), vapply(values, format, "", scientific = FALSE), sep = " = ", collapse = ", "))
-  c(pairs("settings", x$settings), pairs("players", x$players))
+  c(pairs("settings", x$settings), if (length(x$modes) > 0) sprintf("  %-9s %s", "modes", paste(x$modes, collapse = ", then ")), pairs("players", x$players))
 }
 
-outcome_lines <- function(outcomes, sampled) {
+outcome_lines <- function(outcomes, sampled, heading = "outcome") {
   p <- outcomes$probability
   if (!sampled) {
-    cells <- list(outcome = outcomes$name, probability = sprintf("%.4f%%", 100 * p), "one in" = one_in(p))
+    cells <- list(outcomes$name, probability = sprintf("%.4f%%", 100 * p), "one in" = one_in(p))
   } else {
     digits <- error_digits(100 * max(outcomes$standard_error))
     percent <- function(v) sprintf("%.*f%%", digits, 100 * v)
-    cells <- list(outcome = outcomes$name, probability = percent(p), "standard error" = sprintf("%.*f%%", digits, 100 * outcomes$standard_error),
+    cells <- list(outcomes$name, probability = percent(p), "standard error" = sprintf("%.*f%%", digits, 100 * outcomes$standard_error),
                   "95% interval" = paste(percent(outcomes$lower), "to", percent(outcomes$upper)))
   }
+  names(cells)[[1]] <- heading
   aligned(cells)
 }
 
@@ -50,14 +51,15 @@ outcomes_of_empty_seats <- function(x) {
   x$outcomes$name[vapply(x$outcomes$name, function(name) any(startsWith(name, paste0(empty, "_"))), NA)]
 }
 
-# Who wins the match, and how many rounds it takes.
+# Who wins the match, or how it ends, and how many rounds it takes.
 unit_lines <- function(x, sampled) {
-  winners <- if (!is.null(x$units$winners)) {
-    lines <- outcome_lines(x$units$winners, sampled)
-    c(sub("outcome", "match  ", lines[[1]]), lines[-1], "")
+  table <- function(heading, outcomes) {
+    if (is.null(outcomes)) return(NULL)
+    lines <- outcome_lines(outcomes, sampled, heading)
+    c(lines, "")
   }
-  lines <- record_lines(x$units$rounds, sampled)
-  c(winners, sub("record", x$unit, lines[[1]], fixed = TRUE), lines[-1])
+  lines <- record_lines(rbind(x$units$rounds, x$units$measures), sampled)
+  c(table("match", x$units$winners), table("match ends", x$units$endings), sub("record", x$unit, lines[[1]], fixed = TRUE), lines[-1])
 }
 
 units_in_words <- function(unit) c(round = "rounds", match = "matches", sitting = "sittings")[[unit]]
@@ -82,7 +84,7 @@ record_lines <- function(records, sampled) {
   number <- function(v) sprintf("%.*f", digits, v)
   cells <- list(record = records$name, mean = number(records$mean), spread = sprintf("%.3f", records$sd))
   if (sampled) cells <- c(cells, list("95% interval" = paste(number(records$lower), "to", number(records$upper))))
-  aligned(c(cells, list(least = format(records$least), most = format(records$most))))
+  aligned(c(cells, list(least = format(records$least), most = ifelse(is.na(records$most), "no limit", format(records$most)))))
 }
 
 # A record of labels has no mean: how often each came up.

@@ -19,16 +19,16 @@ odds_json <- function(odds) {
   records <- lapply(seq_len(nrow(odds$records)), function(k) c(as.list(odds$records[k, ]), list(distribution = odds$distributions[[k]])))
   whole <- list(format = odds_format, basanos = as.character(utils::packageVersion("basanos")), game = odds$name, title = odds$title,
                 hash = odds$hash, engine = odds$engine, unit = odds$unit, rounds = odds$rounds, seed = odds$seed,
-                states = odds$states, unresolved = odds$unresolved, settings = named(odds$settings), players = named(odds$players),
+                states = odds$states, unresolved = odds$unresolved, settings = named(odds$settings), modes = odds$modes, players = named(odds$players),
                 units = unit_json(odds),
                 outcomes = table(odds$outcomes), pays = table(odds$pays), records = records)
   as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA, na = "null", pretty = TRUE))
 }
 
-# Of a match or sitting: who won it, and its rounds.
+# Of a match or sitting: who won it or how it ended, and its rounds.
 unit_json <- function(odds) {
   if (is.null(odds$units)) return(NULL)
-  Filter(Negate(is.null), list(winners = odds$units$winners, rounds = c(as.list(odds$units$rounds), list(distribution = odds$units$distribution))))
+  Filter(Negate(is.null), list(winners = odds$units$winners, endings = odds$units$endings, measures = odds$units$measures, rounds = c(as.list(odds$units$rounds), list(distribution = odds$units$distribution))))
 }
 
 #' @rdname odds_json

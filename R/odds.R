@@ -63,10 +63,10 @@ odds_of <- function(tally) {
     name = tally$name, title = tally$title, hash = program$hash, engine = tally$engine, unit = program_unit(program),
     rounds = if (sampled) counts$units, seed = if (sampled) tally$seed, rounds_in_unit = counts$rounds / counts$units,
     states = counts$states, unresolved = counts$unresolved,
-    seats = names(program$players), settings = program$settings, players = Filter(Negate(is.na), as.list(program$players)),
+    seats = names(program$players), settings = program$settings, modes = program$modes, players = Filter(Negate(is.na), as.list(program$players)),
     outcomes = outcome_table(program$outcomes, counts$outcomes, counts$rounds, sampled, spread_of),
     pays = pay_table(program$pays, pay_counts, sampled, pay_spread),
-    records = record_table(program$records, record_counts, sampled, spread_of, length(program$outcomes) + length(open)),
+    records = record_table(program$records, record_counts, sampled, spread_of, length(program$outcomes) + length(open), counts),
     units = unit_tables(program, counts, tally, sampled),
     distributions = stats::setNames(lapply(seq_along(program$records), function(k) distribution_table(record_counts[[k]], program$records[[k]], tally$naming)), names(program$records))),
     class = "basanos_odds")
@@ -99,18 +99,25 @@ unit_spread <- function(counts, outcomes) {
   }
 }
 
-# What a match or sitting came to: who won it, and how many rounds it took.
+# What a match or sitting came to: who won it, or the outcome of its last round; how many rounds it took; in a
+# sitting of matches how many of those.
 unit_tables <- function(program, counts, tally, sampled) {
   if (program$unit == "round") return(NULL)
-  rounds <- counts$unit_quantities[[length(counts$unit_quantities)]]
-  winners <- if (program$unit == "match") {
-    won <- counts$unit_quantities[[1]]
+  measured <- stats::setNames(counts$unit_quantities, program$measures)
+  rounds <- measured$rounds
+  winners <- if (!is.null(measured$winner)) {
+    won <- measured$winner
     seats <- names(program$players)
     share <- vapply(c(seq_along(seats), 0), function(seat) sum(won$weight[won$value == seat]), 0)
     keep <- c(rep(TRUE, length(seats)), share[[length(share)]] > 0)
     outcome_table(c(seats, "nobody")[keep], share[keep], counts$units, sampled)
   }
-  list(winners = winners, rounds = cbind(data.frame(name = "rounds"), moments(rounds, sampled), least = min(rounds$value), most = max(rounds$value)),
+  endings <- if (!is.null(measured$ending)) {
+    outcome_table(program$outcomes, vapply(seq_along(program$outcomes), function(k) sum(measured$ending$weight[measured$ending$value == k]), 0), counts$units, sampled)
+  }
+  numbers <- measured[!names(measured) %in% c("winner", "ending")]
+  table <- do.call(rbind, unname(Map(function(name, x) cbind(data.frame(name = name), moments(x, sampled), least = min(x$value), most = greatest(x, counts)), names(numbers), numbers)))
+  list(winners = winners, endings = endings, rounds = table[1, ], measures = if (nrow(table) > 1) table[-1, ],
        distribution = data.frame(value = rounds$value, probability = rounds$weight / sum(rounds$weight)))
 }
 
@@ -121,6 +128,12 @@ wilson_interval <- function(count, n, z = confidence_z) {
   centre <- (p + z^2 / (2 * n)) / (1 + z^2 / n)
   half <- z / (1 + z^2 / n) * sqrt(p * (1 - p) / n + z^2 / (4 * n^2))
   list(lower = ifelse(count == 0, 0, centre - half), upper = ifelse(count == n, 1, centre + half))
+}
+
+# The greatest value; none where rounds go on without a bound and the value was still growing when exact left off.
+greatest <- function(x, counts) {
+  last <- which.max(x$value)
+  if (isTRUE(counts$unresolved > 0) && x$weight[[last]] < 1e-12) NA_real_ else x$value[[last]]
 }
 
 # Mean and spread of a distribution given as values and weights.
@@ -146,12 +159,12 @@ pay_table <- function(pays, counts, sampled, spreads) {
 
 is_named_value <- function(record) record$type %in% c("label", "card", "word", "marks")
 
-record_table <- function(records, counts, sampled, spread_of, before) {
+record_table <- function(records, counts, sampled, spread_of, before, bounds) {
   if (length(records) == 0) return(data.frame(name = character(), mean = double()))
   rows <- Map(function(r, x, k) {
     named <- is_named_value(r)
     m <- if (named) moments(list(value = NA_real_, weight = 1), sampled) else moments(x, sampled, spread_of(before + k))
-    cbind(data.frame(name = r$name), m, data.frame(least = if (named) NA_real_ else min(x$value), most = if (named) NA_real_ else max(x$value)))
+    cbind(data.frame(name = r$name), m, data.frame(least = if (named) NA_real_ else min(x$value), most = if (named) NA_real_ else greatest(x, bounds)))
   }, records, counts, seq_along(records))
   do.call(rbind, unname(rows))
 }

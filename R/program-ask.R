@@ -65,6 +65,7 @@ write_answer <- function(em, s, d, seat, target) {
   none <- function() pass_answer(em, target, passed)
   if (choices$how == "labels" && length(choices$items) == 0) return(none())
   done <- new_label(em)
+  note_legal(em, choices, d)
   if (may_be_nothing(choices)) write_pass(em, choices, none, done)
   if (!is.null(passed)) move(em, passed, known(0, t_whole))
   count_one(em, "asks")
@@ -76,7 +77,7 @@ write_answer <- function(em, s, d, seat, target) {
   emit(em, "ASK", new_ask(em, d, seat, choices, s$at), int_const(em, seat), answer_cell, forced)
   rule <- d$rules[[em$players[[seat]]]]
   bind(em, rule$me, known(seat, rule$me$type))
-  if (is_pool(d$type)) fill_place(em, target$list, rule$body, "bag") else write_into(em, rule$body, target)
+  without_notes(em, function() if (is_pool(d$type)) fill_place(em, target$list, rule$body, "bag") else write_into(em, rule$body, target))
   if (!surely_legal(choices, rule$body)) write_legality(em, choices, target, d, seat)
   put_label(em, done)
   back <- done

@@ -35,6 +35,8 @@ new_assembler <- function(rules, settings) {
   em$turning <- list()
   em$watching <- FALSE
   em$inside <- 0L
+  em$noting <- FALSE
+  em$notes <- list()
   em$looks_back <- list()
   em
 }

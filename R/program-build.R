@@ -6,34 +6,32 @@ step_budget <- 1e6
 word_budget <- 1e8  # players of word games go through every guess against every secret
 
 # `settings` and `players` as resolved by resolve_settings() and resolve_players().
-build_program <- function(rules, settings, players, watching = FALSE, claims = list()) {
+build_program <- function(rules, settings, players, watching = FALSE, claims = list(), noting = FALSE) {
   em <- new_assembler(rules, settings)
   em$players <- players
   em$watching <- watching
+  em$noting <- noting
   em$claims <- claims
   unit <- write_unit(em)
   write_deferred(em)
   stop_on_problems(em)
   quantities <- c(lapply(Filter(function(p) !is.null(p$cell), unit$pays), `[[`, "cell"), unname(unit$records))
-  program <- finished_program(em, quantities, unit$span)
+  program <- finished_program(em, quantities, unit$measures)
   program$pays <- lapply(unit$pays, function(p) list(seat = rules$seats[[p$seat]], by_outcome = p$by_outcome, stake = stake_of(em, p$seat)))
   program$records <- lapply(rules$records, function(r) list(name = r$name, type = r$node$type$kind, set = r$node$type$set))
   program$unit <- program_span(rules)
-  program$settings <- settings
+  program$settings <- settled_settings(rules, settings)
+  program$modes <- rules$match$modes
   program$players <- stats::setNames(players, rules$seats)
   program$hash <- program_hash(program)
+  if (noting) program$noted_places <- em$notes
   if (watching) program <- c(program, list(marks = em$marks, asks = em$asks, reasons = unit$reasons, lies = watched_state(em)))
   program
 }
 
 # The widest span that the game declares: one round, or the rounds of a match or a sitting.
 write_unit <- function(em) {
-  if (is.null(em$rules$match) && is.null(em$rules$sitting)) {
-    parts <- write_single_round(em)
-    emit(em, "END")
-    return(parts)
-  }
-  parts <- write_rounds(em)
+  parts <- if (is.null(em$rules$match) && is.null(em$rules$sitting)) write_single_round(em) else write_rounds(em)
   emit(em, "END")
   parts
 }
@@ -55,20 +53,6 @@ write_all_starts <- function(em) {
   write_wide_starts(em)
   write_starts(em, "round")
   for (part in em$rules$state) if (part$lasts == "turn") write_start(em, part)
-}
-
-# Round after round, up to the end of the span.
-write_rounds <- function(em) {
-  write_wide_starts(em)
-  span <- start_span(em)
-  top <- new_label(em)
-  out <- new_label(em)
-  put_label(em, top)
-  parts <- write_round(em)
-  emit(em, "TALLY")
-  write_span_end(em, span, top, out)
-  put_label(em, out)
-  c(parts, list(span = span))
 }
 
 # From the start of what lasts a round to its outcome, pays and records.
@@ -126,15 +110,15 @@ stop_on_problems <- function(em) {
   if (length(em$problems) > 0) abort_problems(sort_problems(em$problems), em$rules$source)
 }
 
-finished_program <- function(em, quantities, span = NULL) {
+finished_program <- function(em, quantities, measures = list()) {
   rows <- function(parts, n) if (length(parts) == 0) matrix(0L, n, 0) else matrix(as.integer(unlist(parts)), nrow = n)
   list(format = program_format, code = assembled(em), int_start = em$int_start, real_start = em$real_start,
        arrays = rows(em$arrays, 4), lists = rows(em$lists, 2), families = rows(em$families, 3), word_start = em$rules$words$start, word_letters = em$rules$words$letters,
        tables = em$tables, weights = em$weights, ranges = matrix(0L, 2, 0),
        sources = em$sources, outcomes = em$rules$outcomes$names, outcome_cell = em$outcome_cell,
        quantity_cell = as.integer(vapply(quantities, `[[`, 0, "cell")), quantity_real = vapply(quantities, `[[`, NA, "real"),
-       unit_quantity_cell = as.integer(c(span$winner$cell, span$rounds$cell)), unit_quantity_real = rep(FALSE, length(c(span$winner$cell, span$rounds$cell))),
-       step_budget = if (length(em$rules$words$texts) > 0) word_budget else step_budget, places = rows(em$places, 4))
+       measures = as.character(names(measures)), unit_quantity_cell = as.integer(vapply(measures, `[[`, 0, "cell")), unit_quantity_real = rep(FALSE, length(measures)),
+       notes = length(em$notes), step_budget = if (length(em$rules$words$texts) > 0) word_budget else step_budget, places = rows(em$places, 4))
 }
 
 # Names the game, with its settings and players, in every result.

@@ -19,7 +19,18 @@ resolve_settings <- function(rules, chosen = list(), mode = NULL) {
   }
   for (s in rules$settings) check_setting_range(em, s)
   stop_on_problems(em)
-  em$settings
+  structure(em$settings, chosen = chosen)
+}
+
+# The settings in each mode of a climb; what the caller chose goes before the mode.
+climb_settings <- function(rules, settings) {
+  lapply(rules$match$modes, function(mode) resolve_settings(rules, attr(settings, "chosen"), mode))
+}
+
+# The settings that are the same all through.
+settled_settings <- function(rules, settings) {
+  climbing <- setdiff(unlist(lapply(rules$modes[rules$match$modes], names)), names(attr(settings, "chosen")))
+  lapply(settings[setdiff(names(settings), climbing)], identity)
 }
 
 mode_settings <- function(rules, mode) {

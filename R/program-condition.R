@@ -94,11 +94,14 @@ jump_if_chosen <- function(em, node, label, when) {
   if (!is.na(sure)) {
     put_label(em, otherwise)
     put_label(em, done)
+    write_note(em, if (sure) "holds" else "fails", node$cond$at)
     return(jump_if(em, if (sure) node$yes else node$no, label, when))
   }
+  write_note(em, "holds", node$cond$at)
   jump_if(em, node$yes, label, when)
   emit(em, "JMP", done)
   put_label(em, otherwise)
+  write_note(em, "fails", node$cond$at)
   jump_if(em, node$no, label, when)
   put_label(em, done)
   NA

@@ -129,18 +129,22 @@ write_choice <- function(em, node, into) {
   sure <- jump_if(em, node$cond, otherwise, when = FALSE)
   if (identical(sure, TRUE)) {
     put_label(em, otherwise)
+    write_note(em, "holds", node$cond$at)
     return(write_value(em, node$yes, into))
   }
   if (identical(sure, FALSE)) {
     em$size <- em$size - 1L  # the jump to what follows anyway
     put_label(em, otherwise)
+    write_note(em, "fails", node$cond$at)
     return(write_value(em, node$no, into))
   }
   target <- result_cell(em, into, is_real(node$type))
   done <- new_label(em)
+  write_note(em, "holds", node$cond$at)
   write_into(em, node$yes, target)
   emit(em, "JMP", done)
   put_label(em, otherwise)
+  write_note(em, "fails", node$cond$at)
   write_into(em, node$no, target)
   put_label(em, done)
   target

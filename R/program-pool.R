@@ -87,9 +87,11 @@ add_chosen_pool <- function(em, node, list, kind) {
   otherwise <- new_label(em)
   done <- new_label(em)
   jump_if(em, node$cond, otherwise, when = FALSE)
+  write_note(em, "holds", node$cond$at)
   add_to_pool(em, node$yes, list, kind)
   emit(em, "JMP", done)
   put_label(em, otherwise)
+  write_note(em, "fails", node$cond$at)
   add_to_pool(em, node$no, list, kind)
   put_label(em, done)
 }

@@ -64,12 +64,14 @@ write_remove <- function(em, s) {
 write_if <- function(em, s) {
   otherwise <- new_label(em)
   sure <- jump_if(em, s$cond, otherwise, when = FALSE)
+  if (!identical(sure, FALSE)) write_note(em, "holds", s$cond$at)
   if (!identical(sure, FALSE)) write_statements(em, s$yes)
   no_more <- length(s$no) == 0 || all(vapply(s$no, function(x) x$op == "seq" && length(x$statements) == 0, NA))
   if (identical(sure, TRUE) || no_more) return(put_label(em, otherwise))
   done <- new_label(em)
   if (is.na(sure)) emit(em, "JMP", done)
   put_label(em, otherwise)
+  write_note(em, "fails", s$cond$at)
   write_statements(em, s$no)
   put_label(em, done)
 }

@@ -52,7 +52,10 @@ parse_chunk <- function(lines, shift) {
 syntax_problem <- function(error, lines, shift) {
   said <- conditionMessage(error)
   place <- regmatches(said, regexec(":([0-9]+):([0-9]+): (.*)", said))[[1]]
-  if (length(place) == 0) return(problem("syntax", "This cannot be read.", NULL, c(shift + 1L, 1L, shift + 1L, 1L)))
+  if (length(place) == 0) {  # R has no place for a lone `_`
+    line <- max(1L, grep("(^|[^A-Za-z0-9._])_", lines)[1L], na.rm = TRUE)
+    return(problem("syntax", "This cannot be read.", "look for a `_` that is part of no name, or for what is missing or doubled", c(shift + line, 1L, shift + line, nchar(lines[[line]]))))
+  }
   line <- min(as.integer(place[[2]]), length(lines))
   col <- max(1L, as.integer(place[[3]]))
   what <- sub("\n.*", "", place[[4]])

@@ -98,17 +98,22 @@ sought_in <- function(game, where) {
 #' @examples
 #' cat(trace_as_example(trace_round("lantern-tiles", unit = 3)), sep = "\n")
 trace_as_example <- function(trace, text = sprintf("%s %s of seed %s", trace$unit_kind, format(trace$unit, scientific = FALSE), format(trace$seed, scientific = FALSE))) {
+  expect <- c(outcome = trace$outcome, if (length(trace$pays) == 1) c(pay = format(trace$pays[[1]])) else if (length(trace$pays) > 1) c(pay = sprintf("c(%s)", paste(names(trace$pays), vapply(trace$pays, format, ""), sep = " = ", collapse = ", "))))
+  if (!is.null(trace$problem)) expect <- c(error = trace$problem$id)
+  c(sprintf("example(\"%s\",", text), sprintf("  given(%s),", trace_given(trace)), sprintf("  expect(%s))", argument_text(expect)))
+}
+
+argument_text <- function(x) paste(names(x), x, sep = " = ", collapse = ", ")
+
+# What was drawn and answered, as an example gives it.
+trace_given <- function(trace) {
   e <- trace$events
   quoted <- function(x) ifelse(grepl("^([A-Za-z.][A-Za-z0-9._]*|-?[0-9.]+)$", x), x, sprintf("\"%s\"", x))
   listed <- function(kind) {
     rows <- e[e$kind == kind, ]
     lapply(split(rows$value, factor(rows$name, levels = unique(rows$name))), function(v) answer_values(v, quoted))
   }
-  given <- c(listed("draw"), listed("answer"))
-  expect <- c(outcome = trace$outcome, if (length(trace$pays) == 1) c(pay = format(trace$pays[[1]])) else if (length(trace$pays) > 1) c(pay = sprintf("c(%s)", paste(names(trace$pays), vapply(trace$pays, format, ""), sep = " = ", collapse = ", "))))
-  pairs <- function(x) paste(names(x), x, sep = " = ", collapse = ", ")
-  if (!is.null(trace$problem)) expect <- c(error = trace$problem$id)
-  c(sprintf("example(\"%s\",", text), sprintf("  given(%s),", pairs(given)), sprintf("  expect(%s))", pairs(expect)))
+  argument_text(c(listed("draw"), listed("answer")))
 }
 
 # c(...) of plain answers; list(c(...), ...) of answers of several items.

@@ -40,7 +40,8 @@ check_sees <- function(game, sees) {
   abort_input("seat_unknown", sprintf("This game has no seat `%s`.", format(sees)), or_spelling(did_you_mean(format(sees), game$seats)))
 }
 
-watch_trace <- function(game, program, unit, seed, forced, seat) {
+# With `up_to`, the key of a note, the unit stops there.
+watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
   events <- list()
   result <- NULL
   asked <- list()
@@ -69,6 +70,7 @@ watch_trace <- function(game, program, unit, seed, forced, seat) {
       return(take("answers", names(game$decisions)[[ask$decision + 1L]]))
     }
     if (what == "mark") {
+      if (program$marks[[which + 1L]]$kind == "note") return(if (identical(program$marks[[which + 1L]]$key, up_to)) FALSE)
       told <- tell_mark(game, program, program$marks[[which + 1L]], asked, ints, reals, seat)
       if (program$marks[[which + 1L]]$kind == "answer") asked <<- list()
       for (t in told) events[[length(events) + 1L]] <<- t

@@ -48,15 +48,17 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_exact
-Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _basanos_core_exact(SEXP programSEXP, SEXP max_statesSEXP, SEXP progressSEXP) {
+Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps, double max_seconds);
+RcppExport SEXP _basanos_core_exact(SEXP programSEXP, SEXP max_statesSEXP, SEXP progressSEXP, SEXP max_stepsSEXP, SEXP max_secondsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
     Rcpp::traits::input_parameter< double >::type max_states(max_statesSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_exact(program, max_states, progress));
+    Rcpp::traits::input_parameter< double >::type max_steps(max_stepsSEXP);
+    Rcpp::traits::input_parameter< double >::type max_seconds(max_secondsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_exact(program, max_states, progress, max_steps, max_seconds));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -108,15 +110,42 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_reaches
+Rcpp::List core_reaches(Rcpp::List program, double max_states);
+RcppExport SEXP _basanos_core_reaches(SEXP programSEXP, SEXP max_statesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    Rcpp::traits::input_parameter< double >::type max_states(max_statesSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_reaches(program, max_states));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_first_reaching
+Rcpp::NumericVector core_first_reaching(Rcpp::List program, double seed, double units);
+RcppExport SEXP _basanos_core_first_reaching(SEXP programSEXP, SEXP seedSEXP, SEXP unitsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< double >::type units(unitsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_first_reaching(program, seed, units));
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_ops", (DL_FUNC) &_basanos_core_ops, 0},
     {"_basanos_core_optimised", (DL_FUNC) &_basanos_core_optimised, 1},
     {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 6},
-    {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 3},
+    {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 5},
     {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 8},
     {"_basanos_core_watch", (DL_FUNC) &_basanos_core_watch, 5},
     {"_basanos_core_witness", (DL_FUNC) &_basanos_core_witness, 5},
+    {"_basanos_core_reaches", (DL_FUNC) &_basanos_core_reaches, 2},
+    {"_basanos_core_first_reaching", (DL_FUNC) &_basanos_core_first_reaching, 3},
     {NULL, NULL, 0}
 };
 

@@ -59,6 +59,7 @@ Program program_from(const Rcpp::List& x) {
   p.outcome_count = Rcpp::as<Rcpp::CharacterVector>(x["outcomes"]).size();
   p.quantities = quantities_from(x, "quantity_cell", "quantity_real");
   p.unit_quantities = quantities_from(x, "unit_quantity_cell", "unit_quantity_real");
+  p.notes = field<int>(x, "notes");
   p.step_budget = static_cast<int64_t>(field<double>(x, "step_budget"));
   validate(p);
   return p;
@@ -86,6 +87,15 @@ Rcpp::List columns(const std::map<double, Number>& counts) {
     weight.push_back(static_cast<double>(w));
   }
   return Rcpp::List::create(_["value"] = value, _["weight"] = weight);
+}
+
+Rcpp::List draws_list(const std::vector<WitnessDraw>& draws) {
+  Rcpp::IntegerVector source, value;
+  for (const WitnessDraw& d : draws) {
+    source.push_back(d.source);
+    value.push_back(d.value);
+  }
+  return Rcpp::List::create(_["source"] = source, _["value"] = value);
 }
 
 Rcpp::List failure_list(const Failure& f) {
@@ -154,15 +164,18 @@ Rcpp::List core_sample(Rcpp::List program, double seed, double first, double las
 }
 
 // [[Rcpp::export]]
-Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp::Function> progress) {
+Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps = 1e18, double max_seconds = 1e300) {
+  static const char* const limit_words[] = {"", "states", "memory", "steps", "time"};
   ExactLimits limits;
   limits.states = static_cast<uint64_t>(max_states);
+  limits.steps = static_cast<uint64_t>(max_steps);
+  limits.seconds = max_seconds;
   const ExactResult r = exact(program_from(program), limits, poll_with(progress));
   Rcpp::List quantities, unit_quantities;
   for (const auto& q : r.quantities) quantities.push_back(columns(q));
   for (const auto& q : r.unit_quantities) unit_quantities.push_back(columns(q));
   return Rcpp::List::create(_["rounds"] = r.rounds, _["unit_quantities"] = unit_quantities, _["end"] = static_cast<int>(r.end), _["states"] = static_cast<double>(r.states),
-                            _["unresolved"] = r.unresolved,
+                            _["unresolved"] = r.unresolved, _["limit"] = limit_words[static_cast<int>(r.limit)],
                             _["outcomes"] = Rcpp::NumericVector(r.outcomes.begin(), r.outcomes.end()),
                             _["quantities"] = quantities, _["failure"] = failure_list(r.failure),
                             _["failure_weight"] = r.failure_weight);
@@ -182,7 +195,7 @@ Rcpp::List core_script(Rcpp::List program, Rcpp::List draws, Rcpp::List answers,
   return Rcpp::List::create(_["end"] = static_cast<int>(r.end), _["failure"] = failure_list(r.failure),
                             _["at"] = r.at, _["which"] = r.which, _["value"] = r.value,
                             _["draws_used"] = r.draws_used, _["answers_used"] = r.answers_used,
-                            _["ints"] = r.ints, _["reals"] = r.reals);
+                            _["ints"] = r.ints, _["reals"] = r.reals, _["noted"] = std::vector<int>(r.noted.begin(), r.noted.end()));
 }
 
 // `watcher` is called with what is seen and the cells, and gives back NULL, an answer, or FALSE to stop.
@@ -215,10 +228,24 @@ Rcpp::List core_witness(Rcpp::List program, double max_states, std::vector<int> 
     return std::find(outcomes.begin(), outcomes.end(), outcome) != outcomes.end();
   };
   const WitnessResult r = find_witness(program_from(program), static_cast<uint64_t>(max_states), sought, [](uint64_t) { return !interrupted(); });
-  Rcpp::IntegerVector source, value;
-  for (const WitnessDraw& d : r.draws) {
-    source.push_back(d.source);
-    value.push_back(d.value);
-  }
-  return Rcpp::List::create(_["end"] = static_cast<int>(r.end), _["states"] = static_cast<double>(r.states), _["source"] = source, _["value"] = value);
+  Rcpp::List found = draws_list(r.draws);
+  found["end"] = static_cast<int>(r.end);
+  return found;
+}
+
+// The fewest draws that lead to each place that a NOTE tells of, NULL where none were found; and whether every
+// state was gone through. Or the first sampled unit that gets there, 0 where none does.
+// [[Rcpp::export]]
+Rcpp::List core_reaches(Rcpp::List program, double max_states) {
+  const ReachResult r = find_reaches(program_from(program), static_cast<uint64_t>(max_states), [](uint64_t) { return !interrupted(); });
+  Rcpp::List places(static_cast<R_xlen_t>(r.places.size()));
+  for (size_t k = 0; k < r.places.size(); ++k)
+    if (r.places[k].found) places[static_cast<R_xlen_t>(k)] = draws_list(r.places[k].draws);
+  return Rcpp::List::create(_["all_seen"] = r.all_seen, _["places"] = places);
+}
+
+// [[Rcpp::export]]
+Rcpp::NumericVector core_first_reaching(Rcpp::List program, double seed, double units) {
+  const std::vector<uint64_t> first = first_reaching(program_from(program), static_cast<uint64_t>(seed), static_cast<uint64_t>(units));
+  return Rcpp::NumericVector(first.begin(), first.end());
 }

@@ -1,4 +1,4 @@
-# Writes the part of docs/language.md that lists the words, from the one table.
+# Writes the part of docs/language.md that lists the words, from the one table, and docs/errors.md.
 
 .libPaths(c(".lib", .libPaths()))
 path <- "docs/language.md"
@@ -8,12 +8,28 @@ kept <- if (marker %in% lines) lines[seq_len(match(marker, lines) - 1L)] else li
 words <- basanos::vocabulary()
 headings <- c(thing = "## Things on the table: `name <- word(...)`", top = "## Declarations: `word(...)` at the top of a file", inner = "## Inside other words",
               statement = "## In play: what happens", value = "## Values", constant = "## Fixed names")
+# The word within whose brackets each bad file of the tests goes wrong: its errors by word.
+places <- utils::read.csv("tests/testthat/rules-bad/places.csv")
+word_at <- function(id, line, column) {
+  before <- substr(readLines(file.path("tests/testthat/rules-bad", paste0(id, ".game")))[line], 1, column + 60)
+  calls <- gregexpr("[a-z_]+(?=\\()", before, perl = TRUE)[[1]]
+  found <- regmatches(before, list(calls))[[1]]
+  depth <- vapply(calls, function(at) { seen <- strsplit(substr(before, at, column - 1), "")[[1]]; sum(seen == "(") - sum(seen == ")") }, 0)
+  open <- found[(calls <= column & depth > 0) | calls == column]
+  open <- open[open %in% words$name]
+  if (length(open) == 0) NA else utils::tail(open, 1)
+}
+places$word <- unlist(Map(word_at, places$id, places$line, places$column))
+errors_of <- function(name) {
+  ids <- sort(unique(places$id[which(places$word == name)]))
+  if (length(ids) == 0) "" else paste(sprintf("[%s](errors.md#%s)", gsub("_", " ", ids), ids), collapse = ", ")
+}
 section <- function(kind) {
   rows <- words[words$kind == kind, ]
   call <- if (kind == "constant") sprintf("`%s`", rows$name) else sprintf("`%s(%s)`", rows$name, rows$signature)
-  c(headings[[kind]], "", "| word | meaning | example |", "|---|---|---|", sprintf("| %s | %s | `%s` |", call, rows$says, gsub("|", "\\|", rows$example, fixed = TRUE)), "")
+  c(headings[[kind]], "", "| word | meaning | example | errors |", "|---|---|---|---|", sprintf("| %s | %s | `%s` | %s |", call, rows$says, gsub("|", "\\|", rows$example, fixed = TRUE), vapply(rows$name, errors_of, "")), "")
 }
-writeLines(c(kept, marker, "", "Arguments marked `?` may be left out; `...` stands for any number. This list is written from the table in `R/vocabulary.R`.", "",
+writeLines(c(kept, marker, "", "Arguments marked `?` may be left out; `...` stands for any number. Under errors: what can go wrong within the word, each with an example of it. This list is written from the table in `R/vocabulary.R`.", "",
              unlist(lapply(names(headings), section)),
              "R's own words that the language keeps: `<-`, `if`/`else` (also as a value), `while`, `repeat`, `for`, `break`, `next`, `function`, `return`, `c`, `:`,",
              "`+ - * / ^ %% %/%`, `== != < <= > >=`, `&& || !`, `%in%`, `[ ]`."), path)

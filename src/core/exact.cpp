@@ -1,6 +1,9 @@
 #include "exact.h"
 
+#include <algorithm>
+#include <chrono>
 #include <cstring>
+#include <limits>
 
 #include "branch.h"
 #include "live.h"
@@ -90,17 +93,23 @@ class Count {
     frame_.restart(program_);
     follow(1.0);
     double waiting = 0;
+    bool cut = false;
     uint64_t draws = 0;
     while (result_.end == ExactEnd::done && !next_.entries().empty()) {
       std::swap(here_, next_);
       next_.clear();
       waiting = 0;
       for (const Layer::Entry& e : here_.entries()) waiting += e.weight;
-      if (++draws > limits_.draws && waiting < limits_.negligible) break;
+      ++draws;
+      if (waiting < limits_.negligible && (draws > limits_.draws || result_.states > limits_.many_states)) {
+        cut = true;
+        break;
+      }
       waiting = expand_all();
     }
     if (result_.end != ExactEnd::done)
       for (const Layer::Entry& e : next_.entries()) waiting += e.weight;
+    if (cut) waiting = std::max(waiting, std::numeric_limits<double>::min());  // it may be too small for a number
     result_.unresolved = waiting + dropped_;
     return std::move(result_);
   }
@@ -111,8 +120,9 @@ class Count {
     const std::vector<Layer::Entry>& entries = here_.entries();
     size_t i = 0;
     for (; i < entries.size() && result_.end == ExactEnd::done; ++i) {
-      if (next_.entries().size() / 4 >= limits_.states || result_.states >= limits_.states || next_.bytes() > limits_.bytes) {
-        result_.end = ExactEnd::too_many_states;
+      const ExactLimit reached = limit_reached();
+      if (reached != ExactLimit::none) {
+        too_large(reached);
         break;
       }
       if (++result_.states % 4096 == 0 && !poll_(result_.states)) {
@@ -126,10 +136,23 @@ class Count {
     return left;
   }
 
+  ExactLimit limit_reached() const {
+    if (next_.entries().size() / 4 >= limits_.states || result_.states >= limits_.states) return ExactLimit::states;
+    if (next_.bytes() > limits_.bytes) return ExactLimit::bytes;
+    if (steps_ > limits_.steps) return ExactLimit::steps;
+    if (result_.states % 64 == 0 && std::chrono::duration<double>(Clock::now() - start_).count() > limits_.seconds) return ExactLimit::seconds;
+    return ExactLimit::none;
+  }
+
+  void too_large(ExactLimit limit) {
+    result_.end = ExactEnd::too_large;
+    result_.limit = limit;
+  }
+
   void expand(const Layer::Entry& entry) {
     unpack(entry);
     if (branch_bound(program_, frame_) > limits_.states) {
-      result_.end = ExactEnd::too_many_states;
+      too_large(ExactLimit::states);
       dropped_ += entry.weight;
       return;
     }
@@ -144,7 +167,9 @@ class Count {
 
   void follow(double weight) {
     for (;;) {
-      switch (run<Branching>(program_, frame_)) {
+      const Stop stop = run<Branching>(program_, frame_);
+      steps_ += static_cast<uint64_t>(program_.step_budget - frame_.budget);
+      switch (stop) {
         case Stop::round:
           round_ended(weight);
           ++frame_.pc;
@@ -226,6 +251,9 @@ class Count {
   Layer here_, next_;
   std::vector<Branch> branches_;
   std::vector<int32_t> key_;
+  using Clock = std::chrono::steady_clock;
+  const Clock::time_point start_ = Clock::now();
+  uint64_t steps_ = 0;
   double dropped_ = 0;  // weight of states with more branches than the limit allows
   ExactResult result_;
 };

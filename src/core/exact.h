@@ -12,16 +12,21 @@ namespace basanos {
 struct ExactLimits {
   uint64_t states = 5000000;      // states visited in all; four times as many may wait
   uint64_t bytes = uint64_t{3} << 30;  // that the waiting states may take
-  // A game may go on without a bound: after so many draws in a row, what is left of the weight is
-  // dropped, and reported, once it is negligible.
+  uint64_t steps = UINT64_MAX;         // backward jumps of the program in all: a bound on the time that is no clock
+  double seconds = 1e300;
+  // A game may go on without a bound: after so many draws in a row, or so many states, what is left of the
+  // weight is dropped, and reported, once it is negligible.
   uint64_t draws = 2000;
+  uint64_t many_states = 200000;
   double negligible = 1e-14;
 };
 
-enum class ExactEnd { done, failed, too_many_states, stopped };
+enum class ExactEnd { done, failed, too_large, stopped };
+enum class ExactLimit { none, states, bytes, steps, seconds };
 
 struct ExactResult {
   ExactEnd end = ExactEnd::done;
+  ExactLimit limit = ExactLimit::none;  // what was too large
   uint64_t states = 0;
   double unresolved = 0;                             // weight not followed to an end
   std::vector<double> outcomes;                      // weight of each

@@ -37,11 +37,12 @@ struct Frame {
   int32_t pc = 0;
   Fail fail = FAIL_NONE;
   int32_t fail_info = 0;
+  std::vector<uint8_t> noted;  // the places that a NOTE has told of
   bool stop_at_asks = false;
   bool stop_at_marks = false;
 
   explicit Frame(const Program& p)
-      : ints(p.int_start), reals(p.real_start), streams(p.sources.size()) {}
+      : ints(p.int_start), reals(p.real_start), streams(p.sources.size()), noted(static_cast<size_t>(p.notes)) {}
 
   void restart(const Program& p) {
     pc = 0;
@@ -657,6 +658,7 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
     mode.round(frame);
     budget = program.step_budget;
     BASANOS_NEXT;
+  BASANOS_DO(NOTE) frame.noted[static_cast<size_t>(ip->a)] = 1; BASANOS_NEXT;
   BASANOS_DO(MARK)
     if constexpr (Mode::branching) {
       if (frame.stop_at_marks) STOP(Stop::mark);

@@ -31,6 +31,7 @@ bool within(int64_t base, int64_t size, size_t cells) {
 
 void validate(const Program& p) {
   require(!p.code.empty(), "no code");
+  require(p.notes >= 0 && p.notes <= 1000000, "notes");
   // The last operation must not fall through to what is not there.
   require(p.code.back().op >= 0 && p.code.back().op < OP_COUNT && never_falls_through(p.code.back().op), "code runs past its end");
   for (const Instr& in : p.code) {
@@ -41,6 +42,7 @@ void validate(const Program& p) {
       const int32_t v = in.operand(k);
       require(v >= 0 && static_cast<size_t>(v) < limit_of(p, roles[k]), op_info(in.op).name);
     }
+    if (in.op == OP_NOTE) require(within(in.a, 1, static_cast<size_t>(p.notes)), "note");
     if (in.op == OP_ASK) require(within(in.c, 1, p.int_start.size()), "answer cell");
     if (in.op == OP_DEAL || in.op == OP_ATAB || in.op == OP_ATAKE || in.op == OP_ATAKEALL || in.op == OP_ASUM)
       require(!p.arrays[static_cast<size_t>(in.op == OP_DEAL ? in.c : in.op == OP_ASUM ? in.b : in.a)].real, "cards are whole");

@@ -75,6 +75,7 @@ struct Program {
   int32_t outcome_count = 0;
   std::vector<Quantity> quantities;       // of each round
   std::vector<Quantity> unit_quantities;  // of a match or sitting of several rounds
+  int32_t notes = 0;              // how many places NOTE tells apart
   int64_t step_budget = 1000000;  // backward jumps allowed in one unit
 };
 

@@ -28,6 +28,7 @@ class Player {
     }
     result_.ints = frame_.ints;
     result_.reals = frame_.reals;
+    result_.noted = frame_.noted;
     return std::move(result_);
   }
 

@@ -26,7 +26,7 @@ constexpr size_t kRoot = SIZE_MAX;
 class Search {
  public:
   Search(const Program& program, uint64_t most, const Sought& sought, const std::function<bool(uint64_t)>& poll)
-      : program_(optimised(program)), live_(Liveness(program_).at_chance()), most_(most), sought_(sought), poll_(poll), frame_(program_) {}
+      : program_(program.notes > 0 ? program : optimised(program)), live_(Liveness(program_).at_chance()), most_(most), sought_(sought), poll_(poll), frame_(program_), reaches_(frame_.noted.size()) {}
 
   WitnessResult go() {
     frame_.restart(program_);
@@ -39,8 +39,10 @@ class Search {
       nodes_[k].ints = {};  // only the way back is still needed
       nodes_[k].reals = {};
     }
-    return end_with(WitnessEnd::none);
+    return end_with(passed_over_ ? WitnessEnd::too_many_states : WitnessEnd::none);
   }
+
+  std::vector<Reach> reaches() { return std::move(reaches_); }
 
  private:
   WitnessResult end_with(WitnessEnd end) {
@@ -52,7 +54,10 @@ class Search {
     std::vector<Branch> branches;
     restore(nodes_[k]);
     const int32_t source = program_.code[static_cast<size_t>(frame_.pc)].b;
-    if (branch_bound(program_, frame_) > most_) return false;
+    if (branch_bound(program_, frame_) > most_) {
+      passed_over_ = true;
+      return false;
+    }
     if (!branches_of(program_, frame_, branches)) return failed(k, {source, 0});
     for (const Branch& b : branches) {
       restore(nodes_[k]);
@@ -65,7 +70,9 @@ class Search {
   // Runs to the next draw; true when what is sought was found on the way.
   bool follow(size_t parent, WitnessDraw draw) {
     for (;;) {
-      switch (run<Branching>(program_, frame_)) {
+      const Stop stop = run<Branching>(program_, frame_);
+      if (!reaches_.empty() && noticed(parent, draw)) return true;
+      switch (stop) {
         case Stop::round:
           if (sought_(program_, frame_, false)) return found(parent, draw);
           ++frame_.pc;
@@ -81,11 +88,28 @@ class Search {
   bool failed(size_t parent, WitnessDraw draw) { return sought_(program_, frame_, true) && found(parent, draw); }
 
   bool found(size_t parent, WitnessDraw draw) {
-    if (parent != kRoot) result_.draws.push_back(draw);
-    for (size_t k = parent; k != kRoot && nodes_[k].parent != kRoot; k = nodes_[k].parent) result_.draws.push_back(nodes_[k].draw);
-    std::reverse(result_.draws.begin(), result_.draws.end());
+    result_.draws = way_to(parent, draw);
     result_.end = WitnessEnd::found;
     return true;
+  }
+
+  std::vector<WitnessDraw> way_to(size_t parent, WitnessDraw last) const {
+    std::vector<WitnessDraw> draws;
+    if (parent != kRoot) draws.push_back(last);
+    for (size_t k = parent; k != kRoot && nodes_[k].parent != kRoot; k = nodes_[k].parent) draws.push_back(nodes_[k].draw);
+    std::reverse(draws.begin(), draws.end());
+    return draws;
+  }
+
+  // Keeps the way to each place that is reached for the first time; true when all have been.
+  bool noticed(size_t parent, WitnessDraw draw) {
+    bool all = true;
+    for (size_t k = 0; k < reaches_.size(); ++k) {
+      if (frame_.noted[k] && !reaches_[k].found) reaches_[k] = {true, way_to(parent, draw)};
+      all = all && reaches_[k].found;
+    }
+    if (all) result_.end = WitnessEnd::found;
+    return all;
   }
 
   void keep(size_t parent, WitnessDraw draw) {
@@ -122,6 +146,8 @@ class Search {
   Frame frame_;
   std::vector<Node> nodes_;
   std::unordered_set<std::string> seen_;
+  std::vector<Reach> reaches_;
+  bool passed_over_ = false;  // a state with too many branches
   WitnessResult result_;
 };
 
@@ -129,6 +155,28 @@ class Search {
 
 WitnessResult find_witness(const Program& program, uint64_t most_states, const Sought& sought, const std::function<bool(uint64_t)>& poll) {
   return Search(program, most_states, sought, poll).go();
+}
+
+ReachResult find_reaches(const Program& program, uint64_t most_states, const std::function<bool(uint64_t)>& poll) {
+  const Sought nothing = [](const Program&, const Frame&, bool) { return false; };
+  Search search(program, most_states, nothing, poll);
+  const WitnessEnd end = search.go().end;
+  return {end == WitnessEnd::found || end == WitnessEnd::none, search.reaches()};
+}
+
+std::vector<uint64_t> first_reaching(const Program& program, uint64_t seed, uint64_t units) {
+  std::vector<uint64_t> first(static_cast<size_t>(program.notes)), keys;
+  for (const std::string& source : program.sources) keys.push_back(source_key(seed, source));
+  Frame frame(program);
+  for (uint64_t unit = 1; unit <= units; ++unit) {
+    frame.restart(program);
+    std::fill(frame.noted.begin(), frame.noted.end(), uint8_t{0});
+    for (size_t s = 0; s < keys.size(); ++s) frame.streams[s] = stream_start(keys[s], unit);
+    if (run<Sampling>(program, frame) != Stop::end) continue;
+    for (size_t k = 0; k < first.size(); ++k)
+      if (frame.noted[k] && first[k] == 0) first[k] = unit;
+  }
+  return first;
 }
 
 }  // namespace basanos

@@ -204,7 +204,7 @@ void exact_reports_what_it_did_not_follow() {
   ExactLimits few;
   few.states = 10;
   r = exact(p, few, go_on);
-  CHECK(r.end == ExactEnd::too_many_states && std::fabs(r.unresolved - std::pow(5.0 / 6, 10)) < 1e-12);
+  CHECK(r.end == ExactEnd::too_large && r.limit == ExactLimit::states && std::fabs(r.unresolved - std::pow(5.0 / 6, 10)) < 1e-12);
   CHECK(exact(one_die(), few, [](uint64_t) { return false; }).end == ExactEnd::done);  // polled only now and then
 }
 

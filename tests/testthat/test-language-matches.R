@@ -53,3 +53,40 @@ test_that("outcomes by label, and seats that stay empty", {
   expect_equal(odds(g, set = list(seated = 2))$records$mean, 2)
   expect_error(odds(g, set = list(seated = 1)), class = "basanos_setting_range")
 })
+
+test_that("a climb has one round in each mode, until it ends earlier", {
+  climb <- function(...) game_of("seats(guest)", "sides <- setting(6, from = 2, to = 40)", "low <- mode(sides = 4)", "high <- mode(sides = 20)", "cube <- die(1:sides)", "state(face = 0, total = list(1:40, room = sides))",
+    "play({ for (i in 1:sides) put(1, into = total)\n face <- roll(cube) })", "outcomes(one = face == 1, more = otherwise)", "record(size = size(total), sides = sides)", "pays(guest, one = 1, more = 0)", ...)
+  o <- odds(climb("match(modes = c(low, high), until = more)"))
+  expect_equal(o$units$rounds$mean, 1 + 1 / 4)
+  expect_equal(o$units$endings$probability, c(1 / 80, 79 / 80))
+  expect_equal(o$distributions$sides$value, c(4, 20))
+  expect_equal(o$distributions$size, o$distributions$sides)
+  expect_equal(o$distributions$sides$probability, c(4, 1) / 5)
+  expect_match(format(o), "modes     low, then high", all = FALSE)
+  s <- odds(climb("match(modes = c(low, high), until = more)"), "sample", rounds = 1e5)
+  expect_lt(max(abs(s$units$endings$probability - o$units$endings$probability) / s$units$endings$standard_error), 4)
+  all <- odds(climb("match(modes = c(low, high, low))"))
+  expect_equal(all$units$rounds$least, 3)
+  chosen <- odds(climb("match(modes = c(low, high), until = more)"), set = list(sides = 10))  # what is chosen goes before the mode
+  expect_equal(chosen$units$endings$probability[[1]], 1 / 100)
+  expect_true(check_game(climb("match(modes = c(low, high), until = more)", 'example("both", given(cube = c(1, 17)), expect(rounds = 2, outcome = more, sides = 20))'))$ok)
+  expect_match(trace_round(climb("match(modes = c(high, low))"), given = "cube = c(19, 4)")$events$value, "19", all = FALSE)
+})
+
+test_that("a sitting of matches: what lasts each, how many each seat won", {
+  g <- throws("match(first_to = 2, counts = wins)", "sitting(matches = 3)", state = "state(of_match = 0, lasts = match)\n state(of_sitting = 0, lasts = sitting)",
+    play = "add(1, to = of_match)\n add(1, to = of_sitting)\n ask(seats, throw = one_of(sign))", "record(of_match = of_match, of_sitting = of_sitting)")
+  o <- odds(g)
+  expect_identical(o$unit, "sitting")
+  expect_equal(o$units$rounds$mean, 3 * 3.75, tolerance = 1e-9)
+  expect_identical(o$units$measures$name, c("matches", "matches_left_won", "matches_right_won"))
+  expect_equal(o$units$measures$mean, c(3, 1.5, 1.5), tolerance = 1e-9)
+  expect_equal(o$units$measures$sd[2:3], rep(sqrt(3) / 2, 2), tolerance = 1e-9)
+  expect_identical(o$records$most, c(NA_real_, NA_real_))  # draws may go on for ever
+  s <- odds(g, "sample", rounds = 1e5)
+  expect_lt(max(abs(s$records$mean - o$records$mean) / s$records$standard_error), 4)
+  until <- odds(throws("match(first_to = 1, counts = wins)", "sitting(until = right_wins)"), "sample", rounds = 1e4)
+  expect_equal(until$units$measures$mean[[1]], 2, tolerance = 0.05)
+  expect_true(check_game(throws("match(first_to = 1, counts = wins)", "sitting(rounds = 3)", 'example("the match in play is ended", given(throw = c(reef, boat, boat, boat, reef, reef, reef, boat)), expect(rounds = 4, match = left))'))$ok)
+})

@@ -1,0 +1,79 @@
+# Branches of the rules that no example goes through, each with a round that would; and those that no round
+# reaches. Whatever is legal may be answered here: the branches are the game's, not one player's.
+
+reach_states <- 3e4
+reach_units <- 5e3
+
+reach_findings <- function(game) {
+  anyone <- game_of_anyone(game)
+  program <- reach_program(anyone)
+  if (length(program$noted_places) == 0) return(list())
+  keys <- names(program$noted_places)
+  seen <- noted_in_examples(game)
+  ways <- ways_to_places(anyone, program, keys)
+  found <- lapply(setdiff(keys, seen), function(key) reach_finding(game, anyone, program$noted_places[[key]], key, ways$at[[key]], ways$all_seen))
+  c(Filter(Negate(is.null), found), never_legal(game, keys))
+}
+
+# The game with every seat answering evenly.
+game_of_anyone <- function(game) {
+  me <- list(id = "me of anyone", type = seat_type(game))
+  for (name in names(game$decisions)) {
+    d <- game$decisions[[name]]
+    game$decisions[[name]]$rules$anyone <- list(me = me, body = typed("pick_choices", d$type, d$at, source = ""))
+  }
+  game
+}
+
+reach_program <- function(anyone) {
+  program <- build_program(anyone, resolve_settings(anyone), rep("anyone", length(anyone$seats)), noting = TRUE)
+  program$step_budget <- step_budget
+  program
+}
+
+noted_in_examples <- function(game) {
+  game$noting <- TRUE
+  unique(unlist(lapply(game$examples, function(example) {
+    prepared <- tryCatch(prepare_example(game, example), basanos_error = function(e) NULL)
+    if (is.null(prepared)) return(NULL)
+    played <- play_script(prepared$program, prepared, example$stop_when_out, prepared$closing)
+    names(prepared$program$noted_places)[played$noted == 1]
+  })))
+}
+
+# For each place the draws that lead there, or the first sampled unit that gets there.
+ways_to_places <- function(anyone, program, keys) {
+  effort <- if (length(anyone$words$texts) > 0) 0.01 else 1  # to go through all the words takes its time
+  shortest <- core_reaches(program, reach_states * effort)
+  first <- if (shortest$all_seen) integer(length(keys)) else core_first_reaching(program, 1, reach_units * effort)
+  ways <- Map(function(found, unit) if (!is.null(found)) list(draws = witness_draws(program, found)) else if (unit > 0) list(unit = unit), shortest$places, first)
+  list(all_seen = shortest$all_seen, at = stats::setNames(ways, keys))
+}
+
+reach_finding <- function(game, anyone, place, key, way, all_seen) {
+  if (startsWith(place$kind, "answer")) {
+    if (!is.null(way)) return(NULL)
+    label <- game$labels[[as.integer(sub("answer ", "", place$kind))]]
+    return(finding("answer_never", place$at, sprintf("The answer `%s` %s.", label, if (all_seen) "is never legal" else "was not legal in any round looked at")))
+  }
+  where <- sprintf("`%s` %s", source_text(game$source, place$at), if (place$kind == "holds") "holds" else "does not hold")
+  if (!is.null(way)) return(finding("branch_untried", place$at, sprintf("No example gets to where %s. This round does: given(%s)", where, given_on_the_way(anyone, key, way))))
+  finding("branch_unreached", place$at, if (all_seen) sprintf("No round gets to where %s.", where) else sprintf("No example gets to where %s, and no round looked at did.", where))
+}
+
+# The draws and answers of a round that goes that way, up to the branch.
+given_on_the_way <- function(anyone, key, way) {
+  program <- build_program(anyone, resolve_settings(anyone), rep("anyone", length(anyone$seats)), watching = TRUE, noting = TRUE)
+  trace <- watch_trace(anyone, program, if (is.null(way$unit)) 1 else way$unit, 1, if (!is.null(way$draws)) list(draws = way$draws, answers = list()), NULL, up_to = key)
+  paste(c(Filter(nzchar, trace_given(trace)), "rest = stop"), collapse = ", ")
+}
+
+# Answers that no condition ever lets through have no place at all in the program.
+never_legal <- function(game, keys) {
+  found <- lapply(game$decisions, function(d) {
+    places <- vapply(d$type$members, function(id) paste(c("answer", id, d$at), collapse = " "), "")
+    if (!any(places %in% keys)) return(NULL)  # the answers are not names, one by one
+    lapply(d$type$members[!places %in% keys], function(id) finding("answer_never", d$at, sprintf("The answer `%s` is never legal.", game$labels[[id]])))
+  })
+  unlist(unname(found), recursive = FALSE)
+}
