@@ -13,8 +13,8 @@ core_sample <- function(program, seed, first, last, threads, progress) {
     .Call(`_basanos_core_sample`, program, seed, first, last, threads, progress)
 }
 
-core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300) {
-    .Call(`_basanos_core_exact`, program, max_states, progress, max_steps, max_seconds)
+core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300, groups = matrix(2, 0)) {
+    .Call(`_basanos_core_exact`, program, max_states, progress, max_steps, max_seconds, groups)
 }
 
 core_script <- function(program, draws, answers, answered, ask_decisions, ask_several, stop_when_out, closing) {

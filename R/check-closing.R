@@ -193,8 +193,8 @@ check_match <- function(cx, node) {
 # modes = c(easy, middle, hard): the names of the modes climbed through, in order.
 climbed_modes <- function(cx, node) {
   if (is.null(node)) return(NULL)
-  names <- vapply(listed(node), label_text, "")
-  for (i in which(!names %in% names(cx$modes))) report(cx, "mode_unknown", listed(node)[[i]]$at, sprintf("This game has no mode `%s`.", names[[i]]), or_spelling(did_you_mean(names[[i]], names(cx$modes))))
+  names <- vapply(listed(node), function(n) if (n$kind == "name") n$name else "", "")
+  for (i in which(!names %in% names(cx$modes))) report(cx, "mode_unknown", listed(node)[[i]]$at, if (nzchar(names[[i]])) sprintf("This game has no mode `%s`.", names[[i]]) else "The name of a mode is wanted here.", or_spelling(did_you_mean(names[[i]], names(cx$modes))))
   names[names %in% names(cx$modes)]
 }
 

@@ -40,12 +40,13 @@ outcome_pairs <- function(game) {
 
 # Counted exactly where that is quick, else sampled.
 run_for_findings <- function(game, program) {
-  run <- core_exact(program, finding_states, NULL, finding_steps)
+  run <- core_exact(program, finding_states, NULL, finding_steps, groups = program$groups)
   if (run$end == 1L) abort_problems(list(failure_problem(game, program, run$failure)), game$source)
   if (run$end == 0L) return(c(run, list(exact = TRUE, share = run$outcomes / run$rounds)))
   most <- if (program$unit == "round") finding_rounds else finding_rounds / 20  # a match has many rounds
+  differ <- stats::setNames(run$values, colnames(program$groups))
   run <- sample_for(game, program, most, finding_seconds)
-  c(run, list(exact = FALSE, share = run$outcomes / run$rounds))
+  c(run, list(exact = FALSE, differ = differ, share = run$outcomes / run$rounds))
 }
 
 # Twice as many units again and again, up to `most` or while another doubling fits in the time.
@@ -96,6 +97,18 @@ endless_findings <- function(run) {
 # What keeps equal positions from being counted as one.
 merge_findings <- function(game, run) {
   if (run$exact) return(NULL)
+  c(list_findings(game), differ_findings(game, run$differ))
+}
+
+# Where the positions differ that exact would have to tell apart.
+differ_findings <- function(game, differ) {
+  differ <- sort(differ[differ > 1], decreasing = TRUE)
+  if (length(differ) == 0) return(NULL)
+  shown <- utils::head(differ, 3)
+  list(finding("positions_many", NULL, sprintf("There are more positions than a quick exact count takes. Where it left off, %s.", paste(sprintf("`%s` took %s values", names(shown), format(shown, big.mark = " ", trim = TRUE)), collapse = ", "))))
+}
+
+list_findings <- function(game) {
   lists <- Filter(function(part) { type <- if (is_kind(part$variable$type, "each")) part$variable$type$of else part$variable$type; is_kind(type, "list") }, game$state)
   lapply(lists, function(part) finding("order_kept", part$at, sprintf("`%s` is a list: its order makes positions different. Where order never matters a bag lets exact merge them.", part$name)))
 }

@@ -24,6 +24,7 @@ build_program <- function(rules, settings, players, watching = FALSE, claims = l
   program$modes <- rules$match$modes
   program$players <- stats::setNames(players, rules$seats)
   program$hash <- program_hash(program)
+  program$groups <- cell_groups(em)
   if (noting) program$noted_places <- em$notes
   if (watching) program <- c(program, list(marks = em$marks, asks = em$asks, reasons = unit$reasons, lies = watched_state(em)))
   program
@@ -119,6 +120,22 @@ finished_program <- function(em, quantities, measures = list()) {
        quantity_cell = as.integer(vapply(quantities, `[[`, 0, "cell")), quantity_real = vapply(quantities, `[[`, NA, "real"),
        measures = as.character(names(measures)), unit_quantity_cell = as.integer(vapply(measures, `[[`, 0, "cell")), unit_quantity_real = rep(FALSE, length(measures)),
        notes = length(em$notes), step_budget = if (length(em$rules$words$texts) > 0) word_budget else step_budget, places = rows(em$places, 4))
+}
+
+# Where what is remembered and the decks lie: two rows, first cell and number of cells, a column each by name.
+cell_groups <- function(em) {
+  room <- function(list) em$lists[[list + 1L]]
+  of_variable <- function(part) {
+    lies <- place_variable(em, part$variable)
+    if (isTRUE(lies$real)) return(NULL)
+    if (!is.null(lies$family)) return(c(room(lies$list)[[1]], lies$size * (room(lies$list)[[2]] + 1L)))
+    if (!is.null(lies$list)) return(c(room(lies$list)[[1]], room(lies$list)[[2]] + 1L))
+    if (!is.null(lies$size)) c(lies$base, lies$size) else c(lies$cell, 1L)
+  }
+  groups <- c(lapply(em$rules$state, of_variable), lapply(em$decks, function(d) c(d$base, d$size)))
+  names(groups) <- c(vapply(em$rules$state, `[[`, "", "name"), names(em$decks))
+  groups <- Filter(Negate(is.null), groups)
+  matrix(as.integer(unlist(groups)), nrow = 2, dimnames = list(NULL, names(groups)))
 }
 
 # Names the game, with its settings and players, in every result.

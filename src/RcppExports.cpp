@@ -48,8 +48,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_exact
-Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps, double max_seconds);
-RcppExport SEXP _basanos_core_exact(SEXP programSEXP, SEXP max_statesSEXP, SEXP progressSEXP, SEXP max_stepsSEXP, SEXP max_secondsSEXP) {
+Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps, double max_seconds, Rcpp::IntegerMatrix groups);
+RcppExport SEXP _basanos_core_exact(SEXP programSEXP, SEXP max_statesSEXP, SEXP progressSEXP, SEXP max_stepsSEXP, SEXP max_secondsSEXP, SEXP groupsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -58,7 +58,8 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
     Rcpp::traits::input_parameter< double >::type max_steps(max_stepsSEXP);
     Rcpp::traits::input_parameter< double >::type max_seconds(max_secondsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_exact(program, max_states, progress, max_steps, max_seconds));
+    Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type groups(groupsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_exact(program, max_states, progress, max_steps, max_seconds, groups));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -140,7 +141,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_ops", (DL_FUNC) &_basanos_core_ops, 0},
     {"_basanos_core_optimised", (DL_FUNC) &_basanos_core_optimised, 1},
     {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 6},
-    {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 5},
+    {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 6},
     {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 8},
     {"_basanos_core_watch", (DL_FUNC) &_basanos_core_watch, 5},
     {"_basanos_core_witness", (DL_FUNC) &_basanos_core_witness, 5},

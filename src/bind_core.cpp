@@ -164,18 +164,21 @@ Rcpp::List core_sample(Rcpp::List program, double seed, double first, double las
 }
 
 // [[Rcpp::export]]
-Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps = 1e18, double max_seconds = 1e300) {
+Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps = 1e18, double max_seconds = 1e300,
+                      Rcpp::IntegerMatrix groups = Rcpp::IntegerMatrix(2, 0)) {
   static const char* const limit_words[] = {"", "states", "memory", "steps", "time"};
   ExactLimits limits;
   limits.states = static_cast<uint64_t>(max_states);
   limits.steps = static_cast<uint64_t>(max_steps);
   limits.seconds = max_seconds;
-  const ExactResult r = exact(program_from(program), limits, poll_with(progress));
+  std::vector<CellGroup> cells;
+  for (int i = 0; i < groups.ncol(); ++i) cells.push_back({groups(0, i), groups(1, i)});
+  const ExactResult r = exact(program_from(program), limits, poll_with(progress), cells);
   Rcpp::List quantities, unit_quantities;
   for (const auto& q : r.quantities) quantities.push_back(columns(q));
   for (const auto& q : r.unit_quantities) unit_quantities.push_back(columns(q));
   return Rcpp::List::create(_["rounds"] = r.rounds, _["unit_quantities"] = unit_quantities, _["end"] = static_cast<int>(r.end), _["states"] = static_cast<double>(r.states),
-                            _["unresolved"] = r.unresolved, _["limit"] = limit_words[static_cast<int>(r.limit)],
+                            _["unresolved"] = r.unresolved, _["values"] = std::vector<double>(r.values.begin(), r.values.end()), _["limit"] = limit_words[static_cast<int>(r.limit)],
                             _["outcomes"] = Rcpp::NumericVector(r.outcomes.begin(), r.outcomes.end()),
                             _["quantities"] = quantities, _["failure"] = failure_list(r.failure),
                             _["failure_weight"] = r.failure_weight);

@@ -4,6 +4,7 @@
 #include <chrono>
 #include <cstring>
 #include <limits>
+#include <unordered_set>
 
 #include "branch.h"
 #include "live.h"
@@ -89,7 +90,23 @@ class Count {
     result_.unit_quantities.resize(program_.unit_quantities.size());
   }
 
-  ExactResult go() {
+  // Where the states differ, over the first of those that wait.
+  void count_values(const std::vector<CellGroup>& groups) {
+    constexpr size_t most = 20000;
+    for (const CellGroup& group : groups) {
+      std::unordered_set<uint64_t> seen;
+      for (size_t k = 0; k < next_.entries().size() && k < most; ++k) {
+        std::fill(frame_.ints.begin(), frame_.ints.end(), 0);
+        unpack(next_, next_.entries()[k]);
+        uint64_t h = 0;
+        for (int32_t cell = group.base; cell < group.base + group.size; ++cell) h = mix64(h + kGamma + static_cast<uint32_t>(frame_.ints[static_cast<size_t>(cell)]));
+        seen.insert(h);
+      }
+      result_.values.push_back(seen.size());
+    }
+  }
+
+  ExactResult go(const std::vector<CellGroup>& groups) {
     frame_.restart(program_);
     follow(1.0);
     double waiting = 0;
@@ -110,6 +127,7 @@ class Count {
     if (result_.end != ExactEnd::done)
       for (const Layer::Entry& e : next_.entries()) waiting += e.weight;
     if (cut) waiting = std::max(waiting, std::numeric_limits<double>::min());  // it may be too small for a number
+    if (result_.end == ExactEnd::too_large) count_values(groups);
     result_.unresolved = waiting + dropped_;
     return std::move(result_);
   }
@@ -150,7 +168,7 @@ class Count {
   }
 
   void expand(const Layer::Entry& entry) {
-    unpack(entry);
+    unpack(here_, entry);
     if (branch_bound(program_, frame_) > limits_.states) {
       too_large(ExactLimit::states);
       dropped_ += entry.weight;
@@ -158,7 +176,7 @@ class Count {
     }
     if (!branches_of(program_, frame_, branches_)) return failed(entry.weight);
     for (size_t k = 0; k < branches_.size() && result_.end == ExactEnd::done; ++k) {
-      if (k > 0) unpack(entry);
+      if (k > 0) unpack(here_, entry);
       const double weight = entry.weight * branches_[k].probability;
       if (take(program_, frame_, branches_[k].value)) follow(weight);
       else failed(weight);
@@ -225,8 +243,8 @@ class Count {
     }
   }
 
-  void unpack(const Layer::Entry& entry) {
-    const int32_t* word = here_.words(entry);
+  void unpack(const Layer& layer, const Layer::Entry& entry) {
+    const int32_t* word = layer.words(entry);
     frame_.restart(program_);
     frame_.pc = *word++;
     const LiveCells& live = live_[static_cast<size_t>(frame_.pc)];
@@ -260,8 +278,10 @@ class Count {
 
 }  // namespace
 
-ExactResult exact(const Program& program, const ExactLimits& limits, const ExactPoll& poll) {
-  return Count(program, limits, poll).go();
+ExactResult exact(const Program& program, const ExactLimits& limits, const ExactPoll& poll, const std::vector<CellGroup>& groups) {
+  for (const CellGroup& g : groups)
+    if (g.base < 0 || g.size < 0 || static_cast<size_t>(g.base) + static_cast<size_t>(g.size) > program.int_start.size()) throw std::invalid_argument("broken program: cell group");
+  return Count(program, limits, poll).go(groups);
 }
 
 }  // namespace basanos

@@ -21,6 +21,11 @@ struct ExactLimits {
   double negligible = 1e-14;
 };
 
+// Cells that belong together, from `base` on: something remembered, a deck.
+struct CellGroup {
+  int32_t base, size;
+};
+
 enum class ExactEnd { done, failed, too_large, stopped };
 enum class ExactLimit { none, states, bytes, steps, seconds };
 
@@ -35,11 +40,12 @@ struct ExactResult {
   std::vector<std::map<double, double>> unit_quantities;
   Failure failure;
   double failure_weight = 0;
+  std::vector<uint64_t> values;  // when too large: how many values each group takes over the waiting states
 };
 
 // Called every few thousand states with the states visited; false stops the count.
 using ExactPoll = std::function<bool(uint64_t)>;
 
-ExactResult exact(const Program& program, const ExactLimits& limits, const ExactPoll& poll);
+ExactResult exact(const Program& program, const ExactLimits& limits, const ExactPoll& poll, const std::vector<CellGroup>& groups = {});
 
 }  // namespace basanos
