@@ -13,7 +13,7 @@ core_sample <- function(program, seed, first, last, threads, progress) {
     .Call(`_basanos_core_sample`, program, seed, first, last, threads, progress)
 }
 
-core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300, groups = matrix(2, 0)) {
+core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300, groups = NULL) {
     .Call(`_basanos_core_exact`, program, max_states, progress, max_steps, max_seconds, groups)
 }
 

@@ -40,6 +40,7 @@ check_given_part <- function(cx, example, name, part, at) {
   if (kind %in% c("die", "pick", "deck")) {
     faces <- switch(kind, die = d$faces, pick = cx$picks[[name]]$faces, list(how = "card"))
     type <- if (kind == "pick") cx$picks[[name]]$type else d$type
+    if (is.null(type)) return(example)  # its declaration is broken, and reported
     example$forced[[name]] <- list(what = "draws", values = several(type), faces = faces, at = part$at)
   } else if (kind == "decision") {
     # Any label may be given, so that an illegal answer can be shown to be refused.
@@ -122,8 +123,7 @@ check_expect_part <- function(cx, name, part, at) {
   record <- cx$records[[name]]
   d <- cx$names[[name]]
   if (is.null(record) && !is.null(d) && d$kind %in% c("state", "decision")) {
-    same <- list(kind = "call", name = NULL, fn = "==", args = list(list(kind = "name", name = name, at = at), part), names = c("", ""), at = part$at, fn_at = part$at)
-    return(list(what = "condition", node = condition(cx, sc, same, "What is expected")))
+    return(list(what = "condition", node = condition(cx, sc, equal_node(name, part), "What is expected")))
   }
   if (is.null(record)) {
     report(cx, "unknown_name", at, sprintf("Nothing called `%s` is recorded.", name), or_spelling(did_you_mean(name, c("outcome", "pay", "error", names(cx$records)))))

@@ -142,7 +142,8 @@ declared_value <- function(cx, sc, d, node) {
     },
     {
       mend <- switch(d$kind, die = sprintf("write roll(%s)", d$name), signs = , names = sprintf("write one of its names, or pick(%s)", d$name), deck = sprintf("write draw(%s), or size(%s)", d$name, d$name),
-                     words = sprintf("write pick(%s)", d$name), NULL)
+                     words = sprintf("write pick(%s)", d$name),
+                     mode = "a mode is chosen with --mode, or climbed through with match(modes = ...)", player = "a player is chosen with --player, or given to a seat in an example", "write a number, a name or an expression here")
       report(cx, "not_a_value", at, sprintf("`%s` is %s, which is not a value.", d$name, kind_in_words(d$kind)), mend)
       broken(at)
     })

@@ -11,13 +11,14 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
     optparse::print_help(parser)
     return(NULL)
   }
-  repeated <- gather_repeated(args, c("--set", "--player"))
+  repeated <- gather_repeated(args, c("--set", "--player", "--record"))
   read <- tryCatch(optparse::parse_args(parser, repeated$args, positional_arguments = TRUE),
                    error = function(e) abort_input("flag_wrong", option_words(conditionMessage(e)), sprintf("see `basanos %s --help`", command)))
   if (takes_game && length(read$args) == 0) abort_input("argument_missing", sprintf("`basanos %s` needs a game.", command), paste("give a path or one of", some_of_names(fair_games(), 30)))
   if (length(read$args) < length(wanted)) abort_input("argument_missing", sprintf("`basanos %s` needs %s.", command, wanted[[length(read$args) + 1]]), if (!is.null(missing)) missing else sprintf("see `basanos %s --help`", command))
   if (length(read$args) > length(wanted)) abort_input("argument_unknown", sprintf("`%s` is one argument too many.", read$args[[length(wanted) + 1]]), sprintf("see `basanos %s --help`", command))
   read$options$set <- name_values(repeated$values[["--set"]], "--set", "rounds=7")
+  read$options$record <- if (length(repeated$values[["--record"]]) > 0) repeated$values[["--record"]]
   read$options$player <- name_values(repeated$values[["--player"]], "--player", "left=even")
   game <- if (takes_game) read$args[[1]]
   if (takes_game && command != "check" && !is.null(read$options[["players-file"]])) game <- game(game, read$options[["players-file"]])
@@ -59,6 +60,7 @@ name_values <- function(pairs, flag, example) {
 
 # A number as typed; what is none stays a text, for the check behind to name.
 number_option <- function(text) {
+  if (is.null(text)) return(NULL)
   number <- suppressWarnings(as.numeric(text))
   if (is.na(number)) text else number
 }

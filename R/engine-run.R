@@ -35,23 +35,9 @@ run_sample <- function(rules, program, rounds, seed, threads, first = 1, progres
   check_threads(threads)
   run <- core_sample(program, seed, first, first + rounds - 1, as.integer(threads), progress)
   if (run$failure$fail > 0) {
-    where <- sprintf("Seen in %s %s of seed %s.", program_unit(program), format(run$failed_unit, big.mark = " ", scientific = FALSE), format(seed, scientific = FALSE))
+    where <- sprintf("Seen in %s %s of seed %s.", program$unit, format(run$failed_unit, big.mark = " ", scientific = FALSE), format(seed, scientific = FALSE))
     abort_problems(list(failure_problem(rules, program, run$failure, where)), rules$source)
   }
   if (run$stopped) abort_input("stopped", sprintf("Stopped after %s of %s rounds; nothing was written.", format(run$units, big.mark = " ", scientific = FALSE), format(rounds, big.mark = " ", scientific = FALSE)))
   run[c("units", "rounds", "outcomes", "quantities", "unit_quantities", "squared_rounds", "ss", "sn")]
 }
-
-run_exact <- function(rules, program, max_states, progress = NULL) {
-  if (!whole_number(max_states) || max_states < 1) abort_input("argument_wrong", sprintf("`max_states` must be a whole number above zero, not %s.", format_given(max_states)), "write 5e6, or leave it out")
-  run <- core_exact(program, max_states, progress)
-  switch(run$end + 1L,
-    list(units = 1, rounds = run$rounds, outcomes = run$outcomes, quantities = run$quantities, unit_quantities = run$unit_quantities, unresolved = run$unresolved, states = run$states),
-    abort_problems(list(failure_problem(rules, program, run$failure, sprintf("A round gets there with probability %.3g or more.", run$failure_weight))), rules$source),
-    abort_input("exact_too_large", sprintf("The exact count stopped at %s states; %.1f%% of the weight was counted by then.", format(run$states, big.mark = " ", scientific = FALSE), 100 * max(0, 1 - run$unresolved)),
-                "sample instead (--engine sample), or allow more states (--max-states)"),
-    abort_input("stopped", sprintf("Stopped after %s states; nothing was written.", format(run$states, big.mark = " ", scientific = FALSE))))
-}
-
-# The span that a unit of the run is: the widest that the game declares.
-program_unit <- function(program) program$unit

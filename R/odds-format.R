@@ -5,17 +5,21 @@ format.basanos_odds <- function(x, ...) {
   sampled <- x$engine == "sample"
   how <- if (sampled) sprintf("%s %s sampled%s, seed %s", format(x$rounds, big.mark = " ", scientific = FALSE), units_in_words(x$unit),
                               if (x$unit == "round") "" else sprintf(" (%s rounds)", format(x$rounds * x$rounds_in_unit, big.mark = " ", scientific = FALSE)), format(x$seed, scientific = FALSE))
-    else sprintf("counted exactly over %s states", format(x$states, big.mark = " ", scientific = FALSE))
+    else if (x$complete) sprintf("counted exactly over %s states", format(x$states, big.mark = " ", scientific = FALSE))
+    else sprintf("the count stopped at %s states (%s), %.1f%% of the weight counted", format(x$states, big.mark = " ", scientific = FALSE), x$limit, 100 * x$counted)
   empty <- x$outcomes$probability == 0 & x$outcomes$name %in% outcomes_of_empty_seats(x)
   x$outcomes <- x$outcomes[!empty, ]
-  lines <- c(sprintf("%s: %s", if (is.null(x$title)) x$name else x$title, how), choices_lines(x), "", outcome_lines(x$outcomes, sampled))
+  lines <- c(sprintf("%s: %s", if (is.null(x$title)) x$name else x$title, how), choices_lines(x), question_lines(x), "", if (x$complete) outcome_lines(x$outcomes, sampled) else bound_lines(x))
+  if (!x$complete) return(c(lines, "", "Sampling gives estimates instead (--engine sample); --max-states and --max-seconds let it count on."))
+  if (!is.null(x$answers)) lines <- c(lines, "", answer_lines(x$answers))
   if (!is.null(x$units)) lines <- c(lines, "", unit_lines(x, sampled))
   if (nrow(x$pays) > 0) lines <- c(lines, "", pay_lines(x$pays, sampled))
   measured <- x$records[!is.na(x$records$mean), ]
   if (nrow(measured) > 0) lines <- c(lines, "", record_lines(measured, sampled))
   for (name in setdiff(x$records$name, measured$name)) lines <- c(lines, "", share_lines(name, x$distributions[[name]], x$rounds))
+  if (!is.null(x$crossed)) lines <- c(lines, "", crossed_lines(x))
   if (isTRUE(x$unresolved > 0)) lines <- c(lines, "", sprintf("Rounds without a bound: weight %.1e was not followed to an end.", x$unresolved))
-  lines
+  c(lines, trust_lines(x))
 }
 
 #' @export

@@ -20,7 +20,8 @@ odds_json <- function(odds) {
   whole <- list(format = odds_format, basanos = as.character(utils::packageVersion("basanos")), game = odds$name, title = odds$title,
                 hash = odds$hash, engine = odds$engine, unit = odds$unit, rounds = odds$rounds, seed = odds$seed,
                 states = odds$states, unresolved = odds$unresolved, settings = named(odds$settings), modes = odds$modes, players = named(odds$players),
-                units = unit_json(odds),
+                units = unit_json(odds), complete = odds$complete, limit = odds$limit, counted = odds$counted, why = odds$why, checked = odds$checked, precision = odds$reached,
+                given = odds$given, given_share = odds$given_share, position = odds$position, answers = odds$answers, crossed_with = odds$crossed_with, crossed = odds$crossed,
                 outcomes = table(odds$outcomes), pays = table(odds$pays), records = records)
   as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA, na = "null", pretty = TRUE))
 }

@@ -5,36 +5,76 @@
 #'
 #' @inheritParams play_rounds
 #' @param engine `"exact"` follows every branch of chance and merges equal states: no error bars.
-#'   `"sample"` plays `rounds` rounds and gives standard errors and 95% intervals.
-#' @param max_states For `"exact"`: how many states may be visited before it gives up.
+#'   `"sample"` plays `rounds` rounds and gives standard errors and 95% intervals. `"auto"` counts
+#'   where that takes no more than a second or so, and checks the result against a short sample;
+#'   else it samples. Which one it takes hangs on the game alone, not on the machine.
+#' @param rounds How many units to sample; by default a million, or 20 000 of a game with word lists.
+#' @param max_states,max_seconds For `"exact"`: how many states it may visit, and how long it may
+#'   take, before it stops and gives bounds instead.
+#' @param record More quantities to measure at the end of every round: expressions of the rules
+#'   language by name, as `c(high = "max(score)")`.
+#' @param given A condition, or the name of an outcome: only rounds in which it holds are counted.
+#'   It may use what is recorded and the outcomes by their names, as `"turns > 8"`.
+#' @param by An expression: the outcomes are crossed with its values.
+#' @param at A position: the odds from there on. What is remembered, and other conditions, where a
+#'   decision is asked for the first time that they hold: `"guest_hand = c(9, 5)"`, with the
+#'   decision before it where there are several, `"choice: guest_hand = c(9, 5)"`. What is not said
+#'   is as it comes about in play; where the players never come there, as it comes about when
+#'   every legal answer is given alike.
+#' @param precision Sample until the 95% interval of `of` is no wider than this to either side: see Formulas.
+#' @param of For `precision`: an outcome, a paid seat (its mean pay) or a record (its mean); by
+#'   default the first outcome.
 #' @return An object of class `basanos_odds`, a list with
 #'   * `outcomes`: a data frame with `name`, `probability`; sampled also `standard_error`, `lower`,
-#'     `upper` (Wilson's 95% interval).
+#'     `upper` (Wilson's 95% interval). Of an exact count that stopped early (`complete` is `FALSE`)
+#'     `lower` and `upper` are bounds, and `probability` is missing.
 #'   * `pays`: a data frame with one row a paid seat: `seat`, `mean` and `sd` (tokens a round),
 #'     `stake`, `return` (mean return for each token staked), `edge` (the share of the stake that is
 #'     lost on average); sampled also `standard_error`, `lower`, `upper` of the mean.
 #'   * `records`: a data frame with `name`, `mean`, `sd`, `least`, `most`; sampled also
 #'     `standard_error`, `lower`, `upper`.
 #'   * `distributions`: for each record a data frame with `value` and `probability`.
+#'   * `why`: why this engine; `checked`: of exact odds the sample that they were checked against.
+#'   * with `given`: `given` and `given_share`, the share of the rounds in which it holds; with `by`:
+#'     `crossed`, a data frame with `value`, `outcome` and `probability`; with `at`: `position` and
+#'     `answers`, a data frame with a row for each answer and the odds that it leads to.
 #' @section Formulas: Interval of a probability: Wilson (1927), "Probable inference, the law of
-#'   succession, and statistical inference". Interval of a mean: normal, mean plus or minus 1.96
-#'   standard errors.
-#' @section Errors: `engine_unknown`, `exact_too_large`, and those of [play_rounds()].
+#'   succession, and statistical inference". Interval of a mean: normal, corrected for the skewness
+#'   of what is paid or recorded (Hall 1992, "On the removal of skewness by transformation").
+#'   Sampling to a precision: units in stages, each twice the one before, until the interval is
+#'   narrow enough (Chow and Robbins 1965, "On the asymptotic theory of fixed-width sequential
+#'   confidence intervals for the mean").
+#' @section Errors: `engine_unknown`, `exact_too_large` (a match or sitting that is too large to
+#'   count), `engines_disagree`, `given_never`, `position_none`, `position_never`, and those of [play_rounds()].
 #' @export
 #' @examples
 #' odds("tide-signs")
 #' odds("lantern-tiles", engine = "sample", rounds = 1e5, set = list(guest_stands = 18))
-odds <- function(game, engine = c("exact", "sample"), rounds = 1e6, seed = 1, threads = 1, set = list(), players = list(),
-                 max_states = 5e6, progress = NULL, mode = NULL) {
-  engine <- one_of_names(engine[[1]], c("exact", "sample"), "engine_unknown", "engine")
-  check_rounds(rounds)
+odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, set = list(), players = list(),
+                 max_states = 5e6, progress = NULL, mode = NULL, record = NULL, given = NULL, by = NULL, at = NULL,
+                 max_seconds = Inf, precision = NULL, of = NULL) {
+  engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
+  if (!is.null(rounds)) check_rounds(rounds)
   check_seed(seed)
   check_threads(threads)
-  if (engine == "sample") return(odds_of(play_rounds(game, rounds, seed, 1, threads, set, players, progress, mode)))
-  game <- game(game)
-  program <- compile_game(game, set, players, mode)
-  counts <- run_exact(game, program, max_states, NULL)
-  odds_of(new_tally(game, program, "exact", counts))
+  asked <- game_asked(game(game), record, given, by, at)
+  job <- list(engine = engine, rounds = rounds, seed = seed, threads = threads, max_states = max_states, max_seconds = max_seconds, progress = progress,
+              settings = resolve_settings(asked, set, mode), players = resolve_players(asked, players), precision = precision, of = of)
+  if (is.null(asked$position)) odds_by_engine(asked, job) else odds_from_position(asked, job)
+}
+
+odds_by_engine <- function(game, job) {
+  program <- build_program(game, job$settings, job$players)
+  found <- if (!is.null(job$precision)) sample_to_precision(game, program, job)
+    else switch(job$engine,
+      exact = list(tally = exact_tally(game, program, job$max_states, job$max_seconds, NULL)),
+      sample = list(tally = sampled_tally(game, program, if (is.null(job$rounds)) usual_rounds(program) else job$rounds, job)),
+      auto = count_or_sample(game, program, job))
+  result <- odds_of(found$tally)
+  if (job$engine == "auto" && result$engine == "exact") result$checked <- check_against_sample(result, game, program, job$seed, job$threads)
+  result$why <- found$why
+  result$reached <- found$reached
+  result
 }
 
 one_of_names <- function(given, allowed, id, what) {
@@ -51,6 +91,8 @@ odds_of <- function(tally) {
   program <- tally$program
   counts <- tally$counts
   sampled <- tally$engine == "sample"
+  if (program$tells_some && counts$rounds == 0) abort_input("given_never", sprintf("What is given does not hold in any round%s.", if (sampled) sprintf(" of %s", format(counts$units, big.mark = " ", scientific = FALSE)) else ""), "check the condition; `basanos trace --where` seeks a round in which it holds")
+  if (!is.null(counts$limit) && nzchar(counts$limit)) return(bounded_odds(tally))
   open <- Filter(function(p) is.null(p$by_outcome), program$pays)
   pay_counts <- lapply(program$pays, function(p) {
     if (is.null(p$by_outcome)) counts$quantities[[match(p$seat, vapply(open, `[[`, "", "seat"))]]
@@ -59,16 +101,28 @@ odds_of <- function(tally) {
   record_counts <- counts$quantities[length(open) + seq_along(program$records)]
   spread_of <- unit_spread(counts, length(program$outcomes))
   pay_spread <- lapply(program$pays, function(p) if (is.null(p$by_outcome)) spread_of(length(program$outcomes) + match(p$seat, vapply(open, `[[`, "", "seat"))))
-  structure(list(
-    name = tally$name, title = tally$title, hash = program$hash, engine = tally$engine, unit = program_unit(program),
-    rounds = if (sampled) counts$units, seed = if (sampled) tally$seed, rounds_in_unit = counts$rounds / counts$units,
-    states = counts$states, unresolved = counts$unresolved,
-    seats = names(program$players), settings = program$settings, modes = program$modes, players = Filter(Negate(is.na), as.list(program$players)),
+  crossing <- match(" crossing", names(program$records))
+  crossed <- if (!is.na(crossing)) crossing_table(tally$crossing, record_counts[[crossing]], tally$naming)
+  shown <- setdiff(seq_along(program$records), crossing)
+  odds_object(tally, complete = TRUE,
     outcomes = outcome_table(program$outcomes, counts$outcomes, counts$rounds, sampled, spread_of),
     pays = pay_table(program$pays, pay_counts, sampled, pay_spread),
-    records = record_table(program$records, record_counts, sampled, spread_of, length(program$outcomes) + length(open), counts),
+    records = record_table(program$records[shown], record_counts[shown], sampled, spread_of, length(program$outcomes) + length(open) + shown, counts),
     units = unit_tables(program, counts, tally, sampled),
-    distributions = stats::setNames(lapply(seq_along(program$records), function(k) distribution_table(record_counts[[k]], program$records[[k]], tally$naming)), names(program$records))),
+    distributions = stats::setNames(lapply(shown, function(k) distribution_table(record_counts[[k]], program$records[[k]], tally$naming)), names(program$records)[shown]),
+    given = tally$given, given_share = if (program$tells_some) given_share(program, counts), crossed = crossed, crossed_with = tally$crossing$text)
+}
+
+# What odds of every kind have, and then what they are.
+odds_object <- function(tally, ...) {
+  program <- tally$program
+  counts <- tally$counts
+  sampled <- tally$engine == "sample"
+  structure(list(
+    name = tally$name, title = tally$title, hash = program$hash, engine = tally$engine, unit = program$unit,
+    rounds = if (sampled) counts$units, seed = if (sampled) tally$seed, rounds_in_unit = counts$rounds / counts$units,
+    states = counts$states, unresolved = counts$unresolved,
+    seats = names(program$players), settings = program$settings, modes = program$modes, players = Filter(Negate(is.na), as.list(program$players)), ...),
     class = "basanos_odds")
 }
 
@@ -144,8 +198,25 @@ moments <- function(counts, sampled, spread = NULL) {
   sd <- sqrt(squares / if (sampled) max(1, n - 1) else n)
   row <- data.frame(mean = mean, sd = sd)
   error <- if (is.null(spread)) sd / sqrt(n) else spread(mean)
-  if (sampled) row <- cbind(row, standard_error = error, lower = mean - confidence_z * error, upper = mean + confidence_z * error)
-  row
+  if (!sampled) return(row)
+  skewness <- if (sd > 0 && is.null(spread)) sum(counts$weight * ((counts$value - mean) / sd)^3) / n else 0
+  cbind(row, standard_error = error, mean_interval(mean, error, skewness, n))
+}
+
+# The interval of a mean, corrected for skewness by Hall's cubic transformation of the t statistic.
+mean_interval <- function(mean, error, skewness, n) {
+  g <- skewness / sqrt(n)
+  t <- if (abs(g) < 1e-6) c(-1, 1) * confidence_z else {
+    x <- 1 + g * (c(-1, 1) * confidence_z - g / 6)
+    (sign(x) * abs(x)^(1 / 3) - 1) * 3 / g
+  }
+  data.frame(lower = mean - t[[2]] * error, upper = mean - t[[1]] * error)
+}
+
+# The share of all rounds that were told.
+given_share <- function(program, counts) {
+  all <- if (program$unit == "round") counts$units else { rounds <- counts$unit_quantities[[match("rounds", program$measures)]]; sum(rounds$value * rounds$weight) / sum(rounds$weight) * counts$units }
+  counts$rounds / all
 }
 
 pay_table <- function(pays, counts, sampled, spreads) {
@@ -159,13 +230,13 @@ pay_table <- function(pays, counts, sampled, spreads) {
 
 is_named_value <- function(record) record$type %in% c("label", "card", "word", "marks")
 
-record_table <- function(records, counts, sampled, spread_of, before, bounds) {
+record_table <- function(records, counts = list(), sampled = FALSE, spread_of = NULL, places = integer(), bounds = NULL) {
   if (length(records) == 0) return(data.frame(name = character(), mean = double()))
   rows <- Map(function(r, x, k) {
     named <- is_named_value(r)
-    m <- if (named) moments(list(value = NA_real_, weight = 1), sampled) else moments(x, sampled, spread_of(before + k))
+    m <- if (named) moments(list(value = NA_real_, weight = 1), sampled) else moments(x, sampled, spread_of(k))
     cbind(data.frame(name = r$name), m, data.frame(least = if (named) NA_real_ else min(x$value), most = if (named) NA_real_ else greatest(x, bounds)))
-  }, records, counts, seq_along(records))
+  }, records, counts, places)
   do.call(rbind, unname(rows))
 }
 

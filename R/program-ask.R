@@ -77,7 +77,9 @@ write_answer <- function(em, s, d, seat, target) {
   emit(em, "ASK", new_ask(em, d, seat, choices, s$at), int_const(em, seat), answer_cell, forced)
   rule <- d$rules[[em$players[[seat]]]]
   bind(em, rule$me, known(seat, rule$me$type))
-  without_notes(em, function() if (is_pool(d$type)) fill_place(em, target$list, rule$body, "bag") else write_into(em, rule$body, target))
+  write_arrival(em, d, seat, choices, target, done)
+  write_wandering(em, d, target, done)
+  without_notes(em, function() write_answer_body(em, d, rule$body, target))
   if (!surely_legal(choices, rule$body)) write_legality(em, choices, target, d, seat)
   put_label(em, done)
   back <- done
@@ -91,6 +93,8 @@ write_answer <- function(em, s, d, seat, target) {
     emit(em, "JMP", back)
   }))
 }
+
+write_answer_body <- function(em, d, body, target) if (is_pool(d$type)) fill_place(em, target$list, body, "bag") else write_into(em, body, target)
 
 # What a driver that stops at the ask must know: whose, and where the choices lie.
 new_ask <- function(em, d, seat, choices, at) {

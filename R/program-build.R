@@ -20,6 +20,7 @@ build_program <- function(rules, settings, players, watching = FALSE, claims = l
   program$pays <- lapply(unit$pays, function(p) list(seat = rules$seats[[p$seat]], by_outcome = p$by_outcome, stake = stake_of(em, p$seat)))
   program$records <- lapply(rules$records, function(r) list(name = r$name, type = r$node$type$kind, set = r$node$type$set))
   program$unit <- program_span(rules)
+  program$tells_some <- tells_some_rounds(rules)
   program$settings <- settled_settings(rules, settings)
   program$modes <- rules$match$modes
   program$players <- stats::setNames(players, rules$seats)
@@ -32,7 +33,9 @@ build_program <- function(rules, settings, players, watching = FALSE, claims = l
 
 # The widest span that the game declares: one round, or the rounds of a match or a sitting.
 write_unit <- function(em) {
-  parts <- if (is.null(em$rules$match) && is.null(em$rules$sitting)) write_single_round(em) else write_rounds(em)
+  single <- is.null(em$rules$match) && is.null(em$rules$sitting)
+  parts <- if (single) write_single_round(em) else write_rounds(em)
+  if (single && tells_some_rounds(em$rules)) write_tally(em)
   emit(em, "END")
   parts
 }
@@ -78,6 +81,7 @@ write_starts <- function(em, lasts) {
   if (lasts != "round") return(invisible())
   for (part in rules$state) if (part$lasts == "turn") place_state(em, part)
   for (d in rules$decisions) start_decision(em, d)
+  if (!is.null(rules$position)) move(em, arrived_cell(em), known(0, t_whole))
   for (name in em$counted) move(em, counter_cell(em, name), known(0, t_whole))
   start_seat_cells(em)
 }

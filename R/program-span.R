@@ -27,7 +27,7 @@ write_span <- function(em, span) {
   out <- new_label(em)
   put_label(em, top)
   parts <- write_round(em)
-  emit(em, "TALLY")
+  write_tally(em)
   write_span_end(em, span, top, out)
   put_label(em, out)
   parts
@@ -44,7 +44,7 @@ write_climb <- function(em, span) {
     here <- write_round(em)
     if (is.null(parts)) parts <- own_records(em, here)
     move_parts(em, parts, here)
-    emit(em, "TALLY")
+    write_tally(em)
     write_span_end(em, span, NULL, out)
     forget_round_places(em)
   }

@@ -81,10 +81,9 @@ sought_in <- function(game, where) {
   if (!is.character(where) || length(where) != 1 || is.na(where)) abort_input("argument_wrong", "`where` must be one text.", "write the name of an outcome, or a condition")
   numbers <- outcome_numbers(list(outcomes = game$outcomes), trimws(where))
   if (length(numbers) > 0) return(list(game = game, outcomes = numbers))
-  cx <- context_of(game)
-  v <- condition(cx, new_scope("what is sought"), parse_expression(where), "What is sought")
-  blame_expression(cx$problems, where, game$source)
-  game$records[[" sought"]] <- list(name = " sought", node = v, at = c(1L, 1L, 1L, 1L))
+  sought <- asked_condition(game, where, "What is sought")
+  game$counted <- union(game$counted, sought$counted)
+  game$records[[" sought"]] <- list(name = " sought", node = sought$node, at = c(1L, 1L, 1L, 1L))
   list(game = game, record = TRUE)
 }
 

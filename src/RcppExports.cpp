@@ -48,7 +48,7 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_exact
-Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps, double max_seconds, Rcpp::IntegerMatrix groups);
+Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps, double max_seconds, Rcpp::Nullable<Rcpp::IntegerMatrix> groups);
 RcppExport SEXP _basanos_core_exact(SEXP programSEXP, SEXP max_statesSEXP, SEXP progressSEXP, SEXP max_stepsSEXP, SEXP max_secondsSEXP, SEXP groupsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
@@ -58,7 +58,7 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
     Rcpp::traits::input_parameter< double >::type max_steps(max_stepsSEXP);
     Rcpp::traits::input_parameter< double >::type max_seconds(max_secondsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type groups(groupsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::IntegerMatrix> >::type groups(groupsSEXP);
     rcpp_result_gen = Rcpp::wrap(core_exact(program, max_states, progress, max_steps, max_seconds, groups));
     return rcpp_result_gen;
 END_RCPP

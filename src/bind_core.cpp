@@ -165,14 +165,17 @@ Rcpp::List core_sample(Rcpp::List program, double seed, double first, double las
 
 // [[Rcpp::export]]
 Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps = 1e18, double max_seconds = 1e300,
-                      Rcpp::IntegerMatrix groups = Rcpp::IntegerMatrix(2, 0)) {
+                      Rcpp::Nullable<Rcpp::IntegerMatrix> groups = R_NilValue) {
   static const char* const limit_words[] = {"", "states", "memory", "steps", "time"};
   ExactLimits limits;
   limits.states = static_cast<uint64_t>(max_states);
   limits.steps = static_cast<uint64_t>(max_steps);
   limits.seconds = max_seconds;
   std::vector<CellGroup> cells;
-  for (int i = 0; i < groups.ncol(); ++i) cells.push_back({groups(0, i), groups(1, i)});
+  if (groups.isNotNull()) {
+    const Rcpp::IntegerMatrix given(groups.get());
+    for (int i = 0; i < given.ncol(); ++i) cells.push_back({given(0, i), given(1, i)});
+  }
   const ExactResult r = exact(program_from(program), limits, poll_with(progress), cells);
   Rcpp::List quantities, unit_quantities;
   for (const auto& q : r.quantities) quantities.push_back(columns(q));

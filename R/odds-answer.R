@@ -1,0 +1,40 @@
+# The lines about what was asked, and how far the answer can be trusted.
+
+# What is given, or the position, and how often that comes about.
+question_lines <- function(x) {
+  share <- function(p) if (is.na(p)) "" else if (p >= 0.001) sprintf("%.2f%% of the rounds", 100 * p) else sprintf("1 in %.0f rounds", 1 / p)
+  c(if (!is.null(x$given)) sprintf("  %-9s %s%s", "given", x$given, if (is.null(x$given_share)) "" else sprintf(" (%s)", share(x$given_share))),
+    if (!is.null(x$position)) sprintf("  %-9s %s, where %s is asked (%s)", "from", x$position$text, x$position$decision,
+      if (x$position$wandered) "the players never come there: it is reached with every legal answer alike" else paste("comes about in", share(x$position$reached))))
+}
+
+bound_lines <- function(x) {
+  percent <- function(p) sprintf("%.4f%%", 100 * p)
+  outcomes <- aligned(list(outcome = x$outcomes$name, "at least" = percent(x$outcomes$lower), "at most" = percent(x$outcomes$upper)))
+  if (nrow(x$pays) == 0) return(outcomes)
+  c(outcomes, "", aligned(list(seat = x$pays$seat, "mean pay at least" = sprintf("%+.5f", x$pays$lower), "at most" = sprintf("%+.5f", x$pays$upper))))
+}
+
+# What each answer at the position leads to.
+answer_lines <- function(answers) {
+  columns <- lapply(names(answers)[-1], function(name) if (startsWith(name, "pay of ")) sprintf("%+.5f", answers[[name]]) else sprintf("%.3f%%", 100 * answers[[name]]))
+  aligned(c(list(answer = answers$answer), stats::setNames(columns, names(answers)[-1])))
+}
+
+most_crossed <- 40L
+
+# The outcomes within each value.
+crossed_lines <- function(x) {
+  table <- stats::xtabs(probability ~ value + outcome, x$crossed)[, unique(x$crossed$outcome[order(match(x$crossed$outcome, x$outcomes$name))]), drop = FALSE]
+  all <- rowSums(table)
+  shown <- seq_len(min(nrow(table), most_crossed))
+  cells <- lapply(seq_len(ncol(table)), function(k) sprintf("%.2f%%", 100 * table[shown, k] / all[shown]))
+  lines <- aligned(c(stats::setNames(list(rownames(table)[shown]), x$crossed_with), list(share = sprintf("%.2f%%", 100 * all[shown])), stats::setNames(cells, colnames(table))))
+  c(lines, if (nrow(table) > most_crossed) sprintf("  and %d more values (all of them with --format json)", nrow(table) - most_crossed))
+}
+
+trust_lines <- function(x) {
+  c(if (!is.null(x$checked)) c("", sprintf("Checked against %s sampled %s of seed %s: at most %.1f standard errors apart.", format(x$checked$rounds, big.mark = " ", scientific = FALSE), units_in_words(x$unit), format(x$checked$seed, scientific = FALSE), x$checked$farthest)),
+    if (!is.null(x$reached)) c("", sprintf("%s is known to %.2g to either side%s.", x$reached$of, x$reached$width, if (x$reached$width > x$reached$wanted) sprintf("; %.2g would take more rounds than --rounds allows", x$reached$wanted) else "")),
+    if (is.null(x$reached) && !is.null(x$why) && x$engine == "sample") c("", sprintf("Sampled: %s.", x$why)))
+}

@@ -1,0 +1,85 @@
+# Which engine answers, and the watch that the two keep on each other.
+
+auto_states <- 1.5e5
+auto_steps <- 2e7
+
+# list(tally, why, checked): exact where it takes no more than a second or so, else sampled.
+count_or_sample <- function(game, program, job) {
+  run <- core_exact(program, auto_states, NULL, auto_steps)
+  if (run$end == 1L) stop_on_failure(game, program, run)
+  if (run$end == 3L) abort_input("stopped", "Stopped; nothing was written.")
+  if (run$end == 0L) return(list(tally = new_tally(game, program, "exact", exact_counts(run)), why = "all its positions can be counted quickly"))
+  rounds <- if (is.null(job$rounds)) usual_rounds(program) else job$rounds
+  list(tally = sampled_tally(game, program, rounds, job), why = sprintf("counting takes more than %s; --engine exact tries further", if (run$limit == "steps") "a second or so" else sprintf("%s positions", format(run$states, big.mark = " ", scientific = FALSE))))
+}
+
+# Players who go through all the words for every guess are slow.
+usual_rounds <- function(program) if (program$step_budget > step_budget) 2e4 else 1e6
+
+sampled_tally <- function(game, program, rounds, job) {
+  counts <- with_progress(rounds, "Playing rounds", job$progress, function(tick) run_sample(game, program, rounds, job$seed, job$threads, 1, tick))
+  new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(1, rounds)))
+}
+
+exact_tally <- function(game, program, max_states, max_seconds, progress) {
+  if (!whole_number(max_states) || max_states < 1) abort_input("argument_wrong", sprintf("`max_states` must be a whole number above zero, not %s.", format_given(max_states)), "write 5e6, or leave it out")
+  if (!is.numeric(max_seconds) || length(max_seconds) != 1 || is.na(max_seconds) || max_seconds <= 0) abort_input("argument_wrong", sprintf("`max_seconds` must be a number above zero, not %s.", format_given(max_seconds)), "write 60, or leave it out")
+  run <- core_exact(program, max_states, progress, 1e18, max_seconds)
+  if (run$end == 1L) stop_on_failure(game, program, run)
+  if (run$end == 3L) abort_input("stopped", sprintf("Stopped after %s states; nothing was written.", format(run$states, big.mark = " ", scientific = FALSE)))
+  if (run$end == 2L && rounds_hang_together(program)) {
+    abort_input("exact_too_large", sprintf("The exact count stopped at %s states (%s); %.1f%% of the weight was counted by then.", format(run$states, big.mark = " ", scientific = FALSE), run$limit, 100 * max(0, 1 - run$unresolved)),
+                "sample instead (--engine sample), or allow more (--max-states, --max-seconds)")
+  }
+  new_tally(game, program, "exact", exact_counts(run))
+}
+
+# What a unit came to is then known only at its end: a count that stops early gives no bounds.
+rounds_hang_together <- function(program) length(program$measures) > 0 || program$tells_some
+
+stop_on_failure <- function(game, program, run) {
+  abort_problems(list(failure_problem(game, program, run$failure, sprintf("A round gets there with probability %.3g or more.", run$failure_weight))), game$source)
+}
+
+exact_counts <- function(run) {
+  c(list(units = 1), run[c("rounds", "outcomes", "quantities", "unit_quantities", "unresolved", "states")], list(limit = run$limit))
+}
+
+checking_rounds <- 2e4
+disagreement <- stats::pnorm(-5)
+
+# Plays some rounds and sets them beside the exact odds: nothing may lie as far out as 5 standard errors would.
+# list(rounds, seed, farthest): the farthest in standard errors.
+check_against_sample <- function(exact, game, program, seed, threads) {
+  rounds <- if (program$step_budget > step_budget) checking_rounds / 20 else checking_rounds
+  sampled <- odds_of(sampled_tally(game, program, rounds, list(seed = seed, threads = threads, progress = FALSE)))
+  tails <- c(outcome_tails(exact$outcomes, sampled), unlist(Map(value_tails, exact$distributions, sampled$distributions, MoreArgs = list(sampled = sampled))))
+  worst <- min(1, tails)
+  if (worst < disagreement) {
+    abort_input("engines_disagree", sprintf("The exact odds of %s and %s sampled rounds of seed %s lie %.1f standard errors apart. This is a bug in basanos: neither can be trusted.", exact$name, format(rounds, big.mark = " ", scientific = FALSE), format(seed, scientific = FALSE), -stats::qnorm(worst)),
+                "please report it, with the rules file and this seed")
+  }
+  list(rounds = rounds, seed = seed, farthest = max(0, -stats::qnorm(worst)))
+}
+
+# How far out in the tail a sampled share lies, were the exact one true: binomial where rounds are independent.
+outcome_tails <- function(exact, sampled) share_tails(exact$probability, sampled$outcomes$probability, sampled$outcomes$standard_error, sampled)
+
+share_tails <- function(p, got, error, sampled) {
+  if (sampled$rounds_in_unit != 1 || sampled$unit != "round") {  # rounds of a unit hang together: by their standard error
+    z <- abs(got - p) / error
+    return(stats::pnorm(-z[is.finite(z) & p * sampled$rounds > 50]))
+  }
+  n <- sampled$rounds
+  k <- round(got * n)
+  p <- pmin(1, pmax(0, p))
+  pmin(stats::pbinom(k, n, p), stats::pbinom(k - 1, n, p, lower.tail = FALSE))
+}
+
+# The same for each value that a record took; Bonferroni for the number of them.
+value_tails <- function(exact, sampled_distribution, sampled) {
+  if (sampled$rounds_in_unit != 1 || sampled$unit != "round") return(NULL)
+  values <- union(exact$value, sampled_distribution$value)
+  share <- function(d) { p <- d$probability[match(values, d$value)]; ifelse(is.na(p), 0, p) }
+  pmin(1, share_tails(share(exact), share(sampled_distribution), NULL, sampled) * length(values))
+}

@@ -1,0 +1,35 @@
+# Sampling until an interval is narrow enough: units in stages, each stage as many as all before it, so that
+# there are few looks. The interval of the stage at which it stops is the answer.
+
+first_stage <- 1e4
+
+sample_to_precision <- function(game, program, job) {
+  if (!is.numeric(job$precision) || length(job$precision) != 1 || is.na(job$precision) || job$precision <= 0) abort_input("precision_wrong", sprintf("`precision` must be a number above zero, not %s.", format_given(job$precision)), "write 0.001")
+  most <- if (is.null(job$rounds)) max_rounds else job$rounds
+  size <- min(most, if (program$step_budget > step_budget) first_stage / 20 else first_stage)
+  tally <- NULL
+  stages <- NULL
+  repeat {
+    played <- if (is.null(tally)) 0 else tally$counts$units
+    counts <- run_sample(game, program, size, job$seed, job$threads, played + 1)
+    more <- new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(played + 1, played + size)))
+    tally <- if (is.null(tally)) more else merge_tallies(tally, more)
+    at <- estimate_of(odds_of(tally), job$of)
+    stages <- rbind(stages, cbind(data.frame(rounds = tally$counts$units), at[c("estimate", "lower", "upper")]))
+    width <- max(at$upper - at$estimate, at$estimate - at$lower)
+    left <- most - tally$counts$units
+    if (width <= job$precision || left <= 0) break
+    size <- min(left, tally$counts$units)
+  }
+  list(tally = tally, reached = list(of = at$name, wanted = job$precision, width = width, stages = stages), why = "a precision is sampled to")
+}
+
+# The row of an outcome, a seat's pay or a record: list(name, estimate, lower, upper).
+estimate_of <- function(odds, of) {
+  table <- as.data.frame(odds)
+  table <- table[table$kind != "match", ]
+  if (is.null(of)) of <- table$name[[1]]
+  row <- if (is.character(of) && length(of) == 1) match(of, table$name) else NA
+  if (is.na(row)) abort_input("precision_wrong", sprintf("There is no outcome, pay or record `%s` to be precise about.", format_given(of)), or_spelling(did_you_mean(format(of)[[1]], table$name)))
+  as.list(table[row, c("name", "estimate", "lower", "upper")])
+}

@@ -1,0 +1,114 @@
+# What is asked of the odds besides the rules: quantities to measure, a condition that is given, a quantity to
+# cross the outcomes with, a position to start counting from. Each becomes a part of the checked rules.
+
+# The game with the question in it.
+game_asked <- function(game, record = NULL, given = NULL, by = NULL, at = NULL) {
+  for (text in named_expressions(record)) game <- with_records(game, text)
+  if (!is.null(by)) game <- with_crossing(game, one_text(by, "by"))
+  if (!is.null(given)) {
+    game$given <- asked_condition(game, one_text(given, "given"), "What is given")
+    game$counted <- union(game$counted, game$given$counted)
+  }
+  if (!is.null(at)) game <- with_position(game, one_text(at, "at"))
+  game
+}
+
+one_text <- function(x, what) {
+  if (is.character(x) && length(x) == 1 && !is.na(x)) return(x)
+  abort_input("argument_wrong", sprintf("`%s` must be one text.", what), "write it in quotes, as in \"score[left] > 8\"")
+}
+
+# c(high = "max(score)") or "high = max(score)", each as the second.
+named_expressions <- function(record) {
+  if (is.null(record)) return(character())
+  if (!is.character(record) || anyNA(record)) abort_input("argument_wrong", "`record` must be texts.", "write record = c(high = \"max(score)\")")
+  if (is.null(names(record))) record else ifelse(nzchar(names(record)), paste(names(record), "=", record), record)
+}
+
+with_records <- function(game, text) {
+  cx <- context_of(game)
+  node <- parse_expression(sprintf("record(%s)", text))
+  if (!identical(node$fn, "record")) abort_input("argument_wrong", sprintf("`%s` is not name = expression.", text), "write it as in \"high = max(score)\"")
+  check_record(cx, node)
+  blame_expression(cx$problems, sprintf("record(%s)", text), game$source)
+  game$records <- cx$records
+  counted_too(game, cx)
+}
+
+# Counters that the question reads are kept as well, and ids go on from where they are.
+counted_too <- function(game, cx) {
+  game$counted <- union(game$counted, cx$counted)
+  game$next_id <- cx$next_id
+  game
+}
+
+# At the end of a round: what is recorded and the outcomes go by their names too.
+closing_scope <- function(cx, game, what) {
+  sc <- new_scope(what)
+  at <- c(1L, 1L, 1L, 1L)
+  alias <- function(node, name) if (is.null(cx$names[[name]])) sc$vars[[name]] <- list(node = node, name = name, where = "alias")
+  for (r in game$records) alias(r$node, r$name)
+  for (k in seq_along(game$outcomes$names)) alias(calculation("==", t_yesno, at, list(typed("outcome", t_whole, at), literal(k, t_whole, at))), game$outcomes$names[[k]])
+  sc
+}
+
+asked_condition <- function(game, text, what) {
+  cx <- context_of(game)
+  node <- parse_expression(text)
+  family <- if (node$kind == "name") outcome_numbers(cx, node$name)
+  if (length(family) > 1) node <- outcomes_joined(game, family, node$at)
+  v <- condition(cx, closing_scope(cx, game, tolower(what)), node, what)
+  blame_expression(cx$problems, text, game$source)
+  list(node = v, text = text, counted = cx$counted)
+}
+
+# `wins` for left_wins || right_wins.
+outcomes_joined <- function(game, numbers, at) {
+  parts <- lapply(game$outcomes$names[numbers], function(name) list(kind = "name", name = name, at = at))
+  Reduce(function(a, b) list(kind = "call", name = NULL, fn = "||", args = list(a, b), names = c("", ""), at = at, fn_at = at), parts)
+}
+
+# The crossed quantity and the outcome in one whole number, taken apart again by crossing_table().
+with_crossing <- function(game, text) {
+  cx <- context_of(game)
+  at <- c(1L, 1L, 1L, 1L)
+  v <- value(cx, closing_scope(cx, game, "what the outcomes are crossed with"), parse_expression(text))
+  if (length(cx$problems) == 0 && (!is_plain(v$type) || is_real(v$type))) wrong_type(cx, v, t_whole, "What the outcomes are crossed with")
+  blame_expression(cx$problems, text, game$source)
+  outcomes <- literal(length(game$outcomes$names), t_whole, at)
+  both <- calculation("+", t_whole, at, list(calculation("*", t_whole, at, list(v, outcomes)), typed("outcome", t_whole, at)))
+  game$crossing <- list(text = text, type = v$type, outcomes = game$outcomes$names)
+  game$records[[" crossing"]] <- list(name = " crossing", node = both, at = at)
+  counted_too(game, cx)
+}
+
+crossing_table <- function(crossing, counts, naming) {
+  n <- length(crossing$outcomes)
+  outcome <- (counts$value - 1) %% n + 1
+  value <- (counts$value - outcome) / n
+  if (is_named_value(list(type = crossing$type$kind)) || crossing$type$kind == "yesno") value <- vapply(value, value_text, "", rules = naming, type = crossing$type)
+  data.frame(value = value, outcome = crossing$outcomes[outcome], probability = counts$weight / sum(counts$weight))
+}
+
+# "guest_hand = c(9, 5)", or with the decision before it: "choice: guest_hand = c(9, 5)".
+with_position <- function(game, text) {
+  named <- regmatches(text, regexec("^\\s*([A-Za-z.][A-Za-z0-9._]*)\\s*:(.*)$", text))[[1]]
+  decision <- if (length(named) > 0) named[[2]]
+  where <- if (is.null(decision)) text else named[[3]]
+  if (length(game$decisions) == 0) abort_input("position_none", "Nobody decides anything in this game: there is no position to start from.", "ask with --given what the odds are where something happened")
+  if (!is.null(decision) && is.null(game$decisions[[decision]])) abort_input("position_none", sprintf("This game has no decision `%s`.", decision), or_spelling(did_you_mean(decision, names(game$decisions))))
+  if (is.null(decision) && length(game$decisions) > 1) abort_input("position_none", sprintf("Which decision is to be made there? This game has %s.", some_of_names(names(game$decisions))), sprintf("write it first, as in \"%s: %s\"", names(game$decisions)[[1]], where))
+  cx <- context_of(game)
+  written <- sprintf("at(%s)", where)
+  node <- parse_expression(written)
+  sc <- new_scope("a position")
+  parts <- lapply(seq_along(node$args), function(k) condition(cx, sc, if (nzchar(node$names[[k]])) equal_node(node$names[[k]], node$args[[k]]) else node$args[[k]], "A position"))
+  blame_expression(cx$problems, written, game$source)
+  game$position <- list(decision = if (is.null(decision)) names(game$decisions)[[1]] else decision, conditions = parts, text = text)
+  counted_too(game, cx)
+}
+
+# name == value, as written in name = value.
+equal_node <- function(name, value) {
+  list(kind = "call", name = NULL, fn = "==", args = list(list(kind = "name", name = name, at = value$at), value), names = c("", ""), at = value$at, fn_at = value$at)
+}
