@@ -170,5 +170,5 @@ checked_rules <- function(cx) {
        play = cx$play, outcomes = cx$outcomes, pays = cx$pays, paid = paid_seat_ids(cx), stakes = cx$stakes, records = cx$records,
        picks = cx$picks, examples = cx$examples, words = cx$words, letters = cx$letters, modes = cx$modes, notes = cx$notes,
        because = cx$because, match = cx$match, sitting = cx$sitting, past = cx$past, uses = cx$uses,
-       next_id = cx$next_id, nodes = cx$nodes_read, claims = cx$claims, counted = cx$counted, counted_in_examples = cx$counted_in_examples, spans = cx$spans)
+       next_id = cx$next_id, nodes = cx$nodes_read, claims = cx$claims, counted = as.character(cx$counted), counted_in_examples = as.character(cx$counted_in_examples), spans = cx$spans)
 }

@@ -42,7 +42,8 @@ demo_states <- 6e4
 # The exact odds, or NULL where they would take long.
 quick_exact <- function(game) {
   if (length(game$words$texts) > 1000) return(NULL)  # guessing among many words is slow, state by state
-  tryCatch(odds(game, "exact", max_states = demo_states), basanos_exact_too_large = function(e) NULL)
+  o <- tryCatch(odds(game, "exact", max_states = demo_states), basanos_exact_too_large = function(e) list(complete = FALSE))
+  if (o$complete) o
 }
 
 agreement_line <- function(exact, sampled) {

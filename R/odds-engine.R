@@ -22,8 +22,6 @@ sampled_tally <- function(game, program, rounds, job) {
 }
 
 exact_tally <- function(game, program, max_states, max_seconds, progress) {
-  if (!whole_number(max_states) || max_states < 1) abort_input("argument_wrong", sprintf("`max_states` must be a whole number above zero, not %s.", format_given(max_states)), "write 5e6, or leave it out")
-  if (!is.numeric(max_seconds) || length(max_seconds) != 1 || is.na(max_seconds) || max_seconds <= 0) abort_input("argument_wrong", sprintf("`max_seconds` must be a number above zero, not %s.", format_given(max_seconds)), "write 60, or leave it out")
   run <- core_exact(program, max_states, progress, 1e18, max_seconds)
   if (run$end == 1L) stop_on_failure(game, program, run)
   if (run$end == 3L) abort_input("stopped", sprintf("Stopped after %s states; nothing was written.", format(run$states, big.mark = " ", scientific = FALSE)))
@@ -32,6 +30,11 @@ exact_tally <- function(game, program, max_states, max_seconds, progress) {
                 "sample instead (--engine sample), or allow more (--max-states, --max-seconds)")
   }
   new_tally(game, program, "exact", exact_counts(run))
+}
+
+check_limits <- function(max_states, max_seconds) {
+  if (!whole_number(max_states) || max_states < 1) abort_input("argument_wrong", sprintf("`max_states` must be a whole number above zero, not %s.", format_given(max_states)), "write 5e6, or leave it out")
+  if (!is.numeric(max_seconds) || length(max_seconds) != 1 || is.na(max_seconds) || max_seconds <= 0) abort_input("argument_wrong", sprintf("`max_seconds` must be a number above zero, not %s.", format_given(max_seconds)), "write 60, or leave it out")
 }
 
 # What a unit came to is then known only at its end: a count that stops early gives no bounds.

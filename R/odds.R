@@ -57,6 +57,7 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
   if (!is.null(rounds)) check_rounds(rounds)
   check_seed(seed)
   check_threads(threads)
+  check_limits(max_states, max_seconds)
   asked <- game_asked(game(game), record, given, by, at)
   job <- list(engine = engine, rounds = rounds, seed = seed, threads = threads, max_states = max_states, max_seconds = max_seconds, progress = progress,
               settings = resolve_settings(asked, set, mode), players = resolve_players(asked, players), precision = precision, of = of)

@@ -68,7 +68,11 @@ bad_calls <- list(
   engine_unknown = function() odds("tide-signs", "guess"),
   format_unknown = function() run_command(c("odds", "tide-signs", "--format", "xml")),
   tallies_differ = function() { a <- play_rounds("tide-signs", 10); merge_tallies(a, a) },
-  exact_too_large = function() odds("lantern-tiles", max_states = 100),
+  exact_too_large = function() odds("five-winds", "exact", max_states = 100),
+  given_never = function() odds("lantern-tiles", given = "guest_total > 500"),
+  position_none = function() odds("lantern-tiles", at = "choose: guest_total = 3"),
+  position_never = function() odds("lantern-tiles", at = "guest_total = 500"),
+  precision_wrong = function() odds("lantern-tiles", precision = 0),
   package_needed = function() need_package("no.such.package", "draws"))
 
 test_that("each bad call is refused with its id", {
@@ -79,7 +83,7 @@ test_that("each bad call is refused with its id", {
 })
 
 test_that("every id has a bad file or a bad call", {
-  covered_elsewhere <- c("stopped", "claim_broken", "players_only")  # see test-command-script.R and test-rules-around.R
+  covered_elsewhere <- c("stopped", "claim_broken", "players_only", "engines_disagree")  # see test-command-script.R, test-rules-around.R, test-odds-engine.R
   expect_setequal(problem_ids(), c(bad_ids, names(bad_calls), covered_elsewhere))
 })
 

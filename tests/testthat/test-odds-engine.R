@@ -1,0 +1,70 @@
+# Which engine answers, and how far the answer can be trusted.
+
+test_that("the engine is chosen by the game, says why, and exact odds are checked against a sample", {
+  small <- odds("lantern-tiles")
+  expect_identical(small$engine, "exact")
+  expect_identical(small$checked[c("rounds", "seed")], list(rounds = 2e4, seed = 1))
+  expect_lt(small$checked$farthest, 5)
+  expect_match(format(small), "Checked against 20 000 sampled rounds of seed 1", all = FALSE)
+  large <- odds("salt-draw", rounds = 2000)
+  expect_identical(large$engine, "sample")
+  expect_identical(large$rounds, 2000)
+  expect_match(format(large), "Sampled: counting takes more than .*; --engine exact tries further", all = FALSE)
+  expect_null(odds("lantern-tiles", "exact")$checked)
+})
+
+test_that("two engines that disagree are a bug, reported with the seed", {
+  g <- game("dice-duel")
+  truth <- odds(g, "exact")
+  other <- build_program(g, resolve_settings(g, list(sides = 3)), resolve_players(g))
+  e <- expect_error(check_against_sample(truth, g, other, seed = 3, threads = 1), class = "basanos_engines_disagree")
+  expect_match(conditionMessage(e), "of seed 3 lie")
+  same <- build_program(g, resolve_settings(g), resolve_players(g))
+  for (seed in 1:20) expect_lt(check_against_sample(truth, g, same, seed, 1)$farthest, 5)
+  # a value that exact says cannot be is as far out as can be
+  impossible <- truth
+  impossible$distributions$first_score <- impossible$distributions[[1]][-1, ]
+  expect_error(check_against_sample(impossible, g, same, 1, 1), class = "basanos_engines_disagree")
+})
+
+test_that("a count that stops early gives bounds around the truth, and says what stopped it", {
+  truth <- odds("lantern-tiles", "exact")
+  for (states in c(50, 500, 3000)) {
+    part <- odds("lantern-tiles", "exact", max_states = states)
+    expect_false(part$complete)
+    expect_identical(part$limit, "states")
+    expect_true(all(part$outcomes$lower <= truth$outcomes$probability + 1e-12 & part$outcomes$upper >= truth$outcomes$probability - 1e-12))
+    expect_true(part$pays$lower <= truth$pays$mean && part$pays$upper >= truth$pays$mean)
+  }
+  text <- format(part)
+  expect_match(text[[1]], "the count stopped at 3 000 states (states), 99.9% of the weight counted", fixed = TRUE)
+  expect_match(text, "--engine sample", all = FALSE)
+  data <- jsonlite::fromJSON(odds_json(part))
+  expect_identical(data$complete, FALSE)
+  expect_true(all(is.na(data$outcomes$probability)))
+  expect_identical(odds("salt-draw", "exact", max_seconds = 0.05)$limit, "time")
+  expect_error(odds("lantern-tiles", "exact", max_seconds = -1), class = "basanos_argument_wrong")
+})
+
+test_that("sampling to a precision goes on until the interval is that narrow", {
+  o <- odds("lantern-tiles", precision = 0.002, of = "guest_bust")
+  row <- o$outcomes[o$outcomes$name == "guest_bust", ]
+  expect_lte(max(row$upper - row$probability, row$probability - row$lower), 0.002)
+  expect_identical(o$reached$stages$rounds, 1e4 * 2^(seq_len(nrow(o$reached$stages)) - 1))
+  expect_gt(nrow(o$reached$stages), 2)
+  whole <- odds("lantern-tiles", "sample", rounds = o$rounds)
+  expect_identical(o$outcomes, whole$outcomes)  # the stages are one run
+  capped <- odds("lantern-tiles", precision = 1e-5, rounds = 3e4)
+  expect_identical(capped$rounds, 3e4)
+  expect_match(format(capped), "would take more rounds than --rounds allows", all = FALSE)
+  expect_error(odds("lantern-tiles", precision = 0.01, of = "bust"), class = "basanos_precision_wrong")
+  pay <- odds("lantern-tiles", precision = 0.01, of = "guest")
+  expect_lte(pay$pays$upper - pay$pays$mean, 0.0101)
+})
+
+test_that("the interval of a skewed mean leans to the long side", {
+  m <- moments(list(value = c(0, 1000), weight = c(9990, 10)), sampled = TRUE)
+  expect_gt(m$upper - m$mean, m$mean - m$lower)
+  even <- moments(list(value = c(-1, 1), weight = c(5000, 5000)), sampled = TRUE)
+  expect_equal(even$upper - even$mean, stats::qnorm(0.975) * even$standard_error)
+})

@@ -1,0 +1,87 @@
+# Conditions that are given, crossings, more records, positions.
+
+tiles <- function(...) odds("lantern-tiles", "exact", ...)
+
+test_that("given a condition the odds are those of Bayes", {
+  all <- tiles(by = "guest_total")
+  given <- tiles(given = "guest_total > 20")
+  within <- all$crossed[all$crossed$value > 20, ]
+  expect_equal(given$given_share, sum(within$probability))
+  expect_equal(probabilities(given), vapply(given$outcomes$name, function(o) sum(within$probability[within$outcome == o]), 0) / sum(within$probability))
+  lost <- tiles(given = "guest_bust || keeper_high")
+  expect_equal(lost$pays$mean, -1)
+  expect_equal(tiles(given = "guest_bust")$outcomes$probability[[2]], 1)
+  expect_equal(odds("tide-signs", "exact", given = "wins")$outcomes$probability, c(0.5, 0.5, 0))  # both seats' wins
+  sampled <- odds("lantern-tiles", "sample", rounds = 2e5, given = "guest_total > 20")
+  expect_lt(max(abs(sampled$outcomes$probability - given$outcomes$probability) / pmax(sampled$outcomes$standard_error, 1e-9)), 4)
+  expect_equal(sampled$given_share, given$given_share, tolerance = 0.02)
+  expect_match(format(given), "given     guest_total > 20 \\(.*% of the rounds\\)", all = FALSE)
+})
+
+test_that("in matches the rounds given are counted over all rounds", {
+  o <- odds("five-winds", "sample", rounds = 2e4, given = "draw")
+  expect_equal(o$given_share, 0.2, tolerance = 0.02)
+  expect_equal(o$outcomes$probability, c(0, 0, 1))
+})
+
+test_that("crossing adds up to the outcomes, for numbers, names and yes or no", {
+  o <- tiles(by = "guest_tiles")
+  expect_equal(as.vector(tapply(o$crossed$probability, factor(o$crossed$outcome, o$outcomes$name), sum)), o$outcomes$probability)
+  expect_equal(as.vector(tapply(o$crossed$probability, o$crossed$value, sum)), o$distributions$guest_tiles$probability)
+  expect_identical(o$records$name, c("tiles", "guest_tiles", "keeper_tiles"))
+  signs <- odds("tide-signs", "exact", by = "throw[left]")
+  expect_setequal(signs$crossed$value, c("reef", "boat", "squall"))
+  expect_equal(signs$crossed$probability, rep(1 / 9, 9))
+  expect_setequal(tiles(by = "guest_total > 24")$crossed$value, c("yes", "no"))
+  below <- odds(game_with("result <- roll(cube) - 3"), "exact", by = "result")
+  expect_equal(below$crossed$value, -2:3)
+  expect_error(tiles(by = "guest_total / 2"), class = "basanos_wrong_type")
+  many <- odds(game_with("result <- pick(1:90)", "cube2 <- die(1:2)"), "exact", by = "result")
+  expect_match(format(many), "and 50 more values", all = FALSE)
+})
+
+test_that("more is recorded without touching the file", {
+  o <- tiles(record = c(gap = "abs(guest_total - keeper_total)", "late = turns_so_far > 0")[1])
+  expect_identical(utils::tail(o$records$name, 1), "gap")
+  two <- tiles(record = c("gap = guest_total - keeper_total", "over = guest_total > 24"))
+  expect_equal(two$records$mean[[5]], two$outcomes$probability[[2]])  # over the aim is bust
+  counted <- odds("high-water", "sample", rounds = 1000, record = "n = turns_played")
+  expect_gt(counted$records$mean[[nrow(counted$records)]], 2)
+  expect_error(tiles(record = "gap"), class = "basanos_name_wanted")
+  expect_error(tiles(record = "gap = guest_totl"), class = "basanos_unknown_name")
+  expect_error(tiles(record = 3), class = "basanos_argument_wrong")
+})
+
+test_that("from a position the odds of each answer come by first principles", {
+  # a die is seen, then thrown again or kept: a six wins
+  g <- game_of("seats(guest)", "cube <- die(1:6)", "state(face = 0, thrown = 0)", "play({ repeat { face <- roll(cube)\n add(1, to = thrown)\n ask(guest, choice = one_of(keep, again))\n if (choice == keep || thrown == 3) break } })",
+    "outcomes(six = face == 6, other_face = otherwise)", "pays(guest, six = 4, other_face = -1)", "choosy <- player(choice = if (face >= 5) keep else again)", "lazy <- player(choice = keep)")
+  first <- odds(g, "exact", at = "thrown = 1, face = 2")
+  again <- 1 / 6 + 4 / 6 * 1 / 6  # six at once, or below five and six then; a five is kept
+  expect_equal(first$outcomes$probability[[1]], again)
+  expect_equal(first$position$reached, 1 / 6)
+  expect_identical(first$answers$answer, c("keep", "again"))
+  expect_equal(first$answers$six, c(0, again))
+  expect_equal(first$answers[["pay of guest"]], c(-1, 5 * again - 1))
+  last <- odds(g, "exact", at = "choice: thrown = 2, face < 5")
+  expect_equal(last$answers$six, c(0, 1 / 6))
+  # the lazy player never comes to a second throw: it is reached by any legal answers
+  off <- odds(g, "exact", at = "thrown = 2, face = 6", players = list(guest = "lazy"))
+  expect_true(off$position$wandered)
+  expect_equal(off$answers$six, c(1, 1 / 6))
+  expect_match(format(off), "the players never come there", all = FALSE)
+  sampled <- odds(g, "sample", rounds = 1e5, at = "thrown = 1, face = 2")
+  expect_lt(abs(sampled$outcomes$probability[[1]] - again) / sampled$outcomes$standard_error[[1]], 4)
+  expect_error(odds(g, at = "face = 9"), class = "basanos_position_never")
+  expect_error(odds(g, at = "faces = 9"), class = "basanos_unknown_name")
+})
+
+test_that("an answer that is not legal there is left out, and cards in hand can be told", {
+  o <- odds("lantern-twenty-one", "sample", rounds = 4000, at = "action: size(hand) == 2")
+  expect_setequal(o$answers$answer, c("hit", "stand", "double"))
+  later <- odds("lantern-twenty-one", "sample", rounds = 4000, at = "action: size(hand) == 3")
+  expect_setequal(later$answers$answer, c("hit", "stand"))
+  held <- odds("lantern-twenty-one", "sample", rounds = 2e4, at = "action: hand = c(10, 6)")
+  expect_gt(held$answers$guest_bust[held$answers$answer == "hit"], 0.5)
+  expect_error(odds("lantern-twenty-one", at = "worth(hand) == 16"), class = "basanos_position_none")
+})
