@@ -37,3 +37,11 @@ core_first_reaching <- function(program, seed, units) {
     .Call(`_basanos_core_first_reaching`, program, seed, units)
 }
 
+core_units <- function(program, seed, first, last) {
+    .Call(`_basanos_core_units`, program, seed, first, last)
+}
+
+core_lockstep <- function(first, second, outcomes, sources, quantities, max_states) {
+    .Call(`_basanos_core_lockstep`, first, second, outcomes, sources, quantities, max_states)
+}
+

@@ -11,12 +11,13 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
     optparse::print_help(parser)
     return(NULL)
   }
-  repeated <- gather_repeated(args, c("--set", "--player", "--record"))
+  repeated <- gather_repeated(args, c("--set", "--player", "--record", "--set-new", "--player-new"))
   read <- tryCatch(optparse::parse_args(parser, repeated$args, positional_arguments = TRUE),
                    error = function(e) abort_input("flag_wrong", option_words(conditionMessage(e)), sprintf("see `basanos %s --help`", command)))
   if (takes_game && length(read$args) == 0) abort_input("argument_missing", sprintf("`basanos %s` needs a game.", command), paste("give a path or one of", some_of_names(fair_games(), 30)))
   if (length(read$args) < length(wanted)) abort_input("argument_missing", sprintf("`basanos %s` needs %s.", command, wanted[[length(read$args) + 1]]), if (!is.null(missing)) missing else sprintf("see `basanos %s --help`", command))
   if (length(read$args) > length(wanted)) abort_input("argument_unknown", sprintf("`%s` is one argument too many.", read$args[[length(wanted) + 1]]), sprintf("see `basanos %s --help`", command))
+  for (flag in c("--set-new", "--player-new")) read$options[[substring(flag, 3)]] <- name_values(repeated$values[[flag]], flag, "rounds=7")
   read$options$set <- name_values(repeated$values[["--set"]], "--set", "rounds=7")
   read$options$record <- if (length(repeated$values[["--record"]]) > 0) repeated$values[["--record"]]
   read$options$player <- name_values(repeated$values[["--player"]], "--player", "left=even")

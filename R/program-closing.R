@@ -70,7 +70,7 @@ write_pays <- function(em) {
   rules <- em$rules
   pays <- lapply(rules$paid, function(seat) {
     by_outcome <- vapply(seq_along(rules$outcomes$names), function(k) known_pay(em, amounts_paid(rules, seat, k), seat), 0)
-    if (!anyNA(by_outcome) && program_span(rules) == "round" && !tells_some_rounds(rules)) return(list(seat = seat, by_outcome = by_outcome))
+    if (!anyNA(by_outcome) && program_span(rules) == "round" && !tells_some_rounds(rules) && !isTRUE(rules$compared)) return(list(seat = seat, by_outcome = by_outcome))
     types <- unlist(lapply(seq_along(rules$outcomes$names), function(k) vapply(amounts_paid(rules, seat, k), function(a) a$node$type$kind, "")))
     list(seat = seat, cell = new_cell(em, "fraction" %in% types))
   })

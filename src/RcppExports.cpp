@@ -136,6 +136,36 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_units
+Rcpp::List core_units(Rcpp::List program, double seed, double first, double last);
+RcppExport SEXP _basanos_core_units(SEXP programSEXP, SEXP seedSEXP, SEXP firstSEXP, SEXP lastSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< double >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< double >::type last(lastSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_units(program, seed, first, last));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_lockstep
+Rcpp::List core_lockstep(Rcpp::List first, Rcpp::List second, std::vector<int> outcomes, std::vector<int> sources, Rcpp::IntegerMatrix quantities, double max_states);
+RcppExport SEXP _basanos_core_lockstep(SEXP firstSEXP, SEXP secondSEXP, SEXP outcomesSEXP, SEXP sourcesSEXP, SEXP quantitiesSEXP, SEXP max_statesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type second(secondSEXP);
+    Rcpp::traits::input_parameter< std::vector<int> >::type outcomes(outcomesSEXP);
+    Rcpp::traits::input_parameter< std::vector<int> >::type sources(sourcesSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type quantities(quantitiesSEXP);
+    Rcpp::traits::input_parameter< double >::type max_states(max_statesSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_lockstep(first, second, outcomes, sources, quantities, max_states));
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_ops", (DL_FUNC) &_basanos_core_ops, 0},
@@ -147,6 +177,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_witness", (DL_FUNC) &_basanos_core_witness, 5},
     {"_basanos_core_reaches", (DL_FUNC) &_basanos_core_reaches, 2},
     {"_basanos_core_first_reaching", (DL_FUNC) &_basanos_core_first_reaching, 3},
+    {"_basanos_core_units", (DL_FUNC) &_basanos_core_units, 4},
+    {"_basanos_core_lockstep", (DL_FUNC) &_basanos_core_lockstep, 6},
     {NULL, NULL, 0}
 };
 

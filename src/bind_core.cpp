@@ -5,9 +5,11 @@
 #include <chrono>
 
 #include "core/exact.h"
+#include "core/lockstep.h"
 #include "core/optimise.h"
 #include "core/sample.h"
 #include "core/script.h"
+#include "core/units.h"
 #include "core/watch.h"
 #include "core/witness.h"
 
@@ -254,4 +256,29 @@ Rcpp::List core_reaches(Rcpp::List program, double max_states) {
 Rcpp::NumericVector core_first_reaching(Rcpp::List program, double seed, double units) {
   const std::vector<uint64_t> first = first_reaching(program_from(program), static_cast<uint64_t>(seed), static_cast<uint64_t>(units));
   return Rcpp::NumericVector(first.begin(), first.end());
+}
+
+// A matrix with a row for each unit: see UnitRows. With the failure of the unit after the last row.
+// [[Rcpp::export]]
+Rcpp::List core_units(Rcpp::List program, double seed, double first, double last) {
+  const UnitRows r = unit_rows(program_from(program), static_cast<uint64_t>(seed), static_cast<uint64_t>(first), static_cast<uint64_t>(last));
+  Rcpp::NumericMatrix rows(static_cast<int>(r.values.size() / r.columns), static_cast<int>(r.columns));
+  for (int i = 0; i < rows.nrow(); ++i)
+    for (int j = 0; j < rows.ncol(); ++j) rows(i, j) = r.values[static_cast<size_t>(i) * r.columns + static_cast<size_t>(j)];
+  return Rcpp::List::create(_["rows"] = rows, _["failure"] = failure_list(r.failure));
+}
+
+// Two programs on every branch of chance. `sources` and `outcomes` give for each of the first that of the second;
+// `quantities` has two rows, the places of those that must be equal.
+// [[Rcpp::export]]
+Rcpp::List core_lockstep(Rcpp::List first, Rcpp::List second, std::vector<int> outcomes, std::vector<int> sources, Rcpp::IntegerMatrix quantities, double max_states) {
+  static const char* const words[] = {"none", "draw", "round", "failure", "too_many_states", "stopped"};
+  const Program a = program_from(first), b = program_from(second);
+  Matching matching{outcomes, sources, {}};
+  for (int q = 0; q < quantities.ncol(); ++q) matching.quantities.push_back({quantities(0, q), quantities(1, q)});
+  const LockstepResult r = lockstep(a, b, matching, static_cast<uint64_t>(max_states), [](uint64_t) { return !interrupted(); });
+  Rcpp::List found = draws_list(r.draws);
+  found["parting"] = words[static_cast<int>(r.parting)];
+  found["states"] = static_cast<double>(r.states);
+  return found;
 }

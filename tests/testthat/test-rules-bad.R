@@ -72,6 +72,7 @@ bad_calls <- list(
   given_never = function() odds("lantern-tiles", given = "guest_total > 500"),
   position_none = function() odds("lantern-tiles", at = "choose: guest_total = 3"),
   position_never = function() odds("lantern-tiles", at = "guest_total = 500"),
+  streaks_need_rounds = function() streaks(odds("five-winds", "sample", rounds = 10), 5),
   precision_wrong = function() odds("lantern-tiles", precision = 0),
   package_needed = function() need_package("no.such.package", "draws"))
 

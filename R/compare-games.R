@@ -1,0 +1,122 @@
+# Two games, or one game in two ways, on the same luck: each source of chance has its own stream, so what both
+# draw from a die of the same name is the same, unit by unit.
+
+#' Compare two games on the same luck
+#'
+#' Plays both on the same streams of chance, so that most of what is luck cancels out of the
+#' difference; or, with [same_results()], looks for the first place where they part.
+#'
+#' @inheritParams play_rounds
+#' @param old,new Two games: see [game()]. They may be the same one, with other settings or players.
+#' @param set_new,players_new Settings and players of `new` only, besides `set` and `players`.
+#' @return An object of class `basanos_comparison`: a list with `rows`, a data frame with `kind`, `name`, `old`,
+#'   `new`, `difference`, and sampled `standard_error`, `lower`, `upper` of the difference and `gain`: how many
+#'   times the rounds two separate runs would need for that; `engine`, `rounds`, `seed`, `names`.
+#' @section Formulas: The standard error is that of the paired differences by unit; of matches and sittings that
+#'   of the difference of two ratios of sums over units.
+#' @section Errors: Those of [play_rounds()].
+#' @export
+#' @examples
+#' compare_games("lantern-tiles", "lantern-tiles", rounds = 1e4, set_new = list(keeper_stands = 17))
+compare_games <- function(old, new, rounds = 1e5, seed = 1, set = list(), players = list(), mode = NULL, set_new = list(), players_new = list(), engine = c("auto", "sample")) {
+  engine <- one_of_names(engine[[1]], c("auto", "sample"), "engine_unknown", "engine")
+  check_rounds(rounds)
+  check_seed(seed)
+  sides <- two_sides(old, new, set, players, mode, set_new, players_new)
+  exact <- if (engine == "auto") lapply(sides, exact_side)
+  counted <- !is.null(exact) && !any(vapply(exact, is.null, NA))
+  rows <- if (counted) exact_differences(exact) else paired_differences(sides, rounds, seed)
+  structure(list(names = vapply(sides, `[[`, "", "name"), engine = if (counted) "exact" else "sample", rounds = if (!counted) rounds, seed = if (!counted) seed, unit = sides[[1]]$program$unit, rows = rows), class = "basanos_comparison")
+}
+
+# Each side: list(game, program, name), with pays measured like records.
+two_sides <- function(old, new, set, players, mode, set_new, players_new) {
+  side <- function(g, set, players, is_new) {
+    g <- game(g)
+    g$compared <- TRUE
+    program <- build_program(g, resolve_settings(g, set, mode), resolve_players(g, players))
+    changed <- if (is_new) c(unlist(Map(function(n, v) paste(n, "=", v), names(set_new), set_new)), unlist(Map(function(n, v) paste(n, "=", v), names(players_new), players_new)))
+    list(game = g, program = program, name = paste(c(sub("\\.game$", "", g$source$name), if (length(changed) > 0) sprintf("(%s)", paste(changed, collapse = ", "))), collapse = " "))
+  }
+  list(side(old, set, players, FALSE), side(new, utils::modifyList(as.list(set), as.list(set_new)), utils::modifyList(as.list(players), as.list(players_new)), TRUE))
+}
+
+# What is measured of a program, in the order of its quantities: seats' pays, then records.
+measured_names <- function(program) {
+  list(kind = c(rep("pay", length(program$pays)), rep("record", length(program$records))), name = c(vapply(program$pays, `[[`, "", "seat"), names(program$records)),
+       number = c(rep(TRUE, length(program$pays)), vapply(program$records, function(r) !is_named_value(r), NA)))
+}
+
+exact_side <- function(side) {
+  run <- core_exact(side$program, auto_states, NULL, auto_steps)
+  if (run$end == 1L) stop_on_failure(side$game, side$program, run)
+  if (run$end != 0L) return(NULL)
+  measured <- measured_names(side$program)
+  means <- vapply(run$quantities, function(q) sum(q$value * q$weight) / sum(q$weight), 0)
+  rows <- rbind(data.frame(kind = "outcome", name = side$program$outcomes, value = run$outcomes / run$rounds),
+                if (length(means) > 0) data.frame(kind = measured$kind, name = measured$name, value = means)[measured$number, ])
+  rows
+}
+
+exact_differences <- function(exact) {
+  rows <- merge(exact[[1]], exact[[2]], by = c("kind", "name"), all = TRUE, sort = FALSE, suffixes = c("_old", "_new"))
+  rows <- rows[order(match(paste(rows$kind, rows$name), paste(exact[[1]]$kind, exact[[1]]$name)), match(rows$kind, c("outcome", "pay", "record"))), ]
+  absent <- function(x, kind) ifelse(is.na(x) & kind == "outcome", 0, x)  # an outcome that one of them does not have
+  old <- absent(rows$value_old, rows$kind)
+  new <- absent(rows$value_new, rows$kind)
+  data.frame(kind = rows$kind, name = rows$name, old = old, new = new, difference = new - old)[!is.na(new - old), ]
+}
+
+paired_differences <- function(sides, rounds, seed) {
+  tables <- lapply(sides, function(side) unit_table(side, seed, 1, rounds))
+  names <- union(colnames(tables[[1]]$values), colnames(tables[[2]]$values))
+  kinds <- sub(" .*", "", names)
+  both <- names %in% colnames(tables[[1]]$values) & names %in% colnames(tables[[2]]$values)
+  rows <- lapply(names[both | kinds == "outcome"], function(name) {
+    parts <- lapply(tables, function(t) {
+      x <- if (name %in% colnames(t$values)) t$values[, name] else numeric(length(t$rounds))
+      list(mean = sum(x) / sum(t$rounds), off = (x - sum(x) / sum(t$rounds) * t$rounds) / mean(t$rounds))
+    })
+    apart <- sqrt(sum(vapply(parts, function(p) stats::var(p$off), 0)) / rounds)
+    error <- stats::sd(parts[[2]]$off - parts[[1]]$off) / sqrt(rounds)
+    difference <- parts[[2]]$mean - parts[[1]]$mean
+    data.frame(kind = sub(" .*", "", name), name = sub("^[a-z]+ ", "", name), old = parts[[1]]$mean, new = parts[[2]]$mean, difference = difference,
+               standard_error = error, lower = difference - confidence_z * error, upper = difference + confidence_z * error, gain = (apart / error)^2)
+  })
+  do.call(rbind, rows)
+}
+
+# Unit by unit: the rounds, a hash of them in order, and a column for each outcome, pay and record that is a number.
+unit_table <- function(side, seed, first, last) {
+  run <- core_units(side$program, seed, first, last)
+  if (run$failure$fail > 0) {
+    where <- sprintf("Seen in %s %s of seed %s.", side$program$unit, format(first + nrow(run$rows), big.mark = " ", scientific = FALSE), format(seed, scientific = FALSE))
+    abort_problems(list(failure_problem(side$game, side$program, run$failure, where)), side$game$source)
+  }
+  measured <- measured_names(side$program)
+  outcomes <- length(side$program$outcomes)
+  values <- run$rows[, 1 + seq_len(outcomes + length(measured$name)), drop = FALSE]
+  colnames(values) <- c(sprintf("outcome %s", side$program$outcomes), sprintf("%s %s", measured$kind, measured$name))
+  list(rounds = run$rows[, 1], values = values[, c(rep(TRUE, outcomes), measured$number), drop = FALSE], hash = run$rows[, ncol(run$rows)])
+}
+
+#' @export
+format.basanos_comparison <- function(x, ...) {
+  sampled <- x$engine == "sample"
+  head <- sprintf("%s against %s: %s", x$names[[2]], x$names[[1]], if (sampled) sprintf("%s %s on the same luck, seed %s", format(x$rounds, big.mark = " ", scientific = FALSE), units_in_words(x$unit), format(x$seed, scientific = FALSE)) else "both counted exactly")
+  percent <- x$rows$kind == "outcome"
+  digits <- if (sampled) ifelse(percent, vapply(100 * x$rows$standard_error, error_digits, 1L), vapply(x$rows$standard_error, error_digits, 1L)) else ifelse(percent, 4L, 5L)
+  number <- function(v, sign = FALSE) {
+    v <- ifelse(abs(v) < 1e-12, 0, v)  # no -0.0000
+    ifelse(percent, sprintf(if (sign) "%+.*f%%" else "%.*f%%", digits, 100 * v), sprintf(if (sign) "%+.*f" else "%.*f", digits, v))
+  }
+  cells <- list("of a round" = paste(x$rows$kind, x$rows$name), old = number(x$rows$old), new = number(x$rows$new), difference = number(x$rows$difference, TRUE))
+  if (sampled) cells <- c(cells, list("95% interval" = paste(number(x$rows$lower, TRUE), "to", number(x$rows$upper, TRUE)), "shared luck saves" = ifelse(is.finite(x$rows$gain), sprintf("%.1f times", x$rows$gain), "all")))
+  c(head, "", aligned(cells))
+}
+
+#' @export
+print.basanos_comparison <- function(x, ...) {
+  writeLines(format(x))
+  invisible(x)
+}

@@ -1,0 +1,90 @@
+# Streaks: the longest run of equal outcomes in so many rounds.
+
+#' Streaks of an outcome
+#'
+#' How long the longest run of each outcome gets in a number of rounds, and how likely a run of a
+#' given length is. Rounds must be independent: not those of a match or sitting.
+#'
+#' @param odds Odds: see [odds()].
+#' @param rounds In how many rounds, a whole number from 1 to 100 000.
+#' @param length The length of a run whose chance is asked for, or `NULL`.
+#' @return An object of class `basanos_streaks`: a data frame with one row an outcome and one for `any` outcome:
+#'   `outcome`, `probability` (in one round), `at_least` (the chance of a run of `length` or longer), `mean_longest`
+#'   (the mean length of the longest run) and `likely_longest` (the shortest length that the longest run stays
+#'   within 95% of the time).
+#' @section Formulas: The chance of a run is worked out round by round over the length of the run so far, as in
+#'   Feller, "An Introduction to Probability Theory and Its Applications", volume 1, XIII.7; the mean is the sum of the
+#'   chances of a run of 1, 2, 3, ...
+#' @section Errors: `streaks_need_rounds`, `argument_wrong`.
+#' @export
+#' @examples
+#' streaks(odds("tide-signs"), rounds = 20, length = 4)
+streaks <- function(odds, rounds, length = NULL) {
+  if (!inherits(odds, "basanos_odds")) abort_input("argument_wrong", "`streaks()` takes odds, as odds() gives them.")
+  if (odds$unit != "round" || !odds$complete) abort_input("streaks_need_rounds", sprintf("The rounds of a %s hang together: their streaks do not follow from the odds of one round.", odds$unit), "record the length of a run in the rules, in a state that lasts the match or sitting")
+  whole <- function(x, what, most) if (!whole_number(x) || x < 1 || x > most) abort_input("argument_wrong", sprintf("`%s` must be a whole number from 1 to %s, not %s.", what, format(most, scientific = FALSE, big.mark = " "), format_given(x)), "write 20")
+  whole(rounds, "rounds", 1e5)
+  if (!is.null(length)) whole(length, "length", rounds)
+  p <- odds$outcomes$probability
+  rows <- lapply(c(as.list(seq_along(p)), list(NULL)), function(k) {
+    chance <- function(l) if (is.null(k)) chance_of_any_run(p, rounds, l) else chance_of_run(p[[k]], rounds, l)
+    longest <- chances_of_runs(chance, rounds)
+    data.frame(outcome = if (is.null(k)) "any" else odds$outcomes$name[[k]], probability = if (is.null(k)) 1 else p[[k]],
+               at_least = if (is.null(length)) NA_real_ else chance(length), mean_longest = sum(longest), likely_longest = sum(longest > 0.05))
+  })
+  structure(do.call(rbind, rows), class = c("basanos_streaks", "data.frame"), rounds = rounds, length = length, game = odds$name)
+}
+
+# The chance of a run of 1, 2, 3, ... up to where there is none.
+chances_of_runs <- function(chance, rounds) {
+  found <- numeric()
+  for (l in seq_len(rounds)) {
+    p <- chance(l)
+    if (p < 1e-12) break
+    found <- c(found, p)
+  }
+  found
+}
+
+# f(n), the chance that a run of l is first complete at round n: at l it is p^l; after that a failure comes l rounds
+# before, with no run up to there.
+chance_of_run <- function(p, n, l) {
+  if (l > n) return(0)
+  whole <- p^l
+  none <- c(rep(1, l), numeric(n - l + 1))  # none[m + 1]: no run of l in m rounds
+  none[[l + 1]] <- 1 - whole
+  for (m in seq_len(n - l) + l) none[[m + 1]] <- none[[m]] - none[[m - l]] * (1 - p) * whole
+  1 - none[[n + 1]]
+}
+
+# Of any outcome: the run so far and the outcome it is of, carried on round by round.
+chance_of_any_run <- function(p, n, l) {
+  if (l > n) return(0)
+  if (l == 1) return(1)
+  p <- p[p > 0]
+  open <- matrix(0, length(p), l - 1)  # row: of which outcome, column: how long
+  open[, 1] <- p
+  done <- 0
+  for (m in seq_len(n - 1)) {
+    going <- open * p
+    done <- done + sum(going[, l - 1])
+    fresh <- p * (sum(open) - rowSums(open))
+    open <- cbind(fresh, going[, -(l - 1), drop = FALSE])
+  }
+  done
+}
+
+#' @export
+format.basanos_streaks <- function(x, ...) {
+  length <- attr(x, "length")
+  cells <- list(outcome = x$outcome, "in a round" = sprintf("%.3f%%", 100 * x$probability))
+  if (!is.null(length)) cells[[sprintf("%d or more in a row", as.integer(length))]] <- sprintf("%.3f%%", 100 * x$at_least)
+  cells <- c(cells, list("longest, on average" = sprintf("%.2f", x$mean_longest), "95% of the time within" = format(x$likely_longest)))
+  c(sprintf("%s: streaks in %s rounds", attr(x, "game"), format(attr(x, "rounds"), big.mark = " ", scientific = FALSE)), "", aligned(cells))
+}
+
+#' @export
+print.basanos_streaks <- function(x, ...) {
+  writeLines(format(x))
+  invisible(x)
+}

@@ -1,0 +1,187 @@
+#include "lockstep.h"
+
+#include <algorithm>
+#include <string>
+#include <unordered_set>
+
+#include "branch.h"
+#include "live.h"
+#include "optimise.h"
+
+namespace basanos {
+namespace {
+
+// One of the two programs, with what is needed to keep and take up its states.
+struct Side {
+  explicit Side(const Program& p) : program(optimised(p)), live(Liveness(program).at_chance()), frame(program) { frame.restart(program); }
+
+  // The live part of the state, as bytes: enough to go on from.
+  void pack(std::string& out) const {
+    const auto put = [&out](const void* data, size_t size) { out.append(static_cast<const char*>(data), size); };
+    put(&frame.pc, sizeof frame.pc);
+    const LiveCells& cells = live[static_cast<size_t>(frame.pc)];
+    for (int32_t cell : cells.ints) put(&frame.ints[static_cast<size_t>(cell)], sizeof(int32_t));
+    for (int32_t cell : cells.reals) put(&frame.reals[static_cast<size_t>(cell)], sizeof(double));
+    for (const LiveList& list : cells.lists) {
+      const int32_t* items = frame.ints.data() + list.base;
+      put(items, sizeof(int32_t) * static_cast<size_t>(items[0] + 1));
+    }
+  }
+
+  const char* unpack(const char* from) {
+    const auto get = [&from](void* data, size_t size) {
+      std::copy(from, from + size, static_cast<char*>(data));
+      from += size;
+    };
+    frame.restart(program);
+    get(&frame.pc, sizeof frame.pc);
+    const LiveCells& cells = live[static_cast<size_t>(frame.pc)];
+    for (int32_t cell : cells.ints) get(&frame.ints[static_cast<size_t>(cell)], sizeof(int32_t));
+    for (int32_t cell : cells.reals) get(&frame.reals[static_cast<size_t>(cell)], sizeof(double));
+    for (const LiveList& list : cells.lists) {
+      int32_t* items = frame.ints.data() + list.base;
+      get(items, sizeof(int32_t));
+      get(items + 1, sizeof(int32_t) * static_cast<size_t>(items[0]));
+    }
+    return from;
+  }
+
+  int32_t source() const { return program.code[static_cast<size_t>(frame.pc)].b; }
+
+  double value(int32_t quantity) const {
+    const Quantity& q = program.quantities[static_cast<size_t>(quantity)];
+    return q.real ? frame.reals[static_cast<size_t>(q.cell)] : frame.ints[static_cast<size_t>(q.cell)];
+  }
+
+  const Program program;
+  const std::vector<LiveCells> live;
+  Frame frame;
+};
+
+struct Node {
+  size_t parent;
+  WitnessDraw draw;
+  std::string state;  // of both
+};
+
+constexpr size_t kRoot = SIZE_MAX;
+constexpr uint64_t kMostSteps = 40000000;  // backward jumps of both, a bound on the time that is no clock
+
+class Pair {
+ public:
+  Pair(const Program& first, const Program& second, const Matching& matching, uint64_t most, const std::function<bool(uint64_t)>& poll)
+      : a_(first), b_(second), matching_(matching), most_(most), poll_(poll) {}
+
+  LockstepResult go() {
+    if (!follow(kRoot, {0, 0})) return std::move(result_);
+    for (size_t k = 0; k < nodes_.size(); ++k) {
+      if (nodes_.size() > most_ || steps_ > kMostSteps) return end_with(Parting::too_many_states);
+      if (k % 1024 == 0 && !poll_(k)) return end_with(Parting::stopped);
+      ++result_.states;
+      if (!expand(k)) return std::move(result_);
+    }
+    return std::move(result_);
+  }
+
+ private:
+  LockstepResult end_with(Parting how) {
+    result_.parting = how;
+    return std::move(result_);
+  }
+
+  void restore(size_t k) { b_.unpack(a_.unpack(nodes_[k].state.data())); }
+
+  // False where the two part.
+  bool expand(size_t k) {
+    restore(k);
+    if (branch_bound(a_.program, a_.frame) > most_ || branch_bound(b_.program, b_.frame) > most_) {
+      result_.parting = Parting::too_many_states;
+      return false;
+    }
+    const WitnessDraw here{a_.source(), 0};
+    if (matching_.sources[static_cast<size_t>(a_.source())] != b_.source()) return part(Parting::draw, k);
+    std::vector<Branch> ours, theirs;
+    const bool fits = branches_of(a_.program, a_.frame, ours), fits_too = branches_of(b_.program, b_.frame, theirs);
+    if (!fits || !fits_too) return fits == fits_too && a_.frame.fail == b_.frame.fail ? true : part(Parting::failure, k);
+    if (!alike(ours, theirs)) return part(Parting::draw, k);
+    for (const Branch& branch : ours) {
+      restore(k);
+      const bool goes = take(a_.program, a_.frame, branch.value), goes_too = take(b_.program, b_.frame, branch.value);
+      if (goes != goes_too) return part(Parting::failure, k, {here.source, branch.value});
+      if (goes && !follow(k, {here.source, branch.value})) return false;
+    }
+    return true;
+  }
+
+  static bool alike(const std::vector<Branch>& a, const std::vector<Branch>& b) {
+    if (a.size() != b.size()) return false;
+    for (size_t k = 0; k < a.size(); ++k)
+      if (a[k].value != b[k].value || std::fabs(a[k].probability - b[k].probability) > 1e-12) return false;
+    return true;
+  }
+
+  static uint64_t used(const Side& side) { return static_cast<uint64_t>(side.program.step_budget - side.frame.budget); }
+
+  // Both run to the next draw, round by round.
+  bool follow(size_t parent, WitnessDraw draw) {
+    for (;;) {
+      const Stop a = run<Branching>(a_.program, a_.frame), b = run<Branching>(b_.program, b_.frame);
+      steps_ += used(a_) + used(b_);
+      if (a == Stop::fail && b == Stop::fail && a_.frame.fail == b_.frame.fail) return true;
+      if (a != b) return part(a == Stop::fail || b == Stop::fail ? Parting::failure : a == Stop::chance || b == Stop::chance ? Parting::draw : Parting::round, parent, draw);
+      if ((a == Stop::round || a == Stop::end) && !ends_alike(a)) return part(Parting::round, parent, draw);
+      if (a == Stop::end) return true;
+      if (a == Stop::chance) return keep(parent, draw);
+      for (Side* side : {&a_, &b_}) {
+        ++side->frame.pc;
+        side->frame.budget = side->program.step_budget;
+      }
+    }
+  }
+
+  bool ends_alike(Stop how) const {
+    if (how == Stop::end && has_rounds(a_.program)) return true;  // its rounds were
+    const int32_t a = a_.frame.ints[static_cast<size_t>(a_.program.outcome_cell)], b = b_.frame.ints[static_cast<size_t>(b_.program.outcome_cell)];
+    if (matching_.outcomes[static_cast<size_t>(a - 1)] != b) return false;
+    for (const auto& [ours, theirs] : matching_.quantities)
+      if (a_.value(ours) != b_.value(theirs)) return false;
+    return true;
+  }
+
+  bool keep(size_t parent, WitnessDraw draw) {
+    std::string state;
+    a_.pack(state);
+    b_.pack(state);
+    if (seen_.insert(state).second) nodes_.push_back({parent, draw, std::move(state)});
+    return true;
+  }
+
+  bool part(Parting how, size_t parent, WitnessDraw draw = {-1, 0}) {
+    result_.parting = how;
+    if (parent != kRoot && draw.source >= 0) result_.draws.push_back(draw);
+    for (size_t k = parent; k != kRoot && nodes_[k].parent != kRoot; k = nodes_[k].parent) result_.draws.push_back(nodes_[k].draw);
+    std::reverse(result_.draws.begin(), result_.draws.end());
+    return false;
+  }
+
+  Side a_, b_;
+  const Matching& matching_;
+  const uint64_t most_;
+  const std::function<bool(uint64_t)>& poll_;
+  std::vector<Node> nodes_;
+  std::unordered_set<std::string> seen_;
+  uint64_t steps_ = 0;
+  LockstepResult result_;
+};
+
+}  // namespace
+
+LockstepResult lockstep(const Program& first, const Program& second, const Matching& matching, uint64_t most_states, const std::function<bool(uint64_t)>& poll) {
+  bool fits = matching.outcomes.size() == static_cast<size_t>(first.outcome_count) && matching.sources.size() == first.sources.size();
+  for (const auto& [a, b] : matching.quantities)
+    fits = fits && a >= 0 && b >= 0 && static_cast<size_t>(a) < first.quantities.size() && static_cast<size_t>(b) < second.quantities.size();
+  if (!fits) throw std::invalid_argument("broken matching");
+  return Pair(first, second, matching, most_states, poll).go();
+}
+
+}  // namespace basanos

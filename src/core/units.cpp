@@ -1,0 +1,66 @@
+#include "units.h"
+
+#include <cstring>
+
+#include "optimise.h"
+
+namespace basanos {
+namespace {
+
+// Adds every round to the last row.
+class RowByRow : public Sampling {
+ public:
+  RowByRow(const Program& program, UnitRows& rows) : program_(program), rows_(rows) {}
+
+  void round(Frame& frame) {
+    double* const row = rows_.values.data() + rows_.values.size() - rows_.columns;
+    const int32_t outcome = frame.ints[static_cast<size_t>(program_.outcome_cell)];
+    row[0] += 1;
+    row[outcome] += 1;
+    mix(static_cast<uint64_t>(outcome));
+    for (size_t q = 0; q < program_.quantities.size(); ++q) {
+      const Quantity& quantity = program_.quantities[q];
+      const auto cell = static_cast<size_t>(quantity.cell);
+      const double value = quantity.real ? frame.reals[cell] + 0.0 : frame.ints[cell];
+      row[1 + static_cast<size_t>(program_.outcome_count) + q] += value;
+      uint64_t bits;
+      std::memcpy(&bits, &value, sizeof bits);
+      mix(bits);
+    }
+    row[rows_.columns - 1] = static_cast<double>(hash_ >> 11);
+  }
+
+ private:
+  void mix(uint64_t x) { hash_ = mix64(hash_ + kGamma + x); }
+
+  const Program& program_;
+  UnitRows& rows_;
+  uint64_t hash_ = 0;
+};
+
+}  // namespace
+
+UnitRows unit_rows(const Program& given, uint64_t seed, uint64_t first, uint64_t last) {
+  const Program program = optimised(given);
+  const bool several = has_rounds(program);
+  UnitRows rows;
+  rows.columns = 2 + static_cast<size_t>(program.outcome_count) + program.quantities.size();
+  std::vector<uint64_t> keys;
+  for (const std::string& source : program.sources) keys.push_back(source_key(seed, source));
+  Frame frame(program);
+  for (uint64_t unit = first; unit <= last; ++unit) {
+    for (size_t s = 0; s < keys.size(); ++s) frame.streams[s] = stream_start(keys[s], unit);
+    rows.values.resize(rows.values.size() + rows.columns);
+    RowByRow mode(program, rows);
+    frame.restart(program);
+    if (run(program, frame, mode) != Stop::end) {
+      rows.values.resize(rows.values.size() - rows.columns);
+      rows.failure = failure_of(program, frame);
+      break;
+    }
+    if (!several) mode.round(frame);
+  }
+  return rows;
+}
+
+}  // namespace basanos

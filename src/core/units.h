@@ -1,0 +1,20 @@
+// What each unit came to, one by one: for comparing two programs on the same luck.
+#pragma once
+#include <cstdint>
+#include <vector>
+
+#include "machine.h"
+
+namespace basanos {
+
+// One row a unit, row after row: the number of rounds; over those rounds how often each outcome came up and the
+// sum of each quantity; and a hash of the rounds in their order.
+struct UnitRows {
+  size_t columns = 0;
+  std::vector<double> values;
+  Failure failure;  // of the unit after the last row
+};
+
+UnitRows unit_rows(const Program& program, uint64_t seed, uint64_t first, uint64_t last);
+
+}  // namespace basanos
