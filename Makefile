@@ -17,7 +17,7 @@ setup:
 setup-demo:
 	@Rscript tools/setup.R ggplot2
 setup-test:
-	@Rscript tools/setup.R ggplot2 testthat processx
+	@Rscript tools/setup.R ggplot2 testthat processx future
 
 build/test_core: $(wildcard tests/core/* src/core/*.cpp src/core/*.h)
 	@mkdir -p build

@@ -33,7 +33,11 @@ run_sample <- function(rules, program, rounds, seed, threads, first = 1, progres
   check_rounds(first, "first")
   check_seed(seed)
   check_threads(threads)
-  run <- core_sample(program, seed, first, first + rounds - 1, as.integer(threads), progress)
+  checked_run(rules, program, core_sample(program, seed, first, first + rounds - 1, as.integer(threads), progress), seed, rounds)
+}
+
+# The counts of a run, or the problem that stopped it.
+checked_run <- function(rules, program, run, seed, rounds) {
   if (run$failure$fail > 0) {
     where <- sprintf("Seen in %s %s of seed %s.", program$unit, format(run$failed_unit, big.mark = " ", scientific = FALSE), format(seed, scientific = FALSE))
     abort_problems(list(failure_problem(rules, program, run$failure, where)), rules$source)

@@ -17,6 +17,7 @@ count_or_sample <- function(game, program, job) {
 usual_rounds <- function(program) if (program$step_budget > step_budget) 2e4 else 1e6
 
 sampled_tally <- function(game, program, rounds, job) {
+  if (!is.null(job$checkpoint)) return(sample_with_checkpoint(game, program, rounds, job))
   counts <- with_progress(rounds, "Playing rounds", job$progress, function(tick) run_sample(game, program, rounds, job$seed, job$threads, 1, tick))
   new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(1, rounds)))
 }

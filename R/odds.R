@@ -24,6 +24,8 @@
 #' @param precision Sample until the 95% interval of `of` is no wider than this to either side: see Formulas.
 #' @param of For `precision`: an outcome, a paid seat (its mean pay) or a record (its mean); by
 #'   default the first outcome.
+#' @param checkpoint A file to save a sampled run to every few seconds, and to go on from: the result is that of
+#'   one run, to the last bit.
 #' @return An object of class `basanos_odds`, a list with
 #'   * `outcomes`: a data frame with `name`, `probability`; sampled also `standard_error`, `lower`,
 #'     `upper` (Wilson's 95% interval). Of an exact count that stopped early (`complete` is `FALSE`)
@@ -45,14 +47,14 @@
 #'   narrow enough (Chow and Robbins 1965, "On the asymptotic theory of fixed-width sequential
 #'   confidence intervals for the mean").
 #' @section Errors: `engine_unknown`, `exact_too_large` (a match or sitting that is too large to
-#'   count), `engines_disagree`, `given_never`, `position_none`, `position_never`, and those of [play_rounds()].
+#'   count), `engines_disagree`, `given_never`, `position_none`, `position_never`, `checkpoint_damaged`, `checkpoint_other`, and those of [play_rounds()].
 #' @export
 #' @examples
 #' odds("tide-signs")
 #' odds("lantern-tiles", engine = "sample", rounds = 1e5, set = list(guest_stands = 18))
 odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, set = list(), players = list(),
                  max_states = 5e6, progress = NULL, mode = NULL, record = NULL, given = NULL, by = NULL, at = NULL,
-                 max_seconds = Inf, precision = NULL, of = NULL) {
+                 max_seconds = Inf, precision = NULL, of = NULL, checkpoint = NULL) {
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (!is.null(rounds)) check_rounds(rounds)
   check_seed(seed)
@@ -60,7 +62,8 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
   check_limits(max_states, max_seconds)
   asked <- game_asked(game(game), record, given, by, at)
   job <- list(engine = engine, rounds = rounds, seed = seed, threads = threads, max_states = max_states, max_seconds = max_seconds, progress = progress,
-              settings = resolve_settings(asked, set, mode), players = resolve_players(asked, players), precision = precision, of = of)
+              settings = resolve_settings(asked, set, mode), players = resolve_players(asked, players), precision = precision, of = of, checkpoint = checkpoint)
+  if (!is.null(checkpoint) && (engine != "sample" || !is.null(precision) || !is.null(at))) abort_input("argument_wrong", "A checkpoint is kept of a sampled run.", "add engine = \"sample\" (--engine sample), without a precision or position")
   if (is.null(asked$position)) odds_by_engine(asked, job) else odds_from_position(asked, job)
 }
 

@@ -73,6 +73,8 @@ bad_calls <- list(
   position_none = function() odds("lantern-tiles", at = "choose: guest_total = 3"),
   position_never = function() odds("lantern-tiles", at = "guest_total = 500"),
   streaks_need_rounds = function() streaks(odds("five-winds", "sample", rounds = 10), 5),
+  checkpoint_damaged = function() { path <- tempfile(); writeLines("not a checkpoint", path); odds("tide-signs", "sample", rounds = 10, checkpoint = path) },
+  checkpoint_other = function() { path <- tempfile(); odds("tide-signs", "sample", rounds = 10, checkpoint = path); odds("tide-signs", "sample", rounds = 20, seed = 2, checkpoint = path) },
   precision_wrong = function() odds("lantern-tiles", precision = 0),
   package_needed = function() need_package("no.such.package", "draws"))
 
@@ -84,7 +86,7 @@ test_that("each bad call is refused with its id", {
 })
 
 test_that("every id has a bad file or a bad call", {
-  covered_elsewhere <- c("stopped", "claim_broken", "players_only", "engines_disagree")  # see test-command-script.R, test-rules-around.R, test-odds-engine.R
+  covered_elsewhere <- c("stopped", "claim_broken", "players_only", "engines_disagree", "shard_lost")  # see test-command-script.R, test-rules-around.R, test-odds-engine.R, test-odds-shards.R
   expect_setequal(problem_ids(), c(bad_ids, names(bad_calls), covered_elsewhere))
 })
 

@@ -1,0 +1,68 @@
+# Long runs leave a checkpoint, and go on from it. The file is JSON; numbers are written so that they come back to
+# the last bit. It is always whole: written beside the old one, then put in its place.
+
+tally_format <- 1L
+checkpoint_seconds <- 5
+
+# Plays units `first` to `last` of a run in blocks, saving after each; what the file has is not played again.
+sample_with_checkpoint <- function(game, program, rounds, job) {
+  check_rounds(rounds)
+  tally <- read_checkpoint(job$checkpoint, game, program, job$seed)
+  done <- if (is.null(tally)) 0 else tally$counts$units
+  if (done > rounds) abort_input("checkpoint_other", sprintf("The checkpoint `%s` has %s units already, more than the %s asked for.", job$checkpoint, format(done, big.mark = " ", scientific = FALSE), format(rounds, big.mark = " ", scientific = FALSE)), "ask for at least as many, or begin anew with another file")
+  block <- 1000
+  while (done < rounds) {
+    size <- min(block, rounds - done)
+    took <- system.time(counts <- run_sample(game, program, size, job$seed, job$threads, done + 1))[[3]]
+    more <- new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(done + 1, done + size)))
+    tally <- if (is.null(tally)) more else merge_tallies(tally, more)
+    done <- done + size
+    write_checkpoint(tally, job$checkpoint)
+    block <- max(1000, min(10 * block, floor(size * checkpoint_seconds / max(took, 1e-3))))
+  }
+  tally
+}
+
+exact_number <- function(x) sprintf("%.17g", x)
+
+tally_text <- function(tally) {
+  counts <- tally$counts
+  histogram <- function(h) list(value = exact_number(h$value), weight = exact_number(h$weight))
+  data <- list(format = tally_format, what = "basanos tally", hash = tally$program$hash, seed = exact_number(tally$seed), spans = lapply(tally$spans, exact_number),
+               counts = lapply(counts[c("units", "rounds", "squared_rounds", "outcomes", "ss", "sn")], exact_number),
+               quantities = lapply(counts$quantities, histogram), unit_quantities = lapply(counts$unit_quantities, histogram))
+  as.character(jsonlite::toJSON(data, auto_unbox = FALSE))
+}
+
+seal_of <- function(text) digest::digest(text, algo = "sha256", serialize = FALSE)
+
+write_checkpoint <- function(tally, path) {
+  text <- tally_text(tally)
+  partial <- file.path(dirname(path), paste0(".partial-", basename(path)))
+  on.exit(unlink(partial))
+  size <- nchar(text) + 66  # the seal, and two ends of line
+  written <- tryCatch({
+    writeLines(c(seal_of(text), text), partial, sep = "\n")
+    file.size(partial) == size && file.rename(partial, path)
+  }, error = function(e) FALSE, warning = function(w) FALSE)
+  if (!isTRUE(written)) abort_input("file_written", sprintf("The checkpoint `%s` could not be written, after %s units.", path, format(tally$counts$units, big.mark = " ", scientific = FALSE)),
+    "check the folder, its permissions and the room on the disk; what was saved before is whole, and the run goes on from there")
+}
+
+# NULL where there is no file yet.
+read_checkpoint <- function(path, game, program, seed) {
+  if (!is.character(path) || length(path) != 1 || is.na(path)) abort_input("argument_wrong", "`checkpoint` must be one path.", "write run.json")
+  if (!file.exists(path)) return(NULL)
+  lines <- tryCatch(suppressWarnings(readLines(path)), error = function(e) character())
+  if (length(lines) != 2 || !identical(seal_of(lines[[2]]), lines[[1]])) {
+    abort_input("checkpoint_damaged", sprintf("The checkpoint `%s` is damaged, or none of basanos.", path), "nothing was changed: give another file, or delete this one to begin anew")
+  }
+  data <- jsonlite::fromJSON(lines[[2]], simplifyVector = TRUE, simplifyDataFrame = FALSE, simplifyMatrix = FALSE)
+  if (data$format != tally_format) abort_input("checkpoint_other", sprintf("The checkpoint `%s` is of format %s; this version reads %d.", path, format(data$format), tally_format), "finish it with the version that began it")
+  if (data$hash != program$hash || as.numeric(data$seed) != seed) {
+    abort_input("checkpoint_other", sprintf("The checkpoint `%s` is of another run: other rules, settings, players or seed.", path), "give the same as when it began, or another file")
+  }
+  numbers <- function(x) lapply(x, as.numeric)
+  counts <- c(numbers(data$counts), list(quantities = lapply(data$quantities, numbers), unit_quantities = lapply(data$unit_quantities, numbers)))
+  new_tally(game, program, "sample", counts, seed = seed, spans = numbers(data$spans))
+}
