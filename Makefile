@@ -5,7 +5,7 @@
 CXX ?= g++
 CORE_FLAGS = -std=c++17 -O1 -g -Wall -Wextra -Wshadow -fsanitize=address,undefined -fno-sanitize-recover=all -pthread
 
-.PHONY: demo test setup setup-demo setup-test test-core test-r check docs bench clean
+.PHONY: demo test setup setup-demo setup-test test-core test-r check docs bench calibration clean
 
 demo: setup-demo
 	exec/basanos demo
@@ -43,6 +43,10 @@ build/hand: bench/hand.cpp src/core/random.h src/core/random.cpp
 	$(CXX) -std=c++17 -O2 bench/hand.cpp src/core/random.cpp -o $@
 bench: setup build/hand
 	Rscript bench/rounds.R
+
+# The coverage of the intervals, to docs/calibration.md.
+calibration: setup
+	Rscript bench/calibration.R
 
 clean:
 	rm -rf build .lib src/*.o src/*.so src/core/*.o

@@ -42,7 +42,8 @@
 #'     `answers`, a data frame with a row for each answer and the odds that it leads to.
 #' @section Formulas: Interval of a probability: Wilson (1927), "Probable inference, the law of
 #'   succession, and statistical inference". Interval of a mean: normal, corrected for the skewness
-#'   of what is paid or recorded (Hall 1992, "On the removal of skewness by transformation").
+#'   of what is paid or recorded (Hall 1992, "On the removal of skewness by transformation"); where
+#'   there are only two values, that of their share.
 #'   Sampling to a precision: units in stages, each twice the one before, until the interval is
 #'   narrow enough (Chow and Robbins 1965, "On the asymptotic theory of fixed-width sequential
 #'   confidence intervals for the mean").
@@ -203,8 +204,16 @@ moments <- function(counts, sampled, spread = NULL) {
   row <- data.frame(mean = mean, sd = sd)
   error <- if (is.null(spread)) sd / sqrt(n) else spread(mean)
   if (!sampled) return(row)
+  if (is.null(spread) && length(counts$value) == 2) return(cbind(row, standard_error = error, two_valued_interval(counts, n)))
   skewness <- if (sd > 0 && is.null(spread)) sum(counts$weight * ((counts$value - mean) / sd)^3) / n else 0
   cbind(row, standard_error = error, mean_interval(mean, error, skewness, n))
+}
+
+# The mean of a quantity of two values is a share in other units.
+two_valued_interval <- function(counts, n) {
+  share <- wilson_interval(counts$weight[[2]], n)
+  scaled <- function(p) counts$value[[1]] + p * (counts$value[[2]] - counts$value[[1]])
+  data.frame(lower = scaled(share$lower), upper = scaled(share$upper))
 }
 
 # The interval of a mean, corrected for skewness by Hall's cubic transformation of the t statistic.
