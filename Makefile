@@ -5,7 +5,7 @@
 CXX ?= g++
 CORE_FLAGS = -std=c++17 -O1 -g -Wall -Wextra -Wshadow -fsanitize=address,undefined -fno-sanitize-recover=all -pthread
 
-.PHONY: demo test setup setup-demo setup-test test-core test-r check docs bench calibration clean
+.PHONY: demo test setup setup-demo setup-test test-core test-r check docs bench calibration battery fuzz valgrind clean
 
 demo: setup-demo
 	exec/basanos demo
@@ -47,6 +47,34 @@ bench: setup build/hand
 # The coverage of the intervals, to docs/calibration.md.
 calibration: setup
 	Rscript bench/calibration.R
+
+# Damaged programs under the sanitizers, guided by coverage; damaged rules files.
+FUZZ_SECONDS ?= 120
+FUZZ_FLAGS = -std=c++17 -O2 -g -fsanitize=address,undefined -fno-sanitize-recover=all -pthread
+build/fuzz/%.o: src/core/%.cpp $(wildcard src/core/*.h)
+	@mkdir -p build/fuzz
+	$(CXX) $(FUZZ_FLAGS) -fsanitize-coverage=trace-pc -c $< -o $@
+build/fuzz_loader: tests/fuzz/loader.cpp $(patsubst src/core/%.cpp,build/fuzz/%.o,$(wildcard src/core/*.cpp))
+	$(CXX) $(FUZZ_FLAGS) $^ -o $@
+fuzz: setup build/fuzz_loader
+	Rscript tests/fuzz/programs.R build/programs
+	build/fuzz_loader build/programs $(FUZZ_SECONDS)
+	Rscript tests/fuzz/mutate.R 1000
+
+# The core's tests and a run of the fair's games under valgrind, where it is installed.
+build/test_core_plain: $(wildcard tests/core/* src/core/*.cpp src/core/*.h)
+	@mkdir -p build
+	$(CXX) -std=c++17 -O1 -g -pthread tests/core/*.cpp src/core/*.cpp -o $@
+valgrind: setup build/test_core_plain
+	valgrind -q --error-exitcode=1 build/test_core_plain
+	R_LIBS=.lib R -d "valgrind -q --error-exitcode=1" --vanilla --no-echo -f tests/fuzz/fair.R
+
+# The generator's streams as they are used, through a battery of tests, where it is installed. Takes an hour or so.
+build/streams: bench/streams.cpp src/core/random.h src/core/random.cpp
+	@mkdir -p build
+	$(CXX) -std=c++17 -O2 bench/streams.cpp src/core/random.cpp -o $@
+battery: build/streams
+	for how in first eight sources seeds; do build/streams $$how | dieharder -a -g 200 > build/battery-$$how.txt; done
 
 clean:
 	rm -rf build .lib src/*.o src/*.so src/core/*.o

@@ -1,7 +1,7 @@
 # Why a round could not go on: the ids of the core's failures, in its order, with their words.
 
 failures <- list(
-  loop_endless = c("This loop goes on for ever: a round took more than a million steps (a hundred million in a game with words).", "check what should end it"),
+  loop_endless = c("This loop goes on for ever: a round took more than a million steps, or a match a million rounds (a hundred million in a game with words).", "check what should end it"),
   number_too_large = c("A whole number grows beyond 2147483647 here.", "check the loop or the settings behind it"),
   division_by_zero = c("This divides by zero.", "guard it with if (x != 0)"),
   position_outside = c("This position or seat is not there.", "positions go from 1 to size(x), and nobody has no value"),

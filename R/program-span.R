@@ -27,7 +27,7 @@ write_span <- function(em, span) {
   out <- new_label(em)
   put_label(em, top)
   parts <- write_round(em)
-  write_tally(em)
+  at_place(em, (if (is.null(em$rules$match)) em$rules$sitting else em$rules$match)$at, function() write_tally(em))
   write_span_end(em, span, top, out)
   put_label(em, out)
   parts
@@ -44,7 +44,7 @@ write_climb <- function(em, span) {
     here <- write_round(em)
     if (is.null(parts)) parts <- own_records(em, here)
     move_parts(em, parts, here)
-    write_tally(em)
+    at_place(em, em$rules$match$at, function() write_tally(em))
     write_span_end(em, span, NULL, out)
     forget_round_places(em)
   }

@@ -54,6 +54,7 @@ Program program_from(const Rcpp::List& x) {
   }
   for (SEXP item : Rcpp::List(x["weights"])) {
     p.weights.push_back(Rcpp::as<std::vector<double>>(item));
+    check_weights(p.weights.back());
     p.aliases.emplace_back(p.weights.back());
   }
   p.sources = field<std::vector<std::string>>(x, "sources");
@@ -63,6 +64,7 @@ Program program_from(const Rcpp::List& x) {
   p.unit_quantities = quantities_from(x, "unit_quantity_cell", "unit_quantity_real");
   p.notes = field<int>(x, "notes");
   p.step_budget = static_cast<int64_t>(field<double>(x, "step_budget"));
+  count_jumps_back(p);
   validate(p);
   return p;
 }

@@ -67,7 +67,7 @@ bool branches_of(const Program& program, Frame& frame, std::vector<Branch>& out)
   if (is_uniform(in)) {
     const auto [low, count] = span_of(program, frame);
     if (count <= 0) return refuse(frame, FAIL_NOTHING);
-    for (int32_t k = 0; k < count; ++k) out.push_back({low + k, 1.0 / count});
+    for (int32_t k = 0; k < count; ++k) out.push_back({face_from(low, static_cast<uint32_t>(k)), 1.0 / count});
   } else if (in.op == OP_DRAWW) {
     const std::vector<double>& weights = program.weights[static_cast<size_t>(in.c)];
     double total = 0;
@@ -139,7 +139,7 @@ bool draw_from_stream(const Program& program, Frame& frame, int32_t& value) {
   if (is_uniform(in)) {
     const auto [low, count] = span_of(program, frame);
     if (count <= 0) return refuse(frame, FAIL_NOTHING);
-    value = low + static_cast<int32_t>(uniform_below(stream, static_cast<uint32_t>(count)));
+    value = face_from(low, uniform_below(stream, static_cast<uint32_t>(count)));
     return true;
   }
   std::vector<Branch> possible;

@@ -208,9 +208,11 @@ class Count {
   }
 
   void round_ended(double weight) {
+    const int32_t outcome = frame_.ints[static_cast<size_t>(program_.outcome_cell)];
+    if (outcome < 1 || outcome > program_.outcome_count) throw std::invalid_argument("broken program: outcome");
     result_.rounds += weight;
     count(program_.quantities, result_.quantities, weight);
-    result_.outcomes[static_cast<size_t>(frame_.ints[static_cast<size_t>(program_.outcome_cell)] - 1)] += weight;
+    result_.outcomes[static_cast<size_t>(outcome - 1)] += weight;
   }
 
   void count(const std::vector<Quantity>& quantities, std::vector<std::map<double, double>>& into, double weight) {

@@ -142,7 +142,7 @@ class Pair {
   bool ends_alike(Stop how) const {
     if (how == Stop::end && has_rounds(a_.program)) return true;  // its rounds were
     const int32_t a = a_.frame.ints[static_cast<size_t>(a_.program.outcome_cell)], b = b_.frame.ints[static_cast<size_t>(b_.program.outcome_cell)];
-    if (matching_.outcomes[static_cast<size_t>(a - 1)] != b) return false;
+    if (a < 1 || a > a_.program.outcome_count || matching_.outcomes[static_cast<size_t>(a - 1)] != b) return false;
     for (const auto& [ours, theirs] : matching_.quantities)
       if (a_.value(ours) != b_.value(theirs)) return false;
     return true;

@@ -34,6 +34,7 @@ struct Frame {
   std::vector<double> reals;
   std::vector<uint64_t> streams;
   int64_t budget = 0;
+  int64_t rounds_left = 0;  // of this match or sitting
   int32_t pc = 0;
   Fail fail = FAIL_NONE;
   int32_t fail_info = 0;
@@ -47,6 +48,7 @@ struct Frame {
   void restart(const Program& p) {
     pc = 0;
     budget = p.step_budget;
+    rounds_left = p.step_budget;
     fail = FAIL_NONE;
   }
 };
@@ -194,6 +196,9 @@ inline int32_t draw_card(const int32_t* counts, int32_t size, int32_t total, uin
   }
   return size - 1;
 }
+
+// A face counted from the lowest; where that is beyond the whole numbers it wraps round.
+inline int32_t face_from(int32_t low, uint32_t steps) { return static_cast<int32_t>(static_cast<uint32_t>(low) + steps); }
 
 inline int64_t sum_of(const int32_t* counts, int32_t size) {
   int64_t total = 0;
@@ -506,6 +511,7 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
   BASANOS_DO(LHAS) I[ip->a] = list_has(I + lists[ip->c].base, I[ip->b]); BASANOS_NEXT;
   BASANOS_DO(LWITHIN) I[ip->a] = lies_within(I + lists[ip->b].base, I + lists[ip->c].base); BASANOS_NEXT;
   BASANOS_DO(SUBSET)
+    if (I[ip->a] < -1 || I[ip->a] >= int32_t{1} << kMostChosenFrom) FAILS(FAIL_INDEX);
     if (I[lists[ip->c].base] > kMostChosenFrom || I[lists[ip->c].base] > lists[ip->b].room) FAILS(FAIL_ROOM);
     I[ip->a] = next_subset(I[ip->a], I + lists[ip->c].base, I + lists[ip->b].base);
     BASANOS_NEXT;
@@ -604,12 +610,12 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
   BASANOS_DO(DRAW)
     if constexpr (Mode::branching) STOP(Stop::chance);
     if (__builtin_expect(I[ip->d] <= 0, 0)) FAILS(FAIL_NOTHING);
-    I[ip->a] = I[ip->c] + static_cast<int32_t>(uniform_below(S[ip->b], static_cast<uint32_t>(I[ip->d])));
+    I[ip->a] = face_from(I[ip->c], uniform_below(S[ip->b], static_cast<uint32_t>(I[ip->d])));
     BASANOS_NEXT;
   BASANOS_DO(DRAWADD) {
     if constexpr (Mode::branching) STOP(Stop::chance);
     if (__builtin_expect(I[ip->d] <= 0, 0)) FAILS(FAIL_NOTHING);
-    const int32_t face = I[ip->c] + static_cast<int32_t>(uniform_below(S[ip->b], static_cast<uint32_t>(I[ip->d])));
+    const int32_t face = face_from(I[ip->c], uniform_below(S[ip->b], static_cast<uint32_t>(I[ip->d])));
     if (__builtin_expect(__builtin_add_overflow(I[ip->a], face, &I[ip->a]), 0)) FAILS(FAIL_OVERFLOW);
     BASANOS_NEXT;
   }
@@ -654,6 +660,7 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
     I[ip->a] = draw_successes(I[ip->c], D[ip->d], S[ip->b]);
     BASANOS_NEXT;
   BASANOS_DO(TALLY)
+    if (--frame.rounds_left < 0) FAILS(FAIL_ENDLESS);
     if constexpr (Mode::branching) STOP(Stop::round);
     mode.round(frame);
     budget = program.step_budget;
@@ -673,6 +680,7 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
   BASANOS_DO(END)
     if (mode.next_unit(frame)) {
       budget = program.step_budget;
+      frame.rounds_left = program.step_budget;
       BASANOS_GO(0);
     }
     STOP(Stop::end);

@@ -326,6 +326,7 @@ bool remove_unreachable(Program& p) {
 
 Program optimised(const Program& program) {
   Program p = program;
+  p.tells_rounds = has_rounds(program);
   drop_stops(p);
   bool again = true;
   for (int round = 0; again && round < 20; ++round) {

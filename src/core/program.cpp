@@ -27,10 +27,82 @@ bool within(int64_t base, int64_t size, size_t cells) {
   return base >= 0 && size >= 0 && base + size <= static_cast<int64_t>(cells);
 }
 
+bool is_counted(int op) { return op == OP_LOOP || op == OP_LOOPLT || op == OP_LOOPLE || op == OP_FORLE; }
+
+// Only counted jumps go back, so that no program runs for ever.
+void check_jump(const Program& p, size_t i) {
+  const Instr& in = p.code[i];
+  if (is_counted(in.op) || in.op == OP_ASK) return;
+  const char* roles = op_info(in.op).roles;
+  for (int k = 0; k < 4; ++k)
+    if (roles[k] == 'J') require(static_cast<size_t>(in.operand(k)) > i, "a jump back that is not counted");
+}
+
+void check_arrays_and_tables(const Program& p, const Instr& in) {
+  const auto array = [&p](int32_t k) -> const Array& { return p.arrays[static_cast<size_t>(k)]; };
+  const auto table = [&p](int32_t k) -> const Table& { return p.tables[static_cast<size_t>(k)]; };
+  switch (in.op) {
+    case OP_LDX: return require(!array(in.c).real, "LDX");
+    case OP_STX: return require(!array(in.b).real, "STX");
+    case OP_DLDX: return require(array(in.c).real, "DLDX");
+    case OP_DSTX: return require(array(in.b).real, "DSTX");
+    case OP_DEAL: return require(!array(in.c).real, "cards are whole");
+    case OP_ASUM: return require(!array(in.b).real, "cards are whole");
+    case OP_ATAKE: case OP_ATAKEALL: return require(!array(in.a).real, "cards are whole");
+    case OP_ATAB:
+      require(!array(in.a).real, "cards are whole");
+      return require(table(in.b).values.size() == static_cast<size_t>(array(in.a).size), "deck table");
+    case OP_TAB: return require(table(in.c).values.size() >= static_cast<size_t>(table(in.c).size), "table");
+    case OP_TAB2: {
+      const auto n = static_cast<size_t>(table(in.d).size);
+      return require(n <= 100000 && table(in.d).values.size() >= n * n, "table");
+    }
+    default: return;
+  }
+}
+
+// The cells of a list are its own: their number, in the first, is only changed by what minds its room.
+void check_lists(const Program& p) {
+  std::vector<bool> taken(p.int_start.size());
+  for (const List& l : p.lists) {
+    require(within(l.base, l.room + int64_t{1}, p.int_start.size()), "list");
+    const int32_t items = p.int_start[static_cast<size_t>(l.base)];
+    require(items >= 0 && items <= l.room, "items of a list");
+    for (int32_t k = 0; k <= l.room; ++k) {
+      require(!taken[static_cast<size_t>(l.base + k)], "lists overlap");
+      taken[static_cast<size_t>(l.base + k)] = true;
+    }
+  }
+  for (const Array& a : p.arrays) {
+    require(within(a.base, a.size, a.real ? p.real_start.size() : p.int_start.size()), "array");
+    for (int32_t k = 0; !a.real && k < a.size; ++k) require(!taken[static_cast<size_t>(a.base + k)], "an array in a list");
+  }
+  for (const Instr& in : p.code) {
+    const char* roles = op_info(in.op).roles;
+    for (int k = 0; k < 4; ++k)
+      if (roles[k] == 'i' || roles[k] == 'U') require(!taken[static_cast<size_t>(in.operand(k))], "a cell of a list");
+  }
+}
+
 }  // namespace
+
+void count_jumps_back(Program& p) {
+  for (size_t i = 0; i < p.code.size(); ++i)
+    if (p.code[i].op == OP_JMP && p.code[i].a >= 0 && static_cast<size_t>(p.code[i].a) <= i) p.code[i].op = OP_LOOP;
+}
+
+void check_weights(const std::vector<double>& weights) {
+  double total = 0;
+  for (double w : weights) {
+    require(w >= 0 && w < 1e300, "weight");
+    total += w;
+  }
+  require(!weights.empty() && weights.size() < 100000000 && total > 0 && total < 1e300, "weights");
+}
 
 void validate(const Program& p) {
   require(!p.code.empty(), "no code");
+  require(p.step_budget > 0 && p.step_budget <= 1000000000, "step budget");
   require(p.notes >= 0 && p.notes <= 1000000, "notes");
   // The last operation must not fall through to what is not there.
   require(p.code.back().op >= 0 && p.code.back().op < OP_COUNT && never_falls_through(p.code.back().op), "code runs past its end");
@@ -44,13 +116,12 @@ void validate(const Program& p) {
     }
     if (in.op == OP_NOTE) require(within(in.a, 1, static_cast<size_t>(p.notes)), "note");
     if (in.op == OP_ASK) require(within(in.c, 1, p.int_start.size()), "answer cell");
-    if (in.op == OP_DEAL || in.op == OP_ATAB || in.op == OP_ATAKE || in.op == OP_ATAKEALL || in.op == OP_ASUM)
-      require(!p.arrays[static_cast<size_t>(in.op == OP_DEAL ? in.c : in.op == OP_ASUM ? in.b : in.a)].real, "cards are whole");
-    if (in.op == OP_ATAB) require(p.tables[static_cast<size_t>(in.b)].values.size() == static_cast<size_t>(p.arrays[static_cast<size_t>(in.a)].size), "deck table");
+    check_jump(p, static_cast<size_t>(&in - p.code.data()));
+    check_arrays_and_tables(p, in);
   }
-  for (const Array& a : p.arrays)
-    require(within(a.base, a.size, a.real ? p.real_start.size() : p.int_start.size()), "array");
-  for (const List& l : p.lists) require(within(l.base, l.room + int64_t{1}, p.int_start.size()), "list");
+  check_lists(p);
+  require(p.aliases.size() == p.weights.size(), "weights");
+  for (const std::vector<double>& weights : p.weights) check_weights(weights);
   for (const Family& f : p.families) {
     require(f.size > 0 && within(f.list, f.size, p.lists.size()), "family");
     for (int32_t k = 1; k < f.size; ++k)
@@ -59,8 +130,8 @@ void validate(const Program& p) {
   require(!p.words.start.empty() && p.words.start[0] == 0 && static_cast<size_t>(p.words.start.back()) == p.words.letters.size(), "words");
   for (size_t w = 1; w < p.words.start.size(); ++w)
     require(p.words.start[w] >= p.words.start[w - 1] && p.words.start[w] - p.words.start[w - 1] <= kMostLetters, "letters of a word");
-  for (const Range& r : p.ranges) require(r.count > 0, "range");
-  for (const Table& t : p.tables) require(t.size >= 0 && !t.values.empty(), "table");
+  for (const Range& r : p.ranges) require(r.count > 0 && r.low + int64_t{r.count} - 1 <= INT32_MAX, "range");
+  for (const Table& t : p.tables) require(t.size >= 0 && !t.values.empty(), "table values");
   for (const std::vector<Quantity>* list : {&p.quantities, &p.unit_quantities})
     for (const Quantity& q : *list) require(within(q.cell, 1, q.real ? p.real_start.size() : p.int_start.size()), "quantity");
   require(within(p.outcome_cell, 1, p.int_start.size()), "outcome cell");

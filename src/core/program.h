@@ -75,18 +75,27 @@ struct Program {
   int32_t outcome_count = 0;
   std::vector<Quantity> quantities;       // of each round
   std::vector<Quantity> unit_quantities;  // of a match or sitting of several rounds
+  bool tells_rounds = false;      // TALLY stood in the code, even if it cannot be reached
   int32_t notes = 0;              // how many places NOTE tells apart
   int64_t step_budget = 1000000;  // backward jumps allowed in one unit
 };
 
 // Does a unit of the program hold several rounds, each told by TALLY? Else it is one round.
 inline bool has_rounds(const Program& p) {
+  if (p.tells_rounds) return true;
   for (const Instr& in : p.code)
     if (in.op == OP_TALLY) return true;
   return false;
 }
 
-// Throws std::invalid_argument when an operand points outside the program.
+// Makes of jumps back that are not counted ones that are: a program may come from anywhere, and must end.
+void count_jumps_back(Program& program);
+
+// Throws std::invalid_argument unless there is something to draw.
+void check_weights(const std::vector<double>& weights);
+
+// Throws std::invalid_argument when an operand points outside the program, or anything else in it could lead a
+// run out of bounds or on for ever.
 void validate(const Program& program);
 
 }  // namespace basanos

@@ -57,6 +57,7 @@ class Run {
     for (int t = 1; t < job_.threads; ++t) helpers.emplace_back([this] { work(nullptr); });
     work(&poll);
     for (std::thread& helper : helpers) helper.join();
+    if (result_.tally.strays > 0) throw std::invalid_argument("broken program: outcome");
     return std::move(result_);
   }
 

@@ -71,6 +71,7 @@ struct Tally {
   std::vector<Histogram> quantities;
   std::vector<Histogram> unit_quantities;
   std::vector<Products> products;  // of the outcomes, then of the quantities
+  uint64_t strays = 0;             // rounds that came to no outcome: the program is broken
 
   explicit Tally(const Program& p)
       : outcomes(static_cast<size_t>(p.outcome_count)), quantities(p.quantities.size()), unit_quantities(p.unit_quantities.size()) {
@@ -79,6 +80,7 @@ struct Tally {
 
   void merge(const Tally& other) {
     units += other.units;
+    strays += other.strays;
     rounds += other.rounds;
     squared_rounds += other.squared_rounds;
     for (size_t k = 0; k < outcomes.size(); ++k) outcomes[k] += other.outcomes[k];
@@ -109,12 +111,14 @@ class Counters {
   std::vector<std::pair<const double*, Histogram*>> reals_;
 };
 
+constexpr double kMostSteps = 9e18;  // what goes beyond has no interval
+
 // Adds finished rounds and units of one frame to one tally. This is in the path of every round, so it
 // holds the addresses.
 class Recorder {
  public:
   Recorder(const Program& p, const Frame& f, Tally& tally)
-      : tally_(&tally), outcomes_(tally.outcomes.data()), outcome_(&f.ints[static_cast<size_t>(p.outcome_cell)]),
+      : tally_(&tally), outcomes_(tally.outcomes.data()), outcome_count_(static_cast<uint32_t>(tally.outcomes.size())), outcome_(&f.ints[static_cast<size_t>(p.outcome_cell)]),
         of_round_(p.quantities, f, tally.quantities), of_unit_(p.unit_quantities, f, tally.unit_quantities),
         program_(&p), frame_(&f), sums_(tally.products.size()) {}
 
@@ -129,7 +133,7 @@ class Recorder {
   void add_round() {
     count();
     ++rounds_;
-    sums_[static_cast<size_t>(*outcome_ - 1)] += 1;
+    if (static_cast<uint32_t>(*outcome_) - 1 < outcome_count_) sums_[static_cast<size_t>(*outcome_ - 1)] += 1;
     for (size_t q = 0; q < program_->quantities.size(); ++q) sums_[tally_->outcomes.size() + q] += value_of(program_->quantities[q]);
   }
 
@@ -139,7 +143,8 @@ class Recorder {
     tally_->squared_rounds += static_cast<Wide>(rounds_) * rounds_;
     of_unit_.add();
     for (size_t k = 0; k < sums_.size(); ++k) {
-      const auto steps = static_cast<int64_t>(sums_[k] * Products::kSteps);
+      const double scaled = sums_[k] * Products::kSteps;
+      const auto steps = static_cast<int64_t>(scaled > -kMostSteps && scaled < kMostSteps ? scaled : 0);
       const auto size = static_cast<uint64_t>(steps < 0 ? -steps : steps);
       tally_->products[k].ss += static_cast<Wide>(size) * size;
       tally_->products[k].sn += static_cast<SignedWide>(steps) * static_cast<SignedWide>(rounds_);
@@ -150,7 +155,9 @@ class Recorder {
 
  private:
   void count() const {
-    ++outcomes_[*outcome_ - 1];
+    const uint32_t k = static_cast<uint32_t>(*outcome_) - 1;
+    if (__builtin_expect(k < outcome_count_, 1)) ++outcomes_[k];
+    else ++tally_->strays;
     of_round_.add();
   }
 
@@ -161,6 +168,7 @@ class Recorder {
 
   Tally* tally_;
   uint64_t* outcomes_;
+  const uint32_t outcome_count_;
   const int32_t* outcome_;
   const Counters of_round_, of_unit_;
   const Program* program_;

@@ -15,6 +15,7 @@ class RowByRow : public Sampling {
   void round(Frame& frame) {
     double* const row = rows_.values.data() + rows_.values.size() - rows_.columns;
     const int32_t outcome = frame.ints[static_cast<size_t>(program_.outcome_cell)];
+    if (outcome < 1 || outcome > program_.outcome_count) throw std::invalid_argument("broken program: outcome");
     row[0] += 1;
     row[outcome] += 1;
     mix(static_cast<uint64_t>(outcome));

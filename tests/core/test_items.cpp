@@ -121,9 +121,15 @@ void subsets_come_once() {
   CHECK(count_subsets({1, 2, 2, 5}) == 12);
   CHECK(count_subsets({3, 3, 3, 3, 3}) == 6);
   CHECK(count_subsets({1, 2, 3, 4, 5, 6}) == 64);
-  Lists many({1, 2, 3});
+  Lists many({});
+  many.p.int_start.assign(60, 0);
   many.p.int_start[1] = 21;  // more than can be gone through
-  CHECK(many.go({{OP_SUBSET, 20, 1, 0, 0, 0}}, Stop::fail).fail == FAIL_ROOM);
+  many.p.lists = {{1, 25}, {28, 25}};
+  many.p.families = {};
+  CHECK(many.go({{OP_SUBSET, 58, 1, 0, 0, 0}}, Stop::fail).fail == FAIL_ROOM);
+  Lists few({1, 2, 3});
+  few.p.int_start[20] = -7;  // no place among the subsets
+  CHECK(few.go({{OP_SUBSET, 20, 1, 0, 0, 0}}, Stop::fail).fail == FAIL_INDEX);
 }
 
 // Many items are sorted, few compared: both give the same groups.

@@ -1,0 +1,11 @@
+# Every engine on every game of the fair, a little: for running under a memory checker.
+library(basanos)
+for (name in fair_games()) {
+  g <- game(name)
+  heavy <- length(g$words$texts) > 1000
+  odds(g, "sample", rounds = if (heavy) 3 else 200)
+  try(odds(g, "exact", max_states = if (heavy) 5 else 500), silent = TRUE)
+  trace_round(g, unit = 2)
+  same_results(g, g, rounds = if (heavy) 2 else 50)
+  cat(name, "\n")
+}
