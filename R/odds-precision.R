@@ -21,15 +21,15 @@ sample_to_precision <- function(game, program, job) {
     if (width <= job$precision || left <= 0) break
     size <- min(left, tally$counts$units)
   }
-  list(tally = tally, reached = list(of = at$name, wanted = job$precision, width = width, stages = stages), why = "a precision is sampled to")
+  list(tally = tally, reached = list(of = at$name, kind = at$kind, wanted = job$precision, width = width, stages = stages), why = "a precision is sampled to")
 }
 
-# The row of an outcome, a seat's pay or a record: list(name, estimate, lower, upper).
+# The row of an outcome, a seat's pay or a record: list(kind, name, estimate, lower, upper).
 estimate_of <- function(odds, of) {
   table <- as.data.frame(odds)
   table <- table[table$kind != "match", ]
   if (is.null(of)) of <- table$name[[1]]
   row <- if (is.character(of) && length(of) == 1) match(of, table$name) else NA
   if (is.na(row)) abort_input("precision_wrong", sprintf("There is no outcome, pay or record `%s` to be precise about.", format_given(of)), or_spelling(did_you_mean(format(of)[[1]], table$name)))
-  as.list(table[row, c("name", "estimate", "lower", "upper")])
+  as.list(table[row, c("kind", "name", "estimate", "lower", "upper")])
 }

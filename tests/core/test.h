@@ -15,3 +15,4 @@ inline void check(bool holds, const char* what, const char* file, int line) {
 void test_optimise();
 void test_operations();
 void test_items();
+void test_walks();

@@ -295,6 +295,7 @@ int main() {
   scripts_force_draws_and_answers();
   test_operations();
   test_items();
+  test_walks();
   test_optimise();
   std::printf("core: %d passed, %d failed\n", passed, failed);
   return failed == 0 ? 0 : 1;

@@ -73,7 +73,7 @@ int32_t wrong(int32_t x) {
     case 2: return static_cast<int32_t>(below(40));
     case 3: return static_cast<int32_t>(random_bits());
     case 4: return below(2) != 0 ? INT32_MAX : INT32_MIN;
-    default: return -x;
+    default: return x == INT32_MIN ? 0 : -x;
   }
 }
 

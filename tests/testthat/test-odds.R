@@ -74,4 +74,7 @@ test_that("a figure is drawn from odds, and written whole", {
   expect_gt(file.size(path), 1000)
   expect_error(save_figure(figure, tempfile(fileext = ".jpg")), class = "basanos_format_unknown")
   expect_error(figure_odds(3), class = "basanos_argument_wrong")
+  settled <- odds("lantern-tiles", precision = 0.004)
+  expect_equal(ggplot2::ggplot_build(figure_convergence(settled))$data[[3]]$y, settled$reached$stages$estimate)
+  expect_error(figure_convergence(odds("tide-signs")), class = "basanos_argument_wrong")
 })

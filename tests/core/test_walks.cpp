@@ -1,0 +1,175 @@
+// What walks over programs in other ways than the engines: unit by unit, two side by side, to every place.
+#include "../../src/core/exact.h"
+#include "../../src/core/lockstep.h"
+#include "../../src/core/sample.h"
+#include "../../src/core/units.h"
+#include "../../src/core/witness.h"
+#include "test.h"
+
+using namespace basanos;
+
+namespace {
+
+const auto go_on = [](uint64_t) { return true; };
+
+// Draws 1..6 into cell 1; outcome 1 when it is at least cell 2, else 2. Cell 1 is a quantity. Place 0 is noted when
+// it is, place 1 when a second draw (of another source) is a six as well, place 2 never.
+Program die_of(int32_t least) {
+  Program p;
+  p.int_start = {0, 0, least, 1, 6, 2, 0};
+  p.code = {{OP_DRAW, 1, 0, 3, 4, 0}, {OP_JLT, 1, 2, 7, 0, 0}, {OP_NOTE, 0, 0, 0, 0, 0}, {OP_MOV, 0, 3, 0, 0, 0}, {OP_DRAW, 6, 1, 3, 4, 0}, {OP_JNE, 6, 4, 8, 0, 0},
+            {OP_NOTE, 1, 0, 0, 0, 0}, {OP_JLE, 2, 1, 9, 0, 0}, {OP_JLE, 2, 1, 9, 0, 0}, {OP_JLE, 2, 1, 11, 0, 0}, {OP_MOV, 0, 5, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
+  p.sources = {"die", "other"};
+  p.outcome_count = 2;
+  p.quantities = {{1, false}};
+  p.notes = 3;
+  validate(p);
+  return p;
+}
+
+void places_are_reached_by_the_fewest_draws() {
+  const Program p = die_of(5);
+  const ReachResult r = find_reaches(p, 1000, go_on);
+  CHECK(r.all_seen && r.places.size() == 3);
+  CHECK(r.places[0].found && r.places[0].draws.size() == 1 && r.places[0].draws[0].value == 5);
+  CHECK(r.places[1].found && r.places[1].draws.size() == 2 && r.places[1].draws[1].value == 6 && r.places[1].draws[1].source == 1);
+  CHECK(!r.places[2].found);
+  const std::vector<uint64_t> first = first_reaching(p, 1, 200);
+  CHECK(first[0] > 0 && first[1] >= first[0] && first[2] == 0);
+  const ReachResult few = find_reaches(p, 0, go_on);
+  CHECK(!few.all_seen);
+}
+
+void unit_rows_add_up_to_the_tally() {
+  const Program p = die_of(5);
+  const UnitRows rows = unit_rows(p, 3, 1, 500);
+  CHECK(rows.columns == 5 && rows.values.size() == 2500);
+  double first = 0, sum = 0;
+  for (size_t u = 0; u < 500; ++u) {
+    const double* row = rows.values.data() + 5 * u;
+    CHECK(row[0] == 1 && row[1] + row[2] == 1 && (row[1] == 1) == (row[3] >= 5));
+    first += row[1];
+    sum += row[3];
+  }
+  const SampleResult s = sample(p, {3, 1, 500, 1}, go_on);
+  double counted = 0;
+  for (const auto& [value, count] : s.tally.quantities[0].counts()) counted += value * static_cast<double>(count);
+  CHECK(static_cast<double>(s.tally.outcomes[0]) == first && counted == sum);
+  const UnitRows later = unit_rows(p, 3, 401, 500);
+  CHECK(std::equal(later.values.begin(), later.values.end(), rows.values.begin() + 2000));
+}
+
+void lockstep_proves_or_finds_where_two_part() {
+  const Matching same{{1, 2}, {0, 1}, {{0, 0}}};
+  const LockstepResult alike = lockstep(die_of(5), die_of(5), same, 1000, go_on);
+  CHECK(alike.parting == Parting::none && alike.states > 0);
+  const LockstepResult apart = lockstep(die_of(5), die_of(4), same, 1000, go_on);
+  CHECK(apart.parting != Parting::none && apart.draws.size() == 1 && apart.draws[0].value == 4);
+  const Matching crossed{{2, 1}, {0, 1}, {}};
+  CHECK(lockstep(die_of(5), die_of(5), crossed, 1000, go_on).parting == Parting::round);
+  const Matching other{{1, 2}, {1, 0}, {}};
+  CHECK(lockstep(die_of(5), die_of(5), other, 1000, go_on).parting == Parting::draw);
+  CHECK(lockstep(die_of(5), die_of(5), same, 0, go_on).parting == Parting::too_many_states);
+  bool refused = false;
+  try {
+    lockstep(die_of(5), die_of(5), {{1}, {0, 1}, {}}, 1000, go_on);
+  } catch (const std::invalid_argument&) {
+    refused = true;
+  }
+  CHECK(refused);
+}
+
+bool accepted(const Program& p) {
+  try {
+    validate(p);
+  } catch (const std::invalid_argument&) {
+    return false;
+  }
+  return true;
+}
+
+void a_hostile_program_is_refused_or_stopped() {
+  Program loops = die_of(5);
+  loops.code[1] = {OP_JLT, 1, 2, 0, 0, 0};  // back, uncounted
+  CHECK(!accepted(loops));
+  loops.code[1] = {OP_JMP, 0, 0, 0, 0, 0};
+  CHECK(!accepted(loops));
+  count_jumps_back(loops);
+  CHECK(accepted(loops) && sample(loops, {1, 1, 1, 1}, go_on).failure.fail == FAIL_ENDLESS);
+
+  Program stray = die_of(5);
+  stray.int_start[5] = 99;  // an outcome that there is not
+  int thrown = 0;
+  try { sample(stray, {1, 1, 50, 1}, go_on); } catch (const std::invalid_argument&) { ++thrown; }
+  try { exact(stray, {}, go_on); } catch (const std::invalid_argument&) { ++thrown; }
+  try { unit_rows(stray, 1, 1, 50); } catch (const std::invalid_argument&) { ++thrown; }
+  CHECK(thrown == 3);
+
+  Program lists = die_of(5);
+  lists.lists = {{1, 3}};  // its size would be the face drawn
+  CHECK(!accepted(lists));
+  lists = die_of(5);
+  lists.int_start.insert(lists.int_start.end(), {9, 0, 0});
+  lists.lists = {{7, 2}};  // nine items where there is room for two
+  CHECK(!accepted(lists));
+  lists.int_start[7] = 2;
+  CHECK(accepted(lists));
+  lists.lists.push_back({8, 1});
+  CHECK(!accepted(lists));
+
+  Program notes = die_of(5);
+  notes.notes = 1;
+  CHECK(!accepted(notes));
+  for (const std::vector<double>& weights : {std::vector<double>{}, {0, 0}, {1, -1}, {1, std::nan("")}, {INFINITY}}) {
+    bool refused = false;
+    try { check_weights(weights); } catch (const std::invalid_argument&) { refused = true; }
+    CHECK(refused);
+  }
+}
+
+// Round after round without an end, and without a draw.
+void a_match_that_never_ends_is_stopped() {
+  Program p;
+  p.int_start = {1};
+  p.code = {{OP_TALLY, 0, 0, 0, 0, 0}, {OP_LOOP, 0, 0, 0, 0, 0}};
+  p.outcome_count = 1;
+  p.step_budget = 1000;
+  validate(p);
+  CHECK(sample(p, {1, 1, 1, 1}, go_on).failure.fail == FAIL_ENDLESS);
+  const ExactResult r = exact(p, {}, go_on);
+  CHECK(r.end == ExactEnd::failed && r.failure.fail == FAIL_ENDLESS);
+}
+
+// TALLY that cannot be reached: no round is told, though the optimiser takes it out.
+void rounds_that_are_never_told_are_none() {
+  Program p = die_of(5);
+  p.code.back() = {OP_JMP, 13, 0, 0, 0, 0};
+  p.code.push_back({OP_TALLY, 0, 0, 0, 0, 0});
+  p.code.push_back({OP_END, 0, 0, 0, 0, 0});
+  validate(p);
+  const SampleResult s = sample(p, {1, 1, 100, 1}, go_on);
+  CHECK(s.tally.units == 100 && s.tally.rounds == 0);
+  CHECK(exact(p, {}, go_on).rounds == 0);
+}
+
+void limits_of_exact_say_what_they_are() {
+  ExactLimits limits;
+  limits.seconds = 0;
+  CHECK(exact(die_of(5), limits, go_on).limit == ExactLimit::seconds);
+  limits = {};
+  limits.states = 1;
+  const ExactResult r = exact(die_of(5), limits, go_on, {{1, 1}, {0, 2}});
+  CHECK(r.end == ExactEnd::too_large && r.limit == ExactLimit::states && r.values.size() == 2);
+}
+
+}  // namespace
+
+void test_walks() {
+  places_are_reached_by_the_fewest_draws();
+  unit_rows_add_up_to_the_tally();
+  lockstep_proves_or_finds_where_two_part();
+  a_hostile_program_is_refused_or_stopped();
+  a_match_that_never_ends_is_stopped();
+  rounds_that_are_never_told_are_none();
+  limits_of_exact_say_what_they_are();
+}
