@@ -19,29 +19,33 @@ by_hand <- function(game, rounds) {
   list(seconds = as.numeric(said[[1]]), outcomes = as.numeric(said[-c(1, length(said))]))
 }
 
+# Rounds a second of a version in R, where there is one.
+in_r <- function(version, rounds) if (is.null(version)) NA_real_ else rounds / seconds(function() version(rounds))
+
+games <- c("dice-duel" = 5e6, "lantern-tiles" = 8e6, "tide-signs" = 2e7, "high-water" = 1e6, "harbour-dice" = 2e6)
+
 measure <- function(name) {
   game <- basanos::game(name)
-  program <- basanos:::compile_game(game)
-  rounds <- c("tide-signs" = 2e7, "dice-duel" = 5e6, "lantern-tiles" = 8e6)[[name]]
+  program <- basanos:::compile_game(game, if (name == "high-water") list(seated = 2) else list())
+  rounds <- games[[name]]
   machine <- function(threads, rounds) basanos:::core_sample(program, 1, 1, rounds, threads, NULL)
   hand <- by_hand(name, 1e5)$outcomes
   stopifnot(hand[seq_along(program$outcomes)] == machine(1L, 1e5)$outcomes)  # unit by unit the same game
   rows <- lapply(seq_len(passes), function(pass) {
     data.frame(basanos = rounds / seconds(function() machine(1L, rounds)), two_threads = seconds(function() machine(1L, rounds), "elapsed") / seconds(function() machine(2L, rounds), "elapsed"),
-               by_hand = rounds / by_hand(name, rounds)$seconds, vectorised = 1e6 / seconds(function() vectorised[[name]](1e6)),
-               plain = 5e4 / seconds(function() plain[[name]](5e4)))
+               by_hand = rounds / by_hand(name, rounds)$seconds, vectorised = in_r(vectorised[[name]], 1e6), plain = in_r(plain[[name]], 5e4))
   })
   cbind(data.frame(game = name), do.call(rbind, rows))
 }
 
-spread <- function(x, format) sprintf(paste0(format, " (", format, " to ", format, ")"), stats::median(x), min(x), max(x))
+spread <- function(x, format) if (anyNA(x)) "" else sprintf(paste0(format, " (", format, " to ", format, ")"), stats::median(x), min(x), max(x))
 
 line <- function(rows) {
   with(rows, sprintf("| %s | %s | %s | %s | %s | %s |", game[[1]], spread(basanos / 1e6, "%.1f"), spread(basanos / by_hand, "%.2f"),
                      spread(two_threads, "%.2f"), spread(basanos / vectorised, "%.1f"), spread(basanos / plain, "%.0f")))
 }
 
-measured <- lapply(names(plain), measure)
+measured <- lapply(names(games), measure)
 text <- c("# Rounds a second", "",
           sprintf("Median of %d passes, with the least and the greatest, one thread, step budget and bounds checks on. The C++ is scalar, by hand, with", passes),
           "the same generator and streams: it ends every round as basanos does.", "",

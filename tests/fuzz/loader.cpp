@@ -68,8 +68,8 @@ Program read_program(const std::string& path) {
 // A number that is a little, or much, or wildly wrong.
 int32_t wrong(int32_t x) {
   switch (below(6)) {
-    case 0: return x + 1;
-    case 1: return x - 1;
+    case 0: return static_cast<int32_t>(static_cast<uint32_t>(x) + 1);
+    case 1: return static_cast<int32_t>(static_cast<uint32_t>(x) - 1);
     case 2: return static_cast<int32_t>(below(40));
     case 3: return static_cast<int32_t>(random_bits());
     case 4: return below(2) != 0 ? INT32_MAX : INT32_MIN;
