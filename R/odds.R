@@ -205,7 +205,7 @@ moments <- function(counts, sampled, spread = NULL) {
   error <- if (is.null(spread)) sd / sqrt(n) else spread(mean)
   if (!sampled) return(row)
   if (is.null(spread) && length(counts$value) == 2) return(cbind(row, standard_error = error, two_valued_interval(counts, n)))
-  skewness <- if (sd > 0 && is.null(spread)) sum(counts$weight * ((counts$value - mean) / sd)^3) / n else 0
+  skewness <- if (isTRUE(sd > 0) && is.null(spread)) sum(counts$weight * ((counts$value - mean) / sd)^3) / n else 0
   cbind(row, standard_error = error, mean_interval(mean, error, skewness, n))
 }
 

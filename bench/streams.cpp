@@ -1,9 +1,11 @@
-// The generator's streams as they are used, as raw 32-bit words on standard output, for a battery of tests.
+// The generator's streams as they are used, as raw 32-bit words on standard output, for a battery of tests; the
+// seed, 1 unless given, comes last.
 //   streams first    the first draw of successive units of one source
 //   streams eight    the first eight draws of each successive unit
 //   streams sources  the first draw of each of 16 sources, unit by unit
 //   streams seeds    the first draw of unit 1 for successive seeds
 #include <cstdio>
+#include <cstdlib>
 #include <cstring>
 
 #include "../src/core/random.h"
@@ -34,9 +36,10 @@ bool draws(uint64_t key, uint64_t unit, int many) {
 
 int main(int argc, char** argv) {
   const char* const how = argc > 1 ? argv[1] : "first";
-  const uint64_t cube = source_key(1, "cube");
+  const uint64_t seed = argc > 2 ? std::strtoull(argv[2], nullptr, 10) : 1;
+  const uint64_t cube = source_key(seed, "cube");
   std::vector<uint64_t> keys;
-  for (int k = 0; k < 16; ++k) keys.push_back(source_key(1, "die_" + std::to_string(k)));
+  for (int k = 0; k < 16; ++k) keys.push_back(source_key(seed, "die_" + std::to_string(k)));
   for (uint64_t unit = 1;; ++unit) {
     bool more = true;
     if (std::strcmp(how, "eight") == 0) more = draws(cube, unit, 8);
