@@ -1,5 +1,7 @@
 #include "live.h"
 
+#include <algorithm>
+
 namespace basanos {
 namespace {
 
@@ -124,6 +126,38 @@ LiveCells Liveness::cells_of(const CellSet& live) const {
     else out.lists.push_back({p_.lists[k - lists_].base, p_.lists[k - lists_].room});
   }
   return out;
+}
+
+void pack_live(const LiveCells& live, const Frame& frame, std::string& out) {
+  const auto put = [&out](const void* data, size_t size) { out.append(static_cast<const char*>(data), size); };
+  put(&frame.pc, sizeof frame.pc);
+  for (int32_t cell : live.ints) put(&frame.ints[static_cast<size_t>(cell)], sizeof(int32_t));
+  for (int32_t cell : live.reals) {
+    const double value = frame.reals[static_cast<size_t>(cell)] + 0.0;  // -0 and 0 are one value
+    put(&value, sizeof value);
+  }
+  for (const LiveList& list : live.lists) {
+    const int32_t* items = frame.ints.data() + list.base;
+    put(items, sizeof(int32_t) * static_cast<size_t>(items[0] + 1));
+  }
+}
+
+const char* unpack_live(const std::vector<LiveCells>& at_chance, const Program& program, const char* from, Frame& frame) {
+  const auto get = [&from](void* data, size_t size) {
+    std::copy(from, from + size, static_cast<char*>(data));
+    from += size;
+  };
+  frame.restart(program);
+  get(&frame.pc, sizeof frame.pc);
+  const LiveCells& live = at_chance[static_cast<size_t>(frame.pc)];
+  for (int32_t cell : live.ints) get(&frame.ints[static_cast<size_t>(cell)], sizeof(int32_t));
+  for (int32_t cell : live.reals) get(&frame.reals[static_cast<size_t>(cell)], sizeof(double));
+  for (const LiveList& list : live.lists) {
+    int32_t* items = frame.ints.data() + list.base;
+    get(items, sizeof(int32_t));
+    get(items + 1, sizeof(int32_t) * static_cast<size_t>(items[0]));
+  }
+  return from;
 }
 
 }  // namespace basanos

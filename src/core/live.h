@@ -2,9 +2,10 @@
 // states different. Standard backward data flow over the flat code; arrays and lists count whole.
 #pragma once
 #include <cstdint>
+#include <string>
 #include <vector>
 
-#include "program.h"
+#include "machine.h"
 
 namespace basanos {
 
@@ -63,5 +64,11 @@ class Liveness {
   CellSet written_;
   std::vector<CellSet> before_;
 };
+
+// The live part of a state at a draw, as bytes: equal states give equal bytes, and it is enough to go on from.
+void pack_live(const LiveCells& live, const Frame& frame, std::string& out);
+
+// Takes a state up again; gives what follows it in the bytes.
+const char* unpack_live(const std::vector<LiveCells>& at_chance, const Program& program, const char* from, Frame& frame);
 
 }  // namespace basanos

@@ -15,36 +15,8 @@ namespace {
 struct Side {
   explicit Side(const Program& p) : program(optimised(p)), live(Liveness(program).at_chance()), frame(program) { frame.restart(program); }
 
-  // The live part of the state, as bytes: enough to go on from.
-  void pack(std::string& out) const {
-    const auto put = [&out](const void* data, size_t size) { out.append(static_cast<const char*>(data), size); };
-    put(&frame.pc, sizeof frame.pc);
-    const LiveCells& cells = live[static_cast<size_t>(frame.pc)];
-    for (int32_t cell : cells.ints) put(&frame.ints[static_cast<size_t>(cell)], sizeof(int32_t));
-    for (int32_t cell : cells.reals) put(&frame.reals[static_cast<size_t>(cell)], sizeof(double));
-    for (const LiveList& list : cells.lists) {
-      const int32_t* items = frame.ints.data() + list.base;
-      put(items, sizeof(int32_t) * static_cast<size_t>(items[0] + 1));
-    }
-  }
-
-  const char* unpack(const char* from) {
-    const auto get = [&from](void* data, size_t size) {
-      std::copy(from, from + size, static_cast<char*>(data));
-      from += size;
-    };
-    frame.restart(program);
-    get(&frame.pc, sizeof frame.pc);
-    const LiveCells& cells = live[static_cast<size_t>(frame.pc)];
-    for (int32_t cell : cells.ints) get(&frame.ints[static_cast<size_t>(cell)], sizeof(int32_t));
-    for (int32_t cell : cells.reals) get(&frame.reals[static_cast<size_t>(cell)], sizeof(double));
-    for (const LiveList& list : cells.lists) {
-      int32_t* items = frame.ints.data() + list.base;
-      get(items, sizeof(int32_t));
-      get(items + 1, sizeof(int32_t) * static_cast<size_t>(items[0]));
-    }
-    return from;
-  }
+  void pack(std::string& out) const { pack_live(live[static_cast<size_t>(frame.pc)], frame, out); }
+  const char* unpack(const char* from) { return unpack_live(live, program, from, frame); }
 
   int32_t source() const { return program.code[static_cast<size_t>(frame.pc)].b; }
 

@@ -16,9 +16,7 @@ namespace {
 struct Node {
   size_t parent;
   WitnessDraw draw;
-  std::vector<int32_t> ints;
-  std::vector<double> reals;
-  int32_t pc;
+  std::string state;
 };
 
 constexpr size_t kRoot = SIZE_MAX;
@@ -36,8 +34,7 @@ class Search {
       if (k % 1024 == 0 && !poll_(k)) return end_with(WitnessEnd::stopped);
       ++result_.states;
       if (expand(k)) return std::move(result_);
-      nodes_[k].ints = {};  // only the way back is still needed
-      nodes_[k].reals = {};
+      nodes_[k].state = {};  // only the way back is still needed
     }
     return end_with(passed_over_ ? WitnessEnd::too_many_states : WitnessEnd::none);
   }
@@ -52,7 +49,7 @@ class Search {
 
   bool expand(size_t k) {
     std::vector<Branch> branches;
-    restore(nodes_[k]);
+    restore(k);
     const int32_t source = program_.code[static_cast<size_t>(frame_.pc)].b;
     if (branch_bound(program_, frame_) > most_) {
       passed_over_ = true;
@@ -60,7 +57,7 @@ class Search {
     }
     if (!branches_of(program_, frame_, branches)) return failed(k, {source, 0});
     for (const Branch& b : branches) {
-      restore(nodes_[k]);
+      restore(k);
       const WitnessDraw draw{source, b.value};
       if (!take(program_, frame_, b.value) ? failed(k, draw) : follow(k, draw)) return true;
     }
@@ -112,30 +109,12 @@ class Search {
     return all;
   }
 
+  void restore(size_t k) { unpack_live(live_, program_, nodes_[k].state.data(), frame_); }
+
   void keep(size_t parent, WitnessDraw draw) {
-    if (seen_.insert(key()).second) nodes_.push_back({parent, draw, frame_.ints, frame_.reals, frame_.pc});
-  }
-
-  // The live part of the state, as bytes.
-  std::string key() const {
-    std::string out;
-    const auto put = [&out](const void* data, size_t size) { out.append(static_cast<const char*>(data), size); };
-    put(&frame_.pc, sizeof frame_.pc);
-    const LiveCells& live = live_[static_cast<size_t>(frame_.pc)];
-    for (int32_t cell : live.ints) put(&frame_.ints[static_cast<size_t>(cell)], sizeof(int32_t));
-    for (int32_t cell : live.reals) put(&frame_.reals[static_cast<size_t>(cell)], sizeof(double));
-    for (const LiveList& list : live.lists) {
-      const int32_t* items = frame_.ints.data() + list.base;
-      put(items, sizeof(int32_t) * static_cast<size_t>(items[0] + 1));
-    }
-    return out;
-  }
-
-  void restore(const Node& node) {
-    frame_.restart(program_);
-    frame_.ints = node.ints;
-    frame_.reals = node.reals;
-    frame_.pc = node.pc;
+    std::string state;
+    pack_live(live_[static_cast<size_t>(frame_.pc)], frame_, state);
+    if (seen_.insert(state).second) nodes_.push_back({parent, draw, std::move(state)});
   }
 
   const Program program_;
