@@ -3,6 +3,9 @@
 #include <cmath>
 #include <cstdio>
 #include <limits>
+#include <stdexcept>
+
+#include "../../src/core/program.h"
 
 inline int passed = 0, failed = 0;
 
@@ -11,6 +14,16 @@ inline void check(bool holds, const char* what, const char* file, int line) {
   if (!holds) std::printf("FAILED %s:%d: %s\n", file, line, what);
 }
 #define CHECK(condition) check((condition), #condition, __FILE__, __LINE__)
+
+// Does the loader refuse this program?
+inline bool rejected(const basanos::Program& p) {
+  try {
+    basanos::validate(p);
+  } catch (const std::invalid_argument&) {
+    return true;
+  }
+  return false;
+}
 
 void test_optimise();
 void test_operations();

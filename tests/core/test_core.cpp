@@ -11,15 +11,6 @@ using namespace basanos;
 
 namespace {
 
-bool rejected(const Program& p) {
-  try {
-    validate(p);
-  } catch (const std::invalid_argument&) {
-    return true;
-  }
-  return false;
-}
-
 const auto go_on = [](uint64_t) { return true; };
 
 // A program over int cells given with their start values; the outcome is cell 0.
