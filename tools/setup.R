@@ -19,8 +19,14 @@ cran <- function() {
   if (is.na(repos["CRAN"]) || repos["CRAN"] == "@CRAN@") c(CRAN = utils::getCRANmirrors(local.only = TRUE)$URL[[1]]) else repos
 }
 
+# Asked in a process of its own: one that has loaded a package keeps its old version after a newer one is installed.
+without <- function(packages) {
+  ask <- sprintf("for (p in c(%s)) if (!requireNamespace(p, quietly = TRUE)) writeLines(p)", paste0("'", packages, "'", collapse = ", "))
+  packages[packages %in% suppressWarnings(system2(file.path(R.home("bin"), "Rscript"), c("-e", shQuote(ask)), stdout = TRUE, stderr = FALSE))]
+}
+
 needed <- c("cli", "digest", "jsonlite", "optparse", "Rcpp", wanted)
-missing <- needed[!vapply(needed, requireNamespace, NA, quietly = TRUE)]
+missing <- without(needed)
 if (length(missing) > 0) {
   message("Installing ", paste(missing, collapse = ", "), " from CRAN ...")
   log <- tempfile("install-", fileext = ".log")
@@ -30,7 +36,7 @@ if (length(missing) > 0) {
   status <- system2(file.path(R.home("bin"), "Rscript"), c("-e", shQuote(sprintf(
     "install.packages(c(%s), lib = '%s', repos = '%s', Ncpus = %d, quiet = TRUE)",
     paste0("'", missing, "'", collapse = ", "), library_to_write(), cran()[["CRAN"]], max(1L, parallel::detectCores())))), stdout = log, stderr = log)
-  failed <- missing[!vapply(missing, requireNamespace, NA, quietly = TRUE)]
+  failed <- without(missing)
   if (length(failed) > 0) {
     writeLines(utils::tail(readLines(log), 60))
     stop("these packages could not be installed: ", paste(failed, collapse = ", "))
