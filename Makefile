@@ -3,7 +3,7 @@
 #   make test   every test: the core in C++, then the package
 
 CXX ?= g++
-CORE_FLAGS = -std=c++17 -O1 -g -Wall -Wextra -Wshadow -fsanitize=address,undefined -fno-sanitize-recover=all -pthread
+CORE_FLAGS = -std=c++17 -Iinst/include -O1 -g -Wall -Wextra -Wshadow -fsanitize=address,undefined -fno-sanitize-recover=all -pthread
 
 .PHONY: demo test setup setup-demo setup-test test-core test-r check docs bench calibration battery fuzz valgrind clean
 
@@ -19,7 +19,7 @@ setup-demo:
 setup-test:
 	@Rscript tools/setup.R ggplot2 testthat processx future
 
-build/test_core: $(wildcard tests/core/* src/core/*.cpp src/core/*.h)
+build/test_core: $(wildcard tests/core/* src/core/*.cpp src/core/*.h inst/include/basanos/*.h)
 	@mkdir -p build
 	$(CXX) $(CORE_FLAGS) tests/core/*.cpp src/core/*.cpp -o $@
 test-core: build/test_core
@@ -38,9 +38,9 @@ docs:
 	Rscript tools/setup.R
 	Rscript tools/reference.R
 
-build/hand: bench/hand.cpp src/core/random.h src/core/random.cpp
+build/hand: bench/hand.cpp src/core/random.h src/core/random.cpp inst/include/basanos/chance.h
 	@mkdir -p build
-	$(CXX) -std=c++17 -O2 bench/hand.cpp src/core/random.cpp -o $@
+	$(CXX) -std=c++17 -Iinst/include -O2 bench/hand.cpp src/core/random.cpp -o $@
 bench: setup build/hand
 	Rscript bench/rounds.R
 
@@ -50,8 +50,8 @@ calibration: setup
 
 # Damaged programs under the sanitizers, guided by coverage; damaged rules files.
 FUZZ_SECONDS ?= 120
-FUZZ_FLAGS = -std=c++17 -O2 -g -fsanitize=address,undefined -fno-sanitize-recover=all -pthread
-build/fuzz/%.o: src/core/%.cpp $(wildcard src/core/*.h)
+FUZZ_FLAGS = -std=c++17 -Iinst/include -O2 -g -fsanitize=address,undefined -fno-sanitize-recover=all -pthread
+build/fuzz/%.o: src/core/%.cpp $(wildcard src/core/*.h inst/include/basanos/*.h)
 	@mkdir -p build/fuzz
 	$(CXX) $(FUZZ_FLAGS) -fsanitize-coverage=trace-pc -c $< -o $@
 build/fuzz_loader: tests/fuzz/loader.cpp $(patsubst src/core/%.cpp,build/fuzz/%.o,$(wildcard src/core/*.cpp))
@@ -62,17 +62,17 @@ fuzz: setup build/fuzz_loader
 	Rscript tests/fuzz/mutate.R 1000
 
 # The core's tests and a run of the fair's games under valgrind, where it is installed.
-build/test_core_plain: $(wildcard tests/core/* src/core/*.cpp src/core/*.h)
+build/test_core_plain: $(wildcard tests/core/* src/core/*.cpp src/core/*.h inst/include/basanos/*.h)
 	@mkdir -p build
-	$(CXX) -std=c++17 -O1 -g -pthread tests/core/*.cpp src/core/*.cpp -o $@
+	$(CXX) -std=c++17 -Iinst/include -O1 -g -pthread tests/core/*.cpp src/core/*.cpp -o $@
 valgrind: setup build/test_core_plain
 	valgrind -q --error-exitcode=1 build/test_core_plain
 	R_LIBS=.lib R -d "valgrind -q --error-exitcode=1" --vanilla --no-echo -f tests/fuzz/fair.R
 
 # The generator's streams as they are used, through a battery of tests, where it is installed. Takes an hour or so.
-build/streams: bench/streams.cpp src/core/random.h src/core/random.cpp
+build/streams: bench/streams.cpp src/core/random.h src/core/random.cpp inst/include/basanos/chance.h
 	@mkdir -p build
-	$(CXX) -std=c++17 -O2 bench/streams.cpp src/core/random.cpp -o $@
+	$(CXX) -std=c++17 -Iinst/include -O2 bench/streams.cpp src/core/random.cpp -o $@
 battery: build/streams
 	for how in first eight sources seeds; do build/streams $$how | dieharder -a -g 200 > build/battery-$$how.txt; done
 

@@ -22,7 +22,7 @@ void tide_signs(uint64_t seed, uint64_t rounds, Counts& n) {
   static const int result[3][3] = {{2, 0, 1}, {1, 2, 0}, {0, 1, 2}};  // reef, boat, squall
   for (uint64_t unit = 1; unit <= rounds; ++unit) {
     uint64_t a = stream_start(left, unit), b = stream_start(right, unit);
-    ++n.outcome[result[uniform_below(a, 3)][uniform_below(b, 3)]];
+    ++n.outcome[result[uniform_below(&a, 3)][uniform_below(&b, 3)]];
   }
 }
 
@@ -32,7 +32,7 @@ void dice_duel(uint64_t seed, uint64_t rounds, Counts& n) {
     uint64_t cube = stream_start(key, unit);
     int first = 0, second = 0;
     for (int t = 0; t < 7; ++t) {
-      const uint32_t a = uniform_below(cube, 8), b = uniform_below(cube, 8);
+      const uint32_t a = uniform_below(&cube, 8), b = uniform_below(&cube, 8);
       if (a > b) ++first;
       if (b > a) ++second;
     }
@@ -46,7 +46,7 @@ void lantern_tiles(uint64_t seed, uint64_t rounds, Counts& n) {
   const uint64_t key = source_key(seed, "tile");
   for (uint64_t unit = 1; unit <= rounds; ++unit) {
     uint64_t stream = stream_start(key, unit);
-    auto tile = [&stream] { return 1 + static_cast<int>(uniform_below(stream, 12)); };
+    auto tile = [&stream] { return 1 + static_cast<int>(uniform_below(&stream, 12)); };
     int guest = tile(), keeper = 0, guest_tiles = 2, keeper_tiles = 0;
     guest += tile();
     while (guest < 19) {
@@ -77,7 +77,7 @@ void high_water(uint64_t seed, uint64_t rounds, Counts& n) {
       mover = 1 - mover;
       int pot = 0;
       for (;;) {
-        const int face = 1 + static_cast<int>(uniform_below(stream, 6));
+        const int face = 1 + static_cast<int>(uniform_below(&stream, 6));
         if (face == 1) {
           pot = 0;
           break;
@@ -97,7 +97,7 @@ void harbour_dice(uint64_t seed, uint64_t rounds, Counts& n) {
   for (uint64_t unit = 1; unit <= rounds; ++unit) {
     uint64_t stream = stream_start(key, unit);
     int count[7] = {};
-    for (int k = 0; k < 5; ++k) ++count[1 + uniform_below(stream, 6)];
+    for (int k = 0; k < 5; ++k) ++count[1 + uniform_below(&stream, 6)];
     const auto outcome = [&count] {
       int most = 0, pairs = 0, run = 0, longest = 0;
       for (int f = 1; f <= 6; ++f) {
@@ -115,7 +115,7 @@ void harbour_dice(uint64_t seed, uint64_t rounds, Counts& n) {
         if (10 * count[f] + f > 10 * count[best] + best) best = f;
       const int kept = count[best];
       for (int f = 1; f <= 6; ++f) count[f] = f == best ? kept : 0;
-      for (int k = kept; k < 5; ++k) ++count[1 + uniform_below(stream, 6)];
+      for (int k = kept; k < 5; ++k) ++count[1 + uniform_below(&stream, 6)];
       end = outcome();
       throws = 2;
     }

@@ -28,7 +28,7 @@ bool put(uint64_t draw) {
 bool draws(uint64_t key, uint64_t unit, int many) {
   uint64_t stream = stream_start(key, unit);
   for (int k = 0; k < many; ++k)
-    if (!put(next_u64(stream))) return false;
+    if (!put(next_u64(&stream))) return false;
   return true;
 }
 

@@ -45,7 +45,7 @@ void each_item(const int32_t* list, std::vector<Branch>& out) {
 
 // The binomial distribution.
 bool successes(int32_t n, double p, std::vector<Branch>& out) {
-  if (!(p >= 0 && p <= 1) || n < 0 || n > kMostTrials) return false;
+  if (!(p >= 0 && p <= 1) || n < 0 || n > MOST_TRIALS) return false;
   for (int32_t k = 0; k <= n; ++k) {
     const double log_ways = std::lgamma(n + 1.0) - std::lgamma(k + 1.0) - std::lgamma(n - k + 1.0);
     const double chance = p == 0 ? k == 0 : p == 1 ? k == n : std::exp(log_ways + k * std::log(p) + (n - k) * std::log1p(-p));
@@ -139,26 +139,26 @@ bool draw_from_stream(const Program& program, Frame& frame, int32_t& value) {
   if (is_uniform(in)) {
     const auto [low, count] = span_of(program, frame);
     if (count <= 0) return refuse(frame, FAIL_NOTHING);
-    value = face_from(low, uniform_below(stream, static_cast<uint32_t>(count)));
+    value = face_from(low, uniform_below(&stream, static_cast<uint32_t>(count)));
     return true;
   }
   std::vector<Branch> possible;
   if (!branches_of(program, frame, possible)) return false;
   switch (in.op) {
-    case OP_DRAWW: value = 1 + static_cast<int32_t>(program.aliases[static_cast<size_t>(in.c)].draw(stream)); break;
-    case OP_DRAWP: value = uniform_unit(stream) < frame.reals[static_cast<size_t>(in.c)]; break;
+    case OP_DRAWW: value = 1 + static_cast<int32_t>(alias_draw(program.aliases[static_cast<size_t>(in.c)].slots(), program.aliases[static_cast<size_t>(in.c)].size(), &stream)); break;
+    case OP_DRAWP: value = uniform_unit(&stream) < frame.reals[static_cast<size_t>(in.c)]; break;
     case OP_DEAL: {
       const Array& deck = program.arrays[static_cast<size_t>(in.c)];
       const int32_t* counts = frame.ints.data() + deck.base;
-      value = deck.first + draw_card(counts, deck.size, static_cast<int32_t>(sum_of(counts, deck.size)), stream);
+      value = deck.first + draw_card(counts, deck.size, static_cast<int32_t>(sum_of(counts, deck.size)), &stream);
       break;
     }
     case OP_DRAWL: {
       const int32_t* list = list_of(program, frame, in.c);
-      value = list[1 + uniform_below(stream, static_cast<uint32_t>(list[0]))];
+      value = list[1 + uniform_below(&stream, static_cast<uint32_t>(list[0]))];
       break;
     }
-    default: value = draw_successes(cell(frame, in.c), frame.reals[static_cast<size_t>(in.d)], stream);
+    default: value = draw_successes(cell(frame, in.c), frame.reals[static_cast<size_t>(in.d)], &stream);
   }
   return true;
 }

@@ -58,7 +58,7 @@ class Layer {
 
   static uint64_t hash_of(const std::vector<int32_t>& key) {
     uint64_t h = key.size();
-    for (int32_t word : key) h = mix64(h + kGamma + static_cast<uint32_t>(word));
+    for (int32_t word : key) h = mix64(h + BASANOS_GAMMA + static_cast<uint32_t>(word));
     return h;
   }
 
@@ -99,7 +99,7 @@ class Count {
         std::fill(frame_.ints.begin(), frame_.ints.end(), 0);
         unpack(next_, next_.entries()[k]);
         uint64_t h = 0;
-        for (int32_t cell = group.base; cell < group.base + group.size; ++cell) h = mix64(h + kGamma + static_cast<uint32_t>(frame_.ints[static_cast<size_t>(cell)]));
+        for (int32_t cell = group.base; cell < group.base + group.size; ++cell) h = mix64(h + BASANOS_GAMMA + static_cast<uint32_t>(frame_.ints[static_cast<size_t>(cell)]));
         seen.insert(h);
       }
       result_.values.push_back(seen.size());

@@ -32,6 +32,8 @@
   X(DEAL, "iSB-") X(DRAWL, "iSL-") X(DRAWN, "iSID")                                 \
   X(TALLY, "----") X(NOTE, "K---") X(MARK, "K---") X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")
 
+#include <basanos/operations.h>
+
 namespace basanos {
 
 enum Op : int {
@@ -67,26 +69,5 @@ inline bool is_chance(int op) {
 inline bool never_falls_through(int op) {
   return op == OP_JMP || op == OP_LOOP || op == OP_END || op == OP_FAIL;
 }
-
-// Why a round could not go on. The R side gives each its stable id and its words.
-enum Fail : int {
-  FAIL_NONE,
-  FAIL_ENDLESS,      // step budget used up
-  FAIL_OVERFLOW,     // whole number beyond 2^31
-  FAIL_DIVIDE,       // division by zero
-  FAIL_INDEX,        // position outside an array or list
-  FAIL_ROOM,         // list or bag fuller than its room
-  FAIL_NOTHING,      // chance asked to choose from nothing
-  FAIL_ILLEGAL,      // a player's answer is not among the choices
-  FAIL_OUTCOME,      // an outcome declared impossible was reached
-  FAIL_ABSENT,       // an item to remove is not there
-  FAIL_PROBABILITY,  // a probability outside 0..1
-  FAIL_FRACTION,     // a fraction that is not a number, or too large to round
-  FAIL_LATER,        // a part of the rules that is not written yet
-  FAIL_CLAIM,        // what the rules claim does not hold
-  FAIL_GRID,         // a number outside the headings of a table of answers
-  FAIL_EMPTY,        // a card drawn from a deck with none left
-  FAIL_COUNT
-};
 
 }  // namespace basanos

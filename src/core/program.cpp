@@ -129,7 +129,7 @@ void validate(const Program& p) {
   }
   require(!p.words.start.empty() && p.words.start[0] == 0 && static_cast<size_t>(p.words.start.back()) == p.words.letters.size(), "words");
   for (size_t w = 1; w < p.words.start.size(); ++w)
-    require(p.words.start[w] >= p.words.start[w - 1] && p.words.start[w] - p.words.start[w - 1] <= kMostLetters, "letters of a word");
+    require(p.words.start[w] >= p.words.start[w - 1] && p.words.start[w] - p.words.start[w - 1] <= MOST_LETTERS, "letters of a word");
   for (const Range& r : p.ranges) require(r.count > 0 && r.low + int64_t{r.count} - 1 <= INT32_MAX, "range");
   for (const Table& t : p.tables) require(t.size >= 0 && !t.values.empty(), "table values");
   for (const std::vector<Quantity>* list : {&p.quantities, &p.unit_quantities})

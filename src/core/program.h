@@ -37,11 +37,7 @@ struct Family {
 struct Words {
   std::vector<int32_t> start{0}, letters;
   int32_t count() const { return static_cast<int32_t>(start.size()) - 1; }
-  const int32_t* begin(int32_t word) const { return letters.data() + start[static_cast<size_t>(word - 1)]; }
-  const int32_t* end(int32_t word) const { return letters.data() + start[static_cast<size_t>(word)]; }
 };
-
-constexpr int32_t kMostLetters = 16;  // marks of a guess have three values a letter, in one whole number
 
 struct Table {
   int32_t first, size;  // TAB: keys first..first+size-1; TAB2: both keys, row major

@@ -32,7 +32,7 @@ class RowByRow : public Sampling {
   }
 
  private:
-  void mix(uint64_t x) { hash_ = mix64(hash_ + kGamma + x); }
+  void mix(uint64_t x) { hash_ = mix64(hash_ + BASANOS_GAMMA + x); }
 
   const Program& program_;
   UnitRows& rows_;
