@@ -9,8 +9,12 @@ core_optimised <- function(program) {
     .Call(`_basanos_core_optimised`, program)
 }
 
-core_sample <- function(program, seed, first, last, threads, progress) {
-    .Call(`_basanos_core_sample`, program, seed, first, last, threads, progress)
+core_printed <- function(program) {
+    .Call(`_basanos_core_printed`, program)
+}
+
+core_sample <- function(program, seed, first, last, threads, progress, compiled = NULL) {
+    .Call(`_basanos_core_sample`, program, seed, first, last, threads, progress, compiled)
 }
 
 core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300, groups = NULL) {

@@ -8,7 +8,7 @@ run_claims <- function(rules) lapply(rules$claims, run_claim, rules = rules)
 
 run_claim <- function(rules, claim) {
   program <- build_program(rules, resolve_settings(rules), resolve_players(rules), claims = list(claim))
-  counted <- core_exact(program, claim_states, NULL)
+  counted <- core_exact(program, claim_states, NULL, auto_steps)
   result <- function(passed, how, ...) list(text = claim$text, at = claim$at, passed = passed, how = how, ...)
   broken <- function(failure) failure$fail == failure_code("claim_broken")
   if (counted$end == 0L && counted$unresolved < 1e-12) return(result(TRUE, if (counted$unresolved == 0) "proved over every branch of chance" else sprintf("not broken on any branch but the last %.0e of the weight", counted$unresolved)))

@@ -33,7 +33,7 @@ run_sample <- function(rules, program, rounds, seed, threads, first = 1, progres
   check_rounds(first, "first")
   check_seed(seed)
   check_threads(threads)
-  checked_run(rules, program, core_sample(program, seed, first, first + rounds - 1, as.integer(threads), progress), seed, rounds)
+  checked_run(rules, program, core_sample(program, seed, first, first + rounds - 1, as.integer(threads), progress, compiled_if_worth(program)), seed, rounds)
 }
 
 # The counts of a run, or the problem that stopped it.

@@ -31,9 +31,20 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_printed
+std::string core_printed(Rcpp::List program);
+RcppExport SEXP _basanos_core_printed(SEXP programSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_printed(program));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_sample
-Rcpp::List core_sample(Rcpp::List program, double seed, double first, double last, int threads, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _basanos_core_sample(SEXP programSEXP, SEXP seedSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+Rcpp::List core_sample(Rcpp::List program, double seed, double first, double last, int threads, Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled);
+RcppExport SEXP _basanos_core_sample(SEXP programSEXP, SEXP seedSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP compiledSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -43,7 +54,8 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type last(lastSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_sample(program, seed, first, last, threads, progress));
+    Rcpp::traits::input_parameter< Rcpp::RObject >::type compiled(compiledSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_sample(program, seed, first, last, threads, progress, compiled));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -170,7 +182,8 @@ END_RCPP
 static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_ops", (DL_FUNC) &_basanos_core_ops, 0},
     {"_basanos_core_optimised", (DL_FUNC) &_basanos_core_optimised, 1},
-    {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 6},
+    {"_basanos_core_printed", (DL_FUNC) &_basanos_core_printed, 1},
+    {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 7},
     {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 6},
     {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 8},
     {"_basanos_core_watch", (DL_FUNC) &_basanos_core_watch, 5},

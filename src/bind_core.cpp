@@ -7,6 +7,7 @@
 #include "core/exact.h"
 #include "core/lockstep.h"
 #include "core/optimise.h"
+#include "core/print.h"
 #include "core/sample.h"
 #include "core/script.h"
 #include "core/units.h"
@@ -69,12 +70,13 @@ Program program_from(const Rcpp::List& x) {
   return p;
 }
 
+using Clock = std::chrono::steady_clock;
+
 void check_interrupt(void*) { R_CheckUserInterrupt(); }
 bool interrupted() { return R_ToplevelExec(check_interrupt, nullptr) == FALSE; }
 
 // Looks for Ctrl-C, and shows progress, a few times a second.
 std::function<bool(uint64_t)> poll_with(const Rcpp::Nullable<Rcpp::Function>& progress) {
-  using Clock = std::chrono::steady_clock;
   return [progress, last = Clock::now()](uint64_t done) mutable {
     if (Clock::now() - last < std::chrono::milliseconds(100)) return true;
     last = Clock::now();
@@ -145,11 +147,31 @@ Rcpp::List core_optimised(Rcpp::List program) {
   return shorter;
 }
 
+// The program printed as C.
+// [[Rcpp::export]]
+std::string core_printed(Rcpp::List program) { return printed_as_c(optimised(program_from(program))); }
+
+PlayUnits compiled_from(SEXP given) { return TYPEOF(given) == EXTPTRSXP ? reinterpret_cast<PlayUnits>(R_ExternalPtrAddrFn(given)) : nullptr; }
+
+// `compiled` is the compiled function of core_printed(), or a function that gives it or NULL: asked once, when a
+// tenth of a second has gone by, with the seconds that the rest will take.
 // [[Rcpp::export]]
 Rcpp::List core_sample(Rcpp::List program, double seed, double first, double last, int threads,
-                       Rcpp::Nullable<Rcpp::Function> progress) {
-  const SampleJob job{static_cast<uint64_t>(seed), static_cast<uint64_t>(first), static_cast<uint64_t>(last), threads};
-  const SampleResult r = sample(program_from(program), job, poll_with(progress));
+                       Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled = R_NilValue) {
+  std::atomic<PlayUnits> printed{compiled_from(compiled)};
+  const SampleJob job{static_cast<uint64_t>(seed), static_cast<uint64_t>(first), static_cast<uint64_t>(last), threads, &printed};
+  const auto start = Clock::now();
+  auto ask = [&compiled, &printed, start, all = last - first + 1, asked = false](uint64_t done) mutable {
+    const double took = std::chrono::duration<double>(Clock::now() - start).count();
+    if (asked || !Rf_isFunction(compiled) || took < 0.1 || done == 0) return;
+    asked = true;
+    printed = compiled_from(Rcpp::Function(compiled)(took / static_cast<double>(done) * (all - static_cast<double>(done))));
+  };
+  auto poll = [&ask, look = poll_with(progress)](uint64_t done) mutable {
+    ask(done);
+    return look(done);
+  };
+  const SampleResult r = sample(program_from(program), job, poll);
   Rcpp::List quantities, unit_quantities;
   for (const Histogram& h : r.tally.quantities) quantities.push_back(columns(h.counts()));
   for (const Histogram& h : r.tally.unit_quantities) unit_quantities.push_back(columns(h.counts()));

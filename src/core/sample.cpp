@@ -5,12 +5,13 @@
 #include <mutex>
 #include <thread>
 
+#include "native.h"
 #include "optimise.h"
 
 namespace basanos {
 namespace {
 
-constexpr uint64_t kChunk = 1 << 13;
+constexpr uint64_t kChunk = 1 << 10;
 
 // Goes from unit to unit inside the interpreter: short rounds would spend their time in calls.
 class UnitByUnit : public Sampling {
@@ -67,10 +68,15 @@ class Run {
   void work(const Poll* poll) {
     Frame frame(program_);
     Tally tally(program_);
+    Native native(program_, frame, keys_, tally);
     while (!halted_) {
       const uint64_t from = next_.fetch_add(kChunk);
       if (from > job_.last) break;
-      play(frame, tally, from, std::min(from + kChunk - 1, job_.last));
+      const uint64_t to = std::min(from + kChunk - 1, job_.last);
+      const PlayUnits printed = job_.printed == nullptr ? nullptr : job_.printed->load();
+      if (printed == nullptr) interpret(frame, tally, from, to);
+      else if (native.play(printed, from, to)) done_ += to - from + 1;
+      else failed(frame, native.unit());
       if (poll != nullptr && !(*poll)(done_)) {
         halted_ = true;
         result_.stopped = true;
@@ -80,7 +86,7 @@ class Run {
     result_.tally.merge(tally);
   }
 
-  void play(Frame& frame, Tally& tally, uint64_t from, uint64_t to) {
+  void interpret(Frame& frame, Tally& tally, uint64_t from, uint64_t to) {
     UnitByUnit mode(program_, frame, keys_, tally, from, to);
     frame.restart(program_);
     mode.seed(frame);

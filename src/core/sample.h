@@ -1,5 +1,8 @@
 // Plays units of a game by their numbers and tallies them.
 #pragma once
+#include <basanos/job.h>
+
+#include <atomic>
 #include <cstdint>
 #include <functional>
 
@@ -11,8 +14,9 @@ struct SampleJob {
   uint64_t seed = 1;
   uint64_t first = 1, last = 1;  // unit numbers, both ends included
   int threads = 1;
+  // The program, as optimised() gives it, printed as C and compiled: taken up as soon as it is there.
+  const std::atomic<PlayUnits>* printed = nullptr;
 };
-
 
 struct SampleResult {
   Tally tally;

@@ -1,6 +1,8 @@
 // What is kept of a run: counts only, so that tallies merge exactly, in any order and grouping.
 // Means, variances and intervals are worked out from the counts, never from running sums.
 #pragma once
+#include <basanos/job.h>
+
 #include <array>
 #include <cstdint>
 #include <map>
@@ -15,7 +17,7 @@ namespace basanos {
 class Histogram {
  public:
   inline void add(int32_t value) {
-    const uint32_t slot = static_cast<uint32_t>(value) + kBelow;
+    const uint32_t slot = static_cast<uint32_t>(value) - static_cast<uint32_t>(NEAR_LEAST);
     if (slot < near_.size()) ++near_[slot];
     else ++far_[value];
   }
@@ -35,17 +37,18 @@ class Histogram {
   std::map<double, uint64_t> counts() const {
     std::map<double, uint64_t> all = far_;
     for (size_t i = 0; i < near_.size(); ++i)
-      if (near_[i] > 0) all[static_cast<double>(i) - kBelow] += near_[i];
+      if (near_[i] > 0) all[static_cast<double>(i) + NEAR_LEAST] += near_[i];
     return all;
   }
+
+  uint64_t* near_counts() { return near_.data(); }
 
   Histogram() = default;
   Histogram(const Histogram& o) : near_(o.near_), far_(o.far_) {}
   Histogram& operator=(const Histogram&) = delete;
 
  private:
-  static constexpr uint32_t kBelow = 256;
-  std::array<uint64_t, 1024> near_{};
+  std::array<uint64_t, NEAR_COUNT> near_{};
   std::map<double, uint64_t> far_;
   double last_value_ = 0;
   uint64_t* last_count_ = nullptr;

@@ -1,0 +1,141 @@
+#include "print.h"
+
+#include <cstdio>
+
+namespace basanos {
+namespace {
+
+using std::to_string;
+
+size_t index(int32_t k) { return static_cast<size_t>(k); }
+
+std::string whole(int32_t value) { return value == INT32_MIN ? "INT32_MIN" : to_string(value); }
+
+std::string fraction(double value) {
+  char text[40];
+  std::snprintf(text, sizeof text, "%a", value);
+  return text;
+}
+
+// How a unit's cells are touched: by which operations, and whether by anything else.
+struct Cells {
+  std::vector<bool> used, written, shared;
+  explicit Cells(size_t count) : used(count), written(count), shared(count) {}
+};
+
+class Printer {
+ public:
+  explicit Printer(const Program& p) : p_(p), told_(has_rounds(p) || !p.unit_quantities.empty()), wholes_(p.int_start.size()), reals_(p.real_start.size()) { look(); }
+
+  std::string text() {
+    out_ = "#include <basanos/printed.h>\n";
+    constants();
+    out_ += "int play_units(PlayJob* job) {\n  uint64_t unit = job->unit;\n  int32_t* const cells = job->ints;\n  double* const numbers = job->reals;\n  int64_t budget, rounds_left;\n  (void)cells; (void)numbers; (void)rounds_left;\n";
+    declare(wholes_, p_.int_start, "int32_t", 'i', "cells", whole);
+    declare(reals_, p_.real_start, "double", 'd', "numbers", fraction);
+    for (size_t s = 0; s < p_.sources.size(); ++s) out_ += "  uint64_t s" + to_string(s) + ";\n";
+    out_ += "start:\n";
+    for (size_t s = 0; s < p_.sources.size(); ++s) out_ += "  s" + to_string(s) + " = stream_start(job->keys[" + to_string(s) + "], unit);\n";
+    out_ += "  budget = job->step_budget;\n  rounds_left = job->step_budget;\n#line 1\n";
+    for (size_t i = 0; i < p_.code.size(); ++i) operation(i);
+    out_ += "ended:\n";
+    counting();
+    out_ += "  if (unit != job->last) {\n    ++unit;\n    goto start;\n  }\n  job->unit = unit;\n  return 1;\nfailed:\n  job->unit = unit;\n  return 0;\n}\n";
+    return std::move(out_);
+  }
+
+ private:
+  void look() {
+    for (const Array& a : p_.arrays)
+      for (int32_t k = 0; k < a.size; ++k) (a.real ? reals_ : wholes_).shared[index(a.base + k)] = true;
+    for (const List& l : p_.lists)
+      for (int32_t k = 0; k <= l.room; ++k) wholes_.shared[index(l.base + k)] = true;
+    wholes_.used[index(p_.outcome_cell)] = true;
+    wholes_.shared[index(p_.outcome_cell)] = wholes_.shared[index(p_.outcome_cell)] || told_;
+    for (const std::vector<Quantity>* list : {&p_.quantities, &p_.unit_quantities})
+      for (const Quantity& q : *list) {
+        Cells& cells = q.real ? reals_ : wholes_;
+        cells.used[index(q.cell)] = true;
+        if (told_) cells.shared[index(q.cell)] = true;
+      }
+    for (const Instr& in : p_.code)
+      for (int k = 0; k < 4; ++k) {
+        const char role = op_info(in.op).roles[k];
+        if (role == 'i' || role == 'I' || role == 'U') touch(wholes_, in.operand(k), role != 'I');
+        if (role == 'd' || role == 'D') touch(reals_, in.operand(k), role == 'd');
+      }
+  }
+
+  static void touch(Cells& cells, int32_t cell, bool writes) {
+    cells.used[index(cell)] = true;
+    if (writes) cells.written[index(cell)] = true;
+  }
+
+  void constant(const char* what, size_t k, int64_t value) { out_ += std::string("#define ") + what + to_string(k) + " " + to_string(value) + "\n"; }
+
+  void constants() {
+    for (size_t k = 0; k < p_.lists.size(); ++k) {
+      constant("list_", k, p_.lists[k].base);
+      constant("room_", k, p_.lists[k].room);
+    }
+    for (size_t k = 0; k < p_.arrays.size(); ++k) {
+      constant("array_", k, p_.arrays[k].base);
+      constant("array_first_", k, p_.arrays[k].first);
+      constant("array_size_", k, p_.arrays[k].size);
+    }
+    for (size_t k = 0; k < p_.families.size(); ++k) {
+      constant("family_", k, p_.families[k].list);
+      constant("family_first_", k, p_.families[k].first);
+      constant("family_size_", k, p_.families[k].size);
+    }
+    for (size_t k = 0; k < p_.tables.size(); ++k) {
+      constant("table_first_", k, p_.tables[k].first);
+      constant("table_size_", k, p_.tables[k].size);
+    }
+    for (size_t k = 0; k < p_.ranges.size(); ++k) {
+      constant("range_low_", k, p_.ranges[k].low);
+      constant("range_count_", k, p_.ranges[k].count);
+    }
+  }
+
+  template <class Value, class Text>
+  void declare(const Cells& cells, const std::vector<Value>& start, const char* type, char letter, const char* row, Text value) {
+    for (size_t k = 0; k < start.size(); ++k) {
+      if (!cells.used[k]) continue;
+      const std::string name = letter + to_string(k);
+      if (cells.shared[k]) out_ += "#define " + name + " " + row + "[" + to_string(k) + "]\n";
+      else out_ += std::string(cells.written[k] ? "  " : "  const ") + type + " " + name + " = " + value(start[k]) + ";\n";
+    }
+  }
+
+  void operation(size_t i) {
+    const Instr& in = p_.code[i];
+    out_ += "L" + to_string(i) + ": { DO_" + op_info(in.op).name + "(";
+    for (int k = 0; k < 4; ++k) out_ += (k > 0 ? ", " : "") + whole(in.operand(k));
+    out_ += ") }\n";
+  }
+
+  void counting() {
+    if (told_) {
+      out_ += "  job->finished(job->teller);\n";
+      return;
+    }
+    out_ += "  COUNT_OUTCOME(INT(" + to_string(p_.outcome_cell) + "), " + to_string(p_.outcome_count) + ")\n";
+    for (size_t q = 0; q < p_.quantities.size(); ++q) {
+      const std::string cell = to_string(p_.quantities[q].cell), number = to_string(q);
+      if (p_.quantities[q].real) out_ += "  job->real(job->teller, " + number + ", NUM(" + cell + "));\n";
+      else out_ += "  COUNT_WHOLE(" + number + ", INT(" + cell + "))\n";
+    }
+  }
+
+  const Program& p_;
+  const bool told_;  // the cells are read from outside
+  Cells wholes_, reals_;
+  std::string out_;
+};
+
+}  // namespace
+
+std::string printed_as_c(const Program& program) { return Printer(program).text(); }
+
+}  // namespace basanos
