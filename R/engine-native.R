@@ -15,6 +15,7 @@ seconds_to_compile <- function(program) 0.1 + 4e-4 * ncol(program$code)
 
 compiled_program <- function(program) {
   tryCatch({
+    if (any(program$code[1, ] == operation_codes()[["RECALL"]])) return(NULL)  # the machine recalls, which saves more
     text <- core_printed(program)
     key <- digest::digest(text, algo = "sha256", serialize = FALSE)
     if (is.null(compiled_programs[[key]])) {

@@ -79,7 +79,7 @@ write_answer <- function(em, s, d, seat, target) {
   bind(em, rule$me, known(seat, rule$me$type))
   write_arrival(em, d, seat, choices, target, done)
   write_wandering(em, d, target, done)
-  without_notes(em, function() write_answer_body(em, d, rule$body, target))
+  without_notes(em, function() write_recalled(em, choices, rule$body, function() write_answer_body(em, d, rule$body, target)))
   if (!surely_legal(choices, rule$body)) write_legality(em, choices, target, d, seat)
   put_label(em, done)
   back <- done
@@ -92,6 +92,19 @@ write_answer <- function(em, s, d, seat, target) {
     write_legality(em, choices, target, d, seat)
     emit(em, "JMP", back)
   }))
+}
+
+# A rule that goes through very many choices gives its answer again from what it knew, where that has come up before.
+many_choices <- 100
+
+write_recalled <- function(em, choices, body, write) {
+  ends <- c(choices$low$const, choices$high$const)
+  if (choices$how != "range" || length(ends) < 2 || diff(ends) < many_choices || body$op == "pick_choices") return(write())
+  em$recalls <- em$recalls + 1L
+  region <- em$recalls - 1L
+  emit(em, "RECALL", region)
+  write()
+  emit(em, "KEEP", region)
 }
 
 write_answer_body <- function(em, d, body, target) if (is_pool(d$type)) fill_place(em, target$list, body, "bag") else write_into(em, body, target)

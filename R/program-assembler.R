@@ -31,6 +31,7 @@ new_assembler <- function(rules, settings) {
   em$counters <- list()
   em$decks <- list()
   em$asks <- list()
+  em$recalls <- 0L
   em$marks <- list()
   em$turning <- list()
   em$watching <- FALSE

@@ -69,10 +69,41 @@ write_range_loop <- function(em, range, item, body, item_changes = FALSE) {
 }
 
 write_fold <- function(em, node) {
-  at_place(em, node$at, function() switch(node$how,
+  at_place(em, node$at, function() if (is_one_operation(node)) write_fold_at_once(em, node) else switch(node$how,
     count = , sum = write_accumulation(em, node),
     any = , all = write_quantifier(em, node),
     write_extreme(em, node)))
+}
+
+# What goes over a list and is one operation of the machine: its sum, its greatest or least item, how many items are
+# this, whether any is.
+fold_operations <- c(sum = "LSUM", max = "LMAX", min = "LMIN", count = "LCOUNT", any = "LHAS")
+
+is_one_operation <- function(node) {
+  goes_over_list <- !is_kind(node$over$type, "each") && !node$over$op %in% c("seats", "choices", "range")
+  if (!goes_over_list || is_real(node$it$type) || !node$how %in% names(fold_operations)) return(FALSE)
+  if (node$how %in% c("count", "any")) !is.null(looked_for(node)) else is_the_item(node$body, node$it)
+}
+
+is_the_item <- function(node, it) node$op == "var" && identical(node$var$id, it$id)
+
+# What each item is compared with, where that is one value known before.
+looked_for <- function(node) {
+  if (node$body$op != "calc" || node$body$fn != "==") return(NULL)
+  sides <- node$body$args
+  item <- vapply(sides, is_the_item, NA, it = node$it)
+  if (sum(item) != 1) return(NULL)
+  other <- sides[[which(!item)]]
+  if (other$op %in% c("lit", "setting", "var") && !is_real(other$type)) other
+}
+
+write_fold_at_once <- function(em, node) {
+  sought <- if (node$how %in% c("count", "any")) cell_of(em, write_value(em, looked_for(node)))
+  pool <- write_pool(em, node$over)
+  result <- new_cell(em, FALSE)
+  operation <- fold_operations[[node$how]]
+  if (is.null(sought)) emit(em, operation, result$cell, pool) else emit(em, operation, result$cell, sought, pool)
+  result
 }
 
 write_accumulation <- function(em, node) {

@@ -186,7 +186,8 @@ class Count {
   void follow(double weight) {
     for (;;) {
       const Stop stop = run<Branching>(program_, frame_);
-      steps_ += static_cast<uint64_t>(program_.step_budget - frame_.budget);
+      steps_ += static_cast<uint64_t>(program_.step_budget - frame_.budget - frame_.recalled);
+      frame_.recalled = 0;
       switch (stop) {
         case Stop::round:
           round_ended(weight);

@@ -5,22 +5,10 @@
 #include <string>
 #include <vector>
 
+#include "effects.h"
 #include "machine.h"
 
 namespace basanos {
-
-// One set of cells: int cells, then real cells, then lists.
-class CellSet {
- public:
-  explicit CellSet(size_t count) : words_((count + 63) / 64) {}
-  void put(size_t k) { words_[k / 64] |= uint64_t{1} << (k % 64); }
-  void drop(size_t k) { words_[k / 64] &= ~(uint64_t{1} << (k % 64)); }
-  bool has(size_t k) const { return words_[k / 64] >> (k % 64) & 1; }
-  bool unite(const CellSet& other);  // true when it grew
-
- private:
-  std::vector<uint64_t> words_;
-};
 
 struct LiveList {
   int32_t base, room;
@@ -36,8 +24,13 @@ class Liveness {
  public:
   explicit Liveness(const Program& program);
 
-  // Is the int cell (or, with `real`, the real cell) read after operation `i` before it is written?
-  bool live_after(size_t i, int32_t cell, bool real = false) const;
+  // Is the int cell read after operation `i` before it is written?
+  bool live_after(size_t i, int32_t cell) const { return after(i).has(static_cast<size_t>(cell)); }
+
+  const NumberSet& alive_before(size_t i) const { return before_[i]; }
+
+  // Is anything that operation `i` writes read after it?
+  bool writes_live(size_t i) const;
 
   // The cells alive just before operation `i`; constants left out.
   LiveCells before(size_t i) const { return cells_of(before_[i]); }
@@ -47,22 +40,16 @@ class Liveness {
   std::vector<LiveCells> at_chance() const;
 
  private:
-  template <class Visit>
-  void each_array_cell(int32_t array, Visit visit) const;
-  template <class Visit>
-  void each_family_list(int32_t family, Visit visit) const;
-  template <class Visit>
-  void each_write(const Instr& in, Visit visit) const;
-  void step(const Instr& in, CellSet& live) const;
-  CellSet after(size_t i) const;
+  void step(const Instr& in, NumberSet& live) const;
+  NumberSet after(size_t i) const;
   bool pass();
-  LiveCells cells_of(const CellSet& live) const;
+  LiveCells cells_of(const NumberSet& live) const;
 
   const Program& p_;
-  size_t reals_, lists_, count_;
+  const Effects effects_;
   bool rounds_;
-  CellSet written_;
-  std::vector<CellSet> before_;
+  NumberSet written_;
+  std::vector<NumberSet> before_;
 };
 
 // The live part of a state at a draw, as bytes: equal states give equal bytes, and it is enough to go on from.

@@ -4,12 +4,11 @@
 //   Branching  stops at every chance operation, and at ASK and MARK when the driver wants them, so
 //              that the driver can follow every branch (exact), force one (scripts), choose or watch.
 #pragma once
-#include <algorithm>
-#include <cmath>
 #include <cstdint>
-#include <functional>
+#include <memory>
 #include <vector>
 
+#include "memo.h"
 #include "program.h"
 
 namespace basanos {
@@ -39,11 +38,16 @@ struct Frame {
   Fail fail = FAIL_NONE;
   int32_t fail_info = 0;
   std::vector<uint8_t> noted;  // the places that a NOTE has told of
+  std::shared_ptr<Memo> memo;  // where there is something to recall
+  int64_t recalled = 0;        // steps that were not gone
   bool stop_at_asks = false;
   bool stop_at_marks = false;
 
   explicit Frame(const Program& p)
-      : ints(p.int_start), reals(p.real_start), streams(p.sources.size()), noted(static_cast<size_t>(p.notes)) {}
+      : ints(p.int_start), reals(p.real_start), streams(p.sources.size()), noted(static_cast<size_t>(p.notes)) {
+    for (const Instr& in : p.code)
+      if (in.op == OP_RECALL && memo == nullptr && p.notes == 0) memo = std::make_shared<Memo>(p);
+  }
 
   void restart(const Program& p) {
     pc = 0;
@@ -102,6 +106,7 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
   [[maybe_unused]] const AliasTable* const aliases = program.aliases.data();
   int64_t budget = frame.budget;
   Fail why = FAIL_NONE;
+  if (frame.memo != nullptr) frame.memo->interrupted();
 
 // What the operations stand on here.
 #define INT(k) I[k]
@@ -153,6 +158,16 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
   if constexpr (Mode::branching) STOP(Stop::round);   \
   mode.round(frame);
 #define AT_NOTE(k) frame.noted[static_cast<size_t>(k)] = 1;
+#define AT_RECALL(k)                                               \
+  if (frame.memo != nullptr && !frame.stop_at_marks) {             \
+    const int64_t before = budget;                                 \
+    if (frame.memo->recall(k, frame, budget)) {                    \
+      frame.recalled += before - budget;                           \
+      GO(frame.memo->keep_at(k));                                  \
+    }                                                              \
+  }
+#define AT_KEEP(k) \
+  if (frame.memo != nullptr) frame.memo->keep(k, frame, budget);
 #define AT_MARK                     \
   if constexpr (Mode::branching) {  \
     if (frame.stop_at_marks) STOP(Stop::mark); \
@@ -211,6 +226,8 @@ failed:
 #undef AT_CHANCE
 #undef AT_ROUND
 #undef AT_NOTE
+#undef AT_RECALL
+#undef AT_KEEP
 #undef AT_MARK
 #undef AT_ASK
 #undef AT_END

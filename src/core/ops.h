@@ -25,12 +25,12 @@
   X(LSIZE, "iL--") X(LCLEAR, "N---") X(LPUT, "MI--") X(BPUT, "MI--")                \
   X(LREMOVE, "MI--") X(LGET, "iIL-") X(LCOPY, "NL--") X(LAPPEND, "ML--")           \
   X(BAPPEND, "ML--") X(LSAME, "iLL-") X(LGROUPS, "NL--") X(LRUN, "iL--")            \
-  X(LHAS, "iIL-") X(LWITHIN, "iLL-") X(SUBSET, "UNL-") X(LCOMMON, "NL--") X(LFROM, "NIF-") X(LINTO, "IGL-") \
+  X(LHAS, "iIL-") X(LCOUNT, "iIL-") X(LSUM, "iL--") X(LMAX, "iL--") X(LMIN, "iL--") X(LWITHIN, "iLL-") X(SUBSET, "UNL-") X(LCOMMON, "NL--") X(LFROM, "NIF-") X(LINTO, "IGL-") \
   X(ASUM, "iA--") X(ATAB, "XT--") X(ATAKE, "BI--") X(ATAKEALL, "BL--")              \
   X(WLETTERS, "NI--") X(WHIDE, "NIL-") X(WHAS, "iII-") X(WMARK, "iIIK") X(MARKS, "iIK-") \
   X(DRAW, "iSII") X(DRAWW, "iSV-") X(DRAWP, "iSD-") X(DRAWADD, "USII") X(DRAWCNT, "USRU") \
   X(DEAL, "iSB-") X(DRAWL, "iSL-") X(DRAWN, "iSID")                                 \
-  X(TALLY, "----") X(NOTE, "K---") X(MARK, "K---") X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")
+  X(TALLY, "----") X(NOTE, "K---") X(RECALL, "K---") X(KEEP, "K---") X(MARK, "K---") X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")
 
 #include <basanos/operations.h>
 

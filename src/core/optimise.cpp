@@ -5,37 +5,12 @@
 #include <vector>
 
 #include "live.h"
+#include "reuse.h"
+#include "rewrite.h"
 #include "tabulate.h"
 
 namespace basanos {
 namespace {
-
-size_t index(int32_t k) { return static_cast<size_t>(k); }
-
-int32_t& operand(Instr& in, int k) { return k == 0 ? in.a : k == 1 ? in.b : k == 2 ? in.c : in.d; }
-
-template <class Visit>
-void each_target(Instr& in, Visit visit) {
-  const char* roles = op_info(in.op).roles;
-  for (int k = 0; k < 4; ++k)
-    if (roles[k] == 'J') visit(operand(in, k));
-}
-
-bool writes_many(char role) { return role == 'W' || role == 'B' || role == 'X' || role == 'G' || role == 'M' || role == 'N'; }
-
-// Removes the operations not kept; a jump to a removed one goes to what follows it.
-bool compact(Program& p, const std::vector<bool>& keep) {
-  std::vector<int32_t> moved(p.code.size());
-  std::vector<Instr> code;
-  for (size_t i = 0; i < p.code.size(); ++i) {
-    moved[i] = static_cast<int32_t>(code.size());
-    if (keep[i]) code.push_back(p.code[i]);
-  }
-  const bool changed = code.size() < p.code.size();
-  p.code = std::move(code);
-  for (Instr& in : p.code) each_target(in, [&moved](int32_t& t) { t = moved[index(t)]; });
-  return changed;
-}
 
 void drop_stops(Program& p) {
   std::vector<bool> keep(p.code.size());
@@ -74,12 +49,6 @@ int32_t branch_target(const Instr& in) {
   }
 }
 
-std::vector<bool> jump_targets(Program& p) {
-  std::vector<bool> is_target(p.code.size());
-  for (Instr& in : p.code) each_target(in, [&is_target](int32_t& t) { is_target[index(t)] = true; });
-  return is_target;
-}
-
 // A conditional jump over a jump is the opposite jump.
 void invert_over_jumps(Program& p) {
   const std::vector<bool> is_target = jump_targets(p);
@@ -107,37 +76,19 @@ void fuse_comparisons(Program& p) {
   }
 }
 
-bool is_constant(const std::vector<bool>& written, int32_t cell) { return !written[index(cell)]; }
-
-std::vector<bool> written_ints(const Program& p) {
-  std::vector<bool> written(p.int_start.size());
-  auto range = [&written](int32_t base, int32_t size) {
-    for (int32_t k = 0; k < size; ++k) written[index(base + k)] = true;
-  };
-  for (const Instr& in : p.code) {
-    const char* roles = op_info(in.op).roles;
-    for (int k = 0; k < 4; ++k)
-      if (roles[k] == 'i' || roles[k] == 'U') written[index(in.operand(k))] = true;
-  }
-  for (const Array& a : p.arrays)
-    if (!a.real) range(a.base, a.size);
-  for (const List& l : p.lists) range(l.base, l.room + 1);
-  return written;
-}
-
 // x <- constant, then a jump that compares x with a constant: it is known where that goes.
 void thread_known_values(Program& p) {
   const std::vector<bool> written = written_ints(p);
   const Liveness live(p);
   for (size_t i = 0; i + 1 < p.code.size(); ++i) {
     const Instr set = p.code[i];
-    if (set.op != OP_MOV || !is_constant(written, set.b)) continue;
+    if (set.op != OP_MOV || written[index(set.b)]) continue;
     const bool jumps = p.code[i + 1].op == OP_JMP;
     const size_t test_at = jumps ? index(p.code[i + 1].a) : i + 1;
     const Instr test = p.code[test_at];
     if ((test.op != OP_JEQ && test.op != OP_JNE) || live.live_after(test_at, set.a)) continue;
     const int32_t against = test.a == set.a ? test.b : test.b == set.a ? test.a : -1;
-    if (against < 0 || !is_constant(written, against)) continue;
+    if (against < 0 || written[index(against)]) continue;
     const bool equal = p.int_start[index(set.b)] == p.int_start[index(against)];
     const int32_t goes = equal == (test.op == OP_JEQ) ? test.c : static_cast<int32_t>(test_at + 1);
     p.code[jumps ? i + 1 : i] = {OP_JMP, goes, 0, 0, 0, set.at};
@@ -157,13 +108,6 @@ void fuse_conditional_adds(Program& p) {
   }
 }
 
-int32_t constant_cell(Program& p, const std::vector<bool>& written, int32_t value) {
-  for (size_t k = 0; k < written.size(); ++k)
-    if (!written[k] && p.int_start[k] == value) return static_cast<int32_t>(k);
-  p.int_start.push_back(value);
-  return static_cast<int32_t>(p.int_start.size() - 1);
-}
-
 // x <- constant; ...; x <- x + constant, with nothing that jumps between: the sum is known.
 void add_known_values(Program& p) {
   const std::vector<bool> is_target = jump_targets(p);
@@ -174,7 +118,7 @@ void add_known_values(Program& p) {
       if (values[k].first == cell) values.erase(values.begin() + static_cast<std::ptrdiff_t>(k));
   };
   const auto known = [&](int32_t cell) -> const int32_t* {
-    if (index(cell) < written.size() && is_constant(written, cell)) return &p.int_start[index(cell)];
+    if (index(cell) < written.size() && !written[index(cell)]) return &p.int_start[index(cell)];
     for (const auto& [c, v] : values)
       if (c == cell) return &v;
     return nullptr;
@@ -207,7 +151,7 @@ void fuse_counting_loops(Program& p) {
     const Instr add = p.code[i];
     Instr& loop = p.code[i + 1];
     if (add.op != OP_ADD || add.a != add.b || loop.op != OP_LOOPLE || loop.a != add.a || is_target[i + 1]) continue;
-    if (!is_constant(written, add.c) || p.int_start[index(add.c)] != 1) continue;
+    if (written[index(add.c)] || p.int_start[index(add.c)] != 1) continue;
     p.code[i] = {OP_FORLE, loop.a, loop.b, loop.c, 0, loop.at};
     loop = {OP_MOV, add.a, add.a, 0, 0, loop.at};
   }
@@ -221,7 +165,7 @@ void fuse_counted_draws(Program& p) {
     Instr& draw = p.code[i];
     Instr& add = p.code[i + 1];
     if (draw.op != OP_DRAWADD || add.op != OP_ADD || add.a != add.b || add.a == draw.a || is_target[i + 1]) continue;
-    if (!is_constant(written, draw.c) || !is_constant(written, draw.d) || !is_constant(written, add.c)) continue;
+    if (written[index(draw.c)] || written[index(draw.d)] || written[index(add.c)]) continue;
     const int32_t count = p.int_start[index(draw.d)];
     if (p.int_start[index(add.c)] != 1 || count <= 0) continue;
     p.ranges.push_back({p.int_start[index(draw.c)], static_cast<uint32_t>(count)});
@@ -286,16 +230,6 @@ void forward_results(Program& p) {
   }
 }
 
-bool cannot_fail(int op) {
-  switch (op) {
-    case OP_MOV: case OP_IMIN: case OP_IMAX: case OP_EQ: case OP_NE: case OP_LT: case OP_LE: case OP_NOT:
-    case OP_DMOV: case OP_DADD: case OP_DSUB: case OP_DMUL: case OP_DNEG: case OP_DABS: case OP_DMIN: case OP_DMAX:
-    case OP_DEQ: case OP_DNE: case OP_DLT: case OP_DLE: case OP_TOREAL: case OP_LSIZE: case OP_SEL: case OP_WHO: case OP_LSAME: case OP_LRUN:
-    case OP_LHAS: case OP_LWITHIN: case OP_MARKS: return true;
-    default: return false;
-  }
-}
-
 bool remove_idle(Program& p) {
   const Liveness live(p);
   std::vector<bool> keep(p.code.size(), true);
@@ -303,7 +237,7 @@ bool remove_idle(Program& p) {
     const Instr& in = p.code[i];
     if (branch_target(in) == static_cast<int32_t>(i + 1)) keep[i] = false;
     else if (in.op == OP_MOV && in.a == in.b) keep[i] = false;
-    else if (cannot_fail(in.op)) keep[i] = live.live_after(i, in.a, op_info(in.op).roles[0] == 'd');
+    else if (cannot_fail(p, in)) keep[i] = live.writes_live(i);
   }
   return compact(p, keep);
 }
@@ -328,8 +262,10 @@ Program optimised(const Program& program) {
   Program p = program;
   p.tells_rounds = has_rounds(program);
   drop_stops(p);
+  settle_constant_lists(p);
   bool again = true;
   for (int round = 0; again && round < 20; ++round) {
+    if (round < 4) reuse_results(p);
     thread_jumps(p);
     invert_over_jumps(p);
     fuse_comparisons(p);

@@ -39,6 +39,8 @@ struct Words {
   int32_t count() const { return static_cast<int32_t>(start.size()) - 1; }
 };
 
+constexpr size_t kMostRecalled = 10000;
+
 struct Table {
   int32_t first, size;  // TAB: keys first..first+size-1; TAB2: both keys, row major
   std::vector<int32_t> values;

@@ -82,7 +82,15 @@ static inline int32_t list_has(const int32_t* list, int64_t item) {
 
 /* The length of the longest run of whole numbers one after the other. */
 static inline int32_t longest_run(const int32_t* list) {
-  int32_t best = 0;
+  int32_t best = 0, so_far = 0, in_order = 1;
+  for (int32_t i = 1; i <= list[0]; ++i) { /* one look at each where they lie in ascending order */
+    const int64_t step = i == 1 ? 1 : (int64_t)list[i] - list[i - 1];
+    in_order &= step >= 0;
+    so_far = step == 1 ? so_far + 1 : step == 0 ? so_far : 1;
+    if (so_far > best) best = so_far;
+  }
+  if (in_order) return best;
+  best = 0;
   for (int32_t i = 1; i <= list[0]; ++i) {
     if (list_has(list, (int64_t)list[i] - 1)) continue; /* not the start of a run */
     int32_t length = 1;

@@ -9,7 +9,7 @@
      WORD_COUNT WORD_START WORD_LETTERS
      BUDGET STEP_BUDGET ROUNDS_LEFT FAIL_INFO
      GO(target) FAILS(why)
-     AT_CHANCE AT_ROUND AT_END AT_NOTE(k) AT_MARK AT_ASK   what it does there besides */
+     AT_CHANCE AT_ROUND AT_END AT_NOTE(k) AT_RECALL(k) AT_KEEP(k) AT_MARK AT_ASK   what it does there besides */
 #ifndef BASANOS_OPERATIONS_H
 #define BASANOS_OPERATIONS_H
 #include <math.h>
@@ -193,6 +193,20 @@ enum Fail {
 #define DO_LCOMMON(a, b, c, d) FAILS_IF(ITEMS(b)[0] > ROOM(a), FAIL_ROOM); list_commonest(ITEMS(b), ITEMS(a));
 #define DO_LRUN(a, b, c, d) INT(a) = longest_run(ITEMS(b));
 #define DO_LHAS(a, b, c, d) INT(a) = list_has(ITEMS(c), INT(b));
+#define DO_LCOUNT(a, b, c, d) INT(a) = count_in(ITEMS(c), INT(b));
+#define DO_LSUM(a, b, c, d)                                         \
+  const int64_t total = sum_of(ITEMS(b) + 1, ITEMS(b)[0]);          \
+  FAILS_IF(total != (int32_t)total, FAIL_OVERFLOW);                 \
+  INT(a) = (int32_t)total;
+#define BEST_OF(a, b, better)                                       \
+  const int32_t* const list = ITEMS(b);                             \
+  FAILS_IF(list[0] < 1, FAIL_NOTHING);                              \
+  int32_t best = list[1];                                           \
+  for (int32_t k = 2; k <= list[0]; ++k)                            \
+    if (list[k] better best) best = list[k];                        \
+  INT(a) = best;
+#define DO_LMAX(a, b, c, d) BEST_OF(a, b, >)
+#define DO_LMIN(a, b, c, d) BEST_OF(a, b, <)
 #define DO_LWITHIN(a, b, c, d) INT(a) = lies_within(ITEMS(b), ITEMS(c));
 #define DO_SUBSET(a, b, c, d)                                                                     \
   FAILS_IF(INT(a) < -1 || INT(a) >= (int32_t)1 << MOST_CHOSEN_FROM, FAIL_INDEX);                  \
@@ -287,6 +301,8 @@ enum Fail {
   AT_ROUND                                       \
   BUDGET = STEP_BUDGET;
 #define DO_NOTE(a, b, c, d) AT_NOTE(a)
+#define DO_RECALL(a, b, c, d) AT_RECALL(a)
+#define DO_KEEP(a, b, c, d) AT_KEEP(a)
 #define DO_MARK(a, b, c, d) AT_MARK
 #define DO_ASK(a, b, c, d) AT_ASK
 #define DO_FAIL(a, b, c, d) FAIL_INFO = b; FAILS(a);

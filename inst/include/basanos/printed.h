@@ -46,6 +46,8 @@
 #define AT_CHANCE
 #define AT_ROUND job->round(job->teller);
 #define AT_NOTE(k)
+#define AT_RECALL(k) /* such programs are not printed: only the machine recalls */
+#define AT_KEEP(k)
 #define AT_MARK
 #define AT_ASK
 #define AT_END goto ended;

@@ -1,0 +1,203 @@
+#include "reuse.h"
+
+#include <array>
+#include <map>
+#include <optional>
+
+#include "effects.h"
+#include "rewrite.h"
+
+namespace basanos {
+namespace {
+
+bool makes_one_result(const Instr& in) {
+  const char role = op_info(in.op).roles[0];
+  return (role == 'i' || role == 'd' || role == 'N') && !is_chance(in.op);
+}
+
+int copy_op(char role) { return role == 'i' ? OP_MOV : role == 'd' ? OP_DMOV : OP_LCOPY; }
+
+bool is_copy(int op) { return op == OP_MOV || op == OP_DMOV || op == OP_LCOPY; }
+
+// Facts: `a` holds the result of an operation. Two operations that are alike in all make one fact.
+class Facts {
+ public:
+  explicit Facts(const Program& p) : effects_(p), fact_of_(p.code.size(), -1), about_(effects_.count()) {
+    std::map<std::array<int32_t, 5>, int> numbers;
+    for (size_t i = 0; i < p.code.size(); ++i) {
+      const Instr& in = p.code[i];
+      if (!makes_one_result(in) || reads_its_result(in)) continue;
+      const auto [found, added] = numbers.insert({{in.op, in.a, in.b, in.c, in.d}, static_cast<int>(facts_.size())});
+      fact_of_[i] = found->second;
+      if (!added) continue;
+      const auto note = [&](size_t k) { about_[k].push_back(static_cast<size_t>(found->second)); };
+      effects_.each_read(in, note);
+      effects_.each_write(in, note);
+      facts_.push_back(in);
+    }
+  }
+
+  size_t count() const { return facts_.size(); }
+
+  // From what holds before operation `i` of the code to what holds after it.
+  void step(const Instr& in, size_t i, NumberSet& holds) const {
+    effects_.each_write(in, [&](size_t k) {
+      for (size_t fact : about_[k]) holds.drop(fact);
+    });
+    if (fact_of_[i] >= 0) holds.put(static_cast<size_t>(fact_of_[i]));
+  }
+
+  // The fact that satisfies the test, among those about the cell or list numbered `k`.
+  template <class Test>
+  const Instr* find(const NumberSet& holds, size_t k, Test test) const {
+    for (size_t fact : about_[k])
+      if (holds.has(fact) && test(facts_[fact])) return &facts_[fact];
+    return nullptr;
+  }
+
+  // What the cell or list is a copy of.
+  const Instr* copy(const NumberSet& holds, char role, int32_t of) const {
+    const int op = copy_op(role == 'I' ? 'i' : role == 'D' ? 'd' : 'N');
+    return find(holds, numbered(op, of), [op, of](const Instr& f) { return f.op == op && f.a == of; });
+  }
+
+  // Something that holds the result of the same operation on the same things.
+  const Instr* same(const NumberSet& holds, const Instr& in) const {
+    const auto alike = [&in](const Instr& f) { return f.op == in.op && f.b == in.b && f.c == in.c && f.d == in.d; };
+    std::optional<size_t> about;
+    effects_.each_read(in, [&about](size_t k) { about = k; });
+    return about ? find(holds, *about, alike) : find(holds, numbered(in.op, in.a), [&](const Instr& f) { return alike(f) && f.a == in.a; });
+  }
+
+  bool is_empty(const NumberSet& holds, int32_t list) const {
+    return find(holds, effects_.of_list(list), [list](const Instr& f) { return f.op == OP_LCLEAR && f.a == list; }) != nullptr;
+  }
+
+ private:
+  size_t numbered(int op, int32_t result) const {
+    const char role = op_info(op).roles[0];
+    return role == 'i' ? index(result) : role == 'd' ? effects_.of_real(result) : effects_.of_list(result);
+  }
+
+  bool reads_its_result(const Instr& in) const {
+    bool both = false;
+    effects_.each_write(in, [&](size_t written) { effects_.each_read(in, [&](size_t read) { both = both || read == written; }); });
+    return both;
+  }
+
+  const Effects effects_;
+  std::vector<int> fact_of_;
+  std::vector<std::vector<size_t>> about_;  // by cell or list: the facts that a change of it ends
+  std::vector<Instr> facts_;
+};
+
+// What holds before each operation that something jumps to or falls into; by going round until nothing changes.
+std::vector<NumberSet> what_holds(Program& p, const Facts& facts) {
+  std::vector<NumberSet> before(p.code.size(), NumberSet(facts.count(), true));
+  before[0] = NumberSet(facts.count());
+  for (bool again = true; again;) {
+    again = false;
+    for (size_t i = 0; i < p.code.size(); ++i) {
+      NumberSet holds = before[i];
+      facts.step(p.code[i], i, holds);
+      if (!never_falls_through(p.code[i].op)) again = before[i + 1].intersect(holds) || again;
+      each_target(p.code[i], [&](int32_t& t) { again = before[index(t)].intersect(holds) || again; });
+    }
+  }
+  return before;
+}
+
+class Reuse {
+ public:
+  explicit Reuse(Program& p) : p_(p), facts_(p), before_(what_holds(p, facts_)), written_(written_ints(p)) {}
+
+  void go() {
+    for (size_t i = 0; i < p_.code.size(); ++i) {
+      Instr& in = p_.code[i];
+      read_originals(in, before_[i]);
+      take_what_is_there(in, before_[i]);
+      settle(in, i);
+    }
+  }
+
+ private:
+  void read_originals(Instr& in, const NumberSet& holds) {
+    const char* roles = op_info(in.op).roles;
+    for (int k = 0; k < 4; ++k) {
+      if (roles[k] != 'I' && roles[k] != 'D' && roles[k] != 'L') continue;
+      const Instr* const copy = facts_.copy(holds, roles[k], operand(in, k));
+      if (copy != nullptr) operand(in, k) = copy->b;
+    }
+  }
+
+  void take_what_is_there(Instr& in, const NumberSet& holds) {
+    if (in.op == OP_LAPPEND && facts_.is_empty(holds, in.a) && in.a != in.b) in = {OP_LCOPY, in.a, in.b, 0, 0, in.at};
+    if (!makes_one_result(in)) return;
+    const Instr* const there = facts_.same(holds, in);
+    if (there == nullptr) return;
+    const char role = op_info(in.op).roles[0];
+    if (there->a == in.a) in = idle(in);
+    else if (!is_copy(in.op) && in.op != OP_LCLEAR && (role != 'N' || p_.lists[index(in.a)].room >= p_.lists[index(there->a)].room))
+      in = {copy_op(role), in.a, there->a, 0, 0, in.at};
+  }
+
+  const int32_t* known(int32_t cell) const { return index(cell) < written_.size() && !written_[index(cell)] ? &p_.int_start[index(cell)] : nullptr; }
+
+  // A jump that is always or never taken, a comparison of constants.
+  void settle(Instr& in, size_t i) {
+    if (op_info(in.op).roles[0] != 'I' && op_info(in.op).roles[0] != 'i') return;
+    const int32_t* const a = known(in.a);
+    const int32_t* const b = known(in.b);
+    const int32_t* const c = op_info(in.op).roles[2] == 'I' ? known(in.c) : nullptr;
+    switch (in.op) {
+      case OP_JZ: if (a != nullptr) jump(in, i, *a == 0, in.b); break;
+      case OP_JNZ: if (a != nullptr) jump(in, i, *a != 0, in.b); break;
+      case OP_JEQ: if (a != nullptr && b != nullptr) jump(in, i, *a == *b, in.c); break;
+      case OP_JNE: if (a != nullptr && b != nullptr) jump(in, i, *a != *b, in.c); break;
+      case OP_JLT: if (a != nullptr && b != nullptr) jump(in, i, *a < *b, in.c); break;
+      case OP_JLE: if (a != nullptr && b != nullptr) jump(in, i, *a <= *b, in.c); break;
+      case OP_EQ: if (b != nullptr && c != nullptr) set(in, *b == *c); break;
+      case OP_NE: if (b != nullptr && c != nullptr) set(in, *b != *c); break;
+      case OP_LT: if (b != nullptr && c != nullptr) set(in, *b < *c); break;
+      case OP_LE: if (b != nullptr && c != nullptr) set(in, *b <= *c); break;
+      case OP_NOT: if (b != nullptr) set(in, *b == 0); break;
+      case OP_SEL: if (b != nullptr) in = {OP_MOV, in.a, *b != 0 ? in.c : in.d, 0, 0, in.at}; break;
+      default: break;
+    }
+  }
+
+  static void jump(Instr& in, size_t i, bool taken, int32_t target) { in = {OP_JMP, taken ? target : static_cast<int32_t>(i + 1), 0, 0, 0, in.at}; }
+
+  void set(Instr& in, int32_t value) { in = {OP_MOV, in.a, constant_cell(p_, written_, value), 0, 0, in.at}; }
+
+  Program& p_;
+  const Facts facts_;
+  const std::vector<NumberSet> before_;
+  const std::vector<bool> written_;
+};
+
+}  // namespace
+
+void reuse_results(Program& program) { Reuse(program).go(); }
+
+void settle_constant_lists(Program& p) {
+  const std::vector<bool> written = written_ints(p);
+  const std::vector<bool> is_target = jump_targets(p);
+  const Effects effects(p);
+  std::vector<size_t> writes(effects.count());
+  for (const Instr& in : p.code) effects.each_write(in, [&writes](size_t k) { ++writes[k]; });
+  for (size_t i = 0; i < p.code.size(); ++i) {
+    const Instr clear = p.code[i];
+    if (clear.op != OP_LCLEAR) continue;
+    size_t end = i + 1;
+    while (end < p.code.size() && p.code[end].op == OP_LPUT && p.code[end].a == clear.a && !is_target[end] && !written[index(p.code[end].b)]) ++end;
+    const List& list = p.lists[index(clear.a)];
+    const auto count = static_cast<int32_t>(end - i - 1);
+    if (writes[effects.of_list(clear.a)] != end - i || count > list.room) continue;
+    p.int_start[index(list.base)] = count;
+    for (int32_t k = 1; k <= count; ++k) p.int_start[index(list.base + k)] = p.int_start[index(p.code[i + index(k)].b)];
+    for (size_t k = i; k < end; ++k) p.code[k] = idle(p.code[k]);
+  }
+}
+
+}  // namespace basanos

@@ -1,0 +1,40 @@
+// What the passes that rewrite a program have in common.
+#pragma once
+#include <vector>
+
+#include "program.h"
+
+namespace basanos {
+
+inline size_t index(int32_t k) { return static_cast<size_t>(k); }
+
+inline int32_t& operand(Instr& in, int k) { return k == 0 ? in.a : k == 1 ? in.b : k == 2 ? in.c : in.d; }
+
+template <class Visit>
+void each_target(Instr& in, Visit visit) {
+  const char* roles = op_info(in.op).roles;
+  for (int k = 0; k < 4; ++k)
+    if (roles[k] == 'J') visit(operand(in, k));
+}
+
+inline bool writes_many(char role) { return role == 'W' || role == 'B' || role == 'X' || role == 'G' || role == 'M' || role == 'N'; }
+
+// An operation that does nothing: remove_idle() takes it away.
+inline Instr idle(const Instr& instead_of) { return {OP_MOV, 0, 0, 0, 0, instead_of.at}; }
+
+// Removes the operations not kept; a jump to a removed one goes to what follows it.
+bool compact(Program& program, const std::vector<bool>& keep);
+
+// Which operations are jumped to.
+std::vector<bool> jump_targets(Program& program);
+
+// Which int cells anything writes; the others are constants.
+std::vector<bool> written_ints(const Program& program);
+
+// A cell that holds the value and is never written.
+int32_t constant_cell(Program& program, const std::vector<bool>& written, int32_t value);
+
+// Can the operation do nothing but write its result?
+bool cannot_fail(const Program& program, const Instr& in);
+
+}  // namespace basanos
