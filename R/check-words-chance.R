@@ -112,7 +112,7 @@ faces_of <- function(cx, sc, node, dots, names, what) {
     if (v$op == "pool_of" && all(vapply(v$values, `[[`, NA, "const")) && length(v$values) > 0) return(list(faces = list(how = "values", values = v$values, weights = NULL), type = v$type$of))
     if (is_pool(v$type) && what == "pick") return(list(faces = list(how = "pool", pool = v), type = v$type$of))
     values <- list(v)
-  } else values <- lapply(dots, face_value, cx = cx, sc = sc, what = what)
+  } else values <- do.call(c, lapply(dots, function(dot) range_values(face_value(cx, sc, dot, what))))
   type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(values, `[[`, "type"))
   if (all(vapply(values, function(v) is_kind(v$type, "label"), NA))) {
     members <- unlist(lapply(values, function(v) v$type$members))
@@ -127,6 +127,12 @@ faces_of <- function(cx, sc, node, dots, names, what) {
     return(NULL)
   }
   list(faces = list(how = "values", values = values, weights = NULL), type = type)
+}
+
+# A range among other faces is its numbers, where both its ends are written out.
+range_values <- function(v) {
+  if (!is_kind(v$type, "range") || v$low$op != "lit" || v$high$op != "lit" || v$high$value < v$low$value || v$high$value - v$low$value >= max_room) return(list(v))
+  lapply(seq(v$low$value, v$high$value), literal, t_whole, v$at)
 }
 
 # On a die a bare name that nothing else bears is a face of its own.

@@ -15,7 +15,7 @@ seconds_to_compile <- function(program) 0.1 + 4e-4 * ncol(program$code)
 
 compiled_program <- function(program) {
   tryCatch({
-    if (any(program$code[1, ] == operation_codes()[["RECALL"]])) return(NULL)  # the machine recalls, which saves more
+    if (recalls(program)) return(NULL)
     text <- core_printed(program)
     key <- digest::digest(text, algo = "sha256", serialize = FALSE)
     if (is.null(compiled_programs[[key]])) {
@@ -25,6 +25,9 @@ compiled_program <- function(program) {
     compiled_programs[[key]]$play
   }, error = function(e) NULL)
 }
+
+# Only the machine recalls answers, which saves more than compiling does.
+recalls <- function(program) any(program$code[1, ] == operation_codes()[["RECALL"]])
 
 compile_text <- function(text, key) {
   source <- tempfile("game-", fileext = ".c")

@@ -42,7 +42,7 @@ check_limits <- function(max_states, max_seconds) {
 rounds_hang_together <- function(program) length(program$measures) > 0 || program$tells_some
 
 stop_on_failure <- function(game, program, run) {
-  abort_problems(list(failure_problem(game, program, run$failure, sprintf("A round gets there with probability %.3g or more.", run$failure_weight))), game$source)
+  abort_problems(list(failure_problem(game, program, run$failure, if (run$failure_weight > 0) sprintf("A round gets there with probability %.3g or more.", run$failure_weight) else "Some rounds get there.")), game$source)
 }
 
 exact_counts <- function(run) {

@@ -94,12 +94,19 @@ write_answer <- function(em, s, d, seat, target) {
   }))
 }
 
-# A rule that goes through very many choices gives its answer again from what it knew, where that has come up before.
+# What goes through very many choices, or through the subsets of a bag, comes to the same again from what it knew,
+# where that has come up before.
 many_choices <- 100
 
-write_recalled <- function(em, choices, body, write) {
+goes_through_many <- function(choices) {
   ends <- c(choices$low$const, choices$high$const)
-  if (choices$how != "range" || length(ends) < 2 || diff(ends) < many_choices || body$op == "pick_choices") return(write())
+  choices$how == "subsets" || (choices$how == "range" && length(ends) == 2 && diff(ends) >= many_choices)
+}
+
+is_laborious <- function(body) length(variables_in(body, c("fold", "best_item", "pool_filter", "pool_map"))) > 0
+
+write_recalled <- function(em, choices, body, write) {
+  if (!goes_through_many(choices) || (choices$how == "range" && !is_laborious(body))) return(write())
   em$recalls <- em$recalls + 1L
   region <- em$recalls - 1L
   emit(em, "RECALL", region)
@@ -239,7 +246,17 @@ write_pass <- function(em, choices, none, done) {
     size <- new_cell(em, FALSE)
     emit(em, "LSIZE", size$cell, choices$list)
     emit(em, "JNZ", size$cell, some)
-  } else write_each_subset(em, choices, function(list, out) emit(em, "JMP", some))
+  } else {
+    found <- new_cell(em, FALSE)
+    write_recalled(em, choices, choices$legal, function() {
+      move(em, found, known(0, t_whole))
+      write_each_subset(em, choices, function(list, out) {
+        move(em, found, known(1, t_whole))
+        emit(em, "JMP", out)
+      })
+    })
+    emit(em, "JNZ", found$cell, some)
+  }
   none()
   emit(em, "JMP", done)
   put_label(em, some)

@@ -1,10 +1,16 @@
 // The same games written by hand, as a careful programmer would: plain scalar C++ with the
 // same generator and the same streams, counting the same things. Prints the counts too, so that
 // the comparison is of programs that agree unit by unit.
+#include <algorithm>
+#include <cmath>
 #include <cstdio>
 #include <cstdlib>
-#include <cstring>
 #include <ctime>
+#include <fstream>
+#include <functional>
+#include <map>
+#include <string>
+#include <vector>
 
 #include "../src/core/random.h"
 
@@ -17,53 +23,60 @@ struct Counts {
   uint64_t record[3][512] = {};
 };
 
-void tide_signs(uint64_t seed, uint64_t rounds, Counts& n) {
+void five_signs(uint64_t seed, uint64_t rounds, Counts& n) {
   const uint64_t left = source_key(seed, "chance of left"), right = source_key(seed, "chance of right");
-  static const int result[3][3] = {{2, 0, 1}, {1, 2, 0}, {0, 1, 2}};  // reef, boat, squall
+  // reef, boat, squall, gull, net: 0 the left wins, 1 the right, 2 a draw
+  static const int result[5][5] = {{2, 0, 0, 1, 1}, {1, 2, 0, 0, 1}, {1, 1, 2, 0, 0}, {0, 1, 1, 2, 0}, {0, 0, 1, 1, 2}};
   for (uint64_t unit = 1; unit <= rounds; ++unit) {
     uint64_t a = stream_start(left, unit), b = stream_start(right, unit);
-    ++n.outcome[result[uniform_below(&a, 3)][uniform_below(&b, 3)]];
+    ++n.outcome[result[uniform_below(&a, 5)][uniform_below(&b, 5)]];
   }
 }
 
-void dice_duel(uint64_t seed, uint64_t rounds, Counts& n) {
-  const uint64_t key = source_key(seed, "cube");
-  for (uint64_t unit = 1; unit <= rounds; ++unit) {
-    uint64_t cube = stream_start(key, unit);
-    int first = 0, second = 0;
-    for (int t = 0; t < 7; ++t) {
-      const uint32_t a = uniform_below(&cube, 8), b = uniform_below(&cube, 8);
-      if (a > b) ++first;
-      if (b > a) ++second;
-    }
-    ++n.outcome[first > second ? 0 : second > first ? 1 : 2];
-    ++n.record[0][first];
-    ++n.record[1][second];
-  }
+// Twenty-one: both draw below seventeen. `take` gives the points of a card.
+template <class Take>
+void twenty_one(Counts& n, Take take) {
+  const auto play = [&take] {
+    int total = 0, soft = 0;
+    do {
+      const int worth = take();
+      total += worth;
+      soft += worth == 11;
+      if (total > 21 && soft > 0) {
+        total -= 10;
+        --soft;
+      }
+    } while (total < 17);
+    return total;
+  };
+  const int guest = play(), keeper = guest <= 21 ? play() : 0;
+  ++n.outcome[guest > 21 ? 0 : keeper > 21 ? 1 : guest == keeper ? 2 : guest > keeper ? 3 : 4];
+  ++n.record[0][guest];
+  ++n.record[1][keeper];
 }
 
-void lantern_tiles(uint64_t seed, uint64_t rounds, Counts& n) {
-  const uint64_t key = source_key(seed, "tile");
+const int card_points[13] = {2, 3, 4, 5, 6, 7, 8, 9, 10, 10, 10, 10, 11};
+
+void open_shoe(uint64_t seed, uint64_t rounds, Counts& n) {
+  const uint64_t key = source_key(seed, "card");
   for (uint64_t unit = 1; unit <= rounds; ++unit) {
     uint64_t stream = stream_start(key, unit);
-    auto tile = [&stream] { return 1 + static_cast<int>(uniform_below(&stream, 12)); };
-    int guest = tile(), keeper = 0, guest_tiles = 2, keeper_tiles = 0;
-    guest += tile();
-    while (guest < 19) {
-      guest += tile();
-      ++guest_tiles;
-    }
-    const bool bright = guest == 24 && guest_tiles == 3;
-    if (!bright && guest <= 24) {
-      do {
-        keeper += tile();
-        ++keeper_tiles;
-      } while (keeper < 18);
-    }
-    ++n.outcome[bright ? 0 : guest > 24 ? 1 : keeper > 24 ? 2 : guest == keeper ? 3 : guest > keeper ? 4 : 5];
-    ++n.record[0][guest_tiles + keeper_tiles];
-    ++n.record[1][guest_tiles];
-    ++n.record[2][keeper_tiles];
+    twenty_one(n, [&stream] { return card_points[uniform_below(&stream, 13)]; });
+  }
+}
+
+void six_packs(uint64_t seed, uint64_t rounds, Counts& n) {
+  const uint64_t key = source_key(seed, "shoe");
+  for (uint64_t unit = 1; unit <= rounds; ++unit) {
+    uint64_t stream = stream_start(key, unit);
+    int left[13], all = 13 * 24;
+    for (int& count : left) count = 24;
+    twenty_one(n, [&] {
+      int place = static_cast<int>(uniform_below(&stream, static_cast<uint32_t>(all--))), rank = 0;
+      while ((place -= left[rank]) >= 0) ++rank;
+      --left[rank];
+      return card_points[rank];
+    });
   }
 }
 
@@ -92,12 +105,15 @@ void high_water(uint64_t seed, uint64_t rounds, Counts& n) {
   }
 }
 
-void harbour_dice(uint64_t seed, uint64_t rounds, Counts& n) {
+// Five dice, up to three rolls: the commonest face is kept each time, the higher on a tie, unless the dice are good.
+void three_rolls(uint64_t seed, uint64_t rounds, Counts& n) {
   const uint64_t key = source_key(seed, "cube");
   for (uint64_t unit = 1; unit <= rounds; ++unit) {
     uint64_t stream = stream_start(key, unit);
     int count[7] = {};
-    for (int k = 0; k < 5; ++k) ++count[1 + uniform_below(&stream, 6)];
+    const auto roll = [&count, &stream](int dice) {
+      for (int k = 0; k < dice; ++k) ++count[1 + uniform_below(&stream, 6)];
+    };
     const auto outcome = [&count] {
       int most = 0, pairs = 0, run = 0, longest = 0;
       for (int f = 1; f <= 6; ++f) {
@@ -108,16 +124,17 @@ void harbour_dice(uint64_t seed, uint64_t rounds, Counts& n) {
       }
       return most == 5 ? 0 : most == 4 ? 1 : most == 3 && pairs == 1 ? 2 : longest == 5 ? 3 : most == 3 ? 4 : 5;
     };
+    roll(5);
     int end = outcome(), throws = 1;
-    if (end > 3) {  // not good: keep the commonest, the higher on a tie, and throw the rest once more
+    while (throws < 3 && end > 3) {
       int best = 1;
       for (int f = 2; f <= 6; ++f)
         if (10 * count[f] + f > 10 * count[best] + best) best = f;
       const int kept = count[best];
       for (int f = 1; f <= 6; ++f) count[f] = f == best ? kept : 0;
-      for (int k = kept; k < 5; ++k) ++count[1 + uniform_below(&stream, 6)];
+      roll(5 - kept);
       end = outcome();
-      throws = 2;
+      ++throws;
     }
     int total = 0;
     for (int f = 1; f <= 6; ++f) total += f * count[f];
@@ -127,24 +144,171 @@ void harbour_dice(uint64_t seed, uint64_t rounds, Counts& n) {
   }
 }
 
+// Six dice, to 10 000: all that scores is set aside; banks at 300, or with two dice or fewer left, once on the board.
+void six_shells(uint64_t seed, uint64_t rounds, Counts& n) {
+  const uint64_t key = source_key(seed, "shell");
+  for (uint64_t unit = 1; unit <= rounds; ++unit) {
+    uint64_t stream = stream_start(key, unit);
+    int score[2] = {0, 0}, mover = 1;
+    while (score[mover] < 10000) {
+      mover = 1 - mover;
+      int pot = 0, loose = 6;
+      for (;;) {
+        int count[7] = {};
+        for (int k = 0; k < loose; ++k) ++count[1 + uniform_below(&stream, 6)];
+        int worth = 0, aside = 0, singles = 0, pairs = 0;
+        for (int f = 1; f <= 6; ++f) {
+          const int c = count[f], each = f == 1 ? 100 : f == 5 ? 50 : 0;
+          singles += c == 1;
+          pairs += c == 2;
+          if (c >= 3) worth += (f == 1 ? 1000 : 100 * f) * (c - 2);
+          else worth += each * c;
+          if (c >= 3 || each > 0) aside += c;
+        }
+        if (singles == 6) worth = 1500, aside = 6;
+        if (pairs == 3) worth = 750, aside = 6;
+        if (aside == 0) {
+          pot = 0;
+          break;
+        }
+        pot += worth;
+        loose -= aside;
+        if (loose == 0) loose = 6;
+        if ((pot >= 300 || loose <= 2) && (score[mover] > 0 || pot >= 350)) break;
+      }
+      score[mover] += pot;
+    }
+    ++n.outcome[mover];
+  }
+}
+
+// Three counters each to the far rock at twelve; the foremost that can move does.
+void three_crabs(uint64_t seed, uint64_t rounds, Counts& n) {
+  static const int steps[6] = {1, 1, 2, 3, 5, -2};
+  const uint64_t key = source_key(seed, "step");
+  for (uint64_t unit = 1; unit <= rounds; ++unit) {
+    uint64_t stream = stream_start(key, unit);
+    int at[2][3] = {}, mover = 1;
+    const auto stands = [&at](int seat, int where) { return at[seat][0] == where || at[seat][1] == where || at[seat][2] == where; };
+    do {
+      mover = 1 - mover;
+      const int step = steps[uniform_below(&stream, 6)];
+      int chosen = -1;
+      for (int k = 0; k < 3; ++k) {
+        const int from = at[mover][k], to = from + step;
+        if (from == 12 || to < 0 || to > 12 || (to > 0 && to < 12 && stands(mover, to))) continue;
+        if (chosen < 0 || from > at[mover][chosen]) chosen = k;
+      }
+      if (chosen < 0) continue;
+      const int to = at[mover][chosen] += step;
+      if (to > 0 && to < 12)
+        for (int& rival : at[1 - mover])
+          if (rival == to) {
+            rival = 0;
+            break;
+          }
+    } while (at[mover][0] + at[mover][1] + at[mover][2] < 36);
+    ++n.outcome[mover];
+  }
+}
+
+// The words of the game, in its order: the secrets first. Each guess is the one that leaves the least to find out.
+struct WordGame {
+  std::vector<std::string> words;
+  size_t secrets = 0;
+  std::vector<uint8_t> marks;  // of each word against each secret, as a number to the base 3
+
+  WordGame(const char* path, size_t secret_count) : secrets(secret_count) {
+    std::ifstream in(path);
+    for (std::string word; in >> word;) words.push_back(word);
+    for (const std::string& guess : words)
+      for (size_t s = 0; s < secrets; ++s) marks.push_back(mark(guess, words[s]));
+  }
+
+  static uint8_t mark(const std::string& guess, const std::string& secret) {
+    int got[5] = {}, code = 0;
+    bool used[5] = {};
+    for (int k = 0; k < 5; ++k)
+      if (guess[k] == secret[k]) got[k] = 2, used[k] = true;
+    for (int k = 0; k < 5; ++k)
+      for (int j = 0; j < 5 && got[k] == 0; ++j)
+        if (!used[j] && guess[k] == secret[j]) got[k] = 1, used[j] = true;
+    for (int k = 5; k-- > 0;) code = code * 3 + got[k];
+    return static_cast<uint8_t>(code);
+  }
+
+  size_t best_guess(const std::vector<size_t>& left) const {
+    static double surprise[1024];
+    if (surprise[2] == 0)
+      for (int k = 1; k < 1024; ++k) surprise[k] = k * std::log(k);
+    size_t best = 0;
+    double least = 1e300;
+    std::vector<int> sizes;
+    for (size_t g = 0; g < words.size(); ++g) {
+      int pile[243] = {};
+      for (size_t s : left) ++pile[marks[g * secrets + s]];
+      sizes.clear();
+      for (int size : pile)
+        if (size > 1) sizes.push_back(size);
+      std::sort(sizes.begin(), sizes.end(), std::greater<int>());  // always summed in the same order
+      double sum = 0;
+      for (int size : sizes) sum += surprise[size];
+      if (sum < least) {
+        least = sum;
+        best = g;
+      }
+    }
+    return best;
+  }
+
+  void play(uint64_t seed, uint64_t rounds, Counts& n) const {
+    const uint64_t secret_key = source_key(seed, "secret"), pick_key = source_key(seed, "chance of guesser");
+    std::vector<size_t> all(secrets);
+    for (size_t s = 0; s < secrets; ++s) all[s] = s;
+    const size_t opening = best_guess(all);
+    for (uint64_t unit = 1; unit <= rounds; ++unit) {
+      uint64_t secrets_stream = stream_start(secret_key, unit), picks = stream_start(pick_key, unit);
+      const size_t secret = uniform_below(&secrets_stream, static_cast<uint32_t>(secrets));
+      std::vector<size_t> left = all;
+      int tries = 0;
+      bool found = false;
+      while (tries < 6 && !found) {
+        const size_t guess = tries == 0 ? opening : left.size() <= 2 ? left[uniform_below(&picks, static_cast<uint32_t>(left.size()))] : best_guess(left);
+        ++tries;
+        found = guess == secret;
+        const uint8_t told = marks[guess * secrets + secret];
+        size_t kept = 0;
+        for (size_t s : left)
+          if (marks[guess * secrets + s] == told) left[kept++] = s;
+        left.resize(kept);
+      }
+      ++n.outcome[found ? 0 : 1];
+      ++n.record[0][found ? tries : 7];
+    }
+  }
+};
+
+using Play = void (*)(uint64_t, uint64_t, Counts&);
+const std::map<std::string, Play> games{{"open-shoe", open_shoe}, {"six-packs", six_packs}, {"high-water", high_water}, {"three-rolls", three_rolls},
+                                        {"five-signs", five_signs}, {"six-shells", six_shells}, {"three-crabs", three_crabs}};
+
 }  // namespace
 
-// hand GAME ROUNDS SEED: prints the processor seconds, then the outcome counts.
+// hand GAME ROUNDS SEED, or hand tide-words ROUNDS SEED WORDS SECRETS: prints the processor
+// seconds, the sum of what is recorded first, then the outcome counts.
 int main(int argc, char** argv) {
-  if (argc != 4) return 2;
+  if (argc < 4) return 2;
+  const std::string game = argv[1];
   const uint64_t rounds = std::strtoull(argv[2], nullptr, 10), seed = std::strtoull(argv[3], nullptr, 10);
   static Counts counts;
   const std::clock_t start = std::clock();
-  if (std::strcmp(argv[1], "tide-signs") == 0) tide_signs(seed, rounds, counts);
-  else if (std::strcmp(argv[1], "dice-duel") == 0) dice_duel(seed, rounds, counts);
-  else if (std::strcmp(argv[1], "high-water") == 0) high_water(seed, rounds, counts);
-  else if (std::strcmp(argv[1], "harbour-dice") == 0) harbour_dice(seed, rounds, counts);
-  else lantern_tiles(seed, rounds, counts);
+  if (game == "tide-words" && argc == 6) WordGame(argv[4], std::strtoull(argv[5], nullptr, 10)).play(seed, rounds, counts);
+  else if (games.count(game) == 1) games.at(game)(seed, rounds, counts);
+  else return 2;
   const double took = static_cast<double>(std::clock() - start) / CLOCKS_PER_SEC;
-  uint64_t check = 0;
-  for (const auto& record : counts.record)
-    for (uint64_t k : record) check = check * 31 + k;
-  std::printf("%.6f", took);
+  uint64_t record_sum = 0;
+  for (uint64_t k = 0; k < 512; ++k) record_sum += k * counts.record[0][k];
+  std::printf("%.6f %llu", took, static_cast<unsigned long long>(record_sum));
   for (uint64_t k : counts.outcome) std::printf(" %llu", static_cast<unsigned long long>(k));
-  std::printf(" %llu\n", static_cast<unsigned long long>(check));
+  std::printf("\n");
 }

@@ -35,7 +35,8 @@ class Layer {
   size_t bytes() const { return arena_.size() * sizeof(int32_t) + entries_.size() * sizeof(Entry); }
   const int32_t* words(const Entry& e) const { return arena_.data() + e.from; }
 
-  void add(const std::vector<int32_t>& key, double weight) {
+  // Gives the number of the entry.
+  size_t add(const std::vector<int32_t>& key, double weight) {
     const uint64_t hash = hash_of(key);
     size_t slot = hash & (slots_.size() - 1);
     while (slots_[slot] != kEmpty) {
@@ -43,7 +44,7 @@ class Layer {
       if (e.hash == hash && e.length == key.size() &&
           std::memcmp(words(e), key.data(), key.size() * sizeof(int32_t)) == 0) {
         e.weight += weight;
-        return;
+        return slots_[slot];
       }
       slot = (slot + 1) & (slots_.size() - 1);
     }
@@ -51,6 +52,7 @@ class Layer {
     entries_.push_back({hash, arena_.size(), key.size(), weight});
     arena_.insert(arena_.end(), key.begin(), key.end());
     if (entries_.size() * 2 > slots_.size()) grow();
+    return entries_.size() - 1;
   }
 
  private:
@@ -76,6 +78,8 @@ class Layer {
   std::vector<size_t> slots_;
 };
 
+constexpr size_t kManyWait = 256;  // fewer are as well followed draw by draw
+
 class Count {
  public:
   Count(const Program& program, const ExactLimits& limits, const ExactPoll& poll)
@@ -91,13 +95,13 @@ class Count {
   }
 
   // Where the states differ, over the first of those that wait.
-  void count_values(const std::vector<CellGroup>& groups) {
+  void count_values(const std::vector<CellGroup>& groups, const Layer& waiting) {
     constexpr size_t most = 20000;
     for (const CellGroup& group : groups) {
       std::unordered_set<uint64_t> seen;
-      for (size_t k = 0; k < next_.entries().size() && k < most; ++k) {
+      for (size_t k = 0; k < waiting.entries().size() && k < most; ++k) {
         std::fill(frame_.ints.begin(), frame_.ints.end(), 0);
-        unpack(next_, next_.entries()[k]);
+        unpack(waiting, waiting.entries()[k]);
         uint64_t h = 0;
         for (int32_t cell = group.base; cell < group.base + group.size; ++cell) h = mix64(h + BASANOS_GAMMA + static_cast<uint32_t>(frame_.ints[static_cast<size_t>(cell)]));
         seen.insert(h);
@@ -118,16 +122,20 @@ class Count {
       waiting = 0;
       for (const Layer::Entry& e : here_.entries()) waiting += e.weight;
       ++draws;
+      if (draws >= limits_.draws_before_round && here_.entries().size() >= kManyWait) {
+        waiting = go_round();
+        break;
+      }
       if (waiting < limits_.negligible && (draws > limits_.draws || result_.states > limits_.many_states)) {
         cut = true;
         break;
       }
       waiting = expand_all();
     }
-    if (result_.end != ExactEnd::done)
+    if (result_.end != ExactEnd::done && !round_)
       for (const Layer::Entry& e : next_.entries()) waiting += e.weight;
     if (cut) waiting = std::max(waiting, std::numeric_limits<double>::min());  // it may be too small for a number
-    if (result_.end == ExactEnd::too_large) count_values(groups);
+    if (result_.end == ExactEnd::too_large) count_values(groups, round_ ? here_ : next_);
     result_.unresolved = waiting + dropped_;
     return std::move(result_);
   }
@@ -154,9 +162,105 @@ class Count {
     return left;
   }
 
+  // A round that has gone on for so long may go round: the same states come again and again. From here on each
+  // state is expanded once, what leads where is kept, and the weight is sent along those ways until next to nothing
+  // is left that has not come to an end. Returns what is left, in states that were expanded or not.
+  double go_round() {
+    round_ = true;
+    std::vector<size_t> ways{0};  // of state k: from ways[k] up to ways[k + 1]
+    for (size_t k = 0; k < here_.entries().size() && result_.end == ExactEnd::done; ++k) {
+      const ExactLimit reached = limit_reached();
+      if (reached != ExactLimit::none) too_large(reached);
+      else if (++result_.states % 4096 == 0 && !poll_(result_.states)) result_.end = ExactEnd::stopped;
+      else {
+        Layer::Entry entry = here_.entries()[k];
+        entry.weight = 1;
+        expand(entry);
+        if (result_.end == ExactEnd::done) ways.push_back(ways_.size());
+      }
+    }
+    if (result_.end == ExactEnd::failed || result_.end == ExactEnd::stopped) return 1;
+    std::vector<double> at(here_.entries().size()), ended(ends_.entries().size());
+    for (size_t k = 0; k < at.size(); ++k) at[k] = here_.entries()[k].weight;
+    double moving = send_on(ways, at, ended);
+    // What waits where it was not expanded stays there: it tells the bounds.
+    while (moving > limits_.negligible) {
+      if (!poll_(result_.states)) {
+        result_.end = ExactEnd::stopped;
+        break;
+      }
+      const double before = moving;
+      moving = send_on(ways, at, ended);
+      if (moving >= before) break;  // it goes round for ever
+    }
+    for (size_t k = 0; k < ended.size(); ++k) finish(ends_.entries()[k], ended[k]);
+    double left = 0;
+    for (double weight : at) left += weight;
+    if (result_.end == ExactEnd::too_large && left <= limits_.negligible) result_.end = ExactEnd::done;
+    return left;
+  }
+
+  // Once through the states in their order, each sending on what has come to it so far. Returns the weight that waits
+  // in states with ways out.
+  double send_on(const std::vector<size_t>& ways, std::vector<double>& at, std::vector<double>& ended) const {
+    for (size_t k = 0; k + 1 < ways.size(); ++k) {
+      if (at[k] == 0) continue;
+      double stays = 0;
+      for (size_t w = ways[k]; w < ways[k + 1]; ++w)
+        if (ways_[w].to == static_cast<int64_t>(k)) stays += ways_[w].probability;
+      if (stays >= 1) continue;
+      const double goes = at[k] / (1 - stays);
+      at[k] = 0;
+      for (size_t w = ways[k]; w < ways[k + 1]; ++w) {
+        const Way& way = ways_[w];
+        if (way.to == static_cast<int64_t>(k)) continue;
+        if (way.to >= 0) at[static_cast<size_t>(way.to)] += goes * way.probability;
+        else ended[static_cast<size_t>(~way.to)] += goes * way.probability;
+      }
+    }
+    double moving = 0;
+    for (size_t k = 0; k + 1 < ways.size(); ++k) moving += at[k];
+    return moving;
+  }
+
+  // An end, or a round told, is kept as the values of the cells that it is asked for.
+  template <class Whole, class Real>
+  void each_asked(Whole whole, Real real) {
+    whole(frame_.ints[static_cast<size_t>(program_.outcome_cell)]);
+    for (const std::vector<Quantity>* list : {&program_.quantities, &program_.unit_quantities})
+      for (const Quantity& q : *list) {
+        if (q.real) real(frame_.reals[static_cast<size_t>(q.cell)]);
+        else whole(frame_.ints[static_cast<size_t>(q.cell)]);
+      }
+  }
+
+  void keep_end(Stop how, double probability) {
+    key_.assign(1, static_cast<int32_t>(how));
+    each_asked([this](int32_t& value) { key_.push_back(value); },
+               [this](double& value) {
+                 int32_t halves[2];
+                 std::memcpy(halves, &value, sizeof value);
+                 key_.insert(key_.end(), halves, halves + 2);
+               });
+    ways_.push_back({~static_cast<int64_t>(ends_.add(key_, 0)), probability});
+  }
+
+  void finish(const Layer::Entry& end, double weight) {
+    const int32_t* word = ends_.words(end);
+    const auto how = static_cast<Stop>(*word++);
+    each_asked([&word](int32_t& value) { value = *word++; },
+               [&word](double& value) {
+                 std::memcpy(&value, word, sizeof value);
+                 word += 2;
+               });
+    if (how == Stop::round) round_ended(weight);
+    else unit_ended(weight);
+  }
+
   ExactLimit limit_reached() const {
-    if (next_.entries().size() / 4 >= limits_.states || result_.states >= limits_.states) return ExactLimit::states;
-    if (next_.bytes() > limits_.bytes) return ExactLimit::bytes;
+    const Layer& waiting = round_ ? here_ : next_;
+    if (waiting.entries().size() / 4 >= limits_.states || result_.states >= limits_.states) return ExactLimit::states;
+    if (waiting.bytes() + ways_.size() * sizeof(Way) > limits_.bytes) return ExactLimit::bytes;
     if (steps_ > limits_.steps) return ExactLimit::steps;
     if (result_.states % 64 == 0 && std::chrono::duration<double>(Clock::now() - start_).count() > limits_.seconds) return ExactLimit::seconds;
     return ExactLimit::none;
@@ -171,7 +275,7 @@ class Count {
     unpack(here_, entry);
     if (branch_bound(program_, frame_) > limits_.states) {
       too_large(ExactLimit::states);
-      dropped_ += entry.weight;
+      if (!round_) dropped_ += entry.weight;
       return;
     }
     if (!branches_of(program_, frame_, branches_)) return failed(entry.weight);
@@ -190,14 +294,20 @@ class Count {
       frame_.recalled = 0;
       switch (stop) {
         case Stop::round:
-          round_ended(weight);
+          if (round_) keep_end(stop, weight);
+          else round_ended(weight);
           ++frame_.pc;
           frame_.budget = program_.step_budget;
           break;
         case Stop::chance:
           pack();
-          return next_.add(key_, weight);
-        case Stop::end: return unit_ended(weight);
+          if (round_) ways_.push_back({static_cast<int64_t>(here_.add(key_, 0)), weight});
+          else next_.add(key_, weight);
+          return;
+        case Stop::end:
+          if (round_) keep_end(stop, weight);
+          else unit_ended(weight);
+          return;
         default: return failed(weight);
       }
     }
@@ -226,7 +336,7 @@ class Count {
   void failed(double weight) {
     result_.end = ExactEnd::failed;
     result_.failure = failure_of(program_, frame_);
-    result_.failure_weight = weight;
+    result_.failure_weight = round_ ? 0 : weight;  // of one state, where weights are sent on later
   }
 
   void pack() {
@@ -263,6 +373,12 @@ class Count {
     }
   }
 
+  // From a state to another, or to an end: the complement of its number.
+  struct Way {
+    int64_t to;
+    double probability;
+  };
+
   const Program program_;
   const ExactLimits limits_;
   const ExactPoll& poll_;
@@ -270,6 +386,9 @@ class Count {
   const std::vector<LiveCells> live_;
   Frame frame_;
   Layer here_, next_;
+  bool round_ = false;  // each state is expanded once, its ways kept
+  std::vector<Way> ways_;
+  Layer ends_;
   std::vector<Branch> branches_;
   std::vector<int32_t> key_;
   using Clock = std::chrono::steady_clock;

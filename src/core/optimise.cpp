@@ -230,6 +230,23 @@ void forward_results(Program& p) {
   }
 }
 
+// A count that nothing but itself ever reads: it would only keep states apart. It cannot overflow, for it goes up by
+// one and there are fewer steps in a unit than whole numbers.
+void drop_unread_counts(Program& p) {
+  const Effects effects(p);
+  const std::vector<bool> written = written_ints(p);
+  NumberSet read(effects.count());
+  const auto counts_up = [&](const Instr& in) { return in.op == OP_ADD && in.a == in.b && !written[index(in.c)] && p.int_start[index(in.c)] == 1; };
+  for (const Instr& in : p.code)
+    if (!counts_up(in)) effects.each_read(in, [&read](size_t k) { read.put(k); });
+  read.put(index(p.outcome_cell));
+  for (const std::vector<Quantity>* list : {&p.quantities, &p.unit_quantities})
+    for (const Quantity& q : *list)
+      if (!q.real) read.put(index(q.cell));
+  for (Instr& in : p.code)
+    if (counts_up(in) && !read.has(index(in.a))) in = idle(in);
+}
+
 bool remove_idle(Program& p) {
   const Liveness live(p);
   std::vector<bool> keep(p.code.size(), true);
@@ -277,6 +294,7 @@ Program optimised(const Program& program) {
     add_known_values(p);
     fuse_counting_loops(p);
     forward_results(p);
+    drop_unread_counts(p);
     again = remove_unreachable(p);
     again = remove_idle(p) || again;
   }

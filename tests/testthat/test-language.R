@@ -100,6 +100,7 @@ test_that("draws: ranges, lists of faces, weights, labels, picks and chance", {
   d <- function(die, record = "result") odds(game_of("seats(guest)", die, "state(result = 0)", "play({", "face <- roll(it_shows)", if (record == "result") "result <- face", "})", "outcomes(over = otherwise)", "record(result = result)"))$distributions$result
   expect_equal(d("it_shows <- die(3:5)"), data.frame(value = c(3, 4, 5), probability = rep(1 / 3, 3)))
   expect_equal(d("it_shows <- die(c(1, 1, 5, -2))"), data.frame(value = c(-2, 1, 5), probability = c(1, 2, 1) / 4))
+  expect_equal(d("it_shows <- die(c(1:3, 3, 5))"), data.frame(value = c(1, 2, 3, 5), probability = c(1, 1, 2, 1) / 5))
   reel <- game_of("seats(guest)", "reel <- die(lantern = 1, bell = 3, weed = 4)", "state(x = lantern, y = nobody)", "play({ x <- roll(reel)\n y <- pick(lantern = 2, weed = 2) })", "outcomes(same = x == y, other = otherwise)", "record(x = x, lit = x == lantern)")
   exact <- odds(reel)
   expect_equal(exact$outcomes$probability[[1]], (1 + 4) / 16)
