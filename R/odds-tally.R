@@ -13,6 +13,9 @@
 #' @param mode The name of a mode, a bundle of settings that the rules declare.
 #' @param progress Show a progress bar? By default on a terminal only.
 #' @return An object of class `basanos_tally`.
+#' @section Compiling: A run that has gone on for a tenth of a second and has enough before it is printed as C, built
+#'   with the compiler R was set up with, and goes on so: the same rounds, to the last bit. Where that cannot be done it
+#'   goes on as it is; `options(basanos.compile = FALSE)` keeps it from trying.
 #' @section Errors: `rounds_wrong`, `seed_wrong`, `threads_wrong`, those of settings and players, and
 #'   the ids of rounds that cannot go on, such as `loop_endless`.
 #' @export

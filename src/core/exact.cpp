@@ -78,8 +78,6 @@ class Layer {
   std::vector<size_t> slots_;
 };
 
-constexpr size_t kManyWait = 256;  // fewer are as well followed draw by draw
-
 class Count {
  public:
   Count(const Program& program, const ExactLimits& limits, const ExactPoll& poll)
@@ -122,7 +120,7 @@ class Count {
       waiting = 0;
       for (const Layer::Entry& e : here_.entries()) waiting += e.weight;
       ++draws;
-      if (draws >= limits_.draws_before_round && here_.entries().size() >= kManyWait) {
+      if (draws >= limits_.draws_before_round && here_.entries().size() >= limits_.waiting_before_round) {
         waiting = go_round();
         break;
       }

@@ -19,7 +19,8 @@ struct ExactLimits {
   uint64_t draws = 2000;
   uint64_t many_states = 200000;
   double negligible = 1e-14;
-  uint64_t draws_before_round = 64;  // after so many draws in a row the states are looked at as ones that come again
+  // After so many draws in a row, with so many states waiting, they are looked at as ones that come again.
+  uint64_t draws_before_round = 64, waiting_before_round = 256;
 };
 
 // Cells that belong together, from `base` on: something remembered, a deck.

@@ -40,6 +40,44 @@ void places_are_reached_by_the_fewest_draws() {
   CHECK(!few.all_seen);
 }
 
+// A walk from `start`, up or down by one alike, until it comes to 0 (outcome 1) or to `top` (outcome 2).
+Program walk_from(int32_t start, int32_t top) {
+  Program p;
+  p.int_start = {0, 0, 0, start, 0, top, 2, 1};
+  p.code = {{OP_MOV, 1, 3, 0, 0, 0}, {OP_DRAW, 2, 0, 4, 6, 0}, {OP_JZ, 2, 5, 0, 0, 0}, {OP_ADD, 1, 1, 7, 0, 0}, {OP_JMP, 6, 0, 0, 0, 0}, {OP_SUB, 1, 1, 7, 0, 0},
+            {OP_JEQ, 1, 4, 9, 0, 0}, {OP_JEQ, 1, 5, 11, 0, 0}, {OP_LOOP, 1, 0, 0, 0, 0}, {OP_MOV, 0, 7, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}, {OP_MOV, 0, 6, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
+  p.sources = {"coin"};
+  p.outcome_count = 2;
+  p.quantities = {{1, false}};
+  validate(p);
+  return p;
+}
+
+// The chance of ruin of an even walk is 1 - start / top (Feller 1968, "An introduction to probability theory", XIV.2).
+void a_walk_that_goes_round_ends_as_the_formula_says() {
+  ExactLimits limits;
+  limits.draws_before_round = 3;
+  limits.waiting_before_round = 1;
+  for (const auto& [start, top] : {std::pair{3, 10}, {1, 2}, {40, 100}, {1, 200}}) {
+    const ExactResult r = exact(walk_from(start, top), limits, go_on);
+    CHECK(r.end == ExactEnd::done && r.unresolved <= 1e-14);
+    CHECK(std::abs(r.outcomes[0] - (1 - static_cast<double>(start) / top)) < 1e-10);
+    CHECK(std::abs(r.outcomes[0] + r.outcomes[1] - 1) < 1e-10);
+    CHECK(r.states <= 4 + 2 * static_cast<uint64_t>(top));  // each once, but for the first draws
+    CHECK(std::abs(r.quantities[0].at(top) - r.outcomes[1]) < 1e-12);
+  }
+  limits.states = 50;  // not all of them: bounds
+  const ExactResult few = exact(walk_from(40, 100), limits, go_on);
+  CHECK(few.end == ExactEnd::too_large && few.unresolved > 0 && few.outcomes[0] <= 0.6 && few.outcomes[0] + few.unresolved >= 0.6);
+  // The same from state to state as from layer to layer.
+  const Program die = die_of(5);
+  limits = {};
+  const ExactResult layers = exact(die, limits, go_on);
+  limits.draws_before_round = limits.waiting_before_round = 1;
+  const ExactResult round = exact(die, limits, go_on);
+  CHECK(round.unresolved == 0 && std::abs(round.outcomes[0] - layers.outcomes[0]) < 1e-15 && round.quantities[0].size() == layers.quantities[0].size());
+}
+
 void unit_rows_add_up_to_the_tally() {
   const Program p = die_of(5);
   const UnitRows rows = unit_rows(p, 3, 1, 500);
@@ -157,6 +195,7 @@ void limits_of_exact_say_what_they_are() {
 
 void test_walks() {
   places_are_reached_by_the_fewest_draws();
+  a_walk_that_goes_round_ends_as_the_formula_says();
   unit_rows_add_up_to_the_tally();
   lockstep_proves_or_finds_where_two_part();
   a_hostile_program_is_refused_or_stopped();
