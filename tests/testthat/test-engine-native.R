@@ -61,4 +61,5 @@ test_that("a long run is compiled on the way; without a compiler, or when told n
   Sys.setenv(PATH = tempdir())
   expect_silent(nothing <- compiled_if_worth(program)(1e6))
   expect_null(nothing)
+  forget_compiled()
 })
