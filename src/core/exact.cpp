@@ -93,13 +93,13 @@ class Count {
   }
 
   // Where the states differ, over the first of those that wait.
-  void count_values(const std::vector<CellGroup>& groups, const Layer& waiting) {
+  void count_values(const std::vector<CellGroup>& groups) {
     constexpr size_t most = 20000;
     for (const CellGroup& group : groups) {
       std::unordered_set<uint64_t> seen;
-      for (size_t k = 0; k < waiting.entries().size() && k < most; ++k) {
+      for (size_t k = 0; k < next_.entries().size() && k < most; ++k) {
         std::fill(frame_.ints.begin(), frame_.ints.end(), 0);
-        unpack(waiting, waiting.entries()[k]);
+        unpack(next_, next_.entries()[k]);
         uint64_t h = 0;
         for (int32_t cell = group.base; cell < group.base + group.size; ++cell) h = mix64(h + BASANOS_GAMMA + static_cast<uint32_t>(frame_.ints[static_cast<size_t>(cell)]));
         seen.insert(h);
@@ -120,20 +120,17 @@ class Count {
       waiting = 0;
       for (const Layer::Entry& e : here_.entries()) waiting += e.weight;
       ++draws;
-      if (draws >= limits_.draws_before_round && here_.entries().size() >= limits_.waiting_before_round) {
-        waiting = go_round();
-        break;
-      }
+      if (!tried_round_ && draws >= limits_.draws_before_round && here_.entries().size() >= limits_.waiting_before_round && goes_round(waiting)) break;
       if (waiting < limits_.negligible && (draws > limits_.draws || result_.states > limits_.many_states)) {
         cut = true;
         break;
       }
       waiting = expand_all();
     }
-    if (result_.end != ExactEnd::done && !round_)
+    if (result_.end != ExactEnd::done)
       for (const Layer::Entry& e : next_.entries()) waiting += e.weight;
     if (cut) waiting = std::max(waiting, std::numeric_limits<double>::min());  // it may be too small for a number
-    if (result_.end == ExactEnd::too_large) count_values(groups, round_ ? here_ : next_);
+    if (result_.end == ExactEnd::too_large) count_values(groups);
     result_.unresolved = waiting + dropped_;
     return std::move(result_);
   }
@@ -162,9 +159,12 @@ class Count {
 
   // A round that has gone on for so long may go round: the same states come again and again. From here on each
   // state is expanded once, what leads where is kept, and the weight is sent along those ways until next to nothing
-  // is left that has not come to an end. Returns what is left, in states that were expanded or not.
-  double go_round() {
-    round_ = true;
+  // is left that has not come to an end: `left`. False where there are too many states, as where something counts up
+  // in them without a bound: then it is as if this had not been tried.
+  bool goes_round(double& left) {
+    tried_round_ = round_ = true;
+    const Layer start = here_;
+    const uint64_t states = result_.states, steps = steps_;
     std::vector<size_t> ways{0};  // of state k: from ways[k] up to ways[k + 1]
     for (size_t k = 0; k < here_.entries().size() && result_.end == ExactEnd::done; ++k) {
       const ExactLimit reached = limit_reached();
@@ -177,11 +177,20 @@ class Count {
         if (result_.end == ExactEnd::done) ways.push_back(ways_.size());
       }
     }
-    if (result_.end == ExactEnd::failed || result_.end == ExactEnd::stopped) return 1;
+    if (result_.end == ExactEnd::too_large) {
+      here_ = start;
+      result_.states = states;
+      result_.end = ExactEnd::done;
+      result_.limit = ExactLimit::none;
+      steps_ = steps;
+      ways_.clear();
+      round_ = false;
+      return false;
+    }
+    if (result_.end != ExactEnd::done) return true;
     std::vector<double> at(here_.entries().size()), ended(ends_.entries().size());
     for (size_t k = 0; k < at.size(); ++k) at[k] = here_.entries()[k].weight;
     double moving = send_on(ways, at, ended);
-    // What waits where it was not expanded stays there: it tells the bounds.
     while (moving > limits_.negligible) {
       if (!poll_(result_.states)) {
         result_.end = ExactEnd::stopped;
@@ -192,14 +201,12 @@ class Count {
       if (moving >= before) break;  // it goes round for ever
     }
     for (size_t k = 0; k < ended.size(); ++k) finish(ends_.entries()[k], ended[k]);
-    double left = 0;
-    for (double weight : at) left += weight;
-    if (result_.end == ExactEnd::too_large && left <= limits_.negligible) result_.end = ExactEnd::done;
-    return left;
+    left = moving;
+    return true;
   }
 
   // Once through the states in their order, each sending on what has come to it so far. Returns the weight that waits
-  // in states with ways out.
+  // on its way.
   double send_on(const std::vector<size_t>& ways, std::vector<double>& at, std::vector<double>& ended) const {
     for (size_t k = 0; k + 1 < ways.size(); ++k) {
       if (at[k] == 0) continue;
@@ -384,6 +391,7 @@ class Count {
   const std::vector<LiveCells> live_;
   Frame frame_;
   Layer here_, next_;
+  bool tried_round_ = false;
   bool round_ = false;  // each state is expanded once, its ways kept
   std::vector<Way> ways_;
   Layer ends_;
