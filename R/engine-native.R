@@ -15,7 +15,6 @@ seconds_to_compile <- function(program) 0.15 + 0.0035 * ncol(program$code)
 
 # NULL where it cannot be had; that is remembered too.
 compiled_program <- function(program) {
-  if (recalls(program)) return(NULL)
   text <- core_printed(program)
   key <- digest::digest(text, algo = "sha256", serialize = FALSE)
   if (is.null(compiled_programs[[key]])) {
@@ -24,9 +23,6 @@ compiled_program <- function(program) {
   }
   compiled_programs[[key]]$play
 }
-
-# Only the machine recalls answers, which saves more than compiling does.
-recalls <- function(program) any(program$code[1, ] == operation_codes()[["RECALL"]])
 
 compile_text <- function(text) {
   source <- tempfile("game-", fileext = ".c")

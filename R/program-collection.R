@@ -139,6 +139,7 @@ write_extreme <- function(em, node) {
   best <- new_cell(em, real)
   first <- new_cell(em, FALSE)
   move(em, first, in_cell(int_const(em, 1L)))
+  forget(em, best)
   combine <- paste0(if (real) "D" else "I", toupper(node$how))
   write_each_item(em, node$over, node$it, function() {
     x <- cell_of(em, write_value(em, node$body))

@@ -52,9 +52,18 @@ change_place <- function(em, place, change) {
 past_room <- 1000L
 
 fill_pool <- function(em, node, list, kind) {
+  if (node$op == "pool_join") {
+    fill_pool(em, node$left, list, kind)
+    return(add_to_pool(em, node$right, list, kind))
+  }
+  if (node$op %in% comes_whole && (kind == "list" || node$type$kind == "bag")) {
+    return(at_place(em, node$at, function() emit(em, "LCOPY", list, write_pool_list(em, node))))
+  }
   emit(em, "LCLEAR", list)
   add_to_pool(em, node, list, kind)
 }
+
+comes_whole <- c("var", "at_seat", "do", "best_item", "pick_choices", "pool_groups", "pool_common", "pool_letters", "pool_mask")
 
 add_to_pool <- function(em, node, list, kind) {
   put <- function(x) emit(em, if (kind == "bag") "BPUT" else "LPUT", list, cell_of(em, x))
@@ -223,6 +232,13 @@ fill_place <- function(em, list, node, kind) {
   if (pool != list) emit(em, "LCOPY", list, pool)
 }
 
+# What is left of the last time must not tell apart what is otherwise the same.
+forget <- function(em, place) {
+  if (!is.null(place$list)) emit(em, "LCLEAR", place$list)
+  else if (place$real) emit(em, "DMOV", place$cell, real_const(em, 0))
+  else emit(em, "MOV", place$cell, int_const(em, 0L))
+}
+
 # The item with the most or least; on a tie the first.
 write_best_item <- function(em, node) {
   real <- is_real(node$body$type)
@@ -230,6 +246,8 @@ write_best_item <- function(em, node) {
   best <- new_cell(em, real)
   item <- if (is_pool(node$type)) new_list(em, room_of(em, node$over)) else new_cell(em, FALSE)
   move(em, found, in_cell(int_const(em, 0L)))
+  forget(em, best)
+  forget(em, item)
   write_each_item(em, node$over, node$it, function() {
     here <- em$bound[[as.character(node$it$id)]]
     x <- new_cell(em, real)

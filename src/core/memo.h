@@ -4,8 +4,6 @@
 // then, it takes again, so that a round ends the same whatever was played before it.
 #pragma once
 #include <cstdint>
-#include <string>
-#include <unordered_map>
 #include <vector>
 
 #include "program.h"
@@ -13,6 +11,28 @@
 namespace basanos {
 
 struct Frame;
+
+// Short strings of bytes, none empty, each with a number of its own, found again by what is in them.
+class ByteIndex {
+ public:
+  static constexpr uint32_t kNone = UINT32_MAX;
+  uint32_t find(const uint8_t* key, size_t size) const;
+  uint32_t add(const uint8_t* key, size_t size);
+  size_t bytes() const { return arena_.size() + entries_.size() * sizeof(Entry) + slots_.size() * sizeof(uint32_t); }
+
+ private:
+  struct Entry {
+    uint64_t hash;
+    size_t at, size;
+  };
+  static uint64_t hash_of(const uint8_t* key, size_t size);
+  void place(uint32_t number);
+  void grow();
+
+  std::vector<uint8_t> arena_;
+  std::vector<Entry> entries_;
+  std::vector<uint32_t> slots_ = std::vector<uint32_t>(64, kNone);
+};
 
 class Memo {
  public:
@@ -23,28 +43,37 @@ class Memo {
   bool recall(int32_t region, Frame& frame, int64_t& budget);
   void keep(int32_t region, const Frame& frame, int64_t budget);
   void interrupted() { wanted_ = -1; }  // what is wanted may now hang on what somebody else put into the cells
+  size_t regions() const { return regions_.size(); }
   int32_t keep_at(int32_t region) const { return regions_[static_cast<size_t>(region)].keep; }
 
- private:
+  // What is read and written by no operation that is gone through.
   struct Places {
     std::vector<int32_t> ints, reals, lists;  // lists by where they begin
   };
+  template <class Visit>
+  void each_places(Visit visit) const {
+    for (const Region& region : regions_) {
+      visit(region.reads);
+      visit(region.writes);
+    }
+  }
+
+ private:
   struct Region {
     int32_t recall = -1, keep = -1;
     Places reads, writes;
   };
   struct Result {
-    std::string bytes;
+    size_t at;
     int64_t cost;
   };
 
-  static void pack(const Places& places, const Frame& frame, std::string& out);
-  static void unpack(const Places& places, const std::string& from, Frame& frame);
-
   std::vector<Region> regions_;
-  std::unordered_map<std::string, Result> results_;
-  size_t bytes_ = 0;
-  std::string key_;
+  ByteIndex known_;
+  std::vector<Result> results_;  // of each key
+  std::vector<uint8_t> result_bytes_;
+  std::vector<uint8_t> key_, made_;  // as long as they can get
+  size_t key_size_ = 0;
   int32_t wanted_ = -1;
   int64_t budget_ = 0;
   std::vector<uint64_t> streams_;

@@ -12,6 +12,7 @@ Native::Native(const Program& p, Frame& frame, const std::vector<uint64_t>& keys
   job_.keys = keys.data();
   job_.ints = frame.ints.data();
   job_.reals = frame.reals.data();
+  job_.streams = frame.streams.data();
   job_.lists = lists_.data();
   job_.tables = tables_.data();
   job_.weights = weights_.data();
@@ -24,6 +25,14 @@ Native::Native(const Program& p, Frame& frame, const std::vector<uint64_t>& keys
   job_.far_whole = [](void* self, int32_t q, int32_t value) { static_cast<Native*>(self)->tally_.quantities[static_cast<size_t>(q)].add(value); };
   job_.real = [](void* self, int32_t q, double value) { static_cast<Native*>(self)->tally_.quantities[static_cast<size_t>(q)].add(value); };
   job_.round = [](void* self) { static_cast<Native*>(self)->recorder_.add_round(); };
+  job_.recall = [](void* self, int32_t region, int64_t* budget) {
+    Frame& played = static_cast<Native*>(self)->frame_;
+    return static_cast<int>(played.memo->recall(region, played, *budget));
+  };
+  job_.keep = [](void* self, int32_t region, int64_t budget) {
+    Frame& played = static_cast<Native*>(self)->frame_;
+    played.memo->keep(region, played, budget);
+  };
   job_.finished = [](void* self) {
     Native* const native = static_cast<Native*>(self);
     if (native->several_) native->recorder_.add_unit();
@@ -32,6 +41,7 @@ Native::Native(const Program& p, Frame& frame, const std::vector<uint64_t>& keys
 }
 
 bool Native::play(PlayUnits units, uint64_t from, uint64_t to) {
+  if (frame_.memo != nullptr) frame_.memo->interrupted();
   job_.unit = from;
   job_.last = to;
   job_.strays = 0;

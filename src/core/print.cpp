@@ -2,6 +2,8 @@
 
 #include <cstdio>
 
+#include "memo.h"
+
 namespace basanos {
 namespace {
 
@@ -25,7 +27,7 @@ struct Cells {
 
 class Printer {
  public:
-  explicit Printer(const Program& p) : p_(p), told_(has_rounds(p) || !p.unit_quantities.empty()), wholes_(p.int_start.size()), reals_(p.real_start.size()) { look(); }
+  explicit Printer(const Program& p) : p_(p), memo_(p), told_(has_rounds(p) || !p.unit_quantities.empty()), wholes_(p.int_start.size()), reals_(p.real_start.size()) { look(); }
 
   std::string text() {
     out_ = "#include <basanos/printed.h>\n";
@@ -33,7 +35,7 @@ class Printer {
     out_ += "int play_units(PlayJob* job) {\n  uint64_t unit = job->unit;\n  int32_t* const cells = job->ints;\n  double* const numbers = job->reals;\n  int64_t budget, rounds_left;\n  (void)cells; (void)numbers; (void)rounds_left;\n";
     declare(wholes_, p_.int_start, "int32_t", 'i', "cells", whole);
     declare(reals_, p_.real_start, "double", 'd', "numbers", fraction);
-    for (size_t s = 0; s < p_.sources.size(); ++s) out_ += "  uint64_t s" + to_string(s) + ";\n";
+    for (size_t s = 0; s < p_.sources.size(); ++s) out_ += memo_.regions() > 0 ? "#define s" + to_string(s) + " job->streams[" + to_string(s) + "]\n" : "  uint64_t s" + to_string(s) + ";\n";
     out_ += "start:\n";
     for (size_t s = 0; s < p_.sources.size(); ++s) out_ += "  s" + to_string(s) + " = stream_start(job->keys[" + to_string(s) + "], unit);\n";
     out_ += "  budget = job->step_budget;\n  rounds_left = job->step_budget;\n#line 1\n";
@@ -50,6 +52,10 @@ class Printer {
       for (int32_t k = 0; k < a.size; ++k) (a.real ? reals_ : wholes_).shared[index(a.base + k)] = true;
     for (const List& l : p_.lists)
       for (int32_t k = 0; k <= l.room; ++k) wholes_.shared[index(l.base + k)] = true;
+    memo_.each_places([this](const Memo::Places& places) {
+      for (int32_t cell : places.ints) wholes_.used[index(cell)] = wholes_.shared[index(cell)] = true;
+      for (int32_t cell : places.reals) reals_.used[index(cell)] = reals_.shared[index(cell)] = true;
+    });
     wholes_.used[index(p_.outcome_cell)] = true;
     wholes_.shared[index(p_.outcome_cell)] = wholes_.shared[index(p_.outcome_cell)] || told_;
     for (const std::vector<Quantity>* list : {&p_.quantities, &p_.unit_quantities})
@@ -92,6 +98,7 @@ class Printer {
       constant("table_first_", k, p_.tables[k].first);
       constant("table_size_", k, p_.tables[k].size);
     }
+    for (size_t k = 0; k < memo_.regions(); ++k) constant("keep_", k, memo_.keep_at(static_cast<int32_t>(k)));
     for (size_t k = 0; k < p_.ranges.size(); ++k) {
       constant("range_low_", k, p_.ranges[k].low);
       constant("range_count_", k, p_.ranges[k].count);
@@ -129,6 +136,7 @@ class Printer {
   }
 
   const Program& p_;
+  const Memo memo_;
   const bool told_;  // the cells are read from outside
   Cells wholes_, reals_;
   std::string out_;

@@ -1,11 +1,13 @@
 // Cards, choices from lists, families of lists, words, rounds within a unit.
 #include <algorithm>
 #include <map>
+#include <random>
 #include <string>
 
 #include "../../src/core/branch.h"
 #include "../../src/core/exact.h"
 #include "../../src/core/live.h"
+#include "../../src/core/memo.h"
 #include "../../src/core/sample.h"
 #include "test.h"
 
@@ -132,22 +134,62 @@ void subsets_come_once() {
   CHECK(few.go({{OP_SUBSET, 20, 1, 0, 0, 0}}, Stop::fail).fail == FAIL_INDEX);
 }
 
-// Many items are sorted, few compared: both give the same groups.
-void groups_of_many_are_those_of_few() {
-  int32_t from[200], to[200], by_hand[8] = {};
-  from[0] = 150;
-  for (int32_t k = 1; k <= 150; ++k) {
-    from[k] = (k * k) % 7;
-    ++by_hand[from[k]];
+// Few items and many, in order or not, of few kinds and many: what the operations give against what the library's do.
+void lists_are_as_the_library_has_them() {
+  std::mt19937 random(11);
+  for (int trial = 0; trial < 20000; ++trial) {
+    const int n = trial % 100 == 0 ? 150 : static_cast<int>(random() % 24), kinds = 1 + static_cast<int>(random() % 9);
+    std::vector<int32_t> items, bag{0}, list{n}, groups(200), expected;
+    bag.resize(200);
+    std::map<int32_t, int32_t> counts;
+    for (int k = 0; k < n; ++k) {
+      items.push_back(static_cast<int32_t>(random() % static_cast<unsigned>(kinds)) - 3);
+      ++counts[items.back()];
+      bag_insert(bag.data(), items.back());
+    }
+    list.insert(list.end(), items.begin(), items.end());
+    std::sort(items.begin(), items.end());
+    CHECK(bag[0] == n && std::equal(items.begin(), items.end(), bag.begin() + 1));
+    for (const auto& [item, count] : counts) expected.push_back(count);
+    std::sort(expected.rbegin(), expected.rend());
+    for (const std::vector<int32_t>& from : {bag, list}) {
+      list_groups(from.data(), groups.data());
+      CHECK(groups[0] == static_cast<int32_t>(expected.size()) && std::equal(expected.begin(), expected.end(), groups.begin() + 1));
+    }
+    CHECK(same_list(list.data(), bag.data()) == std::equal(items.begin(), items.end(), list.begin() + 1));
+    std::vector<int32_t> other = list;
+    if (n > 0) ++other[1 + random() % static_cast<unsigned>(n)];
+    CHECK(same_list(list.data(), other.data()) == (n == 0));
   }
-  list_groups(from, to);
-  int32_t total = 0;
-  for (int32_t k = 1; k <= to[0]; ++k) {
-    total += to[k];
-    CHECK(k == 1 || to[k - 1] >= to[k]);
-    CHECK(std::count(by_hand, by_hand + 7, to[k]) > 0);
+}
+
+// Decks of few kinds and of many: each card comes as often as there are cards of its kind.
+void cards_of_few_kinds_and_of_many_come_alike() {
+  uint64_t stream = 5;
+  for (int32_t size : {1, 13, 16, 17, 52}) {
+    std::vector<int32_t> counts, came(static_cast<size_t>(size));
+    int32_t total = 0;
+    for (int32_t k = 0; k < size; ++k) total += counts.emplace_back(k % 4 == 1 ? 0 : 1 + k % 3);
+    const int draws = 4000 * total;
+    for (int k = 0; k < draws; ++k) ++came[static_cast<size_t>(draw_card(counts.data(), size, total, &stream))];
+    for (size_t k = 0; k < counts.size(); ++k) CHECK(std::fabs(came[k] - 4000.0 * counts[k]) <= 5 * std::sqrt(4000.0 * counts[k]));
   }
-  CHECK(total == 150 && to[0] == 7 - static_cast<int32_t>(std::count(by_hand, by_hand + 7, 0)));
+}
+
+// What is kept is found again, and nothing else.
+void keys_are_found_by_what_is_in_them() {
+  std::mt19937 random(12);
+  ByteIndex known;
+  std::map<std::vector<uint8_t>, uint32_t> expected;
+  for (int trial = 0; trial < 20000; ++trial) {
+    std::vector<uint8_t> key(1 + random() % 20);
+    for (uint8_t& byte : key) byte = static_cast<uint8_t>(random() % 3);
+    const auto there = expected.find(key);
+    const uint32_t found = known.find(key.data(), key.size());
+    CHECK(found == (there == expected.end() ? ByteIndex::kNone : there->second));
+    if (found == ByteIndex::kNone && random() % 2 == 0) expected[key] = known.add(key.data(), key.size());
+  }
+  CHECK(expected.size() > 2000);
 }
 
 void families_and_members() {
@@ -270,7 +312,9 @@ void test_items() {
   streams_are_the_same_stopped_or_not();
   cards_that_lie_about_are_taken_out();
   subsets_come_once();
-  groups_of_many_are_those_of_few();
+  lists_are_as_the_library_has_them();
+  cards_of_few_kinds_and_of_many_come_alike();
+  keys_are_found_by_what_is_in_them();
   families_and_members();
   drawing_from_a_list_and_successes();
   marks_and_masks();

@@ -16,7 +16,6 @@ test_that("every game of the fair plays the same compiled", {
   skip_without_compiler()
   for (name in fair_games()) {
     program <- compile_game(game(name))
-    if (recalls(program)) next
     runs <- both_ways(program, if (length(game(name)$words$texts) > 0) 300 else 5000)
     expect_identical(runs$compiled, runs$interpreted, info = name)
     expect_gt(runs$compiled$units, 0)

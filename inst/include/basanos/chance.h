@@ -56,14 +56,22 @@ static inline uint32_t alias_draw(const AliasSlot* slots, uint64_t size, uint64_
   return (uint64_t)m <= slot->keep_up_to ? slot->own : slot->other;
 }
 
-/* A card out of a deck kept as how many there are of each kind: each card alike. The deck is not empty. */
+/* A card out of a deck kept as how many there are of each kind: each card alike. The deck is not empty. Of few kinds
+   all are looked at, whatever is drawn: no predictor foresees which. */
 static inline int32_t draw_card(const int32_t* counts, int32_t size, int32_t total, uint64_t* stream) {
-  int32_t left = (int32_t)uniform_below(stream, (uint32_t)total);
-  for (int32_t k = 0; k < size; ++k) {
-    left -= counts[k];
-    if (left < 0) return k;
+  int32_t left = (int32_t)uniform_below(stream, (uint32_t)total), card = 0;
+  if (size <= 16) {
+    for (int32_t k = 0; k < size; ++k) {
+      left -= counts[k];
+      card += left >= 0;
+    }
+    return card;
   }
-  return size - 1;
+  for (; card < size - 1; ++card) {
+    left -= counts[card];
+    if (left < 0) break;
+  }
+  return card;
 }
 
 /* A face counted from the lowest; where that is beyond the whole numbers it wraps round. */

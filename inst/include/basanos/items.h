@@ -7,12 +7,19 @@
 namespace basanos {
 #endif
 
+enum { FEW = 16 }; /* up to so many items every one is looked at, in the same way whatever they are: no predictor foresees dice */
+
 /* Inserts keeping ascending order: bags are canonical, so equal bags are equal states. */
 static inline void bag_insert(int32_t* list, int32_t item) {
   int32_t at = ++list[0];
-  while (at > 1 && list[at - 1] > item) {
-    list[at] = list[at - 1];
-    --at;
+  if (at <= FEW) {
+    for (int32_t k = 1; k < at; ++k) {
+      const int32_t here = list[k];
+      list[k] = here < item ? here : item;
+      item = here < item ? item : here;
+    }
+  } else {
+    for (; at > 1 && list[at - 1] > item; --at) list[at] = list[at - 1];
   }
   list[at] = item;
 }
@@ -39,9 +46,27 @@ static inline void list_sort(int32_t* list) {
     }
 }
 
-/* The sizes of the groups of equal items, largest first: a full house gives 3, 2. */
+/* The sizes of the groups of equal items, largest first: a full house gives 3, 2. Few items in order: the k-th item
+   of a kind makes the next group of at least k greater by one. */
+static inline int32_t few_groups(const int32_t* from, int32_t* to) {
+  const int32_t n = from[0];
+  int32_t of_size[FEW + 1] = {0}, group[FEW + 1], kth = 0, in_order = 1;
+  for (int32_t i = 1; i <= n; ++i) {
+    const int32_t same = i > 1 && from[i] == from[i - 1];
+    in_order &= i == 1 || from[i] >= from[i - 1];
+    kth = same * kth + 1;
+    group[i] = ++of_size[kth];
+  }
+  if (!in_order) return 0;
+  for (int32_t i = 1; i <= n; ++i) to[i] = 0;
+  for (int32_t i = 1; i <= n; ++i) ++to[group[i]];
+  to[0] = of_size[1];
+  return 1;
+}
+
 static inline void list_groups(const int32_t* from, int32_t* to) {
   const int32_t n = from[0];
+  if (n <= FEW && few_groups(from, to)) return;
   int32_t groups = 0;
   for (int32_t k = 0; k <= n; ++k) to[k] = from[k];
   list_sort(to);
@@ -114,9 +139,16 @@ static inline int32_t lies_within(const int32_t* part, const int32_t* list) {
 }
 
 static inline int32_t same_list(const int32_t* a, const int32_t* b) {
-  for (int32_t k = 0; k <= a[0]; ++k)
-    if (a[k] != b[k]) return 0;
-  return 1;
+  const int32_t n = a[0];
+  int32_t apart = 0;
+  if (n != b[0]) return 0;
+  if (n > FEW) {
+    for (int32_t k = 1; k <= n; ++k)
+      if (a[k] != b[k]) return 0;
+    return 1;
+  }
+  for (int32_t k = 1; k <= n; ++k) apart |= a[k] ^ b[k];
+  return apart == 0;
 }
 
 enum { MOST_CHOSEN_FROM = 20 }; /* the subsets of more items are too many to go through */

@@ -29,6 +29,7 @@ typedef struct PlayJob {
   const uint64_t* keys; /* of the sources */
   int32_t* ints;        /* the cells */
   double* reals;
+  uint64_t* streams;
   const PlayList* lists;
   const PlayTable* tables;
   const PlaySlots* weights;
@@ -44,6 +45,8 @@ typedef struct PlayJob {
   void (*real)(void* teller, int32_t quantity, double value);
   void (*round)(void* teller); /* of a unit of several rounds: reads the cells */
   void (*finished)(void* teller);
+  int (*recall)(void* teller, int32_t region, int64_t* budget); /* reads and writes cells and streams; 1 when it is known */
+  void (*keep)(void* teller, int32_t region, int64_t budget);
 
   int32_t fail, fail_info, pc;
 } PlayJob;

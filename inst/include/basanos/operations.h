@@ -262,8 +262,9 @@ enum Fail {
 /* Chance. */
 #define DRAW_FACE(b, c, d)                       \
   AT_CHANCE                                      \
-  FAILS_IF(INT(d) <= 0, FAIL_NOTHING);           \
-  const int32_t face = face_from(INT(c), uniform_below(&STREAM(b), (uint32_t)INT(d)));
+  const uint32_t faces = (uint32_t)INT(d);       \
+  const int32_t face = face_from(INT(c), uniform_below(&STREAM(b), faces)); \
+  FAILS_IF(faces - 1 >= INT32_MAX, FAIL_NOTHING);
 #define DO_DRAW(a, b, c, d) DRAW_FACE(b, c, d) INT(a) = face;
 #define DO_DRAWADD(a, b, c, d) DRAW_FACE(b, c, d) FAILS_IF(__builtin_add_overflow(INT(a), face, &INT(a)), FAIL_OVERFLOW);
 #define DO_DRAWCNT(a, b, c, d) /* adds a draw to a total and counts it */                       \

@@ -34,6 +34,7 @@
 #define ROUNDS_LEFT rounds_left
 #define FAIL_INFO job->fail_info
 #define GO(target) goto L##target
+#define GO_ON(constant) GO(constant)
 
 /* Each operation stands on a line of its own, the first on line 1: the line tells which it was. */
 #define FAILS(why)            \
@@ -46,8 +47,8 @@
 #define AT_CHANCE
 #define AT_ROUND job->round(job->teller);
 #define AT_NOTE(k)
-#define AT_RECALL(k) /* such programs are not printed: only the machine recalls */
-#define AT_KEEP(k)
+#define AT_RECALL(k) if (job->recall(job->teller, k, &budget)) GO_ON(keep_##k);
+#define AT_KEEP(k) job->keep(job->teller, k, budget);
 #define AT_MARK
 #define AT_ASK
 #define AT_END goto ended;
