@@ -40,15 +40,6 @@ bool invert(Instr& in, int32_t target) {
   }
 }
 
-int32_t branch_target(const Instr& in) {
-  switch (in.op) {
-    case OP_JZ: case OP_JNZ: return in.b;
-    case OP_JEQ: case OP_JNE: case OP_JLT: case OP_JLE: return in.c;
-    case OP_JMP: return in.a;
-    default: return -1;
-  }
-}
-
 // A conditional jump over a jump is the opposite jump.
 void invert_over_jumps(Program& p) {
   const std::vector<bool> is_target = jump_targets(p);
@@ -76,7 +67,7 @@ void fuse_comparisons(Program& p) {
   }
 }
 
-// x <- constant, then a jump that compares x with a constant: it is known where that goes.
+// x <- constant, then a jump that hangs on x and constants: it is known where that goes.
 void thread_known_values(Program& p) {
   const std::vector<bool> written = written_ints(p);
   const Liveness live(p);
@@ -86,11 +77,14 @@ void thread_known_values(Program& p) {
     const bool jumps = p.code[i + 1].op == OP_JMP;
     const size_t test_at = jumps ? index(p.code[i + 1].a) : i + 1;
     const Instr test = p.code[test_at];
-    if ((test.op != OP_JEQ && test.op != OP_JNE) || live.live_after(test_at, set.a)) continue;
-    const int32_t against = test.a == set.a ? test.b : test.b == set.a ? test.a : -1;
-    if (against < 0 || written[index(against)]) continue;
-    const bool equal = p.int_start[index(set.b)] == p.int_start[index(against)];
-    const int32_t goes = equal == (test.op == OP_JEQ) ? test.c : static_cast<int32_t>(test_at + 1);
+    if (live.live_after(test_at, set.a)) continue;
+    const auto value = [&](int32_t cell) -> const int32_t* {
+      const int32_t from = cell == set.a ? set.b : cell;
+      return written[index(from)] ? nullptr : &p.int_start[index(from)];
+    };
+    const std::optional<bool> jumps_on = known_jump(test, value);
+    if (!jumps_on) continue;
+    const int32_t goes = *jumps_on ? branch_target(test) : static_cast<int32_t>(test_at + 1);
     p.code[jumps ? i + 1 : i] = {OP_JMP, goes, 0, 0, 0, set.at};
   }
 }

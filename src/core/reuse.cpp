@@ -146,16 +146,11 @@ class Reuse {
   // A jump that is always or never taken, a comparison of constants.
   void settle(Instr& in, size_t i) {
     if (op_info(in.op).roles[0] != 'I' && op_info(in.op).roles[0] != 'i') return;
-    const int32_t* const a = known(in.a);
+    const std::optional<bool> taken = known_jump(in, [this](int32_t cell) { return known(cell); });
+    if (taken) in = {OP_JMP, *taken ? branch_target(in) : static_cast<int32_t>(i + 1), 0, 0, 0, in.at};
     const int32_t* const b = known(in.b);
     const int32_t* const c = op_info(in.op).roles[2] == 'I' ? known(in.c) : nullptr;
     switch (in.op) {
-      case OP_JZ: if (a != nullptr) jump(in, i, *a == 0, in.b); break;
-      case OP_JNZ: if (a != nullptr) jump(in, i, *a != 0, in.b); break;
-      case OP_JEQ: if (a != nullptr && b != nullptr) jump(in, i, *a == *b, in.c); break;
-      case OP_JNE: if (a != nullptr && b != nullptr) jump(in, i, *a != *b, in.c); break;
-      case OP_JLT: if (a != nullptr && b != nullptr) jump(in, i, *a < *b, in.c); break;
-      case OP_JLE: if (a != nullptr && b != nullptr) jump(in, i, *a <= *b, in.c); break;
       case OP_EQ: if (b != nullptr && c != nullptr) set(in, *b == *c); break;
       case OP_NE: if (b != nullptr && c != nullptr) set(in, *b != *c); break;
       case OP_LT: if (b != nullptr && c != nullptr) set(in, *b < *c); break;
@@ -165,8 +160,6 @@ class Reuse {
       default: break;
     }
   }
-
-  static void jump(Instr& in, size_t i, bool taken, int32_t target) { in = {OP_JMP, taken ? target : static_cast<int32_t>(i + 1), 0, 0, 0, in.at}; }
 
   void set(Instr& in, int32_t value) { in = {OP_MOV, in.a, constant_cell(p_, written_, value), 0, 0, in.at}; }
 

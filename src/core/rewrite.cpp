@@ -17,6 +17,15 @@ bool compact(Program& p, const std::vector<bool>& keep) {
   return changed;
 }
 
+int32_t branch_target(const Instr& in) {
+  switch (in.op) {
+    case OP_JZ: case OP_JNZ: return in.b;
+    case OP_JEQ: case OP_JNE: case OP_JLT: case OP_JLE: return in.c;
+    case OP_JMP: return in.a;
+    default: return -1;
+  }
+}
+
 std::vector<bool> jump_targets(Program& p) {
   std::vector<bool> is_target(p.code.size());
   for (Instr& in : p.code) each_target(in, [&is_target](int32_t& t) { is_target[index(t)] = true; });

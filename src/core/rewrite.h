@@ -1,5 +1,6 @@
 // What the passes that rewrite a program have in common.
 #pragma once
+#include <optional>
 #include <vector>
 
 #include "program.h"
@@ -18,6 +19,24 @@ void each_target(Instr& in, Visit visit) {
 }
 
 inline bool writes_many(char role) { return role == 'W' || role == 'B' || role == 'X' || role == 'G' || role == 'M' || role == 'N'; }
+
+// Where a jump goes that is not counted, or -1.
+int32_t branch_target(const Instr& in);
+
+// Whether a conditional jump is taken, where that is known; `value(cell)` points to the value of a cell or is null.
+template <class Value>
+std::optional<bool> known_jump(const Instr& in, Value value) {
+  if (in.op == OP_JZ || in.op == OP_JNZ) {
+    const int32_t* const a = value(in.a);
+    if (a == nullptr) return std::nullopt;
+    return (*a == 0) == (in.op == OP_JZ);
+  }
+  if (in.op != OP_JEQ && in.op != OP_JNE && in.op != OP_JLT && in.op != OP_JLE) return std::nullopt;
+  const int32_t* const a = value(in.a);
+  const int32_t* const b = value(in.b);
+  if (a == nullptr || b == nullptr) return std::nullopt;
+  return in.op == OP_JEQ ? *a == *b : in.op == OP_JNE ? *a != *b : in.op == OP_JLT ? *a < *b : *a <= *b;
+}
 
 // An operation that does nothing: remove_idle() takes it away.
 inline Instr idle(const Instr& instead_of) { return {OP_MOV, 0, 0, 0, 0, instead_of.at}; }
