@@ -10,7 +10,8 @@ question_lines <- function(x) {
 
 bound_lines <- function(x) {
   percent <- function(p) sprintf("%.4f%%", 100 * p)
-  outcomes <- aligned(list(outcome = x$outcomes$name, "at least" = percent(x$outcomes$lower), "at most" = percent(x$outcomes$upper)))
+  shares <- function(heading, table) if (!is.null(table)) aligned(stats::setNames(list(table$name, percent(table$lower), percent(table$upper)), c(heading, "at least", "at most")))
+  outcomes <- if (x$unit == "round") shares("outcome", x$outcomes) else c(shares(x$unit, x$units$winners), shares(paste(x$unit, "ends"), x$units$endings))
   if (nrow(x$pays) == 0) return(outcomes)
   c(outcomes, "", aligned(list(seat = x$pays$seat, "mean pay at least" = sprintf("%+.5f", x$pays$lower), "at most" = sprintf("%+.5f", x$pays$upper))))
 }

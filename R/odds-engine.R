@@ -26,10 +26,6 @@ exact_tally <- function(game, program, max_states, max_seconds, progress) {
   run <- core_exact(program, max_states, progress, 1e18, max_seconds)
   if (run$end == 1L) stop_on_failure(game, program, run)
   if (run$end == 3L) abort_input("stopped", sprintf("Stopped after %s states; nothing was written.", format(run$states, big.mark = " ", scientific = FALSE)))
-  if (run$end == 2L && rounds_hang_together(program)) {
-    abort_input("exact_too_large", sprintf("The exact count stopped at %s states (%s); %.1f%% of the weight was counted by then.", format(run$states, big.mark = " ", scientific = FALSE), run$limit, 100 * max(0, 1 - run$unresolved)),
-                "sample instead (--engine sample), or allow more (--max-states, --max-seconds)")
-  }
   new_tally(game, program, "exact", exact_counts(run))
 }
 
@@ -37,9 +33,6 @@ check_limits <- function(max_states, max_seconds) {
   if (!whole_number(max_states) || max_states < 1) abort_input("argument_wrong", sprintf("`max_states` must be a whole number above zero, not %s.", format_given(max_states)), "write 5e6, or leave it out")
   if (!is.numeric(max_seconds) || length(max_seconds) != 1 || is.na(max_seconds) || max_seconds <= 0) abort_input("argument_wrong", sprintf("`max_seconds` must be a number above zero, not %s.", format_given(max_seconds)), "write 60, or leave it out")
 }
-
-# What a unit came to is then known only at its end: a count that stops early gives no bounds.
-rounds_hang_together <- function(program) length(program$measures) > 0 || program$tells_some
 
 stop_on_failure <- function(game, program, run) {
   abort_problems(list(failure_problem(game, program, run$failure, if (run$failure_weight > 0) sprintf("A round gets there with probability %.3g or more.", run$failure_weight) else "Some rounds get there.")), game$source)

@@ -29,7 +29,8 @@ odds_json <- function(odds) {
 # Of a match or sitting: who won it or how it ended, and its rounds.
 unit_json <- function(odds) {
   if (is.null(odds$units)) return(NULL)
-  Filter(Negate(is.null), list(winners = odds$units$winners, endings = odds$units$endings, measures = odds$units$measures, rounds = c(as.list(odds$units$rounds), list(distribution = odds$units$distribution))))
+  Filter(Negate(is.null), list(winners = odds$units$winners, endings = odds$units$endings, measures = odds$units$measures,
+    rounds = if (!is.null(odds$units$rounds)) c(as.list(odds$units$rounds), list(distribution = odds$units$distribution))))
 }
 
 #' @rdname odds_json

@@ -30,6 +30,8 @@
 #'   * `outcomes`: a data frame with `name`, `probability`; sampled also `standard_error`, `lower`,
 #'     `upper` (Wilson's 95% interval). Of an exact count that stopped early (`complete` is `FALSE`)
 #'     `lower` and `upper` are bounds, and `probability` is missing.
+#'   * `units`: of a match or sitting: `winners` or `endings`, like `outcomes`, and its `rounds`. Bounds of a count
+#'     that stopped early are those of winners and endings.
 #'   * `pays`: a data frame with one row a paid seat: `seat`, `mean` and `sd` (tokens a round),
 #'     `stake`, `return` (mean return for each token staked), `edge` (the share of the stake that is
 #'     lost on average); sampled also `standard_error`, `lower`, `upper` of the mean.
@@ -47,8 +49,7 @@
 #'   Sampling to a precision: units in stages, each twice the one before, until the interval is
 #'   narrow enough (Chow and Robbins 1965, "On the asymptotic theory of fixed-width sequential
 #'   confidence intervals for the mean").
-#' @section Errors: `engine_unknown`, `exact_too_large` (a match or sitting that is too large to
-#'   count), `engines_disagree`, `given_never`, `position_none`, `position_never`, `checkpoint_damaged`, `checkpoint_other`, and those of [play_rounds()].
+#' @section Errors: `engine_unknown`, `engines_disagree`, `given_never`, `position_none`, `position_never`, `checkpoint_damaged`, `checkpoint_other`, and those of [play_rounds()].
 #' @export
 #' @examples
 #' odds("tide-signs")
@@ -96,8 +97,8 @@ odds_of <- function(tally) {
   program <- tally$program
   counts <- tally$counts
   sampled <- tally$engine == "sample"
-  if (program$tells_some && counts$rounds == 0) abort_input("given_never", sprintf("What is given does not hold in any round%s.", if (sampled) sprintf(" of %s", format(counts$units, big.mark = " ", scientific = FALSE)) else ""), "check the condition; `basanos trace --where` seeks a round in which it holds")
   if (!is.null(counts$limit) && nzchar(counts$limit)) return(bounded_odds(tally))
+  if (program$tells_some && counts$rounds == 0) abort_input("given_never", sprintf("What is given does not hold in any round%s.", if (sampled) sprintf(" of %s", format(counts$units, big.mark = " ", scientific = FALSE)) else ""), "check the condition; `basanos trace --where` seeks a round in which it holds")
   open <- Filter(function(p) is.null(p$by_outcome), program$pays)
   pay_counts <- lapply(program$pays, function(p) {
     if (is.null(p$by_outcome)) counts$quantities[[match(p$seat, vapply(open, `[[`, "", "seat"))]]
@@ -164,20 +165,23 @@ unit_tables <- function(program, counts, tally, sampled) {
   if (program$unit == "round") return(NULL)
   measured <- stats::setNames(counts$unit_quantities, program$measures)
   rounds <- measured$rounds
-  winners <- if (!is.null(measured$winner)) {
-    won <- measured$winner
-    seats <- names(program$players)
-    share <- vapply(c(seq_along(seats), 0), function(seat) sum(won$weight[won$value == seat]), 0)
-    keep <- c(rep(TRUE, length(seats)), share[[length(share)]] > 0)
-    outcome_table(c(seats, "nobody")[keep], share[keep], counts$units, sampled)
-  }
-  endings <- if (!is.null(measured$ending)) {
-    outcome_table(program$outcomes, vapply(seq_along(program$outcomes), function(k) sum(measured$ending$weight[measured$ending$value == k]), 0), counts$units, sampled)
-  }
+  table_of <- function(share) if (!is.null(share)) outcome_table(names(share), unname(share), counts$units, sampled)
+  shares <- lapply(unit_shares(program, counts), table_of)
   numbers <- measured[!names(measured) %in% c("winner", "ending")]
   table <- do.call(rbind, unname(Map(function(name, x) cbind(data.frame(name = name), moments(x, sampled), least = min(x$value), most = greatest(x, counts)), names(numbers), numbers)))
-  list(winners = winners, endings = endings, rounds = table[1, ], measures = if (nrow(table) > 1) table[-1, ],
+  list(winners = shares$winners, endings = shares$endings, rounds = table[1, ], measures = if (nrow(table) > 1) table[-1, ],
        distribution = data.frame(value = rounds$value, probability = rounds$weight / sum(rounds$weight)))
+}
+
+# How many units each seat won, and nobody, where that happens; or how many ended in each outcome. NULL of rounds.
+unit_shares <- function(program, counts) {
+  if (program$unit == "round") return(NULL)
+  measured <- stats::setNames(counts$unit_quantities, program$measures)
+  times <- function(x, values) vapply(values, function(value) sum(x$weight[x$value == value]), 0)
+  seats <- names(program$players)
+  winners <- if (!is.null(measured$winner)) stats::setNames(times(measured$winner, c(seq_along(seats), 0)), c(seats, "nobody"))
+  list(winners = winners[winners > 0 | names(winners) != "nobody"],
+       endings = if (!is.null(measured$ending)) stats::setNames(times(measured$ending, seq_along(program$outcomes)), program$outcomes))
 }
 
 confidence_z <- stats::qnorm(0.975)

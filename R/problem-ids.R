@@ -36,6 +36,6 @@ problem_ids <- function() {
     names(failures),
     # calls
     "argument_wrong", "command_unknown", "flag_wrong", "rounds_wrong", "seed_wrong", "threads_wrong", "engine_unknown", "format_unknown",
-    "tallies_differ", "exact_too_large", "engines_disagree", "given_never", "position_none", "position_never", "precision_wrong", "streaks_need_rounds", "checkpoint_damaged", "checkpoint_other", "shard_lost", "stopped", "package_needed"
+    "tallies_differ", "engines_disagree", "given_never", "position_none", "position_never", "precision_wrong", "streaks_need_rounds", "checkpoint_damaged", "checkpoint_other", "shard_lost", "stopped", "package_needed"
   )
 }

@@ -89,7 +89,8 @@ measured <- lapply(names(games), measure)
 text <- c("# Rounds a second", "",
           sprintf("Median of %d passes, with the least and the greatest; step budget and bounds checks on. The C++ is scalar, by hand, with", passes),
           "the same generator and streams: it ends every round as basanos does. Compiled is the program printed as C; what",
-          "compiling takes is not in it. tide-words is not printed: its player's guesses are recalled, which the C++ does for the first.", "",
+          "compiling takes is not in it. In tide-words and six-shells basanos recalls what a player answered before in the same place; the C++ does so",
+          "for the first guess of tide-words alone.", "",
           "| game | million rounds a second, one thread | of hand-written C++ | compiled, of hand-written C++ | two threads of one | times vectorised R | times a plain R loop |",
           "|---|---|---|---|---|---|---|", vapply(measured, line, ""),
           sprintf("| median | | %.2f | %.2f | %.2f | | |", overall(measured, "of_hand"), overall(measured, "compiled"), overall(measured, "threads")))

@@ -46,6 +46,27 @@ test_that("a count that stops early gives bounds around the truth, and says what
   expect_error(odds("lantern-tiles", "exact", max_seconds = -1), class = "basanos_argument_wrong")
 })
 
+test_that("bounds of matches and of rounds in which something holds lie around the truth", {
+  truth <- odds("five-winds", "exact", players = list(left = "even", right = "reef_fond"))
+  counted <- vapply(c(20, 60, 200), function(states) {
+    part <- odds("five-winds", "exact", players = list(left = "even", right = "reef_fond"), max_states = states)
+    expect_false(part$complete)
+    expect_identical(part$units$winners$name, truth$units$winners$name)
+    expect_true(all(part$units$winners$lower <= truth$units$winners$probability + 1e-12 & part$units$winners$upper >= truth$units$winners$probability - 1e-12))
+    expect_match(format(part), "^  match +at least", all = FALSE)
+    expect_equal(jsonlite::fromJSON(odds_json(part))$units$winners$lower, part$units$winners$lower)
+    part$counted
+  }, 0)
+  expect_true(all(diff(counted) > 0))
+  expect_gt(counted[[3]], 0)
+  given <- odds("lantern-tiles", "exact", given = "tiles > 5")
+  for (states in c(20, 500, 3000)) {
+    part <- odds("lantern-tiles", "exact", given = "tiles > 5", max_states = states)
+    expect_true(all(part$outcomes$lower <= given$outcomes$probability + 1e-12 & part$outcomes$upper >= given$outcomes$probability - 1e-12))
+  }
+  expect_gt(part$outcomes$lower[[3]], 0)
+})
+
 test_that("sampling to a precision goes on until the interval is that narrow", {
   o <- odds("lantern-tiles", precision = 0.002, of = "guest_bust")
   row <- o$outcomes[o$outcomes$name == "guest_bust", ]

@@ -68,7 +68,6 @@ bad_calls <- list(
   engine_unknown = function() odds("tide-signs", "guess"),
   format_unknown = function() run_command(c("odds", "tide-signs", "--format", "xml")),
   tallies_differ = function() { a <- play_rounds("tide-signs", 10); merge_tallies(a, a) },
-  exact_too_large = function() odds("five-winds", "exact", max_states = 100),
   given_never = function() odds("lantern-tiles", given = "guest_total > 500"),
   position_none = function() odds("lantern-tiles", at = "choose: guest_total = 3"),
   position_never = function() odds("lantern-tiles", at = "guest_total = 500"),
