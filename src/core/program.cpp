@@ -115,6 +115,7 @@ void validate(const Program& p) {
       require(v >= 0 && static_cast<size_t>(v) < limit_of(p, roles[k]), op_info(in.op).name);
     }
     if (in.op == OP_RECALL || in.op == OP_KEEP) require(within(in.a, 1, kMostRecalled), "what is recalled");
+    if (in.op == OP_FAIL) require(within(in.a, 1, FAIL_COUNT) && in.a != FAIL_NONE, "failure");
     if (in.op == OP_NOTE) require(within(in.a, 1, static_cast<size_t>(p.notes)), "note");
     if (in.op == OP_ASK) require(within(in.c, 1, p.int_start.size()), "answer cell");
     check_jump(p, static_cast<size_t>(&in - p.code.data()));

@@ -170,6 +170,14 @@ void broken_programs_are_refused() {
   p = one_die();
   p.code[0].op = OP_COUNT;
   CHECK(rejected(p));
+  for (int32_t why : {-1, static_cast<int32_t>(FAIL_NONE), static_cast<int32_t>(FAIL_COUNT)}) {
+    p = one_die();
+    p.code.back() = {OP_FAIL, why, 0, 0, 0, 0};
+    CHECK(rejected(p));
+  }
+  p = one_die();
+  p.code.back() = {OP_FAIL, FAIL_OUTCOME, 0, 0, 0, 0};
+  CHECK(!rejected(p));
   p = one_die();
   p.lists = {{5, 100}};
   CHECK(rejected(p));

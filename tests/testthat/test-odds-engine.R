@@ -36,6 +36,10 @@ test_that("a count that stops early gives bounds around the truth, and says what
     expect_true(all(part$outcomes$lower <= truth$outcomes$probability + 1e-12 & part$outcomes$upper >= truth$outcomes$probability - 1e-12))
     expect_true(part$pays$lower <= truth$pays$mean && part$pays$upper >= truth$pays$mean)
   }
+  if (requireNamespace("ggplot2", quietly = TRUE)) {
+    drawn <- ggplot2::ggplot_build(figure_odds(part, odds("five-winds", "exact", max_states = 60)))$data[[1]]
+    expect_true(all(c(part$outcomes$lower, 0.064) %in% drawn$xmin))
+  }
   text <- format(part)
   expect_match(text[[1]], "the count stopped at 3 000 states (states), 99.9% of the weight counted", fixed = TRUE)
   expect_match(text, "--engine sample", all = FALSE)
