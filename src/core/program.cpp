@@ -75,6 +75,7 @@ void check_lists(const Program& p) {
   }
   for (const Array& a : p.arrays) {
     require(within(a.base, a.size, a.real ? p.real_start.size() : p.int_start.size()), "array");
+    require(a.first + int64_t{a.size} - 1 <= INT32_MAX, "keys of an array");
     for (int32_t k = 0; !a.real && k < a.size; ++k) require(!taken[static_cast<size_t>(a.base + k)], "an array in a list");
   }
   for (const Instr& in : p.code) {

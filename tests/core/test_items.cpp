@@ -298,6 +298,9 @@ void broken_items_are_refused() {
   p.families = {{0, 1, 1}};
   CHECK(refused(p));
   p = with_deck({1, 1, 1});
+  p.arrays[0].first = INT32_MAX - 1;  // three kinds: the last key is no whole number
+  CHECK(refused(p));
+  p = with_deck({1, 1, 1});
   p.words.letters.push_back(3);
   CHECK(refused(p));
   p = with_deck({1, 1, 1});
