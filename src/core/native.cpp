@@ -27,11 +27,11 @@ Native::Native(const Program& p, Frame& frame, const std::vector<uint64_t>& keys
   job_.round = [](void* self) { static_cast<Native*>(self)->recorder_.add_round(); };
   job_.recall = [](void* self, int32_t region, int64_t* budget) {
     Frame& played = static_cast<Native*>(self)->frame_;
-    return static_cast<int>(played.memo->recall(region, played, *budget));
+    return static_cast<int>(played.memo != nullptr && played.memo->recall(region, played, *budget));
   };
   job_.keep = [](void* self, int32_t region, int64_t budget) {
     Frame& played = static_cast<Native*>(self)->frame_;
-    played.memo->keep(region, played, budget);
+    if (played.memo != nullptr) played.memo->keep(region, played, budget);
   };
   job_.finished = [](void* self) {
     Native* const native = static_cast<Native*>(self);
