@@ -19,10 +19,17 @@ setup-demo:
 setup-test:
 	@Rscript tools/setup.R ggplot2 testthat processx future
 
-build/test_core: $(wildcard tests/core/* src/core/*.cpp src/core/*.h inst/include/basanos/*.h)
-	@mkdir -p build
-	$(CXX) $(CORE_FLAGS) tests/core/*.cpp src/core/*.cpp -o $@
-test-core: build/test_core
+CORES := $(shell getconf _NPROCESSORS_ONLN)
+CORE_HEADERS = $(wildcard src/core/*.h inst/include/basanos/*.h tests/core/*.h)
+CORE_OBJECTS = $(patsubst %.cpp,%.o,$(wildcard src/core/*.cpp))
+TEST_OBJECTS = $(CORE_OBJECTS) $(patsubst %.cpp,%.o,$(wildcard tests/core/*.cpp))
+build/checked/%.o: %.cpp $(CORE_HEADERS)
+	@mkdir -p $(@D)
+	$(CXX) $(CORE_FLAGS) -c $< -o $@
+build/test_core: $(addprefix build/checked/,$(TEST_OBJECTS))
+	$(CXX) $(CORE_FLAGS) $^ -o $@
+test-core:
+	@$(MAKE) --no-print-directory -j$(CORES) build/test_core
 	build/test_core
 test-r:
 	@Rscript tools/test.R
@@ -51,21 +58,26 @@ calibration: setup
 # Damaged programs under the sanitizers, guided by coverage; damaged rules files.
 FUZZ_SECONDS ?= 120
 FUZZ_FLAGS = -std=c++17 -Iinst/include -O2 -g -fsanitize=address,undefined -fno-sanitize-recover=all -pthread
-build/fuzz/%.o: src/core/%.cpp $(wildcard src/core/*.h inst/include/basanos/*.h)
-	@mkdir -p build/fuzz
+build/fuzz/%.o: %.cpp $(CORE_HEADERS)
+	@mkdir -p $(@D)
 	$(CXX) $(FUZZ_FLAGS) -fsanitize-coverage=trace-pc -c $< -o $@
-build/fuzz_loader: tests/fuzz/loader.cpp $(patsubst src/core/%.cpp,build/fuzz/%.o,$(wildcard src/core/*.cpp))
+build/fuzz_loader: tests/fuzz/loader.cpp $(addprefix build/fuzz/,$(CORE_OBJECTS))
 	$(CXX) $(FUZZ_FLAGS) $^ -o $@
-fuzz: setup build/fuzz_loader
+fuzz: setup
+	@$(MAKE) --no-print-directory -j$(CORES) build/fuzz_loader
 	Rscript tests/fuzz/programs.R build/programs
 	build/fuzz_loader build/programs $(FUZZ_SECONDS)
 	Rscript tests/fuzz/mutate.R 1000
 
 # The core's tests and a run of the fair's games under valgrind, where it is installed.
-build/test_core_plain: $(wildcard tests/core/* src/core/*.cpp src/core/*.h inst/include/basanos/*.h)
-	@mkdir -p build
-	$(CXX) -std=c++17 -Iinst/include -O1 -g -pthread tests/core/*.cpp src/core/*.cpp -o $@
-valgrind: setup build/test_core_plain
+PLAIN_FLAGS = -std=c++17 -Iinst/include -O1 -g -pthread
+build/plain/%.o: %.cpp $(CORE_HEADERS)
+	@mkdir -p $(@D)
+	$(CXX) $(PLAIN_FLAGS) -c $< -o $@
+build/test_core_plain: $(addprefix build/plain/,$(TEST_OBJECTS))
+	$(CXX) $(PLAIN_FLAGS) $^ -o $@
+valgrind: setup
+	@$(MAKE) --no-print-directory -j$(CORES) build/test_core_plain
 	valgrind -q --error-exitcode=1 build/test_core_plain
 	R_LIBS=.lib R -d "valgrind -q --error-exitcode=1" --vanilla --no-echo -f tests/fuzz/fair.R
 

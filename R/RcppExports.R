@@ -13,8 +13,8 @@ core_printed <- function(program) {
     .Call(`_basanos_core_printed`, program)
 }
 
-core_sample <- function(program, seed, first, last, threads, progress, compiled = NULL) {
-    .Call(`_basanos_core_sample`, program, seed, first, last, threads, progress, compiled)
+core_sample <- function(program, seed, first, last, threads, progress, compiled = NULL, trailing = 1L, ask_after = 0.1) {
+    .Call(`_basanos_core_sample`, program, seed, first, last, threads, progress, compiled, trailing, ask_after)
 }
 
 core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300, groups = NULL) {

@@ -43,8 +43,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_sample
-Rcpp::List core_sample(Rcpp::List program, double seed, double first, double last, int threads, Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled);
-RcppExport SEXP _basanos_core_sample(SEXP programSEXP, SEXP seedSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP compiledSEXP) {
+Rcpp::List core_sample(Rcpp::List program, double seed, double first, double last, int threads, Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled, int trailing, double ask_after);
+RcppExport SEXP _basanos_core_sample(SEXP programSEXP, SEXP seedSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP compiledSEXP, SEXP trailingSEXP, SEXP ask_afterSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -55,7 +55,9 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
     Rcpp::traits::input_parameter< Rcpp::RObject >::type compiled(compiledSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_sample(program, seed, first, last, threads, progress, compiled));
+    Rcpp::traits::input_parameter< int >::type trailing(trailingSEXP);
+    Rcpp::traits::input_parameter< double >::type ask_after(ask_afterSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_sample(program, seed, first, last, threads, progress, compiled, trailing, ask_after));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -183,7 +185,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_ops", (DL_FUNC) &_basanos_core_ops, 0},
     {"_basanos_core_optimised", (DL_FUNC) &_basanos_core_optimised, 1},
     {"_basanos_core_printed", (DL_FUNC) &_basanos_core_printed, 1},
-    {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 7},
+    {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 9},
     {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 6},
     {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 8},
     {"_basanos_core_watch", (DL_FUNC) &_basanos_core_watch, 5},

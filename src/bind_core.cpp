@@ -153,19 +153,25 @@ std::string core_printed(Rcpp::List program) { return printed_as_c(optimised(pro
 
 PlayUnits compiled_from(SEXP given) { return TYPEOF(given) == EXTPTRSXP ? reinterpret_cast<PlayUnits>(R_ExternalPtrAddrFn(given)) : nullptr; }
 
-// `compiled` is the compiled function of core_printed(), or a function that gives it or NULL: asked once, when a
-// tenth of a second has gone by, with the seconds that the rest will take.
+// `compiled` is the compiled function of core_printed(), or a function that gives it or NULL: asked once, when
+// `ask_after` seconds have gone by, with the seconds that the rest will take at the pace of the last half of them.
+// `trailing`: whether units go along the trail, 0 never, 1 where it pays, 2 always.
 // [[Rcpp::export]]
 Rcpp::List core_sample(Rcpp::List program, double seed, double first, double last, int threads,
-                       Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled = R_NilValue) {
+                       Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled = R_NilValue, int trailing = 1, double ask_after = 0.1) {
   std::atomic<PlayUnits> printed{compiled_from(compiled)};
-  const SampleJob job{static_cast<uint64_t>(seed), static_cast<uint64_t>(first), static_cast<uint64_t>(last), threads, &printed};
+  const SampleJob job{static_cast<uint64_t>(seed), static_cast<uint64_t>(first), static_cast<uint64_t>(last), threads, &printed, static_cast<Trailing>(trailing)};
   const auto start = Clock::now();
-  auto ask = [&compiled, &printed, start, all = last - first + 1, asked = false](uint64_t done) mutable {
-    const double took = std::chrono::duration<double>(Clock::now() - start).count();
-    if (asked || !Rf_isFunction(compiled) || took < 0.1 || done == 0) return;
+  auto ask = [&compiled, &printed, start, ask_after, all = last - first + 1, half = 0.0, half_done = 0.0, asked = false](uint64_t done) mutable {
+    const double took = std::chrono::duration<double>(Clock::now() - start).count(), now_done = static_cast<double>(done);
+    if (asked || !Rf_isFunction(compiled) || done == 0) return;
+    if (half == 0 && took < ask_after && took >= ask_after / 2) {
+      half = took;
+      half_done = now_done;
+    }
+    if (took < ask_after) return;
     asked = true;
-    printed = compiled_from(Rcpp::Function(compiled)(took / static_cast<double>(done) * (all - static_cast<double>(done))));
+    printed = compiled_from(Rcpp::Function(compiled)((took - half) / std::max(1.0, now_done - half_done) * (all - now_done)));
   };
   auto poll = [&ask, look = poll_with(progress)](uint64_t done) mutable {
     ask(done);

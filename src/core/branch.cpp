@@ -108,6 +108,18 @@ size_t branch_bound(const Program& program, const Frame& frame) {
   }
 }
 
+int32_t value_at(const Program& program, const Frame& frame, uint32_t k) {
+  const Instr& in = stopped_at(program, frame);
+  if (is_uniform(in)) return face_from(span_of(program, frame).low, k);
+  const auto steps = static_cast<int32_t>(k);
+  switch (in.op) {
+    case OP_DRAWW: return steps + 1;
+    case OP_DEAL: return program.arrays[static_cast<size_t>(in.c)].first + steps;
+    case OP_DRAWL: return list_of(program, frame, in.c)[1 + k];
+    default: return steps;
+  }
+}
+
 bool can_come_up(const Program& program, Frame& frame, int32_t value) {
   if (is_uniform(stopped_at(program, frame))) {
     const auto [low, count] = span_of(program, frame);

@@ -16,6 +16,9 @@ bool branches_of(const Program& program, Frame& frame, std::vector<Branch>& out)
 // How many branches the operation has at most, without listing them.
 size_t branch_bound(const Program& program, const Frame& frame);
 
+// The k-th thing that a draw can show, counted from 0: the k-th face, kind of card, item, or k successes.
+int32_t value_at(const Program& program, const Frame& frame, uint32_t k);
+
 // Could the operation come up with `value`?
 bool can_come_up(const Program& program, Frame& frame, int32_t value);
 

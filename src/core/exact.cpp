@@ -2,80 +2,39 @@
 
 #include <algorithm>
 #include <chrono>
-#include <cstring>
 #include <limits>
+#include <numeric>
 #include <unordered_set>
 
 #include "branch.h"
-#include "live.h"
 #include "optimise.h"
+#include "packed.h"
 
 namespace basanos {
 namespace {
 
-// The states waiting at chance operations: packed live cells behind their program counter, found
-// by an open-addressing hash. Equal states add their weights.
+// States that wait, or ends: what they are, as bytes, and their weights. Equal ones add theirs.
 class Layer {
  public:
-  struct Entry {
-    uint64_t hash;
-    size_t from, length;  // words in the arena
-    double weight;
-  };
-
-  Layer() : slots_(1024, kEmpty) {}
-
+  uint32_t add(const std::vector<uint8_t>& key, double weight) {
+    const uint32_t number = index_.find_or_add(key);
+    if (number == weights_.size()) weights_.push_back(weight);
+    else weights_[number] += weight;
+    return number;
+  }
   void clear() {
-    arena_.clear();
-    entries_.clear();
-    slots_.assign(slots_.size(), kEmpty);
+    index_.clear();
+    weights_.clear();
   }
-
-  const std::vector<Entry>& entries() const { return entries_; }
-  size_t bytes() const { return arena_.size() * sizeof(int32_t) + entries_.size() * sizeof(Entry); }
-  const int32_t* words(const Entry& e) const { return arena_.data() + e.from; }
-
-  // Gives the number of the entry.
-  size_t add(const std::vector<int32_t>& key, double weight) {
-    const uint64_t hash = hash_of(key);
-    size_t slot = hash & (slots_.size() - 1);
-    while (slots_[slot] != kEmpty) {
-      Entry& e = entries_[slots_[slot]];
-      if (e.hash == hash && e.length == key.size() &&
-          std::memcmp(words(e), key.data(), key.size() * sizeof(int32_t)) == 0) {
-        e.weight += weight;
-        return slots_[slot];
-      }
-      slot = (slot + 1) & (slots_.size() - 1);
-    }
-    slots_[slot] = entries_.size();
-    entries_.push_back({hash, arena_.size(), key.size(), weight});
-    arena_.insert(arena_.end(), key.begin(), key.end());
-    if (entries_.size() * 2 > slots_.size()) grow();
-    return entries_.size() - 1;
-  }
+  size_t count() const { return weights_.size(); }
+  size_t bytes() const { return index_.bytes() + weights_.size() * sizeof(double); }
+  const uint8_t* key(size_t number) const { return index_.key(static_cast<uint32_t>(number)); }
+  double weight(size_t number) const { return weights_[number]; }
+  double weight() const { return std::accumulate(weights_.begin(), weights_.end(), 0.0); }
 
  private:
-  static constexpr size_t kEmpty = SIZE_MAX;
-
-  static uint64_t hash_of(const std::vector<int32_t>& key) {
-    uint64_t h = key.size();
-    for (int32_t word : key) h = mix64(h + BASANOS_GAMMA + static_cast<uint32_t>(word));
-    return h;
-  }
-
-  void grow() {
-    slots_.assign(slots_.size() * 2, kEmpty);
-    for (size_t i = 0; i < entries_.size(); ++i) {
-      size_t slot = entries_[i].hash & (slots_.size() - 1);
-      while (slots_[slot] != kEmpty) slot = (slot + 1) & (slots_.size() - 1);
-      slots_[slot] = i;
-    }
-  }
-
-  std::vector<int32_t> arena_;
-  std::vector<Entry> entries_;
-  std::vector<size_t> slots_;
+  ByteIndex index_;
+  std::vector<double> weights_;
 };
 
 class Count {
@@ -85,7 +44,8 @@ class Count {
         limits_(limits),
         poll_(poll),
         rounds_(has_rounds(program_)),
-        live_(Liveness(program_).at_chance()),
+        stops_(program_),
+        told_(told_cells(program_)),
         frame_(program_) {
     result_.outcomes.assign(static_cast<size_t>(program_.outcome_count), 0.0);
     result_.quantities.resize(program_.quantities.size());
@@ -97,9 +57,9 @@ class Count {
     constexpr size_t most = 20000;
     for (const CellGroup& group : groups) {
       std::unordered_set<uint64_t> seen;
-      for (size_t k = 0; k < next_.entries().size() && k < most; ++k) {
+      for (size_t k = 0; k < next_.count() && k < most; ++k) {
         std::fill(frame_.ints.begin(), frame_.ints.end(), 0);
-        unpack(next_, next_.entries()[k]);
+        stops_.unpack(next_.key(k), frame_);
         uint64_t h = 0;
         for (int32_t cell = group.base; cell < group.base + group.size; ++cell) h = mix64(h + BASANOS_GAMMA + static_cast<uint32_t>(frame_.ints[static_cast<size_t>(cell)]));
         seen.insert(h);
@@ -114,21 +74,19 @@ class Count {
     double waiting = 0;
     bool cut = false;
     uint64_t draws = 0;
-    while (result_.end == ExactEnd::done && !next_.entries().empty()) {
+    while (result_.end == ExactEnd::done && next_.count() > 0) {
       std::swap(here_, next_);
       next_.clear();
-      waiting = 0;
-      for (const Layer::Entry& e : here_.entries()) waiting += e.weight;
+      waiting = here_.weight();
       ++draws;
-      if (!tried_round_ && draws >= limits_.draws_before_round && here_.entries().size() >= limits_.waiting_before_round && goes_round(waiting)) break;
+      if (!tried_round_ && draws >= limits_.draws_before_round && here_.count() >= limits_.waiting_before_round && goes_round(waiting)) break;
       if (waiting < limits_.negligible && (draws > limits_.draws || result_.states > limits_.many_states)) {
         cut = true;
         break;
       }
       waiting = expand_all();
     }
-    if (result_.end != ExactEnd::done)
-      for (const Layer::Entry& e : next_.entries()) waiting += e.weight;
+    if (result_.end != ExactEnd::done) waiting += next_.weight();
     if (cut) waiting = std::max(waiting, std::numeric_limits<double>::min());  // it may be too small for a number
     if (result_.end == ExactEnd::too_large) count_values(groups);
     result_.unresolved = waiting + dropped_;
@@ -138,9 +96,8 @@ class Count {
  private:
   // Returns the weight of the states it did not get to.
   double expand_all() {
-    const std::vector<Layer::Entry>& entries = here_.entries();
     size_t i = 0;
-    for (; i < entries.size() && result_.end == ExactEnd::done; ++i) {
+    for (; i < here_.count() && result_.end == ExactEnd::done; ++i) {
       const ExactLimit reached = limit_reached();
       if (reached != ExactLimit::none) {
         too_large(reached);
@@ -150,10 +107,10 @@ class Count {
         result_.end = ExactEnd::stopped;
         break;
       }
-      expand(entries[i]);
+      expand(i, here_.weight(i));
     }
     double left = 0;
-    for (; i < entries.size(); ++i) left += entries[i].weight;
+    for (; i < here_.count(); ++i) left += here_.weight(i);
     return left;
   }
 
@@ -166,14 +123,12 @@ class Count {
     const Layer start = here_;
     const uint64_t states = result_.states, steps = steps_;
     std::vector<size_t> ways{0};  // of state k: from ways[k] up to ways[k + 1]
-    for (size_t k = 0; k < here_.entries().size() && result_.end == ExactEnd::done; ++k) {
+    for (size_t k = 0; k < here_.count() && result_.end == ExactEnd::done; ++k) {
       const ExactLimit reached = limit_reached();
       if (reached != ExactLimit::none) too_large(reached);
       else if (++result_.states % 4096 == 0 && !poll_(result_.states)) result_.end = ExactEnd::stopped;
       else {
-        Layer::Entry entry = here_.entries()[k];
-        entry.weight = 1;
-        expand(entry);
+        expand(k, 1);
         if (result_.end == ExactEnd::done) ways.push_back(ways_.size());
       }
     }
@@ -188,8 +143,8 @@ class Count {
       return false;
     }
     if (result_.end != ExactEnd::done) return true;
-    std::vector<double> at(here_.entries().size()), ended(ends_.entries().size());
-    for (size_t k = 0; k < at.size(); ++k) at[k] = here_.entries()[k].weight;
+    std::vector<double> at(here_.count()), ended(ends_.count());
+    for (size_t k = 0; k < at.size(); ++k) at[k] = here_.weight(k);
     double moving = send_on(ways, at, ended);
     while (moving > limits_.negligible) {
       if (!poll_(result_.states)) {
@@ -200,7 +155,7 @@ class Count {
       moving = send_on(ways, at, ended);
       if (moving >= before) break;  // it goes round for ever
     }
-    for (size_t k = 0; k < ended.size(); ++k) finish(ends_.entries()[k], ended[k]);
+    for (size_t k = 0; k < ended.size(); ++k) finish(ends_.key(k), ended[k]);
     left = moving;
     return true;
   }
@@ -228,43 +183,22 @@ class Count {
     return moving;
   }
 
-  // An end, or a round told, is kept as the values of the cells that it is asked for.
-  template <class Whole, class Real>
-  void each_asked(Whole whole, Real real) {
-    whole(frame_.ints[static_cast<size_t>(program_.outcome_cell)]);
-    for (const std::vector<Quantity>* list : {&program_.quantities, &program_.unit_quantities})
-      for (const Quantity& q : *list) {
-        if (q.real) real(frame_.reals[static_cast<size_t>(q.cell)]);
-        else whole(frame_.ints[static_cast<size_t>(q.cell)]);
-      }
-  }
-
   void keep_end(Stop how, double probability) {
-    key_.assign(1, static_cast<int32_t>(how));
-    each_asked([this](int32_t& value) { key_.push_back(value); },
-               [this](double& value) {
-                 int32_t halves[2];
-                 std::memcpy(halves, &value, sizeof value);
-                 key_.insert(key_.end(), halves, halves + 2);
-               });
+    key_.resize(1 + most_bytes(told_));
+    key_[0] = static_cast<uint8_t>(how);
+    key_.resize(static_cast<size_t>(pack(told_, frame_, key_.data() + 1) - key_.data()));
     ways_.push_back({~static_cast<int64_t>(ends_.add(key_, 0)), probability});
   }
 
-  void finish(const Layer::Entry& end, double weight) {
-    const int32_t* word = ends_.words(end);
-    const auto how = static_cast<Stop>(*word++);
-    each_asked([&word](int32_t& value) { value = *word++; },
-               [&word](double& value) {
-                 std::memcpy(&value, word, sizeof value);
-                 word += 2;
-               });
-    if (how == Stop::round) round_ended(weight);
+  void finish(const uint8_t* end, double weight) {
+    unpack(told_, end + 1, frame_);
+    if (static_cast<Stop>(*end) == Stop::round) round_ended(weight);
     else unit_ended(weight);
   }
 
   ExactLimit limit_reached() const {
     const Layer& waiting = round_ ? here_ : next_;
-    if (waiting.entries().size() / 4 >= limits_.states || result_.states >= limits_.states) return ExactLimit::states;
+    if (waiting.count() / 4 >= limits_.states || result_.states >= limits_.states) return ExactLimit::states;
     if (waiting.bytes() + ways_.size() * sizeof(Way) > limits_.bytes) return ExactLimit::bytes;
     if (steps_ > limits_.steps) return ExactLimit::steps;
     if (result_.states % 64 == 0 && std::chrono::duration<double>(Clock::now() - start_).count() > limits_.seconds) return ExactLimit::seconds;
@@ -276,19 +210,19 @@ class Count {
     result_.limit = limit;
   }
 
-  void expand(const Layer::Entry& entry) {
-    unpack(here_, entry);
+  void expand(size_t state, double weight) {
+    stops_.unpack(here_.key(state), frame_);
     if (branch_bound(program_, frame_) > limits_.states) {
       too_large(ExactLimit::states);
-      if (!round_) dropped_ += entry.weight;
+      if (!round_) dropped_ += weight;
       return;
     }
-    if (!branches_of(program_, frame_, branches_)) return failed(entry.weight);
+    if (!branches_of(program_, frame_, branches_)) return failed(weight);
     for (size_t k = 0; k < branches_.size() && result_.end == ExactEnd::done; ++k) {
-      if (k > 0) unpack(here_, entry);
-      const double weight = entry.weight * branches_[k].probability;
-      if (take(program_, frame_, branches_[k].value)) follow(weight);
-      else failed(weight);
+      if (k > 0) stops_.unpack(here_.key(state), frame_);
+      const double share = weight * branches_[k].probability;
+      if (take(program_, frame_, branches_[k].value)) follow(share);
+      else failed(share);
     }
   }
 
@@ -305,7 +239,8 @@ class Count {
           frame_.budget = program_.step_budget;
           break;
         case Stop::chance:
-          pack();
+          key_.clear();
+          stops_.pack(frame_, key_);
           if (round_) ways_.push_back({static_cast<int64_t>(here_.add(key_, 0)), weight});
           else next_.add(key_, weight);
           return;
@@ -344,40 +279,6 @@ class Count {
     result_.failure_weight = round_ ? 0 : weight;  // of one state, where weights are sent on later
   }
 
-  void pack() {
-    key_.clear();
-    key_.push_back(frame_.pc);
-    const LiveCells& live = live_[static_cast<size_t>(frame_.pc)];
-    for (int32_t cell : live.ints) key_.push_back(frame_.ints[static_cast<size_t>(cell)]);
-    for (int32_t cell : live.reals) {
-      const double value = frame_.reals[static_cast<size_t>(cell)] + 0.0;
-      int32_t halves[2];
-      std::memcpy(halves, &value, sizeof value);
-      key_.insert(key_.end(), halves, halves + 2);
-    }
-    for (const LiveList& list : live.lists) {
-      const int32_t* items = frame_.ints.data() + list.base;
-      key_.insert(key_.end(), items, items + items[0] + 1);
-    }
-  }
-
-  void unpack(const Layer& layer, const Layer::Entry& entry) {
-    const int32_t* word = layer.words(entry);
-    frame_.restart(program_);
-    frame_.pc = *word++;
-    const LiveCells& live = live_[static_cast<size_t>(frame_.pc)];
-    for (int32_t cell : live.ints) frame_.ints[static_cast<size_t>(cell)] = *word++;
-    for (int32_t cell : live.reals) {
-      std::memcpy(&frame_.reals[static_cast<size_t>(cell)], word, sizeof(double));
-      word += 2;
-    }
-    for (const LiveList& list : live.lists) {
-      std::memcpy(&frame_.ints[static_cast<size_t>(list.base)], word,
-                  sizeof(int32_t) * static_cast<size_t>(*word + 1));
-      word += *word + 1;
-    }
-  }
-
   // From a state to another, or to an end: the complement of its number.
   struct Way {
     int64_t to;
@@ -388,7 +289,8 @@ class Count {
   const ExactLimits limits_;
   const ExactPoll& poll_;
   const bool rounds_;
-  const std::vector<LiveCells> live_;
+  const Stops stops_;
+  const LiveCells told_;
   Frame frame_;
   Layer here_, next_;
   bool tried_round_ = false;
@@ -396,7 +298,7 @@ class Count {
   std::vector<Way> ways_;
   Layer ends_;
   std::vector<Branch> branches_;
-  std::vector<int32_t> key_;
+  std::vector<uint8_t> key_;
   using Clock = std::chrono::steady_clock;
   const Clock::time_point start_ = Clock::now();
   uint64_t steps_ = 0;

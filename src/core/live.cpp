@@ -1,7 +1,5 @@
 #include "live.h"
 
-#include <algorithm>
-
 namespace basanos {
 
 Liveness::Liveness(const Program& program)
@@ -56,10 +54,12 @@ bool Liveness::writes_live(size_t i) const {
   return needed;
 }
 
-std::vector<LiveCells> Liveness::at_chance() const {
+std::vector<LiveCells> Liveness::at_stops() const {
   std::vector<LiveCells> out(p_.code.size());
-  for (size_t i = 0; i < p_.code.size(); ++i)
-    if (is_chance(p_.code[i].op)) out[i] = cells_of(before_[i]);
+  for (size_t i = 0; i < p_.code.size(); ++i) {
+    const int op = p_.code[i].op;
+    if (is_chance(op) || op == OP_TALLY || op == OP_END) out[i] = cells_of(before_[i]);
+  }
   return out;
 }
 
@@ -69,41 +69,9 @@ LiveCells Liveness::cells_of(const NumberSet& live) const {
     if (!live.has(k) || !written_.has(k)) continue;  // what is never written is a constant
     if (k < effects_.reals()) out.ints.push_back(static_cast<int32_t>(k));
     else if (k < effects_.lists()) out.reals.push_back(static_cast<int32_t>(k - effects_.reals()));
-    else out.lists.push_back({p_.lists[k - effects_.lists()].base, p_.lists[k - effects_.lists()].room});
+    else out.lists.push_back(p_.lists[k - effects_.lists()]);
   }
   return out;
-}
-
-void pack_live(const LiveCells& live, const Frame& frame, std::string& out) {
-  const auto put = [&out](const void* data, size_t size) { out.append(static_cast<const char*>(data), size); };
-  put(&frame.pc, sizeof frame.pc);
-  for (int32_t cell : live.ints) put(&frame.ints[static_cast<size_t>(cell)], sizeof(int32_t));
-  for (int32_t cell : live.reals) {
-    const double value = frame.reals[static_cast<size_t>(cell)] + 0.0;  // -0 and 0 are one value
-    put(&value, sizeof value);
-  }
-  for (const LiveList& list : live.lists) {
-    const int32_t* items = frame.ints.data() + list.base;
-    put(items, sizeof(int32_t) * static_cast<size_t>(items[0] + 1));
-  }
-}
-
-const char* unpack_live(const std::vector<LiveCells>& at_chance, const Program& program, const char* from, Frame& frame) {
-  const auto get = [&from](void* data, size_t size) {
-    std::copy(from, from + size, static_cast<char*>(data));
-    from += size;
-  };
-  frame.restart(program);
-  get(&frame.pc, sizeof frame.pc);
-  const LiveCells& live = at_chance[static_cast<size_t>(frame.pc)];
-  for (int32_t cell : live.ints) get(&frame.ints[static_cast<size_t>(cell)], sizeof(int32_t));
-  for (int32_t cell : live.reals) get(&frame.reals[static_cast<size_t>(cell)], sizeof(double));
-  for (const LiveList& list : live.lists) {
-    int32_t* items = frame.ints.data() + list.base;
-    get(items, sizeof(int32_t));
-    get(items + 1, sizeof(int32_t) * static_cast<size_t>(items[0]));
-  }
-  return from;
 }
 
 }  // namespace basanos

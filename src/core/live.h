@@ -2,22 +2,16 @@
 // states different. Standard backward data flow over the flat code; arrays and lists count whole.
 #pragma once
 #include <cstdint>
-#include <string>
 #include <vector>
 
 #include "effects.h"
-#include "machine.h"
 
 namespace basanos {
-
-struct LiveList {
-  int32_t base, room;
-};
 
 struct LiveCells {
   std::vector<int32_t> ints;   // cells, lists apart
   std::vector<int32_t> reals;
-  std::vector<LiveList> lists;  // whole lists; what lies beyond their size does not count
+  std::vector<List> lists;      // whole lists; what lies beyond their size does not count
 };
 
 class Liveness {
@@ -35,15 +29,17 @@ class Liveness {
   // The cells alive just before operation `i`; constants left out.
   LiveCells before(size_t i) const { return cells_of(before_[i]); }
 
-  // For each chance operation, by its index in the code, the cells alive just before it; entries
-  // of other operations are empty.
-  std::vector<LiveCells> at_chance() const;
+  // For each chance operation, told round and end, by its index in the code, the cells alive just before it: what is
+  // told is alive there. Entries of other operations are empty.
+  std::vector<LiveCells> at_stops() const;
+
+  // The cells in a set, constants left out.
+  LiveCells cells_of(const NumberSet& live) const;
 
  private:
   void step(const Instr& in, NumberSet& live) const;
   NumberSet after(size_t i) const;
   bool pass();
-  LiveCells cells_of(const NumberSet& live) const;
 
   const Program& p_;
   const Effects effects_;
@@ -51,11 +47,5 @@ class Liveness {
   NumberSet written_;
   std::vector<NumberSet> before_;
 };
-
-// The live part of a state at a draw, as bytes: equal states give equal bytes, and it is enough to go on from.
-void pack_live(const LiveCells& live, const Frame& frame, std::string& out);
-
-// Takes a state up again; gives what follows it in the bytes.
-const char* unpack_live(const std::vector<LiveCells>& at_chance, const Program& program, const char* from, Frame& frame);
 
 }  // namespace basanos

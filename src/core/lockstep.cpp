@@ -1,22 +1,20 @@
 #include "lockstep.h"
 
 #include <algorithm>
-#include <string>
-#include <unordered_set>
 
 #include "branch.h"
-#include "live.h"
 #include "optimise.h"
+#include "packed.h"
 
 namespace basanos {
 namespace {
 
 // One of the two programs, with what is needed to keep and take up its states.
 struct Side {
-  explicit Side(const Program& p) : program(optimised(p)), live(Liveness(program).at_chance()), frame(program) { frame.restart(program); }
+  explicit Side(const Program& p) : program(optimised(p)), stops(program), frame(program) { frame.restart(program); }
 
-  void pack(std::string& out) const { pack_live(live[static_cast<size_t>(frame.pc)], frame, out); }
-  const char* unpack(const char* from) { return unpack_live(live, program, from, frame); }
+  void pack(std::vector<uint8_t>& out) const { stops.pack(frame, out); }
+  const uint8_t* unpack(const uint8_t* from) { return stops.unpack(from, frame); }
 
   int32_t source() const { return program.code[static_cast<size_t>(frame.pc)].b; }
 
@@ -26,14 +24,13 @@ struct Side {
   }
 
   const Program program;
-  const std::vector<LiveCells> live;
+  const Stops stops;
   Frame frame;
 };
 
 struct Node {
   size_t parent;
   WitnessDraw draw;
-  std::string state;  // of both
 };
 
 constexpr size_t kRoot = SIZE_MAX;
@@ -61,7 +58,7 @@ class Pair {
     return std::move(result_);
   }
 
-  void restore(size_t k) { b_.unpack(a_.unpack(nodes_[k].state.data())); }
+  void restore(size_t k) { b_.unpack(a_.unpack(states_.key(static_cast<uint32_t>(k)))); }
 
   // False where the two part.
   bool expand(size_t k) {
@@ -121,10 +118,10 @@ class Pair {
   }
 
   bool keep(size_t parent, WitnessDraw draw) {
-    std::string state;
-    a_.pack(state);
-    b_.pack(state);
-    if (seen_.insert(state).second) nodes_.push_back({parent, draw, std::move(state)});
+    key_.clear();
+    a_.pack(key_);
+    b_.pack(key_);
+    if (states_.find_or_add(key_) == nodes_.size()) nodes_.push_back({parent, draw});
     return true;
   }
 
@@ -141,7 +138,8 @@ class Pair {
   const uint64_t most_;
   const std::function<bool(uint64_t)>& poll_;
   std::vector<Node> nodes_;
-  std::unordered_set<std::string> seen_;
+  ByteIndex states_;  // of the nodes: both sides
+  std::vector<uint8_t> key_;
   uint64_t steps_ = 0;
   LockstepResult result_;
 };

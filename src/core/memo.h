@@ -6,33 +6,9 @@
 #include <cstdint>
 #include <vector>
 
-#include "program.h"
+#include "packed.h"
 
 namespace basanos {
-
-struct Frame;
-
-// Short strings of bytes, none empty, each with a number of its own, found again by what is in them.
-class ByteIndex {
- public:
-  static constexpr uint32_t kNone = UINT32_MAX;
-  uint32_t find(const uint8_t* key, size_t size) const;
-  uint32_t add(const uint8_t* key, size_t size);
-  size_t bytes() const { return arena_.size() + entries_.size() * sizeof(Entry) + slots_.size() * sizeof(uint32_t); }
-
- private:
-  struct Entry {
-    uint64_t hash;
-    size_t at, size;
-  };
-  static uint64_t hash_of(const uint8_t* key, size_t size);
-  void place(uint32_t number);
-  void grow();
-
-  std::vector<uint8_t> arena_;
-  std::vector<Entry> entries_;
-  std::vector<uint32_t> slots_ = std::vector<uint32_t>(64, kNone);
-};
 
 class Memo {
  public:
@@ -47,9 +23,6 @@ class Memo {
   int32_t keep_at(int32_t region) const { return regions_[static_cast<size_t>(region)].keep; }
 
   // What is read and written by no operation that is gone through.
-  struct Places {
-    std::vector<int32_t> ints, reals, lists;  // lists by where they begin
-  };
   template <class Visit>
   void each_places(Visit visit) const {
     for (const Region& region : regions_) {
@@ -61,7 +34,7 @@ class Memo {
  private:
   struct Region {
     int32_t recall = -1, keep = -1;
-    Places reads, writes;
+    LiveCells reads, writes;
   };
   struct Result {
     size_t at;

@@ -179,6 +179,25 @@ void rotate_loops(Program& p) {
   }
 }
 
+// A test before a loop back, or around one, is a test that loops.
+void fuse_loop_tests(Program& p) {
+  const auto looping = [](const Instr& test, const Instr& loop) -> Instr { return {test.op == OP_JLT ? OP_LOOPLT : OP_LOOPLE, test.a, test.b, loop.a, 0, loop.at}; };
+  for (Instr& test : p.code) {
+    if (test.op != OP_JLT && test.op != OP_JLE) continue;
+    const Instr loop = p.code[index(test.c)];
+    if (loop.op == OP_LOOP) test = looping(test, loop);
+  }
+  const std::vector<bool> is_target = jump_targets(p);
+  for (size_t i = 0; i + 2 < p.code.size(); ++i) {
+    Instr& test = p.code[i];
+    Instr& loop = p.code[i + 1];
+    if ((test.op != OP_JLT && test.op != OP_JLE) || test.c != static_cast<int32_t>(i + 2) || loop.op != OP_LOOP || is_target[i + 1]) continue;
+    invert(test, test.c);
+    test = looping(test, loop);
+    loop = idle(loop);
+  }
+}
+
 // t <- draw; x <- x + t where nobody else reads t.
 void fuse_drawn_adds(Program& p) {
   const std::vector<bool> is_target = jump_targets(p);
@@ -293,6 +312,7 @@ Program optimised(const Program& program) {
     again = remove_idle(p) || again;
   }
   fuse_counted_draws(p);
+  fuse_loop_tests(p);
   remove_idle(p);
   tabulate_end(p);
   return p;

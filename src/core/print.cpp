@@ -52,7 +52,7 @@ class Printer {
       for (int32_t k = 0; k < a.size; ++k) (a.real ? reals_ : wholes_).shared[index(a.base + k)] = true;
     for (const List& l : p_.lists)
       for (int32_t k = 0; k <= l.room; ++k) wholes_.shared[index(l.base + k)] = true;
-    memo_.each_places([this](const Memo::Places& places) {
+    memo_.each_places([this](const LiveCells& places) {
       for (int32_t cell : places.ints) wholes_.used[index(cell)] = wholes_.shared[index(cell)] = true;
       for (int32_t cell : places.reals) reals_.used[index(cell)] = reals_.shared[index(cell)] = true;
     });

@@ -21,7 +21,7 @@ AliasTable::AliasTable(const std::vector<double>& weights) : slots_(weights.size
     small.pop_back();
     // A share of nothing must never be kept, not even once in 2^64 draws: hence the wrap to `other`.
     const uint64_t cut = static_cast<uint64_t>(std::ldexp(share[low], 64));
-    slots_[low] = cut == 0 ? AliasSlot{always, high, high} : AliasSlot{cut - 1, low, high};
+    slots_[low] = cut == 0 ? AliasSlot{always, {high, high}} : AliasSlot{cut - 1, {low, high}};
     share[high] -= 1 - share[low];
     if (share[high] < 1) {
       large.pop_back();

@@ -2,16 +2,20 @@
 
 #include <algorithm>
 #include <atomic>
+#include <chrono>
 #include <mutex>
+#include <optional>
 #include <thread>
 
 #include "native.h"
 #include "optimise.h"
+#include "walk.h"
 
 namespace basanos {
 namespace {
 
 constexpr uint64_t kChunk = 1 << 10;
+constexpr uint64_t kLong = 4 * kChunk;  // units, from which on a trail is laid
 
 // Goes from unit to unit inside the interpreter: short rounds would spend their time in calls.
 class UnitByUnit : public Sampling {
@@ -46,10 +50,39 @@ class UnitByUnit : public Sampling {
   const uint64_t last_;
 };
 
+using Clock = std::chrono::steady_clock;
+
+// Is it better to go along the trail? At first that costs, as it is made, and for a game with very many states it may
+// never pay: it is given up when it has taken so much longer, in all, than what else there is.
+class Pace {
+ public:
+  // `compiled`: what else there is is the program printed as C; it may come later. Unless it is far behind it is tried
+  // again and again, at greater and greater distances, for what it recalls makes it quicker.
+  bool walks(bool compiled) {
+    if (compiled != compiled_) chunks_ = 0;
+    compiled_ = compiled;
+    ++chunks_;
+    const bool tries = chunks_ == 1 || ((chunks_ & (chunks_ - 1)) == 0 && kFar * walked_ > otherwise_);
+    return lost_ < kPatience + kShare * all_ && !tries;
+  }
+  void took(bool walked, double seconds) {
+    (walked ? walked_ : otherwise_) = seconds;
+    all_ += seconds;
+    if (walked) lost_ += seconds - otherwise_;
+  }
+
+ private:
+  static constexpr double kPatience = 0.02, kShare = 0.05, kFar = 4;
+  bool compiled_ = false;
+  uint64_t chunks_ = 0;
+  double walked_ = 0, otherwise_ = 0, lost_ = 0, all_ = 0;
+};
+
 class Run {
  public:
   Run(const Program& program, const SampleJob& job)
       : program_(optimised(program)), job_(job), next_(job.first), result_{Tally(program), {}, 0, false} {
+    if (job.trailing == Trailing::always || (job.trailing == Trailing::where_it_pays && job.last - job.first >= kLong)) trail_.emplace(program_, Trail::Room());
     for (const std::string& source : program_.sources) keys_.push_back(source_key(job.seed, source));
   }
 
@@ -66,22 +99,32 @@ class Run {
   // Chunks are taken in ascending order and always finished, so the lowest failing unit is found
   // whatever the number of threads.
   void work(const Poll* poll) {
-    Frame frame(program_);
+    Frame frame(program_), walking(program_);
     Tally tally(program_);
     Native native(program_, frame, keys_, tally);
+    std::optional<Walk> walk;
+    if (trail_) walk.emplace(program_, *trail_, walking, keys_, tally);
+    Pace pace;
     while (!halted_) {
       const uint64_t from = next_.fetch_add(kChunk);
       if (from > job_.last) break;
       const uint64_t to = std::min(from + kChunk - 1, job_.last);
       const PlayUnits printed = job_.printed == nullptr ? nullptr : job_.printed->load();
-      if (printed == nullptr) interpret(frame, tally, from, to);
-      else if (native.play(printed, from, to)) done_ += to - from + 1;
-      else failed(frame, native.unit());
+      const auto start = Clock::now();
+      const bool walks = walk && (job_.trailing == Trailing::always || pace.walks(printed != nullptr));
+      if (walks) {
+        if (!walk->play(from, to)) failed(walking, walk->unit());
+      } else if (printed != nullptr) {
+        if (!native.play(printed, from, to)) failed(frame, native.unit());
+      } else interpret(frame, tally, from, to);
+      pace.took(walks, std::chrono::duration<double>(Clock::now() - start).count());
+      if (!halted_) done_ += to - from + 1;
       if (poll != nullptr && !(*poll)(done_)) {
         halted_ = true;
         result_.stopped = true;
       }
     }
+    walk.reset();  // it tells the tally what it has counted
     const std::lock_guard<std::mutex> hold(lock_);
     result_.tally.merge(tally);
   }
@@ -90,8 +133,7 @@ class Run {
     UnitByUnit mode(program_, frame, keys_, tally, from, to);
     frame.restart(program_);
     mode.seed(frame);
-    if (run(program_, frame, mode) == Stop::end) done_ += to - from + 1;
-    else failed(frame, mode.unit());
+    if (run(program_, frame, mode) != Stop::end) failed(frame, mode.unit());
   }
 
   void failed(const Frame& frame, uint64_t unit) {
@@ -111,6 +153,7 @@ class Run {
   std::atomic<bool> halted_{false};
   std::mutex lock_;
   SampleResult result_;
+  std::optional<Trail> trail_;
 };
 
 }  // namespace

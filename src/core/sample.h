@@ -10,12 +10,16 @@
 
 namespace basanos {
 
+// Whether units go along the trail: what they come to is the same.
+enum class Trailing { never, where_it_pays, always };
+
 struct SampleJob {
   uint64_t seed = 1;
   uint64_t first = 1, last = 1;  // unit numbers, both ends included
   int threads = 1;
   // The program, as optimised() gives it, printed as C and compiled: taken up as soon as it is there.
   const std::atomic<PlayUnits>* printed = nullptr;
+  Trailing trailing = Trailing::where_it_pays;
 };
 
 struct SampleResult {

@@ -16,19 +16,17 @@ namespace basanos {
 // How often each value came up. Small whole numbers are counted in place, the rest in a map.
 class Histogram {
  public:
-  inline void add(int32_t value) {
+  inline void add(int32_t value, uint64_t times = 1) {
     const uint32_t slot = static_cast<uint32_t>(value) - static_cast<uint32_t>(NEAR_LEAST);
-    if (slot < near_.size()) ++near_[slot];
-    else ++far_[value];
+    if (slot < near_.size()) near_[slot] += times;
+    else far_[value] += times;
   }
-  void add(double value) {
-    if (value == last_value_ && last_count_ != nullptr) {
-      ++*last_count_;
-      return;
+  void add(double value, uint64_t times = 1) {
+    if (value != last_value_ || last_count_ == nullptr) {
+      last_value_ = value + 0.0;  // -0 and 0 are one value
+      last_count_ = &far_[last_value_];
     }
-    last_value_ = value + 0.0;  // -0 and 0 are one value
-    last_count_ = &far_[last_value_];
-    ++*last_count_;
+    *last_count_ += times;
   }
   void merge(const Histogram& other) {
     for (size_t i = 0; i < near_.size(); ++i) near_[i] += other.near_[i];
@@ -104,9 +102,9 @@ class Counters {
     }
   }
 
-  void add() const {
-    for (const auto& [value, histogram] : wholes_) histogram->add(*value);
-    for (const auto& [value, histogram] : reals_) histogram->add(*value);
+  void add(uint64_t times) const {
+    for (const auto& [value, histogram] : wholes_) histogram->add(*value, times);
+    for (const auto& [value, histogram] : reals_) histogram->add(*value, times);
   }
 
  private:
@@ -125,16 +123,16 @@ class Recorder {
         of_round_(p.quantities, f, tally.quantities), of_unit_(p.unit_quantities, f, tally.unit_quantities),
         program_(&p), frame_(&f), sums_(tally.products.size()) {}
 
-  // A unit that is one round.
-  void add() const {
-    ++tally_->units;
-    ++tally_->rounds;
-    count();
-    of_unit_.add();
+  // A unit that is one round, or several alike.
+  void add(uint64_t times = 1) const {
+    tally_->units += times;
+    tally_->rounds += times;
+    count(times);
+    of_unit_.add(times);
   }
 
   void add_round() {
-    count();
+    count(1);
     ++rounds_;
     if (static_cast<uint32_t>(*outcome_) - 1 < outcome_count_) sums_[static_cast<size_t>(*outcome_ - 1)] += 1;
     for (size_t q = 0; q < program_->quantities.size(); ++q) sums_[tally_->outcomes.size() + q] += value_of(program_->quantities[q]);
@@ -144,7 +142,7 @@ class Recorder {
     ++tally_->units;
     tally_->rounds += rounds_;
     tally_->squared_rounds += static_cast<Wide>(rounds_) * rounds_;
-    of_unit_.add();
+    of_unit_.add(1);
     for (size_t k = 0; k < sums_.size(); ++k) {
       const double scaled = sums_[k] * Products::kSteps;
       const auto steps = static_cast<int64_t>(scaled > -kMostSteps && scaled < kMostSteps ? scaled : 0);
@@ -157,11 +155,11 @@ class Recorder {
   }
 
  private:
-  void count() const {
+  void count(uint64_t times) const {
     const uint32_t k = static_cast<uint32_t>(*outcome_) - 1;
-    if (__builtin_expect(k < outcome_count_, 1)) ++outcomes_[k];
-    else ++tally_->strays;
-    of_round_.add();
+    if (__builtin_expect(k < outcome_count_, 1)) outcomes_[k] += times;
+    else tally_->strays += times;
+    of_round_.add(times);
   }
 
   double value_of(const Quantity& q) const {

@@ -1,22 +1,18 @@
 #include "witness.h"
 
 #include <algorithm>
-#include <cstring>
-#include <string>
-#include <unordered_set>
 
 #include "branch.h"
-#include "live.h"
 #include "optimise.h"
+#include "packed.h"
 
 namespace basanos {
 namespace {
 
-// A state at a draw, and the draw that led to it.
+// How a state at a draw was come to.
 struct Node {
   size_t parent;
   WitnessDraw draw;
-  std::string state;
 };
 
 constexpr size_t kRoot = SIZE_MAX;
@@ -24,7 +20,7 @@ constexpr size_t kRoot = SIZE_MAX;
 class Search {
  public:
   Search(const Program& program, uint64_t most, const Sought& sought, const std::function<bool(uint64_t)>& poll)
-      : program_(program.notes > 0 ? program : optimised(program)), live_(Liveness(program_).at_chance()), most_(most), sought_(sought), poll_(poll), frame_(program_), reaches_(frame_.noted.size()) {}
+      : program_(program.notes > 0 ? program : optimised(program)), stops_(program_), most_(most), sought_(sought), poll_(poll), frame_(program_), reaches_(frame_.noted.size()) {}
 
   WitnessResult go() {
     frame_.restart(program_);
@@ -34,7 +30,6 @@ class Search {
       if (k % 1024 == 0 && !poll_(k)) return end_with(WitnessEnd::stopped);
       ++result_.states;
       if (expand(k)) return std::move(result_);
-      nodes_[k].state = {};  // only the way back is still needed
     }
     return end_with(passed_over_ ? WitnessEnd::too_many_states : WitnessEnd::none);
   }
@@ -109,22 +104,23 @@ class Search {
     return all;
   }
 
-  void restore(size_t k) { unpack_live(live_, program_, nodes_[k].state.data(), frame_); }
+  void restore(size_t k) { stops_.unpack(states_.key(static_cast<uint32_t>(k)), frame_); }
 
   void keep(size_t parent, WitnessDraw draw) {
-    std::string state;
-    pack_live(live_[static_cast<size_t>(frame_.pc)], frame_, state);
-    if (seen_.insert(state).second) nodes_.push_back({parent, draw, std::move(state)});
+    key_.clear();
+    stops_.pack(frame_, key_);
+    if (states_.find_or_add(key_) == nodes_.size()) nodes_.push_back({parent, draw});
   }
 
   const Program program_;
-  const std::vector<LiveCells> live_;
+  const Stops stops_;
   const uint64_t most_;
   const Sought& sought_;
   const std::function<bool(uint64_t)>& poll_;
   Frame frame_;
   std::vector<Node> nodes_;
-  std::unordered_set<std::string> seen_;
+  ByteIndex states_;  // of the nodes
+  std::vector<uint8_t> key_;
   std::vector<Reach> reaches_;
   bool passed_over_ = false;  // a state with too many branches
   WitnessResult result_;

@@ -29,3 +29,4 @@ void test_optimise();
 void test_operations();
 void test_items();
 void test_walks();
+void test_trail();

@@ -251,7 +251,7 @@ void liveness_sees_what_is_read() {
   const Program p = one_die();
   const Liveness live(p);
   CHECK(live.live_after(0, 1) && !live.live_after(0, 0));
-  const std::vector<LiveCells> cells = live.at_chance();
+  const std::vector<LiveCells> cells = live.at_stops();
   CHECK(cells[0].ints.empty());  // constants do not make states differ
 }
 
@@ -295,6 +295,7 @@ int main() {
   test_operations();
   test_items();
   test_walks();
+  test_trail();
   test_optimise();
   std::printf("core: %d passed, %d failed\n", passed, failed);
   return failed == 0 ? 0 : 1;

@@ -1,10 +1,12 @@
-# The program printed as C, against the interpreter: the same tally, to the last bit.
+# The program printed as C, and units along the trail, against the interpreter alone: the same tally, to the last bit.
+
+interpreted <- function(program, units, seed = 5) core_sample(program, seed, 1, units, 1L, NULL, trailing = 0L)
 
 both_ways <- function(program, units, seed = 5) {
   force(program)
   play <- compiled_program(program)
   testthat::expect_type(play, "externalptr")
-  list(interpreted = core_sample(program, seed, 1, units, 1L, NULL), compiled = core_sample(program, seed, 1, units, 1L, NULL, play))
+  list(interpreted = interpreted(program, units, seed), compiled = core_sample(program, seed, 1, units, 1L, NULL, play, trailing = 0L))
 }
 
 skip_without_compiler <- function() {
@@ -19,6 +21,15 @@ test_that("every game of the fair plays the same compiled", {
     runs <- both_ways(program, if (length(game(name)$words$texts) > 0) 300 else 5000)
     expect_identical(runs$compiled, runs$interpreted, info = name)
     expect_gt(runs$compiled$units, 0)
+  }
+})
+
+test_that("every game of the fair plays the same along the trail, and with whatever is quickest", {
+  for (name in fair_games()) {
+    program <- compile_game(game(name))
+    units <- if (length(game(name)$words$texts) > 0) 300 else 5000
+    run <- interpreted(program, units)
+    for (trailing in 1:2) expect_identical(core_sample(program, 5, 1, units, 2L, NULL, trailing = trailing), run, info = name)
   }
 })
 
@@ -45,10 +56,10 @@ test_that("a long run is compiled on the way; without a compiler, or when told n
   skip_without_compiler()
   program <- compile_game(game("harbour-dice"))
   asked <- NULL
-  run <- core_sample(program, 1, 1, 3e5, 2L, NULL, function(seconds) { asked <<- c(asked, seconds); compiled_program(program) })
+  run <- core_sample(program, 1, 1, 3e4, 2L, NULL, function(seconds) { asked <<- c(asked, seconds); compiled_program(program) }, ask_after = 0)
   expect_length(asked, 1)
   expect_gt(asked, 0)
-  expect_identical(run, core_sample(program, 1, 1, 3e5, 1L, NULL))
+  expect_identical(run, interpreted(program, 3e4, 1))
   before <- options(basanos.compile = FALSE)
   on.exit(options(before))
   expect_null(compiled_if_worth(program))

@@ -42,24 +42,26 @@ static inline uint32_t uniform_below(uint64_t* stream, uint32_t n) {
 }
 
 /* Uniform on [0, 1) with 53 random bits. */
-static inline double uniform_unit(uint64_t* stream) { return (double)(next_u64(stream) >> 11) * (1.0 / 9007199254740992.0); }
+static inline double unit_from(uint64_t random) { return (double)(random >> 11) * (1.0 / 9007199254740992.0); }
+static inline double uniform_unit(uint64_t* stream) { return unit_from(next_u64(stream)); }
 
 /* Weighted faces by the alias method (Vose 1991): one draw gives both slot and coin. */
 typedef struct AliasSlot {
   uint64_t keep_up_to;
-  uint32_t own, other;
+  uint32_t faces[2]; /* its own, and the other: looked up, for no predictor foresees which */
 } AliasSlot;
 
-static inline uint32_t alias_draw(const AliasSlot* slots, uint64_t size, uint64_t* stream) {
-  const Wide m = (Wide)next_u64(stream) * size;
+static inline uint32_t alias_from(const AliasSlot* slots, uint64_t size, uint64_t random) {
+  const Wide m = (Wide)random * size;
   const AliasSlot* const slot = slots + (uint64_t)(m >> 64);
-  return (uint64_t)m <= slot->keep_up_to ? slot->own : slot->other;
+  return slot->faces[(uint64_t)m > slot->keep_up_to];
 }
+static inline uint32_t alias_draw(const AliasSlot* slots, uint64_t size, uint64_t* stream) { return alias_from(slots, size, next_u64(stream)); }
 
-/* A card out of a deck kept as how many there are of each kind: each card alike. The deck is not empty. Of few kinds
-   all are looked at, whatever is drawn: no predictor foresees which. */
-static inline int32_t draw_card(const int32_t* counts, int32_t size, int32_t total, uint64_t* stream) {
-  int32_t left = (int32_t)uniform_below(stream, (uint32_t)total), card = 0;
+/* Which kind of card the `left`-th from 0 is, out of a deck kept as how many there are of each. Of few kinds all are
+   looked at: no predictor foresees which. */
+static inline int32_t card_at(const int32_t* counts, int32_t size, int32_t left) {
+  int32_t card = 0;
   if (size <= 16) {
     for (int32_t k = 0; k < size; ++k) {
       left -= counts[k];
@@ -72,6 +74,11 @@ static inline int32_t draw_card(const int32_t* counts, int32_t size, int32_t tot
     if (left < 0) break;
   }
   return card;
+}
+
+/* Each card alike; the deck is not empty. */
+static inline int32_t draw_card(const int32_t* counts, int32_t size, int32_t total, uint64_t* stream) {
+  return card_at(counts, size, (int32_t)uniform_below(stream, (uint32_t)total));
 }
 
 /* A face counted from the lowest; where that is beyond the whole numbers it wraps round. */

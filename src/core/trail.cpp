@@ -1,0 +1,86 @@
+#include "trail.h"
+
+#include <algorithm>
+
+#include "branch.h"
+
+namespace basanos {
+namespace {
+
+constexpr size_t kManyWays = 4096;  // of one state
+
+}  // namespace
+
+Trail::Trail(const Program& program, const Room& room)
+    : program_(program), stops_(program), told_(told_cells(program)), most_bytes_(room.bytes), states_(room.states + 1), ways_(room.ways), cards_(room.cards), told_bytes_(room.bytes) {
+  states_.take(1)->next = Next::machine;
+}
+
+// False where there is no room.
+bool Trail::describe(const Frame& frame, State& state) {
+  const Instr& in = program_.code[static_cast<size_t>(frame.pc)];
+  state.size = 1;
+  if (in.op == OP_END || in.op == OP_TALLY) {
+    state.next = in.op == OP_END ? Next::end : Next::round;
+    if (!told_bytes_.has_room(most_bytes(told_))) return false;
+    uint8_t* const told = told_bytes_.begin() + told_bytes_.used();
+    told_bytes_.take(static_cast<size_t>(pack(told_, frame, told) - told));
+    state.told = told;
+  } else describe_draw(frame, state);
+  if (state.next == Next::card) {
+    if (!cards_.has_room(state.size)) return false;
+    state.cards = std::copy_n(state.cards, state.size, cards_.take(state.size)) - state.size;
+  }
+  if (!ways_.has_room(state.size)) return false;
+  state.ways = ways_.take(state.size);
+  return true;
+}
+
+// A draw that cannot be carried out, or has very many ways, is left to the machine.
+void Trail::describe_draw(const Frame& frame, State& state) const {
+  const Instr& in = program_.code[static_cast<size_t>(frame.pc)];
+  state.next = Next::machine;
+  state.source = static_cast<uint16_t>(in.b);
+  const size_t ways = branch_bound(program_, frame);
+  if (ways == 0 || ways > kManyWays) return;
+  state.size = static_cast<uint32_t>(ways);
+  switch (in.op) {
+    case OP_DRAWW:
+      state.next = Next::weighted;
+      state.slots = program_.aliases[static_cast<size_t>(in.c)].slots();
+      break;
+    case OP_DEAL: {
+      const Array& deck = program_.arrays[static_cast<size_t>(in.c)];
+      state.cards = frame.ints.data() + deck.base;
+      const int64_t total = sum_of(state.cards, deck.size);
+      state.total = static_cast<uint32_t>(total);
+      if (total > 0 && total <= INT32_MAX) state.next = Next::card;
+      break;
+    }
+    case OP_DRAWP:
+    case OP_DRAWN:
+      state.chance = frame.reals[static_cast<size_t>(in.op == OP_DRAWP ? in.c : in.d)];
+      if (state.chance >= 0 && state.chance <= 1) state.next = in.op == OP_DRAWP ? Next::coin : Next::trials;
+      break;
+    default: state.next = Next::face;
+  }
+}
+
+uint32_t Trail::number_of(const Frame& frame) {
+  const std::lock_guard<std::mutex> hold(lock_);
+  key_.clear();
+  stops_.pack(frame, key_);
+  const uint32_t known = index_.find(key_.data(), key_.size());
+  if (known != ByteIndex::kNone) return known + 1;
+  State state{};
+  if (!states_.has_room(1) || index_.bytes() > most_bytes_ || !describe(frame, state)) return 0;
+  *states_.take(1) = state;
+  return index_.add(key_.data(), key_.size()) + 1;
+}
+
+void Trail::restore(uint32_t number, Frame& frame) {
+  const std::lock_guard<std::mutex> hold(lock_);
+  stops_.unpack(index_.key(number - 1), frame);
+}
+
+}  // namespace basanos
