@@ -19,7 +19,7 @@
   X(ADDLT, "UIII") X(ADDLE, "UIII") X(SEL, "iIII") X(WHO, "UII-")                       \
   X(JMP, "J---") X(LOOP, "J---") X(JZ, "IJ--") X(JNZ, "IJ--")                       \
   X(JEQ, "IIJ-") X(JNE, "IIJ-") X(JLT, "IIJ-") X(JLE, "IIJ-")                       \
-  X(LOOPLT, "IIJ-") X(LOOPLE, "IIJ-") X(FORLE, "UIJ-")                                              \
+  X(LOOPLT, "IIJ-") X(LOOPLE, "IIJ-") X(FORLE, "UIJ-") X(LOOPSUMLT, "IIIJ")                         \
   X(LDX, "iIA-") X(STX, "IWI-") X(DLDX, "dIA-") X(DSTX, "IWD-")                     \
   X(TAB, "iIT-") X(TAB2, "iIIT")                                                    \
   X(LSIZE, "iL--") X(LCLEAR, "N---") X(LPUT, "MI--") X(BPUT, "MI--")                \

@@ -198,6 +198,20 @@ void fuse_loop_tests(Program& p) {
   }
 }
 
+// t <- x + y; loop while t < n, where nobody else reads t.
+void fuse_loop_sums(Program& p) {
+  const std::vector<bool> is_target = jump_targets(p);
+  const Liveness live(p);
+  for (size_t i = 0; i + 1 < p.code.size(); ++i) {
+    Instr& add = p.code[i];
+    Instr& loop = p.code[i + 1];
+    if (add.op != OP_ADD || loop.op != OP_LOOPLT || loop.a != add.a || loop.b == add.a) continue;
+    if (is_target[i + 1] || live.live_after(i + 1, add.a)) continue;
+    loop = {OP_LOOPSUMLT, add.b, add.c, loop.b, loop.c, loop.at};
+    add = idle(add);
+  }
+}
+
 // t <- draw; x <- x + t where nobody else reads t.
 void fuse_drawn_adds(Program& p) {
   const std::vector<bool> is_target = jump_targets(p);
@@ -313,6 +327,7 @@ Program optimised(const Program& program) {
   }
   fuse_counted_draws(p);
   fuse_loop_tests(p);
+  fuse_loop_sums(p);
   remove_idle(p);
   tabulate_end(p);
   return p;

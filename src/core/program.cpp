@@ -27,7 +27,7 @@ bool within(int64_t base, int64_t size, size_t cells) {
   return base >= 0 && size >= 0 && base + size <= static_cast<int64_t>(cells);
 }
 
-bool is_counted(int op) { return op == OP_LOOP || op == OP_LOOPLT || op == OP_LOOPLE || op == OP_FORLE; }
+bool is_counted(int op) { return op == OP_LOOP || op == OP_LOOPLT || op == OP_LOOPLE || op == OP_FORLE || op == OP_LOOPSUMLT; }
 
 // Only counted jumps go back, so that no program runs for ever.
 void check_jump(const Program& p, size_t i) {

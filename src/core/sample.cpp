@@ -53,29 +53,41 @@ class UnitByUnit : public Sampling {
 using Clock = std::chrono::steady_clock;
 
 // Is it better to go along the trail? At first that costs, as it is made, and for a game with very many states it may
-// never pay: it is given up when it has taken so much longer, in all, than what else there is.
+// never pay: it is given up when it has taken so much longer, in all, than what else there is. That is taken at its
+// quickest: a while in which the computer did something else must not speak for the trail.
 class Pace {
  public:
+  // How many units to play before it is asked again: few of a slow game.
+  uint64_t piece() const { return piece_; }
+
   // `compiled`: what else there is is the program printed as C; it may come later. Unless it is far behind it is tried
   // again and again, at greater and greater distances, for what it recalls makes it quicker.
   bool walks(bool compiled) {
-    if (compiled != compiled_) chunks_ = 0;
+    if (compiled != compiled_) {
+      asked_ = 0;
+      otherwise_ = kUnknown;
+    }
     compiled_ = compiled;
-    ++chunks_;
-    const bool tries = chunks_ == 1 || ((chunks_ & (chunks_ - 1)) == 0 && kFar * walked_ > otherwise_);
+    ++asked_;
+    const bool tries = asked_ == 1 || ((asked_ & (asked_ - 1)) == 0 && kFar * walked_ > otherwise_);
     return lost_ < kPatience + kShare * all_ && !tries;
   }
-  void took(bool walked, double seconds) {
-    (walked ? walked_ : otherwise_) = seconds;
+  void took(bool walked, uint64_t units, double seconds) {
+    const double each = seconds / static_cast<double>(units);
     all_ += seconds;
-    if (walked) lost_ += seconds - otherwise_;
+    if (!walked) otherwise_ = std::min(otherwise_, each);
+    else {
+      walked_ = each;
+      lost_ += seconds - otherwise_ * static_cast<double>(units);
+    }
+    if (seconds < kShort && piece_ < kChunk) piece_ *= 2;
   }
 
  private:
-  static constexpr double kPatience = 0.02, kShare = 0.05, kFar = 4;
+  static constexpr double kPatience = 0.01, kShare = 0.03, kFar = 4, kShort = 1e-4, kUnknown = 1e300;
   bool compiled_ = false;
-  uint64_t chunks_ = 0;
-  double walked_ = 0, otherwise_ = 0, lost_ = 0, all_ = 0;
+  uint64_t piece_ = 8, asked_ = 0;
+  double walked_ = 0, otherwise_ = kUnknown, lost_ = 0, all_ = 0;  // a unit; in all
 };
 
 class Run {
@@ -109,15 +121,18 @@ class Run {
       const uint64_t from = next_.fetch_add(kChunk);
       if (from > job_.last) break;
       const uint64_t to = std::min(from + kChunk - 1, job_.last);
-      const PlayUnits printed = job_.printed == nullptr ? nullptr : job_.printed->load();
-      const auto start = Clock::now();
-      const bool walks = walk && (job_.trailing == Trailing::always || pace.walks(printed != nullptr));
-      if (walks) {
-        if (!walk->play(from, to)) failed(walking, walk->unit());
-      } else if (printed != nullptr) {
-        if (!native.play(printed, from, to)) failed(frame, native.unit());
-      } else interpret(frame, tally, from, to);
-      pace.took(walks, std::chrono::duration<double>(Clock::now() - start).count());
+      for (uint64_t at = from, piece; at <= to; at += piece) {
+        piece = std::min(pace.piece(), to - at + 1);
+        const PlayUnits printed = job_.printed == nullptr ? nullptr : job_.printed->load();
+        const auto start = Clock::now();
+        const bool walks = walk && (job_.trailing == Trailing::always || pace.walks(printed != nullptr));
+        bool played;
+        if (walks) played = walk->play(at, at + piece - 1) || failed(walking, walk->unit());
+        else if (printed != nullptr) played = native.play(printed, at, at + piece - 1) || failed(frame, native.unit());
+        else played = interpret(frame, tally, at, at + piece - 1);
+        if (!played) break;
+        pace.took(walks, piece, std::chrono::duration<double>(Clock::now() - start).count());
+      }
       if (!halted_) done_ += to - from + 1;
       if (poll != nullptr && !(*poll)(done_)) {
         halted_ = true;
@@ -129,20 +144,22 @@ class Run {
     result_.tally.merge(tally);
   }
 
-  void interpret(Frame& frame, Tally& tally, uint64_t from, uint64_t to) {
+  bool interpret(Frame& frame, Tally& tally, uint64_t from, uint64_t to) {
     UnitByUnit mode(program_, frame, keys_, tally, from, to);
     frame.restart(program_);
     mode.seed(frame);
-    if (run(program_, frame, mode) != Stop::end) failed(frame, mode.unit());
+    return run(program_, frame, mode) == Stop::end || failed(frame, mode.unit());
   }
 
-  void failed(const Frame& frame, uint64_t unit) {
+  // Always false.
+  bool failed(const Frame& frame, uint64_t unit) {
     halted_ = true;
     const std::lock_guard<std::mutex> hold(lock_);
     if (result_.failure.fail == FAIL_NONE || unit < result_.failed_unit) {
       result_.failure = failure_of(program_, frame);
       result_.failed_unit = unit;
     }
+    return false;
   }
 
   const Program program_;

@@ -21,8 +21,8 @@ class ToTheEnd : public Sampling {
 
 // Which of the ways a draw takes: with the numbers that the machine would use.
 inline uint32_t drawn(const State& state, Ahead& ahead) {
+  if (LIKELY(state.next == Next::face)) return ahead.below(state.size);
   switch (state.next) {
-    case Next::face: return ahead.below(state.size);
     case Next::weighted: return alias_from(state.slots, state.size, ahead.next());
     case Next::coin: return unit_from(ahead.next()) < state.chance;
     case Next::card: return static_cast<uint32_t>(card_at(state.cards, static_cast<int32_t>(state.size), static_cast<int32_t>(ahead.below(state.total))));
@@ -56,44 +56,44 @@ bool Walk::play(uint64_t from, uint64_t to) {
   return true;
 }
 
-void Walk::next_unit() {
-  for (size_t s = 0; s < keys_.size(); ++s) ahead_[s].go_on_from(stream_start(keys_[s], unit_));
-  rounds_left_ = program_.step_budget;
-}
-
 // Unit after unit, as long as all goes known ways; one that does not is played to its end.
 bool Walk::play_known(uint64_t to) {
   const State* const states = trail_.states();
-  for (;;) {
-    next_unit();
+  const uint64_t* const keys = keys_.data();
+  const size_t sources = keys_.size();
+  Ahead* const ahead = ahead_.data();
+  for (; unit_ <= to; ++unit_) {
+    const uint64_t unit = unit_;
+    for (size_t s = 0; s < sources; ++s) ahead[s].go_on_from(stream_start(keys[s], unit));
+    rounds_left_ = program_.step_budget;
     uint32_t here = start_.to;
     int64_t budget = program_.step_budget - start_.steps;
-    for (;;) {
-      const State& state = states[here];
+    const State* state = states + here;
+    while (state->next != Next::end) {
       uint32_t k = 0;
-      if (state.next == Next::end) break;
-      if (state.next < Next::end) k = drawn(state, ahead_[state.source]);
-      else if (state.next == Next::machine || --rounds_left_ < 0) return leave(here, 0, budget);
+      if (LIKELY(state->next < Next::end)) k = drawn(*state, ahead[state->source]);
+      else if (state->next == Next::machine || --rounds_left_ < 0) return leave(here, 0, budget);
       else {
-        trail_.tell(state, frame_);
+        trail_.tell(*state, frame_);
         recorder_.add_round();
         budget = program_.step_budget;
       }
-      Way way = Trail::way(state, k);
+      Way way = Trail::way(*state, k);
       if (UNLIKELY(way.to == 0)) way = find_way(here, k);
       if (UNLIKELY(way.to == 0 || budget < way.steps)) return leave(here, k, budget);
       budget -= way.steps;
       here = way.to;
+      state = states + here;
     }
     if (several_) {
-      trail_.tell(states[here], frame_);
+      trail_.tell(*state, frame_);
       recorder_.add_unit();
     } else {
       if (UNLIKELY(here >= ends_.size())) ends_.resize(2 * size_t{here});
       ++ends_[here];
     }
-    if (unit_++ == to) return true;
   }
+  return true;
 }
 
 // Puts the frame behind the draw of a state, or behind the round it tells: there the next way begins.

@@ -44,7 +44,6 @@ class Walk {
 
  private:
   bool play_known(uint64_t to);
-  void next_unit();
   bool put_behind(uint32_t from, uint32_t k);
   Trail::Way find_way(uint32_t from, uint32_t k);
   bool leave(uint32_t from, uint32_t k, int64_t budget);

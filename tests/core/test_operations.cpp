@@ -168,6 +168,9 @@ void counting_loops() {
   const Frame f = b.run_code({{OP_ADD, 3, 3, 4, 0, 0}, {OP_FORLE, 1, 2, 0, 0, 0}});
   CHECK(f.ints[3] == 4 && f.ints[1] == 5);
   CHECK(f.budget == b.p.step_budget - 3);  // three jumps back
+  CHECK(b.run_code({{OP_ADD, 3, 3, 4, 0, 0}, {OP_LOOPSUMLT, 3, 1, 2, 0, 0}}).ints[3] == 3);
+  b.p.int_start[3] = 2147483646;
+  CHECK(b.run_code({{OP_ADD, 3, 3, 4, 0, 0}, {OP_LOOPSUMLT, 3, 1, 2, 0, 0}}, Stop::fail).fail == FAIL_OVERFLOW);
 }
 
 }  // namespace

@@ -13,8 +13,8 @@ namespace {
 
 const auto go_on = [](uint64_t) { return true; };
 
-// Cells: 0 the outcome, 1..6 variables, then the constants 0, 1, 2, 3, 6.
-constexpr int32_t kVariables = 6, kZero = 7, kOne = 8, kTwo = 9, kThree = 10, kSix = 11;
+// Cells: 0 the outcome, 1..6 variables, then the constants 0, 1, 2, 3, 6, and what counts the times round a loop.
+constexpr int32_t kVariables = 6, kZero = 7, kOne = 8, kTwo = 9, kThree = 10, kSix = 11, kTimes = 12, kSum = 13;
 
 class RandomProgram {
  public:
@@ -22,14 +22,16 @@ class RandomProgram {
 
   Program make() {
     Program p;
-    p.int_start = {0, 0, 0, 0, 0, 0, 0, 0, 1, 2, 3, 6};
+    p.int_start = {0, 0, 0, 0, 0, 0, 0, 0, 1, 2, 3, 6, 0, 0};
     p.sources = {"a", "b"};
     p.outcome_count = 3;
     p.quantities = {{1, false}, {2, false}};
     const int length = 6 + below(14);
+    p.code.push_back({OP_MOV, kTimes, kZero, 0, 0, 0});
     for (int32_t v = 1; v <= kVariables; ++v) p.code.push_back({OP_MOV, v, constant(), 0, 0, 0});
     const auto body = static_cast<int32_t>(p.code.size());
     for (int i = 0; i < length; ++i) p.code.push_back(operation(body + i, body + length));
+    if (below(2) == 0) go_round(p, body);
     // At last an outcome from 1 to 3.
     p.code.push_back({OP_IMOD, 0, variable(), kThree, 0, 0});
     p.code.push_back({OP_ADD, 0, 0, kOne, 0, 0});
@@ -44,7 +46,15 @@ class RandomProgram {
   int32_t constant() { return kZero + below(5); }
   int32_t value() { return below(3) == 0 ? constant() : variable(); }
 
-  // Jumps go forward only, so every program ends.
+  // The body again, up to six times; sometimes that hangs on a sum.
+  void go_round(Program& p, int32_t body) {
+    p.code.push_back({OP_ADD, kTimes, kTimes, kOne, 0, 0});
+    const bool sums = below(2) == 0;
+    if (sums) p.code.push_back({OP_ADD, kSum, kTimes, constant(), 0, 0});
+    p.code.push_back({below(2) == 0 ? OP_LOOPLT : OP_LOOPLE, sums ? kSum : kTimes, constant(), body, 0, 0});
+  }
+
+  // Jumps within the body go forward only, so every program ends.
   Instr operation(int32_t here, int32_t end) {
     const int32_t ahead = std::min(end, here + 1 + below(4));
     switch (below(13)) {
@@ -111,7 +121,7 @@ void exact_of_random_programs_agrees_with_sampling() {
     for (size_t k = 0; k < e.outcomes.size(); ++k) {
       const double w = e.outcomes[k], seen = static_cast<double>(s.tally.outcomes[k]) / static_cast<double>(units);
       total += w;
-      CHECK(std::fabs(seen - w) <= 5 * std::sqrt(w * (1 - w) / static_cast<double>(units)) + 1e-12);
+      CHECK(std::fabs(seen - w) <= 5 * std::sqrt(std::max(0.0, w * (1 - w)) / static_cast<double>(units)) + 1e-12);
     }
     CHECK(std::fabs(total - 1) < 1e-12);
   }
@@ -155,6 +165,27 @@ void an_end_is_not_a_table_where_more_hangs_on_it() {
   CHECK(!tabulate_end(p));
 }
 
+// A sum that only a loop asks for is part of the loop; where it is read again it is not.
+void a_sum_that_loops_is_one_operation() {
+  Program p;
+  p.int_start = {1, 0, 0, 1, 6, 50};
+  p.sources = {"a"};
+  p.outcome_count = 1;
+  p.quantities = {{1, false}};
+  p.code = {{OP_DRAWADD, 1, 0, 3, 4, 0}, {OP_ADD, 2, 1, 4, 0, 0}, {OP_LOOPLT, 2, 5, 0, 0, 7}, {OP_END, 0, 0, 0, 0, 0}};
+  const auto sums = [](const Program& o) {
+    int count = 0;
+    for (const Instr& in : o.code) count += in.op == OP_LOOPSUMLT;
+    return count;
+  };
+  CHECK(sums(optimised(p)) == 1);
+  CHECK(played_as_written(p, 3, 500).quantities[0].counts() == sample(p, {3, 1, 500, 1}, go_on).tally.quantities[0].counts());
+  p.step_budget = 5;
+  CHECK(sample(p, {3, 1, 500, 1}, go_on).failure.at == 7);
+  p.quantities = {{2, false}};
+  CHECK(sums(optimised(p)) == 0);
+}
+
 void failing_operations_are_kept() {
   const int32_t big = std::numeric_limits<int32_t>::max();
   Program p;
@@ -172,5 +203,6 @@ void test_optimise() {
   exact_of_random_programs_agrees_with_sampling();
   a_short_end_becomes_a_table();
   an_end_is_not_a_table_where_more_hangs_on_it();
+  a_sum_that_loops_is_one_operation();
   failing_operations_are_kept();
 }

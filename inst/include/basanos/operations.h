@@ -46,6 +46,7 @@ enum Fail {
 #endif
 
 #define UNLIKELY(condition) __builtin_expect(condition, 0)
+#define LIKELY(condition) __builtin_expect(condition, 1)
 #define FAILS_IF(condition, why) do { if (UNLIKELY(condition)) FAILS(why); } while (0)
 
 /* Whole numbers. */
@@ -134,6 +135,10 @@ enum Fail {
 #define DO_JLE(a, b, c, d) if (INT(a) <= INT(b)) GO(c);
 #define DO_LOOPLT(a, b, c, d) LOOP_IF(INT(a) < INT(b), c)
 #define DO_LOOPLE(a, b, c, d) LOOP_IF(INT(a) <= INT(b), c)
+#define DO_LOOPSUMLT(a, b, c, d) /* while two together come to less */ \
+  int32_t sum;                                                         \
+  FAILS_IF(__builtin_add_overflow(INT(a), INT(b), &sum), FAIL_OVERFLOW); \
+  LOOP_IF(sum < INT(c), d)
 #define DO_FORLE(a, b, c, d) /* the step and the test of a counting loop in one */ \
   FAILS_IF(__builtin_add_overflow(INT(a), 1, &INT(a)), FAIL_OVERFLOW);             \
   LOOP_IF(INT(a) <= INT(b), c)
