@@ -74,7 +74,7 @@ game_options <- function() {
   list(file = players_option(),
        mode = option("mode", "a mode of the game: a bundle of settings", metavar = "MODE"),
        set = option("set", "a setting, as name=value; may stand several times", metavar = "NAME=VALUE"),
-       player = option("player", "who plays a seat, as seat=name; may stand several times", metavar = "SEAT=NAME"))
+       player = option("player", "who plays a seat, as seat=name, or several by chance, as seat=one:3,other:1; may stand several times", metavar = "SEAT=NAME"))
 }
 
 # Writes to standard output, or whole to a file.

@@ -27,7 +27,7 @@ problem_ids <- function() {
     "write_here", "chance_here", "draw_here", "pick_unnamed", "pick_twice",
     # decisions and players
     "peek", "ask_form", "answer_kind", "decision_twice", "decision_unanswered", "rule_unasked", "answer_illegal", "answer_unseen", "unknown_seat", "unknown_player",
-    "seat_unknown", "mode_unknown", "where_never", "family_unknown", "file_there", "seat_unasked", "kept_wrong", "player_unknown", "player_unfit",
+    "seat_unknown", "mode_unknown", "where_never", "family_unknown", "file_there", "seat_unasked", "kept_wrong", "player_unknown", "player_unfit", "mix_wrong",
     # closing
     "claim_when", "base_missing", "without_what", "players_only", "match_endless", "match_counts", "match_climb", "match_none", "outcome_none", "outcome_unnamed", "outcome_twice", "outcome_order", "pays_gap", "pays_form", "pays_nothing", "stake_wrong",
     # examples

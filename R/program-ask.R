@@ -40,7 +40,7 @@ remembers <- function(em, decision) {
   if (is.null(variable)) return(FALSE)
   if (is.null(em$looks_back[[decision]])) {
     rules <- em$rules
-    chosen <- lapply(rules$decisions, function(d) lapply(d$rules[unique(em$players)], `[[`, "body"))
+    chosen <- lapply(rules$decisions, function(d) lapply(d$rules[unlist(lapply(unique(em$players), function(p) players_seated(p)$names))], `[[`, "body"))
     read <- variables_in(list(rules$play, rules$outcomes$entries, rules$pays, rules$records, chosen), "at_seat")
     em$looks_back[[decision]] <- variable$id %in% read
   }
@@ -75,12 +75,14 @@ write_answer <- function(em, s, d, seat, target) {
   forced <- new_label(em)
   answer_cell <- if (is_pool(d$type)) target$base else target$cell
   emit(em, "ASK", new_ask(em, d, seat, choices, s$at), int_const(em, seat), answer_cell, forced)
-  rule <- d$rules[[em$players[[seat]]]]
-  bind(em, rule$me, known(seat, rule$me$type))
   write_arrival(em, d, seat, choices, target, done)
   write_wandering(em, d, target, done)
-  without_notes(em, function() write_recalled(em, choices, rule$body, function() write_answer_body(em, d, rule$body, target)))
-  if (!surely_legal(choices, rule$body)) write_legality(em, choices, target, d, seat)
+  write_by_player(em, seat, function(player) {
+    rule <- d$rules[[player]]
+    bind(em, rule$me, known(seat, rule$me$type))
+    without_notes(em, function() write_recalled(em, choices, rule$body, function() write_answer_body(em, d, rule$body, target)))
+    if (!surely_legal(choices, rule$body)) write_legality(em, choices, target, d, seat)
+  })
   put_label(em, done)
   back <- done
   em$choices <- outer$choices

@@ -32,6 +32,7 @@ new_assembler <- function(rules, settings) {
   em$decks <- list()
   em$asks <- list()
   em$recalls <- 0L
+  em$seated <- list()  # by seat: the cell that tells which of several players sits there
   em$marks <- list()
   em$turning <- list()
   em$watching <- FALSE

@@ -48,8 +48,14 @@ write_single_round <- function(em) {
 
 # What is there before the first round.
 write_wide_starts <- function(em) {
+  write_unit_start(em)
+  write_starts(em, "match")
+}
+
+write_unit_start <- function(em) {
   em$outcome_cell <- new_int(em)
-  for (lasts in c("sitting", "match")) write_starts(em, lasts)
+  write_seated(em)
+  write_starts(em, "sitting")
 }
 
 # For values alone, without a round.

@@ -69,8 +69,8 @@ check_setting_range <- function(em, s) {
   program_problem(em, "setting_range", s$at, sprintf("The setting `%s` is %s, outside its range %s.", s$name, format(value), range), sprintf("choose a value %s", range))
 }
 
-# The player's name for each seat (NA where the seat decides nothing); the first in the file that
-# can play the seat unless `chosen` says otherwise.
+# The player's name for each seat (NA where the seat decides nothing), or several with their weights; the first in
+# the file that can play the seat unless `chosen` says otherwise.
 resolve_players <- function(rules, chosen = list()) {
   chosen <- as.list(chosen)
   unknown <- setdiff(names(chosen), rules$seats)
@@ -96,6 +96,10 @@ asked_of <- function(rules, seat) {
 }
 
 chosen_player <- function(rules, seat, name, decisions) {
+  if (is.character(name) && length(name) == 1 && is_mix(name)) {
+    mix <- checked_mix(name, function(player) chosen_player(rules, seat, player, decisions))
+    return(if (length(decisions) == 0) NA_character_ else mix)
+  }
   player <- if (is.character(name) && length(name) == 1) rules$players[[name]]
   seat_name <- rules$seats[[seat]]
   if (is.null(player)) {

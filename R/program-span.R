@@ -5,8 +5,7 @@ program_span <- function(rules) if (!is.null(rules$sitting)) "sitting" else if (
 # Round after round, up to the end of the span; with both, match after match, up to the end of the sitting.
 # `measures` are the cells, by name, of what is kept of a whole unit.
 write_rounds <- function(em) {
-  em$outcome_cell <- new_int(em)
-  write_starts(em, "sitting")
+  write_unit_start(em)
   matches <- !is.null(em$rules$match) && !is.null(em$rules$sitting)
   sitting <- if (matches) start_sitting(em)
   again <- new_label(em)

@@ -108,11 +108,11 @@ argument_text <- function(x) paste(names(x), x, sep = " = ", collapse = ", ")
 trace_given <- function(trace) {
   e <- trace$events
   quoted <- function(x) ifelse(grepl("^([A-Za-z.][A-Za-z0-9._]*|-?[0-9.]+)$", x), x, sprintf("\"%s\"", x))
-  listed <- function(kind) {
+  listed <- function(kind, by = "name") {
     rows <- e[e$kind == kind, ]
-    lapply(split(rows$value, factor(rows$name, levels = unique(rows$name))), function(v) answer_values(v, quoted))
+    lapply(split(rows$value, factor(rows[[by]], levels = unique(rows[[by]]))), function(v) answer_values(v, quoted))
   }
-  argument_text(c(listed("draw"), listed("answer")))
+  argument_text(c(listed("seated", "who"), listed("draw"), listed("answer")))
 }
 
 # c(...) of plain answers; list(c(...), ...) of answers of several items.

@@ -46,9 +46,9 @@ watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
   result <- NULL
   asked <- list()
   left <- forced
-  tell <- function(kind, at, who = "", name = "", value = "", hidden = FALSE) {
+  tell <- function(kind, at, who = "", name = "", value = "", hidden = FALSE, line = program$places[1, at + 1L]) {
     if (!is.null(seat) && hidden) value <- "(unseen)"
-    events[[length(events) + 1L]] <<- list(kind = kind, line = program$places[1, at + 1L], who = who, name = name, value = value)
+    events[[length(events) + 1L]] <<- list(kind = kind, line = line, who = who, name = name, value = value)
   }
   take <- function(part, name) {
     waiting <- left[[part]][[name]]
@@ -61,7 +61,9 @@ watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
       source <- program$sources[[which + 1L]]
       wanted <- take("draws", source)
       shown <- if (is.null(wanted)) value else wanted
-      if (!startsWith(source, "chance of ")) tell("draw", at, name = source, value = drawn_text(game, program, source, shown), hidden = TRUE)
+      seated <- match(source, seating_source(game$seats))
+      if (!is.na(seated)) tell("seated", at, who = game$seats[[seated]], name = "player", value = players_seated(program$players[[seated]])$names[[shown]], hidden = TRUE, line = NA)
+      else if (!startsWith(source, "chance of ")) tell("draw", at, name = source, value = drawn_text(game, program, source, shown), hidden = TRUE)
       return(wanted)
     }
     if (what == "ask") {
@@ -151,10 +153,11 @@ format.basanos_trace <- function(x, ...) {
   e <- x$events
   what <- ifelse(e$kind == "draw", sprintf("%s shows %s", e$name, e$value),
           ifelse(e$kind == "answer", sprintf("%s: %s = %s", e$who, e$name, e$value),
+          ifelse(e$kind == "seated", sprintf("%s is %s", e$who, e$value),
           ifelse(e$kind == "pass", "nobody can answer: a pass",
           ifelse(e$kind == "turn", sprintf("-- %s's turn", e$who),
           ifelse(e$kind == "round", sprintf("=> %s", e$value),
-          ifelse(e$kind == "say", sprintf("\"%s\"", e$value), sprintf("%s becomes %s", e$name, e$value)))))))
+          ifelse(e$kind == "say", sprintf("\"%s\"", e$value), sprintf("%s becomes %s", e$name, e$value))))))))
   rule <- ifelse(is.na(e$line), "", trimws(substr(trimws(x$source$lines[pmax(1, e$line)]), 1, 60)))
   head <- sprintf("%s: %s %s%s", if (is.null(x$title)) x$name else x$title, x$unit_kind, format(x$unit, big.mark = " ", scientific = FALSE),
                   if (x$forced) ", with draws or answers given" else sprintf(" of seed %s", format(x$seed, scientific = FALSE)))

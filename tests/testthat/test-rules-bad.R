@@ -50,6 +50,7 @@ bad_calls <- list(
   seat_unknown = function() odds("tide-signs", players = list(lft = "even")),
   player_unknown = function() odds("tide-signs", players = list(left = "evn")),
   player_unfit = function() odds(game_of("seats(a, b)", "play({ ask(a, x = one_of(p, q)) })", "outcomes(over = otherwise)", "one <- player(a, x = p)", "two <- player(b, x = q)"), players = list(a = "two")),
+  mix_wrong = function() odds("tide-signs", players = list(left = "even:1, reef_fond")),
   draw_impossible = function() prepare_example(game_of("seats(guest)", "wheel <- die(1, 3, 9)", "state(n = 0)", "play({ n <- roll(wheel) })", "outcomes(over = otherwise)", 'example("four", given(wheel = 4), expect(outcome = over))') -> g, g$examples[[1]]),
   illegal_answer = function() odds(game_of("seats(a)", "state(n = 5)", "play({ ask(a, x = one_of(1:3)) })", "outcomes(over = otherwise)", "one <- player(x = n)")),
   room_exceeded = function() odds(game_with("while (result < 9) { put(1, into = faces)\n add(1, to = result) }", state = "result = 0, faces = list(cube, room = 5)")),
