@@ -184,12 +184,16 @@ unused_complaints <- function(example, prepared, played) {
 
 value_text <- function(rules, value, type) {
   switch(type$kind,
-    label = if (value == 0) "nobody" else rules$labels[[value]],
+    label = if (value != 0) rules$labels[[value]] else if (are_letters(rules, type$members)) "blank" else "nobody",
     card = if (value == 0) "none" else rules$names[[type$set]]$card_names[[value]],
     word = if (value == 0) "none" else rules$words$texts[[value]],
     marks = marks_text(value, rules$words$mark_length),
     verb = if (value == 0) "meets" else type$verbs[[value]],
     yesno = if (value != 0) "yes" else "no", format(value))
+}
+
+are_letters <- function(rules, members) {
+  length(members) > 0 && any(vapply(rules$names, function(d) identical(d$kind, "alphabet") && all(members %in% d$members), NA))
 }
 
 source_text <- function(source, at) {

@@ -5,13 +5,14 @@ format.basanos_odds <- function(x, ...) {
   sampled <- x$engine == "sample"
   how <- if (sampled) sprintf("%s %s sampled%s, seed %s", format(x$rounds, big.mark = " ", scientific = FALSE), units_in_words(x$unit),
                               if (x$unit == "round") "" else sprintf(" (%s rounds)", format(x$rounds * x$rounds_in_unit, big.mark = " ", scientific = FALSE)), format(x$seed, scientific = FALSE))
-    else if (x$complete) sprintf("counted exactly over %s states", format(x$states, big.mark = " ", scientific = FALSE))
+    else if (x$complete) sprintf("counted exactly over %s state%s", format(x$states, big.mark = " ", scientific = FALSE), if (x$states == 1) "" else "s")
     else sprintf("the count stopped at %s states (%s), %.1f%% of the weight counted", format(x$states, big.mark = " ", scientific = FALSE), x$limit, 100 * x$counted)
   empty <- x$outcomes$probability == 0 & x$outcomes$name %in% outcomes_of_empty_seats(x)
   x$outcomes <- x$outcomes[!empty, ]
   lines <- c(sprintf("%s: %s", if (is.null(x$title)) x$name else x$title, how), choices_lines(x), question_lines(x), "", if (x$complete) outcome_lines(x$outcomes, sampled) else bound_lines(x))
   if (!x$complete) return(c(lines, "", "Sampling gives estimates instead (--engine sample); --max-states and --max-seconds let it count on."))
   if (!is.null(x$answers)) lines <- c(lines, "", answer_lines(x$answers))
+  if (!is.null(x$position$untold)) lines <- c(lines, "", sprintf("%s has %d answers there: too many to tell what each leads to.", x$position$decision, x$position$untold))
   if (!is.null(x$units)) lines <- c(lines, "", unit_lines(x, sampled))
   if (nrow(x$pays) > 0) lines <- c(lines, "", pay_lines(x$pays, sampled))
   measured <- x$records[!is.na(x$records$mean), ]

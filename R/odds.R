@@ -41,7 +41,7 @@
 #'   * `why`: why this engine; `checked`: of exact odds the sample that they were checked against.
 #'   * with `given`: `given` and `given_share`, the share of the rounds in which it holds; with `by`:
 #'     `crossed`, a data frame with `value`, `outcome` and `probability`; with `at`: `position` and
-#'     `answers`, a data frame with a row for each answer and the odds that it leads to.
+#'     `answers`, a data frame with a row for each of at most 50 answers and the odds that it leads to.
 #' @section Formulas: Interval of a probability: Wilson (1927), "Probable inference, the law of
 #'   succession, and statistical inference". Interval of a mean: normal, corrected for the skewness
 #'   of what is paid or recorded (Hall 1992, "On the removal of skewness by transformation"); where

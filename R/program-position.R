@@ -18,7 +18,7 @@ arrived_cell <- function(em) {
 }
 
 # At the ask of the position's decision: is this the position, for the first time? Then the answer to be looked
-# into is given, if there is one. Before it, with `wander`, every legal answer is given alike: the position may
+# into is given, if there is one; or any legal one, which is kept. Before it, with `wander`, every legal answer is given alike: the position may
 # be one that its player never comes to.
 write_arrival <- function(em, d, seat, choices, target, done) {
   position <- em$rules$position
@@ -28,7 +28,11 @@ write_arrival <- function(em, d, seat, choices, target, done) {
   emit(em, "JNZ", arrived$cell, elsewhere)
   for (condition in position$conditions) jump_if(em, condition, elsewhere, when = FALSE)
   move(em, arrived, known(1, t_whole))
-  if (!is.null(position$answer)) {
+  if (!is.null(position$any)) {
+    write_any_answer(em, d, target)
+    move(em, place_variable(em, position$any), target)
+    emit(em, "JMP", done)
+  } else if (!is.null(position$answer)) {
     move(em, target, known(position$answer, t_whole))
     write_legality(em, choices, target, d, seat)
     emit(em, "JMP", done)
@@ -40,7 +44,9 @@ write_wandering <- function(em, d, target, done) {
   if (!isTRUE(em$rules$position$wander)) return(invisible())
   there <- new_label(em)
   emit(em, "JNZ", arrived_cell(em)$cell, there)
-  write_answer_body(em, d, typed("pick_choices", d$type, d$at, source = ""), target)
+  write_any_answer(em, d, target)
   emit(em, "JMP", done)
   put_label(em, there)
 }
+
+write_any_answer <- function(em, d, target) write_answer_body(em, d, typed("pick_choices", d$type, d$at, source = ""), target)

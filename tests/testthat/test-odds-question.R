@@ -76,6 +76,22 @@ test_that("from a position the odds of each answer come by first principles", {
   expect_error(odds(g, at = "faces = 9"), class = "basanos_unknown_name")
 })
 
+test_that("numbers, letters and words may be the answers there", {
+  pebbles <- odds("last-pebble", "exact", at = "left = 2", players = list(first = "wild", second = "wild"))
+  expect_identical(pebbles$answers$answer, c("1", "2"))  # three cannot be taken
+  well <- odds("deep-well", "exact", set = list(top = 20, tries = 3), at = "used = 0")
+  # with k numbers below and 20 - 1 - k above, halving finds at most 3 on each side with two guesses left
+  below <- 0:19
+  expect_identical(well$answers$answer, as.character(1:20))
+  expect_equal(well$answers$found, (1 + pmin(below, 3) + pmin(19 - below, 3)) / 20)
+  many <- odds("deep-well", "exact", at = "used = 0")
+  expect_null(many$answers)
+  expect_match(format(many), "guess has 100 answers there: too many", all = FALSE)
+  letters_there <- odds("sunken-name", "sample", rounds = 200, at = "size(tried) == 1")$answers
+  expect_true(all(letters_there$answer %in% letters) && !"e" %in% letters_there$answer)
+  expect_true(all(letters_there[["standard error"]] > 0))
+})
+
 test_that("an answer that is not legal there is left out, and cards in hand can be told", {
   o <- odds("lantern-twenty-one", "sample", rounds = 4000, at = "action: size(hand) == 2")
   expect_setequal(o$answers$answer, c("hit", "stand", "double"))
