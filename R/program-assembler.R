@@ -32,6 +32,8 @@ new_assembler <- function(rules, settings) {
   em$decks <- list()
   em$asks <- list()
   em$recalls <- 0L
+  em$var_types <- list()  # by variable id
+  em$plain <- integer()   # cells that count, and never hold a seat
   em$seated <- list()  # by seat: the cell that tells which of several players sits there
   em$marks <- list()
   em$turning <- list()
@@ -147,6 +149,13 @@ cell_of <- function(em, x) {
 
 new_cell <- function(em, real) in_cell(if (real) new_real(em) else new_int(em), real)
 
+# One that counts something, never seats.
+plain_cell <- function(em) {
+  cell <- new_cell(em, FALSE)
+  em$plain <- c(em$plain, cell$cell)
+  cell
+}
+
 move <- function(em, to, x) {
   from <- cell_of(em, x)
   if (from != to$cell) emit(em, if (to$real) "DMOV" else "MOV", to$cell, from)
@@ -164,6 +173,7 @@ place_variable <- function(em, variable, room = NULL) {
     new_cell(em, is_real(type)))
   if (!is.null(variable$settings)) start_from_settings(em, variable, lies)
   em$vars[[key]] <- lies
+  em$var_types[[key]] <- type
   lies
 }
 

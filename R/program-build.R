@@ -25,6 +25,7 @@ build_program <- function(rules, settings, players, watching = FALSE, claims = l
   program$modes <- rules$match$modes
   program$players <- stats::setNames(players, rules$seats)
   program$hash <- program_hash(program)
+  program$alike <- alike_seats(em, unit)
   program$groups <- cell_groups(em)
   if (noting) program$noted_places <- em$notes
   if (watching) program <- c(program, list(marks = em$marks, asks = em$asks, reasons = unit$reasons, lies = watched_state(em)))

@@ -26,8 +26,8 @@ seats_taken <- function(em) if (is.null(em$settings$seated)) length(em$rules$sea
 
 # `item` becomes each item of a list in turn.
 write_list_loop <- function(em, list, item, visit) {
-  index <- new_cell(em, FALSE)
-  size <- new_cell(em, FALSE)
+  index <- plain_cell(em)
+  size <- plain_cell(em)
   top <- new_label(em)
   done <- new_label(em)
   one <- int_const(em, 1L)
@@ -47,7 +47,7 @@ write_list_loop <- function(em, list, item, visit) {
 write_range_loop <- function(em, range, item, body, item_changes = FALSE) {
   high <- write_value(em, range$high)
   if (is.null(high$const)) {
-    kept <- new_cell(em, FALSE)
+    kept <- plain_cell(em)
     move(em, kept, high)
     high <- kept
   }
@@ -56,7 +56,7 @@ write_range_loop <- function(em, range, item, body, item_changes = FALSE) {
   again <- new_label(em)
   low <- write_value(em, range$low)
   if (!is.null(low$const) && !is.null(high$const) && low$const > high$const) return(invisible(done))
-  index <- if (item_changes) new_cell(em, FALSE) else item
+  index <- if (item_changes) plain_cell(em) else item
   move(em, index, low)
   if (is.null(low$const) || is.null(high$const)) emit(em, "JLT", cell_of(em, high), index$cell, done)
   put_label(em, top)

@@ -68,7 +68,7 @@ comes_whole <- c("var", "at_seat", "do", "best_item", "pick_choices", "pool_grou
 add_to_pool <- function(em, node, list, kind) {
   put <- function(x) emit(em, if (kind == "bag") "BPUT" else "LPUT", list, cell_of(em, x))
   at_place(em, node$at, function() switch(node$op,
-    pool_roll = write_range_loop(em, list(low = literal(1, t_whole, node$at), high = node$n), new_cell(em, FALSE), function(again) {
+    pool_roll = write_range_loop(em, list(low = literal(1, t_whole, node$at), high = node$n), plain_cell(em), function(again) {
       put(write_draw(em, node$faces, node$source, NULL))
       put_label(em, again)
     }),
@@ -81,7 +81,7 @@ add_to_pool <- function(em, node, list, kind) {
     }),
     let = { write_bindings(em, node); add_to_pool(em, node$body, list, kind) },
     pool_map = write_each_item(em, node$over, node$it, function() put(write_value(em, node$body))),
-    pool_repeat = write_range_loop(em, list(low = literal(1, t_whole, node$at), high = node$n), new_cell(em, FALSE), function(again) {
+    pool_repeat = write_range_loop(em, list(low = literal(1, t_whole, node$at), high = node$n), plain_cell(em), function(again) {
       put(write_value(em, node$x))
       put_label(em, again)
     }),

@@ -8,7 +8,7 @@ write_turns <- function(em, s) {
   again <- new_label(em)
   out <- new_label(em)
   mover <- place_variable(em, s$var)
-  count <- new_cell(em, FALSE)
+  count <- plain_cell(em)
   move(em, mover, if (is.null(s$from)) known(1, t_whole) else write_value(em, s$from))
   move(em, count, known(0, t_whole))
   start_turning(em)
@@ -52,7 +52,7 @@ next_seat <- function(em, mover, top) {
 # The cells that say how the turns go on.
 start_turning <- function(em) {
   uses <- em$rules$uses
-  fresh <- function() { cell <- new_cell(em, FALSE); move(em, cell, known(0, t_whole)); cell }
+  fresh <- function() { cell <- plain_cell(em); move(em, cell, known(0, t_whole)); cell }
   if (isTRUE(uses$skip_next)) em$turning$skip <- fresh()
   if (isTRUE(uses$again)) em$turning$again <- fresh()
   if (isTRUE(uses$reverse)) em$turning$back <- fresh()

@@ -64,6 +64,11 @@ Program program_from(const Rcpp::List& x) {
   p.quantities = quantities_from(x, "quantity_cell", "quantity_real");
   p.unit_quantities = quantities_from(x, "unit_quantity_cell", "unit_quantity_real");
   p.notes = field<int>(x, "notes");
+  if (x.containsElementNamed("alike") && !Rf_isNull(x["alike"])) {
+    const Rcpp::List alike = x["alike"];
+    const auto numbers = [&alike](const char* name) { return field<std::vector<int32_t>>(alike, name); };
+    p.alike = {field<int>(alike, "count"), numbers("arrays"), numbers("families"), numbers("cells"), numbers("plain_cells"), numbers("plain_lists"), numbers("outcomes")};
+  }
   p.step_budget = static_cast<int64_t>(field<double>(x, "step_budget"));
   count_jumps_back(p);
   validate(p);

@@ -19,8 +19,9 @@ struct ExactLimits {
   uint64_t draws = 2000;
   uint64_t many_states = 200000;
   double negligible = 1e-14;
-  // After so many draws in a row, with so many states waiting, they are looked at as ones that come again.
-  uint64_t draws_before_round = 64, waiting_before_round = 256;
+  // Where so many states wait, and most of them have waited before, they are looked at as ones that come again; so
+  // many are remembered for that.
+  uint64_t waiting_before_round = 256, seen = 1 << 20;
 };
 
 // Cells that belong together, from `base` on: something remembered, a deck.

@@ -36,6 +36,7 @@ class ByteIndex {
   uint32_t add(const uint8_t* key, size_t size) { return add(hash_of(key, size), key, size); }
   uint32_t find_or_add(const std::vector<uint8_t>& key);
   const uint8_t* key(uint32_t number) const { return arena_.data() + entries_[number].at; }  // until the next is added
+  uint64_t hash(uint32_t number) const { return entries_[number].hash; }
   uint32_t count() const { return static_cast<uint32_t>(entries_.size()); }
   size_t bytes() const { return arena_.size() + entries_.size() * sizeof(Entry) + slots_.size() * sizeof(uint32_t); }
   void clear();

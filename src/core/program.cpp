@@ -85,6 +85,28 @@ void check_lists(const Program& p) {
   }
 }
 
+void check_alike(const Program& p) {
+  const AlikeSeats& a = p.alike;
+  if (a.count == 0) return;
+  require(a.count >= 2 && a.count <= 1000, "seats");
+  const auto all = [](const std::vector<int32_t>& numbers, size_t below, int32_t many, const char* what) {
+    for (int32_t k : numbers) require(within(k, many, below), what);
+  };
+  all(a.arrays, p.int_start.size(), a.count, "cells of seats");
+  all(a.families, p.lists.size(), a.count, "lists of seats");
+  all(a.cells, p.int_start.size(), 1, "cells of seats");
+  all(a.plain_cells, p.int_start.size(), 1, "cells of seats");
+  all(a.plain_lists, p.lists.size(), 1, "lists of seats");
+  for (int32_t first : a.families)
+    for (int32_t k = 1; k < a.count; ++k) require(p.lists[static_cast<size_t>(first + k)].room == p.lists[static_cast<size_t>(first)].room, "lists of seats");
+  require(a.outcomes.size() == static_cast<size_t>(p.outcome_count), "outcomes of seats");
+  std::vector<bool> taken(a.outcomes.size());
+  for (int32_t k : a.outcomes) {
+    require(within(k - int64_t{1}, 1, taken.size()) && !taken[static_cast<size_t>(k - 1)], "outcomes of seats");
+    taken[static_cast<size_t>(k - 1)] = true;
+  }
+}
+
 }  // namespace
 
 void count_jumps_back(Program& p) {
@@ -139,6 +161,7 @@ void validate(const Program& p) {
     for (const Quantity& q : *list) require(within(q.cell, 1, q.real ? p.real_start.size() : p.int_start.size()), "quantity");
   require(within(p.outcome_cell, 1, p.int_start.size()), "outcome cell");
   require(p.outcome_count > 0, "no outcomes");
+  check_alike(p);
 }
 
 }  // namespace basanos

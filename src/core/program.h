@@ -56,6 +56,16 @@ struct Quantity {  // what a finished unit is asked for
   bool real;
 };
 
+// Seats that the rules treat alike. Nothing but what they hold is told apart by them.
+struct AlikeSeats {
+  int32_t count = 0;               // 0 where they are not
+  std::vector<int32_t> arrays;     // each by its first cell: one cell a seat
+  std::vector<int32_t> families;   // each by its first list: one list a seat
+  std::vector<int32_t> cells;      // that hold a seat, by its number from 1
+  std::vector<int32_t> plain_cells, plain_lists;  // that have nothing to do with seats
+  std::vector<int32_t> outcomes;   // what each becomes with every seat one further, from 1
+};
+
 struct Program {
   std::vector<Instr> code;
   std::vector<int32_t> int_start;  // constants and zeros
@@ -74,6 +84,7 @@ struct Program {
   std::vector<Quantity> quantities;       // of each round
   std::vector<Quantity> unit_quantities;  // of a match or sitting of several rounds
   bool tells_rounds = false;      // TALLY stood in the code, even if it cannot be reached
+  AlikeSeats alike;
   int32_t notes = 0;              // how many places NOTE tells apart
   int64_t step_budget = 1000000;  // backward jumps allowed in one unit
 };

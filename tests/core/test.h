@@ -30,3 +30,4 @@ void test_operations();
 void test_items();
 void test_walks();
 void test_trail();
+void test_seats();

@@ -296,6 +296,7 @@ int main() {
   test_items();
   test_walks();
   test_trail();
+  test_seats();
   test_optimise();
   std::printf("core: %d passed, %d failed\n", passed, failed);
   return failed == 0 ? 0 : 1;

@@ -56,7 +56,6 @@ Program walk_from(int32_t start, int32_t top) {
 // The chance of ruin of an even walk is 1 - start / top (Feller 1968, "An introduction to probability theory", XIV.2).
 void a_walk_that_goes_round_ends_as_the_formula_says() {
   ExactLimits limits;
-  limits.draws_before_round = 3;
   limits.waiting_before_round = 1;
   for (const auto& [start, top] : {std::pair{3, 10}, {1, 2}, {40, 100}, {1, 200}}) {
     const ExactResult r = exact(walk_from(start, top), limits, go_on);
@@ -73,7 +72,7 @@ void a_walk_that_goes_round_ends_as_the_formula_says() {
   const Program die = die_of(5);
   limits = {};
   const ExactResult layers = exact(die, limits, go_on);
-  limits.draws_before_round = limits.waiting_before_round = 1;
+  limits.waiting_before_round = 1;
   const ExactResult round = exact(die, limits, go_on);
   CHECK(round.unresolved == 0 && std::abs(round.outcomes[0] - layers.outcomes[0]) < 1e-15 && round.quantities[0].size() == layers.quantities[0].size());
 }

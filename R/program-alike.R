@@ -1,0 +1,87 @@
+# Are all seats alike: does the game go on from a position, with every seat one further, as it goes on from the
+# position itself, with every seat one further? Then the exact engine goes into only one of such positions. That is so
+# where the rules name no seat, and use nothing that takes the seats in their order; the words that may stand there are
+# listed, so that a new word is taken for one that may not until it has been thought about.
+
+alike_words <- c("lit", "setting", "var", "to_fraction", "calc", "choose", "at_seat", "at_position", "let", "do", "lookup", "lookup2", "counter", "turn_number", "playing", "fail",
+  "deck_size", "deal", "deal_to", "burn", "shuffle", "move", "put", "remove", "has_letter", "compare", "marks_seen",
+  "size", "pool_same", "pool_run", "pool_roll", "pool_of", "pool_groups", "pool_common", "pool_join", "pool_repeat", "pool_filter", "pool_map", "pool_mask", "pool_letters", "pool_has",
+  "range", "choices", "text", "say", "best_item", "fold", "who", "leader", "draw", "chance", "successes", "pick_choices", "prefer",
+  "seq", "effect", "assign", "if", "while", "repeat", "for_range", "for_items", "turns", "break", "next", "return", "end_round", "ask", "skip_next", "again", "reverse", "out")
+
+# Seats are the labels that come first, whatever set of answers they stand in.
+is_seat <- function(type, seats) identical(type$kind, "label") && (identical(type$set, "seats") || any(type$members %in% seq_len(seats)))
+holds_seats <- function(type, seats) !is.null(type) && (is_seat(type, seats) || holds_seats(type$of, seats))
+
+# NULL where they are not, or where that is not sure; else what the core needs: see AlikeSeats there.
+alike_seats <- function(em, unit) {
+  rules <- em$rules
+  n <- seats_taken(em)
+  if (n < 2 || !is.null(rules$match) || !is.null(rules$sitting) || !is.null(rules$position) || length(em$claims) > 0 || em$watching || em$noting) return(NULL)
+  if (any(vapply(unit$pays, function(p) !is.null(p$cell), NA)) || !alike_players(em, n) || !alike_rules(em, n)) return(NULL)
+  seats <- length(rules$seats)
+  variables <- lapply(ls(em$vars), function(key) list(type = em$var_types[[key]], lies = em$vars[[key]]))
+  by_seat <- function(v) is_kind(v$type, "each") && identical(v$type$key$set, "seats")
+  if (any(vapply(variables, function(v) holds_seats(v$type, seats) && !is_seat(v$type, seats), NA))) return(NULL)
+  each <- Filter(by_seat, variables)
+  cells_of <- function(lies) if (!is.null(lies$size) && is.null(lies$family)) lies$base + seq_len(lies$size) - 1L else lies$cell
+  lists_of <- function(lies) if (!is.null(lies$family)) lies$list + seq_len(lies$size) - 1L else lies$list
+  wholes <- function(vs) Filter(function(v) !isTRUE(v$lies$real), vs)
+  plain <- Filter(function(v) !by_seat(v) && !is_seat(v$type, seats), variables)
+  empty <- function(first, lies) first + seq_len(lies$size)[-seq_len(n)] - 1L  # of seats that nobody takes
+  decks <- lapply(em$decks, function(d) d$base + seq_len(d$size) - 1L)
+  numbers <- function(x) as.integer(unlist(x))
+  list(count = as.integer(n),
+       arrays = numbers(c(lapply(Filter(function(v) is.null(v$lies$family), wholes(each)), function(v) v$lies$base), list(em$out_array$base, em$turn_array$base))),
+       families = numbers(lapply(Filter(function(v) !is.null(v$lies$family), each), function(v) v$lies$list)),
+       cells = numbers(lapply(Filter(function(v) is_seat(v$type, seats), variables), function(v) v$lies$cell)),
+       plain_cells = numbers(c(lapply(wholes(plain), function(v) cells_of(v$lies)), lapply(wholes(each), function(v) if (is.null(v$lies$family)) empty(v$lies$base, v$lies)), em$plain, decks, lapply(em$counters, `[[`, "cell"))),
+       plain_lists = numbers(c(lapply(plain, function(v) lists_of(v$lies)), lapply(each, function(v) if (!is.null(v$lies$family)) empty(v$lies$list, v$lies)))),
+       outcomes = outcomes_turned(rules$outcomes, n))
+}
+
+# One player for all, and settings for each seat that are one number.
+alike_players <- function(em, n) {
+  players <- em$players[seq_len(n)]
+  by_seat <- grep("[", names(em$settings), fixed = TRUE, value = TRUE)
+  same_settings <- vapply(split(by_seat, sub("\\[.*", "", by_seat)), function(names) length(unique(unlist(em$settings[names]))) == 1, NA)
+  length(unique(players)) == 1 && !any(is_mix(players)) && all(same_settings)
+}
+
+# What is written in the rules that are played, and nothing else.
+alike_rules <- function(em, n) {
+  rules <- em$rules
+  seats <- length(rules$seats)
+  played <- lapply(rules$decisions, function(d) if (!is.na(em$players[[1]])) d$rules[[em$players[[1]]]]$body)
+  read <- list(rules$play, rules$outcomes$entries, rules$records, played, lapply(rules$state, `[[`, "start"))
+  alike <- TRUE
+  over_seats <- folded <- 0
+  walk(read, function(node) {
+    if (node$op == "seats") over_seats <<- over_seats + 1
+    else if (!alike_word(node, n, seats)) alike <<- FALSE
+    if (identical(node$over$op, "seats")) folded <<- folded + 1
+  })
+  for (d in rules$decisions) if (holds_seats(d$type, seats) || !all(seq_len(n) %in% d$asked)) alike <- FALSE
+  for (r in rules$records) if (holds_seats(r$node$type, seats)) alike <- FALSE
+  alike && over_seats == folded
+}
+
+alike_word <- function(node, n, seats) {
+  if (!node$op %in% alike_words) return(FALSE)
+  switch(node$op,
+    lit = !(is_kind(node$type, "label") && node$value >= 1 && node$value <= seats),
+    lookup = !is_seat(node$x$type, seats),
+    calc = node$fn != "other" || n == 2,
+    at_position = , for_items = , pool_of = , pool_filter = , pool_map = , pool_join = !holds_seats(node$type, seats) && !holds_seats(node$over$type, seats),
+    fold = !is_real(node$type) && !is_seat(node$type, seats),
+    best_item = !is_seat(node$it$type, seats),
+    turns = is.null(node$from),
+    TRUE)
+}
+
+# What each outcome becomes with every seat one further.
+outcomes_turned <- function(outcomes, n) {
+  turned <- seq_along(outcomes$names)
+  for (e in outcomes$entries) if (e$how == "seat") turned[e$first + seq_len(n) - 1L] <- e$first + seq_len(n) %% n
+  as.integer(turned)
+}
