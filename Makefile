@@ -3,9 +3,14 @@
 #   make test   every test: the core in C++, then the package
 
 CXX ?= g++
-CORE_FLAGS = -std=c++17 -Iinst/include -O1 -g -Wall -Wextra -Wshadow -fsanitize=address,undefined -fno-sanitize-recover=all -pthread
+CORE_FLAGS = -std=c++17 -Iinst/include -g -pthread
+sanitized = -fsanitize=address,undefined -fno-sanitize-recover=all
+checked_flags = $(CORE_FLAGS) -O1 -Wall -Wextra -Wshadow $(sanitized)
+plain_flags = $(CORE_FLAGS) -O1
+threads_flags = $(CORE_FLAGS) -O1 -fsanitize=thread
+fuzz_flags = $(CORE_FLAGS) -O2 $(sanitized)
 
-.PHONY: demo test setup setup-demo setup-test test-core test-r check docs bench calibration battery fuzz valgrind clean
+.PHONY: demo test setup setup-demo setup-test test-core test-r check docs bench calibration battery fuzz valgrind threads clean
 
 demo: setup-demo
 	exec/basanos demo
@@ -23,14 +28,19 @@ CORES := $(shell getconf _NPROCESSORS_ONLN)
 CORE_HEADERS = $(wildcard src/core/*.h inst/include/basanos/*.h tests/core/*.h)
 CORE_OBJECTS = $(patsubst %.cpp,%.o,$(wildcard src/core/*.cpp))
 TEST_OBJECTS = $(CORE_OBJECTS) $(patsubst %.cpp,%.o,$(wildcard tests/core/*.cpp))
-build/checked/%.o: %.cpp $(CORE_HEADERS)
-	@mkdir -p $(@D)
-	$(CXX) $(CORE_FLAGS) -c $< -o $@
-build/test_core: $(addprefix build/checked/,$(TEST_OBJECTS))
-	$(CXX) $(CORE_FLAGS) $^ -o $@
+define compiled_as
+build/$(1)/%.o: %.cpp $(CORE_HEADERS)
+	@mkdir -p $$(@D)
+	$(CXX) $$($(1)_flags) $(2) -c $$< -o $$@
+endef
+$(foreach how,checked plain threads,$(eval $(call compiled_as,$(how))))
+$(eval $(call compiled_as,fuzz,-fsanitize-coverage=trace-pc))
+build/test_core_%:
+	$(CXX) $($*_flags) $^ -o $@
+$(foreach how,checked plain threads,$(eval build/test_core_$(how): $(addprefix build/$(how)/,$(TEST_OBJECTS))))
 test-core:
-	@$(MAKE) --no-print-directory -j$(CORES) build/test_core
-	build/test_core
+	@$(MAKE) --no-print-directory -j$(CORES) build/test_core_checked
+	build/test_core_checked
 test-r:
 	@Rscript tools/test.R
 
@@ -57,12 +67,8 @@ calibration: setup
 
 # Damaged programs under the sanitizers, guided by coverage; damaged rules files.
 FUZZ_SECONDS ?= 120
-FUZZ_FLAGS = -std=c++17 -Iinst/include -O2 -g -fsanitize=address,undefined -fno-sanitize-recover=all -pthread
-build/fuzz/%.o: %.cpp $(CORE_HEADERS)
-	@mkdir -p $(@D)
-	$(CXX) $(FUZZ_FLAGS) -fsanitize-coverage=trace-pc -c $< -o $@
 build/fuzz_loader: tests/fuzz/loader.cpp $(addprefix build/fuzz/,$(CORE_OBJECTS))
-	$(CXX) $(FUZZ_FLAGS) $^ -o $@
+	$(CXX) $(fuzz_flags) $^ -o $@
 fuzz: setup
 	@$(MAKE) --no-print-directory -j$(CORES) build/fuzz_loader
 	Rscript tests/fuzz/programs.R build/programs
@@ -70,16 +76,15 @@ fuzz: setup
 	Rscript tests/fuzz/mutate.R 1000
 
 # The core's tests and a run of the fair's games under valgrind, where it is installed.
-PLAIN_FLAGS = -std=c++17 -Iinst/include -O1 -g -pthread
-build/plain/%.o: %.cpp $(CORE_HEADERS)
-	@mkdir -p $(@D)
-	$(CXX) $(PLAIN_FLAGS) -c $< -o $@
-build/test_core_plain: $(addprefix build/plain/,$(TEST_OBJECTS))
-	$(CXX) $(PLAIN_FLAGS) $^ -o $@
 valgrind: setup
 	@$(MAKE) --no-print-directory -j$(CORES) build/test_core_plain
 	valgrind -q --error-exitcode=1 build/test_core_plain
 	R_LIBS=.lib R -d "valgrind -q --error-exitcode=1" --vanilla --no-echo -f tests/fuzz/fair.R
+
+# The core's tests with an eye on what threads share.
+threads:
+	@$(MAKE) --no-print-directory -j$(CORES) build/test_core_threads
+	build/test_core_threads
 
 # The generator's streams as they are used, through a battery of tests, where it is installed. Takes an hour or so.
 build/streams: bench/streams.cpp src/core/random.h src/core/random.cpp inst/include/basanos/chance.h

@@ -97,6 +97,11 @@ void check_alike(const Program& p) {
   all(a.cells, p.int_start.size(), 1, "cells of seats");
   all(a.plain_cells, p.int_start.size(), 1, "cells of seats");
   all(a.plain_lists, p.lists.size(), 1, "lists of seats");
+  for (const List& l : p.lists) {  // their cells are their own
+    const auto apart = [&l](int32_t cell, int32_t many) { return cell + many <= l.base || cell > l.base + l.room; };
+    for (int32_t cell : a.arrays) require(apart(cell, a.count), "cells of seats");
+    for (int32_t cell : a.cells) require(apart(cell, 1), "cells of seats");
+  }
   for (int32_t first : a.families)
     for (int32_t k = 1; k < a.count; ++k) require(p.lists[static_cast<size_t>(first + k)].room == p.lists[static_cast<size_t>(first)].room, "lists of seats");
   require(a.outcomes.size() == static_cast<size_t>(p.outcome_count), "outcomes of seats");

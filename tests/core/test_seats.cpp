@@ -79,6 +79,14 @@ void what_is_told_of_seats_is_looked_at() {
   CHECK(rejected(with([](AlikeSeats& a) { a.count = 1; })) && rejected(with([](AlikeSeats& a) { a.count = -3; })) && rejected(with([](AlikeSeats& a) { a.count = 4; a.arrays = {8}; })));
   CHECK(rejected(with([](AlikeSeats& a) { a.arrays = {-1}; })) && rejected(with([](AlikeSeats& a) { a.arrays = {10}; })));
   CHECK(rejected(with([](AlikeSeats& a) { a.families = {0}; })) && rejected(with([](AlikeSeats& a) { a.cells = {99}; })));
+  Program listed = race_of_three(12);
+  listed.int_start.insert(listed.int_start.end(), {0, 0, 0});
+  listed.lists = {{11, 2}};
+  CHECK(!rejected(listed));
+  for (int32_t cell : {11, 13}) {
+    listed.alike.cells = {cell};  // what turns may not change how many items a list has
+    CHECK(rejected(listed));
+  }
   CHECK(rejected(with([](AlikeSeats& a) { a.plain_cells = {99}; })) && rejected(with([](AlikeSeats& a) { a.plain_lists = {0}; })));
   CHECK(rejected(with([](AlikeSeats& a) { a.outcomes = {1, 2}; })) && rejected(with([](AlikeSeats& a) { a.outcomes = {1, 1, 2}; })) && rejected(with([](AlikeSeats& a) { a.outcomes = {2, 3, 4}; })));
 }

@@ -40,6 +40,12 @@ std::vector<T> many(std::istream& in, Read read) {
   return all;
 }
 
+// What is told of seats that are alike, in the order of the file.
+template <class Visit>
+void each_numbers(AlikeSeats& a, Visit visit) {
+  for (std::vector<int32_t>* numbers : {&a.arrays, &a.families, &a.cells, &a.plain_cells, &a.plain_lists, &a.outcomes}) visit(*numbers);
+}
+
 Program read_program(const std::string& path) {
   std::ifstream in(path);
   Program p;
@@ -62,6 +68,8 @@ Program read_program(const std::string& path) {
   const std::vector<int32_t> cells = many<int32_t>(in, whole);
   for (int32_t cell : cells) p.quantities.push_back({cell, false});
   for (Quantity& q : p.quantities) q.real = whole() != 0;
+  p.alike.count = whole();
+  if (p.alike.count > 0) each_numbers(p.alike, [&](std::vector<int32_t>& numbers) { numbers = many<int32_t>(in, whole); });
   return p;
 }
 
@@ -105,7 +113,9 @@ void damage(Program& p) {
     case 13: if (!p.families.empty()) { Family& f = any_of(p.families); int32_t& x = below(2) != 0 ? f.list : below(2) != 0 ? f.first : f.size; x = wrong(x); } break;
     case 14: if (!p.tables.empty()) { Table& t = any_of(p.tables); if (below(2) != 0 && !t.values.empty()) { int32_t& x = any_of(t.values); x = wrong(x); } else { int32_t& x = below(2) != 0 ? t.first : t.size; x = wrong(x); } } break;
     default:
-      switch (below(5)) {
+      switch (below(7)) {
+        case 5: each_numbers(p.alike, [](std::vector<int32_t>& numbers) { if (!numbers.empty() && below(4) == 0) { int32_t& x = any_of(numbers); x = wrong(x); } }); break;
+        case 6: if (p.alike.count > 0) p.alike.count = wrong(p.alike.count) % 100; break;
         case 0: p.outcome_cell = wrong(p.outcome_cell); break;
         case 1: p.outcome_count = wrong(p.outcome_count) % 1000; break;
         case 2: if (!p.quantities.empty()) { Quantity& q = any_of(p.quantities); q.cell = wrong(q.cell); if (below(3) == 0) q.real = !q.real; } break;
@@ -136,6 +146,7 @@ bool run_all(Program p) {
   limits.draws = 30;
   limits.bytes = 50 << 20;
   try { sample(p, {1, 1, 20, 1}, go_on); } catch (const std::invalid_argument&) {}
+  try { sample(p, {1, 1, 20, 1, nullptr, Trailing::always}, go_on); } catch (const std::invalid_argument&) {}
   try { unit_rows(p, 2, 1, 3); } catch (const std::invalid_argument&) {}
   try { exact(p, limits, go_on); } catch (const std::invalid_argument&) {}
   find_reaches(p, 50, go_on);

@@ -12,5 +12,6 @@ for (name in basanos::fair_games()) {
   weights <- vapply(p$weights, function(w) row(length(w), sprintf("%.17g", w)), "")
   writeLines(c(matrix_rows(p$code), row(length(p$int_start), p$int_start), row(length(p$real_start), sprintf("%.17g", p$real_start)), matrix_rows(p$arrays), matrix_rows(p$lists), matrix_rows(p$families),
                row(length(p$word_start), p$word_start), row(length(p$word_letters), p$word_letters), length(tables), tables, length(weights), weights, length(p$sources),
-               p$outcome_cell, length(p$outcomes), row(length(p$quantity_cell), p$quantity_cell), row(as.integer(p$quantity_real))), file.path(folder, paste0(name, ".program")))
+               p$outcome_cell, length(p$outcomes), row(length(p$quantity_cell), p$quantity_cell), row(as.integer(p$quantity_real)),
+               if (is.null(p$alike)) 0 else c(p$alike$count, vapply(p$alike[-1], function(x) row(length(x), x), ""))), file.path(folder, paste0(name, ".program")))
 }
