@@ -18,7 +18,7 @@ bound_lines <- function(x) {
 
 # What each answer at the position leads to.
 answer_lines <- function(answers) {
-  columns <- lapply(names(answers)[-1], function(name) if (startsWith(name, "pay of ")) sprintf("%+.5f", answers[[name]]) else sprintf("%.3f%%", 100 * answers[[name]]))
+  columns <- lapply(names(answers)[-1], function(name) if (startsWith(name, "pay of ")) sprintf("%+.5f", round(answers[[name]], 5) + 0) else sprintf("%.3f%%", 100 * answers[[name]]))
   aligned(c(list(answer = answers$answer), stats::setNames(columns, names(answers)[-1])))
 }
 
