@@ -84,7 +84,7 @@ class Pace {
   }
 
  private:
-  static constexpr double kPatience = 0.01, kShare = 0.03, kFar = 4, kShort = 1e-4, kUnknown = 1e300;
+  static constexpr double kPatience = 0.03, kShare = 0.03, kFar = 4, kShort = 1e-4, kUnknown = 1e300;
   bool compiled_ = false;
   uint64_t piece_ = 8, asked_ = 0;
   double walked_ = 0, otherwise_ = kUnknown, lost_ = 0, all_ = 0;  // a unit; in all
@@ -94,7 +94,6 @@ class Run {
  public:
   Run(const Program& program, const SampleJob& job)
       : program_(optimised(program)), job_(job), next_(job.first), result_{Tally(program), {}, 0, false} {
-    if (job.trailing == Trailing::always || (job.trailing == Trailing::where_it_pays && job.last - job.first >= kLong)) trail_.emplace(program_, Trail::Room());
     for (const std::string& source : program_.sources) keys_.push_back(source_key(job.seed, source));
   }
 
@@ -114,8 +113,12 @@ class Run {
     Frame frame(program_), walking(program_);
     Tally tally(program_);
     Native native(program_, frame, keys_, tally);
+    std::optional<Trail> trail;
     std::optional<Walk> walk;
-    if (trail_) walk.emplace(program_, *trail_, walking, keys_, tally);
+    if (job_.trailing == Trailing::always || (job_.trailing == Trailing::where_it_pays && job_.last - job_.first >= kLong)) {
+      trail.emplace(program_, Trail::Room().of(static_cast<size_t>(job_.threads)));
+      walk.emplace(program_, *trail, walking, keys_, tally);
+    }
     Pace pace;
     while (!halted_) {
       const uint64_t from = next_.fetch_add(kChunk);
@@ -170,7 +173,6 @@ class Run {
   std::atomic<bool> halted_{false};
   std::mutex lock_;
   SampleResult result_;
-  std::optional<Trail> trail_;
 };
 
 }  // namespace

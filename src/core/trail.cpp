@@ -12,28 +12,29 @@ constexpr size_t kManyWays = 4096;  // of one state
 }  // namespace
 
 Trail::Trail(const Program& program, const Room& room)
-    : program_(program), stops_(program), told_(told_cells(program)), most_bytes_(room.bytes), states_(room.states + 1), ways_(room.ways), cards_(room.cards), told_bytes_(room.bytes) {
+    : program_(program), stops_(program), told_(told_cells(program)), most_bytes_(room.bytes), states_(room.states + 1), ways_(room.ways), cards_(room.cards), told_bytes_(room.bytes), keys_(room.bytes) {
   states_.take(1)->next = Next::machine;
 }
 
-// False where there is no room.
-bool Trail::describe(const Frame& frame, State& state) {
+// What there is no room for is left to the machine.
+Trail::State Trail::described(const Frame& frame, const std::vector<uint8_t>& key) {
   const Instr& in = program_.code[static_cast<size_t>(frame.pc)];
+  State state{};
   state.size = 1;
+  state.key = std::copy(key.begin(), key.end(), keys_.take(key.size())) - key.size();
   if (in.op == OP_END || in.op == OP_TALLY) {
-    state.next = in.op == OP_END ? Next::end : Next::round;
-    if (!told_bytes_.has_room(most_bytes(told_))) return false;
-    uint8_t* const told = told_bytes_.begin() + told_bytes_.used();
-    told_bytes_.take(static_cast<size_t>(pack(told_, frame, told) - told));
-    state.told = told;
+    if (told_bytes_.has_room(most_bytes(told_)) && ways_.has_room(1)) {
+      state.next = in.op == OP_END ? Next::end : Next::round;
+      uint8_t* const told = told_bytes_.begin() + told_bytes_.used();
+      told_bytes_.take(static_cast<size_t>(pack(told_, frame, told) - told));
+      state.told = told;
+    } else state.next = Next::machine;
   } else describe_draw(frame, state);
-  if (state.next == Next::card) {
-    if (!cards_.has_room(state.size)) return false;
-    state.cards = std::copy_n(state.cards, state.size, cards_.take(state.size)) - state.size;
-  }
-  if (!ways_.has_room(state.size)) return false;
-  state.ways = ways_.take(state.size);
-  return true;
+  if (state.next == Next::card && cards_.has_room(state.size)) state.cards = std::copy_n(state.cards, state.size, cards_.take(state.size)) - state.size;
+  else if (state.next == Next::card) state.next = Next::machine;
+  if (!ways_.has_room(state.size)) state.next = Next::machine;
+  if (state.next != Next::machine) state.ways = ways_.take(state.size);
+  return state;
 }
 
 // A draw that cannot be carried out, or has very many ways, is left to the machine.
@@ -66,21 +67,16 @@ void Trail::describe_draw(const Frame& frame, State& state) const {
   }
 }
 
-uint32_t Trail::number_of(const Frame& frame) {
-  const std::lock_guard<std::mutex> hold(lock_);
-  key_.clear();
-  stops_.pack(frame, key_);
-  const uint32_t known = index_.find(key_.data(), key_.size());
-  if (known != ByteIndex::kNone) return known + 1;
-  State state{};
-  if (!states_.has_room(1) || index_.bytes() > most_bytes_ || !describe(frame, state)) return 0;
-  *states_.take(1) = state;
-  return index_.add(key_.data(), key_.size()) + 1;
-}
-
-void Trail::restore(uint32_t number, Frame& frame) {
-  const std::lock_guard<std::mutex> hold(lock_);
-  stops_.unpack(index_.key(number - 1), frame);
+uint32_t Trail::number_of(const Frame& frame, std::vector<uint8_t>& key) {
+  key.clear();
+  stops_.pack(frame, key);
+  if (!states_.has_room(1) || !keys_.has_room(key.size()) || index_.bytes() > most_bytes_) {
+    const uint32_t known = index_.find(key.data(), key.size());
+    return known == ByteIndex::kNone ? 0 : known + 1;
+  }
+  const uint32_t number = index_.find_or_add(key) + 1;
+  if (number == states_.used()) *states_.take(1) = described(frame, key);
+  return number;
 }
 
 }  // namespace basanos

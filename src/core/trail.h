@@ -1,11 +1,9 @@
 // The states in which units come to a draw or to an end, and the ways between them that have been gone before. Where
 // a way is known, what stands between two draws need not be run again: the draw alone tells which state comes next.
 #pragma once
-#include <atomic>
 #include <cstdint>
 #include <cstdlib>
 #include <memory>
-#include <mutex>
 #include <utility>
 #include <vector>
 
@@ -13,8 +11,8 @@
 
 namespace basanos {
 
-// Room for many, of which no more is taken from the computer than is used. What is in it stays where it is, so that
-// it can be read while more is added; all bytes are 0 at first.
+// Room for many, of which no more is taken from the computer than is used. What is in it stays where it is; all bytes
+// are 0 at first.
 template <class T>
 class Reserve {
  public:
@@ -29,7 +27,7 @@ class Reserve {
   size_t room_, used_ = 0;
 };
 
-// Shared by all threads: what is known is read freely, what is new is added by one at a time.
+// Each thread has its own: two that go along one trail wait for one another's memory longer than it takes to lay two.
 class Trail {
  public:
   enum class Next : uint8_t { face, weighted, coin, card, trials, end, round, machine };
@@ -46,45 +44,40 @@ class Trail {
       const int32_t* cards;  // how many of each kind
       const uint8_t* told;   // by an end
     };
-    std::atomic<uint64_t>* ways;
-    uint32_t total;  // cards
+    Way* ways;
+    const uint8_t* key;  // what it is
+    uint32_t total;      // cards
   };
 
   // How much is remembered at most.
   struct Room {
     size_t states = size_t{1} << 20, ways = size_t{1} << 23, cards = size_t{1} << 23, bytes = size_t{1} << 26;
+    Room of(size_t threads) const { return {states / threads, ways / threads, cards / threads, bytes / threads}; }
   };
 
   // The program must be one that optimised() gave, and stay.
   Trail(const Program& program, const Room& room);
 
-  // The number of the state in which the frame has stopped; 0 where there is no room for it.
-  uint32_t number_of(const Frame& frame);
-  void restore(uint32_t number, Frame& frame);
+  // The number of the state in which the frame has stopped; 0 where there is no room for it. `key` is room to work in.
+  uint32_t number_of(const Frame& frame, std::vector<uint8_t>& key);
+  void restore(const State& state, Frame& frame) const { stops_.unpack(state.key, frame); }
   void tell(const State& state, Frame& frame) const { unpack(told_, state.told, frame); }
 
   const State* states() const { return states_.begin(); }  // by number; state 0 is none, and left to the machine
-  static Way way(const State& state, uint32_t k) {
-    const uint64_t both = state.ways[k].load(std::memory_order_acquire);
-    return {static_cast<uint32_t>(both), static_cast<uint32_t>(both >> 32)};
-  }
-  static void keep_way(const State& state, uint32_t k, Way way) { state.ways[k].store(way.to | uint64_t{way.steps} << 32, std::memory_order_release); }
 
  private:
-  bool describe(const Frame& frame, State& state);
+  State described(const Frame& frame, const std::vector<uint8_t>& key);
   void describe_draw(const Frame& frame, State& state) const;
 
   const Program& program_;
   const Stops stops_;
   const LiveCells told_;
   const size_t most_bytes_;
-  std::mutex lock_;
   ByteIndex index_;  // a state's number there is one less
-  std::vector<uint8_t> key_;
   Reserve<State> states_;
-  Reserve<std::atomic<uint64_t>> ways_;
+  Reserve<Way> ways_;
   Reserve<int32_t> cards_;
-  Reserve<uint8_t> told_bytes_;
+  Reserve<uint8_t> told_bytes_, keys_;
 };
 
 }  // namespace basanos

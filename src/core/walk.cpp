@@ -78,7 +78,7 @@ bool Walk::play_known(uint64_t to) {
         recorder_.add_round();
         budget = program_.step_budget;
       }
-      Way way = Trail::way(*state, k);
+      Way way = state->ways[k];
       if (UNLIKELY(way.to == 0)) way = find_way(here, k);
       if (UNLIKELY(way.to == 0 || budget < way.steps)) return leave(here, k, budget);
       budget -= way.steps;
@@ -102,7 +102,7 @@ bool Walk::put_behind(uint32_t from, uint32_t k) {
     frame_.restart(program_);
     return true;
   }
-  trail_.restore(from, frame_);
+  trail_.restore(trail_.states()[from], frame_);
   const Next next = trail_.states()[from].next;
   if (next == Next::machine) return true;
   if (next != Next::round) return take(program_, frame_, value_at(program_, frame_, k));
@@ -116,8 +116,8 @@ Way Walk::find_way(uint32_t from, uint32_t k) {
   const Stop stop = run<Branching>(program_, frame_);
   const int64_t steps = program_.step_budget - frame_.budget;
   if (stop == Stop::fail || steps > UINT32_MAX) return {0, 0};
-  const Way way{trail_.number_of(frame_), static_cast<uint32_t>(steps)};
-  if (from != 0) Trail::keep_way(trail_.states()[from], k, way);
+  const Way way{trail_.number_of(frame_, key_), static_cast<uint32_t>(steps)};
+  if (from != 0) trail_.states()[from].ways[k] = way;
   return way;
 }
 
@@ -125,7 +125,7 @@ Way Walk::find_way(uint32_t from, uint32_t k) {
 bool Walk::leave(uint32_t from, uint32_t k, int64_t budget) {
   if (rounds_left_ < 0) {  // it fails where it would have told the round
     rounds_left_ = 0;
-    trail_.restore(from, frame_);
+    trail_.restore(trail_.states()[from], frame_);
   } else if (!put_behind(from, k)) return false;
   for (size_t s = 0; s < keys_.size(); ++s) frame_.streams[s] = ahead_[s].stream();
   frame_.budget = budget;

@@ -53,6 +53,7 @@ class Walk {
   Frame& frame_;
   const std::vector<uint64_t>& keys_;
   std::vector<Ahead> ahead_;  // of each source
+  std::vector<uint8_t> key_;
   Recorder recorder_;
   const bool several_;  // rounds in a unit
   std::vector<uint64_t> ends_;  // how often each state was an end, where each unit is one round
