@@ -3,7 +3,7 @@
 //   streams first    the first draw of successive units of one source
 //   streams eight    the first eight draws of each successive unit
 //   streams sources  the first draw of each of 16 sources, unit by unit
-//   streams seeds    the first draw of unit 1 for successive seeds
+//   streams seeds    the first draw of unit 1 for successive seeds, from the given one on
 #include <cstdio>
 #include <cstdlib>
 #include <cstring>
@@ -45,7 +45,7 @@ int main(int argc, char** argv) {
     if (std::strcmp(how, "eight") == 0) more = draws(cube, unit, 8);
     else if (std::strcmp(how, "sources") == 0) {
       for (uint64_t key : keys) more = more && draws(key, unit, 1);
-    } else if (std::strcmp(how, "seeds") == 0) more = draws(source_key(unit, "cube"), 1, 1);
+    } else if (std::strcmp(how, "seeds") == 0) more = draws(source_key(seed + unit - 1, "cube"), 1, 1);
     else more = draws(cube, unit, 1);
     if (!more) return 0;  // who reads has enough
   }

@@ -84,7 +84,7 @@ class Pace {
   }
 
  private:
-  static constexpr double kPatience = 0.03, kShare = 0.03, kFar = 4, kShort = 1e-4, kUnknown = 1e300;
+  static constexpr double kPatience = 0.03, kShare = 0.02, kFar = 4, kShort = 1e-4, kUnknown = 1e300;
   bool compiled_ = false;
   uint64_t piece_ = 8, asked_ = 0;
   double walked_ = 0, otherwise_ = kUnknown, lost_ = 0, all_ = 0;  // a unit; in all
