@@ -62,7 +62,7 @@ alike_rules <- function(em, n) {
     if (identical(node$over$op, "seats")) folded <<- folded + 1
   })
   for (d in rules$decisions) if (holds_seats(d$type, seats) || !all(seq_len(n) %in% d$asked)) alike <- FALSE
-  for (r in rules$records) if (holds_seats(r$node$type, seats)) alike <- FALSE
+  for (told in c(rules$records, Filter(function(e) e$how != "seat", rules$outcomes$entries))) if (holds_seats(told$node$type, seats)) alike <- FALSE
   alike && over_seats == folded
 }
 
