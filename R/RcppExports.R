@@ -5,6 +5,14 @@ core_ops <- function() {
     .Call(`_basanos_core_ops`)
 }
 
+core_load <- function(program, optimise = TRUE) {
+    .Call(`_basanos_core_load`, program, optimise)
+}
+
+core_is_loaded <- function(handle) {
+    .Call(`_basanos_core_is_loaded`, handle)
+}
+
 core_optimised <- function(program) {
     .Call(`_basanos_core_optimised`, program)
 }
@@ -17,8 +25,8 @@ core_sample <- function(program, seed, first, last, threads, progress, compiled 
     .Call(`_basanos_core_sample`, program, seed, first, last, threads, progress, compiled, trailing, ask_after)
 }
 
-core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300, groups = NULL) {
-    .Call(`_basanos_core_exact`, program, max_states, progress, max_steps, max_seconds, groups)
+core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300, groups = NULL, max_frontier = 0) {
+    .Call(`_basanos_core_exact`, program, max_states, progress, max_steps, max_seconds, groups, max_frontier)
 }
 
 core_script <- function(program, draws, answers, answered, ask_decisions, ask_several, stop_when_out, closing) {
@@ -41,11 +49,23 @@ core_first_reaching <- function(program, seed, units) {
     .Call(`_basanos_core_first_reaching`, program, seed, units)
 }
 
-core_units <- function(program, seed, first, last) {
-    .Call(`_basanos_core_units`, program, seed, first, last)
+core_units <- function(program, seed, first, last, progress = NULL) {
+    .Call(`_basanos_core_units`, program, seed, first, last, progress)
 }
 
 core_lockstep <- function(first, second, outcomes, sources, quantities, max_states) {
     .Call(`_basanos_core_lockstep`, first, second, outcomes, sources, quantities, max_states)
+}
+
+file_is_special <- function(path) {
+    .Call(`_basanos_file_is_special`, path)
+}
+
+file_write <- function(path, bytes, append = FALSE) {
+    .Call(`_basanos_file_write`, path, bytes, append)
+}
+
+file_cut <- function(path, size) {
+    .Call(`_basanos_file_cut`, path, size)
 }
 

@@ -18,6 +18,7 @@ new_context <- function(source) {
   cx$widen_again <- FALSE
   cx$nodes <- 0L
   cx$inlining <- character()
+  cx$checked_calls <- new.env(parent = emptyenv())  # by signature: bodies of functions, checked
   cx
 }
 

@@ -7,7 +7,8 @@ max_nodes <- 60000L
 value <- function(cx, sc, node, want = NULL) {
   cx$nodes <- cx$nodes + 1L
   if (cx$nodes > max_nodes) {
-    if (cx$nodes == max_nodes + 1L) report(cx, "rules_too_large", node$at, "The rules grow beyond bounds here: functions call functions too often.", "assign the answer of a function once and use the name")
+    if (is.null(cx$too_large)) report(cx, "rules_too_large", node$at, "The rules grow beyond bounds here: functions call functions too often.", "assign the answer of a function once and use the name")
+    cx$too_large <- TRUE
     return(broken(node$at))
   }
   switch(node$kind,
@@ -104,12 +105,12 @@ name_value <- function(cx, sc, node, want) {
   local <- sc$vars[[name]]
   if (!is.null(local)) return(read_variable(cx, sc, local, node$at))
   d <- cx$names[[name]]
-  declared <- (!is.null(d) && d$kind != "label") || name %in% words_of_kind("constant")
+  declared <- (!is.null(d) && d$kind != "label") || word_is(name, "constant")
   item <- if (!declared && !is.null(want) && is_kind(want, "card", "word", "list", "bag")) item_named(cx, name, want, node$at)
   if (!is.null(item)) return(item)
   if (!is.null(d) && d$kind == "label" && is_kind(if (is.null(want)) t_unknown else want, "label") && match(name, cx$labels) %in% want$members) return(label_of(match(name, cx$labels), want, node$at))
   if (!is.null(d)) return(declared_value(cx, sc, d, node))
-  if (name %in% words_of_kind("constant")) return(constant_value(cx, sc, node))
+  if (word_is(name, "constant")) return(constant_value(cx, sc, node))
   if (name == "seats") return(typed("seats", t_collection("list", seat_type(cx)), node$at))
   if (name %in% cx$letters) return(literal(match(name, cx$labels), t_label("letters", match(name, cx$labels)), node$at))
   unknown_name(cx, sc, node)
@@ -120,7 +121,7 @@ unknown_name <- function(cx, sc, node) {
   mend <- if (name %in% c("true", "True", "T")) "write yes"
     else if (name %in% c("false", "False", "F")) "write no"
     else if (name %in% c("null", "None", "nil", "nothing")) "write none, or nobody for no seat"
-    else if (name %in% words_of_kind("value", "statement", "inner")) sprintf("`%s` is a word that needs brackets: %s", name, usage_of(vocabulary_word(name)))
+    else if (word_is(name, "value", "statement", "inner")) sprintf("`%s` is a word that needs brackets: %s", name, usage_of(vocabulary_word(name)))
     else if (name %in% cx$play_locals) sprintf("`%s` is forgotten when play ends; remember it with state(%s = 0)", name, name)
     else did_you_mean(name, c(names(sc$vars), names(cx$names), words_of_kind("constant")))
   report(cx, "unknown_name", node$at, sprintf("`%s` is not a name this game knows.", name), if (is.null(mend)) "declare it, or check its spelling" else mend)
@@ -186,7 +187,7 @@ constant_value <- function(cx, sc, node) {
   switch(node$name,
     yes = literal(1, t_yesno, at),
     no = literal(0, t_yesno, at),
-    nobody = , none = , pass = , blank = literal(0, t_label("nobody", integer(), none = TRUE), at),
+    nobody = , none = , pass = , blank = literal(0, t_label(node$name, integer(), none = TRUE), at),
     turns_played = , passes = , asks = counted_value(cx, sc, node$name, at),
     it = if (is.null(sc$it)) misplaced("it stands inside a word such as count(faces, it == 6)") else read_variable(cx, sc, sc$it, at),
     me = if (is.null(sc$me)) misplaced("it stands in a player's rule") else typed("var", sc$me$type, at, var = sc$me),
@@ -210,12 +211,12 @@ call_value <- function(cx, sc, node, want) {
   if (!is.null(own) && own$kind == "column") return(column_call(cx, sc, node, own))
   operator <- operators[[fn]]
   if (!is.null(operator)) return(operator(cx, sc, node, want))
-  if (fn %in% words_of_kind("value")) return(get(paste0("value_", fn))(cx, sc, node, want))
+  if (word_is(fn, "value")) return(get(paste0("value_", fn))(cx, sc, node, want))
   not_a_value <- function(message, mend) {
     report(cx, "not_a_value", node$at, message, mend)
     broken(node$at)
   }
-  if (fn %in% words_of_kind("statement")) return(not_a_value(sprintf("`%s` does something; it gives no value.", fn), "put it on a line of its own"))
+  if (word_is(fn, "statement")) return(not_a_value(sprintf("`%s` does something; it gives no value.", fn), "put it on a line of its own"))
   if (fn %in% c("<-", "while", "repeat", "for", "break", "next", "return")) {
     if (fn == "<-") {
       report(cx, "arrow_here", node$fn_at, "Here `<-` would give a value, where one is asked for.", "for `x` less than a negative number write `x < -5`, with spaces")

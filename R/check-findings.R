@@ -4,9 +4,9 @@
 finding_rounds <- 2e4
 finding_states <- 5e4
 finding_steps <- 2e7
-finding_seconds <- 1.5
+finding_work <- 3e8  # operations that sampling may take, more or less
 
-finding <- function(id, at, message) list(id = id, line = if (is.null(at)) NA_integer_ else as.integer(at[[1]]), message = message)
+finding <- function(id, at, message) list(id = id, at = at, message = message)
 
 # All findings of a game, as a data frame: id, line, message.
 find_out <- function(game) {
@@ -14,7 +14,8 @@ find_out <- function(game) {
   run <- tryCatch(run_for_findings(game, program), basanos_error = identity)
   found <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game), unused_functions(game), near_copies(game),
              if (inherits(run, "error")) stopped_findings(run) else c(outcome_findings(game, run), overlap_findings(game, run), pass_findings(run), endless_findings(run), merge_findings(game, run)), reach_findings(game))
-  data.frame(id = vapply(found, `[[`, "", "id"), line = vapply(found, `[[`, 1L, "line"), message = vapply(found, `[[`, "", "message"))
+  data.frame(id = vapply(found, `[[`, "", "id"), file = files_of(found, game$source), line = lines_of(found, game$source),
+             message = vapply(found, `[[`, "", "message"))
 }
 
 # The game with what the findings measure recorded beside the rest: passes, and outcomes that hold together.
@@ -40,23 +41,20 @@ outcome_pairs <- function(game) {
 
 # Counted exactly where that is quick, else sampled.
 run_for_findings <- function(game, program) {
-  run <- core_exact(program, finding_states, NULL, finding_steps, groups = program$groups)
-  if (run$end == 1L) abort_problems(list(failure_problem(game, program, run$failure)), game$source)
-  if (run$end == 0L) return(c(run, list(exact = TRUE, share = run$outcomes / run$rounds)))
-  most <- if (program$unit == "round") finding_rounds else finding_rounds / 20  # a match has many rounds
+  run <- run_exact(game, program, finding_states, finding_steps, max_frontier = 4 * finding_states)
+  if (run$complete) return(c(run, list(exact = TRUE, share = run$outcomes / run$rounds)))
   differ <- stats::setNames(run$values, colnames(program$groups))
-  run <- sample_for(game, program, most, finding_seconds)
+  run <- run_sample(game, program, finding_units(game, program), 1, 1)
   c(run, list(exact = FALSE, differ = differ, share = run$outcomes / run$rounds))
 }
 
-# Twice as many units again and again, up to `most` or while another doubling fits in the time.
-sample_for <- function(game, program, most, seconds) {
-  units <- min(most, 100)
-  repeat {
-    took <- system.time(run <- run_sample(game, program, units, 1, 1))[[3]]
-    if (units >= most || took * 3 > seconds) return(run)
-    units <- min(most, 2 * units)
-  }
+# How many units to sample: by what the first take, counted in operations and not in seconds, so that what is found is
+# the same on any machine.
+finding_units <- function(game, program) {
+  most <- if (program$unit == "round") finding_rounds else finding_rounds / 20  # a match has many rounds
+  first <- 20
+  steps <- run_units(game, program, 1, 1, first)$steps / first
+  floor(max(first, min(most, finding_work / ((1 + steps) * ncol(program$code)))))
 }
 
 stopped_findings <- function(error) {
@@ -68,7 +66,7 @@ percent_of <- function(share) if (share > 0 && share < 0.0001) sprintf("%.2g%%",
 outcome_findings <- function(game, run) {
   found <- list()
   for (e in game$outcomes$entries) for (k in match(e$outcomes, game$outcomes$names)) {
-    if (run$share[[k]] == 0) found <- c(found, list(finding("outcome_never", e$at, if (run$exact) sprintf("The outcome `%s` is never reached.", game$outcomes$names[[k]]) else sprintf("The outcome `%s` was not reached in %s rounds.", game$outcomes$names[[k]], format(run$rounds, big.mark = " ")))))
+    if (run$share[[k]] == 0) found <- c(found, list(finding("outcome_never", e$at, if (run$exact) sprintf("The outcome `%s` is never reached.", game$outcomes$names[[k]]) else sprintf("The outcome `%s` was not reached in %s rounds.", game$outcomes$names[[k]], whole_text(run$rounds)))))
     else if (e$how == "otherwise") found <- c(found, list(finding("outcome_rest", e$at, sprintf("%s of the rounds fall to `%s = otherwise`.", percent_of(run$share[[k]]), e$name))))
   }
   found
@@ -91,7 +89,7 @@ pass_findings <- function(run) {
 }
 
 endless_findings <- function(run) {
-  if (isTRUE(run$unresolved > 0)) list(finding("round_unbounded", NULL, "A round may go on without a bound: there is no greatest number of draws."))
+  if (isTRUE(run$residual > 0)) list(finding("round_unbounded", NULL, "A round may go on without a bound: there is no greatest number of draws."))
 }
 
 # What keeps equal positions from being counted as one.
@@ -105,7 +103,7 @@ differ_findings <- function(game, differ) {
   differ <- sort(differ[differ > 1], decreasing = TRUE)
   if (length(differ) == 0) return(NULL)
   shown <- utils::head(differ, 3)
-  list(finding("positions_many", NULL, sprintf("There are more positions than a quick exact count takes. Where it left off, %s.", paste(sprintf("`%s` took %s values", names(shown), format(shown, big.mark = " ", trim = TRUE)), collapse = ", "))))
+  list(finding("positions_many", NULL, sprintf("There are more positions than a quick exact count takes. Where it left off, %s.", paste(sprintf("`%s` took %s values", names(shown), whole_text(shown)), collapse = ", "))))
 }
 
 list_findings <- function(game) {

@@ -17,17 +17,104 @@ inline_call <- function(cx, sc, node, d, want = NULL) {
   fs$chooser <- sc$chooser
   fs$viewer <- sc$viewer
   fs$want <- if (is.null(sc$decision) || !is.null(want)) want
+  given <- lapply(args, function(a) value(cx, sc, a))
+  key <- call_signature(cx, sc, fs, d, given)
+  known <- cx$checked_calls[[key]]
+  if (!is.null(known)) return(checked_again(cx, known, given, node$at))
+  check_body(cx, fs, node, d, given, key)
+}
+
+# Checks the body of a function for a call, and keeps what came of it for calls of the same signature.
+check_body <- function(cx, fs, node, d, given, key) {
+  first <- cx$next_id
+  nodes <- cx$nodes
+  problems <- length(cx$problems)
   bindings <- list()
-  for (p in names(args)) {
-    v <- value(cx, sc, args[[p]])
-    bound <- bind_parameter(cx, fs, p, v, d)
-    if (!is.null(bound)) bindings <- c(bindings, list(bound))
+  for (p in names(given)) {
+    bound <- bind_parameter(cx, fs, p, given[[p]], d)
+    if (!is.null(bound)) bindings[[p]] <- bound
   }
   cx$inlining <- c(cx$inlining, d$name)
   result <- function_body(cx, fs, d$body, node$at)
   cx$inlining <- utils::head(cx$inlining, -1)
-  if (length(bindings) == 0) return(result)
-  typed("let", result$type, node$at, bindings = bindings, body = result)
+  if (length(cx$problems) == problems) {
+    cx$checked_calls[[key]] <- list(body = result, vars = lapply(bindings, `[[`, "var"), ids = c(first, cx$next_id), nodes = cx$nodes - nodes)
+  }
+  let_parameters(result, bindings, node$at)
+}
+
+let_parameters <- function(body, bindings, at) {
+  if (length(bindings) == 0) return(body)
+  typed("let", body$type, at, bindings = unname(bindings), body = body)
+}
+
+# A body that has been checked for this signature, with variables of its own.
+checked_again <- function(cx, known, given, at) {
+  cx$nodes <- cx$nodes + known$nodes
+  fresh <- fresh_variables(cx, known$ids)
+  vars <- lapply(known$vars, fresh)
+  bindings <- Map(function(variable, v) list(var = variable, value = convert(v, variable$type)), vars, given[names(vars)])
+  let_parameters(with_variables(known$body, fresh), bindings, at)
+}
+
+# Gives for each variable made while a body was checked, and for each exit of a body in it, a new one.
+fresh_variables <- function(cx, ids) {
+  made <- new.env(parent = emptyenv())
+  copied <- function(key, x) {
+    if (is.null(made[[key]])) made[[key]] <- list2env(as.list.environment(x), parent = emptyenv())
+    made[[key]]
+  }
+  fresh <- function(x) {
+    if (is.null(x$id)) {  # an exit
+      exit <- copied(paste("exit", x$variable$id), x)
+      exit$variable <- fresh(x$variable)
+      return(exit)
+    }
+    if (!is.numeric(x$id) || x$id <= ids[[1]] || x$id > ids[[2]] || x$where == "state") return(x)
+    before <- made[[as.character(x$id)]]
+    if (!is.null(before)) return(before)
+    variable <- copied(as.character(x$id), x)
+    cx$next_id <- cx$next_id + 1L
+    variable$id <- cx$next_id
+    variable
+  }
+  fresh
+}
+
+# The same typed node with other variables.
+with_variables <- function(node, fresh) {
+  for (k in seq_along(node)) {
+    part <- node[[k]]
+    if (is.environment(part)) node[[k]] <- fresh(part)
+    else if (is.list(part) && !identical(names(node)[k], "type")) node[[k]] <- with_variables(part, fresh)
+  }
+  node
+}
+
+# All that the checked body of a function depends on: what it is given, what is wanted of it, who calls and what may be
+# done there. Two calls of one signature differ in nothing but their place.
+call_signature <- function(cx, sc, fs, d, given) {
+  ways <- vapply(names(given), function(p) {
+    v <- given[[p]]
+    if (is_alias(cx, p, v, d)) paste("is", node_key(v)) else type_key(v$type)
+  }, "")
+  viewer <- if (!is.null(sc$viewer)) c(format(environment(sc$viewer$is_me)), sc$viewer$seat)
+  key <- paste(c(d$name, ways, "want", if (!is.null(fs$want)) type_key(fs$want), "viewer", viewer, "chooser", sc$chooser$id,
+          sc$may_write, sc$may_draw, fs$place), collapse = "|")
+  if (nchar(key) < 2000) key else digest::digest(key, serialize = FALSE)
+}
+
+type_key <- function(type) {
+  parts <- unlist(type)
+  paste(names(parts), parts, collapse = ",")
+}
+
+# What a typed node says, its place apart.
+node_key <- function(x) {
+  if (is.environment(x)) return(paste("#", x$id))
+  if (!is.list(x)) return(paste(x, collapse = " "))
+  kept <- if (is.null(names(x))) x else x[names(x) != "at"]
+  paste0("(", paste(names(kept), vapply(kept, node_key, ""), collapse = ","), ")")
 }
 
 innermost_place <- function(sc) if (is.null(sc$place)) sc$what else sc$place
@@ -64,9 +151,8 @@ function_arguments <- function(cx, node, d) {
 # A parameter that the function never assigns, given something that cannot change meanwhile, is
 # that very thing; else it is a local value of the function, returned as list(var, value).
 bind_parameter <- function(cx, fs, name, v, d) {
-  pure <- v$op == "var" && !is_changing(d$body, cx)
-  fixed <- v$const || pure || is_unknown(v$type) || (v$op == "var" && (v$var$where == "bound" || is_kind(v$type, "list", "bag", "each"))) || v$op %in% c("seats", "range", "choices") || (v$op == "at_seat" && is_pool(v$type) && pure_key(v, d, cx))
-  if (fixed && !assigns_to(d$body, name)) {
+  if (is_alias(cx, name, v, d)) {
+    if (v$op == "lit" && is_kind(v$type, "label")) v$type$of_set <- members_of_set(cx, v$type)
     fs$vars[[name]] <- list(node = v, name = name, where = "alias")
     return(NULL)
   }
@@ -82,13 +168,27 @@ bind_parameter <- function(cx, fs, name, v, d) {
   list(var = variable, value = convert(v, variable$type))
 }
 
+is_alias <- function(cx, name, v, d) {
+  pure <- v$op == "var" && !is_changing(d$body, cx)
+  stays <- v$op == "var" && (v$var$where == "bound" || is_kind(v$type, "list", "bag", "each"))
+  own_list <- v$op == "at_seat" && is_pool(v$type) && pure_key(v, d, cx)
+  fixed <- v$const || pure || stays || own_list || is_unknown(v$type) || v$op %in% c("seats", "range", "choices")
+  fixed && !assigns_to(d$body, name)
+}
+
+# All the labels of the sets that hold these.
+members_of_set <- function(cx, type) {
+  sets <- lapply(cx$names, function(d) switch(d$kind, decision = , column = d$type$members, seat = seq_along(cx$seats), d$members))
+  unique(unlist(Filter(function(members) all(type$members %in% members), sets)))
+}
+
 # A list of one seat stays where it is while the function changes nothing.
 pure_key <- function(v, d, cx) v$key$const || (v$key$op == "var" && v$key$var$where == "bound") || !is_changing(d$body, cx)
 
 # Could this body, or a function it calls, change anything?
 is_changing <- function(node, cx) {
   if (node$kind != "call") return(FALSE)
-  node$fn == "<-" || node$fn %in% words_of_kind("statement") || identical(cx$names[[node$fn]]$kind, "function") ||
+  node$fn == "<-" || word_is(node$fn, "statement") || identical(cx$names[[node$fn]]$kind, "function") ||
     any(vapply(node$args, is_changing, NA, cx = cx))
 }
 
@@ -130,7 +230,7 @@ single_expression <- function(body) {
 }
 
 is_statement_node <- function(node) {
-  node$kind == "call" && (node$fn %in% c("<-", "while", "repeat", "for", "break", "next", "return") || node$fn %in% words_of_kind("statement"))
+  node$kind == "call" && (node$fn %in% c("<-", "while", "repeat", "for", "break", "next", "return") || word_is(node$fn, "statement"))
 }
 
 has_return <- function(node) node$kind == "call" && (node$fn == "return" || any(vapply(node$args, has_return, NA)))

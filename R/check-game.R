@@ -8,8 +8,9 @@
 #' @param findings Look over the rounds as well? Takes up to a few seconds for a large game.
 #' @return An object of class `basanos_check`: `ok` (logical), `problems` (a data frame with one row a
 #'   problem: `id`, `line`, `column`, `last_line`, `last_column`, `message`, `mend`) and
-#'   `examples` (a data frame with one row an example: `text`, `line`, `passed`, `got`), `claims` (one row a
-#'   claim: `text`, `line`, `passed`, `how`) and `findings` (what the tool found out besides: `id`, `line`, `message`).
+#'   `examples` (a data frame with one row an example: `text`, `file`, `line`, `passed`, `got`), `claims` (one row a
+#'   claim: `text`, `file`, `line`, `passed`, `how`) and `findings` (what the tool found out besides: `id`, `file`,
+#'   `line`, `message`). Files and lines are those where it stands: of a variant perhaps the file it is based on.
 #' @section Errors: Only where there is nothing to check: `file_missing`.
 #' @export
 #' @examples
@@ -29,10 +30,10 @@ new_check <- function(source, rules, problems = list(), name = source$name, find
     ok = length(problems) == 0 && all(vapply(c(examples, claims), function(e) !isFALSE(e$passed), NA)),
     problems = problems_table(problems),
     examples = data.frame(
-      text = vapply(examples, `[[`, "", "text"), line = vapply(examples, function(e) as.integer(e$at[[1]]), 1L),
+      text = vapply(examples, `[[`, "", "text"), file = files_of(examples, source), line = lines_of(examples, source),
       passed = vapply(examples, `[[`, NA, "passed"), got = vapply(examples, function(e) paste(e$lines, collapse = "; "), "")),
-    claims = data.frame(text = vapply(claims, `[[`, "", "text"), line = vapply(claims, function(c) as.integer(c$at[[1]]), 1L), passed = vapply(claims, `[[`, NA, "passed"), how = vapply(claims, `[[`, "", "how")),
-    findings = if (!is.null(rules) && findings) find_out(rules) else data.frame(id = character(), line = integer(), message = character()),
+    claims = data.frame(text = vapply(claims, `[[`, "", "text"), file = files_of(claims, source), line = lines_of(claims, source), passed = vapply(claims, `[[`, NA, "passed"), how = vapply(claims, `[[`, "", "how")),
+    findings = if (!is.null(rules) && findings) find_out(rules) else data.frame(id = character(), file = character(), line = integer(), message = character()),
     broken = lapply(claims, `[[`, "trace"), found = problems), class = "basanos_check")
 }
 
@@ -45,7 +46,7 @@ format.basanos_check <- function(x, ...) {
   heading <- paste0(x$name, if (!is.null(x$title)) paste0(": ", x$title))
   n <- nrow(x$examples)
   mark <- ifelse(x$examples$passed, "holds", "FAILS")
-  lines <- sprintf("  %s  %s%s", mark, x$examples$text, ifelse(x$examples$passed, "", sprintf(" (line %d)\n         %s", x$examples$line, gsub("; ", "\n         ", x$examples$got))))
+  lines <- sprintf("  %s  %s%s", mark, x$examples$text, ifelse(x$examples$passed, "", sprintf(" (%s)\n         %s", place_text(x$examples, x$source), gsub("; ", "\n         ", x$examples$got))))
   summary <- if (n == 0) "The rules are in order. There are no worked examples: add one with example(...)."
     else if (all(x$examples$passed)) sprintf("The rules are in order, and %s%s.", if (n == 1) "its example holds" else sprintf("all %d examples hold", n), if (x$ok) "" else "; but a claim does not")
     else sprintf("The rules are in order, but %d of %d examples fail.", sum(!x$examples$passed), n)
@@ -56,9 +57,14 @@ format.basanos_check <- function(x, ...) {
 claim_lines <- function(x) {
   unlist(lapply(seq_len(nrow(x$claims)), function(k) {
     claim <- x$claims[k, ]
-    c(sprintf("  %s  %s (%s)", if (is.na(claim$passed)) "OPEN " else if (claim$passed) "holds" else "FALSE", claim$text, if (isFALSE(claim$passed)) sprintf("line %d; a round that breaks it follows", claim$line) else claim$how),
+    c(sprintf("  %s  %s (%s)", if (is.na(claim$passed)) "OPEN " else if (claim$passed) "holds" else "FALSE", claim$text, if (isFALSE(claim$passed)) sprintf("%s; a round that breaks it follows", place_text(claim, x$source)) else claim$how),
       if (!is.null(x$broken[[k]])) paste0("       ", format(x$broken[[k]])))
   }))
+}
+
+# "line 7", or of another file than the one that is checked "base.game, line 7".
+place_text <- function(table, source) {
+  paste0(ifelse(table$file %in% source$name, "", paste0(table$file, ", ")), "line ", table$line)
 }
 
 most_untried_shown <- 8L
@@ -68,7 +74,7 @@ finding_lines <- function(x) {
   untried <- which(x$findings$id == "branch_untried")
   kept <- setdiff(seq_len(nrow(x$findings)), utils::tail(untried, -most_untried_shown))
   more <- nrow(x$findings) - length(kept)
-  place <- ifelse(is.na(x$findings$line), "", sprintf("line %s: ", x$findings$line))
+  place <- ifelse(is.na(x$findings$line), "", sprintf("%s: ", place_text(x$findings, x$source)))
   c("", "Worth knowing:", sprintf("  %s%s", place, x$findings$message)[kept], if (more > 0) sprintf("  and %d more branches that no example gets to (all of them with --format json)", more))
 }
 

@@ -23,7 +23,7 @@ warn_unchanging <- function(cx, sc, node, cond, body) {
 
 walk <- function(x, visit) {
   if (!is.list(x)) return(invisible())
-  if (!is.null(x$op)) visit(x)
+  if (is.character(x[["op"]])) visit(x)  # exactly: a list by names that users give may have `open`
   for (part in x) if (is.list(part)) walk(part, visit)
 }
 

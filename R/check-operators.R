@@ -83,7 +83,8 @@ passed_value <- function(cx, sc, node) {
 # Labels that share nothing can never be equal: a slip, not a question.
 comparable <- function(a, b) {
   if (a$kind != "label") return(TRUE)
-  (a$none && b$none) || any(a$members %in% b$members) || length(a$members) == 0 || length(b$members) == 0
+  possible <- function(type) c(type$members, type$of_set)  # a label passed to a function stands for any of its set
+  (a$none && b$none) || any(possible(a) %in% possible(b)) || length(a$members) == 0 || length(b$members) == 0
 }
 
 connective <- function(cx, sc, node, want) {

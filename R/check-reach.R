@@ -26,10 +26,12 @@ game_of_anyone <- function(game) {
 }
 
 reach_program <- function(anyone) {
-  program <- build_program(anyone, resolve_settings(anyone), rep("anyone", length(anyone$seats)), noting = TRUE)
+  program <- build_program(anyone, resolve_settings(anyone), anyone_seated(anyone), noting = TRUE)
   program$step_budget <- step_budget
-  program
+  with_handle(program)
 }
+
+anyone_seated <- function(anyone) rep("anyone", length(anyone$seats))
 
 noted_in_examples <- function(game) {
   game$noting <- TRUE
@@ -44,8 +46,8 @@ noted_in_examples <- function(game) {
 # For each place the draws that lead there, or the first sampled unit that gets there.
 ways_to_places <- function(anyone, program, keys) {
   effort <- if (length(anyone$words$texts) > 0) 0.01 else 1  # to go through all the words takes its time
-  shortest <- core_reaches(program, reach_states * effort)
-  first <- if (shortest$all_seen) integer(length(keys)) else core_first_reaching(program, 1, reach_units * effort)
+  shortest <- core_reaches(loaded(program), reach_states * effort)
+  first <- if (shortest$all_seen) integer(length(keys)) else core_first_reaching(loaded(program), 1, reach_units * effort)
   ways <- Map(function(found, unit) if (!is.null(found)) list(draws = witness_draws(program, found)) else if (unit > 0) list(unit = unit), shortest$places, first)
   list(all_seen = shortest$all_seen, at = stats::setNames(ways, keys))
 }
@@ -63,7 +65,7 @@ reach_finding <- function(game, anyone, place, key, way, all_seen) {
 
 # The draws and answers of a round that goes that way, up to the branch.
 given_on_the_way <- function(anyone, key, way) {
-  program <- build_program(anyone, resolve_settings(anyone), rep("anyone", length(anyone$seats)), watching = TRUE, noting = TRUE)
+  program <- build_program(anyone, resolve_settings(anyone), anyone_seated(anyone), watching = TRUE, noting = TRUE)
   trace <- watch_trace(anyone, program, if (is.null(way$unit)) 1 else way$unit, 1, if (!is.null(way$draws)) list(draws = way$draws, answers = list()), NULL, up_to = key)
   paste(c(Filter(nzchar, trace_given(trace)), "rest = stop"), collapse = ", ")
 }

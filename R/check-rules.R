@@ -76,17 +76,17 @@ sort_declarations <- function(cx, nodes) {
       value <- n$args[[2]]
       if (name$kind != "name") report(cx, "assign_target", name$at, "At the top of a file a plain name is given a value.", "write name <- setting(7)")
       else if (value$kind == "function") keep("function", list(name = name, value = value))
-      else if (value$kind == "call" && value$fn %in% words_of_kind("thing")) keep(value$fn, list(name = name, value = value))
-      else if (value$kind == "call" && value$fn %in% words_of_kind("top", "statement", "inner")) report(cx, "not_declaration", value$at, sprintf("`%s` gives nothing to name.", value$fn), sprintf("write it without a name: %s", vocabulary_word(value$fn)$example))
+      else if (value$kind == "call" && word_is(value$fn, "thing")) keep(value$fn, list(name = name, value = value))
+      else if (value$kind == "call" && word_is(value$fn, "top", "statement", "inner")) report(cx, "not_declaration", value$at, sprintf("`%s` gives nothing to name.", value$fn), sprintf("write it without a name: %s", vocabulary_word(value$fn)$example))
       else keep("constant", list(name = name, value = value))
-    } else if (n$kind == "call" && n$fn %in% words_of_kind("top")) keep(n$fn, n)
+    } else if (n$kind == "call" && word_is(n$fn, "top")) keep(n$fn, n)
     else not_declaration(cx, n)
   }
   sorted
 }
 
 not_declaration <- function(cx, n) {
-  if (n$kind == "call" && n$fn %in% words_of_kind("thing")) {
+  if (n$kind == "call" && word_is(n$fn, "thing")) {
     return(report(cx, "not_declaration", n$at, sprintf("`%s` needs a name here.", n$fn), sprintf("write it like this: %s", vocabulary_word(n$fn)$example)))
   }
   if (n$kind == "call" && grepl("^[A-Za-z]", n$fn) && is.null(vocabulary_word(n$fn)) && !n$fn %in% kept_syntax) {

@@ -41,7 +41,7 @@ check_names_thing <- function(cx, name, node) {
   }
 }
 
-label_text <- function(node) switch(node$kind, name = node$name, text = node$value, number = if (!node$fraction) format(node$value, scientific = FALSE), NULL)
+label_text <- function(node) switch(node$kind, name = node$name, text = node$value, number = if (!node$fraction) plain_number(node$value), NULL)
 
 # --- columns --------------------------------------------------------------------
 

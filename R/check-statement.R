@@ -9,7 +9,7 @@ statement <- function(cx, sc, node) {
   if (node$kind == "call") {
     handler <- statements[[node$fn]]
     if (!is.null(handler)) return(handler(cx, sc, node))
-    if (node$fn %in% words_of_kind("statement")) return(get(paste0("statement_", node$fn))(cx, sc, node))
+    if (word_is(node$fn, "statement")) return(get(paste0("statement_", node$fn))(cx, sc, node))
   }
   v <- value(cx, sc, node)
   if (!is_kind(v$type, "nothing", "unknown") && v$op != "do" && v$op != "let") {

@@ -33,7 +33,7 @@ is_plain <- function(type) is_kind(type, "whole", "fraction", "yesno", "label", 
 describe_type <- function(type) {
   switch(type$kind,
     whole = "a whole number", fraction = "a number with a fraction", yesno = "yes or no", text = "a text",
-    label = if (length(type$members) == 0) "nobody" else sprintf("a label of `%s`", type$set),
+    label = if (length(type$members) == 0) type$set else sprintf("a label of `%s`", type$set),
     card = sprintf("a card of `%s`", type$set), word = sprintf("a word of `%s`", type$set), marks = "the marks of a guess",
     list = sprintf("a list (each item %s)", describe_type(type$of)),
     bag = sprintf("a bag (each item %s)", describe_type(type$of)),

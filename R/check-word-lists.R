@@ -52,13 +52,20 @@ words_of_file <- function(cx, file, at) {
     report(cx, "words_file", at, sprintf("There is no word list `%s` beside these rules.", file), "put the file into the folder of the rules file, and give its name alone")
     return(character())
   }
-  path <- path[[1]]
-  if (file.size(path) > max_file * 10) {
+  bytes <- read_bytes(path[[1]], max_file * 10)
+  if (is.null(bytes) || any(bytes == as.raw(0))) {
+    what <- if (is.null(bytes)) "cannot be read" else "is not a text file"
+    report(cx, "words_file", at, sprintf("The word list `%s` %s.", file, what), "give the name of a text file, one word a line")
+    return(character())
+  }
+  if (length(bytes) > max_file * 10) {
     report(cx, "words_file", at, sprintf("`%s` is too large for a word list.", file), "keep it below two million bytes")
     return(character())
   }
-  lines <- readLines(path, warn = FALSE, encoding = "UTF-8")
+  lines <- strsplit(gsub("\r\n?", "\n", rawToChar(bytes), useBytes = TRUE), "\n", fixed = TRUE, useBytes = TRUE)[[1]]
   lines[!validUTF8(lines)] <- "?"
+  Encoding(lines) <- "UTF-8"
+  lines <- sub("^\ufeff", "", lines)
   lines <- tolower(trimws(sub("#.*", "", lines)))
   bad <- which(nzchar(lines) & !is_word(lines))
   for (line in utils::head(bad, 3)) report(cx, "words_letters", at, sprintf("Line %d of `%s` is not one word of letters: \"%s\".", line, file, substr(lines[[line]], 1, 40)), "one word a line; comments start with #")
@@ -85,7 +92,7 @@ check_codes <- function(cx, name, node) {
   if (length(n) == 1 && length(letters) > 0) {
     many <- if (repeats) length(letters)^n else prod(length(letters) - seq_len(n) + 1)
     if (many < 1 || many > max_words || n < 1 || n > max_letters) {
-      report(cx, "words_none", node$at, sprintf("There are %s such codes.", format(many, big.mark = " ", scientific = FALSE)), sprintf("shorten them: from 1 to %d codes", max_words))
+      report(cx, "words_none", node$at, sprintf("There are %s such codes.", whole_text(many)), sprintf("shorten them: from 1 to %d codes", max_words))
     } else {
       grid <- as.matrix(rev(expand.grid(rep(list(seq_along(letters)), n))))
       if (!repeats) grid <- grid[apply(grid, 1, anyDuplicated) == 0, , drop = FALSE]

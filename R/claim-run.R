@@ -7,22 +7,22 @@ claim_rounds <- 2e4
 run_claims <- function(rules) lapply(rules$claims, run_claim, rules = rules)
 
 run_claim <- function(rules, claim) {
-  program <- build_program(rules, resolve_settings(rules), resolve_players(rules), claims = list(claim))
-  counted <- core_exact(program, claim_states, NULL, auto_steps)
+  program <- compile_game(rules, claims = list(claim))
+  counted <- core_exact(loaded(program), claim_states, NULL, quick_steps, max_frontier = 4 * claim_states)
   result <- function(passed, how, ...) list(text = claim$text, at = claim$at, passed = passed, how = how, ...)
   broken <- function(failure) failure$fail == failure_code("claim_broken")
-  if (counted$end == 0L && counted$unresolved < 1e-12) return(result(TRUE, if (counted$unresolved == 0) "proved over every branch of chance" else sprintf("not broken on any branch but the last %.0e of the weight", counted$unresolved)))
+  if (counted$end == 0L && counted$residual < 1e-12) return(result(TRUE, if (counted$residual == 0) "proved over every branch of chance" else sprintf("not broken on any branch but a share of %.0e", counted$residual)))
   if (counted$end == 1L && broken(counted$failure)) return(result(FALSE, "broken", trace = broken_round(rules, claim, program)))
-  sampled <- core_sample(program, 1, 1, claim_rounds, 1L, NULL)
+  sampled <- core_sample(loaded(program), 1, 1, claim_rounds, 1L, NULL)
   if (broken(sampled$failure)) return(result(FALSE, "broken", trace = broken_round(rules, claim, program, sampled$failed_unit)))
   if (sampled$failure$fail > 0) return(result(NA, sprintf("not settled: %s", failure_problem(rules, program, sampled$failure)$message)))
-  result(TRUE, sprintf("not broken in %s sampled %s", format(claim_rounds, big.mark = " "), units_in_words(program$unit)))
+  result(TRUE, sprintf("not broken in %s sampled %s", whole_text(claim_rounds), units_in_words(program$unit)))
 }
 
 # The shortest round that breaks it; where that cannot be found, the sampled one.
 broken_round <- function(rules, claim, program, unit = 1) {
-  found <- core_witness(program, claim_states, integer(), -1L, failure_code("claim_broken"))
+  found <- core_witness(loaded(program), claim_states, integer(), -1L, failure_code("claim_broken"))
   forced <- if (found$end == 0L) list(draws = witness_draws(program, found), answers = list())
-  watched <- build_program(rules, resolve_settings(rules), resolve_players(rules), watching = TRUE, claims = list(claim))
+  watched <- compile_game(rules, watching = TRUE, claims = list(claim))
   watch_trace(rules, watched, unit, 1, forced, NULL)
 }

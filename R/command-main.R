@@ -4,21 +4,43 @@
 #'
 #' @param args A character vector: the arguments after the command's name.
 #' @return The exit code, a whole number: 0 done; 1 the answer is no (an example fails); 2 the input
-#'   or the call is wrong; 130 stopped by Ctrl-C.
+#'   or the call is wrong; 3 a fault of basanos itself; 130 stopped by Ctrl-C.
 #' @export
 #' @examples
 #' command_main(c("odds", "tide-signs", "--format", "csv"))
 command_main <- function(args = commandArgs(trailingOnly = TRUE)) {
-  tryCatch(run_command(args), basanos_error = function(e) {
-    message(conditionMessage(e))
-    if ("stopped" %in% e$ids) 130L else 2L
-  }, interrupt = function(e) {
-    message("Stopped; nothing was written.")
-    130L
-  }, error = function(e) {
-    if (!grepl("SIGPIPE", conditionMessage(e))) stop(e)
-    141L  # who read the output has gone
-  })
+  in_utf8(withCallingHandlers(
+    tryCatch(run_command(args), basanos_error = function(e) {
+      message(conditionMessage(e))
+      if ("stopped" %in% e$ids) 130L else 2L
+    }, interrupt = function(e) {
+      message("Stopped; nothing was written.")
+      130L
+    }, error = function(e) {
+      if (grepl("SIGPIPE", conditionMessage(e))) return(141L)  # who read the output has gone
+      message(fault_text(e))
+      3L
+    }),
+    warning = function(w) {
+      message(fault_text(w))
+      invokeRestart("muffleWarning")
+    }))
+}
+
+# What was not foreseen, in one line: what it is, and how to report it.
+fault_text <- function(condition) {
+  said <- gsub("\\s+", " ", conditionMessage(condition))
+  sprintf("This is a fault of basanos (version %s), not of your rules or call: %s. Please report it, with the command and the rules file. [fault]",
+          utils::packageVersion("basanos"), sub("[.]$", "", said))
+}
+
+# Names may have letters beyond ASCII, whatever the locale: R's parser and its output need one that knows them.
+in_utf8 <- function(work) {
+  if (isTRUE(l10n_info()[["UTF-8"]])) return(work)
+  before <- Sys.getlocale("LC_CTYPE")
+  on.exit(suppressWarnings(Sys.setlocale("LC_CTYPE", before)))
+  for (locale in c("C.UTF-8", "en_US.UTF-8")) if (nzchar(suppressWarnings(Sys.setlocale("LC_CTYPE", locale)))) break
+  work
 }
 
 commands <- function() {

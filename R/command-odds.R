@@ -19,6 +19,7 @@ command_odds <- function(args) {
   if (is.null(read)) return(0L)
   o <- read$options
   one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
+  if (!is.null(o$figure)) figure_kind(o$figure)
   result <- odds(read$game, o$engine, number_option(o$rounds), number_option(o$seed), number_option(o$threads), o$set, o$player,
                  number_option(o[["max-states"]]), mode = o$mode, record = o$record, given = o$given, by = o$by, at = o$at,
                  max_seconds = if (is.null(o[["max-seconds"]])) Inf else number_option(o[["max-seconds"]]), precision = number_option(o$precision), of = o$of, checkpoint = o$checkpoint)

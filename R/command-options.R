@@ -83,9 +83,6 @@ put_out <- function(text, path = NULL) {
     writeLines(text)
     return(invisible())
   }
-  partial <- file.path(dirname(path), paste0(".partial-", basename(path)))
-  on.exit(unlink(partial))
-  written <- tryCatch({ writeLines(text, partial); file.rename(partial, path) }, error = function(e) FALSE, warning = function(w) FALSE)
-  if (!written) abort_input("file_written", sprintf("`%s` could not be written.", path), "check the folder and its permissions")
+  write_lines(text, path)
   message("written: ", path)
 }

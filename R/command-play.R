@@ -25,10 +25,12 @@ command_played <- function(args) {
 }
 
 played_lines <- function(table) {
-  percent <- function(x) ifelse(is.na(x), "-", sprintf("%.1f%%", 100 * x))
-  number <- function(x) ifelse(is.na(x), "-", sprintf("%+.3f", x))
-  cells <- list(player = table$name, game = table$game, seat = table$seat, rounds = format(table$rounds), won = percent(table$won), "95% interval" = paste(percent(table$lower), "to", percent(table$upper)),
-                "longest streak" = format(table$longest_streak), "mean pay" = number(table$pay))
-  if (!is.null(table$model_won)) cells <- c(cells, list("by the rules" = percent(table$model_won), "pay by the rules" = number(table$model_pay)))
-  aligned(cells)
+  percent <- function(x) percent_text(x, 1)
+  number <- function(x) fixed_text(x, 3, sign = TRUE)
+  cells <- list(player = table$name, game = table$game, seat = table$seat, rounds = format(table$rounds), won = percent(table$won),
+                "95% interval" = interval_text(table$lower, table$upper, percent), "longest streak" = format(table$longest_streak), "mean pay" = number(table$pay))
+  if (is.null(table$model_won)) return(aligned(cells))
+  without <- !is.na(table$no_model)
+  notes <- unique(sprintf("  %s: no odds by the rules, for %s.", table$game[without], table$no_model[without]))
+  c(aligned(c(cells, list("by the rules" = percent(table$model_won), "pay by the rules" = number(table$model_pay)))), if (any(without)) c("", notes))
 }

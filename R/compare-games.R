@@ -13,7 +13,10 @@
 #'   `new`, `difference`, and sampled `standard_error`, `lower`, `upper` of the difference and `gain`: how many
 #'   times the rounds two separate runs would need for that; `engine`, `rounds`, `seed`, `names`.
 #' @section Formulas: The standard error is that of the paired differences by unit; of matches and sittings that
-#'   of the difference of two ratios of sums over units.
+#'   of the difference of two ratios of sums over units. Interval of a difference of shares: Tango (1998), "Equivalence
+#'   test and confidence interval for the difference in proportions for the paired-sample design"; of a difference of
+#'   means: corrected for skewness as in [odds()], with room for differences that were not seen. Where no unit
+#'   differed and nothing says by how much one could, it is missing.
 #' @section Errors: Those of [play_rounds()].
 #' @export
 #' @examples
@@ -34,7 +37,7 @@ two_sides <- function(old, new, set, players, mode, set_new, players_new) {
   side <- function(g, set, players, is_new) {
     g <- game(g)
     g$compared <- TRUE
-    program <- build_program(g, resolve_settings(g, set, mode), resolve_players(g, players))
+    program <- compile_game(g, set, players, mode)
     changed <- if (is_new) c(unlist(Map(function(n, v) paste(n, "=", v), names(set_new), set_new)), unlist(Map(function(n, v) paste(n, "=", v), names(players_new), players_new)))
     list(game = g, program = program, name = paste(c(sub("\\.game$", "", g$source$name), if (length(changed) > 0) sprintf("(%s)", paste(changed, collapse = ", "))), collapse = " "))
   }
@@ -48,9 +51,8 @@ measured_names <- function(program) {
 }
 
 exact_side <- function(side) {
-  run <- core_exact(side$program, auto_states, NULL, auto_steps)
-  if (run$end == 1L) stop_on_failure(side$game, side$program, run)
-  if (run$end != 0L) return(NULL)
+  run <- run_exact_quickly(side$game, side$program)
+  if (!run$complete) return(NULL)
   measured <- measured_names(side$program)
   means <- vapply(run$quantities, function(q) sum(q$value * q$weight) / sum(q$weight), 0)
   rows <- rbind(data.frame(kind = "outcome", name = side$program$outcomes, value = run$outcomes / run$rounds),
@@ -68,50 +70,62 @@ exact_differences <- function(exact) {
 }
 
 paired_differences <- function(sides, rounds, seed) {
-  tables <- lapply(sides, function(side) unit_table(side, seed, 1, rounds))
+  tables <- lapply(sides, unit_table, seed = seed, first = 1, last = rounds)
   names <- union(colnames(tables[[1]]$values), colnames(tables[[2]]$values))
-  kinds <- sub(" .*", "", names)
   both <- names %in% colnames(tables[[1]]$values) & names %in% colnames(tables[[2]]$values)
-  rows <- lapply(names[both | kinds == "outcome"], function(name) {
-    parts <- lapply(tables, function(t) {
-      x <- if (name %in% colnames(t$values)) t$values[, name] else numeric(length(t$rounds))
-      list(mean = sum(x) / sum(t$rounds), off = (x - sum(x) / sum(t$rounds) * t$rounds) / mean(t$rounds))
-    })
-    apart <- sqrt(sum(vapply(parts, function(p) stats::var(p$off), 0)) / rounds)
-    error <- stats::sd(parts[[2]]$off - parts[[1]]$off) / sqrt(rounds)
-    difference <- parts[[2]]$mean - parts[[1]]$mean
-    data.frame(kind = sub(" .*", "", name), name = sub("^[a-z]+ ", "", name), old = parts[[1]]$mean, new = parts[[2]]$mean, difference = difference,
-               standard_error = error, lower = difference - confidence_z * error, upper = difference + confidence_z * error, gain = (apart / error)^2)
+  shown <- names[both | startsWith(names, "outcome ")]
+  do.call(rbind, lapply(shown, paired_row, tables = tables, rounds = rounds))
+}
+
+# One quantity of both, unit by unit.
+paired_row <- function(name, tables, rounds) {
+  parts <- lapply(tables, function(t) {
+    x <- if (name %in% colnames(t$values)) t$values[, name] else numeric(length(t$rounds))
+    ends <- if (is.null(t$ends[[name]])) c(0, 1) else t$ends[[name]]
+    list(x = x, mean = sum(x) / sum(t$rounds), off = (x - sum(x) / sum(t$rounds) * t$rounds) / mean(t$rounds), ends = ends)
   })
-  do.call(rbind, rows)
+  apart <- sqrt(sum(vapply(parts, function(p) stats::var(p$off), 0)) / rounds)
+  off <- parts[[2]]$off - parts[[1]]$off
+  error <- stats::sd(off) / sqrt(rounds)
+  difference <- parts[[2]]$mean - parts[[1]]$mean
+  single <- all(tables[[1]]$rounds == 1) && all(tables[[2]]$rounds == 1)
+  interval <- if (single && startsWith(name, "outcome ")) {
+    paired_share_interval(sum(parts[[2]]$x > parts[[1]]$x), sum(parts[[1]]$x > parts[[2]]$x), rounds)
+  } else difference_interval(parts, off, difference, error, rounds, max(unlist(lapply(tables, `[[`, "rounds"))))
+  data.frame(kind = sub(" .*", "", name), name = sub("^[a-z]+ ", "", name), old = parts[[1]]$mean, new = parts[[2]]$mean,
+             difference = difference, standard_error = error, interval, gain = (apart / error)^2)
+}
+
+# The interval of a difference of means: corrected for skewness, with room for differences that were not seen.
+difference_interval <- function(parts, off, difference, error, n, most_rounds) {
+  sd <- stats::sd(off)
+  skewness <- if (isTRUE(sd > 0)) mean(((off - mean(off)) / sd)^3) else 0
+  ends <- c(parts[[2]]$ends[[1]] - parts[[1]]$ends[[2]], parts[[2]]$ends[[2]] - parts[[1]]$ends[[1]])
+  if (most_rounds > 1) ends <- ends * most_rounds  # of a unit of several rounds
+  with_unseen(mean_interval(difference, error, skewness, n), difference, difference + range(off), ends, n)
 }
 
 # Unit by unit: the rounds, a hash of them in order, and a column for each outcome, pay and record that is a number.
 unit_table <- function(side, seed, first, last) {
-  run <- core_units(side$program, seed, first, last)
-  if (run$failure$fail > 0) {
-    where <- sprintf("Seen in %s %s of seed %s.", side$program$unit, format(first + nrow(run$rows), big.mark = " ", scientific = FALSE), format(seed, scientific = FALSE))
-    abort_problems(list(failure_problem(side$game, side$program, run$failure, where)), side$game$source)
-  }
+  run <- run_units(side$game, side$program, seed, first, last)
   measured <- measured_names(side$program)
   outcomes <- length(side$program$outcomes)
   values <- run$rows[, 1 + seq_len(outcomes + length(measured$name)), drop = FALSE]
   colnames(values) <- c(sprintf("outcome %s", side$program$outcomes), sprintf("%s %s", measured$kind, measured$name))
-  list(rounds = run$rows[, 1], values = values[, c(rep(TRUE, outcomes), measured$number), drop = FALSE], hash = run$rows[, ncol(run$rows)])
+  ends <- c(lapply(side$program$pays, `[[`, "ends"), lapply(side$program$records, `[[`, "ends"))
+  names(ends) <- sprintf("%s %s", measured$kind, measured$name)
+  list(rounds = run$rows[, 1], ends = ends, values = values[, c(rep(TRUE, outcomes), measured$number), drop = FALSE], hash = run$rows[, ncol(run$rows)])
 }
 
 #' @export
 format.basanos_comparison <- function(x, ...) {
   sampled <- x$engine == "sample"
-  head <- sprintf("%s against %s: %s", x$names[[2]], x$names[[1]], if (sampled) sprintf("%s %s on the same luck, seed %s", format(x$rounds, big.mark = " ", scientific = FALSE), units_in_words(x$unit), format(x$seed, scientific = FALSE)) else "both counted exactly")
+  head <- sprintf("%s against %s: %s", x$names[[2]], x$names[[1]], if (sampled) sprintf("%s %s on the same luck, seed %s", whole_text(x$rounds), units_in_words(x$unit), plain_number(x$seed)) else "both counted exactly")
   percent <- x$rows$kind == "outcome"
   digits <- if (sampled) ifelse(percent, vapply(100 * x$rows$standard_error, error_digits, 1L), vapply(x$rows$standard_error, error_digits, 1L)) else ifelse(percent, 4L, 5L)
-  number <- function(v, sign = FALSE) {
-    v <- ifelse(abs(v) < 1e-12, 0, v)  # no -0.0000
-    ifelse(percent, sprintf(if (sign) "%+.*f%%" else "%.*f%%", digits, 100 * v), sprintf(if (sign) "%+.*f" else "%.*f", digits, v))
-  }
+  number <- function(v, sign = FALSE) ifelse(percent, percent_text(v, digits, sign), fixed_text(v, digits, sign))
   cells <- list("of a round" = paste(x$rows$kind, x$rows$name), old = number(x$rows$old), new = number(x$rows$new), difference = number(x$rows$difference, TRUE))
-  if (sampled) cells <- c(cells, list("95% interval" = paste(number(x$rows$lower, TRUE), "to", number(x$rows$upper, TRUE)), "shared luck saves" = ifelse(is.finite(x$rows$gain), sprintf("%.1f times", x$rows$gain), "all")))
+  if (sampled) cells <- c(cells, list("95% interval" = interval_text(x$rows$lower, x$rows$upper, function(v) number(v, TRUE)), "shared luck saves" = ifelse(is.finite(x$rows$gain), sprintf("%.1f times", x$rows$gain), "all")))
   c(head, "", aligned(cells))
 }
 

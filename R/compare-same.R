@@ -24,7 +24,7 @@ same_results <- function(old, new, rounds = 1e5, seed = 1, set = list(), players
   unlike <- unlike_declarations(sides)
   if (!is.null(unlike)) return(result(FALSE, TRUE, unlike))
   step <- walk_together(sides)
-  if (step$parting == "none") return(result(TRUE, TRUE, sprintf("They play identically: proved on every branch of chance, over %s states.", format(step$states, big.mark = " ", scientific = FALSE))))
+  if (step$parting == "none") return(result(TRUE, TRUE, sprintf("They play identically: proved on every branch of chance, over %s states.", whole_text(step$states))))
   if (step$parting %in% c("round", "failure")) {
     forced <- list(draws = witness_draws(sides[[1]]$program, step), answers = list())
     traces <- lapply(sides, trace_side, unit = 1, seed = seed, forced = forced)
@@ -33,10 +33,10 @@ same_results <- function(old, new, rounds = 1e5, seed = 1, set = list(), players
   unit <- first_unlike(sides, rounds, seed)
   if (is.null(unit)) {
     why <- if (step$parting == "draw") "they do not draw in the same order, so it is not proved" else "there are too many positions for a proof"
-    return(result(TRUE, FALSE, sprintf("They came out alike in %s %s of the same luck; %s.", format(rounds, big.mark = " ", scientific = FALSE), units_in_words(sides[[1]]$program$unit), why)))
+    return(result(TRUE, FALSE, sprintf("They came out alike in %s %s of the same luck; %s.", whole_text(rounds), units_in_words(sides[[1]]$program$unit), why)))
   }
   traces <- lapply(sides, trace_side, unit = unit, seed = seed)
-  result(FALSE, TRUE, sprintf("They part in %s %s of seed %s.", sides[[1]]$program$unit, format(unit, big.mark = " ", scientific = FALSE), format(seed, scientific = FALSE)), old = traces[[1]], new = traces[[2]])
+  result(FALSE, TRUE, sprintf("They part in %s %s of seed %s.", sides[[1]]$program$unit, whole_text(unit), plain_number(seed)), old = traces[[1]], new = traces[[2]])
 }
 
 trace_side <- function(side, unit, seed, forced = NULL) {
@@ -66,7 +66,7 @@ shared_quantities <- function(old, new) {
 walk_together <- function(sides) {
   old <- sides[[1]]$program
   new <- sides[[2]]$program
-  core_lockstep(old, new, match(old$outcomes, new$outcomes), match(old$sources, new$sources) - 1L, shared_quantities(old, new), same_states)
+  core_lockstep(loaded(old), loaded(new), match(old$outcomes, new$outcomes), match(old$sources, new$sources) - 1L, shared_quantities(old, new), same_states)
 }
 
 # The first unit that comes out otherwise, or NULL.

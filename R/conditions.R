@@ -12,13 +12,16 @@ abort_input <- function(id, message, mend = NULL) {
   abort_problems(list(problem(id, message, mend)), NULL)
 }
 
-abort_problems <- function(problems, source) {
+abort_problems <- function(problems, source) stop_with_problems(problems, source)
+
+# `...`: more fields of the condition.
+stop_with_problems <- function(problems, source, ...) {
   problems <- unique(problems)
   ids <- vapply(problems, `[[`, "", "id")
   text <- paste(vapply(problems, format_problem, "", source = source), collapse = "\n\n")
   stop(structure(
     class = c(paste0("basanos_", unique(ids)), "basanos_error", "error", "condition"),
-    list(message = text, call = NULL, problems = problems, ids = ids, source = source)
+    list(message = text, call = NULL, problems = problems, ids = ids, source = source, ...)
   ))
 }
 

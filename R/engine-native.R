@@ -1,52 +1,112 @@
-# Long runs go on in the program printed as C and built by R's own compiler: the same rounds, to the last bit, some
-# times sooner. Where that cannot be done, the machine plays on, and nothing is said.
+# Long runs go on as native code: the program is generated as C and built by R's own compiler, in the background, while
+# the interpreter plays on. The same rounds, to the last bit, some times sooner. Where it cannot be had the interpreter
+# plays to the end, and nothing is said.
 
-compiled_programs <- new.env(parent = emptyenv())
-most_compiled <- 50L
+native_programs <- new.env(parent = emptyenv())
+most_native <- 50L
+least_seconds_left <- 2  # shorter runs are not worth a compiler
 
-# What the machine asks once it knows how long the rest of a run will take.
-compiled_if_worth <- function(program) {
-  if (!isTRUE(getOption("basanos.compile", TRUE)) || .Platform$OS.type != "unix") return(NULL)
-  function(seconds_left) if (seconds_left < 2 * seconds_to_compile(program)) NULL else compiled_program(program)
-}
-
-# As measured over games of 27 to 724 operations; what is compiled then takes a half to a quarter of the time.
+# As measured over games of 27 to 24 000 operations; native code then takes a half to a quarter of the time.
 seconds_to_compile <- function(program) 0.15 + 0.0035 * ncol(program$code)
 
-# NULL where it cannot be had; that is remembered too.
-compiled_program <- function(program) {
-  text <- core_printed(program)
-  key <- digest::digest(text, algo = "sha256", serialize = FALSE)
-  if (is.null(compiled_programs[[key]])) {
-    if (length(ls(compiled_programs)) >= most_compiled) forget_compiled()
-    assign(key, tryCatch(compile_text(text), error = function(e) list(play = NULL)), envir = compiled_programs)
+# list(offer, cancel). The sampler calls offer(seconds_left) now and then: NULL says ask again, FALSE that there will be
+# none, else it is the compiled function. cancel() ends a compiler that still runs.
+native_offer <- function(program) {
+  nothing <- list(offer = NULL, cancel = function() NULL)
+  if (!isTRUE(getOption("basanos.compile", TRUE)) || .Platform$OS.type != "unix") return(nothing)
+  build <- NULL
+  offer <- function(seconds_left) {
+    if (is.null(build)) {
+      if (seconds_left < max(least_seconds_left, 2 * seconds_to_compile(program))) return(FALSE)
+      build <<- start_build(core_printed(loaded(program)))
+    }
+    poll_build(build)
   }
-  compiled_programs[[key]]$play
+  list(offer = offer, cancel = function() if (!is.null(build)) end_build(build))
 }
 
-compile_text <- function(text) {
-  source <- tempfile("game-", fileext = ".c")
-  library <- sub("\\.c$", .Platform$dynlib.ext, source)
-  on.exit(unlink(source))
-  writeLines(text, source)
+# The native code of a program, waited for; NULL where it cannot be had.
+native_program <- function(program) {
+  build <- start_build(core_printed(loaded(program)))
+  on.exit(end_build(build))
+  repeat {
+    found <- poll_build(build)
+    if (!is.null(found)) return(if (isFALSE(found)) NULL else found)
+    Sys.sleep(0.02)
+  }
+}
+
+# Starts the compiler in the background, unless this text has been built before: an environment with `key`, `folder`.
+start_build <- function(text) {
+  build <- new.env(parent = emptyenv())
+  build$key <- digest::digest(text, algo = "sha256", serialize = FALSE)
+  if (!is.null(native_programs[[build$key]])) return(build)
+  build$folder <- tempfile("game-")
+  dir.create(build$folder)
+  writeLines(text, file.path(build$folder, "game.c"))
   compiler <- r_compiler()
-  status <- suppressWarnings(system2(compiler[[1]], c(compiler[-1], "-O2", "-ffp-contract=off", "-w", "-I", shQuote(system.file("include", package = "basanos")), "-o", shQuote(library), shQuote(source), "-lm"), stdout = FALSE, stderr = FALSE))
-  if (status != 0) stop("the compiler did not build it")
-  dll <- dyn.load(library)
-  list(play = getNativeSymbolInfo("play_units", dll)$address, library = library)
+  flags <- c(compiler[-1], "-O2", "-ffp-contract=off", "-w", "-I", shQuote(system.file("include", package = "basanos")))
+  # In a session of its own, so that the compiler and what it starts can be ended, and Ctrl-C is R's alone.
+  compile <- c(if (nzchar(Sys.which("setsid"))) "setsid", shQuote(compiler[[1]]), flags,
+               "-o", shQuote(in_build(build, "library")), shQuote(in_build(build, "game.c")), "-lm")
+  script <- sprintf("%s & echo $! > %s; wait $!; echo $? > %s", paste(compile, collapse = " "),
+                    shQuote(in_build(build, "pid")), shQuote(in_build(build, "status")))
+  suppressWarnings(system2("/bin/sh", c("-c", shQuote(script)), stdout = FALSE, stderr = FALSE, wait = FALSE))
+  build
+}
+
+in_build <- function(build, name) file.path(build$folder, name)
+
+# NULL while the compiler runs; then the compiled function, or FALSE where there is none. That is remembered too.
+poll_build <- function(build) {
+  known <- native_programs[[build$key]]
+  if (is.null(known)) {
+    status <- build_file(build, "status")
+    if (length(status) == 0) return(NULL)
+    known <- tryCatch(load_build(build, status), error = function(e) list(play = FALSE))
+    if (length(ls(native_programs)) >= most_native) forget_native()
+    assign(build$key, known, envir = native_programs)
+    end_build(build)
+  }
+  known$play
+}
+
+# The one line of a file of the build; nothing where it is not written yet.
+build_file <- function(build, name) {
+  path <- in_build(build, name)
+  if (file.exists(path)) readLines(path, warn = FALSE) else character()
+}
+
+load_build <- function(build, status) {
+  if (status != "0") return(list(play = FALSE))
+  # Each library is loaded from a path of its own, or the system would take it for one that it has.
+  library <- dyn.load(in_build(build, "library"))
+  list(play = getNativeSymbolInfo("play_units", library)$address, library = library[["path"]])
+}
+
+# Ends the compiler, and leaves no file behind: a library that is loaded needs its file no longer.
+end_build <- function(build) {
+  if (is.null(build$folder) || !dir.exists(build$folder)) return(invisible())
+  pid <- build_file(build, "pid")
+  if (length(build_file(build, "status")) == 0 && length(pid) == 1) {
+    end <- sprintf("kill -- -%s || kill %s", pid, pid)
+    suppressWarnings(system2("/bin/sh", c("-c", shQuote(end)), stdout = FALSE, stderr = FALSE))
+  }
+  unlink(build$folder, recursive = TRUE)
 }
 
 # The C compiler that R itself was set up with, and what it wants for a shared library.
 r_compiler <- function() {
   lines <- readLines(file.path(R.home("etc"), .Platform$r_arch, "Makeconf"))
-  value <- function(name) {
-    words <- strsplit(trimws(sub("^[^=]*=([^#]*).*", "\\1", grep(sprintf("^%s *=", name), lines, value = TRUE)[[1]])), " +")[[1]]
+  words_of <- function(name) {
+    text <- grep(sprintf("^%s *=", name), lines, value = TRUE)[[1]]
+    words <- strsplit(trimws(sub("^[^=]*=([^#]*).*", "\\1", text)), " +")[[1]]
     words[!startsWith(words, "$")]
   }
-  c(value("CC"), value("CPICFLAGS"), value("SHLIB_LDFLAGS"))
+  c(words_of("CC"), words_of("CPICFLAGS"), words_of("SHLIB_LDFLAGS"))
 }
 
-forget_compiled <- function() {
-  for (built in as.list(compiled_programs)) if (!is.null(built$library)) dyn.unload(built$library)
-  rm(list = ls(compiled_programs), envir = compiled_programs)
+forget_native <- function() {
+  for (built in as.list(native_programs)) if (!is.null(built$library)) dyn.unload(built$library)
+  rm(list = ls(native_programs), envir = native_programs)
 }

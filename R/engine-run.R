@@ -1,47 +1,64 @@
 # The two engines, on the same program. Both give a tally: a plain list of counts or weights.
 
-max_rounds <- 1e10
-
-whole_number <- function(x) is.numeric(x) && length(x) == 1 && is.finite(x) && x == floor(x)
-
-check_rounds <- function(rounds, what = "rounds") {
-  if (!whole_number(rounds) || rounds < 1 || rounds > max_rounds) {
-    abort_input("rounds_wrong", sprintf("`%s` must be a whole number from 1 to 10 000 000 000, not %s.", what, format_given(rounds)), "a million rounds take about a second: write 1e6")
-  }
-}
-
-check_seed <- function(seed) {
-  if (!whole_number(seed) || seed < 0 || seed > 2^53) {
-    abort_input("seed_wrong", sprintf("`seed` must be a whole number from 0 to 2^53, not %s.", format_given(seed)), "write any number you like, as in 7")
-  }
-}
-
-check_threads <- function(threads) {
-  if (!whole_number(threads) || threads < 1 || threads > 256) {
-    abort_input("threads_wrong", sprintf("`threads` must be a whole number from 1 to 256, not %s.", format_given(threads)), "write 1, or the number of cores")
-  }
-}
-
-format_given <- function(x) {
-  if (is.character(x) && length(x) == 1) return(sprintf("\"%s\"", x))
-  if (length(x) != 1) return(sprintf("%d values", length(x)))
-  format(x, digits = 15)
-}
-
 run_sample <- function(rules, program, rounds, seed, threads, first = 1, progress = NULL) {
   check_rounds(rounds)
   check_rounds(first, "first")
   check_seed(seed)
   check_threads(threads)
-  checked_run(rules, program, core_sample(program, seed, first, first + rounds - 1, as.integer(threads), progress, compiled_if_worth(program)), seed, rounds)
+  native <- native_offer(program)
+  on.exit(native$cancel())
+  run <- core_sample(loaded(program), seed, first, first + rounds - 1, as.integer(threads), progress, native$offer)
+  checked_run(rules, program, run, seed, rounds)
 }
 
 # The counts of a run, or the problem that stopped it.
 checked_run <- function(rules, program, run, seed, rounds) {
-  if (run$failure$fail > 0) {
-    where <- sprintf("Seen in %s %s of seed %s.", program$unit, format(run$failed_unit, big.mark = " ", scientific = FALSE), format(seed, scientific = FALSE))
-    abort_problems(list(failure_problem(rules, program, run$failure, where)), rules$source)
-  }
-  if (run$stopped) abort_input("stopped", sprintf("Stopped after %s of %s rounds; nothing was written.", format(run$units, big.mark = " ", scientific = FALSE), format(rounds, big.mark = " ", scientific = FALSE)))
+  if (run$failure$fail > 0) stop_on_failed_unit(rules, program, run$failure, run$failed_unit, seed)
+  if (run$stopped) abort_stopped(run$units, rounds, units_in_words(program$unit))
   run[c("units", "rounds", "outcomes", "quantities", "unit_quantities", "squared_rounds", "ss", "sn")]
+}
+
+stop_on_failed_unit <- function(rules, program, failure, unit, seed) {
+  where <- sprintf("Seen in %s %s of seed %s.", program$unit, whole_text(unit), plain_number(seed))
+  abort_problems(list(failure_problem(rules, program, failure, where)), rules$source)
+}
+
+# Ctrl-C. `kept` says what is left of the run, where something is.
+abort_stopped <- function(done, all, units, kept = "nothing was written") {
+  of_all <- if (is.null(all)) "" else sprintf(" of %s", whole_text(all))
+  stop_with_problems(list(problem("stopped", sprintf("Stopped after %s%s %s; %s.", whole_text(done), of_all, units, kept))), NULL, done = done)
+}
+
+# What exact has counted: list(end, states, limit, outcomes, ...); stops on a round that cannot go on, and on Ctrl-C.
+run_exact <- function(rules, program, max_states, max_steps = 1e18, max_seconds = 1e300, max_frontier = 0, progress = NULL) {
+  run <- core_exact(loaded(program), max_states, progress, max_steps, max_seconds, program$groups, max_frontier)
+  if (run$end == exact_ends[["failed"]]) stop_on_failure(rules, program, run)
+  if (run$end == exact_ends[["stopped"]]) abort_stopped(run$states, NULL, "states")
+  run$complete <- run$end == exact_ends[["done"]]
+  run
+}
+
+# As the core numbers them.
+exact_ends <- c(done = 0L, failed = 1L, too_large = 2L, stopped = 3L)
+
+stop_on_failure <- function(rules, program, run) {
+  how_often <- if (run$failure_weight > 0) sprintf("A round gets there with probability %.3g or more.", run$failure_weight)
+    else "Some rounds get there."
+  abort_problems(list(failure_problem(rules, program, run$failure, how_often)), rules$source)
+}
+
+# Counting as far as takes no more than a second or so, by states and steps: the same on any machine.
+quick_states <- 1.5e5
+quick_steps <- 2e7
+
+run_exact_quickly <- function(rules, program) {
+  run_exact(rules, program, quick_states, quick_steps, max_frontier = 4 * quick_states)
+}
+
+# Unit by unit: list(rows, steps); see core_units().
+run_units <- function(rules, program, seed, first, last, progress = NULL) {
+  run <- core_units(loaded(program), seed, first, last, progress)
+  if (run$failure$fail > 0) stop_on_failed_unit(rules, program, run$failure, first + nrow(run$rows), seed)
+  if (run$stopped) abort_stopped(nrow(run$rows), last - first + 1, units_in_words(program$unit))
+  run
 }

@@ -18,7 +18,7 @@ play_script <- function(program, script, stop_when_out = FALSE, closing = 0L) {
   decisions <- vapply(script$asks, `[[`, 1L, "decision")
   several <- vapply(script$asks, function(a) a$how == "subsets", NA)
   answered <- as.logical(script$answered)
-  core_script(program, script$draws, as.list(script$answers), answered, as.integer(decisions), as.logical(several), stop_when_out, closing)
+  core_script(loaded(program), script$draws, as.list(script$answers), answered, as.integer(decisions), as.logical(several), stop_when_out, closing)
 }
 
 example_result <- function(example, lines) list(text = example$text, at = example$at, passed = length(lines) == 0, lines = lines)
@@ -26,7 +26,7 @@ example_result <- function(example, lines) list(text = example$text, at = exampl
 prepare_example <- function(rules, example) {
   settings <- resolve_settings(rules, example_settings(rules, example, resolve_settings(rules)))
   em <- new_assembler(rules, settings)
-  em$players <- resolve_players(rules, example$players)
+  em$players <- resolve_players(rules, example$players, settings)
   em$noting <- isTRUE(rules$noting)
   em$start <- example$start
   em$counted <- union(rules$counted, rules$counted_in_examples)
@@ -146,6 +146,7 @@ expectation_complaint <- function(rules, item, cells, prepared, played) {
     outcome = if (!outcome %in% item$numbers) differ("outcome", item$name, if (outcome == 0) "none yet" else rules$outcomes$names[[outcome]]),
     pay = unlist(Map(function(seat, cell) {
       got <- pay_got(prepared$pays, seat, outcome, read)
+      if (is.null(got)) return(sprintf("expected pay of %s, which nobody takes", rules$seats[[seat]]))
       if (!isTRUE(all.equal(got, read(cell), tolerance = 1e-9))) differ(sprintf("pay of %s", rules$seats[[seat]]), format(read(cell)), format(got))
     }, item$seats, cells$wanted)),
     record = {
@@ -184,12 +185,19 @@ unused_complaints <- function(example, prepared, played) {
 
 value_text <- function(rules, value, type) {
   switch(type$kind,
-    label = if (value != 0) rules$labels[[value]] else if (are_letters(rules, type$members)) "blank" else "nobody",
+    label = if (value != 0) rules$labels[[value]] else none_text(rules, type),
     card = if (value == 0) "none" else rules$names[[type$set]]$card_names[[value]],
     word = if (value == 0) "none" else rules$words$texts[[value]],
     marks = marks_text(value, rules$words$mark_length),
     verb = if (value == 0) "meets" else type$verbs[[value]],
     yesno = if (value != 0) "yes" else "no", format(value))
+}
+
+# What stands for no label: the word that was written, else that of the set.
+none_text <- function(rules, type) {
+  if (length(type$members) == 0 && type$set %in% c("nobody", "none", "pass", "blank")) return(type$set)
+  if (identical(type$set, "letters") || are_letters(rules, type$members)) return("blank")
+  if (identical(type$set, "seats")) "nobody" else "none"
 }
 
 are_letters <- function(rules, members) {

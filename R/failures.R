@@ -15,7 +15,9 @@ failures <- list(
   not_written = c("The rules are not written any further than this.", "write what the hole stands for, in place of later(...)"),
   claim_broken = c("A claim of the rules is broken here.", "check the claim against the rules"),
   grid_outside = c("This number is in no heading of the grid.", "let the headings cover every number that can come up"),
-  deck_empty = c("A card is drawn here from a deck that has none left.", "ask size(deck) > 0 before, or shuffle the spent cards in again")
+  deck_empty = c("A card is drawn here from a deck that has none left.", "ask size(deck) > 0 before, or shuffle the spent cards in again"),
+  tries_wrong = c("`successes` takes from 0 to 100000 tries.", "check the number of tries, or give them in several goes"),
+  seat_not_taken = c("Something is written here for a seat that nobody takes.", "ask first who plays: the setting `seated` says how many seats are taken")
 )
 
 failure_code <- function(id) match(id, names(failures))

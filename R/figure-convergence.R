@@ -19,7 +19,7 @@ figure_convergence <- function(odds) {
     ggplot2::geom_ribbon(ggplot2::aes(ymin = low, ymax = high), fill = "#e3b23c", alpha = 0.35) +
     ggplot2::geom_errorbar(ggplot2::aes(ymin = .data$lower, ymax = .data$upper), width = 0.04, linewidth = 0.7, colour = "#1d3557") +
     ggplot2::geom_point(size = 2.6, colour = "#1d3557") +
-    ggplot2::scale_x_log10(labels = function(x) format(x, big.mark = " ", scientific = FALSE, trim = TRUE)) +
+    ggplot2::scale_x_log10(labels = whole_text) +
     ggplot2::labs(x = sprintf("%s sampled", units_in_words(odds$unit)), y = what, title = sprintf("%s: %s, with 95%% intervals", if (is.null(odds$title)) odds$name else odds$title, what),
                   subtitle = sprintf("The band is the precision asked for: %g to either side.", reached$wanted)) +
     ggplot2::theme_minimal(base_size = 14) +

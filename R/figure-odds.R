@@ -62,21 +62,25 @@ figure_labels <- function(data) {
 #' @export
 plot.basanos_odds <- function(x, ...) print(figure_odds(x, ...))
 
-need_package <- function(package, does) {
-  if (!requireNamespace(package, quietly = TRUE)) {
-    abort_input("package_needed", sprintf("The package %s %s, and is not installed.", package, does), sprintf("install.packages(\"%s\")", package))
+# Draws a figure and writes it whole or not at all.
+save_figure <- function(figure, path, width = 10, height = 6.25) {
+  kind <- figure_kind(path)
+  drawn <- tempfile(fileext = paste0(".", kind))
+  on.exit(unlink(drawn))
+  if (kind == "png") grDevices::png(drawn, width, height, units = "in", res = 128, type = "cairo")
+  else grDevices::svg(drawn, width, height)
+  tryCatch(print(figure), finally = grDevices::dev.off())
+  bytes <- readBin(drawn, "raw", file.size(drawn))
+  # The devices say nothing where the disk is full: a whole picture ends as pictures of its kind do.
+  end <- if (kind == "png") "IEND" else "</svg>"
+  if (!grepl(end, rawToChar(utils::tail(bytes[bytes != as.raw(0)], 40)), fixed = TRUE, useBytes = TRUE)) {
+    abort_input("file_written", sprintf("`%s` could not be drawn whole.", path), "check the room on the disk for temporary files")
   }
+  write_bytes(bytes, path)
 }
 
-# Writes a figure whole or not at all.
-save_figure <- function(figure, path, width = 10, height = 6.25) {
-  partial <- file.path(dirname(path), paste0(".partial-", basename(path)))
-  on.exit(unlink(partial))
-  device <- switch(tolower(tools::file_ext(path)),
-    png = function() grDevices::png(partial, width, height, units = "in", res = 128, type = "cairo"),
-    svg = function() grDevices::svg(partial, width, height),
-    abort_input("format_unknown", sprintf("A figure is a .png or a .svg file, not `%s`.", basename(path)), "end the name with .png or .svg"))
-  device()
-  tryCatch(print(figure), finally = grDevices::dev.off())
-  if (!file.rename(partial, path)) abort_input("file_written", sprintf("`%s` could not be written.", path), "check the folder and its permissions")
+figure_kind <- function(path) {
+  kind <- tolower(tools::file_ext(path))
+  if (kind %in% c("png", "svg")) return(kind)
+  abort_input("format_unknown", sprintf("A figure is a .png or a .svg file, not `%s`.", basename(path)), "end the name with .png or .svg")
 }

@@ -45,11 +45,12 @@ inline_text <- function(written) {
 }
 
 # Compiled once as it stands, so that what only shows then (a range that is empty, a setting outside
-# its own range) is reported with the rest.
+# its own range) is reported with the rest. The program is kept: most questions are about the rules as they stand.
 new_game <- function(checked) {
-  game <- structure(checked, class = "basanos_game")
-  compile_game(game)
-  game
+  settings <- resolve_settings(checked)
+  players <- resolve_players(checked, settings = settings)
+  built <- list(rules = checked, settings = settings, players = players, program = build_program(checked, settings, players))
+  structure(c(checked, list(built = built)), class = "basanos_game")
 }
 
 #' @rdname game
@@ -78,7 +79,16 @@ print.basanos_game <- function(x, ...) {
 }
 
 # The program of a game with chosen settings and players.
-compile_game <- function(game, set = list(), players = list(), mode = NULL) {
+# `...`: what it is built for; see build_program().
+compile_game <- function(game, set = list(), players = list(), mode = NULL, ...) {
   settings <- resolve_settings(game, set, mode)
-  build_program(game, settings, resolve_players(game, players))
+  program_of(game, settings, resolve_players(game, players, settings), ...)
+}
+
+# The program that was built when the game was read, where that is the one.
+program_of <- function(game, settings, players, ...) {
+  known <- game$built
+  as_read <- ...length() == 0 && identical(known$settings, settings) && identical(known$players, players) &&
+    identical(known$rules, unclass(game)[names(known$rules)]) && length(game) == length(known$rules) + 1L
+  if (as_read) known$program else build_program(game, settings, players, ...)
 }

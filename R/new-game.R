@@ -11,9 +11,8 @@
 #' new_game_file("dice", file.path(tempdir(), "mine.game"))
 new_game_file <- function(family, path = paste0("my-", family, ".game")) {
   one_of_names(family, game_families(), "family_unknown", "family")
-  if (file.exists(path)) abort_input("file_there", sprintf("`%s` is there already.", path), "choose another name; nothing was written")
   starter <- system.file("starters", paste0(family, ".game"), package = "basanos")
-  if (!suppressWarnings(file.copy(starter, path))) abort_input("file_written", sprintf("`%s` could not be written.", path), "check the folder and its permissions")
+  write_new_file(readBin(starter, "raw", file.size(starter)), path)
   invisible(path)
 }
 

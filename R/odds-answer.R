@@ -2,10 +2,10 @@
 
 # What is given, or the position, and how often that comes about.
 question_lines <- function(x) {
-  share <- function(p) if (is.na(p)) "" else if (p >= 0.001) sprintf("%.2f%% of the rounds", 100 * p) else sprintf("1 in %.0f rounds", 1 / p)
+  share <- function(p) if (is.na(p)) "a share that is not known" else if (p >= 0.001) sprintf("%.2f%% of rounds", 100 * p) else sprintf("1 in %.0f rounds", 1 / p)
   c(if (!is.null(x$given)) sprintf("  %-9s %s%s", "given", x$given, if (is.null(x$given_share)) "" else sprintf(" (%s)", share(x$given_share))),
     if (!is.null(x$position)) sprintf("  %-9s %s, where %s is asked (%s)", "from", x$position$text, x$position$decision,
-      if (x$position$wandered) "the players never come there: it is reached with every legal answer alike" else paste("comes about in", share(x$position$reached))))
+      if (x$position$wandered) "the players were not seen to come there: it is reached with every legal answer alike" else paste("occurs in", share(x$position$reached))))
 }
 
 bound_lines <- function(x) {
@@ -18,7 +18,7 @@ bound_lines <- function(x) {
 
 # What each answer at the position leads to.
 answer_lines <- function(answers) {
-  columns <- lapply(names(answers)[-1], function(name) if (startsWith(name, "pay of ")) sprintf("%+.5f", round(answers[[name]], 5) + 0) else sprintf("%.3f%%", 100 * answers[[name]]))
+  columns <- lapply(names(answers)[-1], function(name) if (startsWith(name, "pay of ")) fixed_text(answers[[name]], 5, sign = TRUE) else percent_text(answers[[name]], 3))
   aligned(c(list(answer = answers$answer), stats::setNames(columns, names(answers)[-1])))
 }
 
@@ -35,7 +35,14 @@ crossed_lines <- function(x) {
 }
 
 trust_lines <- function(x) {
-  c(if (!is.null(x$checked)) c("", sprintf("Checked against %s sampled %s of seed %s: at most %.1f standard errors apart.", format(x$checked$rounds, big.mark = " ", scientific = FALSE), units_in_words(x$unit), format(x$checked$seed, scientific = FALSE), x$checked$farthest)),
-    if (!is.null(x$reached)) c("", sprintf("%s is known to %.2g to either side%s.", x$reached$of, x$reached$width, if (x$reached$width > x$reached$wanted) sprintf("; %.2g would take more rounds than --rounds allows", x$reached$wanted) else "")),
+  c(if (!is.null(x$checked)) c("", sprintf("Checked against %s sampled %s of seed %s: at most %.1f standard errors apart.", whole_text(x$checked$rounds), units_in_words(x$unit), plain_number(x$checked$seed), x$checked$farthest)),
+    if (!is.null(x$reached)) c("", reached_line(x$reached)),
     if (is.null(x$reached) && !is.null(x$why) && x$engine == "sample") c("", sprintf("Sampled: %s.", x$why)))
+}
+
+# How precisely the quantity asked for is known.
+reached_line <- function(reached) {
+  if (is.na(reached$width)) return(sprintf("%s took one value in all of them: how precisely it is known cannot be told.", reached$of))
+  more <- if (reached$width > reached$wanted) sprintf("; %.2g would take more rounds than --rounds allows", reached$wanted) else ""
+  sprintf("%s is known to %.2g to either side%s.", reached$of, reached$width, more)
 }

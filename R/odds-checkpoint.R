@@ -9,11 +9,11 @@ sample_with_checkpoint <- function(game, program, rounds, job) {
   check_rounds(rounds)
   tally <- read_checkpoint(job$checkpoint, game, program, job$seed)
   done <- if (is.null(tally)) 0 else tally$counts$units
-  if (done > rounds) abort_input("checkpoint_other", sprintf("The checkpoint `%s` has %s units already, more than the %s asked for.", job$checkpoint, format(done, big.mark = " ", scientific = FALSE), format(rounds, big.mark = " ", scientific = FALSE)), "ask for at least as many, or begin anew with another file")
+  if (done > rounds) abort_input("checkpoint_other", sprintf("The checkpoint `%s` has %s units already, more than the %s asked for.", job$checkpoint, whole_text(done), whole_text(rounds)), "ask for at least as many, or begin anew with another file")
   block <- 1000
   while (done < rounds) {
     size <- min(block, rounds - done)
-    took <- system.time(counts <- run_sample(game, program, size, job$seed, job$threads, done + 1))[[3]]
+    took <- system.time(counts <- saying_what_is_kept(done, rounds, job$checkpoint, run_sample(game, program, size, job$seed, job$threads, done + 1)))[[3]]
     more <- new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(done + 1, done + size)))
     tally <- if (is.null(tally)) more else merge_tallies(tally, more)
     done <- done + size
@@ -21,6 +21,14 @@ sample_with_checkpoint <- function(game, program, rounds, job) {
     block <- max(1000, min(10 * block, floor(size * checkpoint_seconds / max(took, 1e-3))))
   }
   tally
+}
+
+# Ctrl-C in a block: the run is as far as the checkpoint says.
+saying_what_is_kept <- function(done, rounds, path, work) {
+  tryCatch(work, basanos_stopped = function(e) {
+    kept <- if (done > 0) sprintf("the checkpoint `%s` has them, and the same call goes on from there", path) else "nothing was written"
+    abort_stopped(done, rounds, "units", kept)
+  })
 }
 
 exact_number <- function(x) sprintf("%.17g", x)
@@ -34,27 +42,20 @@ tally_text <- function(tally) {
   as.character(jsonlite::toJSON(data, auto_unbox = FALSE))
 }
 
-seal_of <- function(text) digest::digest(text, algo = "sha256", serialize = FALSE)
+checksum_of <- function(text) digest::digest(text, algo = "sha256", serialize = FALSE)
 
 write_checkpoint <- function(tally, path) {
   text <- tally_text(tally)
-  partial <- file.path(dirname(path), paste0(".partial-", basename(path)))
-  on.exit(unlink(partial))
-  size <- nchar(text) + 66  # the seal, and two ends of line
-  written <- tryCatch({
-    writeLines(c(seal_of(text), text), partial, sep = "\n")
-    file.size(partial) == size && file.rename(partial, path)
-  }, error = function(e) FALSE, warning = function(w) FALSE)
-  if (!isTRUE(written)) abort_input("file_written", sprintf("The checkpoint `%s` could not be written, after %s units.", path, format(tally$counts$units, big.mark = " ", scientific = FALSE)),
-    "check the folder, its permissions and the room on the disk; what was saved before is whole, and the run goes on from there")
+  write_lines(c(checksum_of(text), text), path, sprintf("After %s units the checkpoint", whole_text(tally$counts$units)))
 }
 
 # NULL where there is no file yet.
 read_checkpoint <- function(path, game, program, seed) {
   if (!is.character(path) || length(path) != 1 || is.na(path)) abort_input("argument_wrong", "`checkpoint` must be one path.", "write run.json")
   if (!file.exists(path)) return(NULL)
+  if (file_is_special(path)) abort_input("checkpoint_damaged", sprintf("The checkpoint `%s` is no plain file.", path), "give the path of a file")
   lines <- tryCatch(suppressWarnings(readLines(path)), error = function(e) character())
-  if (length(lines) != 2 || !identical(seal_of(lines[[2]]), lines[[1]])) {
+  if (length(lines) != 2 || !identical(checksum_of(lines[[2]]), lines[[1]])) {
     abort_input("checkpoint_damaged", sprintf("The checkpoint `%s` is damaged, or none of basanos.", path), "nothing was changed: give another file, or delete this one to begin anew")
   }
   data <- jsonlite::fromJSON(lines[[2]], simplifyVector = TRUE, simplifyDataFrame = FALSE, simplifyMatrix = FALSE)

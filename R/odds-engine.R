@@ -1,16 +1,12 @@
 # Which engine answers, and the watch that the two keep on each other.
 
-auto_states <- 1.5e5
-auto_steps <- 2e7
-
 # list(tally, why, checked): exact where it takes no more than a second or so, else sampled.
 count_or_sample <- function(game, program, job) {
-  run <- core_exact(program, auto_states, NULL, auto_steps)
-  if (run$end == 1L) stop_on_failure(game, program, run)
-  if (run$end == 3L) abort_input("stopped", "Stopped; nothing was written.")
-  if (run$end == 0L) return(list(tally = new_tally(game, program, "exact", exact_counts(run)), why = "all its positions can be counted quickly"))
+  run <- run_exact_quickly(game, program)
+  if (run$complete) return(list(tally = new_tally(game, program, "exact", exact_counts(run)), why = "an exact count is quick"))
   rounds <- if (is.null(job$rounds)) usual_rounds(program) else job$rounds
-  list(tally = sampled_tally(game, program, rounds, job), why = sprintf("counting takes more than %s; --engine exact tries further", if (run$limit == "steps") "a second or so" else sprintf("%s positions", format(run$states, big.mark = " ", scientific = FALSE))))
+  needs <- if (run$limit == "steps") "a second or so" else sprintf("%s states", whole_text(run$states))
+  list(tally = sampled_tally(game, program, rounds, job), why = sprintf("an exact count needs more than %s; `--engine exact` tries anyway", needs))
 }
 
 # Players who go through all the words for every guess are slow.
@@ -22,24 +18,15 @@ sampled_tally <- function(game, program, rounds, job) {
   new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(1, rounds)))
 }
 
-exact_tally <- function(game, program, max_states, max_seconds, progress) {
-  run <- core_exact(program, max_states, progress, 1e18, max_seconds)
-  if (run$end == 1L) stop_on_failure(game, program, run)
-  if (run$end == 3L) abort_input("stopped", sprintf("Stopped after %s states; nothing was written.", format(run$states, big.mark = " ", scientific = FALSE)))
+exact_tally <- function(game, program, job) {
+  run <- with_progress(job$max_states, "Counting states", job$progress, function(tick) {
+    run_exact(game, program, job$max_states, max_seconds = job$max_seconds, progress = tick)
+  })
   new_tally(game, program, "exact", exact_counts(run))
 }
 
-check_limits <- function(max_states, max_seconds) {
-  if (!whole_number(max_states) || max_states < 1) abort_input("argument_wrong", sprintf("`max_states` must be a whole number above zero, not %s.", format_given(max_states)), "write 5e6, or leave it out")
-  if (!is.numeric(max_seconds) || length(max_seconds) != 1 || is.na(max_seconds) || max_seconds <= 0) abort_input("argument_wrong", sprintf("`max_seconds` must be a number above zero, not %s.", format_given(max_seconds)), "write 60, or leave it out")
-}
-
-stop_on_failure <- function(game, program, run) {
-  abort_problems(list(failure_problem(game, program, run$failure, if (run$failure_weight > 0) sprintf("A round gets there with probability %.3g or more.", run$failure_weight) else "Some rounds get there.")), game$source)
-}
-
 exact_counts <- function(run) {
-  c(list(units = 1), run[c("rounds", "outcomes", "quantities", "unit_quantities", "unresolved", "states")], list(limit = run$limit))
+  c(list(units = 1), run[c("rounds", "outcomes", "quantities", "unit_quantities", "residual", "states")], list(limit = run$limit))
 }
 
 checking_rounds <- 2e4
@@ -53,7 +40,7 @@ check_against_sample <- function(exact, game, program, seed, threads) {
   tails <- c(outcome_tails(exact$outcomes, sampled), unlist(Map(value_tails, exact$distributions, sampled$distributions, MoreArgs = list(sampled = sampled))))
   worst <- min(1, tails)
   if (worst < disagreement) {
-    abort_input("engines_disagree", sprintf("The exact odds of %s and %s sampled rounds of seed %s lie %.1f standard errors apart. This is a bug in basanos: neither can be trusted.", exact$name, format(rounds, big.mark = " ", scientific = FALSE), format(seed, scientific = FALSE), -stats::qnorm(worst)),
+    abort_input("engines_disagree", sprintf("The exact odds of %s and %s sampled rounds of seed %s lie %.1f standard errors apart. This is a bug in basanos: neither can be trusted.", exact$name, whole_text(rounds), plain_number(seed), -stats::qnorm(worst)),
                 "please report it, with the rules file and this seed")
   }
   list(rounds = rounds, seed = seed, farthest = max(0, -stats::qnorm(worst)))

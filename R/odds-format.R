@@ -3,12 +3,10 @@
 #' @export
 format.basanos_odds <- function(x, ...) {
   sampled <- x$engine == "sample"
-  how <- if (sampled) sprintf("%s %s sampled%s, seed %s", format(x$rounds, big.mark = " ", scientific = FALSE), units_in_words(x$unit),
-                              if (x$unit == "round") "" else sprintf(" (%s rounds)", format(x$rounds * x$rounds_in_unit, big.mark = " ", scientific = FALSE)), format(x$seed, scientific = FALSE))
-    else if (x$complete) sprintf("counted exactly over %s state%s", format(x$states, big.mark = " ", scientific = FALSE), if (x$states == 1) "" else "s")
-    else sprintf("the count stopped at %s states (%s), %.1f%% of the weight counted", format(x$states, big.mark = " ", scientific = FALSE), x$limit, 100 * x$counted)
-  empty <- x$outcomes$probability == 0 & x$outcomes$name %in% outcomes_of_empty_seats(x)
-  x$outcomes <- x$outcomes[!empty, ]
+  how <- if (sampled) sprintf("%s %s sampled%s, seed %s", whole_text(x$rounds), units_in_words(x$unit),
+                              if (x$unit == "round") "" else sprintf(" (%s rounds)", whole_text(x$rounds * x$rounds_in_unit)), plain_number(x$seed))
+    else if (x$complete) sprintf("counted exactly over %s state%s", whole_text(x$states), if (x$states == 1) "" else "s")
+    else sprintf("the count stopped at %s states (%s), %.1f%% of the weight counted", whole_text(x$states), x$limit, 100 * x$counted)
   lines <- c(sprintf("%s: %s", if (is.null(x$title)) x$name else x$title, how), choices_lines(x), question_lines(x), "", if (x$complete) outcome_lines(x$outcomes, sampled) else bound_lines(x))
   if (!x$complete) return(c(lines, "", "Sampling gives estimates instead (--engine sample); --max-states and --max-seconds let it count on."))
   if (!is.null(x$answers)) lines <- c(lines, "", answer_lines(x$answers))
@@ -19,7 +17,7 @@ format.basanos_odds <- function(x, ...) {
   if (nrow(measured) > 0) lines <- c(lines, "", record_lines(measured, sampled))
   for (name in setdiff(x$records$name, measured$name)) lines <- c(lines, "", share_lines(name, x$distributions[[name]], x$rounds))
   if (!is.null(x$crossed)) lines <- c(lines, "", crossed_lines(x))
-  if (isTRUE(x$unresolved > 0)) lines <- c(lines, "", sprintf("Rounds without a bound: weight %.1e was not followed to an end.", x$unresolved))
+  if (isTRUE(x$residual > 0)) lines <- c(lines, "", sprintf("This game has no longest round: a share of %.1e was left out.", x$residual))
   c(lines, trust_lines(x))
 }
 
@@ -30,30 +28,22 @@ print.basanos_odds <- function(x, ...) {
 }
 
 choices_lines <- function(x) {
-  pairs <- function(what, values) if (length(values) > 0) sprintf("  %-9s %s", what, paste(names(values), vapply(values, format, "", scientific = FALSE), sep = " = ", collapse = ", "))
+  pairs <- function(what, values) if (length(values) > 0) sprintf("  %-9s %s", what, paste(names(values), vapply(values, plain_number, ""), sep = " = ", collapse = ", "))
   c(pairs("settings", x$settings), if (length(x$modes) > 0) sprintf("  %-9s %s", "modes", paste(x$modes, collapse = ", then ")), pairs("players", x$players))
 }
 
 outcome_lines <- function(outcomes, sampled, heading = "outcome") {
   p <- outcomes$probability
   if (!sampled) {
-    cells <- list(outcomes$name, probability = sprintf("%.4f%%", 100 * p), "one in" = one_in(p))
+    cells <- list(outcomes$name, probability = percent_text(p, 4), "one in" = one_in(p))
   } else {
     digits <- error_digits(100 * max(outcomes$standard_error))
-    percent <- function(v) sprintf("%.*f%%", digits, 100 * v)
-    cells <- list(outcomes$name, probability = percent(p), "standard error" = sprintf("%.*f%%", digits, 100 * outcomes$standard_error),
-                  "95% interval" = paste(percent(outcomes$lower), "to", percent(outcomes$upper)))
+    percent <- function(v) percent_text(v, digits)
+    cells <- list(outcomes$name, probability = percent(p), "standard error" = percent(outcomes$standard_error),
+                  "95% interval" = interval_text(outcomes$lower, outcomes$upper, percent))
   }
   names(cells)[[1]] <- heading
   aligned(cells)
-}
-
-# Where seats stay empty, what would be theirs is left out.
-outcomes_of_empty_seats <- function(x) {
-  seated <- x$settings$seated
-  if (is.null(seated)) return(character())
-  empty <- utils::tail(x$seats, length(x$seats) - seated)
-  x$outcomes$name[vapply(x$outcomes$name, function(name) any(startsWith(name, paste0(empty, "_"))), NA)]
 }
 
 # Who wins the match, or how it ends, and how many rounds it takes.
@@ -69,26 +59,20 @@ unit_lines <- function(x, sampled) {
 
 units_in_words <- function(unit) c(round = "rounds", match = "matches", sitting = "sittings")[[unit]]
 
-one_in <- function(p) ifelse(p <= 0, "never", ifelse(1 / p < 100, sprintf("%.2f", 1 / p), sprintf("%.0f", 1 / p)))
-
-# Enough decimals to show the error with two digits.
-error_digits <- function(error) if (!is.finite(error) || error <= 0) 4L else max(0L, min(8L, 1L - as.integer(floor(log10(error)))))
-
 pay_lines <- function(pays, sampled) {
   digits <- if (sampled) error_digits(max(pays$standard_error)) else 5L
-  number <- function(v) sprintf("%+.*f", digits, v)
-  cells <- list(seat = pays$seat, "mean pay" = number(pays$mean), spread = sprintf("%.3f", pays$sd))
-  if (sampled) cells <- c(cells, list("95% interval" = paste(number(pays$lower), "to", number(pays$upper))))
-  percent_digits <- max(0L, digits - 2L)
-  cells <- c(cells, list(return = sprintf("%.*f%%", percent_digits, 100 * pays$return), edge = sprintf("%.*f%%", percent_digits, 100 * pays$edge)))
-  aligned(cells)
+  number <- function(v) fixed_text(v, digits, sign = TRUE)
+  percent <- function(v) percent_text(v, max(0L, digits - 2L))
+  cells <- list(seat = pays$seat, "mean pay" = number(pays$mean), sd = fixed_text(pays$sd, 3))
+  if (sampled) cells <- c(cells, list("95% interval" = interval_text(pays$lower, pays$upper, number)))
+  aligned(c(cells, list(return = percent(pays$return), edge = percent(pays$edge))))
 }
 
 record_lines <- function(records, sampled) {
   digits <- if (sampled) error_digits(max(records$standard_error)) else 5L
-  number <- function(v) sprintf("%.*f", digits, v)
-  cells <- list(record = records$name, mean = number(records$mean), spread = sprintf("%.3f", records$sd))
-  if (sampled) cells <- c(cells, list("95% interval" = paste(number(records$lower), "to", number(records$upper))))
+  number <- function(v) fixed_text(v, digits)
+  cells <- list(record = records$name, mean = number(records$mean), sd = fixed_text(records$sd, 3))
+  if (sampled) cells <- c(cells, list("95% interval" = interval_text(records$lower, records$upper, number)))
   aligned(c(cells, list(least = format(records$least), most = ifelse(is.na(records$most), "no limit", format(records$most)))))
 }
 

@@ -4,8 +4,7 @@ odds_from_position <- function(game, job) {
   base <- odds_there(game, job)
   if (is.null(base)) {
     game$position$wander <- TRUE
-    base <- odds_there(game, job)
-    if (is.null(base)) abort_input("position_never", sprintf("`%s` never holds when `%s` is asked, whatever is answered before.", game$position$text, game$position$decision), "check the position; `basanos trace` shows what is remembered when")
+    base <- odds_there(game, job, stop_on_never)
   }
   base$position <- list(text = game$position$text, decision = game$position$decision, reached = base$given_share, wandered = isTRUE(game$position$wander))
   base$given_share <- NULL
@@ -15,8 +14,20 @@ odds_from_position <- function(game, job) {
   base
 }
 
-# NULL where no round comes there.
-odds_there <- function(game, job) tryCatch(odds_by_engine(game, job), basanos_given_never = function(e) NULL)
+# NULL, or what `otherwise` gives, where no round comes there.
+odds_there <- function(game, job, otherwise = function(e, game) NULL) {
+  tryCatch(odds_by_engine(game, job), basanos_given_never = function(e) otherwise(e, game))
+}
+
+# Only an exact count knows that a position can never come up.
+stop_on_never <- function(e, game) {
+  check <- "check the position; `basanos trace` shows what is remembered when"
+  if (is.null(e$sampled)) {
+    abort_input("position_never", sprintf("`%s` never holds when `%s` is asked, whatever is answered before.", game$position$text, game$position$decision), check)
+  }
+  abort_input("position_unseen", sprintf("`%s` was not met when `%s` was asked, in %s rounds sampled with every legal answer alike.", game$position$text, game$position$decision, whole_text(e$sampled)),
+              paste(check, "; --rounds tries more", sep = ""))
+}
 
 most_answers <- 50L
 

@@ -13,11 +13,6 @@ game_asked <- function(game, record = NULL, given = NULL, by = NULL, at = NULL) 
   game
 }
 
-one_text <- function(x, what) {
-  if (is.character(x) && length(x) == 1 && !is.na(x)) return(x)
-  abort_input("argument_wrong", sprintf("`%s` must be one text.", what), "write it in quotes, as in \"score[left] > 8\"")
-}
-
 # c(high = "max(score)") or "high = max(score)", each as the second.
 named_expressions <- function(record) {
   if (is.null(record)) return(character())
@@ -75,8 +70,11 @@ with_crossing <- function(game, text) {
   v <- value(cx, closing_scope(cx, game, "what the outcomes are crossed with"), parse_expression(text))
   if (length(cx$problems) == 0 && (!is_plain(v$type) || is_real(v$type))) wrong_type(cx, v, t_whole, "What the outcomes are crossed with")
   blame_expression(cx$problems, text, game$source)
-  outcomes <- literal(length(game$outcomes$names), t_whole, at)
-  both <- calculation("+", t_whole, at, list(calculation("*", t_whole, at, list(v, outcomes)), typed("outcome", t_whole, at)))
+  # As fractions, which are exact up to 2^53, where the product would not be a whole number any more.
+  part <- function(node) convert(node, t_fraction)
+  outcomes <- part(literal(length(game$outcomes$names), t_whole, at))
+  value <- part(if (is_kind(v$type, "whole")) v else typed("as_number", t_whole, at, x = v))
+  both <- calculation("+", t_fraction, at, list(calculation("*", t_fraction, at, list(value, outcomes)), part(typed("outcome", t_whole, at))))
   game$crossing <- list(text = text, type = v$type, outcomes = game$outcomes$names)
   game$records[[" crossing"]] <- list(name = " crossing", node = both, at = at)
   counted_too(game, cx)

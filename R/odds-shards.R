@@ -20,7 +20,7 @@ play_shards <- function(game, rounds = 1e6, shards = 4, seed = 1, threads = 1, s
   check_rounds(rounds)
   check_seed(seed)
   check_threads(threads)
-  if (!whole_number(shards) || shards < 1 || shards > 1e4) abort_input("argument_wrong", sprintf("`shards` must be a whole number from 1 to 10 000, not %s.", format_given(shards)), "write 4")
+  check_count(shards, "shards", 1e4, "write 4")
   program <- compile_game(game, set, players, mode)
   ends <- unique(round(seq(0, rounds, length.out = shards + 1)))
   spans <- Map(c, ends[-length(ends)] + 1, ends[-1])
@@ -46,6 +46,6 @@ played_in_shards <- function(spans, start, tries) {
       if (!inherits(got, "FutureError")) return(got)
       if (attempt < tries) waiting[[k]] <<- start(spans[[k]])
     }
-    abort_input("shard_lost", sprintf("The worker of units %s to %s was lost %d times: %s", format(spans[[k]][[1]], scientific = FALSE), format(spans[[k]][[2]], scientific = FALSE), tries, conditionMessage(got)), "look at the workers' own messages; shards can be made smaller with `shards`")
+    abort_input("shard_lost", sprintf("The worker of units %s to %s was lost %d times: %s", plain_number(spans[[k]][[1]]), plain_number(spans[[k]][[2]]), tries, conditionMessage(got)), "look at the workers' own messages; shards can be made smaller with `shards`")
   })
 }

@@ -22,9 +22,8 @@
 streaks <- function(odds, rounds, length = NULL) {
   if (!inherits(odds, "basanos_odds")) abort_input("argument_wrong", "`streaks()` takes odds, as odds() gives them.")
   if (odds$unit != "round" || !odds$complete) abort_input("streaks_need_rounds", sprintf("The rounds of a %s hang together: their streaks do not follow from the odds of one round.", odds$unit), "record the length of a run in the rules, in a state that lasts the match or sitting")
-  whole <- function(x, what, most) if (!whole_number(x) || x < 1 || x > most) abort_input("argument_wrong", sprintf("`%s` must be a whole number from 1 to %s, not %s.", what, format(most, scientific = FALSE, big.mark = " "), format_given(x)), "write 20")
-  whole(rounds, "rounds", 1e5)
-  if (!is.null(length)) whole(length, "length", rounds)
+  check_count(rounds, "rounds", 1e5, "write 20")
+  if (!is.null(length)) check_count(length, "length", rounds, "write 20")
   p <- odds$outcomes$probability
   rows <- lapply(c(as.list(seq_along(p)), list(NULL)), function(k) {
     chance <- function(l) if (is.null(k)) chance_of_any_run(p, rounds, l) else chance_of_run(p[[k]], rounds, l)
@@ -80,7 +79,7 @@ format.basanos_streaks <- function(x, ...) {
   cells <- list(outcome = x$outcome, "in a round" = sprintf("%.3f%%", 100 * x$probability))
   if (!is.null(length)) cells[[sprintf("%d or more in a row", as.integer(length))]] <- sprintf("%.3f%%", 100 * x$at_least)
   cells <- c(cells, list("longest, on average" = sprintf("%.2f", x$mean_longest), "95% of the time within" = format(x$likely_longest)))
-  c(sprintf("%s: streaks in %s rounds", attr(x, "game"), format(attr(x, "rounds"), big.mark = " ", scientific = FALSE)), "", aligned(cells))
+  c(sprintf("%s: streaks in %s rounds", attr(x, "game"), whole_text(attr(x, "rounds"))), "", aligned(cells))
 }
 
 #' @export

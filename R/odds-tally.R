@@ -72,7 +72,7 @@ new_tally <- function(game, program, engine, counts, ...) {
 
 #' @export
 format.basanos_tally <- function(x, ...) {
-  sprintf("Tally of %s rounds of %s (seed %s); see odds_of()", format(x$counts$units, big.mark = " ", scientific = FALSE), x$name, format(x$seed, scientific = FALSE))
+  sprintf("Tally of %s rounds of %s (seed %s); see odds_of()", whole_text(x$counts$units), x$name, plain_number(x$seed))
 }
 
 #' @export

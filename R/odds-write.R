@@ -1,6 +1,6 @@
 # Odds as JSON and CSV. The JSON shape is versioned: `format` counts up when it changes.
 
-odds_format <- 1L
+odds_format <- 2L
 
 #' Odds as JSON, CSV or a data frame
 #'
@@ -19,7 +19,7 @@ odds_json <- function(odds) {
   records <- lapply(seq_len(nrow(odds$records)), function(k) c(as.list(odds$records[k, ]), list(distribution = odds$distributions[[k]])))
   whole <- list(format = odds_format, basanos = as.character(utils::packageVersion("basanos")), game = odds$name, title = odds$title,
                 hash = odds$hash, engine = odds$engine, unit = odds$unit, rounds = odds$rounds, seed = odds$seed,
-                states = odds$states, unresolved = odds$unresolved, settings = named(odds$settings), modes = odds$modes, players = named(odds$players),
+                states = odds$states, residual = odds$residual, settings = named(odds$settings), modes = odds$modes, players = named(odds$players),
                 units = unit_json(odds), complete = odds$complete, limit = odds$limit, counted = odds$counted, why = odds$why, checked = odds$checked, precision = odds$reached,
                 given = odds$given, given_share = odds$given_share, position = odds$position, answers = odds$answers, crossed_with = odds$crossed_with, crossed = odds$crossed,
                 outcomes = table(odds$outcomes), pays = table(odds$pays), records = records)

@@ -63,17 +63,18 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
   check_threads(threads)
   check_limits(max_states, max_seconds)
   asked <- game_asked(game(game), record, given, by, at)
+  settings <- resolve_settings(asked, set, mode)
   job <- list(engine = engine, rounds = rounds, seed = seed, threads = threads, max_states = max_states, max_seconds = max_seconds, progress = progress,
-              settings = resolve_settings(asked, set, mode), players = resolve_players(asked, players), precision = precision, of = of, checkpoint = checkpoint)
+              settings = settings, players = resolve_players(asked, players, settings), precision = precision, of = of, checkpoint = checkpoint)
   if (!is.null(checkpoint) && (engine != "sample" || !is.null(precision) || !is.null(at))) abort_input("argument_wrong", "A checkpoint is kept of a sampled run.", "add engine = \"sample\" (--engine sample), without a precision or position")
   if (is.null(asked$position)) odds_by_engine(asked, job) else odds_from_position(asked, job)
 }
 
 odds_by_engine <- function(game, job) {
-  program <- build_program(game, job$settings, job$players)
+  program <- program_of(game, job$settings, job$players)
   found <- if (!is.null(job$precision)) sample_to_precision(game, program, job)
     else switch(job$engine,
-      exact = list(tally = exact_tally(game, program, job$max_states, job$max_seconds, NULL)),
+      exact = list(tally = exact_tally(game, program, job)),
       sample = list(tally = sampled_tally(game, program, if (is.null(job$rounds)) usual_rounds(program) else job$rounds, job)),
       auto = count_or_sample(game, program, job))
   result <- odds_of(found$tally)
@@ -81,12 +82,6 @@ odds_by_engine <- function(game, job) {
   result$why <- found$why
   result$reached <- found$reached
   result
-}
-
-one_of_names <- function(given, allowed, id, what) {
-  if (is.character(given) && length(given) == 1 && given %in% allowed) return(given)
-  near <- did_you_mean(format(given)[[1]], allowed)
-  abort_input(id, sprintf("`%s` must be one of %s, not %s.", what, some_of_names(allowed), format_given(given)), if (is.null(near)) sprintf("write %s", allowed[[1]]) else near)
 }
 
 #' @rdname odds
@@ -98,7 +93,7 @@ odds_of <- function(tally) {
   counts <- tally$counts
   sampled <- tally$engine == "sample"
   if (!is.null(counts$limit) && nzchar(counts$limit)) return(bounded_odds(tally))
-  if (program$tells_some && counts$rounds == 0) abort_input("given_never", sprintf("What is given does not hold in any round%s.", if (sampled) sprintf(" of %s", format(counts$units, big.mark = " ", scientific = FALSE)) else ""), "check the condition; `basanos trace --where` seeks a round in which it holds")
+  if (program$tells_some && counts$rounds == 0) stop_on_none_given(if (sampled) counts$units)
   open <- Filter(function(p) is.null(p$by_outcome), program$pays)
   pay_counts <- lapply(program$pays, function(p) {
     if (is.null(p$by_outcome)) counts$quantities[[match(p$seat, vapply(open, `[[`, "", "seat"))]]
@@ -111,12 +106,25 @@ odds_of <- function(tally) {
   crossed <- if (!is.na(crossing)) crossing_table(tally$crossing, record_counts[[crossing]], tally$naming)
   shown <- setdiff(seq_along(program$records), crossing)
   odds_object(tally, complete = TRUE,
-    outcomes = outcome_table(program$outcomes, counts$outcomes, counts$rounds, sampled, spread_of),
-    pays = pay_table(program$pays, pay_counts, sampled, pay_spread),
+    outcomes = listed_outcomes(program, outcome_table(program$outcomes, counts$outcomes, counts$rounds, sampled, spread_of)),
+    pays = pay_table(program$pays, pay_counts, sampled, pay_spread, counts$units),
     records = record_table(program$records[shown], record_counts[shown], sampled, spread_of, length(program$outcomes) + length(open) + shown, counts),
     units = unit_tables(program, counts, tally, sampled),
     distributions = stats::setNames(lapply(shown, function(k) distribution_table(record_counts[[k]], program$records[[k]], tally$naming)), names(program$records)[shown]),
     given = tally$given, given_share = if (program$tells_some) given_share(program, counts), crossed = crossed, crossed_with = tally$crossing$text)
+}
+
+# Outcomes of seats that nobody takes are left out.
+listed_outcomes <- function(program, table) {
+  table <- table[!(table$name %in% program$empty_outcomes & table$probability %in% c(0, NA)), ]
+  rownames(table) <- NULL
+  table
+}
+
+stop_on_none_given <- function(sampled) {
+  message <- sprintf("What is given does not hold in any round%s.", if (is.null(sampled)) "" else sprintf(" of %s", whole_text(sampled)))
+  given_never <- problem("given_never", message, "check the condition; `basanos trace --where` seeks a round in which it holds")
+  stop_with_problems(list(given_never), NULL, sampled = sampled)
 }
 
 # What odds of every kind have, and then what they are.
@@ -127,7 +135,7 @@ odds_object <- function(tally, ...) {
   structure(list(
     name = tally$name, title = tally$title, hash = program$hash, engine = tally$engine, unit = program$unit,
     rounds = if (sampled) counts$units, seed = if (sampled) tally$seed, rounds_in_unit = counts$rounds / counts$units,
-    states = counts$states, unresolved = counts$unresolved,
+    states = counts$states, residual = counts$residual,
     seats = names(program$players), settings = program$settings, modes = program$modes, players = Filter(Negate(is.na), as.list(program$players)), ...),
     class = "basanos_odds")
 }
@@ -184,50 +192,10 @@ unit_shares <- function(program, counts) {
        endings = if (!is.null(measured$ending)) stats::setNames(times(measured$ending, seq_along(program$outcomes)), program$outcomes))
 }
 
-confidence_z <- stats::qnorm(0.975)
-
-wilson_interval <- function(count, n, z = confidence_z) {
-  p <- count / n
-  centre <- (p + z^2 / (2 * n)) / (1 + z^2 / n)
-  half <- z / (1 + z^2 / n) * sqrt(p * (1 - p) / n + z^2 / (4 * n^2))
-  list(lower = ifelse(count == 0, 0, centre - half), upper = ifelse(count == n, 1, centre + half))
-}
-
 # The greatest value; none where rounds go on without a bound and the value was still growing when exact left off.
 greatest <- function(x, counts) {
   last <- which.max(x$value)
-  if (isTRUE(counts$unresolved > 0) && x$weight[[last]] < 1e-12) NA_real_ else x$value[[last]]
-}
-
-# Mean and spread of a distribution given as values and weights.
-moments <- function(counts, sampled, spread = NULL) {
-  n <- sum(counts$weight)
-  mean <- sum(counts$value * counts$weight) / n
-  squares <- sum(counts$weight * (counts$value - mean)^2)
-  sd <- sqrt(squares / if (sampled) max(1, n - 1) else n)
-  row <- data.frame(mean = mean, sd = sd)
-  error <- if (is.null(spread)) sd / sqrt(n) else spread(mean)
-  if (!sampled) return(row)
-  if (is.null(spread) && length(counts$value) == 2) return(cbind(row, standard_error = error, two_valued_interval(counts, n)))
-  skewness <- if (isTRUE(sd > 0) && is.null(spread)) sum(counts$weight * ((counts$value - mean) / sd)^3) / n else 0
-  cbind(row, standard_error = error, mean_interval(mean, error, skewness, n))
-}
-
-# The mean of a quantity of two values is a share in other units.
-two_valued_interval <- function(counts, n) {
-  share <- wilson_interval(counts$weight[[2]], n)
-  scaled <- function(p) counts$value[[1]] + p * (counts$value[[2]] - counts$value[[1]])
-  data.frame(lower = scaled(share$lower), upper = scaled(share$upper))
-}
-
-# The interval of a mean, corrected for skewness by Hall's cubic transformation of the t statistic.
-mean_interval <- function(mean, error, skewness, n) {
-  g <- skewness / sqrt(n)
-  t <- if (abs(g) < 1e-6) c(-1, 1) * confidence_z else {
-    x <- 1 + g * (c(-1, 1) * confidence_z - g / 6)
-    (sign(x) * abs(x)^(1 / 3) - 1) * 3 / g
-  }
-  data.frame(lower = mean - t[[2]] * error, upper = mean - t[[1]] * error)
+  if (isTRUE(counts$residual > 0) && x$weight[[last]] < 1e-12) NA_real_ else x$value[[last]]
 }
 
 # The share of all rounds that were told.
@@ -236,10 +204,10 @@ given_share <- function(program, counts) {
   counts$rounds / all
 }
 
-pay_table <- function(pays, counts, sampled, spreads) {
+pay_table <- function(pays, counts, sampled, spreads, units) {
   if (length(pays) == 0) return(data.frame(seat = character(), mean = double()))
   rows <- Map(function(p, x, spread) {
-    m <- moments(x, sampled, spread)
+    m <- moments(x, sampled, spread, p$ends, units)
     cbind(data.frame(seat = p$seat), m, data.frame(stake = p$stake, return = 1 + m$mean / p$stake, edge = -m$mean / p$stake))
   }, pays, counts, spreads)
   do.call(rbind, unname(rows))
@@ -251,7 +219,7 @@ record_table <- function(records, counts = list(), sampled = FALSE, spread_of = 
   if (length(records) == 0) return(data.frame(name = character(), mean = double()))
   rows <- Map(function(r, x, k) {
     named <- is_named_value(r)
-    m <- if (named) moments(list(value = NA_real_, weight = 1), sampled) else moments(x, sampled, spread_of(k))
+    m <- if (named) moments(list(value = NA_real_, weight = 1), sampled) else moments(x, sampled, spread_of(k), r$ends, bounds$units)
     cbind(data.frame(name = r$name), m, data.frame(least = if (named) NA_real_ else min(x$value), most = if (named) NA_real_ else greatest(x, bounds)))
   }, records, counts, places)
   do.call(rbind, unname(rows))

@@ -24,6 +24,7 @@ play_game <- function(game, seats = NULL, seed = NULL, set = list(), players = l
   check_seed(seed)
   table <- new_table_of_play(game, watched_program(game, set, players, mode), taken_seats(game, seats), reveal, read, write)
   table$forced <- if (!is.null(given)) forced_by(game, given, set, players, mode)
+  table$hash <- if (!is.null(keep)) compile_game(game, set, players, mode)$hash  # not that of a program that is watched
   table$write(play_opening(table))
   results <- list()
   unit <- 1

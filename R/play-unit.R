@@ -17,7 +17,7 @@ play_unit <- function(table, seed, unit) {
     }
     NULL
   }
-  run <- core_watch(table$program, seed, unit, TRUE, watcher)
+  run <- core_watch(loaded(table$program), seed, unit, TRUE, watcher)
   if (run$end == 1L) table$write(c("The rules stop this round here:", format_problem(failure_problem(table$game, table$program, run$failure), table$game$source)))
   if (run$end == 3L) abort_input("draw_impossible", "A forced draw cannot come up here.", "give what the die or deck can show at that time")
   if (run$end == 2L) NULL else if (is.null(result)) list(outcome = "stopped", pays = list()) else result

@@ -3,7 +3,7 @@
 problem_ids <- function() {
   c(
     # the file
-    "file_missing", "file_empty", "file_binary", "file_encoding", "file_large", "file_written", "rules_too_large",
+    "file_missing", "file_empty", "file_binary", "file_encoding", "file_large", "file_unreadable", "file_written", "rules_too_large",
     # brackets and syntax
     "bracket_open", "bracket_stray", "bracket_mismatch", "text_unclosed", "nested_too_deep", "syntax", "not_in_language",
     # habits of other languages
@@ -36,6 +36,6 @@ problem_ids <- function() {
     names(failures),
     # calls
     "argument_wrong", "command_unknown", "flag_wrong", "rounds_wrong", "seed_wrong", "threads_wrong", "engine_unknown", "format_unknown",
-    "tallies_differ", "engines_disagree", "given_never", "position_none", "position_never", "precision_wrong", "streaks_need_rounds", "checkpoint_damaged", "checkpoint_other", "shard_lost", "stopped", "package_needed"
+    "tallies_differ", "engines_disagree", "given_never", "position_none", "position_never", "position_unseen", "seat_empty", "precision_wrong", "streaks_need_rounds", "checkpoint_damaged", "checkpoint_other", "shard_lost", "stopped", "package_needed"
   )
 }

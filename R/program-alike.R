@@ -32,7 +32,7 @@ alike_seats <- function(em, unit) {
   decks <- lapply(em$decks, function(d) d$base + seq_len(d$size) - 1L)
   numbers <- function(x) as.integer(unlist(x))
   list(count = as.integer(n),
-       arrays = numbers(c(lapply(Filter(function(v) is.null(v$lies$family), wholes(each)), function(v) v$lies$base), list(em$out_array$base, em$turn_array$base))),
+       arrays = numbers(c(lapply(Filter(function(v) is.null(v$lies$family), wholes(each)), function(v) v$lies$base), list(em$out_array$base, em$turn_array$base, em$turn_arrays))),
        families = numbers(lapply(Filter(function(v) !is.null(v$lies$family), each), function(v) v$lies$list)),
        cells = numbers(lapply(Filter(function(v) is_seat(v$type, seats), variables), function(v) v$lies$cell)),
        plain_cells = numbers(c(lapply(wholes(plain), function(v) cells_of(v$lies)), lapply(wholes(each), function(v) if (is.null(v$lies$family)) empty(v$lies$base, v$lies)), em$plain, decks, lapply(em$counters, `[[`, "cell"))),

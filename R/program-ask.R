@@ -3,6 +3,7 @@
 
 write_ask <- function(em, s) {
   write_claims(em, "ask")
+  write_claims_answered(em, s$decision)
   d <- em$rules$decisions[[s$decision]]
   lies <- place_answer(em, d)
   if (d$together) {
@@ -68,23 +69,24 @@ write_answer <- function(em, s, d, seat, target) {
   note_legal(em, choices, d)
   if (may_be_nothing(choices)) write_pass(em, choices, none, done)
   if (!is.null(passed)) move(em, passed, known(0, t_whole))
-  count_one(em, "asks")
   outer <- list(choices = em$choices, chooser = em$chooser)
   em$choices <- choices
   em$chooser <- seat
   forced <- new_label(em)
+  answered <- new_label(em)
   answer_cell <- if (is_pool(d$type)) target$base else target$cell
   emit(em, "ASK", new_ask(em, d, seat, choices, s$at), int_const(em, seat), answer_cell, forced)
-  write_arrival(em, d, seat, choices, target, done)
-  write_wandering(em, d, target, done)
+  write_arrival(em, d, seat, choices, target, answered)
+  write_wandering(em, d, target, answered)
   write_by_player(em, seat, function(player) {
     rule <- d$rules[[player]]
     bind(em, rule$me, known(seat, rule$me$type))
     without_notes(em, function() write_recalled(em, choices, rule$body, function() write_answer_body(em, d, rule$body, target)))
     if (!surely_legal(choices, rule$body)) write_legality(em, choices, target, d, seat)
   })
+  put_label(em, answered)
+  count_one(em, "asks")
   put_label(em, done)
-  back <- done
   em$choices <- outer$choices
   em$chooser <- outer$chooser
   at <- em$at
@@ -92,7 +94,7 @@ write_answer <- function(em, s, d, seat, target) {
     em$at <- at
     put_label(em, forced)
     write_legality(em, choices, target, d, seat)
-    emit(em, "JMP", back)
+    emit(em, "JMP", answered)
   }))
 }
 

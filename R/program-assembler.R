@@ -5,22 +5,22 @@ new_assembler <- function(rules, settings) {
   em <- new.env(parent = emptyenv())
   em$rules <- rules
   em$settings <- settings
-  em$code <- matrix(0L, 6, 256)
-  em$size <- 0L
-  em$label_at <- integer()
-  em$int_start <- integer()
-  em$real_start <- double()
+  em$code <- growing(list())  # operations: code, four operands, place
+  em$size <- 0L               # operations that count; one taken back is written over by the next
+  em$label_at <- growing(integer())
+  em$int_start <- growing(integer())
+  em$real_start <- growing(double())
   em$int_consts <- new.env(parent = emptyenv())
   em$real_consts <- new.env(parent = emptyenv())
   em$vars <- new.env(parent = emptyenv())   # variable id -> where it lies
   em$bound <- new.env(parent = emptyenv())  # variable id -> operand, where it is known
-  em$arrays <- list()
-  em$lists <- list()
-  em$families <- list()
-  em$tables <- list()
+  em$arrays <- growing(list())
+  em$lists <- growing(list())
+  em$families <- growing(list())
+  em$tables <- growing(list())
   em$weights <- list()
   em$sources <- character()
-  em$places <- list()
+  em$places <- growing(list())
   em$place_index <- new.env(parent = emptyenv())
   em$at <- 0L
   em$deferred <- list()
@@ -32,7 +32,7 @@ new_assembler <- function(rules, settings) {
   em$decks <- list()
   em$asks <- list()
   em$recalls <- 0L
-  em$var_types <- list()  # by variable id
+  em$var_types <- new.env(parent = emptyenv())  # variable id -> type
   em$plain <- integer()   # cells that count, and never hold a seat
   em$seated <- list()  # by seat: the cell that tells which of several players sits there
   em$marks <- list()
@@ -43,6 +43,29 @@ new_assembler <- function(rules, settings) {
   em$notes <- list()
   em$looks_back <- list()
   em
+}
+
+# A vector that grows at its end in place: one in an environment would be copied at each step.
+growing <- function(values) {
+  used <- 0L
+  make_room <- function(n) if (n > length(values)) length(values) <<- max(n, 2L * length(values), 64L)
+  list(
+    add = function(x) {  # at the end; gives how many there were
+      force(x)  # working it out may itself add something
+      before <- used
+      make_room(before + length(x))
+      values[before + seq_along(x)] <<- x
+      used <<- before + length(x)
+      before
+    },
+    put = function(k, x) {  # one value, perhaps a list, at place k
+      make_room(k)
+      values[[k]] <<- x
+      if (k > used) used <<- k
+    },
+    get = function(k) values[[k]],
+    size = function() used,
+    all = function() values[seq_len(used)])
 }
 
 operation_codes <- function() {
@@ -57,11 +80,13 @@ operation_codes <- function() {
 # Tables read once a session from the core.
 session <- new.env(parent = emptyenv())
 
+most_operations <- 500000L
+
 emit <- function(em, op, a = 0L, b = 0L, c = 0L, d = 0L) {
   operation <- c(operation_codes()[[op]], a, b, c, d, em$at)  # first: an operand may itself be written just now
-  if (em$size == ncol(em$code)) em$code <- cbind(em$code, matrix(0L, 6, em$size))
   em$size <- em$size + 1L
-  em$code[, em$size] <- as.integer(operation)
+  if (em$size > most_operations) abort_input("rules_too_large", "The rules grow beyond bounds: functions call functions too often.", "assign the answer of a function once and use the name")
+  em$code$put(em$size, as.integer(operation))
   invisible()
 }
 
@@ -78,9 +103,8 @@ place_of <- function(em, at) {
   key <- paste(at, collapse = " ")
   found <- em$place_index[[key]]
   if (!is.null(found)) return(found)
-  em$places[[length(em$places) + 1L]] <- as.integer(at)
-  em$place_index[[key]] <- length(em$places) - 1L
-  length(em$places) - 1L
+  em$place_index[[key]] <- em$places$add(list(as.integer(at)))
+  em$place_index[[key]]
 }
 
 program_problem <- function(em, id, at, message, mend = NULL) {
@@ -91,35 +115,27 @@ program_problem <- function(em, id, at, message, mend = NULL) {
 # --- labels -----------------------------------------------------------------
 
 new_label <- function(em) {
-  em$label_at <- c(em$label_at, NA_integer_)
-  length(em$label_at)
+  em$label_at$add(NA_integer_) + 1L
 }
 
-put_label <- function(em, label) em$label_at[[label]] <- em$size
+put_label <- function(em, label) em$label_at$put(label, em$size)
 
 # --- cells ------------------------------------------------------------------
 
-# Arguments are forced before anything is counted: working them out may itself take cells.
 new_int <- function(em, n = 1L) {
-  force(n)
-  first <- length(em$int_start)
-  em$int_start <- c(em$int_start, integer(n))
-  first
+  em$int_start$add(integer(n))
 }
 
 new_real <- function(em, n = 1L) {
-  force(n)
-  first <- length(em$real_start)
-  em$real_start <- c(em$real_start, double(n))
-  first
+  em$real_start$add(double(n))
 }
 
 int_const <- function(em, value) {
-  key <- format(value, scientific = FALSE)
+  key <- plain_number(value)
   cell <- em$int_consts[[key]]
   if (is.null(cell)) {
     cell <- new_int(em)
-    em$int_start[[cell + 1L]] <- as.integer(value)
+    em$int_start$put(cell + 1L, as.integer(value))
     em$int_consts[[key]] <- cell
   }
   cell
@@ -130,7 +146,7 @@ real_const <- function(em, value) {
   cell <- em$real_consts[[key]]
   if (is.null(cell)) {
     cell <- new_real(em)
-    em$real_start[[cell + 1L]] <- value
+    em$real_start$put(cell + 1L, value)
     em$real_consts[[key]] <- cell
   }
   cell
@@ -182,36 +198,31 @@ new_array <- function(em, keys, real) {
   first <- as.integer(min(keys))
   size <- as.integer(max(keys)) - first + 1L
   base <- if (real) new_real(em, size) else new_int(em, size)
-  em$arrays[[length(em$arrays) + 1L]] <- c(base, first, size, as.integer(real))
-  list(array = length(em$arrays) - 1L, base = base, first = first, size = size, real = real, keys = keys)
+  list(array = em$arrays$add(list(c(base, first, size, as.integer(real)))), base = base, first = first, size = size, real = real, keys = keys)
 }
 
 # One list for each key.
 new_family <- function(em, keys, room) {
   first <- as.integer(min(keys))
   size <- as.integer(max(keys)) - first + 1L
-  start <- length(em$lists)
+  start <- em$lists$size()
   for (k in seq_len(size)) new_list(em, room)
-  em$families[[length(em$families) + 1L]] <- c(start, first, size)
-  list(family = length(em$families) - 1L, list = start, first = first, size = size, room = room, keys = keys)
+  list(family = em$families$add(list(c(start, first, size))), list = start, first = first, size = size, room = room, keys = keys)
 }
 
 # A setting for each seat lies in cells that are never written.
 start_from_settings <- function(em, variable, lies) {
   values <- unlist(em$settings[variable$settings])
-  cells <- lies$base + seq_len(lies$size)
-  if (lies$real) em$real_start[cells] <- values else em$int_start[cells] <- as.integer(values)
+  for (k in seq_len(lies$size)) if (lies$real) em$real_start$put(lies$base + k, values[[k]]) else em$int_start$put(lies$base + k, as.integer(values[[k]]))
 }
 
 new_list <- function(em, room) {
   base <- new_int(em, room + 1L)
-  em$lists[[length(em$lists) + 1L]] <- c(base, as.integer(room))
-  list(list = length(em$lists) - 1L, base = base, room = room)
+  list(list = em$lists$add(list(c(base, as.integer(room)))), base = base, room = room)
 }
 
 new_table <- function(em, first, size, values) {
-  em$tables[[length(em$tables) + 1L]] <- list(first = as.integer(first), size = as.integer(size), values = as.integer(values))
-  length(em$tables) - 1L
+  em$tables$add(list(list(first = as.integer(first), size = as.integer(size), values = as.integer(values))))
 }
 
 source_index <- function(em, name) {
@@ -227,11 +238,12 @@ bind <- function(em, variable, operand) em$bound[[as.character(variable$id)]] <-
 
 # The finished code: jump targets filled in.
 assembled <- function(em) {
-  code <- em$code[, seq_len(em$size), drop = FALSE]
+  code <- matrix(unlist(em$code$all()[seq_len(em$size)]), nrow = 6)
+  label_at <- em$label_at$all()
   operation_codes()
   for (k in 1:4) {
     jumps <- vapply(session$roles, function(r) r[[k]] == "J", NA)[code[1, ] + 1L]
-    code[k + 1L, jumps] <- em$label_at[code[k + 1L, jumps]]
+    code[k + 1L, jumps] <- label_at[code[k + 1L, jumps]]
   }
   code
 }

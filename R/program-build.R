@@ -17,8 +17,10 @@ build_program <- function(rules, settings, players, watching = FALSE, claims = l
   stop_on_problems(em)
   quantities <- c(lapply(Filter(function(p) !is.null(p$cell), unit$pays), `[[`, "cell"), unname(unit$records))
   program <- finished_program(em, quantities, unit$measures)
-  program$pays <- lapply(unit$pays, function(p) list(seat = rules$seats[[p$seat]], by_outcome = p$by_outcome, stake = stake_of(em, p$seat)))
-  program$records <- lapply(rules$records, function(r) list(name = r$name, type = r$node$type$kind, set = r$node$type$set))
+  program$empty_outcomes <- outcomes_of_empty_seats(rules, seats_taken(em))
+  ends_of_node <- range_finder(em)
+  program$pays <- lapply(unit$pays, function(p) list(seat = rules$seats[[p$seat]], by_outcome = p$by_outcome, stake = stake_of(em, p$seat), ends = ends_of_pay(em, p, ends_of_node)))
+  program$records <- lapply(rules$records, function(r) list(name = r$name, type = r$node$type$kind, set = r$node$type$set, ends = ends_of_node(r$node)))
   program$unit <- program_span(rules)
   program$tells_some <- tells_some_rounds(rules)
   program$settings <- settled_settings(rules, settings)
@@ -29,7 +31,7 @@ build_program <- function(rules, settings, players, watching = FALSE, claims = l
   program$groups <- cell_groups(em)
   if (noting) program$noted_places <- em$notes
   if (watching) program <- c(program, list(marks = em$marks, asks = em$asks, reasons = unit$reasons, lies = watched_state(em)))
-  program
+  with_handle(program)
 }
 
 # The widest span that the game declares: one round, or the rounds of a match or a sitting.
@@ -91,6 +93,7 @@ write_starts <- function(em, lasts) {
   if (!is.null(rules$position)) move(em, arrived_cell(em), known(0, t_whole))
   for (name in em$counted) move(em, counter_cell(em, name), known(0, t_whole))
   start_seat_cells(em)
+  write_claims_turn(em)
 }
 
 decks_lasting <- function(rules, lasts) Filter(function(d) d$kind == "deck" && d$lasts == lasts, rules$names)
@@ -124,18 +127,18 @@ stop_on_problems <- function(em) {
 
 finished_program <- function(em, quantities, measures = list()) {
   rows <- function(parts, n) if (length(parts) == 0) matrix(0L, n, 0) else matrix(as.integer(unlist(parts)), nrow = n)
-  list(format = program_format, code = assembled(em), int_start = em$int_start, real_start = em$real_start,
-       arrays = rows(em$arrays, 4), lists = rows(em$lists, 2), families = rows(em$families, 3), word_start = em$rules$words$start, word_letters = em$rules$words$letters,
-       tables = em$tables, weights = em$weights, ranges = matrix(0L, 2, 0),
+  list(format = program_format, code = assembled(em), int_start = em$int_start$all(), real_start = em$real_start$all(),
+       arrays = rows(em$arrays$all(), 4), lists = rows(em$lists$all(), 2), families = rows(em$families$all(), 3), word_start = em$rules$words$start, word_letters = em$rules$words$letters,
+       tables = em$tables$all(), weights = em$weights, ranges = matrix(0L, 2, 0),
        sources = em$sources, outcomes = em$rules$outcomes$names, outcome_cell = em$outcome_cell,
        quantity_cell = as.integer(vapply(quantities, `[[`, 0, "cell")), quantity_real = vapply(quantities, `[[`, NA, "real"),
        measures = as.character(names(measures)), unit_quantity_cell = as.integer(vapply(measures, `[[`, 0, "cell")), unit_quantity_real = rep(FALSE, length(measures)),
-       notes = length(em$notes), step_budget = if (length(em$rules$words$texts) > 0) word_budget else step_budget, places = rows(em$places, 4))
+       notes = length(em$notes), step_budget = if (length(em$rules$words$texts) > 0) word_budget else step_budget, places = rows(em$places$all(), 4))
 }
 
 # Where what is remembered and the decks lie: two rows, first cell and number of cells, a column each by name.
 cell_groups <- function(em) {
-  room <- function(list) em$lists[[list + 1L]]
+  room <- function(list) em$lists$get(list + 1L)
   of_variable <- function(part) {
     lies <- place_variable(em, part$variable)
     if (isTRUE(lies$real)) return(NULL)
@@ -149,10 +152,15 @@ cell_groups <- function(em) {
   matrix(as.integer(unlist(groups)), nrow = 2, dimnames = list(NULL, names(groups)))
 }
 
-# Names the game, with its settings and players, in every result.
+# Names the game, with its settings and players, in every result: by what the rules mean, not by where in the file
+# something stands. The number goes up where the same rules would be named otherwise.
+hash_format <- 2L
+
 program_hash <- function(program) {
-  text <- jsonlite::toJSON(program, digits = NA, auto_unbox = TRUE)
-  substr(digest::digest(as.character(text), algo = "sha256", serialize = FALSE), 1, 16)
+  meant <- program[setdiff(names(program), c("code", "places", "hash", "empty_outcomes"))]
+  operations <- program$code[1:5, , drop = FALSE]  # the sixth row is the place in the file
+  named <- list(hash_format, operations, meant[order(names(meant))])
+  substr(digest::digest(named, algo = "sha256", serializeVersion = 2L), 1, 16)
 }
 
 stake_of <- function(em, seat) {

@@ -25,7 +25,7 @@ write_draw <- function(em, faces, source, into) {
 # A pick in a player's rule draws from the chance of the seat that answers.
 chance_source <- function(em, source) if (nzchar(source)) source else paste("chance of", em$rules$seats[[em$chooser]])
 
-range_count <- function(em, low, high, at = em$places[[em$at + 1L]]) {
+range_count <- function(em, low, high, at = em$places$get(em$at + 1L)) {
   if (!is.null(low$const) && !is.null(high$const)) {
     if (high$const < low$const) {
       program_problem(em, "range_empty", at, sprintf("There is nothing from %d to %d.", as.integer(low$const), as.integer(high$const)), "the lower end comes first; check the settings")
@@ -74,9 +74,15 @@ write_chance <- function(em, node, into) {
   target
 }
 
+most_trials <- 100000L  # as in the core
+
 write_successes <- function(em, node, into) {
   n <- write_value(em, node$n)
   p <- write_value(em, node$p)
+  if (!is.null(n$const) && (n$const < 0 || n$const > most_trials)) {
+    program_problem(em, "tries_wrong", node$at, sprintf("`successes` takes from 0 to %d tries, not %s.", most_trials, plain_number(n$const)), "check the number of tries, or give them in several goes")
+    return(known(0, t_whole))
+  }
   target <- result_cell(em, into, FALSE)
   emit(em, "DRAWN", target$cell, source_index(em, chance_source(em, node$source)), cell_of(em, n), cell_of(em, p))
   target

@@ -71,7 +71,8 @@ check_setting_range <- function(em, s) {
 
 # The player's name for each seat (NA where the seat decides nothing), or several with their weights; the first in
 # the file that can play the seat unless `chosen` says otherwise.
-resolve_players <- function(rules, chosen = list()) {
+resolve_players <- function(rules, chosen = list(), settings = resolve_settings(rules)) {
+  taken <- if (is.null(settings$seated)) length(rules$seats) else settings$seated
   chosen <- as.list(chosen)
   unknown <- setdiff(names(chosen), rules$seats)
   if (length(unknown) > 0 || (length(chosen) > 0 && is.null(names(chosen)))) {
@@ -83,6 +84,11 @@ resolve_players <- function(rules, chosen = list()) {
   vapply(seq_along(rules$seats), function(seat) {
     decisions <- asked_of(rules, seat)
     name <- chosen[[rules$seats[[seat]]]]
+    if (seat > taken) {
+      if (is.null(name)) return(NA_character_)
+      abort_input("seat_empty", sprintf("Nobody takes the seat `%s`: the first %d are taken.", rules$seats[[seat]], as.integer(taken)),
+                  sprintf("leave it out, or write --set seated=%d", seat))
+    }
     if (!is.null(name)) return(chosen_player(rules, seat, name, decisions))
     able <- Filter(function(p) player_can(p, seat, decisions), rules$players)
     if (length(decisions) == 0) return(NA_character_)

@@ -41,6 +41,12 @@ write_reasons <- function(em) {
   lapply(em$rules$because, function(parts) list(plain = parts$plain, values = write_text_values(em, parts)))
 }
 
+# The names of the outcomes that would be those of seats that nobody takes.
+outcomes_of_empty_seats <- function(rules, taken) {
+  of_seats <- Filter(function(e) e$how == "seat", rules$outcomes$entries)
+  as.character(unlist(lapply(of_seats, function(e) e$outcomes[-seq_len(taken)])))
+}
+
 # The seat that an outcome names, or 0.
 outcome_winner <- function(rules, number) {
   for (e in rules$outcomes$entries) {
@@ -68,7 +74,7 @@ amounts_paid <- function(rules, seat, number) {
 # round nothing; else a cell. Returns, for each paid seat, list(by_outcome) or list(cell).
 write_pays <- function(em) {
   rules <- em$rules
-  pays <- lapply(rules$paid, function(seat) {
+  pays <- lapply(rules$paid[rules$paid <= seats_taken(em)], function(seat) {
     by_outcome <- vapply(seq_along(rules$outcomes$names), function(k) known_pay(em, amounts_paid(rules, seat, k), seat), 0)
     if (!anyNA(by_outcome) && program_span(rules) == "round" && !tells_some_rounds(rules) && !isTRUE(rules$compared)) return(list(seat = seat, by_outcome = by_outcome))
     types <- unlist(lapply(seq_along(rules$outcomes$names), function(k) vapply(amounts_paid(rules, seat, k), function(a) a$node$type$kind, "")))
@@ -77,6 +83,15 @@ write_pays <- function(em) {
   open <- Filter(function(p) !is.null(p$cell), pays)
   if (length(open) > 0) write_open_pays(em, open)
   pays
+}
+
+# The least and the greatest pay of a seat.
+ends_of_pay <- function(em, pay, of) {
+  if (!is.null(pay$by_outcome)) return(range(pay$by_outcome))
+  by_outcome <- lapply(seq_along(em$rules$outcomes$names), function(k) {
+    Reduce(`+`, lapply(amounts_paid(em$rules, pay$seat, k), function(a) of(a$node)), c(0, 0))
+  })
+  range(unlist(by_outcome))
 }
 
 known_pay <- function(em, amounts, seat) {

@@ -2,7 +2,6 @@
 
 # A condition as a value: 1 or 0.
 write_condition <- function(em, node, into) {
-  start <- em$size
   target <- new_cell(em, FALSE)
   no <- new_label(em)
   done <- new_label(em)

@@ -6,7 +6,7 @@ deck_array <- function(em, name) {
   d <- em$rules$names[[name]]
   copies <- vapply(d$copies, function(node) as.numeric(write_value(em, node)$const), 0)
   bad <- which(copies < 0 | sum(copies) > max_cards)
-  if (length(bad) > 0) program_problem(em, "deck_copies", d$at, sprintf("The deck `%s` would have %s cards.", name, format(sum(copies), scientific = FALSE)), sprintf("a deck has from 1 to %d cards", as.integer(max_cards)))
+  if (length(bad) > 0) program_problem(em, "deck_copies", d$at, sprintf("The deck `%s` would have %s cards.", name, plain_number(sum(copies))), sprintf("a deck has from 1 to %d cards", as.integer(max_cards)))
   lies <- new_array(em, seq_along(copies), FALSE)
   lies$full <- new_table(em, 1L, length(copies), pmax(0, pmin(copies, max_cards)))
   lies$cards <- sum(copies)
@@ -114,6 +114,7 @@ write_assign_cell <- function(em, place, x) {
   if (place$op == "var") return(move(em, place_variable(em, place$var), x))
   lies <- place_variable(em, place$var)
   key <- write_value(em, place$key)
+  fail_unless_taken(em, place, key)
   if (!is.null(key$const) && key$const >= lies$first && key$const < lies$first + lies$size) return(move(em, in_cell(lies$base + as.integer(key$const) - lies$first, lies$real), x))
   emit(em, if (lies$real) "DSTX" else "STX", cell_of(em, key), lies$array, cell_of(em, x))
 }

@@ -27,6 +27,7 @@ write_value <- function(em, node, into = NULL) {
     pool_has = write_pool_has(em, node, into),
     successes = at_place(em, node$at, function() write_successes(em, node, into)),
     operand = node$operand,
+    as_number = write_value(em, node$x, into),
     outcome = in_cell(em$outcome_cell),
     fail = { at_place(em, node$at, function() emit(em, "FAIL", failure_code(node$id))); known(0, t_whole) },
     size = write_of_pool(em, node, "LSIZE", into),

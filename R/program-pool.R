@@ -39,6 +39,7 @@ change_place <- function(em, place, change) {
   if (place$op == "var") return(change(list_of_variable(em, place)))
   lies <- place_variable(em, place$var, past_room)
   key <- write_value(em, place$key)
+  fail_unless_taken(em, place, key)
   if (!is.null(key$const) && key$const >= lies$first && key$const < lies$first + lies$size) return(change(lies$list + as.integer(key$const) - lies$first))
   kept <- new_cell(em, FALSE)
   move(em, kept, key)
@@ -73,6 +74,7 @@ add_to_pool <- function(em, node, list, kind) {
       put_label(em, again)
     }),
     pool_of = for (v in node$values) put(write_value(em, v)),
+    seats = for (seat in seq_len(seats_taken(em))) put(known(seat, t_whole)),
     pool_filter = write_each_item(em, node$over, node$it, function() {
       skip <- new_label(em)
       jump_if(em, node$body, skip, when = FALSE)
@@ -143,16 +145,16 @@ anything_key <- function(node) paste("item", node$op)
 # How many items a pool can hold at the most.
 room_of <- function(em, node) {
   switch(node$op,
-    var = { bound <- em$bound[[as.character(node$var$id)]]; if (!is.null(bound$list)) em$lists[[bound$list + 1L]][[2]] else place_variable(em, node$var)$room },
+    var = { bound <- em$bound[[as.character(node$var$id)]]; if (!is.null(bound$list)) em$lists$get(bound$list + 1L)[[2]] else place_variable(em, node$var)$room },
     at_seat = place_variable(em, node$var, past_room)$room,
     do = max_result_room(em, node),
     choices = , pick_choices = , best_item = choices_room(em, node),
     pool_map = room_of(em, node$over),
     pool_common = room_of(em, node$over),
-    pool_repeat = { n <- write_value(em, node$n)$const; if (is.null(n)) most_dice else max(1, n) },
+    pool_repeat = room_for(em, node, "This repeats an item %s times."),
     pool_letters = , pool_mask = max_letters,
     seats = length(em$rules$seats),
-    pool_roll = { n <- write_value(em, node$n)$const; if (is.null(n)) most_dice else max(1, n) },
+    pool_roll = room_for(em, node, "This rolls %s dice."),
     pool_of = max(1, length(node$values)),
     pool_filter = room_of(em, node$over),
     choose = max(room_of(em, node$yes), room_of(em, node$no)),
@@ -164,6 +166,15 @@ room_of <- function(em, node) {
     pool_groups = room_of(em, node$over),
     range = { ends <- c(write_value(em, node$low)$const, write_value(em, node$high)$const); if (length(ends) == 2) max(1, ends[[2]] - ends[[1]] + 1) else max_room },
     length(em$rules$seats))
+}
+
+# Room for so many items as the node says.
+room_for <- function(em, node, message) {
+  n <- write_value(em, node$n)$const
+  if (is.null(n)) return(most_dice)
+  if (n <= max_room) return(max(1, n))
+  program_problem(em, "room_wrong", node$at, sprintf(message, plain_number(n)), sprintf("the most is %d", as.integer(max_room)))
+  1
 }
 
 write_pool_same <- function(em, node, into) {

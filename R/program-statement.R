@@ -45,10 +45,22 @@ write_assigned <- function(em, s) {
   if (is_pool(s$target$type)) return(change_place(em, s$target, function(list) fill_place(em, list, s$value, s$target$type$kind)))
   lies <- place_variable(em, s$target$var)
   key <- write_value(em, s$target$key)
+  fail_unless_taken(em, s$target, key)
   if (!is.null(key$const) && key$const >= lies$first && key$const < lies$first + lies$size) return(write_into(em, s$value, in_cell(lies$base + as.integer(key$const) - lies$first, lies$real)))
   value <- new_cell(em, lies$real)
   write_into(em, s$value, value)
   emit(em, if (lies$real) "DSTX" else "STX", cell_of(em, key), lies$array, value$cell)
+}
+
+# What belongs to a seat that nobody takes is not written.
+fail_unless_taken <- function(em, place, key) {
+  taken <- seats_taken(em)
+  if (taken == length(em$rules$seats) || !identical(place$var$type$key$set, "seats")) return(invisible())
+  if (!is.null(key$const) && key$const <= taken) return(invisible())
+  fine <- new_label(em)
+  if (is.null(key$const)) emit(em, "JLE", key$cell, int_const(em, taken), fine)
+  emit(em, "FAIL", failure_code("seat_not_taken"))
+  put_label(em, fine)
 }
 
 write_remove <- function(em, s) {

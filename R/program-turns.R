@@ -8,38 +8,83 @@ write_turns <- function(em, s) {
   again <- new_label(em)
   out <- new_label(em)
   mover <- place_variable(em, s$var)
-  count <- plain_cell(em)
   move(em, mover, if (is.null(s$from)) known(1, t_whole) else write_value(em, s$from))
-  move(em, count, known(0, t_whole))
   start_turning(em)
+  limits <- start_limits(em, s, mover, out)
   put_label(em, top)
   for (part in em$rules$state) if (part$lasts == "turn") write_start(em, part)
   count_one(em, "turns_played")
   if (isTRUE(uses$turn_number)) count_turn_of(em, mover)
+  write_claims_turn(em)
   write_mark(em, "turn", s$at, typed("var", s$var$type, s$at, var = s$var))
   in_loop(em, out, again, function() write_statement(em, s$body))
   put_label(em, again)
   write_claims(em, "turn")
-  emit(em, "ADD", count$cell, count$cell, int_const(em, 1L))
+  count_turn(em, limits, mover)
   if (!is.null(s$until)) jump_if(em, s$until, out, when = TRUE)
-  stop_after(em, s$each, seats_taken(em), count, out)
-  stop_after(em, s$at_most, 1, count, out)
-  if (isTRUE(uses$again)) {
-    change <- new_label(em)
-    emit(em, "JZ", em$turning$again$cell, change)
-    move(em, em$turning$again, known(0, t_whole))
-    emit(em, "LOOP", top)
-    put_label(em, change)
-  }
-  if (any(c("skip_next", "reverse", "out") %in% names(uses))) next_seat_slowly(em, mover, top, out) else next_seat(em, mover, top)
+  stop_after_turn(em, limits, out)
+  if (isTRUE(uses$again)) write_again(em, limits, mover, top)
+  slow <- any(c("skip_next", "reverse", "out") %in% names(uses)) || !is.null(limits$taken)
+  if (slow) next_seat_slowly(em, limits, mover, top, out) else next_seat(em, mover, top)
   put_label(em, out)
 }
 
-stop_after <- function(em, node, times, count, out) {
-  if (is.null(node)) return(invisible())
-  limit <- write_value(em, node)
-  most <- if (!is.null(limit$const)) known(limit$const * times, t_whole) else { x <- new_cell(em, FALSE); emit(em, "MUL", x$cell, limit$cell, int_const(em, times)); x }
-  emit(em, "JLE", cell_of(em, most), count$cell, out)
+# How many turns there may be: list(count, most), turns in all; where each seat has its number and the order can
+# change, list(taken, each) as well, the turns of each seat.
+start_limits <- function(em, s, mover, out) {
+  limits <- list()
+  by_seat <- !is.null(s$each) && any(c("skip_next", "reverse", "out", "again") %in% names(em$rules$uses))
+  bound <- function(node, times) {
+    if (is.null(node)) return(NULL)
+    limit <- write_value(em, node)
+    if (!is.null(limit$const)) return(known(limit$const * times, t_whole))
+    kept <- new_cell(em, FALSE)
+    if (times == 1) move(em, kept, limit) else emit(em, "MUL", kept$cell, limit$cell, int_const(em, times))
+    kept
+  }
+  if (by_seat) {
+    limits$each <- bound(s$each, 1)
+    limits$taken <- new_array(em, seq_along(em$rules$seats), FALSE)
+    em$turn_arrays <- c(em$turn_arrays, limits$taken$base)
+    for (k in seq_len(limits$taken$size)) move(em, in_cell(limits$taken$base + k - 1L), known(0, t_whole))
+  }
+  limits$most <- Filter(Negate(is.null), list(if (!by_seat) bound(s$each, seats_taken(em)), bound(s$at_most, 1)))
+  limits$count <- plain_cell(em)
+  move(em, limits$count, known(0, t_whole))
+  none <- int_const(em, 0L)
+  for (most in c(limits$most, if (by_seat) list(limits$each))) {  # none at all
+    if (is.null(most$const)) emit(em, "JLE", most$cell, none, out) else if (most$const <= 0) emit(em, "JMP", out)
+  }
+  limits
+}
+
+count_turn <- function(em, limits, mover) {
+  emit(em, "ADD", limits$count$cell, limits$count$cell, int_const(em, 1L))
+  if (is.null(limits$taken)) return(invisible())
+  taken <- new_cell(em, FALSE)
+  emit(em, "LDX", taken$cell, mover$cell, limits$taken$array)
+  emit(em, "ADD", taken$cell, taken$cell, int_const(em, 1L))
+  emit(em, "STX", mover$cell, limits$taken$array, taken$cell)
+}
+
+stop_after_turn <- function(em, limits, out) {
+  for (most in limits$most) emit(em, "JLE", cell_of(em, most), limits$count$cell, out)
+}
+
+# Once more the same seat, unless it has had all its turns.
+write_again <- function(em, limits, mover, top) {
+  change <- new_label(em)
+  emit(em, "JZ", em$turning$again$cell, change)
+  move(em, em$turning$again, known(0, t_whole))
+  if (!is.null(limits$taken)) jump_if_done(em, limits, mover, change)
+  emit(em, "LOOP", top)
+  put_label(em, change)
+}
+
+jump_if_done <- function(em, limits, mover, label) {
+  taken <- new_cell(em, FALSE)
+  emit(em, "LDX", taken$cell, mover$cell, limits$taken$array)
+  emit(em, "JLE", cell_of(em, limits$each), taken$cell, label)
 }
 
 next_seat <- function(em, mover, top) {
@@ -58,41 +103,52 @@ start_turning <- function(em) {
   if (isTRUE(uses$reverse)) em$turning$back <- fresh()
 }
 
-# One seat on, or back; over seats that are out; and once more for each one skipped.
-next_seat_slowly <- function(em, mover, top, out) {
-  seats <- seats_taken(em)
-  one <- int_const(em, 1L)
+# One seat on, or back; over seats that have no more turns; and once more for each one skipped.
+next_seat_slowly <- function(em, limits, mover, top, out) {
+  uses <- em$rules$uses
   step <- new_label(em)
-  if (isTRUE(em$rules$uses$out)) write_all_out(em, out)
+  jump_if_all_done(em, limits, out)
   put_label(em, step)
-  if (isTRUE(em$rules$uses$reverse)) {
-    forward <- new_label(em)
-    stepped <- new_label(em)
-    emit(em, "JZ", em$turning$back$cell, forward)
-    emit(em, "SUB", mover$cell, mover$cell, one)
-    emit(em, "JLE", one, mover$cell, stepped)
-    move(em, mover, known(seats, t_whole))
-    emit(em, "JMP", stepped)
-    put_label(em, forward)
-    step_forward(em, mover, seats)
-    put_label(em, stepped)
-  } else step_forward(em, mover, seats)
-  if (isTRUE(em$rules$uses$out)) {
+  write_step(em, mover)
+  over <- new_label(em)
+  taken <- new_label(em)
+  if (isTRUE(uses$out)) {
     is_out <- new_cell(em, FALSE)
     emit(em, "LDX", is_out$cell, mover$cell, out_cells(em)$array)
-    taken <- new_label(em)
-    emit(em, "JZ", is_out$cell, taken)
+    emit(em, "JNZ", is_out$cell, over)
+  }
+  if (!is.null(limits$taken)) jump_if_done(em, limits, mover, over)
+  if (isTRUE(uses$out) || !is.null(limits$taken)) {
+    emit(em, "JMP", taken)
+    put_label(em, over)
     emit(em, "LOOP", step)
     put_label(em, taken)
   }
-  if (isTRUE(em$rules$uses$skip_next)) {
+  if (isTRUE(uses$skip_next)) {
     skip <- em$turning$skip
     emit(em, "JZ", skip$cell, top_once <- new_label(em))
-    emit(em, "SUB", skip$cell, skip$cell, one)
+    emit(em, "SUB", skip$cell, skip$cell, int_const(em, 1L))
     emit(em, "LOOP", step)
     put_label(em, top_once)
   }
   emit(em, "LOOP", top)
+}
+
+# To the next seat, or where the turns go round the other way to the one before.
+write_step <- function(em, mover) {
+  seats <- seats_taken(em)
+  if (!isTRUE(em$rules$uses$reverse)) return(step_forward(em, mover, seats))
+  one <- int_const(em, 1L)
+  forward <- new_label(em)
+  stepped <- new_label(em)
+  emit(em, "JZ", em$turning$back$cell, forward)
+  emit(em, "SUB", mover$cell, mover$cell, one)
+  emit(em, "JLE", one, mover$cell, stepped)
+  move(em, mover, known(seats, t_whole))
+  emit(em, "JMP", stepped)
+  put_label(em, forward)
+  step_forward(em, mover, seats)
+  put_label(em, stepped)
 }
 
 step_forward <- function(em, mover, seats) {
@@ -125,10 +181,18 @@ write_out <- function(em, s) {
   emit(em, "STX", cell_of(em, seat), out_cells(em)$array, int_const(em, 1L))
 }
 
-write_all_out <- function(em, out) {
-  lies <- out_cells(em)
+# Has no seat a turn left? Each is out, or has had all its turns.
+jump_if_all_done <- function(em, limits, out) {
+  is_used <- isTRUE(em$rules$uses$out)
+  if (!is_used && is.null(limits$taken)) return(invisible())
   left <- new_label(em)
-  for (k in seq_len(seats_taken(em))) emit(em, "JZ", lies$base + k - 1L, left)
+  for (k in seq_len(seats_taken(em)) - 1L) {
+    done <- new_label(em)
+    if (is_used) emit(em, "JNZ", out_cells(em)$base + k, done)
+    if (is.null(limits$taken)) emit(em, "JMP", left)
+    else emit(em, "JLT", limits$taken$base + k, cell_of(em, limits$each), left)
+    put_label(em, done)
+  }
   emit(em, "JMP", out)
   put_label(em, left)
 }
@@ -201,7 +265,7 @@ place_state <- function(em, part) {
   if (!is_pool(inner)) return(place_variable(em, part$variable))
   room <- state_room(em, part, inner)
   if (room < 1 || room > max_room) {
-    program_problem(em, "room_wrong", part$at, sprintf("`%s` has room for %s items.", part$name, format(room, scientific = FALSE)), sprintf("its room is from 1 to %d", as.integer(max_room)))
+    program_problem(em, "room_wrong", part$at, sprintf("`%s` has room for %s items.", part$name, plain_number(room)), sprintf("its room is from 1 to %d", as.integer(max_room)))
     room <- 1
   }
   place_variable(em, part$variable, room)

@@ -5,9 +5,10 @@ max_line <- 2000L
 
 # A source: `name` as messages show it, `lines` of UTF-8 text, and the `folder` where word lists lie.
 read_source <- function(path) {
-  size <- file.size(path)
-  if (size > max_file) abort_input("file_large", sprintf("`%s` has %.0f bytes: too many for rules.", path, size), sprintf("rules have at most %d", max_file))
-  bytes <- readBin(path, "raw", n = size)
+  bytes <- file_bytes(path, max_file)
+  if (length(bytes) > max_file) {
+    abort_input("file_large", sprintf("`%s` has too many bytes for rules.", path), sprintf("rules have at most %d", max_file))
+  }
   name <- basename(path)
   if (length(bytes) == 0) abort_input("file_empty", sprintf("`%s` is empty.", path), "write the rules, or copy a game of the fair to start from")
   if (any(bytes == as.raw(0))) {
@@ -20,6 +21,15 @@ read_source <- function(path) {
   }
   Encoding(text) <- "UTF-8"
   source_of_text(sub("^\ufeff", "", text), name, dirname(path))
+}
+
+# The bytes of a file that must be there and can be read.
+file_bytes <- function(path, most) {
+  bytes <- read_bytes(path, most)
+  if (!is.null(bytes)) return(bytes)
+  if (dir.exists(path)) abort_input("file_missing", sprintf("`%s` is a folder, not a file.", path), "give the path of a file in it")
+  if (!file.exists(path)) abort_input("file_missing", sprintf("There is no file `%s`.", path), "check its name and folder")
+  abort_input("file_unreadable", sprintf("`%s` cannot be read.", path), "check its permissions")
 }
 
 source_of_text <- function(text, name, folder = NULL) {
@@ -46,6 +56,7 @@ find_rules <- function(game) {
     abort_input("file_missing", "A game is named by one path or one name.", paste("the fair's games:", some_of_names(fair_games(), 30)))
   }
   if (file.exists(game) && !dir.exists(game)) return(game)
+  if (dir.exists(game)) abort_input("file_missing", sprintf("`%s` is a folder, not a rules file.", game), "give the path of a file in it")
   known <- system.file("games", paste0(game, ".game"), package = "basanos")
   if (nzchar(known)) return(known)
   near <- did_you_mean(game, fair_games())

@@ -109,9 +109,16 @@ place_in_file <- function(source, line) {
   list(name = part$name, line = line - part$from + 1L)
 }
 
+# The file and the line of each of some things with a place, `at`; missing where there is none.
+lines_of <- function(things, source) {
+  vapply(things, function(x) if (is.null(x$at)) NA_integer_ else as.integer(place_in_file(source, x$at[[1]])$line), 1L)
+}
+files_of <- function(things, source) {
+  vapply(things, function(x) if (is.null(x$at)) NA_character_ else place_in_file(source, x$at[[1]])$name, "")
+}
+
 # A file of players only, joined after the game.
 with_players <- function(parsed, path) {
-  if (!file.exists(path)) abort_input("file_missing", sprintf("There is no file `%s`.", path), "give the path of a file with players")
   source <- read_source(path)
   more <- parse_rules(source)
   shift <- length(parsed$source$lines)

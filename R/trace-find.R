@@ -9,7 +9,7 @@ forced_by <- function(game, given, set, players, mode = NULL) {
   blame_expression(cx$problems, sprintf("given(%s)", given), game$source)
   settings <- example_settings(game, example, resolve_settings(game, set, mode))
   em <- new_assembler(game, resolve_settings(game, utils::modifyList(as.list(set), settings), mode))
-  em$players <- resolve_players(game, players)
+  em$players <- resolve_players(game, players, em$settings)
   write_unit(em)
   write_deferred(em)
   script <- example_script(em, example)
@@ -35,7 +35,7 @@ most_witness_states <- 1e6
 # list(unit) or list(unit, draws): where the outcome comes up, or the condition holds at the end of a round.
 find_unit <- function(game, where, first, seed, set, players, mode = NULL) {
   sought <- sought_in(game, where)
-  program <- build_program(sought$game, resolve_settings(game, set, mode), resolve_players(game, players))
+  program <- compile_game(sought$game, set, players, mode)
   count <- function(from, to) {
     run <- run_sample(game, program, to - from + 1, seed, 1, from)
     if (is.null(sought$record)) return(sum(run$outcomes[sought$outcomes]))
@@ -63,9 +63,9 @@ bisect_unit <- function(count, low, high) {
 # Not seen in millions of units: sought over every branch of chance.
 rare_unit <- function(program, sought, where, first, from) {
   quantity <- if (is.null(sought$record)) -1L else length(program$quantity_cell) - 1L
-  found <- core_witness(program, most_witness_states, as.integer(sought$outcomes), quantity, 0L)
+  found <- core_witness(loaded(program), most_witness_states, as.integer(sought$outcomes), quantity, 0L)
   if (found$end != 0L) {
-    abort_input("where_never", sprintf("`%s` did not come up in %s units%s.", where, format(from - first, big.mark = " ", scientific = FALSE),
+    abort_input("where_never", sprintf("`%s` did not come up in %s units%s.", where, whole_text(from - first),
                 if (found$end == 1L) ", and no branch of chance leads to it" else ""), if (found$end == 1L) "it can never happen: check the condition, or the rules" else "search further from another unit, or ask for something less rare")
   }
   list(unit = first, draws = witness_draws(program, found))
@@ -96,7 +96,7 @@ sought_in <- function(game, where) {
 #' @export
 #' @examples
 #' cat(trace_as_example(trace_round("lantern-tiles", unit = 3)), sep = "\n")
-trace_as_example <- function(trace, text = sprintf("%s %s of seed %s", trace$unit_kind, format(trace$unit, scientific = FALSE), format(trace$seed, scientific = FALSE))) {
+trace_as_example <- function(trace, text = sprintf("%s %s of seed %s", trace$unit_kind, plain_number(trace$unit), plain_number(trace$seed))) {
   expect <- c(outcome = trace$outcome, if (length(trace$pays) == 1) c(pay = format(trace$pays[[1]])) else if (length(trace$pays) > 1) c(pay = sprintf("c(%s)", paste(names(trace$pays), vapply(trace$pays, format, ""), sep = " = ", collapse = ", "))))
   if (!is.null(trace$problem)) expect <- c(error = trace$problem$id)
   c(sprintf("example(\"%s\",", text), sprintf("  given(%s),", trace_given(trace)), sprintf("  expect(%s))", argument_text(expect)))

@@ -85,7 +85,7 @@ watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
     }
     NULL
   }
-  run <- core_watch(program, seed, unit, FALSE, watcher)
+  run <- core_watch(loaded(program), seed, unit, FALSE, watcher)
   if (run$end == 3L) abort_input("draw_impossible", "A forced draw cannot come up here.", "give what the die or deck can show at that time")
   problem <- if (run$end == 1L) failure_problem(game, program, run$failure)
   structure(list(name = sub("\\.game$", "", game$source$name), title = game$title, source = game$source, unit = unit, unit_kind = program$unit, seed = seed, forced = !is.null(forced),
@@ -109,13 +109,17 @@ answer_event <- function(ask, game, program, ints, reals, line, seat) {
   d <- game$decisions[[ask$decision + 1L]]
   values <- watched_values(game, program, program$lies[[d$name]], ints, reals)
   value <- if (d$together) values[[game$seats[[ask$seat]]]] else values
-  if (!is.null(seat) && seat != ask$seat && identical(d$variable$seen_by, "owner")) value <- "(unseen)"
+  if (!is.null(seat) && seat != ask$seat && !is_seen_by(d$variable$seen_by, ask$seat, seat)) value <- "(unseen)"
   list(kind = "answer", line = line, who = game$seats[[ask$seat]], name = d$name, value = value)
 }
 
 # Does the seat see what is remembered under this name (for the seat `key`)?
 sees_place <- function(game, name, key, seat) {
-  seen_by <- game$state[[name]]$variable$seen_by
+  is_seen_by(game$state[[name]]$variable$seen_by, key, seat)
+}
+
+# Does the seat see what is `seen_by`, and is that of the seat `key`?
+is_seen_by <- function(seen_by, key, seat) {
   if (is.null(seen_by) || identical(seen_by, "everyone")) return(TRUE)
   if (identical(seen_by, "owner")) return(identical(as.integer(key), as.integer(seat)))
   is.numeric(seen_by) && seen_by == seat
@@ -159,8 +163,8 @@ format.basanos_trace <- function(x, ...) {
           ifelse(e$kind == "round", sprintf("=> %s", e$value),
           ifelse(e$kind == "say", sprintf("\"%s\"", e$value), sprintf("%s becomes %s", e$name, e$value))))))))
   rule <- ifelse(is.na(e$line), "", trimws(substr(trimws(x$source$lines[pmax(1, e$line)]), 1, 60)))
-  head <- sprintf("%s: %s %s%s", if (is.null(x$title)) x$name else x$title, x$unit_kind, format(x$unit, big.mark = " ", scientific = FALSE),
-                  if (x$forced) ", with draws or answers given" else sprintf(" of seed %s", format(x$seed, scientific = FALSE)))
+  head <- sprintf("%s: %s %s%s", if (is.null(x$title)) x$name else x$title, x$unit_kind, whole_text(x$unit),
+                  if (x$forced) ", with draws or answers given" else sprintf(" of seed %s", plain_number(x$seed)))
   width <- min(44L, max(c(10L, nchar(what))))
   line <- vapply(e$line, function(l) if (is.na(l)) "    " else sprintf("%4d", place_in_file(x$source, l)$line), "")
   steps <- if (nrow(e) > 0) sprintf("  %s  %s | %s", line, formatC(what, width = -width), rule)

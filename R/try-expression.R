@@ -25,9 +25,17 @@ try_expression <- function(game, expression, set = list()) {
   v <- value(cx, new_scope("an expression"), node)
   if (length(cx$problems) == 0 && !is_plain(v$type) && !is_pool(v$type)) wrong_type(cx, v, t_whole, "What is tried")
   blame_expression(cx$problems, expression, game$source)
+  game$words <- cx$words  # what is compared here has marks of its own length
   em <- new_assembler(game, resolve_settings(game, set))
-  em$players <- resolve_players(game)
-  value_of_code(em, v)
+  em$players <- resolve_players(game, settings = em$settings)
+  blaming_expression(expression, game$source, value_of_code(em, v))
+}
+
+# A failure in the expression itself has its place there, not in the rules.
+blaming_expression <- function(expression, source, work) {
+  tryCatch(work, basanos_error = function(e) {
+    blame_expression(e$problems, expression, source)
+  })
 }
 
 # worth(A, A, 9) where worth takes one thing: the several are a list.
@@ -64,7 +72,7 @@ context_of <- function(game) {
 
 blame_expression <- function(problems, expression, source) {
   if (length(problems) == 0) return(invisible())
-  own <- Filter(function(p) p$at[[1]] > expression_line, problems)
+  own <- Filter(function(p) !is.null(p$at) && p$at[[1]] > expression_line, problems)
   if (length(own) == 0) abort_problems(sort_problems(problems), source)
   abort_problems(sort_problems(lapply(own, shift_problem, by = -expression_line)), list(name = "expression", lines = strsplit(expression, "\n", fixed = TRUE)[[1]]))
 }
@@ -87,7 +95,7 @@ value_of_code <- function(em, v) {
 
 # The items of a list, in the cells as they were left.
 list_items <- function(em, list, ints) {
-  base <- em$lists[[list + 1L]][[1]] + 1L
+  base <- em$lists$get(list + 1L)[[1]] + 1L
   ints[base + seq_len(ints[[base]])]
 }
 

@@ -142,6 +142,13 @@ kept_syntax <- c("if", "while", "repeat", "for", "break", "next", "function", "r
 words_by_kind <- split(names(vocabulary_words), vapply(vocabulary_words, `[[`, "", "kind"))
 words_of_kind <- function(...) unlist(words_by_kind[c(...)], use.names = FALSE)
 
+# Is this a word of one of these kinds?
+word_is <- function(name, ...) {
+  kind <- word_kinds[[name]]
+  !is.null(kind) && kind %in% c(...)
+}
+word_kinds <- list2env(lapply(vocabulary_words, `[[`, "kind"))
+
 vocabulary_word <- function(name) vocabulary_words[[name]]
 
 #' The words of the rules language

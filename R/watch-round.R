@@ -2,7 +2,7 @@
 
 # A program that stops for who watches.
 watched_program <- function(game, set = list(), players = list(), mode = NULL) {
-  build_program(game, resolve_settings(game, set, mode), resolve_players(game, players), watching = TRUE)
+  compile_game(game, set, players, mode, watching = TRUE)
 }
 
 # Everything remembered and every decision: where it lies, who sees it.
@@ -16,7 +16,8 @@ watched_variable <- function(em, variable) {
   lies <- place_variable(em, variable)
   type <- variable$type
   each <- is_kind(type, "each")
-  list(type = if (each) type$of else type, keys = if (each) type$keys, key = if (each) type$key, seen_by = if (is.null(variable$seen_by)) "everyone" else variable$seen_by,
+  keys <- if (each && identical(type$key$set, "seats")) utils::head(type$keys, seats_taken(em)) else if (each) type$keys
+  list(type = if (each) type$of else type, keys = keys, key = if (each) type$key, seen_by = if (is.null(variable$seen_by)) "everyone" else variable$seen_by,
        cell = if (!each && !is_pool(type)) lies$cell, list = lies$list, first = lies$first, base = lies$base, real = isTRUE(lies$real))
 }
 

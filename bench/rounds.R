@@ -54,7 +54,7 @@ measure <- function(name) {
   program <- basanos:::compile_game(game, if (is.null(job$set)) list() else job$set, if (is.null(job$players)) list() else job$players)
   words <- words_of(game)
   machine <- function(threads, rounds, compiled = NULL) basanos:::core_sample(program, 1, 1, rounds, threads, NULL, compiled)
-  compiled <- basanos:::compiled_program(program)
+  compiled <- basanos:::native_program(program)
   rounds <- job$rounds
   by_two <- if (is.null(job$by_two)) rounds else job$by_two
 

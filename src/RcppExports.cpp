@@ -20,6 +20,29 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_load
+SEXP core_load(Rcpp::List program, bool optimise);
+RcppExport SEXP _basanos_core_load(SEXP programSEXP, SEXP optimiseSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    Rcpp::traits::input_parameter< bool >::type optimise(optimiseSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_load(program, optimise));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_is_loaded
+bool core_is_loaded(SEXP handle);
+RcppExport SEXP _basanos_core_is_loaded(SEXP handleSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type handle(handleSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_is_loaded(handle));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_optimised
 Rcpp::List core_optimised(Rcpp::List program);
 RcppExport SEXP _basanos_core_optimised(SEXP programSEXP) {
@@ -32,23 +55,23 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_printed
-std::string core_printed(Rcpp::List program);
+std::string core_printed(SEXP program);
 RcppExport SEXP _basanos_core_printed(SEXP programSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
     rcpp_result_gen = Rcpp::wrap(core_printed(program));
     return rcpp_result_gen;
 END_RCPP
 }
 // core_sample
-Rcpp::List core_sample(Rcpp::List program, double seed, double first, double last, int threads, Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled, int trailing, double ask_after);
+Rcpp::List core_sample(SEXP program, double seed, double first, double last, int threads, Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled, int trailing, double ask_after);
 RcppExport SEXP _basanos_core_sample(SEXP programSEXP, SEXP seedSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP compiledSEXP, SEXP trailingSEXP, SEXP ask_afterSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< double >::type first(firstSEXP);
     Rcpp::traits::input_parameter< double >::type last(lastSEXP);
@@ -62,28 +85,29 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_exact
-Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps, double max_seconds, Rcpp::Nullable<Rcpp::IntegerMatrix> groups);
-RcppExport SEXP _basanos_core_exact(SEXP programSEXP, SEXP max_statesSEXP, SEXP progressSEXP, SEXP max_stepsSEXP, SEXP max_secondsSEXP, SEXP groupsSEXP) {
+Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps, double max_seconds, Rcpp::Nullable<Rcpp::IntegerMatrix> groups, double max_frontier);
+RcppExport SEXP _basanos_core_exact(SEXP programSEXP, SEXP max_statesSEXP, SEXP progressSEXP, SEXP max_stepsSEXP, SEXP max_secondsSEXP, SEXP groupsSEXP, SEXP max_frontierSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
     Rcpp::traits::input_parameter< double >::type max_states(max_statesSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
     Rcpp::traits::input_parameter< double >::type max_steps(max_stepsSEXP);
     Rcpp::traits::input_parameter< double >::type max_seconds(max_secondsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::IntegerMatrix> >::type groups(groupsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_exact(program, max_states, progress, max_steps, max_seconds, groups));
+    Rcpp::traits::input_parameter< double >::type max_frontier(max_frontierSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_exact(program, max_states, progress, max_steps, max_seconds, groups, max_frontier));
     return rcpp_result_gen;
 END_RCPP
 }
 // core_script
-Rcpp::List core_script(Rcpp::List program, Rcpp::List draws, Rcpp::List answers, std::vector<bool> answered, std::vector<int> ask_decisions, std::vector<bool> ask_several, bool stop_when_out, int closing);
+Rcpp::List core_script(SEXP program, Rcpp::List draws, Rcpp::List answers, std::vector<bool> answered, std::vector<int> ask_decisions, std::vector<bool> ask_several, bool stop_when_out, int closing);
 RcppExport SEXP _basanos_core_script(SEXP programSEXP, SEXP drawsSEXP, SEXP answersSEXP, SEXP answeredSEXP, SEXP ask_decisionsSEXP, SEXP ask_severalSEXP, SEXP stop_when_outSEXP, SEXP closingSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type draws(drawsSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type answers(answersSEXP);
     Rcpp::traits::input_parameter< std::vector<bool> >::type answered(answeredSEXP);
@@ -96,12 +120,12 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_watch
-Rcpp::List core_watch(Rcpp::List program, double seed, double unit, bool ask_again, Rcpp::Function watcher);
+Rcpp::List core_watch(SEXP program, double seed, double unit, bool ask_again, Rcpp::Function watcher);
 RcppExport SEXP _basanos_core_watch(SEXP programSEXP, SEXP seedSEXP, SEXP unitSEXP, SEXP ask_againSEXP, SEXP watcherSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< double >::type unit(unitSEXP);
     Rcpp::traits::input_parameter< bool >::type ask_again(ask_againSEXP);
@@ -111,12 +135,12 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_witness
-Rcpp::List core_witness(Rcpp::List program, double max_states, std::vector<int> outcomes, int quantity, int failure);
+Rcpp::List core_witness(SEXP program, double max_states, std::vector<int> outcomes, int quantity, int failure);
 RcppExport SEXP _basanos_core_witness(SEXP programSEXP, SEXP max_statesSEXP, SEXP outcomesSEXP, SEXP quantitySEXP, SEXP failureSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
     Rcpp::traits::input_parameter< double >::type max_states(max_statesSEXP);
     Rcpp::traits::input_parameter< std::vector<int> >::type outcomes(outcomesSEXP);
     Rcpp::traits::input_parameter< int >::type quantity(quantitySEXP);
@@ -126,24 +150,24 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_reaches
-Rcpp::List core_reaches(Rcpp::List program, double max_states);
+Rcpp::List core_reaches(SEXP program, double max_states);
 RcppExport SEXP _basanos_core_reaches(SEXP programSEXP, SEXP max_statesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
     Rcpp::traits::input_parameter< double >::type max_states(max_statesSEXP);
     rcpp_result_gen = Rcpp::wrap(core_reaches(program, max_states));
     return rcpp_result_gen;
 END_RCPP
 }
 // core_first_reaching
-Rcpp::NumericVector core_first_reaching(Rcpp::List program, double seed, double units);
+Rcpp::NumericVector core_first_reaching(SEXP program, double seed, double units);
 RcppExport SEXP _basanos_core_first_reaching(SEXP programSEXP, SEXP seedSEXP, SEXP unitsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< double >::type units(unitsSEXP);
     rcpp_result_gen = Rcpp::wrap(core_first_reaching(program, seed, units));
@@ -151,27 +175,28 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_units
-Rcpp::List core_units(Rcpp::List program, double seed, double first, double last);
-RcppExport SEXP _basanos_core_units(SEXP programSEXP, SEXP seedSEXP, SEXP firstSEXP, SEXP lastSEXP) {
+Rcpp::List core_units(SEXP program, double seed, double first, double last, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _basanos_core_units(SEXP programSEXP, SEXP seedSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type program(programSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< double >::type first(firstSEXP);
     Rcpp::traits::input_parameter< double >::type last(lastSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_units(program, seed, first, last));
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_units(program, seed, first, last, progress));
     return rcpp_result_gen;
 END_RCPP
 }
 // core_lockstep
-Rcpp::List core_lockstep(Rcpp::List first, Rcpp::List second, std::vector<int> outcomes, std::vector<int> sources, Rcpp::IntegerMatrix quantities, double max_states);
+Rcpp::List core_lockstep(SEXP first, SEXP second, std::vector<int> outcomes, std::vector<int> sources, Rcpp::IntegerMatrix quantities, double max_states);
 RcppExport SEXP _basanos_core_lockstep(SEXP firstSEXP, SEXP secondSEXP, SEXP outcomesSEXP, SEXP sourcesSEXP, SEXP quantitiesSEXP, SEXP max_statesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type first(firstSEXP);
-    Rcpp::traits::input_parameter< Rcpp::List >::type second(secondSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type second(secondSEXP);
     Rcpp::traits::input_parameter< std::vector<int> >::type outcomes(outcomesSEXP);
     Rcpp::traits::input_parameter< std::vector<int> >::type sources(sourcesSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type quantities(quantitiesSEXP);
@@ -180,20 +205,61 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// file_is_special
+bool file_is_special(std::string path);
+RcppExport SEXP _basanos_file_is_special(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(file_is_special(path));
+    return rcpp_result_gen;
+END_RCPP
+}
+// file_write
+std::string file_write(std::string path, Rcpp::RawVector bytes, bool append);
+RcppExport SEXP _basanos_file_write(SEXP pathSEXP, SEXP bytesSEXP, SEXP appendSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< bool >::type append(appendSEXP);
+    rcpp_result_gen = Rcpp::wrap(file_write(path, bytes, append));
+    return rcpp_result_gen;
+END_RCPP
+}
+// file_cut
+bool file_cut(std::string path, double size);
+RcppExport SEXP _basanos_file_cut(SEXP pathSEXP, SEXP sizeSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< double >::type size(sizeSEXP);
+    rcpp_result_gen = Rcpp::wrap(file_cut(path, size));
+    return rcpp_result_gen;
+END_RCPP
+}
 
 static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_ops", (DL_FUNC) &_basanos_core_ops, 0},
+    {"_basanos_core_load", (DL_FUNC) &_basanos_core_load, 2},
+    {"_basanos_core_is_loaded", (DL_FUNC) &_basanos_core_is_loaded, 1},
     {"_basanos_core_optimised", (DL_FUNC) &_basanos_core_optimised, 1},
     {"_basanos_core_printed", (DL_FUNC) &_basanos_core_printed, 1},
     {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 9},
-    {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 6},
+    {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 7},
     {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 8},
     {"_basanos_core_watch", (DL_FUNC) &_basanos_core_watch, 5},
     {"_basanos_core_witness", (DL_FUNC) &_basanos_core_witness, 5},
     {"_basanos_core_reaches", (DL_FUNC) &_basanos_core_reaches, 2},
     {"_basanos_core_first_reaching", (DL_FUNC) &_basanos_core_first_reaching, 3},
-    {"_basanos_core_units", (DL_FUNC) &_basanos_core_units, 4},
+    {"_basanos_core_units", (DL_FUNC) &_basanos_core_units, 5},
     {"_basanos_core_lockstep", (DL_FUNC) &_basanos_core_lockstep, 6},
+    {"_basanos_file_is_special", (DL_FUNC) &_basanos_file_is_special, 1},
+    {"_basanos_file_write", (DL_FUNC) &_basanos_file_write, 3},
+    {"_basanos_file_cut", (DL_FUNC) &_basanos_file_cut, 2},
     {NULL, NULL, 0}
 };
 

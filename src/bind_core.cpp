@@ -3,6 +3,7 @@
 
 #include <algorithm>
 #include <chrono>
+#include <memory>
 
 #include "core/exact.h"
 #include "core/lockstep.h"
@@ -75,7 +76,30 @@ Program program_from(const Rcpp::List& x) {
   return p;
 }
 
+// A program as the engines take it: loaded before, by core_load(), or a plain list that is loaded now.
+class Given {
+ public:
+  Given(SEXP program) {  // NOLINT: each function below is called with either
+    if (TYPEOF(program) == EXTPTRSXP) {
+      loaded_ = static_cast<const Prepared*>(R_ExternalPtrAddr(program));
+      if (loaded_ == nullptr) throw std::invalid_argument("broken program: it was loaded in another session");
+      return;
+    }
+    own_ = std::make_unique<Prepared>(program_from(Rcpp::List(program)));
+    loaded_ = own_.get();
+  }
+  operator const Prepared&() const { return *loaded_; }
+  const Program& written() const { return loaded_->written; }
+  const Program& ready() const { return loaded_->ready; }
+
+ private:
+  std::unique_ptr<Prepared> own_;
+  const Prepared* loaded_ = nullptr;
+};
+
 using Clock = std::chrono::steady_clock;
+
+double seconds_since(Clock::time_point start) { return std::chrono::duration<double>(Clock::now() - start).count(); }
 
 void check_interrupt(void*) { R_CheckUserInterrupt(); }
 bool interrupted() { return R_ToplevelExec(check_interrupt, nullptr) == FALSE; }
@@ -89,6 +113,47 @@ std::function<bool(uint64_t)> poll_with(const Rcpp::Nullable<Rcpp::Function>& pr
     return !interrupted();
   };
 }
+
+PlayUnits compiled_from(SEXP given) {
+  return TYPEOF(given) == EXTPTRSXP ? reinterpret_cast<PlayUnits>(R_ExternalPtrAddrFn(given)) : nullptr;
+}
+
+// Asks, while a run goes on, for the program as native code. `offer` is told how many seconds the rest will take, by
+// the pace since the first poll, and answers NULL (ask again), FALSE (there will be none) or the compiled function.
+class NativeCode {
+ public:
+  NativeCode(SEXP offer, double units, double ask_after) : offer_(offer), units_(units), ask_after_(ask_after), play_(compiled_from(offer)) {
+    over_ = Rf_isFunction(offer) == FALSE;
+  }
+
+  void ask(uint64_t done) {
+    if (over_) return;
+    if (!begun_) {
+      begun_ = true;
+      done_at_start_ = done;
+      start_ = asked_ = Clock::now();
+      return;
+    }
+    const double took = seconds_since(start_);
+    if (took < ask_after_ || done <= done_at_start_ || (answered_ && seconds_since(asked_) < 0.1)) return;
+    asked_ = Clock::now();
+    answered_ = true;
+    const double left = (units_ - static_cast<double>(done)) * took / static_cast<double>(done - done_at_start_);
+    const Rcpp::RObject answer = Rcpp::Function(offer_)(left);
+    play_ = compiled_from(answer);
+    over_ = !answer.isNULL();
+  }
+
+  const std::atomic<PlayUnits>* play() const { return &play_; }
+
+ private:
+  const SEXP offer_;
+  const double units_, ask_after_;
+  std::atomic<PlayUnits> play_;
+  bool over_, begun_ = false, answered_ = false;
+  uint64_t done_at_start_ = 0;
+  Clock::time_point start_, asked_;
+};
 
 template <class Number>
 Rcpp::List columns(const std::map<double, Number>& counts) {
@@ -125,6 +190,16 @@ Rcpp::DataFrame core_ops() {
   return Rcpp::DataFrame::create(_["name"] = name, _["roles"] = roles);
 }
 
+// Checks a program, and makes what the engines run of it, once for as many calls as there are.
+// [[Rcpp::export]]
+SEXP core_load(Rcpp::List program, bool optimise = true) {
+  return Rcpp::XPtr<Prepared>(new Prepared(program_from(program), optimise ? Optimise::yes : Optimise::no));
+}
+
+// Is it loaded in this session?
+// [[Rcpp::export]]
+bool core_is_loaded(SEXP handle) { return TYPEOF(handle) == EXTPTRSXP && R_ExternalPtrAddr(handle) != nullptr; }
+
 // The program as the engines run it.
 // [[Rcpp::export]]
 Rcpp::List core_optimised(Rcpp::List program) {
@@ -154,35 +229,20 @@ Rcpp::List core_optimised(Rcpp::List program) {
 
 // The program printed as C.
 // [[Rcpp::export]]
-std::string core_printed(Rcpp::List program) { return printed_as_c(optimised(program_from(program))); }
+std::string core_printed(SEXP program) { return printed_as_c(Given(program).ready()); }
 
-PlayUnits compiled_from(SEXP given) { return TYPEOF(given) == EXTPTRSXP ? reinterpret_cast<PlayUnits>(R_ExternalPtrAddrFn(given)) : nullptr; }
-
-// `compiled` is the compiled function of core_printed(), or a function that gives it or NULL: asked once, when
-// `ask_after` seconds have gone by, with the seconds that the rest will take at the pace of the last half of them.
+// `compiled` is the compiled function of core_printed(), or a function that offers it: see NativeCode.
 // `trailing`: whether units go along the trail, 0 never, 1 where it pays, 2 always.
 // [[Rcpp::export]]
-Rcpp::List core_sample(Rcpp::List program, double seed, double first, double last, int threads,
+Rcpp::List core_sample(SEXP program, double seed, double first, double last, int threads,
                        Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled = R_NilValue, int trailing = 1, double ask_after = 0.1) {
-  std::atomic<PlayUnits> printed{compiled_from(compiled)};
-  const SampleJob job{static_cast<uint64_t>(seed), static_cast<uint64_t>(first), static_cast<uint64_t>(last), threads, &printed, static_cast<Trailing>(trailing)};
-  const auto start = Clock::now();
-  auto ask = [&compiled, &printed, start, ask_after, all = last - first + 1, half = 0.0, half_done = 0.0, asked = false](uint64_t done) mutable {
-    const double took = std::chrono::duration<double>(Clock::now() - start).count(), now_done = static_cast<double>(done);
-    if (asked || !Rf_isFunction(compiled) || done == 0) return;
-    if (half == 0 && took < ask_after && took >= ask_after / 2) {
-      half = took;
-      half_done = now_done;
-    }
-    if (took < ask_after) return;
-    asked = true;
-    printed = compiled_from(Rcpp::Function(compiled)((took - half) / std::max(1.0, now_done - half_done) * (all - now_done)));
-  };
-  auto poll = [&ask, look = poll_with(progress)](uint64_t done) mutable {
-    ask(done);
+  const Given given(program);
+  NativeCode native(compiled, last - first + 1, ask_after);
+  const SampleJob job{static_cast<uint64_t>(seed), static_cast<uint64_t>(first), static_cast<uint64_t>(last), threads, native.play(), static_cast<Trailing>(trailing)};
+  const SampleResult r = sample(given, job, [&native, look = poll_with(progress)](uint64_t done) mutable {
+    native.ask(done);
     return look(done);
-  };
-  const SampleResult r = sample(program_from(program), job, poll);
+  });
   Rcpp::List quantities, unit_quantities;
   for (const Histogram& h : r.tally.quantities) quantities.push_back(columns(h.counts()));
   for (const Histogram& h : r.tally.unit_quantities) unit_quantities.push_back(columns(h.counts()));
@@ -201,11 +261,12 @@ Rcpp::List core_sample(Rcpp::List program, double seed, double first, double las
 }
 
 // [[Rcpp::export]]
-Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps = 1e18, double max_seconds = 1e300,
-                      Rcpp::Nullable<Rcpp::IntegerMatrix> groups = R_NilValue) {
+Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps = 1e18, double max_seconds = 1e300,
+                      Rcpp::Nullable<Rcpp::IntegerMatrix> groups = R_NilValue, double max_frontier = 0) {
   static const char* const limit_words[] = {"", "states", "memory", "steps", "time"};
   ExactLimits limits;
   limits.states = static_cast<uint64_t>(max_states);
+  limits.frontier = static_cast<uint64_t>(max_frontier);
   limits.steps = static_cast<uint64_t>(max_steps);
   limits.seconds = max_seconds;
   std::vector<CellGroup> cells;
@@ -213,19 +274,19 @@ Rcpp::List core_exact(Rcpp::List program, double max_states, Rcpp::Nullable<Rcpp
     const Rcpp::IntegerMatrix given(groups.get());
     for (int i = 0; i < given.ncol(); ++i) cells.push_back({given(0, i), given(1, i)});
   }
-  const ExactResult r = exact(program_from(program), limits, poll_with(progress), cells);
+  const ExactResult r = exact(Given(program), limits, poll_with(progress), cells);
   Rcpp::List quantities, unit_quantities;
   for (const auto& q : r.quantities) quantities.push_back(columns(q));
   for (const auto& q : r.unit_quantities) unit_quantities.push_back(columns(q));
   return Rcpp::List::create(_["rounds"] = r.rounds, _["unit_quantities"] = unit_quantities, _["end"] = static_cast<int>(r.end), _["states"] = static_cast<double>(r.states),
-                            _["unresolved"] = r.unresolved, _["values"] = std::vector<double>(r.values.begin(), r.values.end()), _["limit"] = limit_words[static_cast<int>(r.limit)],
+                            _["residual"] = r.residual, _["values"] = std::vector<double>(r.values.begin(), r.values.end()), _["limit"] = limit_words[static_cast<int>(r.limit)],
                             _["outcomes"] = Rcpp::NumericVector(r.outcomes.begin(), r.outcomes.end()),
                             _["quantities"] = quantities, _["failure"] = failure_list(r.failure),
                             _["failure_weight"] = r.failure_weight);
 }
 
 // [[Rcpp::export]]
-Rcpp::List core_script(Rcpp::List program, Rcpp::List draws, Rcpp::List answers, std::vector<bool> answered,
+Rcpp::List core_script(SEXP program, Rcpp::List draws, Rcpp::List answers, std::vector<bool> answered,
                        std::vector<int> ask_decisions, std::vector<bool> ask_several, bool stop_when_out, int closing) {
   Script script;
   for (SEXP item : draws) script.draws.push_back(Rcpp::as<std::vector<int32_t>>(item));
@@ -234,7 +295,8 @@ Rcpp::List core_script(Rcpp::List program, Rcpp::List draws, Rcpp::List answers,
   for (size_t k = 0; k < ask_decisions.size(); ++k) script.asks.push_back({ask_decisions[k], ask_several[k]});
   script.stop_when_out = stop_when_out;
   script.closing = closing;
-  const ScriptResult r = play_script(program_from(program), script);
+  const Given given(program);
+  const ScriptResult r = play_script(given.written(), script);
   return Rcpp::List::create(_["end"] = static_cast<int>(r.end), _["failure"] = failure_list(r.failure),
                             _["at"] = r.at, _["which"] = r.which, _["value"] = r.value,
                             _["draws_used"] = r.draws_used, _["answers_used"] = r.answers_used,
@@ -243,7 +305,7 @@ Rcpp::List core_script(Rcpp::List program, Rcpp::List draws, Rcpp::List answers,
 
 // `watcher` is called with what is seen and the cells, and gives back NULL, an answer, or FALSE to stop.
 // [[Rcpp::export]]
-Rcpp::List core_watch(Rcpp::List program, double seed, double unit, bool ask_again, Rcpp::Function watcher) {
+Rcpp::List core_watch(SEXP program, double seed, double unit, bool ask_again, Rcpp::Function watcher) {
   static const char* const words[] = {"draw", "ask", "mark", "round", "end", "failed"};
   const Watcher ask = [&watcher](const Sight& s, const Frame& f, std::vector<int32_t>& answer) {
     const Rcpp::RObject got = watcher(words[static_cast<int>(s.what)], s.which, s.value, s.at, f.ints, f.reals);
@@ -252,14 +314,15 @@ Rcpp::List core_watch(Rcpp::List program, double seed, double unit, bool ask_aga
     answer = Rcpp::as<std::vector<int32_t>>(got);
     return true;
   };
-  const WatchResult r = watch(program_from(program), static_cast<uint64_t>(seed), static_cast<uint64_t>(unit), ask_again, ask);
+  const Given given(program);
+  const WatchResult r = watch(given.written(), static_cast<uint64_t>(seed), static_cast<uint64_t>(unit), ask_again, ask);
   return Rcpp::List::create(_["end"] = static_cast<int>(r.end), _["failure"] = failure_list(r.failure));
 }
 
 // The shortest unit that ends in one of the outcomes, or (with `quantity`, counted from 0) in which that
 // quantity is not 0, or (with `failure`) that fails with that code.
 // [[Rcpp::export]]
-Rcpp::List core_witness(Rcpp::List program, double max_states, std::vector<int> outcomes, int quantity, int failure) {
+Rcpp::List core_witness(SEXP program, double max_states, std::vector<int> outcomes, int quantity, int failure) {
   const Sought sought = [&](const Program& p, const Frame& f, bool failed) {
     if (failed) return failure > 0 && f.fail == failure;
     if (quantity >= 0) {
@@ -270,7 +333,7 @@ Rcpp::List core_witness(Rcpp::List program, double max_states, std::vector<int> 
     const int32_t outcome = f.ints[static_cast<size_t>(p.outcome_cell)];
     return std::find(outcomes.begin(), outcomes.end(), outcome) != outcomes.end();
   };
-  const WitnessResult r = find_witness(program_from(program), static_cast<uint64_t>(max_states), sought, [](uint64_t) { return !interrupted(); });
+  const WitnessResult r = find_witness(Given(program), static_cast<uint64_t>(max_states), sought, [](uint64_t) { return !interrupted(); });
   Rcpp::List found = draws_list(r.draws);
   found["end"] = static_cast<int>(r.end);
   return found;
@@ -279,8 +342,8 @@ Rcpp::List core_witness(Rcpp::List program, double max_states, std::vector<int> 
 // The fewest draws that lead to each place that a NOTE tells of, NULL where none were found; and whether every
 // state was gone through. Or the first sampled unit that gets there, 0 where none does.
 // [[Rcpp::export]]
-Rcpp::List core_reaches(Rcpp::List program, double max_states) {
-  const ReachResult r = find_reaches(program_from(program), static_cast<uint64_t>(max_states), [](uint64_t) { return !interrupted(); });
+Rcpp::List core_reaches(SEXP program, double max_states) {
+  const ReachResult r = find_reaches(Given(program), static_cast<uint64_t>(max_states), [](uint64_t) { return !interrupted(); });
   Rcpp::List places(static_cast<R_xlen_t>(r.places.size()));
   for (size_t k = 0; k < r.places.size(); ++k)
     if (r.places[k].found) places[static_cast<R_xlen_t>(k)] = draws_list(r.places[k].draws);
@@ -288,27 +351,28 @@ Rcpp::List core_reaches(Rcpp::List program, double max_states) {
 }
 
 // [[Rcpp::export]]
-Rcpp::NumericVector core_first_reaching(Rcpp::List program, double seed, double units) {
-  const std::vector<uint64_t> first = first_reaching(program_from(program), static_cast<uint64_t>(seed), static_cast<uint64_t>(units));
+Rcpp::NumericVector core_first_reaching(SEXP program, double seed, double units) {
+  const Given given(program);
+  const std::vector<uint64_t> first = first_reaching(given.written(), static_cast<uint64_t>(seed), static_cast<uint64_t>(units));
   return Rcpp::NumericVector(first.begin(), first.end());
 }
 
 // A matrix with a row for each unit: see UnitRows. With the failure of the unit after the last row.
 // [[Rcpp::export]]
-Rcpp::List core_units(Rcpp::List program, double seed, double first, double last) {
-  const UnitRows r = unit_rows(program_from(program), static_cast<uint64_t>(seed), static_cast<uint64_t>(first), static_cast<uint64_t>(last));
+Rcpp::List core_units(SEXP program, double seed, double first, double last, Rcpp::Nullable<Rcpp::Function> progress = R_NilValue) {
+  const UnitRows r = unit_rows(Given(program), static_cast<uint64_t>(seed), static_cast<uint64_t>(first), static_cast<uint64_t>(last), poll_with(progress));
   Rcpp::NumericMatrix rows(static_cast<int>(r.values.size() / r.columns), static_cast<int>(r.columns));
   for (int i = 0; i < rows.nrow(); ++i)
     for (int j = 0; j < rows.ncol(); ++j) rows(i, j) = r.values[static_cast<size_t>(i) * r.columns + static_cast<size_t>(j)];
-  return Rcpp::List::create(_["rows"] = rows, _["failure"] = failure_list(r.failure));
+  return Rcpp::List::create(_["rows"] = rows, _["failure"] = failure_list(r.failure), _["stopped"] = r.stopped, _["steps"] = static_cast<double>(r.steps));
 }
 
 // Two programs on every branch of chance. `sources` and `outcomes` give for each of the first that of the second;
 // `quantities` has two rows, the places of those that must be equal.
 // [[Rcpp::export]]
-Rcpp::List core_lockstep(Rcpp::List first, Rcpp::List second, std::vector<int> outcomes, std::vector<int> sources, Rcpp::IntegerMatrix quantities, double max_states) {
+Rcpp::List core_lockstep(SEXP first, SEXP second, std::vector<int> outcomes, std::vector<int> sources, Rcpp::IntegerMatrix quantities, double max_states) {
   static const char* const words[] = {"none", "draw", "round", "failure", "too_many_states", "stopped"};
-  const Program a = program_from(first), b = program_from(second);
+  const Given a(first), b(second);
   Matching matching{outcomes, sources, {}};
   for (int q = 0; q < quantities.ncol(); ++q) matching.quantities.push_back({quantities(0, q), quantities(1, q)});
   const LockstepResult r = lockstep(a, b, matching, static_cast<uint64_t>(max_states), [](uint64_t) { return !interrupted(); });

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace basanos {
 namespace {
@@ -39,19 +40,27 @@ void each_item(const int32_t* list, std::vector<Branch>& out) {
   std::sort(items.begin(), items.end());
   for (size_t k = 0; k < items.size(); ++k) {
     if (k == 0 || items[k] != items[k - 1]) out.push_back({items[k], 0});
-    out.back().probability += 1.0 / list[0];
+    out.back().probability += 1.0L / list[0];
   }
 }
 
-// The binomial distribution.
-bool successes(int32_t n, double p, std::vector<Branch>& out) {
-  if (!(p >= 0 && p <= 1) || n < 0 || n > MOST_TRIALS) return false;
-  for (int32_t k = 0; k <= n; ++k) {
-    const double log_ways = std::lgamma(n + 1.0) - std::lgamma(k + 1.0) - std::lgamma(n - k + 1.0);
-    const double chance = p == 0 ? k == 0 : p == 1 ? k == n : std::exp(log_ways + k * std::log(p) + (n - k) * std::log1p(-p));
-    if (chance > 0) out.push_back({k, chance});
+// The binomial distribution: each term from the one before, from the likeliest outwards, and then in proportion, so that
+// all add up to 1 however many there are.
+void successes(int32_t n, double p, std::vector<Branch>& out) {
+  if (p == 0 || p == 1) {
+    out.push_back({p == 0 ? 0 : n, 1});
+    return;
   }
-  return true;
+  const auto mode = static_cast<int32_t>(std::min<double>(n, std::floor((n + 1.0) * p)));
+  const long double odds = static_cast<long double>(p) / (1.0L - p);
+  std::vector<long double> terms(static_cast<size_t>(n) + 1);
+  const auto term = [&terms](int32_t k) -> long double& { return terms[static_cast<size_t>(k)]; };
+  term(mode) = 1;
+  for (int32_t k = mode; k > 0; --k) term(k - 1) = term(k) * k / (odds * (n - k + 1));
+  for (int32_t k = mode; k < n; ++k) term(k + 1) = term(k) * odds * (n - k) / (k + 1);
+  const long double total = std::accumulate(terms.begin(), terms.end(), 0.0L);
+  for (int32_t k = 0; k <= n; ++k)
+    if (static_cast<double>(term(k) / total) > 0) out.push_back({k, term(k) / total});
 }
 
 bool refuse(Frame& frame, Fail why) {
@@ -67,10 +76,10 @@ bool branches_of(const Program& program, Frame& frame, std::vector<Branch>& out)
   if (is_uniform(in)) {
     const auto [low, count] = span_of(program, frame);
     if (count <= 0) return refuse(frame, FAIL_NOTHING);
-    for (int32_t k = 0; k < count; ++k) out.push_back({face_from(low, static_cast<uint32_t>(k)), 1.0 / count});
+    for (int32_t k = 0; k < count; ++k) out.push_back({face_from(low, static_cast<uint32_t>(k)), 1.0L / count});
   } else if (in.op == OP_DRAWW) {
     const std::vector<double>& weights = program.weights[static_cast<size_t>(in.c)];
-    double total = 0;
+    long double total = 0;
     for (double w : weights) total += w;
     for (size_t k = 0; k < weights.size(); ++k)
       if (weights[k] > 0) out.push_back({static_cast<int32_t>(k) + 1, weights[k] / total});
@@ -80,18 +89,21 @@ bool branches_of(const Program& program, Frame& frame, std::vector<Branch>& out)
     const int64_t total = sum_of(counts, deck.size);
     if (total <= 0 || total > INT32_MAX) return refuse(frame, FAIL_EMPTY);
     for (int32_t k = 0; k < deck.size; ++k)
-      if (counts[k] > 0) out.push_back({deck.first + k, counts[k] / static_cast<double>(total)});
+      if (counts[k] > 0) out.push_back({deck.first + k, counts[k] / static_cast<long double>(total)});
   } else if (in.op == OP_DRAWL) {
     const int32_t* list = list_of(program, frame, in.c);
     if (list[0] <= 0) return refuse(frame, FAIL_NOTHING);
     each_item(list, out);
   } else if (in.op == OP_DRAWN) {
-    return successes(cell(frame, in.c), frame.reals[static_cast<size_t>(in.d)], out) || refuse(frame, frame.reals[static_cast<size_t>(in.d)] >= 0 && frame.reals[static_cast<size_t>(in.d)] <= 1 ? FAIL_NOTHING : FAIL_PROBABILITY);
+    const double p = frame.reals[static_cast<size_t>(in.d)];
+    if (!(p >= 0 && p <= 1)) return refuse(frame, FAIL_PROBABILITY);
+    if (cell(frame, in.c) < 0 || cell(frame, in.c) > MOST_TRIALS) return refuse(frame, FAIL_TRIALS);
+    successes(cell(frame, in.c), p, out);
   } else {
     const double p = frame.reals[static_cast<size_t>(in.c)];
     if (!(p >= 0 && p <= 1)) return refuse(frame, FAIL_PROBABILITY);
     if (p > 0) out.push_back({1, p});
-    if (p < 1) out.push_back({0, 1 - p});
+    if (p < 1) out.push_back({0, 1.0L - p});
   }
   return true;
 }

@@ -22,4 +22,8 @@ bool NumberSet::intersect(const NumberSet& other) {
   return shrank;
 }
 
+void NumberSet::subtract(const NumberSet& other) {
+  for (size_t w = 0; w < words_.size(); ++w) words_[w] &= ~other.words_[w];
+}
+
 }  // namespace basanos

@@ -17,6 +17,7 @@ class NumberSet {
   bool has(size_t k) const { return words_[k / 64] >> (k % 64) & 1; }
   bool unite(const NumberSet& other);      // true when it grew
   bool intersect(const NumberSet& other);  // true when it shrank
+  void subtract(const NumberSet& other);
 
  private:
   std::vector<uint64_t> words_;

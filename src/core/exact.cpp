@@ -3,251 +3,180 @@
 #include <algorithm>
 #include <chrono>
 #include <limits>
-#include <numeric>
 #include <unordered_set>
 
 #include "branch.h"
-#include "optimise.h"
+#include "frontier.h"
+#include "markov.h"
 #include "packed.h"
 #include "seats.h"
 
 namespace basanos {
 namespace {
 
-// States that wait, or ends: what they are, as bytes, and their weights. A state stands for itself and for those with
-// every seat so many back: it has a weight for each.
-class Layer {
- public:
-  explicit Layer(size_t seats) : seats_(seats) {}
+// What has come to an end so far.
+struct Ended {
+  std::vector<Weight> outcomes;
+  std::vector<std::map<double, Weight>> quantities, unit_quantities;
+  Weight rounds = 0;
 
-  static constexpr uint32_t kNone = ByteIndex::kNone;
-  uint32_t find(const std::vector<uint8_t>& key) const { return index_.find(key.data(), key.size()); }
-  uint32_t find_or_add(const std::vector<uint8_t>& key) {
-    const uint32_t number = index_.find_or_add(key);
-    weights_.resize(index_.count() * seats_);
-    return number;
-  }
-  void clear() {
-    index_.clear();
-    weights_.clear();
-  }
-  size_t count() const { return index_.count(); }
-  size_t bytes() const { return index_.bytes() + weights_.size() * sizeof(double); }
-  const uint8_t* key(size_t number) const { return index_.key(static_cast<uint32_t>(number)); }
-  uint64_t hash(size_t number) const { return index_.hash(static_cast<uint32_t>(number)); }
-  double* weights(size_t number) { return &weights_[number * seats_]; }
-  double weight(size_t number) const { return std::accumulate(&weights_[number * seats_], &weights_[number * seats_] + seats_, 0.0); }
-  double weight() const { return std::accumulate(weights_.begin(), weights_.end(), 0.0); }
-  const std::vector<double>& all_weights() const { return weights_; }
-
- private:
-  size_t seats_;
-  ByteIndex index_;
-  std::vector<double> weights_;
+  explicit Ended(const Program& p)
+      : outcomes(static_cast<size_t>(p.outcome_count)), quantities(p.quantities.size()), unit_quantities(p.unit_quantities.size()) {}
 };
 
-class Count {
+class ExactSolver {
  public:
-  Count(const Program& program, const ExactLimits& limits, const ExactPoll& poll)
-      : program_(optimised(program)),
+  ExactSolver(const Prepared& prepared, const ExactLimits& limits, const ExactPoll& poll)
+      : program_(prepared.ready),
         limits_(limits),
         poll_(poll),
         rounds_(has_rounds(program_)),
         stops_(program_),
         told_(told_cells(program_)),
-        seats_(program, program_),
+        seats_(prepared.written, program_),
         frame_(program_),
         here_(seats_.count()),
         next_(seats_.count()),
+        chain_(seats_.count()),
         ends_(seats_.count()),
-        weights_(seats_.count()) {
-    result_.outcomes.assign(static_cast<size_t>(program_.outcome_count), 0.0);
-    result_.quantities.resize(program_.quantities.size());
-    result_.unit_quantities.resize(program_.unit_quantities.size());
-  }
+        weights_(seats_.count()),
+        ended_(program_) {}
 
-  // Where the states differ, over the first of those that wait.
-  void count_values(const std::vector<CellGroup>& groups) {
-    constexpr size_t most = 20000;
-    for (const CellGroup& group : groups) {
-      std::unordered_set<uint64_t> seen;
-      for (size_t k = 0; k < next_.count() && k < most; ++k) {
-        std::fill(frame_.ints.begin(), frame_.ints.end(), 0);
-        stops_.unpack(next_.key(k), frame_);
-        uint64_t h = 0;
-        for (int32_t cell = group.base; cell < group.base + group.size; ++cell) h = mix64(h + BASANOS_GAMMA + static_cast<uint32_t>(frame_.ints[static_cast<size_t>(cell)]));
-        seen.insert(h);
-      }
-      result_.values.push_back(seen.size());
-    }
-  }
-
-  ExactResult go(const std::vector<CellGroup>& groups) {
+  ExactResult solve(const std::vector<CellGroup>& groups) {
     frame_.restart(program_);
     weights_[0] = 1;
     follow(1);
-    double waiting = 0;
-    bool cut = false;
+    Weight left = 0;
     uint64_t draws = 0;
     while (result_.end == ExactEnd::done && next_.count() > 0) {
       std::swap(here_, next_);
       next_.clear();
-      waiting = here_.weight();
+      left = here_.weight();
       ++draws;
-      if (!tried_round_ && comes_again() && goes_round(waiting)) break;
-      if (waiting < limits_.negligible && (draws > limits_.draws || result_.states > limits_.many_states)) {
-        cut = true;
+      if (!tried_cyclic_ && looks_cyclic() && solve_as_chain(left, limits_.states)) break;
+      const bool negligible = left < limits_.negligible && (draws > limits_.draws || result_.states > limits_.many_states);
+      if (negligible && solve_as_chain(left, result_.states + limits_.many_states)) break;
+      if (negligible) {
+        left = at_least_something(left);
         break;
       }
-      waiting = expand_all();
+      left = expand_layer();
     }
-    if (result_.end != ExactEnd::done) waiting += next_.weight();
-    if (cut) waiting = std::max(waiting, std::numeric_limits<double>::min());  // it may be too small for a number
+    if (result_.end != ExactEnd::done) left += next_.weight();
     if (result_.end == ExactEnd::too_large) count_values(groups);
-    result_.unresolved = waiting + dropped_;
+    result_.residual = static_cast<double>(left + dropped_);
+    tell_ended();
     return std::move(result_);
   }
 
  private:
   // Returns the weight of the states it did not get to.
-  double expand_all() {
-    size_t i = 0;
-    for (; i < here_.count() && result_.end == ExactEnd::done; ++i) {
-      const ExactLimit reached = limit_reached();
-      if (reached != ExactLimit::none) {
-        too_large(reached);
-        break;
-      }
-      if (++result_.states % 4096 == 0 && !poll_(result_.states)) {
-        result_.end = ExactEnd::stopped;
-        break;
-      }
-      std::copy_n(here_.weights(i), seats_.count(), weights_.begin());
-      expand(i);
+  Weight expand_layer() {
+    for (expanded_ = 0; expanded_ < here_.count() && may_go_on(); ++expanded_) {
+      std::copy_n(here_.weights(expanded_), seats_.count(), weights_.begin());
+      expand(expanded_);
     }
-    double left = 0;
-    for (; i < here_.count(); ++i) left += here_.weight(i);
+    Weight left = 0;
+    for (size_t k = expanded_; k < here_.count(); ++k) left += here_.weight(k);
     return left;
   }
 
-  // Have most of the states that wait been there before, some draws ago? Of seats in turn one is where another was.
-  bool comes_again() {
-    if (seats_.count() > 1) return here_.count() >= limits_.waiting_before_round;
-    size_t again = 0;
-    for (size_t k = 0; k < here_.count() && seen_.size() < limits_.seen; ++k) again += !seen_.insert(here_.hash(k)).second;
-    return here_.count() >= limits_.waiting_before_round && again * 2 >= here_.count();
+  // Looks at the limits and polls, before a state is expanded.
+  bool may_go_on() {
+    if (result_.end != ExactEnd::done) return false;
+    const ExactLimit reached = limit_reached();
+    if (reached != ExactLimit::none) too_large(reached);
+    else if (++result_.states % 4096 == 0 && !poll_(result_.states)) result_.end = ExactEnd::stopped;
+    return result_.end == ExactEnd::done;
   }
 
-  // A round goes round where the same states come again and again. From here on each
-  // state is expanded once, what leads where is kept, and the weight is sent along those ways until next to nothing
-  // is left that has not come to an end: `left`. False where there are too many states, as where something counts up
-  // in them without a bound: then it is as if this had not been tried.
-  bool goes_round(double& left) {
-    tried_round_ = round_ = true;
-    seen_.clear();
-    const Layer start = here_;
+  // Are most states of the frontier there again? Of rotated seats one state is where another was.
+  bool looks_cyclic() {
+    if (seats_.count() > 1) return here_.count() >= limits_.frontier_before_cyclic;
+    size_t again = 0;
+    for (size_t k = 0; k < here_.count() && seen_.size() < limits_.seen; ++k) again += !seen_.insert(here_.hash(k)).second;
+    return here_.count() >= limits_.frontier_before_cyclic && again * 2 >= here_.count();
+  }
+
+  // Expands every state that can be reached from here once, and solves the Markov chain. False where there are more
+  // than `most` states, as where something counts up in them without a bound: then nothing has changed.
+  bool solve_as_chain(Weight& left, uint64_t most) {
+    const bool first_try = !tried_cyclic_;
+    tried_cyclic_ = in_chain_ = true;
+    most_in_chain_ = most;
+    if (first_try) seen_.clear();
+    const Frontier start = here_;
     const uint64_t states = result_.states, steps = steps_;
-    std::vector<size_t> ways{0};  // of state k: from ways[k] up to ways[k + 1]
-    for (size_t k = 0; k < here_.count() && result_.end == ExactEnd::done; ++k) {
-      const ExactLimit reached = limit_reached();
-      if (reached != ExactLimit::none) too_large(reached);
-      else if (++result_.states % 4096 == 0 && !poll_(result_.states)) result_.end = ExactEnd::stopped;
-      else {
-        expand(k);
-        if (result_.end == ExactEnd::done) ways.push_back(ways_.size());
-      }
+    for (expanded_ = 0; expanded_ < here_.count() && may_go_on(); ++expanded_) {
+      expand(expanded_);
+      if (result_.end == ExactEnd::done) chain_.close_state();
     }
-    if (result_.end == ExactEnd::too_large) {
+    if (result_.end == ExactEnd::too_large && result_.limit != ExactLimit::seconds) {
       here_ = start;
       result_.states = states;
       result_.end = ExactEnd::done;
       result_.limit = ExactLimit::none;
       steps_ = steps;
-      ways_.clear();
-      round_ = false;
+      chain_.clear();
+      ends_.clear();
+      in_chain_ = false;
       return false;
     }
     if (result_.end != ExactEnd::done) return true;
-    std::vector<double> at = here_.all_weights(), ended = ends_.all_weights();
-    double moving = send_on(ways, at, ended);
-    while (moving > limits_.negligible) {
-      if (!poll_(result_.states)) {
-        result_.end = ExactEnd::stopped;
-        break;
-      }
-      const double before = moving;
-      moving = send_on(ways, at, ended);
-      if (moving >= before) break;  // it goes round for ever
-    }
+    std::vector<Weight> at = here_.all_weights(), ended = ends_.all_weights();
+    left = chain_.solve(at, ended, limits_.negligible, [this] {
+      if (!poll_(result_.states)) result_.end = ExactEnd::stopped;
+      else if (out_of_time()) too_large(ExactLimit::seconds);
+      return result_.end == ExactEnd::done;
+    });
+    if (chain_.has_cycle()) left = at_least_something(left);
     for (size_t k = 0; k < ends_.count(); ++k) {
       std::copy_n(&ended[k * seats_.count()], seats_.count(), weights_.begin());
-      finish(ends_.key(k));
+      record_end(ends_.key(k));
     }
-    left = moving;
     return true;
   }
 
-  // Once through the states in their order, each sending on what has come to it so far. Returns the weight that waits
-  // on its way.
-  double send_on(const std::vector<size_t>& ways, std::vector<double>& at, std::vector<double>& ended) {
-    const size_t seats = seats_.count();
-    const auto back = [](const Way& way, size_t k) { return way.to == static_cast<int64_t>(k) && way.turned == 0; };
-    for (size_t k = 0; k + 1 < ways.size(); ++k) {
-      double* const here = &at[k * seats];
-      if (std::all_of(here, here + seats, [](double weight) { return weight == 0; })) continue;
-      double stays = 0;
-      for (size_t w = ways[k]; w < ways[k + 1]; ++w)
-        if (back(ways_[w], k)) stays += ways_[w].probability;
-      if (stays >= 1) continue;
-      for (size_t s = 0; s < seats; ++s) weights_[s] = here[s] / (1 - stays);
-      std::fill(here, here + seats, 0.0);
-      for (size_t w = ways[k]; w < ways[k + 1]; ++w) {
-        const Way& way = ways_[w];
-        if (!back(way, k)) share(way.to >= 0 ? &at[static_cast<size_t>(way.to) * seats] : &ended[static_cast<size_t>(~way.to) * seats], way.probability, way.turned);
-      }
-    }
-    return std::accumulate(at.begin(), at.end(), 0.0);
-  }
+  // What a game without a longest round leaves out may be too small for a number, but is not nothing.
+  static Weight at_least_something(Weight left) { return std::max<Weight>(left, std::numeric_limits<double>::min()); }
 
-  // Adds to a state's weights what comes to it, turned by so many seats, from the one that is gone into.
-  void share(double* to, double probability, size_t turned) const {
-    const size_t seats = seats_.count();
-    for (size_t s = 0; s < seats; ++s) to[s + turned < seats ? s + turned : s + turned - seats] += weights_[s] * probability;
-  }
-
-  void keep_end(Stop how, double probability) {
+  // The graph keeps an end as the values that are recorded there.
+  void keep_end(Stop how, Weight probability) {
     key_.resize(1 + most_bytes(told_));
     key_[0] = static_cast<uint8_t>(how);
     key_.resize(static_cast<size_t>(pack(told_, frame_, key_.data() + 1) - key_.data()));
-    ways_.push_back({~static_cast<int64_t>(ends_.find_or_add(key_)), probability, 0});
+    chain_.add_edge_to_end(ends_.find_or_add(key_), static_cast<double>(probability));
   }
 
-  void finish(const uint8_t* end) {
+  void record_end(const uint8_t* end) {
     unpack(told_, end + 1, frame_);
     if (static_cast<Stop>(*end) == Stop::round) round_ended(1);
     else unit_ended(1);
   }
 
   ExactLimit limit_reached() const {
-    const Layer& waiting = round_ ? here_ : next_;
-    if (waiting.count() / 4 >= limits_.states || result_.states >= limits_.states) return ExactLimit::states;
-    if (waiting.bytes() + ways_.size() * sizeof(Way) > limits_.bytes) return ExactLimit::bytes;
+    const uint64_t frontier = in_chain_ ? here_.count() : next_.count(), open = here_.count() - expanded_ + (in_chain_ ? 0 : next_.count());
+    const uint64_t most = in_chain_ ? most_in_chain_ : limits_.states;
+    if (limits_.frontier > 0 ? frontier >= limits_.frontier || result_.states >= most : result_.states + open > most) return ExactLimit::states;
+    if (here_.bytes() + next_.bytes() + ends_.bytes() + chain_.bytes() > limits_.bytes) return ExactLimit::bytes;
     if (steps_ > limits_.steps) return ExactLimit::steps;
-    if (result_.states % 64 == 0 && std::chrono::duration<double>(Clock::now() - start_).count() > limits_.seconds) return ExactLimit::seconds;
+    if (result_.states % 64 == 0 && out_of_time()) return ExactLimit::seconds;
     return ExactLimit::none;
   }
+
+  bool out_of_time() const { return std::chrono::duration<double>(Clock::now() - start_).count() > limits_.seconds; }
 
   void too_large(ExactLimit limit) {
     result_.end = ExactEnd::too_large;
     result_.limit = limit;
   }
 
-  // Goes into a state, of which weights_ are the weights.
+  // Takes every branch of a state; weights_ are its weights.
   void expand(size_t state) {
     stops_.unpack(here_.key(state), frame_);
     if (branch_bound(program_, frame_) > limits_.states) {
       too_large(ExactLimit::states);
-      if (!round_) dropped_ += weight();
+      if (!in_chain_) dropped_ += weight();
       return;
     }
     if (!branches_of(program_, frame_, branches_)) return failed(1);
@@ -258,23 +187,24 @@ class Count {
     }
   }
 
-  double weight() const { return std::accumulate(weights_.begin(), weights_.end(), 0.0); }
+  Weight weight() const { return std::accumulate(weights_.begin(), weights_.end(), Weight{0}); }
 
-  void follow(double probability) {
+  // Runs to the next draw; rounds that end on the way are recorded.
+  void follow(Weight probability) {
     for (;;) {
       const Stop stop = run<Branching>(program_, frame_);
       steps_ += static_cast<uint64_t>(program_.step_budget - frame_.budget - frame_.recalled);
       frame_.recalled = 0;
       switch (stop) {
         case Stop::round:
-          if (round_) keep_end(stop, probability);
+          if (in_chain_) keep_end(stop, probability);
           else round_ended(probability);
           ++frame_.pc;
           frame_.budget = program_.step_budget;
           break;
         case Stop::chance: return arrive(probability);
         case Stop::end:
-          if (round_) keep_end(stop, probability);
+          if (in_chain_) keep_end(stop, probability);
           else unit_ended(probability);
           return;
         default: return failed(probability);
@@ -282,19 +212,19 @@ class Count {
     }
   }
 
-  void arrive(double probability) {
-    Layer& to = round_ ? here_ : next_;
+  void arrive(Weight probability) {
+    Frontier& to = in_chain_ ? here_ : next_;
     pack_stop();
-    const size_t turned = seats_.alike_at(frame_.pc) ? turn_to_known(to) : 0;
+    const size_t rotation = seats_.alike_at(frame_.pc) ? rotate_to_known(to) : 0;
     const uint32_t number = to.find_or_add(key_);
-    if (round_) ways_.push_back({static_cast<int64_t>(number), probability, turned});
-    else share(to.weights(number), probability, turned);
+    if (in_chain_) chain_.add_edge(number, static_cast<double>(probability), rotation);
+    else add_rotated(to.weights(number), weights_.data(), seats_.count(), probability, rotation);
   }
 
-  // Turns the seats until the state is one that is there; gives by how many. A new one comes out as it was.
-  size_t turn_to_known(const Layer& to) {
-    for (size_t turned = 0; turned < seats_.count(); ++turned) {
-      if (to.find(key_) != Layer::kNone) return turned;
+  // Rotates the seats until the state is one that is there; gives the rotation. A new one stays as it is.
+  size_t rotate_to_known(const Frontier& to) {
+    for (size_t rotation = 0; rotation < seats_.count(); ++rotation) {
+      if (to.find(key_) != Frontier::kNone) return rotation;
       seats_.turn(frame_);
       pack_stop();
     }
@@ -306,42 +236,64 @@ class Count {
     stops_.pack(frame_, key_);
   }
 
-  void unit_ended(double probability) {
+  void unit_ended(Weight probability) {
     if (!rounds_) round_ended(probability);
-    count(program_.unit_quantities, result_.unit_quantities, weight() * probability);
+    count(program_.unit_quantities, ended_.unit_quantities, weight() * probability);
   }
 
-  void round_ended(double probability) {
+  void round_ended(Weight probability) {
     const int32_t outcome = frame_.ints[static_cast<size_t>(program_.outcome_cell)];
     if (outcome < 1 || outcome > program_.outcome_count) throw std::invalid_argument("broken program: outcome");
     const size_t seats = seats_.count();
-    const double all = weight() * probability;
-    result_.rounds += all;
-    count(program_.quantities, result_.quantities, all);
-    for (size_t s = 0; s < seats; ++s) result_.outcomes[static_cast<size_t>(seats_.turned(outcome, (seats - s) % seats) - 1)] += weights_[s] * probability;
+    const Weight all = weight() * probability;
+    ended_.rounds += all;
+    count(program_.quantities, ended_.quantities, all);
+    for (size_t s = 0; s < seats; ++s) ended_.outcomes[static_cast<size_t>(seats_.turned(outcome, (seats - s) % seats) - 1)] += weights_[s] * probability;
   }
 
-  void count(const std::vector<Quantity>& quantities, std::vector<std::map<double, double>>& into, double weight) {
+  void count(const std::vector<Quantity>& quantities, std::vector<std::map<double, Weight>>& into, Weight weight) {
     for (size_t q = 0; q < quantities.size(); ++q) {
       const auto cell = static_cast<size_t>(quantities[q].cell);
       into[q][quantities[q].real ? frame_.reals[cell] + 0.0 : frame_.ints[cell]] += weight;
     }
   }
 
-  void failed(double probability) {
+  void failed(Weight probability) {
     result_.end = ExactEnd::failed;
     result_.failure = failure_of(program_, frame_);
-    result_.failure_weight = round_ ? 0 : weight() * probability;  // of one state, where weights are sent on later
+    result_.failure_weight = in_chain_ ? 0 : static_cast<double>(weight() * probability);  // in the chain weights come later
   }
 
-  // From a state to another, with the seats turned by so many; or to an end: the complement of its number.
-  struct Way {
-    int64_t to;
-    double probability;
-    size_t turned;
-  };
+  // How many values each group takes, over the first states of the frontier.
+  void count_values(const std::vector<CellGroup>& groups) {
+    constexpr size_t most = 20000;
+    for (const CellGroup& group : groups) {
+      std::unordered_set<uint64_t> seen;
+      for (size_t k = 0; k < next_.count() && k < most; ++k) {
+        std::fill(frame_.ints.begin(), frame_.ints.end(), 0);
+        stops_.unpack(next_.key(k), frame_);
+        uint64_t h = 0;
+        for (int32_t cell = group.base; cell < group.base + group.size; ++cell)
+          h = mix64(h + BASANOS_GAMMA + static_cast<uint32_t>(frame_.ints[static_cast<size_t>(cell)]));
+        seen.insert(h);
+      }
+      result_.values.push_back(seen.size());
+    }
+  }
 
-  const Program program_;
+  void tell_ended() {
+    const auto rounded = [](const std::vector<std::map<double, Weight>>& from) {
+      std::vector<std::map<double, double>> to;
+      for (const auto& weights : from) to.emplace_back(weights.begin(), weights.end());
+      return to;
+    };
+    result_.outcomes.assign(ended_.outcomes.begin(), ended_.outcomes.end());
+    result_.quantities = rounded(ended_.quantities);
+    result_.unit_quantities = rounded(ended_.unit_quantities);
+    result_.rounds = static_cast<double>(ended_.rounds);
+  }
+
+  const Program& program_;
   const ExactLimits limits_;
   const ExactPoll& poll_;
   const bool rounds_;
@@ -349,28 +301,32 @@ class Count {
   const LiveCells told_;
   const Seats seats_;
   Frame frame_;
-  Layer here_, next_;
-  std::unordered_set<uint64_t> seen_;  // the hashes of states, until it is tried whether they come again
-  bool tried_round_ = false;
-  bool round_ = false;  // each state is expanded once, its ways kept
-  std::vector<Way> ways_;
-  Layer ends_;
-  std::vector<double> weights_;  // of the state that is gone into: as it is, and with every seat so many back
+  Frontier here_, next_;  // the layer that is expanded, and what it leads to; of a chain all states are in the first
+  size_t expanded_ = 0;   // states of here_
+  std::unordered_set<uint64_t> seen_;  // the hashes of states, until it is tried whether the game is cyclic
+  bool tried_cyclic_ = false, in_chain_ = false;
+  uint64_t most_in_chain_ = 0;
+  MarkovChain chain_;
+  Frontier ends_;
+  std::vector<Weight> weights_;  // of the state that is expanded, by rotation
   std::vector<Branch> branches_;
   std::vector<uint8_t> key_;
   using Clock = std::chrono::steady_clock;
   const Clock::time_point start_ = Clock::now();
   uint64_t steps_ = 0;
-  double dropped_ = 0;  // weight of states with more branches than the limit allows
+  Weight dropped_ = 0;  // weight of states with more branches than the limit allows
+  Ended ended_;
   ExactResult result_;
 };
 
 }  // namespace
 
-ExactResult exact(const Program& program, const ExactLimits& limits, const ExactPoll& poll, const std::vector<CellGroup>& groups) {
+ExactResult exact(const Prepared& program, const ExactLimits& limits, const ExactPoll& poll, const std::vector<CellGroup>& groups) {
+  const size_t registers = program.written.int_start.size();
   for (const CellGroup& g : groups)
-    if (g.base < 0 || g.size < 0 || static_cast<size_t>(g.base) + static_cast<size_t>(g.size) > program.int_start.size()) throw std::invalid_argument("broken program: cell group");
-  return Count(program, limits, poll).go(groups);
+    if (g.base < 0 || g.size < 0 || static_cast<size_t>(g.base) + static_cast<size_t>(g.size) > registers)
+      throw std::invalid_argument("broken program: register group");
+  return ExactSolver(program, limits, poll).solve(groups);
 }
 
 }  // namespace basanos

@@ -6,25 +6,27 @@
 #include <vector>
 
 #include "machine.h"
+#include "optimise.h"
 
 namespace basanos {
 
 struct ExactLimits {
-  uint64_t states = 5000000;      // states visited in all; four times as many may wait
-  uint64_t bytes = uint64_t{3} << 30;  // that the waiting states may take
+  uint64_t states = 5000000;           // states visited, together with those on the frontier
+  uint64_t frontier = 0;               // where given: so many may be on the frontier, and `states` counts visits alone
+  uint64_t bytes = uint64_t{3} << 30;  // that all states and edges kept may take
   uint64_t steps = UINT64_MAX;         // backward jumps of the program in all: a bound on the time that is no clock
   double seconds = 1e300;
-  // A game may go on without a bound: after so many draws in a row, or so many states, what is left of the
-  // weight is dropped, and reported, once it is negligible.
+  // A game may have no longest round: after so many draws in a row, or so many states, what is left of the weight is
+  // dropped, and told as residual probability, once it is negligible.
   uint64_t draws = 2000;
   uint64_t many_states = 200000;
   double negligible = 1e-14;
-  // Where so many states wait, and most of them have waited before, they are looked at as ones that come again; so
-  // many are remembered for that.
-  uint64_t waiting_before_round = 256, seen = 1 << 20;
+  // Where the frontier has so many states, and most of them have been there before, the game is taken to be cyclic; so
+  // many states are remembered for that.
+  uint64_t frontier_before_cyclic = 256, seen = 1 << 20;
 };
 
-// Cells that belong together, from `base` on: something remembered, a deck.
+// Registers that belong together, from `base` on: a state variable, a deck.
 struct CellGroup {
   int32_t base, size;
 };
@@ -36,19 +38,19 @@ struct ExactResult {
   ExactEnd end = ExactEnd::done;
   ExactLimit limit = ExactLimit::none;  // what was too large
   uint64_t states = 0;
-  double unresolved = 0;                             // weight not followed to an end
+  double residual = 0;                               // probability not followed to an end
   std::vector<double> outcomes;                      // weight of each
   std::vector<std::map<double, double>> quantities;  // value -> weight; as the outcomes, over all rounds
   double rounds = 0;                                 // rounds in a unit, on average
   std::vector<std::map<double, double>> unit_quantities;
   Failure failure;
   double failure_weight = 0;
-  std::vector<uint64_t> values;  // when too large: how many values each group takes over the waiting states
+  std::vector<uint64_t> values;  // when too large: how many values each group takes over the frontier
 };
 
 // Called every few thousand states with the states visited; false stops the count.
 using ExactPoll = std::function<bool(uint64_t)>;
 
-ExactResult exact(const Program& program, const ExactLimits& limits, const ExactPoll& poll, const std::vector<CellGroup>& groups = {});
+ExactResult exact(const Prepared& program, const ExactLimits& limits, const ExactPoll& poll, const std::vector<CellGroup>& groups = {});
 
 }  // namespace basanos

@@ -7,58 +7,163 @@ Liveness::Liveness(const Program& program)
       effects_(program),
       rounds_(has_rounds(program)),
       written_(effects_.count()),
-      before_(program.code.size(), NumberSet(effects_.count())) {
+      block_of_(program.code.size()),
+      global_(effects_.count(), -1) {
   for (const Instr& in : p_.code) effects_.each_write(in, [this](size_t k) { written_.put(k); });
-  while (pass()) {
-  }
+  cut_blocks();
+  find_globals();
+  solve();
 }
 
-// From what is alive after an operation to what is alive before it.
-void Liveness::step(const Instr& in, NumberSet& live) const {
-  effects_.each_overwrite(in, [&live](size_t k) { live.drop(k); });
-  effects_.each_read(in, [&live](size_t k) { live.put(k); });
-  const auto put_all = [&](const std::vector<Quantity>& quantities) {
-    for (const Quantity& q : quantities) live.put(q.real ? effects_.of_real(q.cell) : static_cast<size_t>(q.cell));
+// What an operation needs: its operands, and at the end of a round or unit what is recorded there.
+template <class Visit>
+void Liveness::each_needed(const Instr& in, Visit visit) const {
+  effects_.each_read(in, visit);
+  const auto visit_all = [&](const std::vector<Quantity>& quantities) {
+    for (const Quantity& q : quantities) visit(q.real ? effects_.of_real(q.cell) : static_cast<size_t>(q.cell));
   };
   if (in.op == OP_TALLY || (in.op == OP_END && !rounds_)) {
-    live.put(static_cast<size_t>(p_.outcome_cell));
-    put_all(p_.quantities);
+    visit(static_cast<size_t>(p_.outcome_cell));
+    visit_all(p_.quantities);
   }
-  if (in.op == OP_END) put_all(p_.unit_quantities);
+  if (in.op == OP_END) visit_all(p_.unit_quantities);
 }
 
-NumberSet Liveness::after(size_t i) const {
-  NumberSet live(effects_.count());
-  const Instr& in = p_.code[i];
-  if (!never_falls_through(in.op)) live.unite(before_[i + 1]);
+namespace {
+
+template <class Visit>
+void each_jump(const Instr& in, Visit visit) {
   const char* roles = op_info(in.op).roles;
   for (int k = 0; k < 4; ++k)
-    if (roles[k] == 'J') live.unite(before_[static_cast<size_t>(in.operand(k))]);
-  return live;
+    if (roles[k] == 'J') visit(static_cast<size_t>(in.operand(k)));
 }
 
-bool Liveness::pass() {
-  bool grew = false;
-  for (size_t i = p_.code.size(); i-- > 0;) {
-    NumberSet live = after(i);
-    step(p_.code[i], live);
-    grew = before_[i].unite(live) || grew;
+}  // namespace
+
+void Liveness::cut_blocks() {
+  const size_t n = p_.code.size();
+  std::vector<bool> starts(n + 1);
+  starts[0] = true;
+  for (size_t i = 0; i < n; ++i) {
+    each_jump(p_.code[i], [&](size_t to) { starts[to] = starts[i + 1] = true; });
+    if (never_falls_through(p_.code[i].op)) starts[i + 1] = true;
   }
-  return grew;
+  for (size_t i = 0; i < n; ++i) {
+    if (starts[i]) blocks_.push_back({i, i, {}, {}});
+    blocks_.back().last = i;
+    block_of_[i] = blocks_.size() - 1;
+  }
+  for (size_t b = 0; b < blocks_.size(); ++b) {
+    const Instr& last = p_.code[blocks_[b].last];
+    const auto follow = [&](size_t to) {
+      blocks_[b].next.push_back(block_of_[to]);
+      blocks_[block_of_[to]].before.push_back(b);
+    };
+    if (!never_falls_through(last.op)) follow(blocks_[b].last + 1);
+    each_jump(last, follow);
+  }
+}
+
+// A register is global where some block reads it before overwriting it.
+void Liveness::find_globals() {
+  std::vector<size_t> overwritten_in(effects_.count(), SIZE_MAX);
+  for (size_t b = 0; b < blocks_.size(); ++b)
+    for (size_t i = blocks_[b].first; i <= blocks_[b].last; ++i) {
+      each_needed(p_.code[i], [&](size_t k) {
+        if (overwritten_in[k] == b || global_[k] >= 0) return;
+        global_[k] = static_cast<int32_t>(register_.size());
+        register_.push_back(k);
+      });
+      effects_.each_overwrite(p_.code[i], [&](size_t k) { overwritten_in[k] = b; });
+    }
+}
+
+// From the last block to the first, and again for the blocks before one whose needs have grown.
+void Liveness::solve() {
+  const size_t n = blocks_.size(), globals = register_.size();
+  std::vector<NumberSet> reads(n, NumberSet(globals)), overwrites(n, NumberSet(globals)), in(n, NumberSet(globals));
+  out_.assign(n, NumberSet(globals));
+  for (size_t b = 0; b < n; ++b)
+    for (size_t i = blocks_[b].last + 1; i-- > blocks_[b].first;) {
+      effects_.each_overwrite(p_.code[i], [&](size_t k) {
+        if (global_[k] < 0) return;
+        reads[b].drop(static_cast<size_t>(global_[k]));
+        overwrites[b].put(static_cast<size_t>(global_[k]));
+      });
+      each_needed(p_.code[i], [&](size_t k) {
+        if (global_[k] >= 0) reads[b].put(static_cast<size_t>(global_[k]));
+      });
+    }
+  std::vector<size_t> open;
+  std::vector<bool> is_open(n, true);
+  for (size_t b = 0; b < n; ++b) open.push_back(b);
+  while (!open.empty()) {
+    const size_t b = open.back();
+    open.pop_back();
+    is_open[b] = false;
+    for (size_t next : blocks_[b].next) out_[b].unite(in[next]);
+    NumberSet live = out_[b];
+    live.subtract(overwrites[b]);
+    live.unite(reads[b]);
+    if (!in[b].unite(live)) continue;
+    for (size_t before : blocks_[b].before)
+      if (!is_open[before]) {
+        is_open[before] = true;
+        open.push_back(before);
+      }
+  }
+}
+
+bool Liveness::is_live_after(size_t i, size_t k) const {
+  const size_t b = block_of_[i];
+  for (size_t j = i + 1; j <= blocks_[b].last; ++j) {
+    bool read = false, overwritten = false;
+    each_needed(p_.code[j], [&](size_t r) { read = read || r == k; });
+    if (read) return true;
+    effects_.each_overwrite(p_.code[j], [&](size_t w) { overwritten = overwritten || w == k; });
+    if (overwritten) return false;
+  }
+  return global_[k] >= 0 && out_[b].has(static_cast<size_t>(global_[k]));
 }
 
 bool Liveness::writes_live(size_t i) const {
-  const NumberSet live = after(i);
   bool needed = false;
-  effects_.each_write(p_.code[i], [&](size_t k) { needed = needed || live.has(k); });
+  effects_.each_write(p_.code[i], [&](size_t k) { needed = needed || is_live_after(i, k); });
   return needed;
 }
 
+// From what is live after an operation to what is live before it.
+void Liveness::step(const Instr& in, NumberSet& live) const {
+  effects_.each_overwrite(in, [&live](size_t k) { live.drop(k); });
+  each_needed(in, [&live](size_t k) { live.put(k); });
+}
+
+NumberSet Liveness::after_block(size_t block) const {
+  NumberSet live(effects_.count());
+  for (size_t g = 0; g < register_.size(); ++g)
+    if (out_[block].has(g)) live.put(register_[g]);
+  return live;
+}
+
+NumberSet Liveness::alive_before(size_t i) const {
+  const Block& block = blocks_[block_of_[i]];
+  NumberSet live = after_block(block_of_[i]);
+  for (size_t j = block.last + 1; j-- > i;) step(p_.code[j], live);
+  return live;
+}
+
 std::vector<LiveCells> Liveness::at_stops() const {
+  const auto stops = [this](size_t i) { return is_chance(p_.code[i].op) || p_.code[i].op == OP_TALLY || p_.code[i].op == OP_END; };
   std::vector<LiveCells> out(p_.code.size());
-  for (size_t i = 0; i < p_.code.size(); ++i) {
-    const int op = p_.code[i].op;
-    if (is_chance(op) || op == OP_TALLY || op == OP_END) out[i] = cells_of(before_[i]);
+  for (size_t b = 0; b < blocks_.size(); ++b) {
+    size_t first = blocks_[b].first;
+    while (first <= blocks_[b].last && !stops(first)) ++first;
+    if (first > blocks_[b].last) continue;
+    NumberSet live = after_block(b);
+    for (size_t i = blocks_[b].last + 1; i-- > first;) {
+      step(p_.code[i], live);
+      if (stops(i)) out[i] = cells_of(live);
+    }
   }
   return out;
 }

@@ -1,5 +1,5 @@
-// Which cells still matter: at a chance operation, only the cells that may yet be read make two
-// states different. Standard backward data flow over the flat code; arrays and lists count whole.
+// Liveness: which registers may still be read. At a chance operation only these make two states different. A backward
+// dataflow analysis over basic blocks; arrays and lists count whole.
 #pragma once
 #include <cstdint>
 #include <vector>
@@ -9,7 +9,7 @@
 namespace basanos {
 
 struct LiveCells {
-  std::vector<int32_t> ints;   // cells, lists apart
+  std::vector<int32_t> ints;   // registers, lists apart
   std::vector<int32_t> reals;
   std::vector<List> lists;      // whole lists; what lies beyond their size does not count
 };
@@ -18,34 +18,52 @@ class Liveness {
  public:
   explicit Liveness(const Program& program);
 
-  // Is the int cell read after operation `i` before it is written?
-  bool live_after(size_t i, int32_t cell) const { return after(i).has(static_cast<size_t>(cell)); }
-
-  const NumberSet& alive_before(size_t i) const { return before_[i]; }
+  // Is the int register read after operation `i` before it is overwritten?
+  bool live_after(size_t i, int32_t cell) const { return is_live_after(i, static_cast<size_t>(cell)); }
 
   // Is anything that operation `i` writes read after it?
   bool writes_live(size_t i) const;
 
-  // The cells alive just before operation `i`; constants left out.
-  LiveCells before(size_t i) const { return cells_of(before_[i]); }
+  // What is live just before operation `i`.
+  NumberSet alive_before(size_t i) const;
 
-  // For each chance operation, told round and end, by its index in the code, the cells alive just before it: what is
-  // told is alive there. Entries of other operations are empty.
+  // The same as registers; constants left out.
+  LiveCells before(size_t i) const { return cells_of(alive_before(i)); }
+
+  // For each chance operation, recorded round and end, by its index in the code, what is live just before it: what is
+  // recorded is live there. Entries of other operations are empty.
   std::vector<LiveCells> at_stops() const;
 
-  // The cells in a set, constants left out.
+  // The registers in a set, constants left out.
   LiveCells cells_of(const NumberSet& live) const;
 
  private:
+  struct Block {
+    size_t first, last;          // operations, both included
+    std::vector<size_t> next;    // blocks that may follow
+    std::vector<size_t> before;  // blocks that may come before
+  };
+
+  void cut_blocks();
+  void find_globals();
+  void solve();
+  NumberSet after_block(size_t block) const;
+  bool is_live_after(size_t i, size_t k) const;
   void step(const Instr& in, NumberSet& live) const;
-  NumberSet after(size_t i) const;
-  bool pass();
+
+  template <class Visit>
+  void each_needed(const Instr& in, Visit visit) const;
 
   const Program& p_;
   const Effects effects_;
   bool rounds_;
   NumberSet written_;
-  std::vector<NumberSet> before_;
+  std::vector<Block> blocks_;
+  std::vector<size_t> block_of_;  // of each operation
+  // Most registers live and die within one block. Only the others are numbered, and have a place in the sets.
+  std::vector<int32_t> global_;   // by register; -1 where it is local
+  std::vector<size_t> register_;  // by global number
+  std::vector<NumberSet> out_;    // live behind each block
 };
 
 }  // namespace basanos

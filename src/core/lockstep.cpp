@@ -11,7 +11,7 @@ namespace {
 
 // One of the two programs, with what is needed to keep and take up its states.
 struct Side {
-  explicit Side(const Program& p) : program(optimised(p)), stops(program), frame(program) { frame.restart(program); }
+  explicit Side(const Prepared& p) : program(p.ready), stops(program), frame(program) { frame.restart(program); }
 
   void pack(std::vector<uint8_t>& out) const { stops.pack(frame, out); }
   const uint8_t* unpack(const uint8_t* from) { return stops.unpack(from, frame); }
@@ -23,7 +23,7 @@ struct Side {
     return q.real ? frame.reals[static_cast<size_t>(q.cell)] : frame.ints[static_cast<size_t>(q.cell)];
   }
 
-  const Program program;
+  const Program& program;
   const Stops stops;
   Frame frame;
 };
@@ -38,7 +38,7 @@ constexpr uint64_t kMostSteps = 40000000;  // backward jumps of both, a bound on
 
 class Pair {
  public:
-  Pair(const Program& first, const Program& second, const Matching& matching, uint64_t most, const std::function<bool(uint64_t)>& poll)
+  Pair(const Prepared& first, const Prepared& second, const Matching& matching, uint64_t most, const std::function<bool(uint64_t)>& poll)
       : a_(first), b_(second), matching_(matching), most_(most), poll_(poll) {}
 
   LockstepResult go() {
@@ -146,10 +146,10 @@ class Pair {
 
 }  // namespace
 
-LockstepResult lockstep(const Program& first, const Program& second, const Matching& matching, uint64_t most_states, const std::function<bool(uint64_t)>& poll) {
-  bool fits = matching.outcomes.size() == static_cast<size_t>(first.outcome_count) && matching.sources.size() == first.sources.size();
+LockstepResult lockstep(const Prepared& first, const Prepared& second, const Matching& matching, uint64_t most_states, const std::function<bool(uint64_t)>& poll) {
+  bool fits = matching.outcomes.size() == static_cast<size_t>(first.ready.outcome_count) && matching.sources.size() == first.ready.sources.size();
   for (const auto& [a, b] : matching.quantities)
-    fits = fits && a >= 0 && b >= 0 && static_cast<size_t>(a) < first.quantities.size() && static_cast<size_t>(b) < second.quantities.size();
+    fits = fits && a >= 0 && b >= 0 && static_cast<size_t>(a) < first.ready.quantities.size() && static_cast<size_t>(b) < second.ready.quantities.size();
   if (!fits) throw std::invalid_argument("broken matching");
   return Pair(first, second, matching, most_states, poll).go();
 }

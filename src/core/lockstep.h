@@ -5,6 +5,7 @@
 #include <utility>
 #include <vector>
 
+#include "optimise.h"
 #include "witness.h"
 
 namespace basanos {
@@ -23,6 +24,6 @@ struct LockstepResult {
   std::vector<WitnessDraw> draws;  // of the first program, up to where they part
 };
 
-LockstepResult lockstep(const Program& first, const Program& second, const Matching& matching, uint64_t most_states, const std::function<bool(uint64_t)>& poll);
+LockstepResult lockstep(const Prepared& first, const Prepared& second, const Matching& matching, uint64_t most_states, const std::function<bool(uint64_t)>& poll);
 
 }  // namespace basanos

@@ -333,4 +333,8 @@ Program optimised(const Program& program) {
   return p;
 }
 
+Prepared::Prepared(Program program, Optimise how) : written(std::move(program)), ready(how == Optimise::yes ? optimised(written) : written) {
+  ready.tells_rounds = has_rounds(written);
+}
+
 }  // namespace basanos

@@ -8,4 +8,12 @@ namespace basanos {
 
 Program optimised(const Program& program);
 
+enum class Optimise { no, yes };
+
+// A loaded program and what the engines run: made once, used by as many calls as there are.
+struct Prepared {
+  Prepared(Program program, Optimise how = Optimise::yes);  // NOLINT: any program is as good as prepared
+  Program written, ready;
+};
+
 }  // namespace basanos

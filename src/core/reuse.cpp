@@ -91,33 +91,75 @@ class Facts {
   std::vector<Instr> facts_;
 };
 
-// What holds before each operation that something jumps to or falls into; by going round until nothing changes.
-std::vector<NumberSet> what_holds(Program& p, const Facts& facts) {
-  std::vector<NumberSet> before(p.code.size(), NumberSet(facts.count(), true));
-  before[0] = NumberSet(facts.count());
-  for (bool again = true; again;) {
-    again = false;
-    for (size_t i = 0; i < p.code.size(); ++i) {
-      NumberSet holds = before[i];
-      facts.step(p.code[i], i, holds);
-      if (!never_falls_through(p.code[i].op)) again = before[i + 1].intersect(holds) || again;
-      each_target(p.code[i], [&](int32_t& t) { again = before[index(t)].intersect(holds) || again; });
+// What holds at the start of each basic block, by going round until nothing changes; a block starts where something
+// jumps to, and behind each jump.
+class WhatHolds {
+ public:
+  WhatHolds(Program& p, const Facts& facts) : p_(p), facts_(facts), starts_(jump_targets(p)), at_start_(p.code.size()) {
+    for (size_t i = 0; i + 1 < p.code.size(); ++i)
+      each_target(p.code[i], [&](int32_t&) { starts_[i + 1] = true; });
+    starts_[0] = true;
+    at_start_[0].emplace(facts.count());
+    for (bool again = true; again;) {
+      again = false;
+      NumberSet holds(facts.count());
+      bool reached = false;  // through what stands before, as far as is known
+      for (size_t i = 0; i < p.code.size(); ++i) {
+        if (starts_[i]) {
+          if (reached) again = meet(i, holds) || again;
+          reached = at_start_[i].has_value();
+          if (reached) holds = *at_start_[i];
+        }
+        if (!reached) continue;
+        facts.step(p.code[i], i, holds);
+        each_target(p.code[i], [&](int32_t& t) { again = meet(index(t), holds) || again; });
+        if (never_falls_through(p.code[i].op)) reached = false;
+      }
     }
   }
-  return before;
-}
+
+  // Calls visit(i, what holds before operation i) for each operation in order; visit may change that operation.
+  template <class Visit>
+  void each(Visit visit) const {
+    NumberSet holds(facts_.count());
+    bool reached = false;
+    for (size_t i = 0; i < p_.code.size(); ++i) {
+      if (starts_[i]) {
+        reached = at_start_[i].has_value();
+        if (reached) holds = *at_start_[i];
+      }
+      if (!reached) continue;
+      const Instr written = p_.code[i];
+      visit(i, holds);
+      facts_.step(written, i, holds);
+      if (never_falls_through(written.op)) reached = false;
+    }
+  }
+
+ private:
+  bool meet(size_t i, const NumberSet& holds) {
+    if (at_start_[i]) return at_start_[i]->intersect(holds);
+    at_start_[i] = holds;
+    return true;
+  }
+
+  Program& p_;
+  const Facts& facts_;
+  std::vector<bool> starts_;
+  std::vector<std::optional<NumberSet>> at_start_;
+};
 
 class Reuse {
  public:
-  explicit Reuse(Program& p) : p_(p), facts_(p), before_(what_holds(p, facts_)), written_(written_ints(p)) {}
+  explicit Reuse(Program& p) : p_(p), facts_(p), before_(p, facts_), written_(written_ints(p)) {}
 
   void go() {
-    for (size_t i = 0; i < p_.code.size(); ++i) {
+    before_.each([this](size_t i, const NumberSet& holds) {
       Instr& in = p_.code[i];
-      read_originals(in, before_[i]);
-      take_what_is_there(in, before_[i]);
+      read_originals(in, holds);
+      take_what_is_there(in, holds);
       settle(in, i);
-    }
+    });
   }
 
  private:
@@ -165,7 +207,7 @@ class Reuse {
 
   Program& p_;
   const Facts facts_;
-  const std::vector<NumberSet> before_;
+  const WhatHolds before_;
   const std::vector<bool> written_;
 };
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <atomic>
 #include <chrono>
+#include <exception>
 #include <mutex>
 #include <optional>
 #include <thread>
@@ -92,21 +93,51 @@ class Pace {
 
 class Run {
  public:
-  Run(const Program& program, const SampleJob& job)
-      : program_(optimised(program)), job_(job), next_(job.first), result_{Tally(program), {}, 0, false} {
+  Run(const Prepared& program, const SampleJob& job)
+      : program_(program.ready), job_(job), next_(job.first), result_{Tally(program_), {}, 0, false} {
     for (const std::string& source : program_.sources) keys_.push_back(source_key(job.seed, source));
   }
 
   SampleResult go(const Poll& poll) {
-    std::vector<std::thread> helpers;
-    for (int t = 1; t < job_.threads; ++t) helpers.emplace_back([this] { work(nullptr); });
-    work(&poll);
-    for (std::thread& helper : helpers) helper.join();
+    {
+      const Helpers helpers(*this);
+      guarded([&] { work(&poll); });
+    }
+    if (thrown_ != nullptr) std::rethrow_exception(thrown_);
     if (result_.tally.strays > 0) throw std::invalid_argument("broken program: outcome");
     return std::move(result_);
   }
 
  private:
+  // The other threads: joined whatever happens, or the process would end.
+  class Helpers {
+   public:
+    explicit Helpers(Run& run) {
+      run.guarded([&] {
+        for (int t = 1; t < run.job_.threads; ++t) all_.emplace_back([&run] { run.guarded([&run] { run.work(nullptr); }); });
+      });
+    }
+    ~Helpers() {
+      for (std::thread& one : all_) one.join();
+    }
+    Helpers(const Helpers&) = delete;
+
+   private:
+    std::vector<std::thread> all_;
+  };
+
+  // No exception leaves a thread: the first is kept, and everybody stops.
+  template <class Work>
+  void guarded(Work part) {
+    try {
+      part();
+    } catch (...) {
+      halted_ = abandoned_ = true;
+      const std::lock_guard<std::mutex> hold(lock_);
+      if (thrown_ == nullptr) thrown_ = std::current_exception();
+    }
+  }
+
   // Chunks are taken in ascending order and always finished, so the lowest failing unit is found
   // whatever the number of threads.
   void work(const Poll* poll) {
@@ -133,13 +164,14 @@ class Run {
         if (walks) played = walk->play(at, at + piece - 1) || failed(walking, walk->unit());
         else if (printed != nullptr) played = native.play(printed, at, at + piece - 1) || failed(frame, native.unit());
         else played = interpret(frame, tally, at, at + piece - 1);
-        if (!played) break;
+        if (!played || abandoned_) break;
+        done_ += piece;
+        if (poll != nullptr && !(*poll)(done_)) {
+          halted_ = abandoned_ = true;
+          result_.stopped = true;
+          break;
+        }
         pace.took(walks, piece, std::chrono::duration<double>(Clock::now() - start).count());
-      }
-      if (!halted_) done_ += to - from + 1;
-      if (poll != nullptr && !(*poll)(done_)) {
-        halted_ = true;
-        result_.stopped = true;
       }
     }
     walk.reset();  // it tells the tally what it has counted
@@ -165,19 +197,21 @@ class Run {
     return false;
   }
 
-  const Program program_;
+  const Program& program_;
   const SampleJob job_;
   std::vector<uint64_t> keys_;
   std::atomic<uint64_t> next_;
   std::atomic<uint64_t> done_{0};
-  std::atomic<bool> halted_{false};
+  std::atomic<bool> halted_{false};     // no more chunks are taken
+  std::atomic<bool> abandoned_{false};  // nor finished: what is counted will not be used
+  std::exception_ptr thrown_;
   std::mutex lock_;
   SampleResult result_;
 };
 
 }  // namespace
 
-SampleResult sample(const Program& program, const SampleJob& job, const Poll& poll) {
+SampleResult sample(const Prepared& program, const SampleJob& job, const Poll& poll) {
   return Run(program, job).go(poll);
 }
 

@@ -6,6 +6,7 @@
 #include <cstdint>
 #include <functional>
 
+#include "optimise.h"
 #include "tally.h"
 
 namespace basanos {
@@ -17,7 +18,7 @@ struct SampleJob {
   uint64_t seed = 1;
   uint64_t first = 1, last = 1;  // unit numbers, both ends included
   int threads = 1;
-  // The program, as optimised() gives it, printed as C and compiled: taken up as soon as it is there.
+  // What is ready of the program, printed as C and compiled: taken up as soon as it is there.
   const std::atomic<PlayUnits>* printed = nullptr;
   Trailing trailing = Trailing::where_it_pays;
 };
@@ -32,6 +33,6 @@ struct SampleResult {
 // Called on the calling thread every few thousand units with the units done; false stops the run.
 using Poll = std::function<bool(uint64_t)>;
 
-SampleResult sample(const Program& program, const SampleJob& job, const Poll& poll);
+SampleResult sample(const Prepared& program, const SampleJob& job, const Poll& poll);
 
 }  // namespace basanos

@@ -41,8 +41,8 @@ class RowByRow : public Sampling {
 
 }  // namespace
 
-UnitRows unit_rows(const Program& given, uint64_t seed, uint64_t first, uint64_t last) {
-  const Program program = optimised(given);
+UnitRows unit_rows(const Prepared& prepared, uint64_t seed, uint64_t first, uint64_t last, const std::function<bool(uint64_t)>& poll) {
+  const Program& program = prepared.ready;
   const bool several = has_rounds(program);
   UnitRows rows;
   rows.columns = 2 + static_cast<size_t>(program.outcome_count) + program.quantities.size();
@@ -50,6 +50,10 @@ UnitRows unit_rows(const Program& given, uint64_t seed, uint64_t first, uint64_t
   for (const std::string& source : program.sources) keys.push_back(source_key(seed, source));
   Frame frame(program);
   for (uint64_t unit = first; unit <= last; ++unit) {
+    if (!poll(unit - first)) {
+      rows.stopped = true;
+      break;
+    }
     for (size_t s = 0; s < keys.size(); ++s) frame.streams[s] = stream_start(keys[s], unit);
     rows.values.resize(rows.values.size() + rows.columns);
     RowByRow mode(program, rows);
@@ -59,6 +63,7 @@ UnitRows unit_rows(const Program& given, uint64_t seed, uint64_t first, uint64_t
       rows.failure = failure_of(program, frame);
       break;
     }
+    rows.steps += static_cast<uint64_t>(program.step_budget - frame.budget);
     if (!several) mode.round(frame);
   }
   return rows;

@@ -1,9 +1,11 @@
 // What each unit came to, one by one: for comparing two programs on the same luck.
 #pragma once
 #include <cstdint>
+#include <functional>
 #include <vector>
 
 #include "machine.h"
+#include "optimise.h"
 
 namespace basanos {
 
@@ -13,8 +15,11 @@ struct UnitRows {
   size_t columns = 0;
   std::vector<double> values;
   Failure failure;  // of the unit after the last row
+  bool stopped = false;  // the poll asked to stop
+  uint64_t steps = 0;    // backward jumps in all
 };
 
-UnitRows unit_rows(const Program& program, uint64_t seed, uint64_t first, uint64_t last);
+// Polled every few thousand units with the units done; false stops.
+UnitRows unit_rows(const Prepared& program, uint64_t seed, uint64_t first, uint64_t last, const std::function<bool(uint64_t)>& poll);
 
 }  // namespace basanos

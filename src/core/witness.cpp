@@ -19,8 +19,8 @@ constexpr size_t kRoot = SIZE_MAX;
 
 class Search {
  public:
-  Search(const Program& program, uint64_t most, const Sought& sought, const std::function<bool(uint64_t)>& poll)
-      : program_(program.notes > 0 ? program : optimised(program)), stops_(program_), most_(most), sought_(sought), poll_(poll), frame_(program_), reaches_(frame_.noted.size()) {}
+  Search(const Prepared& program, uint64_t most, const Sought& sought, const std::function<bool(uint64_t)>& poll)
+      : program_(program.written.notes > 0 ? program.written : program.ready), stops_(program_), most_(most), sought_(sought), poll_(poll), frame_(program_), reaches_(frame_.noted.size()) {}
 
   WitnessResult go() {
     frame_.restart(program_);
@@ -112,7 +112,7 @@ class Search {
     if (states_.find_or_add(key_) == nodes_.size()) nodes_.push_back({parent, draw});
   }
 
-  const Program program_;
+  const Program& program_;  // places that are told of are in the program as it was written
   const Stops stops_;
   const uint64_t most_;
   const Sought& sought_;
@@ -128,11 +128,11 @@ class Search {
 
 }  // namespace
 
-WitnessResult find_witness(const Program& program, uint64_t most_states, const Sought& sought, const std::function<bool(uint64_t)>& poll) {
+WitnessResult find_witness(const Prepared& program, uint64_t most_states, const Sought& sought, const std::function<bool(uint64_t)>& poll) {
   return Search(program, most_states, sought, poll).go();
 }
 
-ReachResult find_reaches(const Program& program, uint64_t most_states, const std::function<bool(uint64_t)>& poll) {
+ReachResult find_reaches(const Prepared& program, uint64_t most_states, const std::function<bool(uint64_t)>& poll) {
   const Sought nothing = [](const Program&, const Frame&, bool) { return false; };
   Search search(program, most_states, nothing, poll);
   const WitnessEnd end = search.go().end;

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "machine.h"
+#include "optimise.h"
 
 namespace basanos {
 
@@ -35,11 +36,11 @@ struct ReachResult {
   std::vector<Reach> places;
 };
 
-ReachResult find_reaches(const Program& program, uint64_t most_states, const std::function<bool(uint64_t)>& poll);
+ReachResult find_reaches(const Prepared& program, uint64_t most_states, const std::function<bool(uint64_t)>& poll);
 
 // The first of so many sampled units that reaches each place, 0 where none does. Units that fail are left out.
 std::vector<uint64_t> first_reaching(const Program& program, uint64_t seed, uint64_t units);
 
-WitnessResult find_witness(const Program& program, uint64_t most_states, const Sought& sought, const std::function<bool(uint64_t)>& poll);
+WitnessResult find_witness(const Prepared& program, uint64_t most_states, const Sought& sought, const std::function<bool(uint64_t)>& poll);
 
 }  // namespace basanos

@@ -188,7 +188,7 @@ void broken_programs_are_refused() {
 
 void exact_counts_one_die() {
   const ExactResult r = exact(one_die(), {}, go_on);
-  CHECK(r.end == ExactEnd::done && r.unresolved == 0);
+  CHECK(r.end == ExactEnd::done && r.residual == 0);
   CHECK(std::fabs(r.outcomes[0] - 2.0 / 6) < 1e-15 && std::fabs(r.outcomes[1] - 4.0 / 6) < 1e-15);
   CHECK(r.quantities[0].size() == 6);
   for (const auto& [face, weight] : r.quantities[0]) CHECK(face >= 1 && face <= 6 && std::fabs(weight - 1.0 / 6) < 1e-15);
@@ -198,12 +198,12 @@ void exact_counts_one_die() {
 void exact_reports_what_it_did_not_follow() {
   const Program p = program_of({1, 0, 0, 1, 6}, {{OP_DRAW, 1, 0, 3, 4, 0}, {OP_LOOPLT, 1, 4, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}});
   ExactResult r = exact(p, {}, go_on);
-  CHECK(r.end == ExactEnd::done && r.unresolved >= 0 && r.unresolved < 1e-14);
-  CHECK(std::fabs(r.outcomes[0] + r.unresolved - 1) < 1e-12);
+  CHECK(r.end == ExactEnd::done && r.residual >= 0 && r.residual < 1e-14);
+  CHECK(std::fabs(r.outcomes[0] + r.residual - 1) < 1e-12);
   ExactLimits few;
   few.states = 10;
   r = exact(p, few, go_on);
-  CHECK(r.end == ExactEnd::too_large && r.limit == ExactLimit::states && std::fabs(r.unresolved - std::pow(5.0 / 6, 10)) < 1e-12);
+  CHECK(r.end == ExactEnd::too_large && r.limit == ExactLimit::states && std::fabs(r.residual - std::pow(5.0 / 6, 10)) < 1e-12);
   CHECK(exact(one_die(), few, [](uint64_t) { return false; }).end == ExactEnd::done);  // polled only now and then
 }
 

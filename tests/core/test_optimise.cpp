@@ -114,7 +114,7 @@ void exact_of_random_programs_agrees_with_sampling() {
   for (unsigned seed = 1; seed <= 60; ++seed) {
     const Program p = RandomProgram(seed).make();
     const ExactResult e = exact(p, {}, go_on);
-    CHECK(e.end == ExactEnd::done && e.unresolved == 0);
+    CHECK(e.end == ExactEnd::done && e.residual == 0);
     const uint64_t units = 4000;
     const SampleResult s = sample(p, {seed, 1, units, 1}, go_on);
     double total = 0;

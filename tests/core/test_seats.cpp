@@ -30,7 +30,7 @@ Program race_of_three(int32_t top) {
 void seats_that_are_alike_come_to_the_same_in_fewer_states() {
   Program p = race_of_three(12);
   ExactLimits limits;
-  limits.waiting_before_round = 8;
+  limits.frontier_before_cyclic = 8;
   const ExactResult alike = exact(p, limits, go_on);
   const AlikeSeats told = p.alike;
   p.alike = {};

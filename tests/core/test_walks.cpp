@@ -56,10 +56,10 @@ Program walk_from(int32_t start, int32_t top) {
 // The chance of ruin of an even walk is 1 - start / top (Feller 1968, "An introduction to probability theory", XIV.2).
 void a_walk_that_goes_round_ends_as_the_formula_says() {
   ExactLimits limits;
-  limits.waiting_before_round = 1;
+  limits.frontier_before_cyclic = 1;
   for (const auto& [start, top] : {std::pair{3, 10}, {1, 2}, {40, 100}, {1, 200}}) {
     const ExactResult r = exact(walk_from(start, top), limits, go_on);
-    CHECK(r.end == ExactEnd::done && r.unresolved <= 1e-14);
+    CHECK(r.end == ExactEnd::done && r.residual <= 1e-14);
     CHECK(std::abs(r.outcomes[0] - (1 - static_cast<double>(start) / top)) < 1e-10);
     CHECK(std::abs(r.outcomes[0] + r.outcomes[1] - 1) < 1e-10);
     CHECK(r.states <= 4 + 2 * static_cast<uint64_t>(top));  // each once, but for the first draws
@@ -67,19 +67,19 @@ void a_walk_that_goes_round_ends_as_the_formula_says() {
   }
   limits.states = 50;  // not all of them: bounds
   const ExactResult few = exact(walk_from(40, 100), limits, go_on);
-  CHECK(few.end == ExactEnd::too_large && few.unresolved > 0 && few.outcomes[0] <= 0.6 && few.outcomes[0] + few.unresolved >= 0.6);
+  CHECK(few.end == ExactEnd::too_large && few.residual > 0 && few.outcomes[0] <= 0.6 && few.outcomes[0] + few.residual >= 0.6);
   // The same from state to state as from layer to layer.
   const Program die = die_of(5);
   limits = {};
   const ExactResult layers = exact(die, limits, go_on);
-  limits.waiting_before_round = 1;
+  limits.frontier_before_cyclic = 1;
   const ExactResult round = exact(die, limits, go_on);
-  CHECK(round.unresolved == 0 && std::abs(round.outcomes[0] - layers.outcomes[0]) < 1e-15 && round.quantities[0].size() == layers.quantities[0].size());
+  CHECK(round.residual == 0 && std::abs(round.outcomes[0] - layers.outcomes[0]) < 1e-15 && round.quantities[0].size() == layers.quantities[0].size());
 }
 
 void unit_rows_add_up_to_the_tally() {
   const Program p = die_of(5);
-  const UnitRows rows = unit_rows(p, 3, 1, 500);
+  const UnitRows rows = unit_rows(p, 3, 1, 500, go_on);
   CHECK(rows.columns == 5 && rows.values.size() == 2500);
   double first = 0, sum = 0;
   for (size_t u = 0; u < 500; ++u) {
@@ -92,7 +92,7 @@ void unit_rows_add_up_to_the_tally() {
   double counted = 0;
   for (const auto& [value, count] : s.tally.quantities[0].counts()) counted += value * static_cast<double>(count);
   CHECK(static_cast<double>(s.tally.outcomes[0]) == first && counted == sum);
-  const UnitRows later = unit_rows(p, 3, 401, 500);
+  const UnitRows later = unit_rows(p, 3, 401, 500, go_on);
   CHECK(std::equal(later.values.begin(), later.values.end(), rows.values.begin() + 2000));
 }
 
@@ -130,7 +130,7 @@ void a_hostile_program_is_refused_or_stopped() {
   int thrown = 0;
   try { sample(stray, {1, 1, 50, 1}, go_on); } catch (const std::invalid_argument&) { ++thrown; }
   try { exact(stray, {}, go_on); } catch (const std::invalid_argument&) { ++thrown; }
-  try { unit_rows(stray, 1, 1, 50); } catch (const std::invalid_argument&) { ++thrown; }
+  try { unit_rows(stray, 1, 1, 50, go_on); } catch (const std::invalid_argument&) { ++thrown; }
   CHECK(thrown == 3);
 
   Program lists = die_of(5);

@@ -147,7 +147,7 @@ bool run_all(Program p) {
   limits.bytes = 50 << 20;
   try { sample(p, {1, 1, 20, 1}, go_on); } catch (const std::invalid_argument&) {}
   try { sample(p, {1, 1, 20, 1, nullptr, Trailing::always}, go_on); } catch (const std::invalid_argument&) {}
-  try { unit_rows(p, 2, 1, 3); } catch (const std::invalid_argument&) {}
+  try { unit_rows(p, 2, 1, 3, go_on); } catch (const std::invalid_argument&) {}
   try { exact(p, limits, go_on); } catch (const std::invalid_argument&) {}
   find_reaches(p, 50, go_on);
   return true;

@@ -4,14 +4,14 @@ interpreted <- function(program, units, seed = 5) core_sample(program, seed, 1, 
 
 both_ways <- function(program, units, seed = 5) {
   force(program)
-  play <- compiled_program(program)
+  play <- native_program(program)
   testthat::expect_type(play, "externalptr")
   list(interpreted = interpreted(program, units, seed), compiled = core_sample(program, seed, 1, units, 1L, NULL, play, trailing = 0L))
 }
 
 skip_without_compiler <- function() {
   program <- compile_game(game("tide-signs"))
-  testthat::skip_if(is.null(compiled_program(program)), "no C compiler here")
+  testthat::skip_if(is.null(native_program(program)), "no C compiler here")
 }
 
 test_that("every game of the fair plays the same compiled", {
@@ -56,7 +56,7 @@ test_that("a long run is compiled on the way; without a compiler, or when told n
   skip_without_compiler()
   program <- compile_game(game("harbour-dice"))
   asked <- NULL
-  run <- core_sample(program, 1, 1, 3e4, 2L, NULL, function(seconds) { asked <<- c(asked, seconds); compiled_program(program) }, ask_after = 0)
+  run <- core_sample(program, 1, 1, 3e4, 2L, NULL, function(seconds) { asked <<- c(asked, seconds); native_program(program) }, ask_after = 0)
   expect_length(asked, 1)
   expect_gt(asked, 0)
   expect_identical(run, interpreted(program, 3e4, 1))
@@ -65,11 +65,11 @@ test_that("a long run is compiled on the way; without a compiler, or when told n
   expect_null(compiled_if_worth(program))
   options(basanos.compile = TRUE)
   expect_null(compiled_if_worth(program)(0.01))
-  forget_compiled()
+  forget_native()
   path <- Sys.getenv("PATH")
   on.exit(Sys.setenv(PATH = path), add = TRUE)
   Sys.setenv(PATH = tempdir())
   expect_silent(nothing <- compiled_if_worth(program)(1e6))
   expect_null(nothing)
-  forget_compiled()
+  forget_native()
 })

@@ -43,7 +43,7 @@ test_that("a count that stops early gives bounds around the truth, and says what
     expect_equal(sort(drawn$xmax), sort(c(part$outcomes$upper, match$units$winners$upper)))
   }
   text <- format(part)
-  expect_match(text[[1]], "the count stopped at 3 000 states (states), 99.9% of the weight counted", fixed = TRUE)
+  expect_match(text[[1]], "the count stopped at 2 375 states (states), 99.4% of the weight counted", fixed = TRUE)
   expect_match(text, "--engine sample", all = FALSE)
   data <- jsonlite::fromJSON(odds_json(part))
   expect_identical(data$complete, FALSE)

@@ -84,7 +84,7 @@ static inline int32_t draw_card(const int32_t* counts, int32_t size, int32_t tot
 /* A face counted from the lowest; where that is beyond the whole numbers it wraps round. */
 static inline int32_t face_from(int32_t low, uint32_t steps) { return (int32_t)((uint32_t)low + steps); }
 
-enum { MOST_TRIALS = 10000 };
+enum { MOST_TRIALS = 100000 };
 
 static inline int32_t draw_successes(int32_t trials, double p, uint64_t* stream) {
   int32_t count = 0;

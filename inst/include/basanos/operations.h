@@ -39,6 +39,8 @@ enum Fail {
   FAIL_CLAIM,        /* what the rules claim does not hold */
   FAIL_GRID,         /* a number outside the headings of a table of answers */
   FAIL_EMPTY,        /* a card drawn from a deck with none left */
+  FAIL_TRIALS,       /* fewer than no tries, or more than can be counted */
+  FAIL_SEAT,         /* something written for a seat that nobody takes */
   FAIL_COUNT
 };
 #ifdef __cplusplus
@@ -298,7 +300,7 @@ enum Fail {
 #define DO_DRAWN(a, b, c, d)                                              \
   AT_CHANCE                                                               \
   FAILS_IF(!(NUM(d) >= 0 && NUM(d) <= 1), FAIL_PROBABILITY);            \
-  FAILS_IF(INT(c) < 0 || INT(c) > MOST_TRIALS, FAIL_NOTHING);             \
+  FAILS_IF(INT(c) < 0 || INT(c) > MOST_TRIALS, FAIL_TRIALS);             \
   INT(a) = draw_successes(INT(c), NUM(d), &STREAM(b));
 
 /* The ends of rounds and units, and where somebody else takes a hand. */

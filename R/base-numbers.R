@@ -1,0 +1,31 @@
+# Numbers as text, in one way everywhere.
+
+# 1 000 000: whole numbers for people.
+whole_text <- function(x) format(x, big.mark = " ", scientific = FALSE, trim = TRUE)
+
+# 1000000: numbers as they are typed.
+plain_number <- function(x) format(x, scientific = FALSE, trim = TRUE, digits = 15)
+
+# Rounded to so many decimals, and never "-0.00".
+fixed_text <- function(x, digits, sign = FALSE) {
+  x <- round(x, digits) + 0
+  ifelse(is.na(x), "-", sprintf(if (sign) "%+.*f" else "%.*f", digits, x))
+}
+
+percent_text <- function(x, digits, sign = FALSE) {
+  text <- fixed_text(100 * x, digits, sign)
+  ifelse(text == "-", text, paste0(text, "%"))
+}
+
+# Enough decimals to show an error with two digits.
+error_digits <- function(error) {
+  if (!is.finite(error) || error <= 0) return(4L)
+  max(0L, min(8L, 1L - as.integer(floor(log10(error)))))
+}
+
+one_in <- function(p) ifelse(p <= 0, "never", ifelse(1 / p < 100, sprintf("%.2f", 1 / p), sprintf("%.0f", 1 / p)))
+
+count_text <- function(n, one, several = paste0(one, "s")) sprintf("%s %s", whole_text(n), if (n == 1) one else several)
+
+# "-1.2 to 3.4", or nothing where there is no interval. `number` makes a text of each end.
+interval_text <- function(lower, upper, number) ifelse(is.na(lower) | is.na(upper), "-", paste(number(lower), "to", number(upper)))

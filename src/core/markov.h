@@ -1,0 +1,57 @@
+// The state graph of a game from some layer on, as a Markov chain: each state expanded once, its edges kept. Weight is
+// sent along them until it has come to the ends.
+#pragma once
+#include <cstdint>
+#include <functional>
+#include <vector>
+
+#include "frontier.h"
+
+namespace basanos {
+
+class MarkovChain {
+ public:
+  explicit MarkovChain(size_t rotations) : rotations_(rotations) {}
+
+  // Edges are added state by state, in the order of the states' numbers; close_state() behind the last of each.
+  void add_edge(uint32_t to, double probability, size_t rotation) { edges_.push_back({to, probability, rotation}); }
+  void add_edge_to_end(uint32_t end, double probability) { edges_.push_back({~static_cast<int64_t>(end), probability, 0}); }
+  void close_state() { first_.push_back(edges_.size()); }
+  void clear() {
+    edges_.clear();
+    first_ = {0};
+  }
+  size_t bytes() const { return edges_.size() * sizeof(Edge) + first_.size() * sizeof(size_t); }
+
+  // Sends the weights `at` of the states on to the ends, and adds them to `ended`. Returns the weight that is left:
+  // none where the graph has no cycle, else less than `negligible`, or more where `go_on` said no, or where weight goes
+  // round for ever.
+  Weight solve(std::vector<Weight>& at, std::vector<Weight>& ended, double negligible, const std::function<bool()>& go_on);
+
+  bool has_cycle() const { return has_cycle_; }  // known when solved
+
+ private:
+  struct Edge {
+    int64_t to;  // a state, or the complement of an end's number
+    double probability;
+    size_t rotation;
+  };
+
+  std::vector<size_t> topological_order() const;
+  void send_from(size_t state, std::vector<Weight>& at, std::vector<Weight>& ended) const;
+
+  const size_t rotations_;
+  std::vector<Edge> edges_;
+  bool has_cycle_ = false;
+  std::vector<size_t> first_{0};  // of state k: edges first_[k] up to first_[k + 1]
+};
+
+// Adds to a state's weights what comes to it over an edge that rotates the seats.
+inline void add_rotated(Weight* to, const Weight* from, size_t rotations, Weight probability, size_t rotation) {
+  for (size_t s = 0; s < rotations; ++s) {
+    const size_t lane = s + rotation < rotations ? s + rotation : s + rotation - rotations;
+    to[lane] += from[s] * probability;
+  }
+}
+
+}  // namespace basanos
