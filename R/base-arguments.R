@@ -1,7 +1,6 @@
 # Checks of what callers give, shared by all functions.
 
 max_rounds <- 1e10
-
 whole_number <- function(x) is.numeric(x) && length(x) == 1 && is.finite(x) && x == floor(x)
 
 check_rounds <- function(rounds, what = "rounds") {

@@ -36,9 +36,7 @@ append_lines <- function(text, path, what = "") {
 }
 
 partial_file <- function(path) tempfile(paste0(".partial-", basename(path), "-"), dirname(path))
-
 keep_mode <- function(old, new) if (file.exists(old)) Sys.chmod(new, file.mode(old), use_umask = FALSE)
-
 is_link <- function(path) !Sys.readlink(path) %in% c("", NA)
 
 # The path behind symbolic links, whether or not there is a file yet.

@@ -24,7 +24,6 @@ error_digits <- function(error) {
 }
 
 one_in <- function(p) ifelse(p <= 0, "never", ifelse(1 / p < 100, sprintf("%.2f", 1 / p), sprintf("%.0f", 1 / p)))
-
 count_text <- function(n, one, several = paste0(one, "s")) sprintf("%s %s", whole_text(n), if (n == 1) one else several)
 
 # "-1.2 to 3.4", or nothing where there is no interval. `number` makes a text of each end.

@@ -19,7 +19,7 @@ check_outcomes <- function(cx, node) {
       entries <- c(entries, list(list(name = name, how = if (name == "impossible") "impossible" else "otherwise", at = part$at)))
       next
     }
-    v <- value(cx, sc, part, t_yesno)
+    v <- check_value(cx, sc, part, t_yesno)
     how <- if (is_kind(v$type, "label") && all(v$type$members %in% seq_along(cx$seats))) "seat" else "condition"
     if (how == "condition" && !is_kind(v$type, "yesno", "unknown")) v <- wrong_type(cx, v, t_yesno, "The condition of an outcome")
     entries <- c(entries, list(list(name = name, how = how, node = v, at = part$at)))
@@ -32,7 +32,7 @@ check_outcomes <- function(cx, node) {
 
 # outcomes(kind_of(hand)): one outcome for each label that the expression can give.
 outcomes_of_label <- function(cx, sc, node) {
-  v <- value(cx, sc, node)
+  v <- check_value(cx, sc, node)
   cx$outcomes <- list(entries = list(), names = character())
   if (is_unknown(v$type)) return(invisible())
   if (!is_kind(v$type, "label") || length(v$type$members) == 0) {
@@ -142,7 +142,7 @@ check_record <- function(cx, node) {
       next
     }
     if (!is.null(cx$records[[name]])) report(cx, "name_twice", args$dot_at[[i]], sprintf("`%s` is recorded twice.", name), "choose another name")
-    v <- value(cx, sc, args$dots[[i]])
+    v <- check_value(cx, sc, args$dots[[i]])
     if (!is_plain(v$type)) v <- wrong_type(cx, v, t_whole, "What is recorded")
     cx$records[[name]] <- list(name = name, node = v, at = args$dots[[i]]$at)
   }
@@ -225,4 +225,18 @@ counted_family <- function(cx, node, counts, needed) {
   for (e in cx$outcomes$entries) if (identical(e$name, counts$name) && e$how == "seat") return(match(e$outcomes, cx$outcomes$names))
   report(cx, "match_counts", counts$at, "What counts must be an outcome that names a seat.", "write outcomes(wins = who(...), ...) and counts = wins")
   NULL
+}
+
+paid_seat_ids <- function(cx) {
+  seats <- integer()
+  for (line in cx$pays) seats <- union(seats, if (line$who$how == "seat") line$who$seat else seq_along(cx$seats))
+  sort(seats)
+}
+
+# The seat that an outcome names, or 0.
+outcome_winner <- function(rules, number) {
+  for (e in rules$outcomes$entries) {
+    k <- match(rules$outcomes$names[[number]], e$outcomes)
+    if (!is.na(k)) return(if (e$how == "seat") k else 0L)
+  }
 }

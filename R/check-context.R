@@ -32,11 +32,8 @@ report <- function(cx, id, at, message, mend = NULL) {
 }
 
 note <- function(cx, id, at, message) cx$notes[[length(cx$notes) + 1L]] <- list(id = id, at = at, message = message)
-
 typed <- function(op, type, at, ..., const = FALSE) list(op = op, type = type, at = at, const = const, ...)
-
 broken <- function(at) typed("lit", t_unknown, at, value = 0, const = TRUE)
-
 literal <- function(value, type, at) typed("lit", type, at, value = value, const = TRUE)
 
 # --- names ------------------------------------------------------------------

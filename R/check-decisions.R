@@ -1,13 +1,6 @@
 # Decisions and players. A decision is named by `ask`; its name is the rule of a player, and
 # afterwards the answer. All asks are found before anything else reads an answer.
 
-collect_asks <- function(node) {
-  if (node$kind == "function") return(collect_asks(node$body))
-  if (node$kind != "call") return(list())
-  own <- if (node$fn == "ask") list(node) else list()
-  c(own, unlist(lapply(node$args, collect_asks), recursive = FALSE))
-}
-
 # Are the answers written out, as names, sets or a range? Then their labels are known before anything else.
 names_its_answers <- function(cx, node) {
   parts <- ask_parts(cx, node, quiet = TRUE)
@@ -24,18 +17,6 @@ names_a_pool <- function(cx, name) {
   if (!is.null(d)) return(d$kind == "state")
   is_state <- any(vapply(cx$state_names, identical, NA, name))
   is_state || any(vapply(cx$bodies, function(body) !is.null(assigned_value(body, name)), NA))
-}
-
-# The first value that a name is given in a body, or NULL.
-assigned_value <- function(node, name) {
-  if (node$kind == "function") return(assigned_value(node$body, name))
-  if (node$kind != "call") return(NULL)
-  if (node$fn == "<-" && identical(node$args[[1]]$name, name)) return(node$args[[2]])
-  for (a in node$args) {
-    found <- assigned_value(a, name)
-    if (!is.null(found)) return(found)
-  }
-  NULL
 }
 
 # Registers the decision of one ask: its answers become labels, its name a variable.
@@ -179,7 +160,7 @@ infer_item <- function(cx, node, depth = 0L) {
   if (node$fn %in% c("[", "those", "+")) return(again(node$args[[1]]))
   if (node$fn == "c") {
     quiet <- cx$problems
-    v <- value(cx, new_scope("answers"), node)
+    v <- check_value(cx, new_scope("answers"), node)
     cx$problems <- quiet
     return(if (is_pool(v$type)) v$type$of)
   }

@@ -139,7 +139,7 @@ statement_deal <- function(cx, sc, node) {
   nothing <- in_order(list(), node$at)
   if (is.null(args)) return(nothing)
   n <- value_of(cx, sc, args$n, t_whole, "The number of cards")
-  to <- value(cx, sc, args$to)
+  to <- check_value(cx, sc, args$to)
   if (is_unknown(to$type)) return(nothing)
   if (!is_pool(to$type) || to$type$of$kind != "card" || !is_place(to)) {
     wrong_type(cx, to, t_collection("bag", t_item("card", names(decks_of(cx))[1])), "Where `deal` puts cards")
@@ -163,7 +163,7 @@ statement_shuffle <- function(cx, sc, node) {
   nothing <- in_order(list(), node$at)
   if (is.null(args)) return(nothing)
   deck <- declared_thing(cx, args$deck, "deck")
-  pile <- if (!is.null(args$with)) value(cx, sc, args$with)
+  pile <- if (!is.null(args$with)) check_value(cx, sc, args$with)
   if (is.null(deck) || !may_write(cx, sc, node$at, "A deck")) return(nothing)
   if (!is.null(pile) && !is_unknown(pile$type) && !(is_pool(pile$type) && identical(pile$type$of$set, deck$name) && is_place(pile))) {
     wrong_type(cx, pile, t_collection("bag", deck$type), "What is shuffled in")
@@ -181,9 +181,9 @@ statement_move <- function(cx, sc, node) {
   args <- match_arguments(cx, node)
   nothing <- in_order(list(), node$at)
   if (is.null(args)) return(nothing)
-  x <- value(cx, sc, args$x)
-  to <- value(cx, sc, args$to, if (is_pool(x$type)) x$type$of else x$type)
-  from <- if (!is.null(args$from)) value(cx, sc, args$from)
+  x <- check_value(cx, sc, args$x)
+  to <- check_value(cx, sc, args$to, if (is_pool(x$type)) x$type$of else x$type)
+  from <- if (!is.null(args$from)) check_value(cx, sc, args$from)
   if (any(vapply(Filter(Negate(is.null), list(x, to, from)), function(v) is_unknown(v$type), NA))) return(nothing)
   card <- if (is_pool(x$type)) x$type$of else x$type
   lies <- function(v, what) {

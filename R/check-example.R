@@ -74,8 +74,6 @@ given_subsets <- function(cx, sc, part, type, name) {
   })
 }
 
-listed <- function(node) if (node$kind == "call" && node$fn == "c") node$args else list(node)
-
 check_expect <- function(cx, example, node) {
   args <- match_arguments(cx, node)
   if (!is.null(args) && length(args$dots) == 0) report(cx, "argument_missing", node$at, "An example expects something.", vocabulary_word("expect")$example)
@@ -148,10 +146,4 @@ check_expected_pay <- function(cx, sc, part, at) {
     return(NULL)
   }
   list(what = "pay", seats = seats, nodes = lapply(amounts, function(a) convert(number_value(cx, sc, a, "A pay"), t_fraction)))
-}
-
-paid_seat_ids <- function(cx) {
-  seats <- integer()
-  for (line in cx$pays) seats <- union(seats, if (line$who$how == "seat") line$who$seat else seq_along(cx$seats))
-  sort(seats)
 }

@@ -4,7 +4,7 @@ max_inlining <- 30L
 max_nodes <- 60000L
 
 # The typed value of a node. `want` is the type expected, where one is: it settles bare labels.
-value <- function(cx, sc, node, want = NULL) {
+check_value <- function(cx, sc, node, want = NULL) {
   cx$nodes <- cx$nodes + 1L
   if (cx$nodes > max_nodes) {
     if (is.null(cx$too_large)) report(cx, "rules_too_large", node$at, "The rules grow beyond bounds here: functions call functions too often.", "assign the answer of a function once and use the name")
@@ -29,7 +29,7 @@ value <- function(cx, sc, node, want = NULL) {
 
 # A value of a certain kind, or a problem.
 value_of <- function(cx, sc, node, type, what) {
-  v <- value(cx, sc, node, type)
+  v <- check_value(cx, sc, node, type)
   if (fits_type(v$type, type)) return(convert(v, type))
   wrong_type(cx, v, type, what)
 }
@@ -63,7 +63,7 @@ item_named <- function(cx, text, want, at) {
 label_of <- function(id, type, at) literal(id, t_label(type$set, id, order = type$order), at)
 
 number_value <- function(cx, sc, node, what) {
-  v <- value(cx, sc, node)
+  v <- check_value(cx, sc, node)
   if (is_number(v$type) || is_unknown(v$type)) return(v)
   wrong_type(cx, v, t_whole, what)
 }
@@ -156,7 +156,7 @@ constant_declaration_value <- function(cx, d, at) {
     return(broken(at))
   }
   cx$inlining <- c(cx$inlining, d$name)
-  v <- value(cx, new_scope("a constant"), d$node)
+  v <- check_value(cx, new_scope("a constant"), d$node)
   cx$inlining <- utils::head(cx$inlining, -1)
   if (!v$const && !is_unknown(v$type)) {
     report(cx, "not_constant", d$node$at, sprintf("`%s` is fixed at the top of the file, but depends on what happens in a round.", d$name), sprintf("make it a function: `%s <- function() ...`", d$name))
@@ -243,7 +243,7 @@ unknown_call <- function(cx, sc, node) {
   mend <- if (fn %in% names(habits)) paste("write", habits[[fn]]) else did_you_mean(fn, c(functions, words_of_kind("value", "statement")))
   if (is.null(mend) && !is.null(cx$names[[fn]])) mend <- sprintf("`%s` is %s, not a function", fn, kind_in_words(cx$names[[fn]]$kind))
   report(cx, "unknown_name", node$fn_at, sprintf("There is no word and no function `%s`.", fn), if (is.null(mend)) sprintf("declare it: `%s <- function(...) ...`", fn) else mend)
-  for (a in node$args) value(cx, sc, a)
+  for (a in node$args) check_value(cx, sc, a)
   broken(node$at)
 }
 

@@ -17,7 +17,7 @@ inline_call <- function(cx, sc, node, d, want = NULL) {
   fs$chooser <- sc$chooser
   fs$viewer <- sc$viewer
   fs$want <- if (is.null(sc$decision) || !is.null(want)) want
-  given <- lapply(args, function(a) value(cx, sc, a))
+  given <- lapply(args, function(a) check_value(cx, sc, a))
   key <- call_signature(cx, sc, fs, d, given)
   known <- cx$checked_calls[[key]]
   if (!is.null(known)) return(checked_again(cx, known, given, node$at))
@@ -192,20 +192,10 @@ is_changing <- function(node, cx) {
     any(vapply(node$args, is_changing, NA, cx = cx))
 }
 
-assigns_to <- function(node, name) {
-  if (node$kind != "call") return(FALSE)
-  target <- if (node$fn == "<-") node$args[[1]] else if (node$fn %in% c("add", "put", "remove", "move")) node$args[[length(node$args)]] else if (node$fn == "for") node$args[[1]]
-  if (!is.null(target)) {
-    if (target$kind == "call" && target$fn == "[") target <- target$args[[1]]
-    if (identical(target$name, name)) return(TRUE)
-  }
-  any(vapply(node$args, assigns_to, NA, name = name))
-}
-
 # The value of a body: of a function, or of a player's rule.
 function_body <- function(cx, fs, body, at) {
   single <- single_expression(body)
-  if (!is.null(single) && !has_return(single)) return(value(cx, fs, single, body_want(fs)))
+  if (!is.null(single) && !has_return(single)) return(check_value(cx, fs, single, body_want(fs)))
   exit <- new.env(parent = emptyenv())
   exit$types <- list()
   exit$variable <- new_variable(cx, "result", t_unknown, at, "local", key = paste("result", fs$what, paste(body$at, collapse = " ")))
@@ -232,8 +222,6 @@ single_expression <- function(body) {
 is_statement_node <- function(node) {
   node$kind == "call" && (node$fn %in% c("<-", "while", "repeat", "for", "break", "next", "return") || word_is(node$fn, "statement"))
 }
-
-has_return <- function(node) node$kind == "call" && (node$fn == "return" || any(vapply(node$args, has_return, NA)))
 
 # The statements of a body whose last value is the answer.
 tail_statements <- function(cx, fs, node) {
@@ -263,7 +251,7 @@ is_statement_branch <- function(node) {
 # Gives the body's answer: the last value, or that of return(...).
 answer_statement <- function(cx, fs, node) {
   exit <- fs$returns
-  v <- value(cx, fs, node, body_want(fs))
+  v <- check_value(cx, fs, node, body_want(fs))
   if (is_kind(v$type, "nothing")) return(typed("effect", t_nothing, node$at, x = v))
   exit$types <- c(exit$types, list(v$type))
   joined <- join_types(exit$variable$type, v$type)

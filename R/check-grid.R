@@ -20,7 +20,7 @@ value_grid <- function(cx, sc, node, want) {
   for (k in list(columns, spans)) check_grid_spans(cx, k)
   kept <- lapply(list(down, across), function(v) new_variable(cx, "grid", t_whole, node$at, "local", key = paste("grid", paste(v$at, collapse = " "))))
   read <- lapply(kept, function(variable) typed("var", t_whole, node$at, var = variable))
-  cells <- lapply(rows, function(r) lapply(r$args[-1], value, cx = cx, sc = sc, want = want))
+  cells <- lapply(rows, function(r) lapply(r$args[-1], check_value, cx = cx, sc = sc, want = want))
   body <- grid_row(cx, read, spans, columns, cells, node$at, want)
   if (is_unknown(body$type)) return(body)
   typed("let", body$type, node$at, bindings = Map(function(variable, v) list(var = variable, value = v), kept, list(down, across)), body = body)
@@ -28,7 +28,7 @@ value_grid <- function(cx, sc, node, want) {
 
 # 2:6, or one number: list(low, high, at)
 grid_span <- function(cx, node) {
-  v <- value(cx, new_scope("the heading of a grid"), node)
+  v <- check_value(cx, new_scope("the heading of a grid"), node)
   ends <- if (is_kind(v$type, "range")) list(v$low, v$high) else list(v, v)
   if (all(vapply(ends, function(e) e$op == "lit" && is_kind(e$type, "whole"), NA))) return(list(low = ends[[1]]$value, high = ends[[2]]$value, at = node$at))
   report(cx, "grid_form", node$at, "A heading of a grid is a number or a range of numbers.", "write 12:17 or 18")

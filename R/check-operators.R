@@ -12,8 +12,8 @@ operand_count <- function(cx, node, n) {
 
 arithmetic <- function(cx, sc, node, want) {
   if (node$fn == "+" && length(node$args) == 2) {
-    first <- value(cx, sc, node$args[[1]])
-    if (is_pool(first$type)) return(joined_pools(cx, node, first, value(cx, sc, node$args[[2]], first$type)))
+    first <- check_value(cx, sc, node$args[[1]])
+    if (is_pool(first$type)) return(joined_pools(cx, node, first, check_value(cx, sc, node$args[[2]], first$type)))
   }
   operands <- lapply(node$args, function(a) number_operand(cx, sc, node, a))
   if (any(vapply(operands, function(v) is_unknown(v$type), NA))) return(broken(node$at))
@@ -27,7 +27,7 @@ arithmetic <- function(cx, sc, node, want) {
 }
 
 number_operand <- function(cx, sc, node, arg) {
-  v <- value(cx, sc, arg)
+  v <- check_value(cx, sc, arg)
   if (is_number(v$type) || is_unknown(v$type)) return(v)
   if (v$type$kind == "range") {
     report(cx, "habit_range_minus", node$at, "This counts on a range: `1:n-1` means `(1:n) - 1`.", "put the end in brackets: `1:(n - 1)`")
@@ -41,11 +41,11 @@ comparison <- function(cx, sc, node, want) {
   if (!operand_count(cx, node, 2)) return(broken(node$at))
   passed <- passed_value(cx, sc, node)
   if (!is.null(passed)) return(passed)
-  a <- value(cx, sc, node$args[[1]])
+  a <- check_value(cx, sc, node$args[[1]])
   if (is_unknown(a$type) && node$args[[2]]$kind == "name") return(broken(node$at))  # a label of what could not be read
-  b <- value(cx, sc, node$args[[2]], a$type)
+  b <- check_value(cx, sc, node$args[[2]], a$type)
   if (is_unknown(a$type) || is_unknown(b$type)) return(broken(node$at))
-  if (node$args[[1]]$kind == "number" && is_kind(b$type, "card", "label")) a <- value(cx, sc, node$args[[1]], b$type)
+  if (node$args[[1]]$kind == "number" && is_kind(b$type, "card", "label")) a <- check_value(cx, sc, node$args[[1]], b$type)
   if (is_pool(a$type) || is_pool(b$type)) return(compared_pools(cx, node, a, b))
   type <- join_types(a$type, b$type)
   equality <- node$fn %in% c("==", "!=")
@@ -111,10 +111,10 @@ choice_value <- function(cx, sc, node, want) {
   cond <- condition(cx, sc, node$args[[1]])
   if (length(node$args) < 3) {
     report(cx, "else_missing", node$at, "As a value, `if` needs an `else`.", "write `if (condition) a else b`")
-    value(cx, sc, node$args[[2]], want)
+    check_value(cx, sc, node$args[[2]], want)
     return(broken(node$at))
   }
-  both <- branch_scope(sc, function() value(cx, sc, node$args[[2]], want), function() value(cx, sc, node$args[[3]], want))
+  both <- branch_scope(sc, function() check_value(cx, sc, node$args[[2]], want), function() check_value(cx, sc, node$args[[3]], want))
   chosen_value(cx, both, cond, node$at, want)
 }
 
@@ -132,7 +132,7 @@ chosen_value <- function(cx, both, cond, at, want) {
 
 # A block as a value: only a single expression; longer ones are functions.
 block_value <- function(cx, sc, node, want) {
-  if (length(node$args) == 1) return(value(cx, sc, node$args[[1]], want))
+  if (length(node$args) == 1) return(check_value(cx, sc, node$args[[1]], want))
   report(cx, "block_value", node$at, "A value is a single expression here.", "make this a function and call it")
   broken(node$at)
 }
@@ -150,10 +150,10 @@ index_target <- function(cx, sc, node) {
     return(NULL)
   }
   sc$indexing <- TRUE
-  of <- letters_value(cx, value(cx, sc, node$args[[1]]))
+  of <- letters_value(cx, check_value(cx, sc, node$args[[1]]))
   sc$indexing <- FALSE
   if (is_unknown(of$type)) {
-    value(cx, sc, node$args[[2]])
+    check_value(cx, sc, node$args[[2]])
     return(NULL)
   }
   if (of$type$kind == "each") {
@@ -176,7 +176,7 @@ index_target <- function(cx, sc, node) {
 
 # x %in% c(a, b), x %in% faces, x %in% 1:6
 membership <- function(cx, sc, node, want) {
-  x <- value(cx, sc, node$args[[1]])
+  x <- check_value(cx, sc, node$args[[1]])
   over <- node$args[[2]]
   if (over$kind == "call" && over$fn == "c" && node$args[[1]]$kind == "name") {  # a few comparisons are quicker than a list
     tests <- lapply(over$args, function(a) comparison(cx, sc, list(kind = "call", name = NULL, fn = "==", args = list(node$args[[1]], a), names = c("", ""), at = node$at), NULL))
@@ -202,7 +202,7 @@ membership <- function(cx, sc, node, want) {
 listed_values <- function(cx, sc, node, want) {
   item <- if (!is.null(want) && is_pool(want)) want$of else listed_cards(cx, sc, node)
   if (length(node$args) == 0) return(typed("pool_of", t_collection("list", if (is.null(item)) t_unknown else item), node$at, values = list()))
-  values <- lapply(node$args, function(a) value(cx, sc, a, item))
+  values <- lapply(node$args, function(a) check_value(cx, sc, a, item))
   if (any(vapply(values, function(v) is_unknown(v$type), NA))) return(broken(node$at))
   type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(values, `[[`, "type"), t_unknown)
   if (length(values) > 0 && (is.null(type) || !is_plain(type) || is_kind(type, "fraction"))) {
@@ -227,7 +227,7 @@ value_switch <- function(cx, sc, node, want) {
     report(cx, "switch_form", node$at, "`switch` takes a value, and then what it gives for each case.", "write switch(box, twos = 2, otherwise = 0)")
     return(broken(node$at))
   }
-  on <- value(cx, sc, node$args[[1]])
+  on <- check_value(cx, sc, node$args[[1]])
   if (is_unknown(on$type)) return(broken(node$at))
   cases <- node$names[-1]
   if (!is_kind(on$type, "label", "whole", "card") || any(!nzchar(cases)) || anyDuplicated(cases)) {
@@ -243,7 +243,7 @@ value_switch <- function(cx, sc, node, want) {
   tests <- Map(function(case, at) {
     if (case == "otherwise") return(NULL)
     label <- list(kind = if (is_kind(on$type, "whole") && grepl("^[0-9]+$", case)) "number" else "text", value = if (is_kind(on$type, "whole")) suppressWarnings(as.numeric(case)) else case, fraction = FALSE, at = at)
-    v <- value(cx, sc, label, on$type)
+    v <- check_value(cx, sc, label, on$type)
     if (on$const && !is_unknown(v$type)) return(calculation("==", t_yesno, at, list(on, v)))
     if (is_unknown(v$type) || !fits_type(v$type, on$type)) {
       if (!is_unknown(v$type)) report(cx, "never_equal", at, sprintf("`%s` is never the value here.", case), sprintf("the cases are %s", some_of_names(cx$labels[on$type$members])))
@@ -262,8 +262,8 @@ value_switch <- function(cx, sc, node, want) {
 
 # A row of cases as nested choices, with branches read apart.
 case_value <- function(cx, sc, case, at, want) {
-  if (case$kind != "case") return(value(cx, sc, case, want))
-  both <- branch_scope(sc, function() value(cx, sc, case$yes, want), function() case_value(cx, sc, case$no, at, want))
+  if (case$kind != "case") return(check_value(cx, sc, case, want))
+  both <- branch_scope(sc, function() check_value(cx, sc, case$yes, want), function() case_value(cx, sc, case$no, at, want))
   chosen_value(cx, both, case$test, at, want)
 }
 

@@ -22,11 +22,6 @@ check_rules <- function(source, players = NULL) {
   checked_rules(cx)
 }
 
-sort_problems <- function(problems) {
-  place <- function(k) vapply(problems, function(p) if (is.null(p$at)) 0 else p$at[[k]], 0)
-  problems[order(place(1), place(2))]
-}
-
 # The parts of the game by what they are, in the order in which they can be understood.
 read_declarations <- function(cx, nodes) {
   d <- sort_declarations(cx, nodes)
@@ -50,7 +45,7 @@ read_declarations <- function(cx, nodes) {
   for (n in d[["state"]]) check_state(cx, n)
   for (ask in asks) if (!names_its_answers(cx, ask)) declare_decision(cx, ask)
   for (n in d[["player"]]) declare_player(cx, n$name, n$value)
-  for (n in d[["constant"]]) value(cx, new_scope("a constant"), n$name)
+  for (n in d[["constant"]]) check_value(cx, new_scope("a constant"), n$name)
   check_title(cx, d[["title"]])
   check_play(cx, d[["play"]])
   if (one_only(cx, d[["outcomes"]], "outcomes")) check_outcomes(cx, d[["outcomes"]][[1]])

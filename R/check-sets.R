@@ -41,8 +41,6 @@ check_names_thing <- function(cx, name, node) {
   }
 }
 
-label_text <- function(node) switch(node$kind, name = node$name, text = node$value, number = if (!node$fraction) plain_number(node$value), NULL)
-
 # --- columns --------------------------------------------------------------------
 
 # The values of one column, `n` of them or one for all: list(label, values), values being texts or
@@ -119,7 +117,7 @@ bare_column <- function(cx, sc, d, at) {
 # rank(card)
 column_call <- function(cx, sc, node, d) {
   if (!operand_count(cx, node, 1)) return(broken(node$at))
-  item <- value(cx, sc, node$args[[1]])
+  item <- check_value(cx, sc, node$args[[1]])
   if (is_unknown(item$type)) return(broken(node$at))
   v <- column_of(cx, d, item, node$at)
   if (!is.null(v)) return(v)

@@ -11,7 +11,7 @@ statement <- function(cx, sc, node) {
     if (!is.null(handler)) return(handler(cx, sc, node))
     if (word_is(node$fn, "statement")) return(get(paste0("statement_", node$fn))(cx, sc, node))
   }
-  v <- value(cx, sc, node)
+  v <- check_value(cx, sc, node)
   if (!is_kind(v$type, "nothing", "unknown") && v$op != "do" && v$op != "let") {
     report(cx, "value_unused", node$at, "This value is worked out and then dropped.", "give it a name with <-, or remove it")
   }
@@ -38,7 +38,7 @@ statement_assign <- function(cx, sc, node) {
     return(in_order(list(), node$at))
   }
   sc$assigning <- target$name
-  v <- value(cx, sc, node$args[[2]], wanted_by(cx, sc, target$name))
+  v <- check_value(cx, sc, node$args[[2]], wanted_by(cx, sc, target$name))
   sc$assigning <- NULL
   if (is_kind(v$type, "each", "range", "nothing", "text") || v$op == "seats") {
     report(cx, "assign_kind", node$args[[2]]$at, sprintf("A name cannot be given %s.", describe_type(v$type)), "give it a number, yes or no, a label, a list or a bag")
@@ -127,7 +127,7 @@ accept_type <- function(cx, variable, v, at) {
 assign_at <- function(cx, sc, node, target) {
   to <- index_target(cx, sc, target)
   if (target$args[[1]]$kind == "name" && node$args[[2]]$kind == "call") sc$assigning <- target$args[[1]]$name
-  v <- value(cx, sc, node$args[[2]], if (!is.null(to)) to$type)
+  v <- check_value(cx, sc, node$args[[2]], if (!is.null(to)) to$type)
   sc$assigning <- NULL
   if (is.null(to) || is_unknown(v$type)) return(in_order(list(), node$at))
   if (to$op == "at_position") {
@@ -166,7 +166,7 @@ statement_add <- function(cx, sc, node) {
 collection_change <- function(op, to) function(cx, sc, node) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(in_order(list(), node$at))
-  collection <- value(cx, sc, args[[to]])
+  collection <- check_value(cx, sc, args[[to]])
   if (is_unknown(collection$type)) return(in_order(list(), node$at))
   if (!is_kind(collection$type, "list", "bag")) {
     wrong_type(cx, collection, t_collection("list", t_whole), sprintf("What `%s` changes", node$fn))
@@ -176,7 +176,7 @@ collection_change <- function(op, to) function(cx, sc, node) {
     report(cx, "assign_target", args[[to]]$at, sprintf("`%s` changes a list or bag that has a name.", node$fn), "give it what is remembered, or a local list")
     return(in_order(list(), node$at))
   }
-  x <- value(cx, sc, args$x, collection$type)
+  x <- check_value(cx, sc, args$x, collection$type)
   several <- is_pool(x$type) && op == "remove"
   x <- if (several) x else value_of(cx, sc, args$x, collection$type$of, sprintf("What goes %s `%s`", to, collection$var$name))
   if (collection$var$where == "state" && !may_write(cx, sc, node$at, sprintf("`%s`", collection$var$name))) return(in_order(list(), node$at))
@@ -247,7 +247,7 @@ text_parts <- function(cx, sc, node) {
 # What may stand in a text: any value, a list or bag, the verb of two signs.
 text_part <- function(cx, sc, node) {
   if (node$kind == "call" && node$fn == "verb") return(verb_value(cx, sc, node))
-  v <- value(cx, sc, node)
+  v <- check_value(cx, sc, node)
   if (is_plain(v$type) || is_pool(v$type)) return(v)
   wrong_type(cx, v, t_whole, "What a text shows")
 }
@@ -258,14 +258,6 @@ verb_value <- function(cx, sc, node) {
     n <- nrow(signs$verbs)
     list(type = list(kind = "verb", verbs = as.vector(signs$verbs)), values = sign_table(matrix(seq_len(n * n), n), signs$members))
   })
-}
-
-# The same node, every part of it placed at `at`: for expressions inside a text.
-move_node <- function(node, at) {
-  node$at <- at
-  if (!is.null(node$fn_at)) node$fn_at <- at
-  if (!is.null(node$args)) node$args <- lapply(node$args, move_node, at = at)
-  node
 }
 
 statements <- list("{" = statement_block, "<-" = statement_assign, "if" = statement_if, "while" = statement_while, "repeat" = statement_repeat,

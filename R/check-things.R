@@ -1,5 +1,4 @@
 # What is declared at the top of a file: settings, seats, dice, signs, state.
-
 # --- settings ---------------------------------------------------------------
 
 check_setting <- function(cx, name, node) {
@@ -7,7 +6,7 @@ check_setting <- function(cx, name, node) {
   if (is.null(args)) return(declare(cx, name$name, name$at, "setting", type = t_unknown))
   sc <- new_scope("a setting")
   if (args$start$kind == "call" && args$start$fn == "each") return(check_setting_each(cx, sc, name, node, args))
-  start <- if (args$start$kind == "text") typed("text", t_text, args$start$at, const = TRUE) else value(cx, sc, args$start)
+  start <- if (args$start$kind == "text") typed("text", t_text, args$start$at, const = TRUE) else check_value(cx, sc, args$start)
   if (!start$const || !is_kind(start$type, "whole", "fraction", "yesno", "unknown")) {
     report(cx, "setting_type", args$start$at, "A setting starts as a number, or as yes or no.", "write setting(7, from = 1, to = 20)")
     start <- broken(args$start$at)
@@ -209,7 +208,7 @@ state_part <- function(cx, sc, node) {
   if (node$kind == "call" && node$fn == "each") return(state_each(cx, sc, node))
   if (node$kind == "call" && node$fn %in% c("list", "bag")) return(state_pool(cx, sc, node))
   if (node$kind == "call" && node$fn == "one") return(state_one(cx, sc, node))
-  start <- value(cx, sc, node)
+  start <- check_value(cx, sc, node)
   list(type = start$type, start = start, seen_by = "everyone")
 }
 
@@ -253,12 +252,12 @@ pool_start <- function(cx, sc, node, of_node, of, forced = FALSE) {
   if (identical(node$name, "all")) {
     set <- if (of_node$kind == "name") set_named(cx, of_node$name)
     if (!is.null(set)) return(set_collection(cx, set, node$at))
-    v <- value(cx, sc, of_node)
+    v <- check_value(cx, sc, of_node)
     if (is_kind(v$type, "range")) return(v)
     report(cx, "wrong_type", node$at, "`all` needs a set of names or a range.", "write the items at the start: start = c(...)")
     return(NULL)
   }
-  v <- value(cx, sc, node, t_collection("list", of))
+  v <- check_value(cx, sc, node, t_collection("list", of))
   if (is_unknown(v$type)) return(NULL)
   if (of$kind == "card" && !forced) {
     report(cx, "move_from", node$at, "Cards start in their deck.", "deal or move them in play")
@@ -306,3 +305,6 @@ item_of_collection <- function(cx, node) {
   report(cx, "item_kind", node$at, "A list or bag holds faces of a die, cards, names, signs, words, seats, or numbers of a range.", "write list(cube, room = 5), bag(shoe) or list(1:10, room = 5)")
   NULL
 }
+
+max_room <- 100000
+usual_room <- 100

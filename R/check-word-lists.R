@@ -27,7 +27,7 @@ check_words <- function(cx, name, node) {
 
 word_lengths <- function(cx, node) {
   if (is.null(node)) return(NULL)
-  v <- value(cx, new_scope("a word list"), node)
+  v <- check_value(cx, new_scope("a word list"), node)
   ends <- if (is_kind(v$type, "range")) list(v$low, v$high) else list(v, v)
   if (!all(vapply(ends, function(e) e$op == "lit" && is_kind(e$type, "whole"), NA))) {
     report(cx, "not_constant", node$at, "The length of the words is a number or a range of numbers.", "write length = 5 or length = 4:10")
@@ -87,7 +87,7 @@ check_codes <- function(cx, name, node) {
   if (is.null(args)) return(declare(cx, name$name, name$at, "words", ids = integer(), type = t_item("word", name$name)))
   letters <- code_letters(cx, args$of)
   n <- word_lengths(cx, args$length)
-  repeats <- is.null(args$repeats) || !identical(value(cx, new_scope("a list of codes"), args$repeats, t_yesno)$value, 0)
+  repeats <- is.null(args$repeats) || !identical(check_value(cx, new_scope("a list of codes"), args$repeats, t_yesno)$value, 0)
   ids <- integer()
   if (length(n) == 1 && length(letters) > 0) {
     many <- if (repeats) length(letters)^n else prod(length(letters) - seq_len(n) + 1)
@@ -193,7 +193,7 @@ value_mask <- function(cx, sc, node, want) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(broken(node$at))
   word <- word_argument(cx, sc, args$word, "The word behind the mask")
-  tried <- value(cx, sc, args$tried)
+  tried <- check_value(cx, sc, args$tried)
   if (is_unknown(word$type) || is_unknown(tried$type)) return(broken(node$at))
   if (!is_pool(tried$type) || !is_kind(tried$type$of, "label")) return(wrong_type(cx, tried, t_collection("bag", t_label("letters", integer())), "The letters tried"))
   of <- letters_value(cx, word)$type$of
@@ -211,21 +211,3 @@ marks_count <- function(kind) function(cx, sc, node, want) {
 
 value_placed <- marks_count(2L)
 value_present <- marks_count(1L)
-
-marks_in_words <- c("absent", "present", "placed")
-
-# The marks behind a code, in words: as many as the words compared have letters.
-marks_text <- function(code, length) {
-  digits <- integer()
-  while (code > 0 || length(digits) < max(1, length)) {
-    digits <- c(digits, code %% 3)
-    code <- code %/% 3
-  }
-  paste(marks_in_words[digits + 1], collapse = " ")
-}
-
-# "placed absent present" as the code of the marks, or NA
-marks_code <- function(text) {
-  digits <- match(strsplit(trimws(text), "[[:space:],]+")[[1]], marks_in_words) - 1
-  if (length(digits) == 0 || anyNA(digits)) NA else sum(digits * 3^(seq_along(digits) - 1))
-}

@@ -144,7 +144,7 @@ face_value <- function(cx, sc, node, what) {
     id <- intern_label(cx, node$value, node$at)
     return(if (is.na(id)) broken(node$at) else label_value(cx, id, node$at))
   }
-  value(cx, sc, node)
+  check_value(cx, sc, node)
 }
 
 weighted_faces <- function(cx, sc, node, dots, names, what) {

@@ -4,7 +4,7 @@
 collection_value <- function(cx, sc, node, quiet = FALSE, letters = TRUE) {
   set <- if (node$kind == "name" && is.null(sc$vars[[node$name]]) && node$name != "seats") set_named(cx, node$name)
   if (!is.null(set)) return(set_collection(cx, set, node$at))
-  v <- value(cx, sc, node)
+  v <- check_value(cx, sc, node)
   if (is_unknown(v$type)) return(NULL)
   if (letters) v <- letters_value(cx, v)
   if (v$type$kind %in% c("list", "bag", "each", "range") || quiet) return(v)

@@ -6,8 +6,8 @@ value_beats <- function(cx, sc, node, want) about_two_signs(cx, sc, node, functi
 about_two_signs <- function(cx, sc, node, table) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(broken(node$at))
-  a <- value(cx, sc, args$a)
-  b <- value(cx, sc, args$b)
+  a <- check_value(cx, sc, args$a)
+  b <- check_value(cx, sc, args$b)
   if (is_unknown(a$type) || is_unknown(b$type)) return(broken(node$at))
   signs <- signs_of(cx, a, b)
   if (is.null(signs)) return(broken(node$at))

@@ -1,5 +1,5 @@
 command_check <- function(args) {
-  read <- read_options("check", args, list(option("format", "text or json [text]", "text", "FORMAT"), players_option(), flag("quick", "leave out what the tool finds out by looking over the rounds")))
+  read <- read_options("check", args, list(option("format", "text or json [text]", "text", "FORMAT"), players_option(), flag_option("quick", "leave out what the tool finds out by looking over the rounds")))
   if (is.null(read)) return(0L)
   one_of_names(read$options$format, c("text", "json"), "format_unknown", "--format")
   result <- check_game(read$game, read$options[["players-file"]], !isTRUE(read$options$quick))

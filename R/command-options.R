@@ -67,8 +67,7 @@ number_option <- function(text) {
 }
 
 players_option <- function() option("players-file", "a file with more players", metavar = "FILE")
-
-flag <- function(name, help) optparse::make_option(paste0("--", name), action = "store_true", default = FALSE, help = help)
+flag_option <- function(name, help) optparse::make_option(paste0("--", name), action = "store_true", default = FALSE, help = help)
 
 game_options <- function() {
   list(file = players_option(),

@@ -3,7 +3,7 @@ command_play <- function(args) {
     option("seat", "a seat that a person takes; may stand several times with commas between", metavar = "SEATS"),
     option("seed", "the seed of the luck [a new one]", metavar = "S"),
     option("given", "forced draws, as \"tile = c(7, 9)\"", metavar = "GIVEN"),
-    flag("reveal", "show what is hidden, for testing"),
+    flag_option("reveal", "show what is hidden, for testing"),
     option("rounds", "stop after so many rounds, matches or sittings, without asking", metavar = "N"),
     option("keep", "a CSV file to add the rounds played to", metavar = "FILE"),
     option("name", "the player's name in that file [guest]", "guest", "NAME"))))
@@ -16,7 +16,7 @@ command_play <- function(args) {
 }
 
 command_played <- function(args) {
-  read <- read_options("played", args, list(flag("no-model", "leave the odds by the rules out"), option("format", "text or csv [text]", "text", "FORMAT")), takes_game = FALSE, arguments = "FILE")
+  read <- read_options("played", args, list(flag_option("no-model", "leave the odds by the rules out"), option("format", "text or csv [text]", "text", "FORMAT")), takes_game = FALSE, arguments = "FILE")
   if (is.null(read)) return(0L)
   one_of_names(read$options$format, c("text", "csv"), "format_unknown", "--format")
   table <- played_rounds(read$rest[[1]], !isTRUE(read$options[["no-model"]]))

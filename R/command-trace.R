@@ -5,7 +5,7 @@ command_trace <- function(args) {
     option("given", "forced draws and answers, as \"tile = c(7, 9)\"", metavar = "GIVEN"),
     option("where", "an outcome, or a condition: the first unit in which it holds", metavar = "CONDITION"),
     option("sees", "tell only what this seat sees", metavar = "SEAT"),
-    flag("as-example", "write the round as a worked example"),
+    flag_option("as-example", "write the round as a worked example"),
     option("format", "text or json [text]", "text", "FORMAT"))))
   if (is.null(read)) return(0L)
   o <- read$options

@@ -87,13 +87,13 @@ first_unlike <- function(sides, rounds, seed) {
 format.basanos_same <- function(x, ...) {
   head <- c(sprintf("%s and %s", x$names[[1]], x$names[[2]]), x$how)
   if (is.null(x$old)) return(head)
-  c(head, "", beside(format(x$old), format(x$new)))
+  c(head, "", side_by_side(format(x$old), format(x$new)))
 }
 
 side_width <- 62L
 
 # Two texts side by side.
-beside <- function(left, right) {
+side_by_side <- function(left, right) {
   n <- max(length(left), length(right))
   cut <- function(lines) substr(c(lines, rep("", n - length(lines))), 1, side_width)
   sub(" +$", "", sprintf("%s  %s", formatC(cut(left), width = -side_width), cut(right)))

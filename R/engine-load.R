@@ -1,12 +1,6 @@
 # A program is loaded into the core once, and optimised there; every call of a command hands on the same handle. The
 # handle is kept beside the program, not in it: a program stays plain vectors, and is loaded anew in another session.
 
-# The program with a place for its handle. What is changed in a program later needs a place of its own.
-with_handle <- function(program) {
-  attr(program, "handle") <- new.env(parent = emptyenv())
-  program
-}
-
 # The handle of a program, or the program itself where it has no place for one.
 loaded <- function(program) {
   handle <- attr(program, "handle")

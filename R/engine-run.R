@@ -49,6 +49,7 @@ stop_on_failure <- function(rules, program, run) {
 
 # Counting as far as takes no more than a second or so, by states and steps: the same on any machine.
 quick_states <- 1.5e5
+
 quick_steps <- 2e7
 
 run_exact_quickly <- function(rules, program) {

@@ -13,14 +13,6 @@ run_example <- function(rules, example) {
   example_result(example, example_complaints(rules, example, prepared, played))
 }
 
-# Plays one unit in the core with forced draws and answers: `script` has draws, answers, answered, asks.
-play_script <- function(program, script, stop_when_out = FALSE, closing = 0L) {
-  decisions <- vapply(script$asks, `[[`, 1L, "decision")
-  several <- vapply(script$asks, function(a) a$how == "subsets", NA)
-  answered <- as.logical(script$answered)
-  core_script(loaded(program), script$draws, as.list(script$answers), answered, as.integer(decisions), as.logical(several), stop_when_out, closing)
-}
-
 example_result <- function(example, lines) list(text = example$text, at = example$at, passed = length(lines) == 0, lines = lines)
 
 prepare_example <- function(rules, example) {
@@ -104,10 +96,6 @@ example_settings <- function(rules, example, settings) {
 
 rules_decision <- function(em, name) em$rules$decisions[[name]]
 
-# --- what came out ------------------------------------------------------------
-
-script_ends <- c("done", "failed", "out_of_draws", "out_of_answers", "impossible_draw")
-
 example_complaints <- function(rules, example, prepared, played) {
   end <- script_ends[[played$end + 1L]]
   wanted_error <- Filter(function(item) item$what == "error", example$expect)
@@ -164,8 +152,6 @@ expectation_complaint <- function(rules, item, cells, prepared, played) {
     })
 }
 
-seat_or_nobody <- function(rules, seat) if (seat == 0) "nobody" else rules$seats[[seat]]
-
 pay_got <- function(pays, seat, outcome, read) {
   for (p in pays) if (p$seat == seat) return(if (is.null(p$cell)) { if (outcome == 0) NA_real_ else p$by_outcome[[outcome]] } else read(p$cell))
 }
@@ -181,30 +167,4 @@ unused_complaints <- function(example, prepared, played) {
   c(spare(prepared$sources, prepared$draws, played$draws_used, "draws"),
     spare(names(prepared$answered), prepared$answers, played$answers_used, "answers"),
     if (length(never) > 0) sprintf("`%s` is never drawn", never))
-}
-
-value_text <- function(rules, value, type) {
-  switch(type$kind,
-    label = if (value != 0) rules$labels[[value]] else none_text(rules, type),
-    card = if (value == 0) "none" else rules$names[[type$set]]$card_names[[value]],
-    word = if (value == 0) "none" else rules$words$texts[[value]],
-    marks = marks_text(value, rules$words$mark_length),
-    verb = if (value == 0) "meets" else type$verbs[[value]],
-    yesno = if (value != 0) "yes" else "no", format(value))
-}
-
-# What stands for no label: the word that was written, else that of the set.
-none_text <- function(rules, type) {
-  if (length(type$members) == 0 && type$set %in% c("nobody", "none", "pass", "blank")) return(type$set)
-  if (identical(type$set, "letters") || are_letters(rules, type$members)) return("blank")
-  if (identical(type$set, "seats")) "nobody" else "none"
-}
-
-are_letters <- function(rules, members) {
-  length(members) > 0 && any(vapply(rules$names, function(d) identical(d$kind, "alphabet") && all(members %in% d$members), NA))
-}
-
-source_text <- function(source, at) {
-  if (at[[1]] != at[[3]]) return("the condition")
-  substr(source$lines[[at[[1]]]], at[[2]], at[[4]])
 }

@@ -30,44 +30,11 @@ with_records <- function(game, text) {
   counted_too(game, cx)
 }
 
-# Counters that the question reads are kept as well, and ids go on from where they are.
-counted_too <- function(game, cx) {
-  game$counted <- union(game$counted, cx$counted)
-  game$next_id <- cx$next_id
-  game
-}
-
-# At the end of a round: what is recorded and the outcomes go by their names too.
-closing_scope <- function(cx, game, what) {
-  sc <- new_scope(what)
-  at <- c(1L, 1L, 1L, 1L)
-  alias <- function(node, name) if (is.null(cx$names[[name]])) sc$vars[[name]] <- list(node = node, name = name, where = "alias")
-  for (r in game$records) alias(r$node, r$name)
-  for (k in seq_along(game$outcomes$names)) alias(calculation("==", t_yesno, at, list(typed("outcome", t_whole, at), literal(k, t_whole, at))), game$outcomes$names[[k]])
-  sc
-}
-
-asked_condition <- function(game, text, what) {
-  cx <- context_of(game)
-  node <- parse_expression(text)
-  family <- if (node$kind == "name") outcome_numbers(cx, node$name)
-  if (length(family) > 1) node <- outcomes_joined(game, family, node$at)
-  v <- condition(cx, closing_scope(cx, game, tolower(what)), node, what)
-  blame_expression(cx$problems, text, game$source)
-  list(node = v, text = text, counted = cx$counted)
-}
-
-# `wins` for left_wins || right_wins.
-outcomes_joined <- function(game, numbers, at) {
-  parts <- lapply(game$outcomes$names[numbers], function(name) list(kind = "name", name = name, at = at))
-  Reduce(function(a, b) list(kind = "call", name = NULL, fn = "||", args = list(a, b), names = c("", ""), at = at, fn_at = at), parts)
-}
-
 # The crossed quantity and the outcome in one whole number, taken apart again by crossing_table().
 with_crossing <- function(game, text) {
   cx <- context_of(game)
   at <- c(1L, 1L, 1L, 1L)
-  v <- value(cx, closing_scope(cx, game, "what the outcomes are crossed with"), parse_expression(text))
+  v <- check_value(cx, closing_scope(cx, game, "what the outcomes are crossed with"), parse_expression(text))
   if (length(cx$problems) == 0 && (!is_plain(v$type) || is_real(v$type))) wrong_type(cx, v, t_whole, "What the outcomes are crossed with")
   blame_expression(cx$problems, text, game$source)
   # As fractions, which are exact up to 2^53, where the product would not be a whole number any more.
@@ -104,9 +71,4 @@ with_position <- function(game, text) {
   blame_expression(cx$problems, written, game$source)
   game$position <- list(decision = if (is.null(decision)) names(game$decisions)[[1]] else decision, conditions = parts, text = text)
   counted_too(game, cx)
-}
-
-# name == value, as written in name = value.
-equal_node <- function(name, value) {
-  list(kind = "call", name = NULL, fn = "==", args = list(list(kind = "name", name = name, at = value$at), value), names = c("", ""), at = value$at, fn_at = value$at)
 }

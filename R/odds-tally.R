@@ -80,12 +80,3 @@ print.basanos_tally <- function(x, ...) {
   writeLines(format(x))
   invisible(x)
 }
-
-# Runs `work(tick)` under a progress bar where there is a terminal to see it.
-with_progress <- function(total, what, progress, work) {
-  if (is.null(progress)) progress <- isatty(stderr()) && total > 2e6
-  if (!progress) return(work(NULL))
-  bar <- cli::cli_progress_bar(what, total = total, clear = TRUE, .auto_close = FALSE)
-  on.exit(cli::cli_progress_done(id = bar))
-  work(function(done) cli::cli_progress_update(set = min(done, total), id = bar))
-}

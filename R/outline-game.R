@@ -12,7 +12,7 @@
 outline_game <- function(rules, format = c("text", "markdown")) {
   game <- game(rules)
   format <- one_of_names(format[[1]], c("text", "markdown"), "format_unknown", "format")
-  nodes <- game_nodes(game)
+  nodes <- game$nodes
   part <- function(word) Filter(function(n) n$kind == "call" && n$fn == word, nodes)
   card <- list(
     "On the table" = table_items(game, nodes),
@@ -42,17 +42,6 @@ outline_lines <- function(game, card, parts, format) {
     for (p in parts) lines <- c(lines, if (md) c(paste("###", p$title), "") else paste0("  ", p$title, ":"), if (md) bullets(p$items) else paste0("  ", bullets(p$items)))
   }
   lines
-}
-
-game_nodes <- function(game) game$nodes
-
-# Does any of these nodes call or read the name?
-mentions <- function(nodes, name) {
-  any(vapply(nodes, function(n) {
-    if (n$kind == "name") return(n$name == name)
-    if (n$kind == "function") return(mentions(list(n$body), name))
-    n$kind == "call" && (n$fn == name || mentions(n$args, name))
-  }, NA))
 }
 
 nodes_outside_players <- function(nodes, game) {

@@ -68,7 +68,7 @@ write_answer <- function(em, s, d, seat, target) {
   done <- new_label(em)
   note_legal(em, choices, d)
   if (may_be_nothing(choices)) write_pass(em, choices, none, done)
-  if (!is.null(passed)) move(em, passed, known(0, t_whole))
+  if (!is.null(passed)) move(em, passed, fixed_operand(0, t_whole))
   outer <- list(choices = em$choices, chooser = em$chooser)
   em$choices <- choices
   em$chooser <- seat
@@ -80,7 +80,7 @@ write_answer <- function(em, s, d, seat, target) {
   write_wandering(em, d, target, answered)
   write_by_player(em, seat, function(player) {
     rule <- d$rules[[player]]
-    bind(em, rule$me, known(seat, rule$me$type))
+    bind(em, rule$me, fixed_operand(seat, rule$me$type))
     without_notes(em, function() write_recalled(em, choices, rule$body, function() write_answer_body(em, d, rule$body, target)))
     if (!surely_legal(choices, rule$body)) write_legality(em, choices, target, d, seat)
   })
@@ -130,9 +130,6 @@ new_ask <- function(em, d, seat, choices, at) {
   length(em$asks) - 1L
 }
 
-# A failure carries one number: the decision and the seat.
-seats_limit <- 1000L
-
 decision_index <- function(em, name) match(name, names(em$rules$decisions)) - 1L
 
 # The choices with their conditions worked out: an answer surely not offered is left out, one that
@@ -150,7 +147,7 @@ write_choices <- function(em, choices, d) {
   for (item in choices$items) {
     offered <- item$offered
     if (!is.null(legal)) {
-      bind_candidate(known(item$id, d$type))
+      bind_candidate(fixed_operand(item$id, d$type))
       offered <- if (is.null(offered)) legal else calculation("&&", t_yesno, legal$at, list(offered, legal))
     }
     flag <- if (!is.null(offered)) write_value(em, offered)
@@ -223,7 +220,7 @@ write_each_subset <- function(em, choices, visit) {
   top <- new_label(em)
   again <- new_label(em)
   done <- new_label(em)
-  move(em, mask, known(-1, t_whole))
+  move(em, mask, fixed_operand(-1, t_whole))
   put_label(em, top)
   emit(em, "SUBSET", mask$cell, subset$list, choices$list)
   emit(em, "JLT", mask$cell, int_const(em, 0L), done)
@@ -253,9 +250,9 @@ write_pass <- function(em, choices, none, done) {
   } else {
     found <- new_cell(em, FALSE)
     write_recalled(em, choices, choices$legal, function() {
-      move(em, found, known(0, t_whole))
+      move(em, found, fixed_operand(0, t_whole))
       write_each_subset(em, choices, function(list, out) {
-        move(em, found, known(1, t_whole))
+        move(em, found, fixed_operand(1, t_whole))
         emit(em, "JMP", out)
       })
     })
@@ -267,8 +264,8 @@ write_pass <- function(em, choices, none, done) {
 }
 
 pass_answer <- function(em, target, passed) {
-  if (is.null(target$list)) move(em, target, known(0, t_whole)) else emit(em, "LCLEAR", target$list)
-  if (!is.null(passed)) move(em, passed, known(1, t_whole))
+  if (is.null(target$list)) move(em, target, fixed_operand(0, t_whole)) else emit(em, "LCLEAR", target$list)
+  if (!is.null(passed)) move(em, passed, fixed_operand(1, t_whole))
   count_one(em, "passes")
 }
 
@@ -332,7 +329,7 @@ write_each_choice <- function(em, it, visit) {
     for (choice in choices$items) {
       skip <- new_label(em)
       if (!is.null(choice$flag)) emit(em, "JZ", choice$flag$cell, skip)
-      bind(em, it, known(choice$id, it$type))
+      bind(em, it, fixed_operand(choice$id, it$type))
       visit()
       put_label(em, skip)
     }
@@ -398,7 +395,7 @@ write_pick_subset <- function(em, choices, from) {
   drawn <- new_cell(em, FALSE)
   answer <- new_list(em, choices$room)
   one <- int_const(em, 1L)
-  move(em, count, known(0, t_whole))
+  move(em, count, fixed_operand(0, t_whole))
   write_each_subset(em, choices, function(list, out) emit(em, "ADD", count$cell, count$cell, one))
   emit(em, "DRAW", drawn$cell, from, one, count$cell)
   write_each_subset(em, choices, function(list, out) {

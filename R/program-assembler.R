@@ -153,8 +153,7 @@ real_const <- function(em, value) {
 }
 
 is_real <- function(type) type$kind == "fraction"
-
-known <- function(value, type) list(const = value, real = is_real(type))
+fixed_operand <- function(value, type) list(const = value, real = is_real(type))
 in_cell <- function(cell, real = FALSE) list(cell = cell, real = real)
 
 # The cell of an operand, a constant's cell where it is known.

@@ -90,8 +90,8 @@ write_starts <- function(em, lasts) {
   if (lasts != "round") return(invisible())
   for (part in rules$state) if (part$lasts == "turn") place_state(em, part)
   for (d in rules$decisions) start_decision(em, d)
-  if (!is.null(rules$position)) move(em, arrived_cell(em), known(0, t_whole))
-  for (name in em$counted) move(em, counter_cell(em, name), known(0, t_whole))
+  if (!is.null(rules$position)) move(em, arrived_cell(em), fixed_operand(0, t_whole))
+  for (name in em$counted) move(em, counter_cell(em, name), fixed_operand(0, t_whole))
   start_seat_cells(em)
   write_claims_turn(em)
 }
@@ -107,9 +107,9 @@ start_past <- function(em, variable) {
 start_decision <- function(em, d) {
   lies <- place_answer(em, d)
   if (is_pool(d$type)) emit(em, "LCLEAR", lies$list)
-  else if (is_real(d$type)) move(em, lies, known(0, t_fraction))
+  else if (is_real(d$type)) move(em, lies, fixed_operand(0, t_fraction))
   else for (cell in if (d$together) lies$base + seq_len(lies$size) - 1L else lies$cell) emit(em, "MOV", cell, int_const(em, 0L))
-  if (!is.null(d$passed)) move(em, place_variable(em, d$passed), known(0, t_whole))
+  if (!is.null(d$passed)) move(em, place_variable(em, d$passed), fixed_operand(0, t_whole))
 }
 
 # Code that is rarely needed stands behind the rest.
@@ -176,4 +176,10 @@ stake_of <- function(em, seat) {
     }
   }
   if (stake > 0) stake else 1
+}
+
+# The program with a place for its handle. What is changed in a program later needs a place of its own.
+with_handle <- function(program) {
+  attr(program, "handle") <- new.env(parent = emptyenv())
+  program
 }

@@ -29,9 +29,9 @@ range_count <- function(em, low, high, at = em$places$get(em$at + 1L)) {
   if (!is.null(low$const) && !is.null(high$const)) {
     if (high$const < low$const) {
       program_problem(em, "range_empty", at, sprintf("There is nothing from %d to %d.", as.integer(low$const), as.integer(high$const)), "the lower end comes first; check the settings")
-      return(known(1, t_whole))
+      return(fixed_operand(1, t_whole))
     }
-    return(known(high$const - low$const + 1, t_whole))
+    return(fixed_operand(high$const - low$const + 1, t_whole))
   }
   count <- new_cell(em, FALSE)
   emit(em, "SUB", count$cell, cell_of(em, high), cell_of(em, low))
@@ -67,7 +67,7 @@ write_chance <- function(em, node, into) {
   p <- write_value(em, node$p)
   if (!is.null(p$const) && (p$const < 0 || p$const > 1)) {
     program_problem(em, "probability_wrong", node$at, sprintf("A probability lies between 0 and 1; this one is %s.", format(p$const)), "write 0.25 for one in four")
-    return(known(0, t_yesno))
+    return(fixed_operand(0, t_yesno))
   }
   target <- result_cell(em, into, FALSE)
   emit(em, "DRAWP", target$cell, source_index(em, chance_source(em, node$source)), cell_of(em, p))
@@ -81,9 +81,24 @@ write_successes <- function(em, node, into) {
   p <- write_value(em, node$p)
   if (!is.null(n$const) && (n$const < 0 || n$const > most_trials)) {
     program_problem(em, "tries_wrong", node$at, sprintf("`successes` takes from 0 to %d tries, not %s.", most_trials, plain_number(n$const)), "check the number of tries, or give them in several goes")
-    return(known(0, t_whole))
+    return(fixed_operand(0, t_whole))
   }
   target <- result_cell(em, into, FALSE)
   emit(em, "DRAWN", target$cell, source_index(em, chance_source(em, node$source)), cell_of(em, n), cell_of(em, p))
   target
+}
+
+# What a raw draw of a source shows, as text.
+drawn_text <- function(rules, program, source, raw) {
+  thing <- rules$names[[source]]
+  if (identical(thing$kind, "deck")) return(thing$card_names[[raw]])
+  faces <- if (identical(thing$kind, "die")) thing$faces else rules$picks[[source]]$faces
+  type <- if (identical(thing$kind, "die")) thing$type else rules$picks[[source]]$type
+  if (is.null(faces)) return(format(raw))
+  if (faces$how == "values") {
+    em <- new_assembler(rules, program$settings)
+    plan <- face_plan(em, faces)
+    raw <- if (is.null(plan$weights) && !plan$mapped) raw else plan$values[[raw]]
+  }
+  value_text(rules, raw, type)
 }

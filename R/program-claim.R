@@ -29,9 +29,8 @@ answered_cell <- function(em, name) {
 }
 
 all_claimed <- function(em) unique(unlist(lapply(em$claims, function(claim) if ("ask" %in% claim$when) claimed_decisions(em, claim))))
-
-write_claims_turn <- function(em) for (name in all_claimed(em)) move(em, answered_cell(em, name), known(0, t_whole))
+write_claims_turn <- function(em) for (name in all_claimed(em)) move(em, answered_cell(em, name), fixed_operand(0, t_whole))
 
 write_claims_answered <- function(em, name) {
-  if (name %in% all_claimed(em)) move(em, answered_cell(em, name), known(1, t_whole))
+  if (name %in% all_claimed(em)) move(em, answered_cell(em, name), fixed_operand(1, t_whole))
 }

@@ -19,7 +19,7 @@ write_outcome <- function(em) {
         else emit(em, "ADD", outcome$cell, cell_of(em, seat), int_const(em, e$first - 1L))
       } else {
         if (e$how == "condition" && identical(jump_if(em, e$node, following, when = FALSE), FALSE)) return(invisible())
-        move(em, outcome, known(e$first, t_whole))
+        move(em, outcome, fixed_operand(e$first, t_whole))
       }
       if (!is_last) emit(em, "JMP", done)
     })
@@ -45,14 +45,6 @@ write_reasons <- function(em) {
 outcomes_of_empty_seats <- function(rules, taken) {
   of_seats <- Filter(function(e) e$how == "seat", rules$outcomes$entries)
   as.character(unlist(lapply(of_seats, function(e) e$outcomes[-seq_len(taken)])))
-}
-
-# The seat that an outcome names, or 0.
-outcome_winner <- function(rules, number) {
-  for (e in rules$outcomes$entries) {
-    k <- match(rules$outcomes$names[[number]], e$outcomes)
-    if (!is.na(k)) return(if (e$how == "seat") k else 0L)
-  }
 }
 
 # The amounts that the pays lines give a seat at an outcome: typed nodes with the variable `it`.
@@ -119,7 +111,7 @@ write_open_pays <- function(em, open) {
 write_sum_of_pays <- function(em, amounts, pay) {
   move(em, pay$cell, list(const = 0, real = pay$cell$real))
   for (a in amounts) at_place(em, a$node$at, function() {
-    bind(em, a$it, known(pay$seat, a$it$type))
+    bind(em, a$it, fixed_operand(pay$seat, a$it$type))
     part <- new_cell(em, pay$cell$real)
     write_into(em, a$node, part)
     emit(em, if (pay$cell$real) "DADD" else "ADD", pay$cell$cell, pay$cell$cell, part$cell)

@@ -4,7 +4,7 @@
 write_each_item <- function(em, over, it, visit) {
   if (over$op == "seats" || is_kind(over$type, "each")) {
     for (key in each_key(em, over)) {
-      bind(em, it, if (over$op == "seats") known(key, it$type) else { lies <- place_variable(em, over$var); in_cell(lies$base + key - lies$first, lies$real) })
+      bind(em, it, if (over$op == "seats") fixed_operand(key, it$type) else { lies <- place_variable(em, over$var); in_cell(lies$base + key - lies$first, lies$real) })
       visit()
     }
     return(invisible())
@@ -166,7 +166,7 @@ write_who <- function(em, node) {
   none <- int_const(em, 0L)
   move(em, found, in_cell(none))
   for (seat in seq_len(seats_taken(em))) {
-    bind(em, node$it, known(seat, node$it$type))
+    bind(em, node$it, fixed_operand(seat, node$it$type))
     holds <- write_value(em, node$body)
     emit(em, "WHO", found$cell, cell_of(em, holds), int_const(em, seat))
   }
@@ -177,7 +177,7 @@ write_who <- function(em, node) {
 # The seat with the most; 0 when the most is shared.
 write_leader <- function(em, node) {
   values <- lapply(seq_len(seats_taken(em)), function(seat) {
-    bind(em, node$it, known(seat, node$it$type))
+    bind(em, node$it, fixed_operand(seat, node$it$type))
     x <- write_value(em, node$body)
     if (!is.null(x$const) || node$body$op %in% c("var", "at_seat", "lit")) return(x)
     kept <- new_cell(em, x$real)  # the body's own cells are used again for the next seat

@@ -9,7 +9,7 @@ write_condition <- function(em, node, into) {
   if (!is.na(sure)) {
     put_label(em, no)
     put_label(em, done)
-    return(known(as.numeric(sure), node$type))
+    return(fixed_operand(as.numeric(sure), node$type))
   }
   emit(em, "MOV", target$cell, int_const(em, 1L))
   emit(em, "JMP", done)

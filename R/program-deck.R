@@ -77,7 +77,7 @@ write_move <- function(em, s) {
     card <- new_cell(em, FALSE)
     write_into(em, x, card)
     if (!is.null(s$from)) take_from(em, s$from, card)
-    else if (is_place(x)) write_assign_cell(em, x, known(0, t_whole))
+    else if (is_place(x)) write_assign_cell(em, x, fixed_operand(0, t_whole))
     put_card(em, s$to, card)
   }
   write_mark(em, "place", s$at, s$to)
@@ -101,7 +101,7 @@ remove_each <- function(em, place, items) {
 
 take_from <- function(em, from, card) {
   if (is_pool(from$type)) change_place(em, from, function(list) emit(em, "LREMOVE", list, card$cell))
-  else write_assign_cell(em, from, known(0, t_whole))
+  else write_assign_cell(em, from, fixed_operand(0, t_whole))
 }
 
 put_card <- function(em, to, card) {

@@ -4,8 +4,8 @@
 # The operand that holds the value of a node; `into` is a cell that may be used for it.
 write_value <- function(em, node, into = NULL) {
   switch(node$op,
-    lit = known(node$value, node$type),
-    setting = known(em$settings[[node$name]], node$type),
+    lit = fixed_operand(node$value, node$type),
+    setting = fixed_operand(em$settings[[node$name]], node$type),
     var = variable_operand(em, node),
     to_fraction = write_fraction(em, node, into),
     calc = write_calculation(em, node, into),
@@ -29,7 +29,7 @@ write_value <- function(em, node, into = NULL) {
     operand = node$operand,
     as_number = write_value(em, node$x, into),
     outcome = in_cell(em$outcome_cell),
-    fail = { at_place(em, node$at, function() emit(em, "FAIL", failure_code(node$id))); known(0, t_whole) },
+    fail = { at_place(em, node$at, function() emit(em, "FAIL", failure_code(node$id))); fixed_operand(0, t_whole) },
     size = write_of_pool(em, node, "LSIZE", into),
     pool_same = write_pool_same(em, node, into),
     pool_run = write_run(em, node, into),
@@ -77,6 +77,7 @@ write_fraction <- function(em, node, into) {
 
 whole_ops <- c("+" = "ADD", "-" = "SUB", "*" = "MUL", "%/%" = "IDIV", "%%" = "IMOD", min = "IMIN", max = "IMAX", neg = "NEG", abs = "IABS",
                "==" = "EQ", "!=" = "NE", "<" = "LT", "<=" = "LE", "!" = "NOT")
+
 real_ops <- c("+" = "DADD", "-" = "DSUB", "*" = "DMUL", "/" = "DDIV", "^" = "DPOW", min = "DMIN", max = "DMAX", neg = "DNEG", abs = "DABS",
               "==" = "DEQ", "!=" = "DNE", "<" = "DLT", "<=" = "DLE", round_down = "FLOOR", round_up = "CEIL", log = "DLOG", exp = "DEXP", sqrt = "DSQRT")
 
@@ -84,7 +85,7 @@ write_calculation <- function(em, node, into) {
   if (node$fn %in% c("&&", "||")) return(write_condition(em, node, into))
   if (node$fn == "other") {
     x <- write_value(em, node$args[[1]])
-    if (!is.null(x$const)) return(known(3 - x$const, node$type))
+    if (!is.null(x$const)) return(fixed_operand(3 - x$const, node$type))
     target <- result_cell(em, into, FALSE)
     emit(em, "SUB", target$cell, int_const(em, 3L), x$cell)
     return(target)
@@ -107,22 +108,10 @@ write_calculation <- function(em, node, into) {
 }
 
 fold_constants <- function(em, node, x) {
-  a <- x[[1]]
-  b <- if (length(x) > 1) x[[2]]
-  wrong <- function(id, message) {
-    program_problem(em, id, node$at, message, "check the numbers and settings it is worked out from")
-    known(0, node$type)
-  }
-  if (node$fn %in% c("/", "%%", "%/%") && b == 0) return(wrong("division_by_zero", "This divides by zero."))
-  value <- switch(node$fn,
-    "+" = a + b, "-" = a - b, "*" = a * b, "/" = a / b, "^" = a^b, "%%" = a %% b, "%/%" = a %/% b, neg = -a,
-    "==" = a == b, "!=" = a != b, "<" = a < b, "<=" = a <= b, ">" = a > b, ">=" = a >= b, "!" = !a,
-    min = min(a, b), max = max(a, b), abs = abs(a), round_down = floor(a), round_up = ceiling(a),
-    sqrt = suppressWarnings(sqrt(a)), log = suppressWarnings(log(a)), exp = exp(a))
-  value <- as.numeric(value)
-  if (!is.finite(value)) return(wrong("not_a_number", "This gives no number."))
-  if (!is_real(node$type) && abs(value) >= 2^31) return(wrong("number_too_large", "This whole number grows beyond 2147483647."))
-  known(value, node$type)
+  found <- calculated(node, x)
+  if (is.null(found$wrong)) return(fixed_operand(found$value, node$type))
+  em$problems <- c(em$problems, list(found$wrong))
+  fixed_operand(0, node$type)
 }
 
 # if (c) a else b, as a value
@@ -174,7 +163,7 @@ write_at_position <- function(em, node, into) {
 # The value of a label or card in a column.
 write_lookup <- function(em, node, into) {
   x <- write_value(em, node$x)
-  if (!is.null(x$const) && x$const >= node$first && x$const < node$first + length(node$values)) return(known(node$values[[x$const - node$first + 1]], node$type))
+  if (!is.null(x$const) && x$const >= node$first && x$const < node$first + length(node$values)) return(fixed_operand(node$values[[x$const - node$first + 1]], node$type))
   target <- result_cell(em, into, FALSE)
   table <- new_table(em, node$first, length(node$values), node$values)
   at_place(em, node$at, function() emit(em, "TAB", target$cell, cell_of(em, x), table))
@@ -185,7 +174,7 @@ write_lookup2 <- function(em, node, into) {
   a <- write_value(em, node$left)
   b <- write_value(em, node$right)
   n <- as.integer(sqrt(length(node$values)))
-  if (!is.null(a$const) && !is.null(b$const)) return(known(node$values[[(a$const - node$first) * n + b$const - node$first + 1]], node$type))
+  if (!is.null(a$const) && !is.null(b$const)) return(fixed_operand(node$values[[(a$const - node$first) * n + b$const - node$first + 1]], node$type))
   target <- result_cell(em, into, FALSE)
   table <- new_table(em, node$first, n, node$values)
   at_place(em, node$at, function() emit(em, "TAB2", target$cell, cell_of(em, a), cell_of(em, b), table))
@@ -230,6 +219,6 @@ write_body <- function(em, node) {
   write_statements(em, node$statements)
   em$inside <- em$inside - 1L
   put_label(em, end)
-  if (is_kind(node$exit$variable$type, "unknown") || is_pool(node$exit$variable$type)) return(known(0, t_whole))
+  if (is_kind(node$exit$variable$type, "unknown") || is_pool(node$exit$variable$type)) return(fixed_operand(0, t_whole))
   place_variable(em, node$exit$variable)
 }

@@ -27,13 +27,13 @@ write_arrival <- function(em, d, seat, choices, target, done) {
   arrived <- arrived_cell(em)
   emit(em, "JNZ", arrived$cell, elsewhere)
   for (condition in position$conditions) jump_if(em, condition, elsewhere, when = FALSE)
-  move(em, arrived, known(1, t_whole))
+  move(em, arrived, fixed_operand(1, t_whole))
   if (!is.null(position$any)) {
     write_any_answer(em, d, target)
     move(em, place_variable(em, position$any), target)
     emit(em, "JMP", done)
   } else if (!is.null(position$answer)) {
-    move(em, target, known(position$answer, t_whole))
+    move(em, target, fixed_operand(position$answer, t_whole))
     write_legality(em, choices, target, d, seat)
     emit(em, "JMP", done)
   }

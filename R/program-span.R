@@ -89,7 +89,7 @@ move_parts <- function(em, to, from) {
 
 fresh_count <- function(em) {
   cell <- new_cell(em, FALSE)
-  move(em, cell, known(0, t_whole))
+  move(em, cell, fixed_operand(0, t_whole))
   cell
 }
 
@@ -123,7 +123,7 @@ start_span <- function(em) {
   span <- list(rounds = fresh_count(em), winner = if (!is.null(em$rules$match)) fresh_count(em))
   if (!is.null(em$rules$match$counts)) {
     span$won <- new_array(em, seq_along(em$rules$seats), FALSE)
-    for (k in seq_len(span$won$size)) move(em, in_cell(span$won$base + k - 1L), known(0, t_whole))
+    for (k in seq_len(span$won$size)) move(em, in_cell(span$won$base + k - 1L), fixed_operand(0, t_whole))
   }
   em$span <- span
   span
@@ -154,7 +154,7 @@ write_counted <- function(em, match, span, out) {
     emit(em, "ADD", won$cell, won$cell, int_const(em, 1L))
     if (!is.null(enough)) {
       emit(em, "JLT", won$cell, int_const(em, enough), other)
-      move(em, span$winner, known(seat, t_whole))
+      move(em, span$winner, fixed_operand(seat, t_whole))
       emit(em, "JMP", out)
     }
     put_label(em, other)

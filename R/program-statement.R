@@ -27,7 +27,7 @@ write_statement <- function(em, s) {
     say = write_say(em, s),
     later = emit(em, "FAIL", failure_code("not_written")),
     skip_next = emit(em, "ADD", em$turning$skip$cell, em$turning$skip$cell, int_const(em, 1L)),
-    again = move(em, em$turning$again, known(1, t_whole)),
+    again = move(em, em$turning$again, fixed_operand(1, t_whole)),
     reverse = emit(em, "NOT", em$turning$back$cell, em$turning$back$cell),
     out = write_out(em, s),
     stop("no code for ", s$op)))

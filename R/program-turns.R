@@ -8,7 +8,7 @@ write_turns <- function(em, s) {
   again <- new_label(em)
   out <- new_label(em)
   mover <- place_variable(em, s$var)
-  move(em, mover, if (is.null(s$from)) known(1, t_whole) else write_value(em, s$from))
+  move(em, mover, if (is.null(s$from)) fixed_operand(1, t_whole) else write_value(em, s$from))
   start_turning(em)
   limits <- start_limits(em, s, mover, out)
   put_label(em, top)
@@ -37,7 +37,7 @@ start_limits <- function(em, s, mover, out) {
   bound <- function(node, times) {
     if (is.null(node)) return(NULL)
     limit <- write_value(em, node)
-    if (!is.null(limit$const)) return(known(limit$const * times, t_whole))
+    if (!is.null(limit$const)) return(fixed_operand(limit$const * times, t_whole))
     kept <- new_cell(em, FALSE)
     if (times == 1) move(em, kept, limit) else emit(em, "MUL", kept$cell, limit$cell, int_const(em, times))
     kept
@@ -46,11 +46,11 @@ start_limits <- function(em, s, mover, out) {
     limits$each <- bound(s$each, 1)
     limits$taken <- new_array(em, seq_along(em$rules$seats), FALSE)
     em$turn_arrays <- c(em$turn_arrays, limits$taken$base)
-    for (k in seq_len(limits$taken$size)) move(em, in_cell(limits$taken$base + k - 1L), known(0, t_whole))
+    for (k in seq_len(limits$taken$size)) move(em, in_cell(limits$taken$base + k - 1L), fixed_operand(0, t_whole))
   }
   limits$most <- Filter(Negate(is.null), list(if (!by_seat) bound(s$each, seats_taken(em)), bound(s$at_most, 1)))
   limits$count <- plain_cell(em)
-  move(em, limits$count, known(0, t_whole))
+  move(em, limits$count, fixed_operand(0, t_whole))
   none <- int_const(em, 0L)
   for (most in c(limits$most, if (by_seat) list(limits$each))) {  # none at all
     if (is.null(most$const)) emit(em, "JLE", most$cell, none, out) else if (most$const <= 0) emit(em, "JMP", out)
@@ -75,7 +75,7 @@ stop_after_turn <- function(em, limits, out) {
 write_again <- function(em, limits, mover, top) {
   change <- new_label(em)
   emit(em, "JZ", em$turning$again$cell, change)
-  move(em, em$turning$again, known(0, t_whole))
+  move(em, em$turning$again, fixed_operand(0, t_whole))
   if (!is.null(limits$taken)) jump_if_done(em, limits, mover, change)
   emit(em, "LOOP", top)
   put_label(em, change)
@@ -90,14 +90,14 @@ jump_if_done <- function(em, limits, mover, label) {
 next_seat <- function(em, mover, top) {
   emit(em, "ADD", mover$cell, mover$cell, int_const(em, 1L))
   emit(em, "LOOPLE", mover$cell, int_const(em, seats_taken(em)), top)
-  move(em, mover, known(1, t_whole))
+  move(em, mover, fixed_operand(1, t_whole))
   emit(em, "LOOP", top)
 }
 
 # The cells that say how the turns go on.
 start_turning <- function(em) {
   uses <- em$rules$uses
-  fresh <- function() { cell <- plain_cell(em); move(em, cell, known(0, t_whole)); cell }
+  fresh <- function() { cell <- plain_cell(em); move(em, cell, fixed_operand(0, t_whole)); cell }
   if (isTRUE(uses$skip_next)) em$turning$skip <- fresh()
   if (isTRUE(uses$again)) em$turning$again <- fresh()
   if (isTRUE(uses$reverse)) em$turning$back <- fresh()
@@ -144,7 +144,7 @@ write_step <- function(em, mover) {
   emit(em, "JZ", em$turning$back$cell, forward)
   emit(em, "SUB", mover$cell, mover$cell, one)
   emit(em, "JLE", one, mover$cell, stepped)
-  move(em, mover, known(seats, t_whole))
+  move(em, mover, fixed_operand(seats, t_whole))
   emit(em, "JMP", stepped)
   put_label(em, forward)
   step_forward(em, mover, seats)
@@ -155,7 +155,7 @@ step_forward <- function(em, mover, seats) {
   inside <- new_label(em)
   emit(em, "ADD", mover$cell, mover$cell, int_const(em, 1L))
   emit(em, "JLE", mover$cell, int_const(em, seats), inside)
-  move(em, mover, known(1, t_whole))
+  move(em, mover, fixed_operand(1, t_whole))
   put_label(em, inside)
 }
 
@@ -172,7 +172,7 @@ turn_cells <- function(em) seat_array(em, "turn_array")
 start_seat_cells <- function(em) {
   for (slot in c(if (isTRUE(em$rules$uses$out)) "out_array", if (isTRUE(em$rules$uses$turn_number)) "turn_array")) {
     lies <- seat_array(em, slot)
-    for (k in seq_len(lies$size)) move(em, in_cell(lies$base + k - 1L), known(0, t_whole))
+    for (k in seq_len(lies$size)) move(em, in_cell(lies$base + k - 1L), fixed_operand(0, t_whole))
   }
 }
 
@@ -255,9 +255,6 @@ write_start <- function(em, part) {
     for (k in seq_len(lies$size)) write_into(em, start, in_cell(lies$base + k - 1L, lies$real))
   })
 }
-
-max_room <- 100000
-usual_room <- 100
 
 place_state <- function(em, part) {
   type <- part$variable$type

@@ -103,8 +103,3 @@ cut_chunks <- function(lines) {
 }
 
 chunk_start <- function(starts, line) max(c(0L, starts[starts <= line]))
-
-shift_problem <- function(p, by) {
-  p$at <- p$at + c(by, 0L, by, 0L)
-  p
-}

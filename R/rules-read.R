@@ -51,16 +51,16 @@ first_invalid_byte <- function(bytes) {
 }
 
 # A path as it stands, or the name of one of the fair's games.
-find_rules <- function(game) {
-  if (!is.character(game) || length(game) != 1 || is.na(game) || !nzchar(game)) {
+find_rules <- function(name) {
+  if (!is.character(name) || length(name) != 1 || is.na(name) || !nzchar(name)) {
     abort_input("file_missing", "A game is named by one path or one name.", paste("the fair's games:", some_of_names(fair_games(), 30)))
   }
-  if (file.exists(game) && !dir.exists(game)) return(game)
-  if (dir.exists(game)) abort_input("file_missing", sprintf("`%s` is a folder, not a rules file.", game), "give the path of a file in it")
-  known <- system.file("games", paste0(game, ".game"), package = "basanos")
+  if (file.exists(name) && !dir.exists(name)) return(name)
+  if (dir.exists(name)) abort_input("file_missing", sprintf("`%s` is a folder, not a rules file.", name), "give the path of a file in it")
+  known <- system.file("games", paste0(name, ".game"), package = "basanos")
   if (nzchar(known)) return(known)
-  near <- did_you_mean(game, fair_games())
-  abort_input("file_missing", sprintf("There is no file `%s`, and none of the fair's games has that name.", game),
+  near <- did_you_mean(name, fair_games())
+  abort_input("file_missing", sprintf("There is no file `%s`, and none of the fair's games has that name.", name),
               if (is.null(near)) paste("give the path of a rules file or one of", some_of_names(fair_games(), 30)) else near)
 }
 

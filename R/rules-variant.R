@@ -55,14 +55,6 @@ replaced_by <- function(node, own) {
   any(vapply(own, function(n) identical(declared_name(n), name) && (nzchar(name) || (node$kind == "call" && identical(n$fn, node$fn) && node$fn %in% c(single_words, "pays", "stakes"))), NA))
 }
 
-# The name before `<-`, or the text of an example or claim.
-declared_name <- function(node) {
-  if (node$kind != "call") return("")
-  if (node$fn == "<-" && node$args[[1]]$kind == "name") return(node$args[[1]]$name)
-  if (node$fn %in% c("example", "always", "never") && length(node$args) > 0 && node$args[[1]]$kind == "text") return(node$args[[1]]$value)
-  ""
-}
-
 # without(steady, "an example"): what is left out of the whole.
 without_names <- function(parsed, names) {
   is_without <- vapply(parsed$nodes, function(n) n$kind == "call" && n$fn == "without", NA)
@@ -87,34 +79,6 @@ drop_named <- function(node, name) {
   node$names <- node$names[keep]
   node$name_at <- node$name_at[keep]
   node
-}
-
-# The same node, that many lines further down.
-shift_node <- function(node, by) {
-  down <- function(at) if (is.null(at)) NULL else at + c(by, 0L, by, 0L)
-  node$at <- down(node$at)
-  node$fn_at <- down(node$fn_at)
-  if (!is.null(node$name_at)) node$name_at <- lapply(node$name_at, down)
-  if (!is.null(node$args)) node$args <- lapply(node$args, shift_node, by = by)
-  if (!is.null(node$body)) node$body <- shift_node(node$body, by)
-  if (!is.null(node$defaults)) node$defaults <- lapply(node$defaults, function(d) if (is.null(d)) NULL else shift_node(d, by))
-  node
-}
-
-# The file and line behind a line of joined rules.
-place_in_file <- function(source, line) {
-  if (is.null(source$parts)) return(list(name = source$name, line = line))
-  starts <- vapply(source$parts, function(p) as.numeric(p$from), 0)
-  part <- source$parts[[max(which(starts <= line))]]
-  list(name = part$name, line = line - part$from + 1L)
-}
-
-# The file and the line of each of some things with a place, `at`; missing where there is none.
-lines_of <- function(things, source) {
-  vapply(things, function(x) if (is.null(x$at)) NA_integer_ else as.integer(place_in_file(source, x$at[[1]])$line), 1L)
-}
-files_of <- function(things, source) {
-  vapply(things, function(x) if (is.null(x$at)) NA_character_ else place_in_file(source, x$at[[1]])$name, "")
 }
 
 # A file of players only, joined after the game.

@@ -22,20 +22,13 @@ try_expression <- function(game, expression, set = list()) {
   if (!is.null(signs) && signs$kind == "signs") return(sign_table_of(game, signs))
   node <- several_as_list(game, parse_expression(expression))
   cx <- context_of(game)
-  v <- value(cx, new_scope("an expression"), node)
+  v <- check_value(cx, new_scope("an expression"), node)
   if (length(cx$problems) == 0 && !is_plain(v$type) && !is_pool(v$type)) wrong_type(cx, v, t_whole, "What is tried")
   blame_expression(cx$problems, expression, game$source)
   game$words <- cx$words  # what is compared here has marks of its own length
   em <- new_assembler(game, resolve_settings(game, set))
   em$players <- resolve_players(game, settings = em$settings)
   blaming_expression(expression, game$source, value_of_code(em, v))
-}
-
-# A failure in the expression itself has its place there, not in the rules.
-blaming_expression <- function(expression, source, work) {
-  tryCatch(work, basanos_error = function(e) {
-    blame_expression(e$problems, expression, source)
-  })
 }
 
 # worth(A, A, 9) where worth takes one thing: the several are a list.
@@ -46,35 +39,6 @@ several_as_list <- function(game, node) {
   node$names <- ""
   node$name_at <- list(node$at)
   node
-}
-
-# The lines of an expression are numbered from here, so that its places and those of the rules that it
-# calls cannot be confused.
-expression_line <- 1000000L
-
-parse_expression <- function(expression) {
-  source <- list(name = "expression", lines = strsplit(expression, "\n", fixed = TRUE)[[1]])
-  scan <- scan_brackets(source$lines)
-  problems <- c(scan$problems, lapply(scan$open, never_closed), if (length(source$lines) > 0) find_habits(scan$masked, 1L, length(source$lines)))
-  parsed <- if (length(problems) == 0) parse_chunk(source$lines, expression_line) else list(problems = list())
-  problems <- c(problems, lapply(parsed$problems, shift_problem, by = -expression_line))
-  if (length(problems) > 0) abort_problems(sort_problems(problems), source)
-  if (length(parsed$nodes) != 1) abort_input("argument_wrong", "This is not one expression.", "write one, as in \"is_bust(25)\"")
-  parsed$nodes[[1]]
-}
-
-# A context in which everything that the game declares is known.
-context_of <- function(game) {
-  cx <- new_context(game$source)
-  for (part in c("names", "labels", "letters", "words", "seats", "settings", "state", "players", "outcomes", "pays", "records", "picks", "spans", "past", "uses", "counted", "next_id")) cx[[part]] <- game[[part]]
-  cx
-}
-
-blame_expression <- function(problems, expression, source) {
-  if (length(problems) == 0) return(invisible())
-  own <- Filter(function(p) !is.null(p$at) && p$at[[1]] > expression_line, problems)
-  if (length(own) == 0) abort_problems(sort_problems(problems), source)
-  abort_problems(sort_problems(lapply(own, shift_problem, by = -expression_line)), list(name = "expression", lines = strsplit(expression, "\n", fixed = TRUE)[[1]]))
 }
 
 # Runs nothing but the value, from everything at its start.

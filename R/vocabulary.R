@@ -132,6 +132,7 @@ vocabulary_words <- list(
   word("everyone", "constant", "", "In pays: every seat.", "pays(everyone, -1)"),
   word("otherwise", "constant", "", "In any other case.", "outcomes(high = face > 4, low = otherwise)")
 )
+
 names(vocabulary_words) <- vapply(vocabulary_words, `[[`, "", "name")
 
 # R's own words that the language keeps, with how they are written.
@@ -140,6 +141,7 @@ kept_syntax <- c("if", "while", "repeat", "for", "break", "next", "function", "r
 
 # Asked at every call in the rules, so the names lie ready by kind.
 words_by_kind <- split(names(vocabulary_words), vapply(vocabulary_words, `[[`, "", "kind"))
+
 words_of_kind <- function(...) unlist(words_by_kind[c(...)], use.names = FALSE)
 
 # Is this a word of one of these kinds?
@@ -147,8 +149,8 @@ word_is <- function(name, ...) {
   kind <- word_kinds[[name]]
   !is.null(kind) && kind %in% c(...)
 }
-word_kinds <- list2env(lapply(vocabulary_words, `[[`, "kind"))
 
+word_kinds <- list2env(lapply(vocabulary_words, `[[`, "kind"))
 vocabulary_word <- function(name) vocabulary_words[[name]]
 
 #' The words of the rules language

@@ -7,7 +7,8 @@ problem_ids <- function() {
     # brackets and syntax
     "bracket_open", "bracket_stray", "bracket_mismatch", "text_unclosed", "nested_too_deep", "syntax", "not_in_language",
     # habits of other languages
-    vapply(habits, `[[`, "", "id"), "habit_quoted_truth", "habit_from_zero", "habit_range_minus", "assign_equals", "arrow_here",
+    "habit_increment", "habit_compound", "habit_elif", "habit_word_operator", "habit_equals", "habit_comparison", "habit_else_alone", "habit_range_end", "habit_return", "habit_number_name",
+    "habit_quoted_truth", "habit_from_zero", "habit_range_minus", "assign_equals", "arrow_here",
     # names
     "unknown_name", "unknown_operator", "name_twice", "name_taken", "name_wanted", "function_uncalled", "not_a_value", "word_misplaced",
     "not_declaration", "declared_twice", "declaration_missing", "wrong_thing",

@@ -20,7 +20,6 @@ t_label <- function(set, members, none = FALSE, order = NULL) list(kind = "label
 t_item <- function(kind, set, none = FALSE) list(kind = kind, set = set, none = none)
 t_collection <- function(kind, of) list(kind = kind, of = of)
 t_each <- function(of, keys, key) list(kind = "each", of = of, keys = keys, key = key)
-
 is_kind <- function(type, ...) type$kind %in% c(...)
 is_number <- function(type) is_kind(type, "whole", "fraction")
 is_unknown <- function(type) is_kind(type, "unknown")

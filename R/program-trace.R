@@ -41,3 +41,19 @@ write_text_values <- function(em, parts) {
     list(type = v$type, cell = kept$cell, real = kept$real)
   })
 }
+
+# Everything remembered and every decision: where it lies, who sees it.
+watched_state <- function(em) {
+  of_state <- lapply(em$rules$state, function(part) c(watched_variable(em, part$variable), name = part$name, lasts = part$lasts))
+  of_decisions <- lapply(em$rules$decisions, function(d) c(watched_variable(em, d$variable), name = d$name, lasts = "decision"))
+  c(of_state, of_decisions)
+}
+
+watched_variable <- function(em, variable) {
+  lies <- place_variable(em, variable)
+  type <- variable$type
+  each <- is_kind(type, "each")
+  keys <- if (each && identical(type$key$set, "seats")) utils::head(type$keys, seats_taken(em)) else if (each) type$keys
+  list(type = if (each) type$of else type, keys = keys, key = if (each) type$key, seen_by = if (is.null(variable$seen_by)) "everyone" else variable$seen_by,
+       cell = if (!each && !is_pool(type)) lies$cell, list = lies$list, first = lies$first, base = lies$base, real = isTRUE(lies$real))
+}

@@ -74,7 +74,7 @@ add_to_pool <- function(em, node, list, kind) {
       put_label(em, again)
     }),
     pool_of = for (v in node$values) put(write_value(em, v)),
-    seats = for (seat in seq_len(seats_taken(em))) put(known(seat, t_whole)),
+    seats = for (seat in seq_len(seats_taken(em))) put(fixed_operand(seat, t_whole)),
     pool_filter = write_each_item(em, node$over, node$it, function() {
       skip <- new_label(em)
       jump_if(em, node$body, skip, when = FALSE)
@@ -140,6 +140,7 @@ anything <- function(node) {
   it$type <- item_type(node$type)
   it
 }
+
 anything_key <- function(node) paste("item", node$op)
 
 # How many items a pool can hold at the most.

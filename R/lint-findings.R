@@ -5,7 +5,6 @@ finding_rounds <- 2e4
 finding_states <- 5e4
 finding_steps <- 2e7
 finding_work <- 3e8  # operations that sampling may take, more or less
-
 finding <- function(id, at, message) list(id = id, at = at, message = message)
 
 # All findings of a game, as a data frame: id, line, message.

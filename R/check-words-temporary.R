@@ -63,7 +63,7 @@ value_commonest <- function(cx, sc, node, want) {
 value_repeated <- function(cx, sc, node, want) {
   args <- match_arguments(cx, node)
   if (is.null(args)) return(broken(node$at))
-  x <- value(cx, sc, args$x)
+  x <- check_value(cx, sc, args$x)
   n <- value_of(cx, sc, args$n, t_whole, "How often it is repeated")
   if (is_unknown(x$type) || is_unknown(n$type)) return(broken(node$at))
   if (!is_plain(x$type) || is_kind(x$type, "fraction")) return(wrong_type(cx, x, t_whole, "What is repeated"))
@@ -79,7 +79,7 @@ keyed_pool <- function(cx, sc, node, args) {
     return(NULL)
   }
   if (is.null(args$expression)) return(if (is_pool(pool$type) && pool$op != "seats") pool else { wrong_type(cx, pool, t_collection("list", t_whole), sprintf("What `%s` looks at", node$fn)); NULL })
-  about <- about_it(cx, sc, args$expression, item_type(pool$type), node$at, function(inner, n) value(cx, inner, n))
+  about <- about_it(cx, sc, args$expression, item_type(pool$type), node$at, function(inner, n) check_value(cx, inner, n))
   if (is_unknown(about$body$type)) return(NULL)
   if (!is_plain(about$body$type) || is_kind(about$body$type, "fraction")) {
     wrong_type(cx, about$body, t_whole, sprintf("What `%s` sorts by", node$fn))
@@ -102,7 +102,7 @@ value_longest_run <- function(cx, sc, node, want) {
 # ends = c(A, 2): the first also stands just below the second. As places in the order, or numbers.
 run_ends <- function(cx, sc, node, of, order) {
   if (is.null(node)) return(NULL)
-  values <- lapply(listed(node), value, cx = cx, sc = sc, want = of)
+  values <- lapply(listed(node), check_value, cx = cx, sc = sc, want = of)
   if (length(values) != 2 || !all(vapply(values, function(v) v$op == "lit" && fits_type(v$type, of), NA))) {
     report(cx, "run_ends", node$at, "`ends` names two items: the first also stands just below the second.", "write ends = c(A, 2)")
     return(NULL)

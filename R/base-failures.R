@@ -22,16 +22,5 @@ failures <- list(
 
 failure_code <- function(id) match(id, names(failures))
 
-# The problem behind a failure that the core reports: list(fail, info, at).
-failure_problem <- function(rules, program, failure, where = NULL) {
-  id <- names(failures)[[failure$fail]]
-  said <- failures[[id]]
-  message <- said[[1]]
-  if (id == "illegal_answer" && failure$info > 0) {
-    seat <- rules$seats[[failure$info %% seats_limit]]
-    decision <- names(rules$decisions)[[failure$info %/% seats_limit + 1L]]
-    player <- program$players[[seat]]
-    message <- sprintf("`%s` answers `%s` with what is not among the choices (player `%s`).", seat, decision, player)
-  }
-  problem(id, paste(c(message, where), collapse = " "), said[[2]], program$places[, failure$at + 1L])
-}
+# A failure carries one number: the decision and the seat.
+seats_limit <- 1000L

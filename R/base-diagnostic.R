@@ -2,6 +2,11 @@
 # call (a flag, an argument) has none. Every problem has a stable id, says what is wrong and, in
 # `mend`, how to put it right.
 
+sort_problems <- function(problems) {
+  place <- function(k) vapply(problems, function(p) if (is.null(p$at)) 0 else p$at[[k]], 0)
+  problems[order(place(1), place(2))]
+}
+
 problem <- function(id, message, mend = NULL, at = NULL) {
   stopifnot(id %in% problem_ids())
   structure(list(id = id, message = message, mend = mend, at = at), class = "basanos_problem")
@@ -39,17 +44,6 @@ format_problem <- function(problem, source = NULL) {
   paste(lines, collapse = "\n")
 }
 
-excerpt <- function(at, source) {
-  line <- at[[1]]
-  if (line > length(source$lines)) return(character())
-  text <- chartr("\t", " ", source$lines[[line]])
-  last <- if (at[[3]] == line) at[[4]] else nchar(text)
-  width <- max(1, min(last, nchar(text)) - at[[2]] + 1)
-  gutter <- sprintf("  %4d | ", place_in_file(source, line)$line)
-  c(paste0(gutter, text),
-    paste0(strrep(" ", nchar(gutter) - 2), "| ", strrep(" ", at[[2]] - 1), strrep("^", width)))
-}
-
 # The same problems as data, for tools.
 problems_table <- function(problems) {
   place <- function(k) vapply(problems, function(p) if (is.null(p$at)) NA_integer_ else as.integer(p$at[[k]]), 1L)
@@ -85,4 +79,9 @@ or_spelling <- function(mend) if (is.null(mend)) "check its spelling, or declare
 some_of_names <- function(x, most = 8) {
   shown <- paste0("`", utils::head(x, most), "`", collapse = ", ")
   if (length(x) > most) paste0(shown, sprintf(" and %d more", length(x) - most)) else shown
+}
+
+shift_problem <- function(p, by) {
+  p$at <- p$at + c(by, 0L, by, 0L)
+  p
 }

@@ -5,26 +5,12 @@ kept_columns <- c("name", "game", "hash", "settings", "players", "seat", "seed",
 # Before settings and players were kept.
 kept_columns_before <- setdiff(kept_columns, c("settings", "players"))
 
-keep_round <- function(path, name, game, table, result, seed, unit) {
-  seat <- table$game$seats[[table$people[[1]]]]
-  winner <- if (is.null(result$number)) 0L else outcome_winner(game, result$number)
-  pay <- pay_of(table, result)
-  won <- if (winner > 0) winner == table$people[[1]] else if (is.na(pay)) NA else pay > 0
-  row <- data.frame(name = name, game = sub("\\.game$", "", game$source$name), hash = table$hash, settings = chosen_text(table$program$settings),
-                    players = chosen_text(Filter(Negate(is.na), table$program$players)), seat = seat, seed = seed, unit = unit,
-                    outcome = result$outcome, won = won, pay = pay)
-  fresh <- !file.exists(path)
-  if (!fresh && !identical(names(read_kept(path)), kept_columns)) {  # never add to a file that is something else
-    abort_input("kept_wrong", sprintf("`%s` was kept by an earlier version, without settings and players.", path), "keep these rounds in another file")
-  }
-  append_lines(utils::capture.output(utils::write.table(row, sep = ",", row.names = FALSE, col.names = fresh, qmethod = "double")), path)
-}
-
 # "aim=24;high=12", and back.
 chosen_text <- function(chosen) {
   values <- vapply(chosen, function(x) if (is.numeric(x)) plain_number(x) else as.character(x), "")
   paste(names(chosen), values, sep = "=", collapse = ";")
 }
+
 chosen_from <- function(text) {
   if (is.na(text) || !nzchar(text)) return(list())
   parts <- strsplit(text, ";", fixed = TRUE)[[1]]

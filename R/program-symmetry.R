@@ -11,6 +11,7 @@ alike_words <- c("lit", "setting", "var", "to_fraction", "calc", "choose", "at_s
 
 # Seats are the labels that come first, whatever set of answers they stand in.
 is_seat <- function(type, seats) identical(type$kind, "label") && (identical(type$set, "seats") || any(type$members %in% seq_len(seats)))
+
 holds_seats <- function(type, seats) !is.null(type) && (is_seat(type, seats) || holds_seats(type$of, seats))
 
 # NULL where they are not, or where that is not sure; else what the core needs: see AlikeSeats there.

@@ -5,22 +5,6 @@ watched_program <- function(game, set = list(), players = list(), mode = NULL) {
   compile_game(game, set, players, mode, watching = TRUE)
 }
 
-# Everything remembered and every decision: where it lies, who sees it.
-watched_state <- function(em) {
-  of_state <- lapply(em$rules$state, function(part) c(watched_variable(em, part$variable), name = part$name, lasts = part$lasts))
-  of_decisions <- lapply(em$rules$decisions, function(d) c(watched_variable(em, d$variable), name = d$name, lasts = "decision"))
-  c(of_state, of_decisions)
-}
-
-watched_variable <- function(em, variable) {
-  lies <- place_variable(em, variable)
-  type <- variable$type
-  each <- is_kind(type, "each")
-  keys <- if (each && identical(type$key$set, "seats")) utils::head(type$keys, seats_taken(em)) else if (each) type$keys
-  list(type = if (each) type$of else type, keys = keys, key = if (each) type$key, seen_by = if (is.null(variable$seen_by)) "everyone" else variable$seen_by,
-       cell = if (!each && !is_pool(type)) lies$cell, list = lies$list, first = lies$first, base = lies$base, real = isTRUE(lies$real))
-}
-
 # The values of what lies somewhere, as text: one, or one for each key under the key's name.
 watched_values <- function(rules, program, where, ints, reals) {
   one <- function(k) {
@@ -71,17 +55,3 @@ legal_answers <- function(program, ask, ints) {
                    at_least = if (is.null(ask$at_least)) 0L else read(ask$at_least), at_most = if (is.null(ask$at_most)) length(pool_items(program, ask$list, ints)) else read(ask$at_most)))
 }
 
-# What a raw draw of a source shows, as text.
-drawn_text <- function(rules, program, source, raw) {
-  thing <- rules$names[[source]]
-  if (identical(thing$kind, "deck")) return(thing$card_names[[raw]])
-  faces <- if (identical(thing$kind, "die")) thing$faces else rules$picks[[source]]$faces
-  type <- if (identical(thing$kind, "die")) thing$type else rules$picks[[source]]$type
-  if (is.null(faces)) return(format(raw))
-  if (faces$how == "values") {
-    em <- new_assembler(rules, program$settings)
-    plan <- face_plan(em, faces)
-    raw <- if (is.null(plan$weights) && !plan$mapped) raw else plan$values[[raw]]
-  }
-  value_text(rules, raw, type)
-}

@@ -1,0 +1,42 @@
+marks_in_words <- c("absent", "present", "placed")
+
+# The marks behind a code, in words: as many as the words compared have letters.
+marks_text <- function(code, length) {
+  digits <- integer()
+  while (code > 0 || length(digits) < max(1, length)) {
+    digits <- c(digits, code %% 3)
+    code <- code %/% 3
+  }
+  paste(marks_in_words[digits + 1], collapse = " ")
+}
+
+# "placed absent present" as the code of the marks, or NA
+marks_code <- function(text) {
+  digits <- match(strsplit(trimws(text), "[[:space:],]+")[[1]], marks_in_words) - 1
+  if (length(digits) == 0 || anyNA(digits)) NA else sum(digits * 3^(seq_along(digits) - 1))
+}
+
+seat_or_nobody <- function(rules, seat) if (seat == 0) "nobody" else rules$seats[[seat]]
+
+value_text <- function(rules, value, type) {
+  switch(type$kind,
+    label = if (value != 0) rules$labels[[value]] else none_text(rules, type),
+    card = if (value == 0) "none" else rules$names[[type$set]]$card_names[[value]],
+    word = if (value == 0) "none" else rules$words$texts[[value]],
+    marks = marks_text(value, rules$words$mark_length),
+    verb = if (value == 0) "meets" else type$verbs[[value]],
+    yesno = if (value != 0) "yes" else "no", format(value))
+}
+
+# What stands for no label: the word that was written, else that of the set.
+none_text <- function(rules, type) {
+  if (length(type$members) == 0 && type$set %in% c("nobody", "none", "pass", "blank")) return(type$set)
+  if (identical(type$set, "letters") || are_letters(rules, type$members)) return("blank")
+  if (identical(type$set, "seats")) "nobody" else "none"
+}
+
+are_letters <- function(rules, members) {
+  length(members) > 0 && any(vapply(rules$names, function(d) identical(d$kind, "alphabet") && all(members %in% d$members), NA))
+}
+
+units_in_words <- function(unit) c(round = "rounds", match = "matches", sitting = "sittings")[[unit]]

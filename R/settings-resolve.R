@@ -1,0 +1,72 @@
+# Settings and players as the caller chooses them, checked against the rules.
+
+# Named list of values, one for every setting; `chosen` is a named list or vector.
+# `mode` names a bundle of settings of the rules; single ones chosen go before it.
+resolve_settings <- function(rules, chosen = list(), mode = NULL) {
+  chosen <- as.list(chosen)
+  bundle <- mode_settings(rules, mode)
+  unknown <- setdiff(names(chosen), names(rules$settings))
+  if (length(unknown) > 0 || (length(chosen) > 0 && is.null(names(chosen)))) {
+    name <- if (length(unknown) > 0) unknown[[1]] else ""
+    near <- did_you_mean(name, names(rules$settings))
+    abort_input("setting_unknown", sprintf("This game has no setting `%s`.", name),
+                if (!is.null(near)) near else if (length(rules$settings) == 0) "it has no settings at all" else paste("its settings are", some_of_names(names(rules$settings))))
+  }
+  settings <- list()
+  for (s in rules$settings) {
+    start <- if (is.null(bundle[[s$name]])) s$start else bundle[[s$name]]
+    settings[[s$name]] <- if (is.null(chosen[[s$name]])) constant_of(start, settings, rules$source) else setting_value(s, chosen[[s$name]])
+  }
+  outside <- Filter(Negate(is.null), lapply(rules$settings, range_problem, settings = settings, source = rules$source))
+  if (length(outside) > 0) abort_problems(sort_problems(unname(outside)), rules$source)
+  structure(settings, chosen = chosen)
+}
+
+# The settings in each mode of a climb; what the caller chose goes before the mode.
+climb_settings <- function(rules, settings) {
+  lapply(rules$match$modes, function(mode) resolve_settings(rules, attr(settings, "chosen"), mode))
+}
+
+# The settings that are the same all through.
+settled_settings <- function(rules, settings) {
+  climbing <- setdiff(unlist(lapply(rules$modes[rules$match$modes], names)), names(attr(settings, "chosen")))
+  lapply(settings[setdiff(names(settings), climbing)], identity)
+}
+
+mode_settings <- function(rules, mode) {
+  if (is.null(mode)) return(list())
+  if (is.character(mode) && length(mode) == 1 && mode %in% names(rules$modes)) return(rules$modes[[mode]])
+  near <- did_you_mean(format(mode)[[1]], names(rules$modes))
+  abort_input("mode_unknown", sprintf("This game has no mode `%s`.", format(mode)[[1]]),
+              if (!is.null(near)) near else if (length(rules$modes) == 0) "it has no modes: choose settings with --set" else paste("its modes are", some_of_names(names(rules$modes))))
+}
+
+# The value of a setting from what the caller gave: a number, a logical, or a text as typed.
+setting_value <- function(setting, given) {
+  wrong <- function(wanted) {
+    abort_input("setting_type", sprintf("The setting `%s` must be %s, not %s.", setting$name, wanted, paste0("\"", format(given), "\"", collapse = ", ")),
+                sprintf("write %s=%s", setting$name, if (setting$type$kind == "yesno") "yes" else "7"))
+  }
+  if (length(given) != 1 || is.na(given)) wrong("one value")
+  if (setting$type$kind == "yesno") {
+    if (is.logical(given)) return(as.numeric(given))
+    if (!given %in% c("yes", "no")) wrong("yes or no")
+    return(as.numeric(given == "yes"))
+  }
+  number <- if (is.character(given)) suppressWarnings(as.numeric(given)) else given
+  if (!is.numeric(number) || is.na(number) || !is.finite(number)) wrong("a number")
+  if (setting$type$kind == "whole" && number != floor(number)) wrong("a whole number")
+  if (abs(number) >= 2^31) wrong("a number below 2147483648")
+  as.numeric(number)
+}
+
+# The problem with a setting outside its range, or NULL.
+range_problem <- function(s, settings, source) {
+  value <- settings[[s$name]]
+  ends <- lapply(list(s$from, s$to), function(end) if (!is.null(end)) constant_of(end, settings, source))
+  outside <- (!is.null(ends[[1]]) && value < ends[[1]]) || (!is.null(ends[[2]]) && value > ends[[2]])
+  if (!outside) return(NULL)
+  range <- paste(c(if (!is.null(ends[[1]])) paste("from", format(ends[[1]])), if (!is.null(ends[[2]])) paste("to", format(ends[[2]]))), collapse = " ")
+  message <- sprintf("The setting `%s` is %s, outside its range %s.", s$name, format(value), range)
+  problem("setting_range", message, sprintf("choose a value %s", range), s$at)
+}
