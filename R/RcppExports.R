@@ -17,12 +17,12 @@ core_optimised <- function(program) {
     .Call(`_basanos_core_optimised`, program)
 }
 
-core_printed <- function(program) {
-    .Call(`_basanos_core_printed`, program)
+core_generated_c <- function(program) {
+    .Call(`_basanos_core_generated_c`, program)
 }
 
-core_sample <- function(program, seed, first, last, threads, progress, compiled = NULL, trailing = 1L, ask_after = 0.1) {
-    .Call(`_basanos_core_sample`, program, seed, first, last, threads, progress, compiled, trailing, ask_after)
+core_sample <- function(program, seed, first, last, threads, progress, compiled = NULL, caching = 1L, ask_after = 0.1) {
+    .Call(`_basanos_core_sample`, program, seed, first, last, threads, progress, compiled, caching, ask_after)
 }
 
 core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300, groups = NULL, max_frontier = 0) {
@@ -53,8 +53,8 @@ core_units <- function(program, seed, first, last, progress = NULL) {
     .Call(`_basanos_core_units`, program, seed, first, last, progress)
 }
 
-core_lockstep <- function(first, second, outcomes, sources, quantities, max_states) {
-    .Call(`_basanos_core_lockstep`, first, second, outcomes, sources, quantities, max_states)
+core_product <- function(first, second, outcomes, sources, quantities, max_states) {
+    .Call(`_basanos_core_product`, first, second, outcomes, sources, quantities, max_states)
 }
 
 file_is_special <- function(path) {

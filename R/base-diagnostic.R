@@ -1,29 +1,29 @@
 # Problems and the errors that carry them. A problem in a rules file has a place; a problem with a
 # call (a flag, an argument) has none. Every problem has a stable id, says what is wrong and, in
-# `mend`, how to put it right.
+# `hint`, how to put it right.
 
-sort_problems <- function(problems) {
+sort_diagnostics <- function(problems) {
   place <- function(k) vapply(problems, function(p) if (is.null(p$at)) 0 else p$at[[k]], 0)
   problems[order(place(1), place(2))]
 }
 
-problem <- function(id, message, mend = NULL, at = NULL) {
-  stopifnot(id %in% problem_ids())
-  structure(list(id = id, message = message, mend = mend, at = at), class = "basanos_problem")
+diagnostic <- function(id, message, hint = NULL, at = NULL) {
+  stopifnot(id %in% diagnostic_ids())
+  structure(list(id = id, message = message, hint = hint, at = at), class = "basanos_problem")
 }
 
 # Stops with one problem that has no place in a rules file.
-abort_input <- function(id, message, mend = NULL) {
-  abort_problems(list(problem(id, message, mend)), NULL)
+abort_input <- function(id, message, hint = NULL) {
+  abort_diagnostics(list(diagnostic(id, message, hint)), NULL)
 }
 
-abort_problems <- function(problems, source) stop_with_problems(problems, source)
+abort_diagnostics <- function(problems, source) stop_with_diagnostics(problems, source)
 
 # `...`: more fields of the condition.
-stop_with_problems <- function(problems, source, ...) {
+stop_with_diagnostics <- function(problems, source, ...) {
   problems <- unique(problems)
   ids <- vapply(problems, `[[`, "", "id")
-  text <- paste(vapply(problems, format_problem, "", source = source), collapse = "\n\n")
+  text <- paste(vapply(problems, format_diagnostic, "", source = source), collapse = "\n\n")
   stop(structure(
     class = c(paste0("basanos_", unique(ids)), "basanos_error", "error", "condition"),
     list(message = text, call = NULL, problems = problems, ids = ids, source = source, ...)
@@ -31,27 +31,27 @@ stop_with_problems <- function(problems, source, ...) {
 }
 
 # "file:line:column", the line with a caret below, what is wrong, how to mend it.
-format_problem <- function(problem, source = NULL) {
-  lines <- sprintf("%s [%s]", problem$message, problem$id)
-  if (!is.null(problem$at) && !is.null(source)) {
-    file <- place_in_file(source, problem$at[[1]])
-    place <- sprintf("%s:%d:%d", file$name, file$line, problem$at[[2]])
-    lines <- c(paste0(place, ": ", lines), excerpt(problem$at, source))
+format_diagnostic <- function(diagnostic, source = NULL) {
+  lines <- sprintf("%s [%s]", diagnostic$message, diagnostic$id)
+  if (!is.null(diagnostic$at) && !is.null(source)) {
+    file <- place_in_file(source, diagnostic$at[[1]])
+    place <- sprintf("%s:%d:%d", file$name, file$line, diagnostic$at[[2]])
+    lines <- c(paste0(place, ": ", lines), excerpt(diagnostic$at, source))
   } else if (!is.null(source)) {
     lines <- paste0(source$name, ": ", lines)
   }
-  if (!is.null(problem$mend)) lines <- c(lines, paste0("  mend: ", problem$mend))
+  if (!is.null(diagnostic$hint)) lines <- c(lines, paste0("  hint: ", diagnostic$hint))
   paste(lines, collapse = "\n")
 }
 
 # The same problems as data, for tools.
-problems_table <- function(problems) {
+diagnostics_table <- function(problems) {
   place <- function(k) vapply(problems, function(p) if (is.null(p$at)) NA_integer_ else as.integer(p$at[[k]]), 1L)
   data.frame(
     id = vapply(problems, `[[`, "", "id"),
     line = place(1), column = place(2), last_line = place(3), last_column = place(4),
     message = vapply(problems, `[[`, "", "message"),
-    mend = vapply(problems, function(p) if (is.null(p$mend)) NA_character_ else p$mend, "")
+    hint = vapply(problems, function(p) if (is.null(p$hint)) NA_character_ else p$hint, "")
   )
 }
 
@@ -74,14 +74,14 @@ did_you_mean <- function(name, known) {
   if (is.null(near)) NULL else sprintf("did you mean `%s`?", near)
 }
 
-or_spelling <- function(mend) if (is.null(mend)) "check its spelling, or declare it" else mend
+or_spelling <- function(hint) if (is.null(hint)) "check its spelling, or declare it" else hint
 
 some_of_names <- function(x, most = 8) {
   shown <- paste0("`", utils::head(x, most), "`", collapse = ", ")
   if (length(x) > most) paste0(shown, sprintf(" and %d more", length(x) - most)) else shown
 }
 
-shift_problem <- function(p, by) {
+shift_diagnostic <- function(p, by) {
   p$at <- p$at + c(by, 0L, by, 0L)
   p
 }

@@ -1,6 +1,6 @@
 # Every id that a problem can have: stable, and each with a bad file or call in the tests.
 
-problem_ids <- function() {
+diagnostic_ids <- function() {
   c(
     # the file
     "file_missing", "file_empty", "file_binary", "file_encoding", "file_large", "file_unreadable", "file_written", "rules_too_large",

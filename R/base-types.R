@@ -55,7 +55,7 @@ join_types <- function(a, b) {
     if (length(a$members) > 0 && length(b$members) > 0 && a$set != b$set && !any(a$members %in% b$members)) return(NULL)
     return(t_label(set, sort(unique(c(a$members, b$members))), a$none || b$none, if (is.null(a$order)) b$order else a$order))
   }
-  if (is_pool(a)) {
+  if (is_collection(a)) {
     of <- join_types(a$of, b$of)
     return(if (!is.null(of)) t_collection(a$kind, of))
   }
@@ -74,10 +74,10 @@ fits_type <- function(from, to) {
   if (from$kind != to$kind) return(FALSE)
   if (from$kind == "card") return(from$set == to$set)
   if (from$kind == "label") return(all(from$members %in% to$members))
-  if (is_pool(from)) return(fits_type(from$of, to$of))
+  if (is_collection(from)) return(fits_type(from$of, to$of))
   if (from$kind == "each") return(identical(from$keys, to$keys) && fits_type(from$of, to$of))
   TRUE
 }
 
-is_pool <- function(type) is_kind(type, "list", "bag")
+is_collection <- function(type) is_kind(type, "list", "bag")
 item_type <- function(type) if (type$kind == "range") { if (is.null(type$of)) t_whole else type$of } else type$of

@@ -1,168 +1,168 @@
 # What comes after play: outcomes, pays, stakes, records.
 
-check_outcomes <- function(cx, node) {
-  args <- match_arguments(cx, node)
+check_outcomes <- function(context, node) {
+  args <- match_arguments(context, node)
   n <- length(args$dots)
-  sc <- new_scope("outcomes")
-  if (n == 1 && !nzchar(args$dot_names[[1]])) return(outcomes_of_label(cx, sc, args$dots[[1]]))
+  scope <- new_scope("outcomes")
+  if (n == 1 && !nzchar(args$dot_names[[1]])) return(outcomes_of_label(context, scope, args$dots[[1]]))
   entries <- list()
   for (i in seq_len(n)) {
     name <- args$dot_names[[i]]
     part <- args$dots[[i]]
     if (!nzchar(name)) {
-      report(cx, "outcome_unnamed", part$at, "An outcome needs a name.", "write outcomes(high = face > 4, low = otherwise)")
+      report(context, "outcome_unnamed", part$at, "An outcome needs a name.", "write outcomes(high = face > 4, low = otherwise)")
       next
     }
-    if (name %in% vapply(entries, `[[`, "", "name")) report(cx, "outcome_twice", args$dot_at[[i]], sprintf("The outcome `%s` is listed twice.", name), "join the two conditions with ||")
+    if (name %in% vapply(entries, `[[`, "", "name")) report(context, "outcome_twice", args$dot_at[[i]], sprintf("The outcome `%s` is listed twice.", name), "join the two conditions with ||")
     if (identical(part$name, "otherwise")) {
-      if (i < n) report(cx, "outcome_order", args$dot_at[[i]], "After `otherwise` no other outcome can be reached.", "put it last")
+      if (i < n) report(context, "outcome_order", args$dot_at[[i]], "After `otherwise` no other outcome can be reached.", "put it last")
       entries <- c(entries, list(list(name = name, how = if (name == "impossible") "impossible" else "otherwise", at = part$at)))
       next
     }
-    v <- check_value(cx, sc, part, t_yesno)
-    how <- if (is_kind(v$type, "label") && all(v$type$members %in% seq_along(cx$seats))) "seat" else "condition"
-    if (how == "condition" && !is_kind(v$type, "yesno", "unknown")) v <- wrong_type(cx, v, t_yesno, "The condition of an outcome")
+    v <- check_value(context, scope, part, t_yesno)
+    how <- if (is_kind(v$type, "label") && all(v$type$members %in% seq_along(context$seats))) "seat" else "condition"
+    if (how == "condition" && !is_kind(v$type, "yesno", "unknown")) v <- wrong_type(context, v, t_yesno, "The condition of an outcome")
     entries <- c(entries, list(list(name = name, how = how, node = v, at = part$at)))
   }
   if (n == 0 || !entries_complete(entries)) {
-    report(cx, "outcome_none", node$at, "A round could end in none of these outcomes.", "end the list with `name = otherwise`, or `impossible = otherwise`")
+    report(context, "outcome_none", node$at, "A round could end in none of these outcomes.", "end the list with `name = otherwise`, or `impossible = otherwise`")
   }
-  cx$outcomes <- number_outcomes(cx, entries)
+  context$outcomes <- number_outcomes(context, entries)
 }
 
 # outcomes(kind_of(hand)): one outcome for each label that the expression can give.
-outcomes_of_label <- function(cx, sc, node) {
-  v <- check_value(cx, sc, node)
-  cx$outcomes <- list(entries = list(), names = character())
+outcomes_of_label <- function(context, scope, node) {
+  v <- check_value(context, scope, node)
+  context$outcomes <- list(entries = list(), names = character())
   if (is_unknown(v$type)) return(invisible())
   if (!is_kind(v$type, "label") || length(v$type$members) == 0) {
-    return(report(cx, "outcome_unnamed", node$at, "An outcome needs a name, or one expression gives a label for each.", "write outcomes(high = face > 4, low = otherwise), or outcomes(kind_of(hand))"))
+    return(report(context, "outcome_unnamed", node$at, "An outcome needs a name, or one expression gives a label for each.", "write outcomes(high = face > 4, low = otherwise), or outcomes(kind_of(hand))"))
   }
   ids <- v$type$members
-  if (v$type$none) report(cx, "outcome_none", node$at, "This may give none, and then the round would end in no outcome.", "give a label in every case")
-  names <- cx$labels[ids]
-  cx$outcomes <- list(entries = list(list(name = "", how = "label", node = v, ids = ids, at = node$at, first = 1L, outcomes = names)), names = names)
+  if (v$type$none) report(context, "outcome_none", node$at, "This may give none, and then the round would end in no outcome.", "give a label in every case")
+  names <- context$labels[ids]
+  context$outcomes <- list(entries = list(list(name = "", how = "label", node = v, ids = ids, at = node$at, first = 1L, outcomes = names)), names = names)
 }
 
 entries_complete <- function(entries) any(vapply(entries, function(e) e$how %in% c("otherwise", "impossible"), NA))
 
 # Gives each entry the number of its first outcome; a seat's entry has one for each seat.
-number_outcomes <- function(cx, entries) {
+number_outcomes <- function(context, entries) {
   names <- character()
   for (i in seq_along(entries)) {
     e <- entries[[i]]
     entries[[i]]$first <- length(names) + 1L
-    entries[[i]]$outcomes <- switch(e$how, seat = paste(cx$seats, e$name, sep = "_"), impossible = character(), e$name)
+    entries[[i]]$outcomes <- switch(e$how, seat = paste(context$seats, e$name, sep = "_"), impossible = character(), e$name)
     names <- c(names, entries[[i]]$outcomes)
   }
   list(entries = entries, names = names)
 }
 
-no_such_outcome <- function(cx, at, name) {
-  if ("outcomes" %in% cx$unread) return(invisible())
-  report(cx, "unknown_name", at, sprintf("There is no outcome `%s`.", name), or_spelling(did_you_mean(name, outcome_words(cx))))
+no_such_outcome <- function(context, at, name) {
+  if ("outcomes" %in% context$unread) return(invisible())
+  report(context, "unknown_name", at, sprintf("There is no outcome `%s`.", name), or_spelling(did_you_mean(name, outcome_words(context))))
 }
 
 # The numbers of the outcomes that a name stands for: its own, or all of a seat's entry.
-outcome_numbers <- function(cx, name) {
-  own <- match(name, cx$outcomes$names)
+outcome_numbers <- function(context, name) {
+  own <- match(name, context$outcomes$names)
   if (!is.na(own)) return(own)
-  for (e in cx$outcomes$entries) if (e$name == name) return(match(e$outcomes, cx$outcomes$names))
+  for (e in context$outcomes$entries) if (e$name == name) return(match(e$outcomes, context$outcomes$names))
   integer()
 }
 
 # The outcome names that may be written: of seats' entries both forms.
-outcome_words <- function(cx) unique(c(cx$outcomes$names, vapply(cx$outcomes$entries, `[[`, "", "name")))
+outcome_words <- function(context) unique(c(context$outcomes$names, vapply(context$outcomes$entries, `[[`, "", "name")))
 
 # --- pays -------------------------------------------------------------------
 
-check_pays <- function(cx, node) {
-  args <- match_arguments(cx, node)
+check_pays <- function(context, node) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(invisible())
-  who <- paid_seats(cx, args$who)
+  who <- paid_seats(context, args$who)
   if (is.null(who)) return(invisible())
-  sc <- new_scope("pays")
-  sc$it <- new_variable(cx, "it", seat_type(cx), node$at, "bound")
-  line <- list(who = who, it = sc$it, by_outcome = list(), otherwise = NULL, always = NULL, at = node$at)
+  scope <- new_scope("pays")
+  scope$it <- new_variable(context, "it", seat_type(context), node$at, "bound")
+  line <- list(who = who, it = scope$it, by_outcome = list(), otherwise = NULL, always = NULL, at = node$at)
   for (i in seq_along(args$dots)) {
-    amount <- number_value(cx, sc, args$dots[[i]], "What is paid")
+    amount <- number_value(context, scope, args$dots[[i]], "What is paid")
     name <- args$dot_names[[i]]
     if (!nzchar(name)) line$always <- amount
     else if (name == "otherwise") line$otherwise <- amount
     else {
-      numbers <- outcome_numbers(cx, name)
-      if (length(numbers) == 0) no_such_outcome(cx, args$dot_at[[i]], name)
-      for (k in numbers) line$by_outcome[[cx$outcomes$names[[k]]]] <- amount
+      numbers <- outcome_numbers(context, name)
+      if (length(numbers) == 0) no_such_outcome(context, args$dot_at[[i]], name)
+      for (k in numbers) line$by_outcome[[context$outcomes$names[[k]]]] <- amount
     }
   }
-  check_pays_cover(cx, node, line, args)
-  cx$pays <- c(cx$pays, list(line))
+  check_pays_cover(context, node, line, args)
+  context$pays <- c(context$pays, list(line))
 }
 
-check_pays_cover <- function(cx, node, line, args) {
+check_pays_cover <- function(context, node, line, args) {
   if (!is.null(line$always)) {
-    if (length(args$dots) > 1) report(cx, "pays_form", node$at, "Either one amount in any case, or amounts by outcome.", "write two pays lines; they add up")
+    if (length(args$dots) > 1) report(context, "pays_form", node$at, "Either one amount in any case, or amounts by outcome.", "write two pays lines; they add up")
     return(invisible())
   }
-  if (length(args$dots) == 0) report(cx, "argument_missing", node$at, "`pays` needs an amount.", vocabulary_word("pays")$example)
-  open <- setdiff(cx$outcomes$names, names(line$by_outcome))
+  if (length(args$dots) == 0) report(context, "argument_missing", node$at, "`pays` needs an amount.", vocabulary_word("pays")$example)
+  open <- setdiff(context$outcomes$names, names(line$by_outcome))
   if (is.null(line$otherwise) && length(open) > 0 && length(args$dots) > 0) {
-    report(cx, "pays_gap", node$at, sprintf("`pays` says nothing of %s.", some_of_names(open)), sprintf("add `%s = 0`, or otherwise = 0", open[[1]]))
+    report(context, "pays_gap", node$at, sprintf("`pays` says nothing of %s.", some_of_names(open)), sprintf("add `%s = 0`, or otherwise = 0", open[[1]]))
   }
 }
 
 # list(how = "seat", seat) or how = "winner", "others", "everyone"
-paid_seats <- function(cx, node) {
+paid_seats <- function(context, node) {
   if (node$kind == "name" && node$name %in% c("winner", "others", "everyone")) return(list(how = node$name))
-  seat <- if (node$kind == "name") match(node$name, cx$seats) else NA
+  seat <- if (node$kind == "name") match(node$name, context$seats) else NA
   if (!is.na(seat)) return(list(how = "seat", seat = seat))
-  report(cx, "unknown_seat", node$at, "This must be a seat, or winner, others, everyone.", or_spelling(if (node$kind == "name") did_you_mean(node$name, c(cx$seats, "winner", "others", "everyone"))))
+  report(context, "unknown_seat", node$at, "This must be a seat, or winner, others, everyone.", or_spelling(if (node$kind == "name") did_you_mean(node$name, c(context$seats, "winner", "others", "everyone"))))
   NULL
 }
 
-check_stakes <- function(cx, node) {
-  args <- match_arguments(cx, node)
+check_stakes <- function(context, node) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(invisible())
-  who <- paid_seats(cx, args$who)
-  amount <- number_value(cx, new_scope("stakes"), args$amount, "A stake")
-  if (!amount$const) report(cx, "not_constant", args$amount$at, "A stake must be a number or a setting.", "write a number, or a setting's name")
+  who <- paid_seats(context, args$who)
+  amount <- number_value(context, new_scope("stakes"), args$amount, "A stake")
+  if (!amount$const) report(context, "not_constant", args$amount$at, "A stake must be a number or a setting.", "write a number, or a setting's name")
   if (is.null(who) || !who$how %in% c("seat", "everyone")) return(invisible())
-  cx$stakes <- c(cx$stakes, list(list(who = who, amount = amount, at = args$amount$at)))
+  context$stakes <- c(context$stakes, list(list(who = who, amount = amount, at = args$amount$at)))
 }
 
 # --- records ----------------------------------------------------------------
 
-check_record <- function(cx, node) {
-  args <- match_arguments(cx, node)
-  sc <- new_scope("record")
+check_record <- function(context, node) {
+  args <- match_arguments(context, node)
+  scope <- new_scope("record")
   for (i in seq_along(args$dots)) {
     name <- args$dot_names[[i]]
     if (!nzchar(name)) {
-      report(cx, "name_wanted", args$dots[[i]]$at, "What is recorded needs a name.", "write record(tiles = taken)")
+      report(context, "name_wanted", args$dots[[i]]$at, "What is recorded needs a name.", "write record(tiles = taken)")
       next
     }
-    if (!is.null(cx$records[[name]])) report(cx, "name_twice", args$dot_at[[i]], sprintf("`%s` is recorded twice.", name), "choose another name")
-    v <- check_value(cx, sc, args$dots[[i]])
-    if (!is_plain(v$type)) v <- wrong_type(cx, v, t_whole, "What is recorded")
-    cx$records[[name]] <- list(name = name, node = v, at = args$dots[[i]]$at)
+    if (!is.null(context$records[[name]])) report(context, "name_twice", args$dot_at[[i]], sprintf("`%s` is recorded twice.", name), "choose another name")
+    v <- check_value(context, scope, args$dots[[i]])
+    if (!is_plain(v$type)) v <- wrong_type(context, v, t_whole, "What is recorded")
+    context$records[[name]] <- list(name = name, node = v, at = args$dots[[i]]$at)
   }
 }
 
 # --- reasons ------------------------------------------------------------------
 
 # because(wins = "{throw[it]} beats {throw[other(it)]}"): `it` is the seat of the outcome.
-check_because <- function(cx, node) {
-  args <- match_arguments(cx, node)
+check_because <- function(context, node) {
+  args <- match_arguments(context, node)
   for (i in seq_along(args$dots)) {
-    numbers <- outcome_numbers(cx, args$dot_names[[i]])
-    text <- text_argument(cx, args$dots[[i]], "A reason")
-    if (length(numbers) == 0) no_such_outcome(cx, args$dot_at[[i]], args$dot_names[[i]])
+    numbers <- outcome_numbers(context, args$dot_names[[i]])
+    text <- text_argument(context, args$dots[[i]], "A reason")
+    if (length(numbers) == 0) no_such_outcome(context, args$dot_at[[i]], args$dot_names[[i]])
     if (is.null(text) || length(numbers) == 0) next
     for (k in numbers) {
-      sc <- new_scope("a reason")
-      seat <- outcome_winner(list(outcomes = cx$outcomes), k)
-      if (seat > 0) sc$it <- list(node = literal(seat, seat_type(cx), node$at), name = "it", where = "alias")
-      cx$because[[cx$outcomes$names[[k]]]] <- text_parts(cx, sc, args$dots[[i]])
+      scope <- new_scope("a reason")
+      seat <- outcome_winner(list(outcomes = context$outcomes), k)
+      if (seat > 0) scope$it <- list(node = literal(seat, seat_type(context), node$at), name = "it", where = "alias")
+      context$because[[context$outcomes$names[[k]]]] <- text_parts(context, scope, args$dots[[i]])
     }
   }
 }
@@ -170,66 +170,66 @@ check_because <- function(cx, node) {
 # --- matches and sittings -------------------------------------------------------
 
 # A number or a setting, or NULL where it is not given.
-span_number <- function(cx, node, what) {
+span_number <- function(context, node, what) {
   if (is.null(node)) return(NULL)
-  v <- value_of(cx, new_scope("a match"), node, t_whole, what)
-  if (!v$const) report(cx, "not_constant", node$at, sprintf("%s is a number or a setting.", what), "write a number, or a setting's name")
+  v <- value_of(context, new_scope("a match"), node, t_whole, what)
+  if (!v$const) report(context, "not_constant", node$at, sprintf("%s is a number or a setting.", what), "write a number, or a setting's name")
   v
 }
 
 # match(first_to = 3, counts = wins), match(best_of = 5, counts = wins), match(rounds = 10), match(until = lost)
-check_match <- function(cx, node) {
-  args <- match_arguments(cx, node)
+check_match <- function(context, node) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(invisible())
-  number <- function(arg) span_number(cx, args[[arg]], sprintf("`%s`", arg))
-  span <- list(at = node$at, first_to = number("first_to"), best_of = number("best_of"), rounds = number("rounds"), until = span_until(cx, args$until))
-  span$modes <- climbed_modes(cx, args$modes)
-  if (!is.null(span$modes)) for (arg in c("first_to", "best_of", "rounds")) if (!is.null(args[[arg]])) report(cx, "match_climb", args[[arg]]$at, "A climb has one round in each mode.", sprintf("leave out `%s`; `until` may end it earlier", arg))
-  span$counts <- counted_family(cx, node, args$counts, !is.null(span$first_to) || !is.null(span$best_of))
-  if (is.null(span$first_to) && is.null(span$best_of) && is.null(span$rounds) && is.null(span$until) && is.null(span$modes)) report(cx, "match_endless", node$at, "This match never ends.", vocabulary_word("match")$example)
-  cx$match <- span
+  number <- function(arg) span_number(context, args[[arg]], sprintf("`%s`", arg))
+  span <- list(at = node$at, first_to = number("first_to"), best_of = number("best_of"), rounds = number("rounds"), until = span_until(context, args$until))
+  span$modes <- climbed_modes(context, args$modes)
+  if (!is.null(span$modes)) for (arg in c("first_to", "best_of", "rounds")) if (!is.null(args[[arg]])) report(context, "match_climb", args[[arg]]$at, "A climb has one round in each mode.", sprintf("leave out `%s`; `until` may end it earlier", arg))
+  span$counts <- counted_family(context, node, args$counts, !is.null(span$first_to) || !is.null(span$best_of))
+  if (is.null(span$first_to) && is.null(span$best_of) && is.null(span$rounds) && is.null(span$until) && is.null(span$modes)) report(context, "match_endless", node$at, "This match never ends.", vocabulary_word("match")$example)
+  context$match <- span
 }
 
 # modes = c(easy, middle, hard): the names of the modes climbed through, in order.
-climbed_modes <- function(cx, node) {
+climbed_modes <- function(context, node) {
   if (is.null(node)) return(NULL)
   names <- vapply(listed(node), function(n) if (n$kind == "name") n$name else "", "")
-  for (i in which(!names %in% names(cx$modes))) report(cx, "mode_unknown", listed(node)[[i]]$at, if (nzchar(names[[i]])) sprintf("This game has no mode `%s`.", names[[i]]) else "The name of a mode is wanted here.", or_spelling(did_you_mean(names[[i]], names(cx$modes))))
-  names[names %in% names(cx$modes)]
+  for (i in which(!names %in% names(context$modes))) report(context, "mode_unknown", listed(node)[[i]]$at, if (nzchar(names[[i]])) sprintf("This game has no mode `%s`.", names[[i]]) else "The name of a mode is wanted here.", or_spelling(did_you_mean(names[[i]], names(context$modes))))
+  names[names %in% names(context$modes)]
 }
 
-check_sitting <- function(cx, node) {
-  args <- match_arguments(cx, node)
+check_sitting <- function(context, node) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(invisible())
-  number <- function(arg) span_number(cx, args[[arg]], sprintf("`%s`", arg))
-  sitting <- list(at = node$at, rounds = number("rounds"), matches = number("matches"), until = span_until(cx, args$until))
-  if (!is.null(sitting$matches) && !"match" %in% cx$spans) report(cx, "match_none", args$matches$at, "This game has no matches.", "declare match(...) as well, or say so many rounds")
-  if (is.null(sitting$rounds) && is.null(sitting$matches) && is.null(sitting$until)) report(cx, "match_endless", node$at, "This sitting never ends.", vocabulary_word("sitting")$example)
-  cx$sitting <- sitting
+  number <- function(arg) span_number(context, args[[arg]], sprintf("`%s`", arg))
+  sitting <- list(at = node$at, rounds = number("rounds"), matches = number("matches"), until = span_until(context, args$until))
+  if (!is.null(sitting$matches) && !"match" %in% context$spans) report(context, "match_none", args$matches$at, "This game has no matches.", "declare match(...) as well, or say so many rounds")
+  if (is.null(sitting$rounds) && is.null(sitting$matches) && is.null(sitting$until)) report(context, "match_endless", node$at, "This sitting never ends.", vocabulary_word("sitting")$example)
+  context$sitting <- sitting
 }
 
 # The outcome, or the condition, after which no more rounds are played.
-span_until <- function(cx, node) {
+span_until <- function(context, node) {
   if (is.null(node)) return(NULL)
-  numbers <- if (node$kind == "name") outcome_numbers(cx, node$name) else integer()
+  numbers <- if (node$kind == "name") outcome_numbers(context, node$name) else integer()
   if (length(numbers) > 0) return(list(outcomes = numbers))
-  list(condition = condition(cx, new_scope("the end of a match"), node, "What ends a match"))
+  list(condition = condition(context, new_scope("the end of a match"), node, "What ends a match"))
 }
 
 # Which seat's outcomes are counted: the numbers of outcomes by seat, or NULL.
-counted_family <- function(cx, node, counts, needed) {
+counted_family <- function(context, node, counts, needed) {
   if (is.null(counts)) {
-    if (needed) report(cx, "match_counts", node$at, "What counts towards the match?", "name the outcomes of the seats, as in counts = wins")
+    if (needed) report(context, "match_counts", node$at, "What counts towards the match?", "name the outcomes of the seats, as in counts = wins")
     return(NULL)
   }
-  for (e in cx$outcomes$entries) if (identical(e$name, counts$name) && e$how == "seat") return(match(e$outcomes, cx$outcomes$names))
-  report(cx, "match_counts", counts$at, "What counts must be an outcome that names a seat.", "write outcomes(wins = who(...), ...) and counts = wins")
+  for (e in context$outcomes$entries) if (identical(e$name, counts$name) && e$how == "seat") return(match(e$outcomes, context$outcomes$names))
+  report(context, "match_counts", counts$at, "What counts must be an outcome that names a seat.", "write outcomes(wins = who(...), ...) and counts = wins")
   NULL
 }
 
-paid_seat_ids <- function(cx) {
+paid_seat_ids <- function(context) {
   seats <- integer()
-  for (line in cx$pays) seats <- union(seats, if (line$who$how == "seat") line$who$seat else seq_along(cx$seats))
+  for (line in context$pays) seats <- union(seats, if (line$who$how == "seat") line$who$seat else seq_along(context$seats))
   sort(seats)
 }
 

@@ -4,34 +4,34 @@
 # `const` says that the value follows from numbers and settings alone.
 
 new_context <- function(source) {
-  cx <- new.env(parent = emptyenv())
-  cx$source <- source
-  cx$problems <- list()
-  cx$reported <- new.env(parent = emptyenv())  # what was said already
-  cx$names <- list()        # name -> declaration
-  cx$labels <- character()  # label id -> text
-  cx$letters <- character() # labels that count only where a letter is wanted
-  cx$words <- no_words()
-  cx$notes <- list()        # what is worth knowing but not wrong
-  cx$next_id <- 0L
-  cx$widened <- list()      # variable key -> type, kept from one reading to the next
-  cx$widen_again <- FALSE
-  cx$nodes <- 0L
-  cx$inlining <- character()
-  cx$checked_calls <- new.env(parent = emptyenv())  # by signature: bodies of functions, checked
-  cx
+  context <- new.env(parent = emptyenv())
+  context$source <- source
+  context$problems <- list()
+  context$reported <- new.env(parent = emptyenv())  # what was said already
+  context$names <- list()        # name -> declaration
+  context$labels <- character()  # label id -> text
+  context$letters <- character() # labels that count only where a letter is wanted
+  context$words <- no_words()
+  context$notes <- list()        # what is worth knowing but not wrong
+  context$next_id <- 0L
+  context$widened <- list()      # variable key -> type, kept from one reading to the next
+  context$widen_again <- FALSE
+  context$nodes <- 0L
+  context$inlining <- character()
+  context$checked_calls <- new.env(parent = emptyenv())  # by signature: bodies of functions, checked
+  context
 }
 
-report <- function(cx, id, at, message, mend = NULL) {
-  if (id == "no_seats" && "seats" %in% cx$unread) return(invisible())  # they are declared, but could not be read
+report <- function(context, id, at, message, hint = NULL) {
+  if (id == "no_seats" && "seats" %in% context$unread) return(invisible())  # they are declared, but could not be read
   key <- paste(c(id, at, message), collapse = " ")
-  if (!is.null(cx$reported[[key]])) return(invisible())  # a function is read at each of its calls, and told of once
-  cx$reported[[key]] <- TRUE
-  cx$problems[[length(cx$problems) + 1L]] <- problem(id, message, mend, at)
+  if (!is.null(context$reported[[key]])) return(invisible())  # a function is read at each of its calls, and told of once
+  context$reported[[key]] <- TRUE
+  context$problems[[length(context$problems) + 1L]] <- diagnostic(id, message, hint, at)
   invisible()
 }
 
-note <- function(cx, id, at, message) cx$notes[[length(cx$notes) + 1L]] <- list(id = id, at = at, message = message)
+note <- function(context, id, at, message) context$notes[[length(context$notes) + 1L]] <- list(id = id, at = at, message = message)
 typed <- function(op, type, at, ..., const = FALSE) list(op = op, type = type, at = at, const = const, ...)
 broken <- function(at) typed("lit", t_unknown, at, value = 0, const = TRUE)
 literal <- function(value, type, at) typed("lit", type, at, value = value, const = TRUE)
@@ -39,18 +39,18 @@ literal <- function(value, type, at) typed("lit", type, at, value = value, const
 # --- names ------------------------------------------------------------------
 
 # One name means one thing in the whole file.
-declare <- function(cx, name, at, kind, ...) {
-  before <- cx$names[[name]]
+declare <- function(context, name, at, kind, ...) {
+  before <- context$names[[name]]
   if (!is.null(before)) {
-    report(cx, "name_twice", at, sprintf("`%s` already names %s (line %d).", name, kind_in_words(before$kind), before$at[[1]]), "choose another name for one of them")
+    report(context, "name_twice", at, sprintf("`%s` already names %s (line %d).", name, kind_in_words(before$kind), before$at[[1]]), "choose another name for one of them")
     return(invisible(FALSE))
   }
   taken <- vocabulary_words[[name]]
   if (!is.null(taken) && !may_share(taken, kind)) {
-    report(cx, "name_taken", at, sprintf("`%s` is a word of the language and cannot name %s.", name, kind_in_words(kind)), "choose another name")
+    report(context, "name_taken", at, sprintf("`%s` is a word of the language and cannot name %s.", name, kind_in_words(kind)), "choose another name")
     return(invisible(FALSE))
   }
-  cx$names[[name]] <- list(name = name, kind = kind, at = at, ...)
+  context$names[[name]] <- list(name = name, kind = kind, at = at, ...)
   invisible(TRUE)
 }
 
@@ -67,36 +67,36 @@ kind_in_words <- function(kind) {
 # --- labels -----------------------------------------------------------------
 
 # The id of a label; the same text is the same label wherever it stands.
-intern_label <- function(cx, text, at) {
-  id <- match(text, cx$labels)
-  if (!is.na(id) && !(text %in% cx$letters && is.null(cx$names[[text]]))) return(id)
-  if (!declare(cx, text, at, "label")) return(NA_integer_)
-  if (is.na(id)) cx$labels <- c(cx$labels, text)
-  match(text, cx$labels)
+intern_label <- function(context, text, at) {
+  id <- match(text, context$labels)
+  if (!is.na(id) && !(text %in% context$letters && is.null(context$names[[text]]))) return(id)
+  if (!declare(context, text, at, "label")) return(NA_integer_)
+  if (is.na(id)) context$labels <- c(context$labels, text)
+  match(text, context$labels)
 }
 
-seat_type <- function(cx, none = FALSE) t_label("seats", seq_along(cx$seats), none)
+seat_type <- function(context, none = FALSE) t_label("seats", seq_along(context$seats), none)
 
 # --- variables --------------------------------------------------------------
 
 # A variable is an environment, so that every node that reads it sees its final type.
 # `key` names it across readings: types widen from whole to fraction between readings.
-new_variable <- function(cx, name, type, at, where, key = paste(name, at[[1]], at[[2]])) {
-  cx$next_id <- cx$next_id + 1L
+new_variable <- function(context, name, type, at, where, key = paste(name, at[[1]], at[[2]])) {
+  context$next_id <- context$next_id + 1L
   v <- new.env(parent = emptyenv())
-  v$id <- cx$next_id
+  v$id <- context$next_id
   v$name <- name
-  v$type <- if (is.null(cx$widened[[key]])) type else cx$widened[[key]]
+  v$type <- if (is.null(context$widened[[key]])) type else context$widened[[key]]
   v$at <- at
   v$where <- where
   v$key <- key
   v
 }
 
-widen_variable <- function(cx, variable, type) {
+widen_variable <- function(context, variable, type) {
   variable$type <- type
-  cx$widened[[variable$key]] <- type
-  cx$widen_again <- TRUE
+  context$widened[[variable$key]] <- type
+  context$widen_again <- TRUE
 }
 
 # --- scopes -----------------------------------------------------------------
@@ -105,48 +105,48 @@ widen_variable <- function(cx, variable, type) {
 # `me` is the seat that a player's rule answers for; `chooser` the same seat seen from a function
 # that the rule calls: its chance is the player's own.
 new_scope <- function(what, may_write = FALSE, may_draw = FALSE) {
-  sc <- new.env(parent = emptyenv())
-  sc$what <- what
-  sc$may_write <- may_write
-  sc$may_draw <- may_draw
-  sc$vars <- list()
-  sc$set <- integer()          # ids of locals certainly given a value by now
-  sc$reachable <- TRUE
-  sc$it <- NULL
-  sc$me <- NULL
-  sc$viewer <- NULL            # the seat through whose eyes this is read: list(is_me = function(key))
-  sc$chooser <- NULL
-  sc$decision <- NULL
-  sc$loops <- 0L
-  sc$breaks <- list()
-  sc$returns <- NULL
-  sc
+  scope <- new.env(parent = emptyenv())
+  scope$what <- what
+  scope$may_write <- may_write
+  scope$may_draw <- may_draw
+  scope$vars <- list()
+  scope$set <- integer()          # ids of locals certainly given a value by now
+  scope$reachable <- TRUE
+  scope$it <- NULL
+  scope$me <- NULL
+  scope$viewer <- NULL            # the seat through whose eyes this is read: list(is_me = function(key))
+  scope$chooser <- NULL
+  scope$decision <- NULL
+  scope$loops <- 0L
+  scope$breaks <- list()
+  scope$returns <- NULL
+  scope
 }
 
 # Runs both branches from the same knowledge and keeps what both establish.
-branch_scope <- function(sc, first, second) {
-  set <- sc$set
-  reachable <- sc$reachable
+branch_scope <- function(scope, first, second) {
+  set <- scope$set
+  reachable <- scope$reachable
   a <- first()
-  after_a <- list(set = sc$set, reachable = sc$reachable)
-  sc$set <- set
-  sc$reachable <- reachable
+  after_a <- list(set = scope$set, reachable = scope$reachable)
+  scope$set <- set
+  scope$reachable <- reachable
   b <- second()
-  sc$set <- if (!after_a$reachable) sc$set else if (!sc$reachable) after_a$set else intersect(after_a$set, sc$set)
-  sc$reachable <- after_a$reachable || sc$reachable
+  scope$set <- if (!after_a$reachable) scope$set else if (!scope$reachable) after_a$set else intersect(after_a$set, scope$set)
+  scope$reachable <- after_a$reachable || scope$reachable
   list(a, b)
 }
 
 # What a loop's body establishes is not certain afterwards; after `repeat`, what every `break` knows is.
-loop_scope <- function(sc, body, endless = FALSE) {
-  before <- sc$set
-  outer <- sc$breaks
-  sc$breaks <- list()
-  sc$loops <- sc$loops + 1L
+loop_scope <- function(scope, body, endless = FALSE) {
+  before <- scope$set
+  outer <- scope$breaks
+  scope$breaks <- list()
+  scope$loops <- scope$loops + 1L
   result <- body()
-  sc$loops <- sc$loops - 1L
-  sc$set <- if (endless && length(sc$breaks) > 0) Reduce(intersect, sc$breaks) else before
-  sc$reachable <- !endless || length(sc$breaks) > 0
-  sc$breaks <- outer
+  scope$loops <- scope$loops - 1L
+  scope$set <- if (endless && length(scope$breaks) > 0) Reduce(intersect, scope$breaks) else before
+  scope$reachable <- !endless || length(scope$breaks) > 0
+  scope$breaks <- outer
   result
 }

@@ -3,62 +3,62 @@
 
 max_kinds <- 2000L
 
-check_deck <- function(cx, name, node) {
-  args <- match_arguments(cx, node)
-  if (is.null(args)) return(declare(cx, name$name, name$at, "deck", card_names = character()))
+check_deck <- function(context, name, node) {
+  args <- match_arguments(context, node)
+  if (is.null(args)) return(declare(context, name$name, name$at, "deck", card_names = character()))
   is_column <- nzchar(args$dot_names)
-  rows <- deck_rows(cx, node, args$dots[is_column], args$dot_names[is_column], NULL)
+  rows <- deck_rows(context, node, args$dots[is_column], args$dot_names[is_column], NULL)
   crossed <- list()
   more <- list()
   for (part in args$dots[!is_column]) {
-    if (part$kind == "call" && part$fn == "for_each") crossed <- c(crossed, crossed_columns(cx, part))
-    else if (part$kind == "call" && part$fn == "plus") more <- c(more, list(plus_rows(cx, part)))
-    else report(cx, "deck_form", part$at, "A deck is columns, for_each(...) and plus(...).", vocabulary_word("deck")$example)
+    if (part$kind == "call" && part$fn == "for_each") crossed <- c(crossed, crossed_columns(context, part))
+    else if (part$kind == "call" && part$fn == "plus") more <- c(more, list(plus_rows(context, part)))
+    else report(context, "deck_form", part$at, "A deck is columns, for_each(...) and plus(...).", vocabulary_word("deck")$example)
   }
-  copies <- deck_copies(cx, args$copies)
+  copies <- deck_copies(context, args$copies)
   if (!is.null(rows)) rows <- list(columns = rows$columns, n = rows$n, copies = copies)
   all <- Filter(Negate(is.null), c(list(rows), more))
   if (length(all) == 0) {
-    if (length(args$dots) == 0) report(cx, "argument_missing", node$at, "`deck` needs a column.", vocabulary_word("deck")$example)
-    return(declare(cx, name$name, name$at, "deck", card_names = character()))
+    if (length(args$dots) == 0) report(context, "argument_missing", node$at, "`deck` needs a column.", vocabulary_word("deck")$example)
+    return(declare(context, name$name, name$at, "deck", card_names = character()))
   }
   all <- lapply(all, cross_rows, crossed = crossed)
-  finish_deck(cx, name, node, all, names(all[[1]]$columns), args, names(crossed))
+  finish_deck(context, name, node, all, names(all[[1]]$columns), args, names(crossed))
 }
 
 # Columns side by side: list(columns, n).
-deck_rows <- function(cx, node, columns, names, n) {
-  values <- lapply(columns, column_values, cx = cx)
+deck_rows <- function(context, node, columns, names, n) {
+  values <- lapply(columns, column_values, context = context)
   if (length(values) == 0 || any(vapply(values, is.null, NA))) return(NULL)
   lengths <- vapply(values, function(v) length(v$values), 1L)
   n <- max(lengths)
   if (!all(lengths %in% c(1L, n))) {
-    report(cx, "column_length", columns[[which(!lengths %in% c(1L, n))[[1]]]]$at, sprintf("The columns have %s values.", paste(unique(lengths), collapse = " and ")), "give each column one value for each card, or one for all")
+    report(context, "column_length", columns[[which(!lengths %in% c(1L, n))[[1]]]]$at, sprintf("The columns have %s values.", paste(unique(lengths), collapse = " and ")), "give each column one value for each card, or one for all")
     return(NULL)
   }
   list(columns = stats::setNames(lapply(values, function(v) { v$values <- rep_len(v$values, n); v }), names), n = n)
 }
 
-crossed_columns <- function(cx, part) {
-  columns <- lapply(part$args, column_values, cx = cx)
+crossed_columns <- function(context, part) {
+  columns <- lapply(part$args, column_values, context = context)
   if (any(!nzchar(part$names)) || any(vapply(columns, is.null, NA))) {
-    report(cx, "deck_form", part$at, "`for_each` crosses a column with the cards.", "write for_each(suit = c(clubs, cups))")
+    report(context, "deck_form", part$at, "`for_each` crosses a column with the cards.", "write for_each(suit = c(clubs, cups))")
     return(list())
   }
   stats::setNames(columns, part$names)
 }
 
-plus_rows <- function(cx, part) {
+plus_rows <- function(context, part) {
   is_copies <- part$names == "copies"
-  rows <- deck_rows(cx, part, part$args[!is_copies], part$names[!is_copies], NULL)
+  rows <- deck_rows(context, part, part$args[!is_copies], part$names[!is_copies], NULL)
   if (is.null(rows)) return(NULL)
-  c(rows, list(copies = deck_copies(cx, if (any(is_copies)) part$args[[which(is_copies)[[1]]]])))
+  c(rows, list(copies = deck_copies(context, if (any(is_copies)) part$args[[which(is_copies)[[1]]]])))
 }
 
-deck_copies <- function(cx, node) {
+deck_copies <- function(context, node) {
   if (is.null(node)) return(literal(1, t_whole, c(1L, 1L, 1L, 1L)))
-  copies <- value_of(cx, new_scope("a deck"), node, t_whole, "The number of copies")
-  if (!copies$const) report(cx, "not_constant", node$at, "The number of copies must be a number or a setting.", "write a number, or a setting's name")
+  copies <- value_of(context, new_scope("a deck"), node, t_whole, "The number of copies")
+  if (!copies$const) report(context, "not_constant", node$at, "The number of copies must be a number or a setting.", "write a number, or a setting's name")
   copies
 }
 
@@ -74,9 +74,9 @@ cross_rows <- function(rows, crossed) {
   rows
 }
 
-finish_deck <- function(cx, name, node, all, columns, args, crossed) {
+finish_deck <- function(context, name, node, all, columns, args, crossed) {
   lacking <- unique(unlist(lapply(all, function(rows) setdiff(columns, names(rows$columns)))))
-  if (length(lacking) > 0) report(cx, "deck_form", node$at, sprintf("Some cards of `%s` have no %s.", name$name, some_of_names(lacking)), sprintf("give it in plus(...) too, as in %s = none", lacking[[1]]))
+  if (length(lacking) > 0) report(context, "deck_form", node$at, sprintf("Some cards of `%s` have no %s.", name$name, some_of_names(lacking)), sprintf("give it in plus(...) too, as in %s = none", lacking[[1]]))
   joined <- lapply(stats::setNames(nm = columns), function(column) {
     parts <- lapply(all, function(rows) rows$columns[[column]])
     label <- any(vapply(parts, function(p) isTRUE(p$label), NA))
@@ -88,13 +88,13 @@ finish_deck <- function(cx, name, node, all, columns, args, crossed) {
   })
   texts <- lapply(joined[unique(c(columns[[1]], crossed))], function(column) ifelse(column$values == "none", "", as.character(column$values)))
   card_names <- trimws(do.call(paste, unname(texts)))
-  if (anyDuplicated(card_names)) report(cx, "deck_form", node$at, sprintf("Two kinds of cards would both be called \"%s\".", card_names[[anyDuplicated(card_names)]]), "give them another first column; for several alike write copies")
-  if (length(card_names) > max_kinds) report(cx, "deck_form", node$at, sprintf("This deck has %d kinds of cards; the most is %d.", length(card_names), max_kinds), "leave columns out that no rule reads")
+  if (anyDuplicated(card_names)) report(context, "deck_form", node$at, sprintf("Two kinds of cards would both be called \"%s\".", card_names[[anyDuplicated(card_names)]]), "give them another first column; for several alike write copies")
+  if (length(card_names) > max_kinds) report(context, "deck_form", node$at, sprintf("This deck has %d kinds of cards; the most is %d.", length(card_names), max_kinds), "leave columns out that no rule reads")
   copies <- unlist(lapply(all, function(rows) rep(list(rows$copies), rows$n)), recursive = FALSE)
-  lasts <- lifetime(cx, args$lasts)
-  if (lasts == "turn") report(cx, "lifetime_unknown", args$lasts$at, "A deck lasts a round, a match or a sitting.", "leave lasts out for a fresh deck every round")
-  if (!declare(cx, name$name, name$at, "deck", card_names = card_names, first_column = as.character(joined[[columns[[1]]]]$values), copies = copies, lasts = lasts, type = t_item("card", name$name))) return(invisible())
-  for (column in columns) declare_column(cx, column, name$at, name$name, seq_along(card_names), joined[[column]])
+  lasts <- lifetime(context, args$lasts)
+  if (lasts == "turn") report(context, "lifetime_unknown", args$lasts$at, "A deck lasts a round, a match or a sitting.", "leave lasts out for a fresh deck every round")
+  if (!declare(context, name$name, name$at, "deck", card_names = card_names, first_column = as.character(joined[[columns[[1]]]]$values), copies = copies, lasts = lasts, type = t_item("card", name$name))) return(invisible())
+  for (column in columns) declare_column(context, column, name$at, name$name, seq_along(card_names), joined[[column]])
 }
 
 # --- cards by name -----------------------------------------------------------
@@ -106,67 +106,67 @@ card_kinds <- function(d, texts) {
 }
 
 # A card of a deck by its name, or NULL.
-card_named <- function(cx, deck, text, at) {
-  kind <- card_kinds(cx$names[[deck]], text)
+card_named <- function(context, deck, text, at) {
+  kind <- card_kinds(context$names[[deck]], text)
   if (!is.na(kind)) literal(kind, t_item("card", deck), at)
 }
 
-decks_of <- function(cx) Filter(function(d) d$kind == "deck", cx$names)
+decks_of <- function(context) Filter(function(d) d$kind == "deck", context$names)
 
 # The only deck that has cards of all these names.
-deck_with <- function(cx, texts) {
-  fits <- Filter(function(d) !anyNA(card_kinds(d, texts)), decks_of(cx))
+deck_with <- function(context, texts) {
+  fits <- Filter(function(d) !anyNA(card_kinds(d, texts)), decks_of(context))
   if (length(fits) == 1) fits[[1]]$name
 }
 
 # --- words about decks ----------------------------------------------------------
 
 # draw(deck): a card, which then lies nowhere but where it is put.
-value_draw <- function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+value_draw <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  deck <- declared_thing(cx, args$deck, "deck")
-  if (is.null(deck) || !may_draw(cx, sc, node)) return(broken(node$at))
-  if (!sc$may_write) {
-    report(cx, "draw_here", node$at, sprintf("No card is drawn in %s.", sc$what), "draw it in play")
+  deck <- declared_thing(context, args$deck, "deck")
+  if (is.null(deck) || !may_draw(context, scope, node)) return(broken(node$at))
+  if (!scope$may_write) {
+    report(context, "draw_here", node$at, sprintf("No card is drawn in %s.", scope$what), "draw it in play")
     return(broken(node$at))
   }
   typed("deal", t_item("card", deck$name), node$at, deck = deck$name)
 }
 
-statement_deal <- function(cx, sc, node) {
-  args <- match_arguments(cx, node)
+statement_deal <- function(context, scope, node) {
+  args <- match_arguments(context, node)
   nothing <- in_order(list(), node$at)
   if (is.null(args)) return(nothing)
-  n <- value_of(cx, sc, args$n, t_whole, "The number of cards")
-  to <- check_value(cx, sc, args$to)
+  n <- value_of(context, scope, args$n, t_whole, "The number of cards")
+  to <- check_value(context, scope, args$to)
   if (is_unknown(to$type)) return(nothing)
-  if (!is_pool(to$type) || to$type$of$kind != "card" || !is_place(to)) {
-    wrong_type(cx, to, t_collection("bag", t_item("card", names(decks_of(cx))[1])), "Where `deal` puts cards")
+  if (!is_collection(to$type) || to$type$of$kind != "card" || !is_place(to)) {
+    wrong_type(context, to, t_collection("bag", t_item("card", names(decks_of(context))[1])), "Where `deal` puts cards")
     return(nothing)
   }
-  if (!may_write(cx, sc, node$at, "Where cards lie")) return(nothing)
+  if (!may_write(context, scope, node$at, "Where cards lie")) return(nothing)
   typed("deal_to", t_nothing, node$at, n = n, place = to, deck = to$type$of$set)
 }
 
-statement_burn <- function(cx, sc, node) {
-  args <- match_arguments(cx, node)
+statement_burn <- function(context, scope, node) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(in_order(list(), node$at))
-  deck <- declared_thing(cx, args$deck, "deck")
-  n <- if (is.null(args$n)) literal(1, t_whole, node$at) else value_of(cx, sc, args$n, t_whole, "The number of cards")
-  if (is.null(deck) || !may_write(cx, sc, node$at, "A deck")) return(in_order(list(), node$at))
+  deck <- declared_thing(context, args$deck, "deck")
+  n <- if (is.null(args$n)) literal(1, t_whole, node$at) else value_of(context, scope, args$n, t_whole, "The number of cards")
+  if (is.null(deck) || !may_write(context, scope, node$at, "A deck")) return(in_order(list(), node$at))
   typed("burn", t_nothing, node$at, n = n, deck = deck$name)
 }
 
-statement_shuffle <- function(cx, sc, node) {
-  args <- match_arguments(cx, node)
+statement_shuffle <- function(context, scope, node) {
+  args <- match_arguments(context, node)
   nothing <- in_order(list(), node$at)
   if (is.null(args)) return(nothing)
-  deck <- declared_thing(cx, args$deck, "deck")
-  pile <- if (!is.null(args$with)) check_value(cx, sc, args$with)
-  if (is.null(deck) || !may_write(cx, sc, node$at, "A deck")) return(nothing)
-  if (!is.null(pile) && !is_unknown(pile$type) && !(is_pool(pile$type) && identical(pile$type$of$set, deck$name) && is_place(pile))) {
-    wrong_type(cx, pile, t_collection("bag", deck$type), "What is shuffled in")
+  deck <- declared_thing(context, args$deck, "deck")
+  pile <- if (!is.null(args$with)) check_value(context, scope, args$with)
+  if (is.null(deck) || !may_write(context, scope, node$at, "A deck")) return(nothing)
+  if (!is.null(pile) && !is_unknown(pile$type) && !(is_collection(pile$type) && identical(pile$type$of$set, deck$name) && is_place(pile))) {
+    wrong_type(context, pile, t_collection("bag", deck$type), "What is shuffled in")
     pile <- NULL
   }
   typed("shuffle", t_nothing, node$at, deck = deck$name, pile = if (!is.null(pile) && !is_unknown(pile$type)) pile)
@@ -177,34 +177,34 @@ is_place <- function(v) v$op %in% c("var", "at_seat") && v$var$where == "state"
 
 # move(x, from =, to =): cards are moved, never copied. Without `from`, x is itself a place, or a card
 # just drawn under a name of play.
-statement_move <- function(cx, sc, node) {
-  args <- match_arguments(cx, node)
+statement_move <- function(context, scope, node) {
+  args <- match_arguments(context, node)
   nothing <- in_order(list(), node$at)
   if (is.null(args)) return(nothing)
-  x <- check_value(cx, sc, args$x)
-  to <- check_value(cx, sc, args$to, if (is_pool(x$type)) x$type$of else x$type)
-  from <- if (!is.null(args$from)) check_value(cx, sc, args$from)
+  x <- check_value(context, scope, args$x)
+  to <- check_value(context, scope, args$to, if (is_collection(x$type)) x$type$of else x$type)
+  from <- if (!is.null(args$from)) check_value(context, scope, args$from)
   if (any(vapply(Filter(Negate(is.null), list(x, to, from)), function(v) is_unknown(v$type), NA))) return(nothing)
-  card <- if (is_pool(x$type)) x$type$of else x$type
-  lies <- function(v, what) {
-    of <- if (is_pool(v$type)) v$type$of else v$type
+  card <- if (is_collection(x$type)) x$type$of else x$type
+  slot <- function(v, what) {
+    of <- if (is_collection(v$type)) v$type$of else v$type
     if (is_place(v) && fits_type(card, of)) return(TRUE)
-    wrong_type(cx, v, t_collection("bag", card), what)
+    wrong_type(context, v, t_collection("bag", card), what)
     FALSE
   }
   if (!is_item(card) && !is_kind(card, "label", "whole")) {
-    wrong_type(cx, x, t_item("card", "a deck"), "What is moved")
+    wrong_type(context, x, t_item("card", "a deck"), "What is moved")
     return(nothing)
   }
-  if (!lies(to, "Where `move` puts it") || (!is.null(from) && !lies(from, "Where `move` takes it from"))) return(nothing)
-  if (is.null(from) && !is_place(x) && !(x$op == "var" && x$var$where == "local" && !is_pool(x$type))) {
-    report(cx, "move_from", args$x$at, "Where does this lie now?", "say so: move(x, from = hand, to = pile)")
+  if (!slot(to, "Where `move` puts it") || (!is.null(from) && !slot(from, "Where `move` takes it from"))) return(nothing)
+  if (is.null(from) && !is_place(x) && !(x$op == "var" && x$var$where == "local" && !is_collection(x$type))) {
+    report(context, "move_from", args$x$at, "Where does this lie now?", "say so: move(x, from = hand, to = pile)")
     return(nothing)
   }
-  if (is_pool(x$type) && !is_pool(to$type)) {
-    wrong_type(cx, to, x$type, "Where `move` puts several cards")
+  if (is_collection(x$type) && !is_collection(to$type)) {
+    wrong_type(context, to, x$type, "Where `move` puts several cards")
     return(nothing)
   }
-  if (!may_write(cx, sc, node$at, "Where cards lie")) return(nothing)
+  if (!may_write(context, scope, node$at, "Where cards lie")) return(nothing)
   typed("move", t_nothing, node$at, x = x, from = from, to = to)
 }

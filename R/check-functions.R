@@ -1,44 +1,44 @@
 # Functions are put in where they are called, with the types of the call: no stack in the machine,
 # and the same function serves numbers and labels.
 
-inline_call <- function(cx, sc, node, d, want = NULL) {
-  if (d$name %in% cx$inlining) {
-    report(cx, "recursion", node$at, sprintf("`%s` calls itself, directly or through another function.", d$name), "use a loop")
+inline_call <- function(context, scope, node, d, want = NULL) {
+  if (d$name %in% context$inlining) {
+    report(context, "recursion", node$at, sprintf("`%s` calls itself, directly or through another function.", d$name), "use a loop")
     return(broken(node$at))
   }
-  if (length(cx$inlining) >= max_inlining) {
-    report(cx, "rules_too_large", node$at, "Functions call functions too deeply here.", "flatten some of them")
+  if (length(context$inlining) >= max_inlining) {
+    report(context, "rules_too_large", node$at, "Functions call functions too deeply here.", "flatten some of them")
     return(broken(node$at))
   }
-  args <- function_arguments(cx, node, d)
+  args <- function_arguments(context, node, d)
   if (is.null(args)) return(broken(node$at))
-  fs <- new_scope(sprintf("`%s` as it is used in %s", d$name, innermost_place(sc)), sc$may_write, sc$may_draw)
-  fs$place <- innermost_place(sc)
-  fs$chooser <- sc$chooser
-  fs$viewer <- sc$viewer
-  fs$want <- if (is.null(sc$decision) || !is.null(want)) want
-  given <- lapply(args, function(a) check_value(cx, sc, a))
-  key <- call_signature(cx, sc, fs, d, given)
-  known <- cx$checked_calls[[key]]
-  if (!is.null(known)) return(checked_again(cx, known, given, node$at))
-  check_body(cx, fs, node, d, given, key)
+  inner <- new_scope(sprintf("`%s` as it is used in %s", d$name, innermost_place(scope)), scope$may_write, scope$may_draw)
+  inner$place <- innermost_place(scope)
+  inner$chooser <- scope$chooser
+  inner$viewer <- scope$viewer
+  inner$want <- if (is.null(scope$decision) || !is.null(want)) want
+  given <- lapply(args, function(a) check_value(context, scope, a))
+  key <- call_signature(context, scope, inner, d, given)
+  known <- context$checked_calls[[key]]
+  if (!is.null(known)) return(checked_again(context, known, given, node$at))
+  check_body(context, inner, node, d, given, key)
 }
 
 # Checks the body of a function for a call, and keeps what came of it for calls of the same signature.
-check_body <- function(cx, fs, node, d, given, key) {
-  first <- cx$next_id
-  nodes <- cx$nodes
-  problems <- length(cx$problems)
+check_body <- function(context, inner, node, d, given, key) {
+  first <- context$next_id
+  nodes <- context$nodes
+  problems <- length(context$problems)
   bindings <- list()
   for (p in names(given)) {
-    bound <- bind_parameter(cx, fs, p, given[[p]], d)
+    bound <- bind_parameter(context, inner, p, given[[p]], d)
     if (!is.null(bound)) bindings[[p]] <- bound
   }
-  cx$inlining <- c(cx$inlining, d$name)
-  result <- function_body(cx, fs, d$body, node$at)
-  cx$inlining <- utils::head(cx$inlining, -1)
-  if (length(cx$problems) == problems) {
-    cx$checked_calls[[key]] <- list(body = result, vars = lapply(bindings, `[[`, "var"), ids = c(first, cx$next_id), nodes = cx$nodes - nodes)
+  context$inlining <- c(context$inlining, d$name)
+  result <- function_body(context, inner, d$body, node$at)
+  context$inlining <- utils::head(context$inlining, -1)
+  if (length(context$problems) == problems) {
+    context$checked_calls[[key]] <- list(body = result, vars = lapply(bindings, `[[`, "var"), ids = c(first, context$next_id), nodes = context$nodes - nodes)
   }
   let_parameters(result, bindings, node$at)
 }
@@ -49,16 +49,16 @@ let_parameters <- function(body, bindings, at) {
 }
 
 # A body that has been checked for this signature, with variables of its own.
-checked_again <- function(cx, known, given, at) {
-  cx$nodes <- cx$nodes + known$nodes
-  fresh <- fresh_variables(cx, known$ids)
+checked_again <- function(context, known, given, at) {
+  context$nodes <- context$nodes + known$nodes
+  fresh <- fresh_variables(context, known$ids)
   vars <- lapply(known$vars, fresh)
   bindings <- Map(function(variable, v) list(var = variable, value = convert(v, variable$type)), vars, given[names(vars)])
   let_parameters(with_variables(known$body, fresh), bindings, at)
 }
 
 # Gives for each variable made while a body was checked, and for each exit of a body in it, a new one.
-fresh_variables <- function(cx, ids) {
+fresh_variables <- function(context, ids) {
   made <- new.env(parent = emptyenv())
   copied <- function(key, x) {
     if (is.null(made[[key]])) made[[key]] <- list2env(as.list.environment(x), parent = emptyenv())
@@ -74,8 +74,8 @@ fresh_variables <- function(cx, ids) {
     before <- made[[as.character(x$id)]]
     if (!is.null(before)) return(before)
     variable <- copied(as.character(x$id), x)
-    cx$next_id <- cx$next_id + 1L
-    variable$id <- cx$next_id
+    context$next_id <- context$next_id + 1L
+    variable$id <- context$next_id
     variable
   }
   fresh
@@ -93,14 +93,14 @@ with_variables <- function(node, fresh) {
 
 # All that the checked body of a function depends on: what it is given, what is wanted of it, who calls and what may be
 # done there. Two calls of one signature differ in nothing but their place.
-call_signature <- function(cx, sc, fs, d, given) {
+call_signature <- function(context, scope, inner, d, given) {
   ways <- vapply(names(given), function(p) {
     v <- given[[p]]
-    if (is_alias(cx, p, v, d)) paste("is", node_key(v)) else type_key(v$type)
+    if (is_alias(context, p, v, d)) paste("is", node_key(v)) else type_key(v$type)
   }, "")
-  viewer <- if (!is.null(sc$viewer)) c(format(environment(sc$viewer$is_me)), sc$viewer$seat)
-  key <- paste(c(d$name, ways, "want", if (!is.null(fs$want)) type_key(fs$want), "viewer", viewer, "chooser", sc$chooser$id,
-          sc$may_write, sc$may_draw, fs$place), collapse = "|")
+  viewer <- if (!is.null(scope$viewer)) c(format(environment(scope$viewer$is_me)), scope$viewer$seat)
+  key <- paste(c(d$name, ways, "want", if (!is.null(inner$want)) type_key(inner$want), "viewer", viewer, "chooser", scope$chooser$id,
+          scope$may_write, scope$may_draw, inner$place), collapse = "|")
   if (nchar(key) < 2000) key else digest::digest(key, serialize = FALSE)
 }
 
@@ -117,14 +117,14 @@ node_key <- function(x) {
   paste0("(", paste(names(kept), vapply(kept, node_key, ""), collapse = ","), ")")
 }
 
-innermost_place <- function(sc) if (is.null(sc$place)) sc$what else sc$place
+innermost_place <- function(scope) if (is.null(scope$place)) scope$what else scope$place
 
 # Named list of argument nodes in the order of the parameters; defaults filled in.
-function_arguments <- function(cx, node, d) {
+function_arguments <- function(context, node, d) {
   got <- list()
   for (i in which(nzchar(node$names))) {
     if (!node$names[[i]] %in% d$params) {
-      report(cx, "argument_unknown", node$args[[i]]$at, sprintf("`%s` has no parameter `%s`.", d$name, node$names[[i]]), or_spelling(did_you_mean(node$names[[i]], d$params)))
+      report(context, "argument_unknown", node$args[[i]]$at, sprintf("`%s` has no parameter `%s`.", d$name, node$names[[i]]), or_spelling(did_you_mean(node$names[[i]], d$params)))
       return(NULL)
     }
     got[[node$names[[i]]]] <- node$args[[i]]
@@ -132,7 +132,7 @@ function_arguments <- function(cx, node, d) {
   for (a in node$args[!nzchar(node$names)]) {
     open <- setdiff(d$params, names(got))
     if (length(open) == 0) {
-      report(cx, "argument_unknown", a$at, sprintf("`%s` takes %d argument(s).", d$name, length(d$params)), sprintf("it is %s(%s)", d$name, paste(d$params, collapse = ", ")))
+      report(context, "argument_unknown", a$at, sprintf("`%s` takes %d argument(s).", d$name, length(d$params)), sprintf("it is %s(%s)", d$name, paste(d$params, collapse = ", ")))
       return(NULL)
     }
     got[[open[[1]]]] <- a
@@ -142,7 +142,7 @@ function_arguments <- function(cx, node, d) {
   }
   lacking <- setdiff(d$params, names(got))
   if (length(lacking) > 0) {
-    report(cx, "argument_missing", node$at, sprintf("`%s` needs %s.", d$name, some_of_names(lacking)), sprintf("it is %s(%s)", d$name, paste(d$params, collapse = ", ")))
+    report(context, "argument_missing", node$at, sprintf("`%s` needs %s.", d$name, some_of_names(lacking)), sprintf("it is %s(%s)", d$name, paste(d$params, collapse = ", ")))
     return(NULL)
   }
   got[d$params]
@@ -150,67 +150,67 @@ function_arguments <- function(cx, node, d) {
 
 # A parameter that the function never assigns, given something that cannot change meanwhile, is
 # that very thing; else it is a local value of the function, returned as list(var, value).
-bind_parameter <- function(cx, fs, name, v, d) {
-  if (is_alias(cx, name, v, d)) {
-    if (v$op == "lit" && is_kind(v$type, "label")) v$type$of_set <- members_of_set(cx, v$type)
-    fs$vars[[name]] <- list(node = v, name = name, where = "alias")
+bind_parameter <- function(context, inner, name, v, d) {
+  if (is_alias(context, name, v, d)) {
+    if (v$op == "lit" && is_kind(v$type, "label")) v$type$of_set <- members_of_set(context, v$type)
+    inner$vars[[name]] <- list(node = v, name = name, where = "alias")
     return(NULL)
   }
-  if (is_kind(v$type, "each", "range") || (is_pool(v$type) && assigns_to(d$body, name))) {
-    fs$vars[[name]] <- list(node = broken(v$at), name = name, where = "alias")
-    report(cx, "collection_changed", v$at, sprintf("`%s` would change the collection it is given as `%s`.", d$name, name), "change what is remembered by its own name")
+  if (is_kind(v$type, "each", "range") || (is_collection(v$type) && assigns_to(d$body, name))) {
+    inner$vars[[name]] <- list(node = broken(v$at), name = name, where = "alias")
+    report(context, "collection_changed", v$at, sprintf("`%s` would change the collection it is given as `%s`.", d$name, name), "change what is remembered by its own name")
     return(NULL)
   }
-  variable <- new_variable(cx, name, v$type, d$at, "local", key = paste("parameter", d$name, name))
+  variable <- new_variable(context, name, v$type, d$at, "local", key = paste("parameter", d$name, name))
   if (!fits_type(v$type, variable$type)) variable$type <- v$type
-  fs$vars[[name]] <- variable
-  fs$set <- c(fs$set, variable$id)
+  inner$vars[[name]] <- variable
+  inner$set <- c(inner$set, variable$id)
   list(var = variable, value = convert(v, variable$type))
 }
 
-is_alias <- function(cx, name, v, d) {
-  pure <- v$op == "var" && !is_changing(d$body, cx)
+is_alias <- function(context, name, v, d) {
+  pure <- v$op == "var" && !is_changing(d$body, context)
   stays <- v$op == "var" && (v$var$where == "bound" || is_kind(v$type, "list", "bag", "each"))
-  own_list <- v$op == "at_seat" && is_pool(v$type) && pure_key(v, d, cx)
+  own_list <- v$op == "at_seat" && is_collection(v$type) && pure_key(v, d, context)
   fixed <- v$const || pure || stays || own_list || is_unknown(v$type) || v$op %in% c("seats", "range", "choices")
   fixed && !assigns_to(d$body, name)
 }
 
 # All the labels of the sets that hold these.
-members_of_set <- function(cx, type) {
-  sets <- lapply(cx$names, function(d) switch(d$kind, decision = , column = d$type$members, seat = seq_along(cx$seats), d$members))
+members_of_set <- function(context, type) {
+  sets <- lapply(context$names, function(d) switch(d$kind, decision = , column = d$type$members, seat = seq_along(context$seats), d$members))
   unique(unlist(Filter(function(members) all(type$members %in% members), sets)))
 }
 
 # A list of one seat stays where it is while the function changes nothing.
-pure_key <- function(v, d, cx) v$key$const || (v$key$op == "var" && v$key$var$where == "bound") || !is_changing(d$body, cx)
+pure_key <- function(v, d, context) v$key$const || (v$key$op == "var" && v$key$var$where == "bound") || !is_changing(d$body, context)
 
 # Could this body, or a function it calls, change anything?
-is_changing <- function(node, cx) {
+is_changing <- function(node, context) {
   if (node$kind != "call") return(FALSE)
-  node$fn == "<-" || word_is(node$fn, "statement") || identical(cx$names[[node$fn]]$kind, "function") ||
-    any(vapply(node$args, is_changing, NA, cx = cx))
+  node$fn == "<-" || word_is(node$fn, "statement") || identical(context$names[[node$fn]]$kind, "function") ||
+    any(vapply(node$args, is_changing, NA, context = context))
 }
 
 # The value of a body: of a function, or of a player's rule.
-function_body <- function(cx, fs, body, at) {
+function_body <- function(context, inner, body, at) {
   single <- single_expression(body)
-  if (!is.null(single) && !has_return(single)) return(check_value(cx, fs, single, body_want(fs)))
+  if (!is.null(single) && !has_return(single)) return(check_value(context, inner, single, body_want(inner)))
   exit <- new.env(parent = emptyenv())
   exit$types <- list()
-  exit$variable <- new_variable(cx, "result", t_unknown, at, "local", key = paste("result", fs$what, paste(body$at, collapse = " ")))
-  fs$returns <- exit
-  statements <- tail_statements(cx, fs, body)
+  exit$variable <- new_variable(context, "result", t_unknown, at, "local", key = paste("result", inner$what, paste(body$at, collapse = " ")))
+  inner$returns <- exit
+  statements <- tail_statements(context, inner, body)
   type <- exit$variable$type
-  if (fs$reachable && !(exit$variable$id %in% fs$set) && length(exit$types) > 0) {
-    report(cx, "no_value", body$at, "Some ways through this end without a value.", "give every branch a value, or end with one")
+  if (inner$reachable && !(exit$variable$id %in% inner$set) && length(exit$types) > 0) {
+    report(context, "no_value", body$at, "Some ways through this end without a value.", "give every branch a value, or end with one")
   }
   if (length(exit$types) == 0) type <- t_nothing
   typed("do", type, at, statements = statements, exit = exit)
 }
 
 # The type that a body's value is wanted as: a player's answer, or what the call asks for.
-body_want <- function(fs) if (is.null(fs$decision)) fs$want else fs$decision$type
+body_want <- function(inner) if (is.null(inner$decision)) inner$want else inner$decision$type
 
 single_expression <- function(body) {
   if (body$kind != "call") return(body)
@@ -224,22 +224,22 @@ is_statement_node <- function(node) {
 }
 
 # The statements of a body whose last value is the answer.
-tail_statements <- function(cx, fs, node) {
+tail_statements <- function(context, inner, node) {
   if (node$kind == "call" && node$fn == "{") {
     if (length(node$args) == 0) return(list())
-    head <- lapply(utils::head(node$args, -1), function(s) statement(cx, fs, s))
-    return(c(head, tail_statements(cx, fs, node$args[[length(node$args)]])))
+    head <- lapply(utils::head(node$args, -1), function(s) statement(context, inner, s))
+    return(c(head, tail_statements(context, inner, node$args[[length(node$args)]])))
   }
   if (node$kind == "call" && node$fn == "if") {
-    cond <- condition(cx, fs, node$args[[1]])
+    cond <- condition(context, inner, node$args[[1]])
     if (length(node$args) < 3 && !is_statement_branch(node$args[[2]])) {
-      report(cx, "else_missing", node$at, "As a last value, `if` needs an `else`.", "write `if (condition) a else b`, or return(...)")
+      report(context, "else_missing", node$at, "As a last value, `if` needs an `else`.", "write `if (condition) a else b`, or return(...)")
     }
-    both <- branch_scope(fs, function() tail_statements(cx, fs, node$args[[2]]), function() if (length(node$args) > 2) tail_statements(cx, fs, node$args[[3]]) else list())
+    both <- branch_scope(inner, function() tail_statements(context, inner, node$args[[2]]), function() if (length(node$args) > 2) tail_statements(context, inner, node$args[[3]]) else list())
     return(list(typed("if", t_nothing, node$at, cond = cond, yes = both[[1]], no = both[[2]])))
   }
-  if (is_statement_node(node)) return(list(statement(cx, fs, node)))
-  list(answer_statement(cx, fs, node))
+  if (is_statement_node(node)) return(list(statement(context, inner, node)))
+  list(answer_statement(context, inner, node))
 }
 
 is_statement_branch <- function(node) {
@@ -249,18 +249,18 @@ is_statement_branch <- function(node) {
 }
 
 # Gives the body's answer: the last value, or that of return(...).
-answer_statement <- function(cx, fs, node) {
-  exit <- fs$returns
-  v <- check_value(cx, fs, node, body_want(fs))
+answer_statement <- function(context, inner, node) {
+  exit <- inner$returns
+  v <- check_value(context, inner, node, body_want(inner))
   if (is_kind(v$type, "nothing")) return(typed("effect", t_nothing, node$at, x = v))
   exit$types <- c(exit$types, list(v$type))
   joined <- join_types(exit$variable$type, v$type)
-  if (is.null(joined) || !(is_plain(joined) || is_pool(joined))) {
-    report(cx, "branches_differ", node$at, sprintf("This gives %s, where another way through gives %s.", describe_type(v$type), describe_type(exit$variable$type)), "give the same kind of value everywhere")
+  if (is.null(joined) || !(is_plain(joined) || is_collection(joined))) {
+    report(context, "branches_differ", node$at, sprintf("This gives %s, where another way through gives %s.", describe_type(v$type), describe_type(exit$variable$type)), "give the same kind of value everywhere")
     joined <- t_unknown
   }
-  if (joined$kind == "fraction" && exit$variable$type$kind == "whole") widen_variable(cx, exit$variable, joined)
+  if (joined$kind == "fraction" && exit$variable$type$kind == "whole") widen_variable(context, exit$variable, joined)
   exit$variable$type <- joined
-  fs$set <- c(fs$set, exit$variable$id)
+  inner$set <- c(inner$set, exit$variable$id)
   typed("assign", t_nothing, node$at, target = typed("var", joined, node$at, var = exit$variable), value = v)
 }

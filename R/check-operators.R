@@ -4,65 +4,65 @@ calculation <- function(fn, type, at, args) {
   typed("calc", type, at, fn = fn, args = args, const = all(vapply(args, `[[`, NA, "const")))
 }
 
-operand_count <- function(cx, node, n) {
+operand_count <- function(context, node, n) {
   if (length(node$args) == n) return(TRUE)
-  report(cx, "argument_missing", node$at, sprintf("`%s` takes %d values.", node$fn, n), "write one on each side")
+  report(context, "argument_missing", node$at, sprintf("`%s` takes %d values.", node$fn, n), "write one on each side")
   FALSE
 }
 
-arithmetic <- function(cx, sc, node, want) {
+arithmetic <- function(context, scope, node, want) {
   if (node$fn == "+" && length(node$args) == 2) {
-    first <- check_value(cx, sc, node$args[[1]])
-    if (is_pool(first$type)) return(joined_pools(cx, node, first, check_value(cx, sc, node$args[[2]], first$type)))
+    first <- check_value(context, scope, node$args[[1]])
+    if (is_collection(first$type)) return(joined_collections(context, node, first, check_value(context, scope, node$args[[2]], first$type)))
   }
-  operands <- lapply(node$args, function(a) number_operand(cx, sc, node, a))
+  operands <- lapply(node$args, function(a) number_operand(context, scope, node, a))
   if (any(vapply(operands, function(v) is_unknown(v$type), NA))) return(broken(node$at))
   if (length(operands) == 1) return(calculation("neg", operands[[1]]$type, node$at, operands))
   type <- join_types(operands[[1]]$type, operands[[2]]$type)
   if (node$fn %in% c("/", "^")) type <- t_fraction
   if (node$fn %in% c("%%", "%/%") && type$kind != "whole") {
-    return(wrong_type(cx, operands[[which(vapply(operands, function(v) v$type$kind != "whole", NA))[[1]]]], t_whole, sprintf("What `%s` divides", node$fn)))
+    return(wrong_type(context, operands[[which(vapply(operands, function(v) v$type$kind != "whole", NA))[[1]]]], t_whole, sprintf("What `%s` divides", node$fn)))
   }
   calculation(node$fn, type, node$at, lapply(operands, convert, type = type))
 }
 
-number_operand <- function(cx, sc, node, arg) {
-  v <- check_value(cx, sc, arg)
+number_operand <- function(context, scope, node, arg) {
+  v <- check_value(context, scope, arg)
   if (is_number(v$type) || is_unknown(v$type)) return(v)
   if (v$type$kind == "range") {
-    report(cx, "habit_range_minus", node$at, "This counts on a range: `1:n-1` means `(1:n) - 1`.", "put the end in brackets: `1:(n - 1)`")
+    report(context, "habit_range_minus", node$at, "This counts on a range: `1:n-1` means `(1:n) - 1`.", "put the end in brackets: `1:(n - 1)`")
   } else if (v$type$kind == "label") {
-    report(cx, "label_arithmetic", v$at, "A label is not a number.", "compare it with ==, or keep a number beside it")
-  } else wrong_type(cx, v, t_whole, sprintf("What `%s` works on", node$fn))
+    report(context, "label_arithmetic", v$at, "A label is not a number.", "compare it with ==, or keep a number beside it")
+  } else wrong_type(context, v, t_whole, sprintf("What `%s` works on", node$fn))
   broken(arg$at)
 }
 
-comparison <- function(cx, sc, node, want) {
-  if (!operand_count(cx, node, 2)) return(broken(node$at))
-  passed <- passed_value(cx, sc, node)
+comparison <- function(context, scope, node, want) {
+  if (!operand_count(context, node, 2)) return(broken(node$at))
+  passed <- passed_value(context, scope, node)
   if (!is.null(passed)) return(passed)
-  a <- check_value(cx, sc, node$args[[1]])
+  a <- check_value(context, scope, node$args[[1]])
   if (is_unknown(a$type) && node$args[[2]]$kind == "name") return(broken(node$at))  # a label of what could not be read
-  b <- check_value(cx, sc, node$args[[2]], a$type)
+  b <- check_value(context, scope, node$args[[2]], a$type)
   if (is_unknown(a$type) || is_unknown(b$type)) return(broken(node$at))
-  if (node$args[[1]]$kind == "number" && is_kind(b$type, "card", "label")) a <- check_value(cx, sc, node$args[[1]], b$type)
-  if (is_pool(a$type) || is_pool(b$type)) return(compared_pools(cx, node, a, b))
+  if (node$args[[1]]$kind == "number" && is_kind(b$type, "card", "label")) a <- check_value(context, scope, node$args[[1]], b$type)
+  if (is_collection(a$type) || is_collection(b$type)) return(compared_collections(context, node, a, b))
   type <- join_types(a$type, b$type)
   equality <- node$fn %in% c("==", "!=")
   if (is.null(type) || !comparable(a$type, b$type)) {
-    report(cx, "never_equal", node$at, sprintf("This compares %s with %s.", describe_type(a$type), describe_type(b$type)), "compare like with like")
+    report(context, "never_equal", node$at, sprintf("This compares %s with %s.", describe_type(a$type), describe_type(b$type)), "compare like with like")
     return(broken(node$at))
   }
-  if (!equality && is_kind(type, "label") && !is.null(type$order)) return(ordered_comparison(cx, node, a, b, type$order))
+  if (!equality && is_kind(type, "label") && !is.null(type$order)) return(ordered_comparison(context, node, a, b, type$order))
   if (!is_kind(type, "whole", "fraction", "label", "yesno", "card", "word", "marks") || (!equality && !is_number(type))) {
-    report(cx, "not_comparable", node$at, sprintf("`%s` does not compare %s.", node$fn, describe_type(type)), if (equality) NULL else "only numbers have an order")
+    report(context, "not_comparable", node$at, sprintf("`%s` does not compare %s.", node$fn, describe_type(type)), if (equality) NULL else "only numbers have an order")
     return(broken(node$at))
   }
   calculation(node$fn, t_yesno, node$at, list(convert(a, type), convert(b, type)))
 }
 
 # rank >= J: by their order in the column
-ordered_comparison <- function(cx, node, a, b, order) {
+ordered_comparison <- function(context, node, a, b, order) {
   place <- function(v) {
     if (!is.unsorted(order)) return(v)
     span <- seq(min(order), max(order))
@@ -72,9 +72,9 @@ ordered_comparison <- function(cx, node, a, b, order) {
 }
 
 # choice == pass, where the answer is a number or several items
-passed_value <- function(cx, sc, node) {
-  if (!identical(node$args[[2]]$name, "pass") || node$args[[1]]$kind != "name" || !is.null(sc$vars[[node$args[[1]]$name]])) return(NULL)
-  d <- cx$names[[node$args[[1]]$name]]
+passed_value <- function(context, scope, node) {
+  if (!identical(node$args[[2]]$name, "pass") || node$args[[1]]$kind != "name" || !is.null(scope$vars[[node$args[[1]]$name]])) return(NULL)
+  d <- context$names[[node$args[[1]]$name]]
   if (is.null(d) || d$kind != "decision" || is.null(d$passed) || !node$fn %in% c("==", "!=")) return(NULL)
   passed <- typed("var", t_yesno, node$at, var = d$passed)
   if (node$fn == "==") passed else calculation("!", t_yesno, node$at, list(passed))
@@ -87,43 +87,43 @@ comparable <- function(a, b) {
   (a$none && b$none) || any(possible(a) %in% possible(b)) || length(a$members) == 0 || length(b$members) == 0
 }
 
-connective <- function(cx, sc, node, want) {
-  if (!operand_count(cx, node, 2)) return(broken(node$at))
-  a <- condition(cx, sc, node$args[[1]], sprintf("The left side of `%s`", node$fn))
-  b <- condition(cx, sc, node$args[[2]], sprintf("The right side of `%s`", node$fn))
+connective <- function(context, scope, node, want) {
+  if (!operand_count(context, node, 2)) return(broken(node$at))
+  a <- condition(context, scope, node$args[[1]], sprintf("The left side of `%s`", node$fn))
+  b <- condition(context, scope, node$args[[2]], sprintf("The right side of `%s`", node$fn))
   calculation(node$fn, t_yesno, node$at, list(a, b))
 }
 
-negation <- function(cx, sc, node, want) {
-  calculation("!", t_yesno, node$at, list(condition(cx, sc, node$args[[1]], "What `!` turns round")))
+negation <- function(context, scope, node, want) {
+  calculation("!", t_yesno, node$at, list(condition(context, scope, node$args[[1]], "What `!` turns round")))
 }
 
 # A range: both ends included, upward only.
-range_value <- function(cx, sc, node, want) {
-  if (!operand_count(cx, node, 2)) return(broken(node$at))
-  ends <- Map(function(arg, what) value_of(cx, sc, arg, t_whole, what), node$args, c("The lower end of a range", "The upper end of a range"))
+range_value <- function(context, scope, node, want) {
+  if (!operand_count(context, node, 2)) return(broken(node$at))
+  ends <- Map(function(arg, what) value_of(context, scope, arg, t_whole, what), node$args, c("The lower end of a range", "The upper end of a range"))
   if (any(vapply(ends, function(v) is_unknown(v$type), NA))) return(broken(node$at))
   typed("range", t_range, node$at, low = ends[[1]], high = ends[[2]], const = ends[[1]]$const && ends[[2]]$const)
 }
 
 # if (c) a else b, as a value.
-choice_value <- function(cx, sc, node, want) {
-  cond <- condition(cx, sc, node$args[[1]])
+choice_value <- function(context, scope, node, want) {
+  cond <- condition(context, scope, node$args[[1]])
   if (length(node$args) < 3) {
-    report(cx, "else_missing", node$at, "As a value, `if` needs an `else`.", "write `if (condition) a else b`")
-    check_value(cx, sc, node$args[[2]], want)
+    report(context, "else_missing", node$at, "As a value, `if` needs an `else`.", "write `if (condition) a else b`")
+    check_value(context, scope, node$args[[2]], want)
     return(broken(node$at))
   }
-  both <- branch_scope(sc, function() check_value(cx, sc, node$args[[2]], want), function() check_value(cx, sc, node$args[[3]], want))
-  chosen_value(cx, both, cond, node$at, want)
+  both <- branch_scope(scope, function() check_value(context, scope, node$args[[2]], want), function() check_value(context, scope, node$args[[3]], want))
+  chosen_value(context, both, cond, node$at, want)
 }
 
 # One of two values by a condition.
-chosen_value <- function(cx, both, cond, at, want) {
+chosen_value <- function(context, both, cond, at, want) {
   type <- join_types(both[[1]]$type, both[[2]]$type)
   if (is.null(type) && !is.null(want) && fits_type(both[[1]]$type, want) && fits_type(both[[2]]$type, want)) type <- want
   if (is.null(type)) {
-    report(cx, "branches_differ", at, sprintf("One branch gives %s, the other %s.", describe_type(both[[1]]$type), describe_type(both[[2]]$type)), "give the same kind of value in both")
+    report(context, "branches_differ", at, sprintf("One branch gives %s, the other %s.", describe_type(both[[1]]$type), describe_type(both[[2]]$type)), "give the same kind of value in both")
     return(broken(at))
   }
   typed("choose", type, at, cond = cond, yes = convert(both[[1]], type), no = convert(both[[2]], type),
@@ -131,62 +131,62 @@ chosen_value <- function(cx, both, cond, at, want) {
 }
 
 # A block as a value: only a single expression; longer ones are functions.
-block_value <- function(cx, sc, node, want) {
-  if (length(node$args) == 1) return(check_value(cx, sc, node$args[[1]], want))
-  report(cx, "block_value", node$at, "A value is a single expression here.", "make this a function and call it")
+block_value <- function(context, scope, node, want) {
+  if (length(node$args) == 1) return(check_value(context, scope, node$args[[1]], want))
+  report(context, "block_value", node$at, "A value is a single expression here.", "make this a function and call it")
   broken(node$at)
 }
 
 # score[red], faces[2]
-index_value <- function(cx, sc, node, want) {
-  target <- index_target(cx, sc, node)
+index_value <- function(context, scope, node, want) {
+  target <- index_target(context, scope, node)
   if (is.null(target)) return(broken(node$at))
   target
 }
 
-index_target <- function(cx, sc, node) {
+index_target <- function(context, scope, node) {
   if (length(node$args) != 2 || node$args[[2]]$kind == "missing") {
-    report(cx, "index_wrong", node$at, "Square brackets hold one seat or one position.", "write score[red] or faces[2]")
+    report(context, "index_wrong", node$at, "Square brackets hold one seat or one position.", "write score[red] or faces[2]")
     return(NULL)
   }
-  sc$indexing <- TRUE
-  of <- letters_value(cx, check_value(cx, sc, node$args[[1]]))
-  sc$indexing <- FALSE
+  scope$indexing <- TRUE
+  of <- letters_value(context, check_value(context, scope, node$args[[1]]))
+  scope$indexing <- FALSE
   if (is_unknown(of$type)) {
-    check_value(cx, sc, node$args[[2]])
+    check_value(context, scope, node$args[[2]])
     return(NULL)
   }
   if (of$type$kind == "each") {
-    key <- value_of(cx, sc, node$args[[2]], of$type$key, "What stands in these square brackets")
+    key <- value_of(context, scope, node$args[[2]], of$type$key, "What stands in these square brackets")
     if (is_unknown(key$type)) return(NULL)
-    if (!is.null(of$var$seen_by)) check_seen(cx, sc, of$var, key, node$at)
+    if (!is.null(of$var$seen_by)) check_seen(context, scope, of$var, key, node$at)
     return(typed("at_seat", of$type$of, node$at, var = of$var, key = key))
   }
-  if (is_pool(of$type) && of$op != "seats") {
-    key <- value_of(cx, sc, node$args[[2]], t_whole, "A position")
+  if (is_collection(of$type) && of$op != "seats") {
+    key <- value_of(context, scope, node$args[[2]], t_whole, "A position")
     if (key$op == "lit" && identical(key$value, 0)) {
-      report(cx, "habit_from_zero", node$args[[2]]$at, "Positions count from 1.", "write 1 for the first")
+      report(context, "habit_from_zero", node$args[[2]]$at, "Positions count from 1.", "write 1 for the first")
       return(NULL)
     }
     return(typed("at_position", of$type$of, node$at, over = of, key = key))
   }
-  report(cx, "index_wrong", node$at, sprintf("Square brackets go with a list or one value for each seat, not with %s.", describe_type(of$type)), "leave the brackets out, or remember a list: state(faces = list(cube, room = 5))")
+  report(context, "index_wrong", node$at, sprintf("Square brackets go with a list or one value for each seat, not with %s.", describe_type(of$type)), "leave the brackets out, or remember a list: state(faces = list(cube, room = 5))")
   NULL
 }
 
 # x %in% c(a, b), x %in% faces, x %in% 1:6
-membership <- function(cx, sc, node, want) {
-  x <- check_value(cx, sc, node$args[[1]])
+membership <- function(context, scope, node, want) {
+  x <- check_value(context, scope, node$args[[1]])
   over <- node$args[[2]]
   if (over$kind == "call" && over$fn == "c" && node$args[[1]]$kind == "name") {  # a few comparisons are quicker than a list
-    tests <- lapply(over$args, function(a) comparison(cx, sc, list(kind = "call", name = NULL, fn = "==", args = list(node$args[[1]], a), names = c("", ""), at = node$at), NULL))
+    tests <- lapply(over$args, function(a) comparison(context, scope, list(kind = "call", name = NULL, fn = "==", args = list(node$args[[1]], a), names = c("", ""), at = node$at), NULL))
     if (length(tests) == 0) return(literal(0, t_yesno, node$at))
     return(Reduce(function(a, b) calculation("||", t_yesno, node$at, list(a, b)), tests))
   }
-  v <- collection_value(cx, sc, over, quiet = TRUE, letters = FALSE)
+  v <- collection_value(context, scope, over, quiet = TRUE, letters = FALSE)
   if (is.null(v) || is_unknown(x$type)) return(broken(node$at))
   if (is_kind(v$type, "word") && is_kind(x$type, "label")) return(typed("has_letter", t_yesno, node$at, word = v, letter = x))
-  v <- letters_value(cx, v)
+  v <- letters_value(context, v)
   if (v$type$kind %in% c("range", "list", "bag") && !is.null(join_types(item_type(v$type), x$type)) && v$type$kind == "range") {
     test <- function(fn, a, b) {
       type <- join_types(a$type, b$type)
@@ -194,59 +194,59 @@ membership <- function(cx, sc, node, want) {
     }
     return(calculation("&&", t_yesno, node$at, list(test("<=", v$low, x), test("<=", x, v$high))))
   }
-  if (is_pool(v$type) && !is.null(join_types(v$type$of, x$type)) && !is_kind(x$type, "fraction")) return(typed("pool_has", t_yesno, node$at, over = v, x = x))
-  wrong_type(cx, v, t_collection("list", x$type), "What stands after %in%")
+  if (is_collection(v$type) && !is.null(join_types(v$type$of, x$type)) && !is_kind(x$type, "fraction")) return(typed("collection_has", t_yesno, node$at, over = v, x = x))
+  wrong_type(context, v, t_collection("list", x$type), "What stands after %in%")
 }
 
 # c(3, 2), where several values are wanted
-listed_values <- function(cx, sc, node, want) {
-  item <- if (!is.null(want) && is_pool(want)) want$of else listed_cards(cx, sc, node)
-  if (length(node$args) == 0) return(typed("pool_of", t_collection("list", if (is.null(item)) t_unknown else item), node$at, values = list()))
-  values <- lapply(node$args, function(a) check_value(cx, sc, a, item))
+listed_values <- function(context, scope, node, want) {
+  item <- if (!is.null(want) && is_collection(want)) want$of else listed_cards(context, scope, node)
+  if (length(node$args) == 0) return(typed("collection_of", t_collection("list", if (is.null(item)) t_unknown else item), node$at, values = list()))
+  values <- lapply(node$args, function(a) check_value(context, scope, a, item))
   if (any(vapply(values, function(v) is_unknown(v$type), NA))) return(broken(node$at))
   type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(values, `[[`, "type"), t_unknown)
   if (length(values) > 0 && (is.null(type) || !is_plain(type) || is_kind(type, "fraction"))) {
-    report(cx, "values_mixed", node$at, "Several values together must be whole numbers, or labels, all of one kind.", "keep numbers and labels apart")
+    report(context, "values_mixed", node$at, "Several values together must be whole numbers, or labels, all of one kind.", "keep numbers and labels apart")
     return(broken(node$at))
   }
-  typed("pool_of", t_collection("list", type), node$at, values = values)
+  typed("collection_of", t_collection("list", type), node$at, values = values)
 }
 
 # c(A, A, 9): cards, when only one deck has cards of all these names and they are not all numbers.
-listed_cards <- function(cx, sc, node) {
-  if (length(decks_of(cx)) == 0 || length(node$args) == 0 || any(vapply(node$args, function(a) a$kind == "name" && !is.null(sc$vars[[a$name]]), NA))) return(NULL)
+listed_cards <- function(context, scope, node) {
+  if (length(decks_of(context)) == 0 || length(node$args) == 0 || any(vapply(node$args, function(a) a$kind == "name" && !is.null(scope$vars[[a$name]]), NA))) return(NULL)
   texts <- lapply(node$args, label_text)
   if (any(vapply(texts, is.null, NA)) || all(vapply(node$args, function(a) a$kind == "number", NA))) return(NULL)
-  deck <- deck_with(cx, unlist(texts))
+  deck <- deck_with(context, unlist(texts))
   if (!is.null(deck)) t_item("card", deck)
 }
 
 # switch(b, twos = 2, fives = 5, otherwise = 0): by label, or by number in quotes
-value_switch <- function(cx, sc, node, want) {
+value_switch <- function(context, scope, node, want) {
   if (length(node$args) < 2 || nzchar(node$names[[1]])) {
-    report(cx, "switch_form", node$at, "`switch` takes a value, and then what it gives for each case.", "write switch(box, twos = 2, otherwise = 0)")
+    report(context, "switch_form", node$at, "`switch` takes a value, and then what it gives for each case.", "write switch(box, twos = 2, otherwise = 0)")
     return(broken(node$at))
   }
-  on <- check_value(cx, sc, node$args[[1]])
+  on <- check_value(context, scope, node$args[[1]])
   if (is_unknown(on$type)) return(broken(node$at))
   cases <- node$names[-1]
   if (!is_kind(on$type, "label", "whole", "card") || any(!nzchar(cases)) || anyDuplicated(cases)) {
-    report(cx, "switch_form", node$at, "Each case of `switch` is a name, given once, with its value.", "write switch(box, twos = 2, otherwise = 0)")
+    report(context, "switch_form", node$at, "Each case of `switch` is a name, given once, with its value.", "write switch(box, twos = 2, otherwise = 0)")
     return(broken(node$at))
   }
   is_rest <- cases == "otherwise"
-  left <- setdiff(on$type$members, match(cases, cx$labels))
+  left <- setdiff(on$type$members, match(cases, context$labels))
   if (!any(is_rest) && (!is_kind(on$type, "label") || length(left) > 0 || isTRUE(on$type$none))) {
-    report(cx, "switch_gap", node$at, sprintf("`switch` says nothing of %s.", if (length(left) > 0) some_of_names(cx$labels[left]) else if (is_kind(on$type, "label")) "none" else "other values"), "add otherwise = ...")
+    report(context, "switch_gap", node$at, sprintf("`switch` says nothing of %s.", if (length(left) > 0) some_of_names(context$labels[left]) else if (is_kind(on$type, "label")) "none" else "other values"), "add otherwise = ...")
     return(broken(node$at))
   }
   tests <- Map(function(case, at) {
     if (case == "otherwise") return(NULL)
     label <- list(kind = if (is_kind(on$type, "whole") && grepl("^[0-9]+$", case)) "number" else "text", value = if (is_kind(on$type, "whole")) suppressWarnings(as.numeric(case)) else case, fraction = FALSE, at = at)
-    v <- check_value(cx, sc, label, on$type)
+    v <- check_value(context, scope, label, on$type)
     if (on$const && !is_unknown(v$type)) return(calculation("==", t_yesno, at, list(on, v)))
     if (is_unknown(v$type) || !fits_type(v$type, on$type)) {
-      if (!is_unknown(v$type)) report(cx, "never_equal", at, sprintf("`%s` is never the value here.", case), sprintf("the cases are %s", some_of_names(cx$labels[on$type$members])))
+      if (!is_unknown(v$type)) report(context, "never_equal", at, sprintf("`%s` is never the value here.", case), sprintf("the cases are %s", some_of_names(context$labels[on$type$members])))
       return(NULL)
     }
     calculation("==", t_yesno, at, list(on, v))
@@ -257,14 +257,14 @@ value_switch <- function(cx, sc, node, want) {
     list(kind = "case", test = tests[[keep[[k]]]], yes = node$args[[keep[[k]] + 1L]], no = chain(k + 1L))
   }
   keep <- c(which(!is_rest), which(is_rest))
-  case_value(cx, sc, chain(1L), node$at, want)
+  case_value(context, scope, chain(1L), node$at, want)
 }
 
 # A row of cases as nested choices, with branches read apart.
-case_value <- function(cx, sc, case, at, want) {
-  if (case$kind != "case") return(check_value(cx, sc, case, want))
-  both <- branch_scope(sc, function() check_value(cx, sc, case$yes, want), function() case_value(cx, sc, case$no, at, want))
-  chosen_value(cx, both, case$test, at, want)
+case_value <- function(context, scope, case, at, want) {
+  if (case$kind != "case") return(check_value(context, scope, case, want))
+  both <- branch_scope(scope, function() check_value(context, scope, case$yes, want), function() case_value(context, scope, case$no, at, want))
+  chosen_value(context, both, case$test, at, want)
 }
 
 operators <- list(

@@ -2,9 +2,9 @@
 # holds is its members (label ids); columns are looked up by the item.
 
 # What a bare name stands for where a set is wanted: list(type, ids), or NULL. `type` is of an item.
-set_named <- function(cx, name) {
-  if (name == "seats") return(list(type = seat_type(cx), ids = seq_along(cx$seats)))
-  d <- cx$names[[name]]
+set_named <- function(context, name) {
+  if (name == "seats") return(list(type = seat_type(context), ids = seq_along(context$seats)))
+  d <- context$names[[name]]
   if (is.null(d)) return(NULL)
   switch(d$kind,
     words = list(type = t_item("word", name), ids = d$ids),
@@ -14,30 +14,30 @@ set_named <- function(cx, name) {
 }
 
 # A set as something to go through: a range where its ids follow one another.
-set_collection <- function(cx, set, at) {
+set_collection <- function(context, set, at) {
   end <- function(id) literal(id, t_whole, at)
   if (length(set$ids) > 0 && all(diff(set$ids) == 1)) return(typed("range", list(kind = "range", of = set$type), at, low = end(set$ids[[1]]), high = end(set$ids[[length(set$ids)]]), const = TRUE))
-  typed("pool_of", t_collection("list", set$type), at, values = lapply(set$ids, literal, type = set$type, at = at))
+  typed("collection_of", t_collection("list", set$type), at, values = lapply(set$ids, literal, type = set$type, at = at))
 }
 
 # --- names(...), with columns -------------------------------------------------
 
-check_names_thing <- function(cx, name, node) {
-  args <- match_arguments(cx, node)
+check_names_thing <- function(context, name, node) {
+  args <- match_arguments(context, node)
   is_column <- nzchar(args$dot_names)
   ids <- integer()
   for (a in args$dots[!is_column]) {
     text <- label_text(a)
-    if (is.null(text)) report(cx, "name_wanted", a$at, "What `names` lists are bare names.", vocabulary_word("names")$example)
-    else ids <- c(ids, intern_label(cx, text, a$at))
+    if (is.null(text)) report(context, "name_wanted", a$at, "What `names` lists are bare names.", vocabulary_word("names")$example)
+    else ids <- c(ids, intern_label(context, text, a$at))
   }
   ids <- stats::na.omit(ids)
-  if (length(ids) == 0) report(cx, "argument_missing", node$at, "`names` needs names.", vocabulary_word("names")$example)
-  if (anyDuplicated(ids)) report(cx, "argument_twice", node$at, sprintf("`%s` is listed twice.", cx$labels[[ids[[anyDuplicated(ids)]]]]), "keep one")
-  if (!declare(cx, name$name, name$at, "names", members = sort(ids))) return(invisible())
+  if (length(ids) == 0) report(context, "argument_missing", node$at, "`names` needs names.", vocabulary_word("names")$example)
+  if (anyDuplicated(ids)) report(context, "argument_twice", node$at, sprintf("`%s` is listed twice.", context$labels[[ids[[anyDuplicated(ids)]]]]), "keep one")
+  if (!declare(context, name$name, name$at, "names", members = sort(ids))) return(invisible())
   for (k in which(is_column)) {
-    column <- column_values(cx, args$dots[[k]], length(ids))
-    if (!is.null(column)) declare_column(cx, args$dot_names[[k]], args$dot_at[[k]], name$name, ids, column)
+    column <- column_values(context, args$dots[[k]], length(ids))
+    if (!is.null(column)) declare_column(context, args$dot_names[[k]], args$dot_at[[k]], name$name, ids, column)
   }
 }
 
@@ -45,7 +45,7 @@ check_names_thing <- function(cx, name, node) {
 
 # The values of one column, `n` of them or one for all: list(label, values), values being texts or
 # whole numbers.
-column_values <- function(cx, node, n = NULL) {
+column_values <- function(context, node, n = NULL) {
   parts <- list()
   for (a in listed(node)) {
     if (a$kind == "call" && a$fn == ":" && all(vapply(a$args, `[[`, "", "kind") == "number")) parts <- c(parts, as.list(seq(a$args[[1]]$value, a$args[[2]]$value)))
@@ -53,12 +53,12 @@ column_values <- function(cx, node, n = NULL) {
     else if (a$kind == "call" && a$fn == "-" && length(a$args) == 1 && a$args[[1]]$kind == "number") parts <- c(parts, list(-a$args[[1]]$value))
     else if (a$kind %in% c("name", "text")) parts <- c(parts, list(label_text(a)))
     else {
-      report(cx, "column_value", a$at, "A column holds whole numbers or names.", "write c(2:10, J, Q, K, A), or 1:8")
+      report(context, "column_value", a$at, "A column holds whole numbers or names.", "write c(2:10, J, Q, K, A), or 1:8")
       return(NULL)
     }
   }
   if (!is.null(n) && !length(parts) %in% c(1L, n)) {
-    report(cx, "column_length", node$at, sprintf("This column has %d values, and there are %d to fill.", length(parts), n), "give one value for each, or one for all")
+    report(context, "column_length", node$at, sprintf("This column has %d values, and there are %d to fill.", length(parts), n), "give one value for each, or one for all")
     return(NULL)
   }
   if (!is.null(n)) parts <- rep_len(parts, n)
@@ -67,28 +67,28 @@ column_values <- function(cx, node, n = NULL) {
 }
 
 # Makes a column known under its name: `keys` are the items, `column` their values.
-declare_column <- function(cx, name, at, owner, keys, column) {
+declare_column <- function(context, name, at, owner, keys, column) {
   values <- column$values
-  if (column$label) values <- vapply(values, function(text) if (text == "none") 0L else intern_label(cx, text, column$at), 1L, USE.NAMES = FALSE)
+  if (column$label) values <- vapply(values, function(text) if (text == "none") 0L else intern_label(context, text, column$at), 1L, USE.NAMES = FALSE)
   if (anyNA(values)) return(invisible())
   order <- setdiff(unique(values), 0)
   type <- if (column$label) t_label(name, sort(order), none = 0 %in% values, order = order) else t_whole
-  before <- cx$names[[name]]
+  before <- context$names[[name]]
   if (is.null(before)) {
-    if (!declare(cx, name, at, "column", type = type, owners = list())) return(invisible())
+    if (!declare(context, name, at, "column", type = type, owners = list())) return(invisible())
   } else if (before$kind != "column") {
-    return(declare(cx, name, at, "column"))
+    return(declare(context, name, at, "column"))
   } else if (before$type$kind != type$kind) {
-    return(report(cx, "name_twice", at, sprintf("The column `%s` holds another kind of value in line %d.", name, before$at[[1]]), "choose another name for one of them"))
+    return(report(context, "name_twice", at, sprintf("The column `%s` holds another kind of value in line %d.", name, before$at[[1]]), "choose another name for one of them"))
   } else if (column$label) {
-    cx$names[[name]]$type <- t_label(name, sort(union(before$type$members, order)), type$none || before$type$none, union(before$type$order, order))
+    context$names[[name]]$type <- t_label(name, sort(union(before$type$members, order)), type$none || before$type$none, union(before$type$order, order))
   }
-  cx$names[[name]]$owners[[owner]] <- list(keys = keys, values = as.numeric(values), type = type)
+  context$names[[name]]$owners[[owner]] <- list(keys = keys, values = as.numeric(values), type = type)
 }
 
 # The column of an item: a lookup, or NULL where the item has no such column.
-column_of <- function(cx, column, item, at) {
-  owner <- owner_of(cx, column, item$type)
+column_of <- function(context, column, item, at) {
+  owner <- owner_of(context, column, item$type)
   if (is.null(owner)) return(NULL)
   span <- seq(min(owner$keys), max(owner$keys))
   values <- integer(length(span))
@@ -96,31 +96,31 @@ column_of <- function(cx, column, item, at) {
   typed("lookup", owner$type, at, x = item, first = span[[1]], values = values, const = item$const)
 }
 
-owner_of <- function(cx, column, type) {
+owner_of <- function(context, column, type) {
   if (type$kind == "card") return(column$owners[[type$set]])
   if (type$kind != "label") return(NULL)
   for (owner in names(column$owners)) {
-    members <- cx$names[[owner]]$members
+    members <- context$names[[owner]]$members
     if (!is.null(members) && length(type$members) > 0 && all(type$members %in% members)) return(column$owners[[owner]])
   }
   NULL
 }
 
 # rank, where the item at hand has a rank
-bare_column <- function(cx, sc, d, at) {
-  v <- if (!is.null(sc$it)) column_of(cx, d, read_variable(cx, sc, sc$it, at), at)
+bare_column <- function(context, scope, d, at) {
+  v <- if (!is.null(scope$it)) column_of(context, d, read_variable(context, scope, scope$it, at), at)
   if (!is.null(v)) return(v)
-  report(cx, "column_of_what", at, sprintf("`%s` is a column: of which item?", d$name), sprintf("write %s(card), or use it inside a word about items, as in count(hand, %s == ...)", d$name, d$name))
+  report(context, "column_of_what", at, sprintf("`%s` is a column: of which item?", d$name), sprintf("write %s(card), or use it inside a word about items, as in count(hand, %s == ...)", d$name, d$name))
   broken(at)
 }
 
 # rank(card)
-column_call <- function(cx, sc, node, d) {
-  if (!operand_count(cx, node, 1)) return(broken(node$at))
-  item <- check_value(cx, sc, node$args[[1]])
+column_call <- function(context, scope, node, d) {
+  if (!operand_count(context, node, 1)) return(broken(node$at))
+  item <- check_value(context, scope, node$args[[1]])
   if (is_unknown(item$type)) return(broken(node$at))
-  v <- column_of(cx, d, item, node$at)
+  v <- column_of(context, d, item, node$at)
   if (!is.null(v)) return(v)
-  report(cx, "column_of_what", node$args[[1]]$at, sprintf("`%s` is a column of %s, and this is %s.", d$name, some_of_names(names(d$owners)), describe_type(item$type)), "give an item that has it")
+  report(context, "column_of_what", node$args[[1]]$at, sprintf("`%s` is a column of %s, and this is %s.", d$name, some_of_names(names(d$owners)), describe_type(item$type)), "give an item that has it")
   broken(node$at)
 }

@@ -1,114 +1,114 @@
 # Statements: what happens in play, in functions and in players' rules.
 
-statement <- function(cx, sc, node) {
-  cx$nodes <- cx$nodes + 1L
-  if (!sc$reachable && node$kind == "call" && node$fn != "{") {
-    report(cx, "never_reached", node$at, "This is never reached.", "what stands before it always leaves; remove one of them")
-    sc$reachable <- TRUE
+statement <- function(context, scope, node) {
+  context$nodes <- context$nodes + 1L
+  if (!scope$reachable && node$kind == "call" && node$fn != "{") {
+    report(context, "never_reached", node$at, "This is never reached.", "what stands before it always leaves; remove one of them")
+    scope$reachable <- TRUE
   }
   if (node$kind == "call") {
     handler <- statements[[node$fn]]
-    if (!is.null(handler)) return(handler(cx, sc, node))
-    if (word_is(node$fn, "statement")) return(get(paste0("statement_", node$fn))(cx, sc, node))
+    if (!is.null(handler)) return(handler(context, scope, node))
+    if (word_is(node$fn, "statement")) return(get(paste0("statement_", node$fn))(context, scope, node))
   }
-  v <- check_value(cx, sc, node)
+  v <- check_value(context, scope, node)
   if (!is_kind(v$type, "nothing", "unknown") && v$op != "do" && v$op != "let") {
-    report(cx, "value_unused", node$at, "This value is worked out and then dropped.", "give it a name with <-, or remove it")
+    report(context, "value_unused", node$at, "This value is worked out and then dropped.", "give it a name with <-, or remove it")
   }
   typed("effect", t_nothing, node$at, x = v)
 }
 
-statement_block <- function(cx, sc, node) {
-  in_order(lapply(node$args, function(s) statement(cx, sc, s)), node$at)
+statement_block <- function(context, scope, node) {
+  in_order(lapply(node$args, function(s) statement(context, scope, s)), node$at)
 }
 
 in_order <- function(statements, at) typed("seq", t_nothing, at, statements = statements)
 
-may_write <- function(cx, sc, at, what) {
-  if (sc$may_write) return(TRUE)
-  report(cx, "write_here", at, sprintf("%s may not be changed in %s.", what, sc$what), "only play changes what is remembered; work with a local value here")
+may_write <- function(context, scope, at, what) {
+  if (scope$may_write) return(TRUE)
+  report(context, "write_here", at, sprintf("%s may not be changed in %s.", what, scope$what), "only play changes what is remembered; work with a local value here")
   FALSE
 }
 
-statement_assign <- function(cx, sc, node) {
+statement_assign <- function(context, scope, node) {
   target <- node$args[[1]]
-  if (target$kind == "call" && target$fn == "[") return(assign_at(cx, sc, node, target))
+  if (target$kind == "call" && target$fn == "[") return(assign_at(context, scope, node, target))
   if (target$kind != "name") {
-    report(cx, "assign_target", target$at, "Only a name, or one value of each seat, can be given a value.", "write name <- value")
+    report(context, "assign_target", target$at, "Only a name, or one value of each seat, can be given a value.", "write name <- value")
     return(in_order(list(), node$at))
   }
-  sc$assigning <- target$name
-  v <- check_value(cx, sc, node$args[[2]], wanted_by(cx, sc, target$name))
-  sc$assigning <- NULL
+  scope$assigning <- target$name
+  v <- check_value(context, scope, node$args[[2]], wanted_by(context, scope, target$name))
+  scope$assigning <- NULL
   if (is_kind(v$type, "each", "range", "nothing", "text") || v$op == "seats") {
-    report(cx, "assign_kind", node$args[[2]]$at, sprintf("A name cannot be given %s.", describe_type(v$type)), "give it a number, yes or no, a label, a list or a bag")
+    report(context, "assign_kind", node$args[[2]]$at, sprintf("A name cannot be given %s.", describe_type(v$type)), "give it a number, yes or no, a label, a list or a bag")
     return(in_order(list(), node$at))
   }
-  if (!card_may_go(cx, sc, v, target, cx$names[[target$name]]$variable)) return(in_order(list(), node$at))
-  variable <- assigned_variable(cx, sc, target, v)
+  if (!card_may_go(context, scope, v, target, context$names[[target$name]]$variable)) return(in_order(list(), node$at))
+  variable <- assigned_variable(context, scope, target, v)
   if (is.null(variable)) return(in_order(list(), node$at))
   typed("assign", t_nothing, node$at, target = typed("var", variable$type, target$at, var = variable), value = v)
 }
 
-wanted_by <- function(cx, sc, name) {
-  variable <- if (is.null(sc$vars[[name]])) cx$names[[name]]$variable else sc$vars[[name]]
+wanted_by <- function(context, scope, name) {
+  variable <- if (is.null(scope$vars[[name]])) context$names[[name]]$variable else scope$vars[[name]]
   if (!is.null(variable) && !is_kind(variable$type, "unknown", "each")) variable$type
 }
 
 # Cards are moved, never copied: what is remembered takes a card only from the deck.
-card_may_go <- function(cx, sc, v, target, variable) {
-  of <- if (is_pool(v$type)) v$type$of else v$type
+card_may_go <- function(context, scope, v, target, variable) {
+  of <- if (is_collection(v$type)) v$type$of else v$type
   if (!is_kind(of, "card") || v$op == "deal" || is.null(variable) || variable$where != "state") return(TRUE)
-  report(cx, "card_copied", target$at, "A card lies in one place only: it is moved, not given as a value.", "write move(x, from = hand, to = pile), or deal and draw")
+  report(context, "card_copied", target$at, "A card lies in one place only: it is moved, not given as a value.", "write move(x, from = hand, to = pile), or deal and draw")
   FALSE
 }
 
 # The variable behind a name to be assigned; a new local one where the name is free.
-assigned_variable <- function(cx, sc, target, v) {
+assigned_variable <- function(context, scope, target, v) {
   name <- target$name
-  variable <- sc$vars[[name]]
+  variable <- scope$vars[[name]]
   if (is.null(variable)) {
-    d <- cx$names[[name]]
-    if (is.null(d)) return(new_local(cx, sc, target, v))
+    d <- context$names[[name]]
+    if (is.null(d)) return(new_local(context, scope, target, v))
     if (d$kind == "unread") return(NULL)
     if (d$kind != "state") {
-      report(cx, "assign_fixed", target$at, sprintf("`%s` is %s and cannot be given a value.", name, kind_in_words(d$kind)), "choose another name for the local value")
+      report(context, "assign_fixed", target$at, sprintf("`%s` is %s and cannot be given a value.", name, kind_in_words(d$kind)), "choose another name for the local value")
       return(NULL)
     }
-    if (!may_write(cx, sc, target$at, sprintf("`%s`", name))) return(NULL)
+    if (!may_write(context, scope, target$at, sprintf("`%s`", name))) return(NULL)
     variable <- d$variable
   }
   if (is_kind(variable$type, "each")) {
-    report(cx, "assign_kind", target$at, sprintf("`%s` is %s.", name, describe_type(variable$type)), sprintf("say whose: `%s[seat] <- ...`", name))
+    report(context, "assign_kind", target$at, sprintf("`%s` is %s.", name, describe_type(variable$type)), sprintf("say whose: `%s[seat] <- ...`", name))
     return(NULL)
   }
-  if (is_pool(variable$type) && !is_pool(v$type) && !is_unknown(v$type)) {
-    report(cx, "assign_kind", target$at, sprintf("`%s` is %s.", name, describe_type(variable$type)), "give it a list or bag, or change it with put and remove")
+  if (is_collection(variable$type) && !is_collection(v$type) && !is_unknown(v$type)) {
+    report(context, "assign_kind", target$at, sprintf("`%s` is %s.", name, describe_type(variable$type)), "give it a list or bag, or change it with put and remove")
     return(NULL)
   }
-  if (is_pool(variable$type) && is_pool(v$type) && fits_type(v$type$of, variable$type$of)) {
-    if (variable$where == "local") sc$set <- union(sc$set, variable$id)
+  if (is_collection(variable$type) && is_collection(v$type) && fits_type(v$type$of, variable$type$of)) {
+    if (variable$where == "local") scope$set <- union(scope$set, variable$id)
     return(variable)
   }
-  if (!accept_type(cx, variable, v, target$at)) return(NULL)
-  if (variable$where == "local") sc$set <- union(sc$set, variable$id)
+  if (!accept_type(context, variable, v, target$at)) return(NULL)
+  if (variable$where == "local") scope$set <- union(scope$set, variable$id)
   variable
 }
 
-new_local <- function(cx, sc, target, v) {
+new_local <- function(context, scope, target, v) {
   word <- vocabulary_word(target$name)
   if ((!is.null(word) && !may_share(word, "local")) || target$name %in% c("seats", kept_syntax)) {
-    report(cx, "name_taken", target$at, sprintf("`%s` is a word of the language and cannot name a value.", target$name), "choose another name")
+    report(context, "name_taken", target$at, sprintf("`%s` is a word of the language and cannot name a value.", target$name), "choose another name")
     return(NULL)
   }
-  variable <- new_variable(cx, target$name, v$type, target$at, "local")
-  sc$vars[[target$name]] <- variable
-  sc$set <- c(sc$set, variable$id)
+  variable <- new_variable(context, target$name, v$type, target$at, "local")
+  scope$vars[[target$name]] <- variable
+  scope$set <- c(scope$set, variable$id)
   variable
 }
 
 # Can the variable hold the value? A whole number's variable widens when it is given a fraction.
-accept_type <- function(cx, variable, v, at) {
+accept_type <- function(context, variable, v, at) {
   if (is_unknown(v$type)) return(TRUE)
   if (is_unknown(variable$type)) {
     variable$type <- v$type
@@ -117,127 +117,127 @@ accept_type <- function(cx, variable, v, at) {
   if (fits_type(v$type, variable$type)) return(TRUE)
   joined <- join_types(variable$type, v$type)
   if (!is.null(joined) && variable$where %in% c("local", "state")) {
-    widen_variable(cx, variable, joined)
+    widen_variable(context, variable, joined)
     return(TRUE)
   }
-  report(cx, "wrong_type", at, sprintf("`%s` is %s and cannot become %s.", variable$name, describe_type(variable$type), describe_type(v$type)), "choose another name for this value")
+  report(context, "wrong_type", at, sprintf("`%s` is %s and cannot become %s.", variable$name, describe_type(variable$type), describe_type(v$type)), "choose another name for this value")
   FALSE
 }
 
-assign_at <- function(cx, sc, node, target) {
-  to <- index_target(cx, sc, target)
-  if (target$args[[1]]$kind == "name" && node$args[[2]]$kind == "call") sc$assigning <- target$args[[1]]$name
-  v <- check_value(cx, sc, node$args[[2]], if (!is.null(to)) to$type)
-  sc$assigning <- NULL
+assign_at <- function(context, scope, node, target) {
+  to <- index_target(context, scope, target)
+  if (target$args[[1]]$kind == "name" && node$args[[2]]$kind == "call") scope$assigning <- target$args[[1]]$name
+  v <- check_value(context, scope, node$args[[2]], if (!is.null(to)) to$type)
+  scope$assigning <- NULL
   if (is.null(to) || is_unknown(v$type)) return(in_order(list(), node$at))
   if (to$op == "at_position") {
-    report(cx, "assign_kind", target$at, "Items of a list are not overwritten.", "change it with put and remove")
+    report(context, "assign_kind", target$at, "Items of a list are not overwritten.", "change it with put and remove")
     return(in_order(list(), node$at))
   }
   if (to$var$where != "state") {
-    report(cx, "assign_fixed", target$at, sprintf("`%s` cannot be given a value.", to$var$name), "only what is remembered for each seat can be")
+    report(context, "assign_fixed", target$at, sprintf("`%s` cannot be given a value.", to$var$name), "only what is remembered for each seat can be")
     return(in_order(list(), node$at))
   }
-  if (!may_write(cx, sc, target$at, sprintf("`%s`", to$var$name))) return(in_order(list(), node$at))
-  if (!card_may_go(cx, sc, v, target, to$var)) return(in_order(list(), node$at))
-  if (!accept_each(cx, to$var, v, target$at)) return(in_order(list(), node$at))
+  if (!may_write(context, scope, target$at, sprintf("`%s`", to$var$name))) return(in_order(list(), node$at))
+  if (!card_may_go(context, scope, v, target, to$var)) return(in_order(list(), node$at))
+  if (!accept_each(context, to$var, v, target$at)) return(in_order(list(), node$at))
   typed("assign", t_nothing, node$at, target = to, value = v)
 }
 
-accept_each <- function(cx, variable, v, at) {
+accept_each <- function(context, variable, v, at) {
   if (fits_type(v$type, variable$type$of)) return(TRUE)
   joined <- join_types(variable$type$of, v$type)
   if (is.null(joined)) {
-    report(cx, "wrong_type", at, sprintf("`%s` keeps %s for each seat, not %s.", variable$name, describe_type(variable$type$of), describe_type(v$type)), "give it a value of that kind")
+    report(context, "wrong_type", at, sprintf("`%s` keeps %s for each seat, not %s.", variable$name, describe_type(variable$type$of), describe_type(v$type)), "give it a value of that kind")
     return(FALSE)
   }
-  widen_variable(cx, variable, t_each(joined, variable$type$keys, variable$type$key))
+  widen_variable(context, variable, t_each(joined, variable$type$keys, variable$type$key))
   TRUE
 }
 
 # add(n, to = x) is x <- x + n
-statement_add <- function(cx, sc, node) {
-  args <- match_arguments(cx, node)
+statement_add <- function(context, scope, node) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(in_order(list(), node$at))
   sum <- list(kind = "call", name = NULL, fn = "+", args = list(args$to, args$n), names = c("", ""), at = node$at, fn_at = node$fn_at)
-  statement_assign(cx, sc, list(kind = "call", name = NULL, fn = "<-", args = list(args$to, sum), names = c("", ""), at = node$at, fn_at = node$fn_at))
+  statement_assign(context, scope, list(kind = "call", name = NULL, fn = "<-", args = list(args$to, sum), names = c("", ""), at = node$at, fn_at = node$fn_at))
 }
 
-collection_change <- function(op, to) function(cx, sc, node) {
-  args <- match_arguments(cx, node)
+collection_change <- function(op, to) function(context, scope, node) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(in_order(list(), node$at))
-  collection <- check_value(cx, sc, args[[to]])
+  collection <- check_value(context, scope, args[[to]])
   if (is_unknown(collection$type)) return(in_order(list(), node$at))
   if (!is_kind(collection$type, "list", "bag")) {
-    wrong_type(cx, collection, t_collection("list", t_whole), sprintf("What `%s` changes", node$fn))
+    wrong_type(context, collection, t_collection("list", t_whole), sprintf("What `%s` changes", node$fn))
     return(in_order(list(), node$at))
   }
   if (is.null(collection$var) || !collection$op %in% c("var", "at_seat") || collection$var$where == "bound") {
-    report(cx, "assign_target", args[[to]]$at, sprintf("`%s` changes a list or bag that has a name.", node$fn), "give it what is remembered, or a local list")
+    report(context, "assign_target", args[[to]]$at, sprintf("`%s` changes a list or bag that has a name.", node$fn), "give it what is remembered, or a local list")
     return(in_order(list(), node$at))
   }
-  x <- check_value(cx, sc, args$x, collection$type)
-  several <- is_pool(x$type) && op == "remove"
-  x <- if (several) x else value_of(cx, sc, args$x, collection$type$of, sprintf("What goes %s `%s`", to, collection$var$name))
-  if (collection$var$where == "state" && !may_write(cx, sc, node$at, sprintf("`%s`", collection$var$name))) return(in_order(list(), node$at))
-  if (op == "put" && is_kind(x$type, "card") && !(x$op == "deal" || (x$op == "var" && x$var$where == "local"))) card_may_go(cx, sc, x, args$x, collection$var)
+  x <- check_value(context, scope, args$x, collection$type)
+  several <- is_collection(x$type) && op == "remove"
+  x <- if (several) x else value_of(context, scope, args$x, collection$type$of, sprintf("What goes %s `%s`", to, collection$var$name))
+  if (collection$var$where == "state" && !may_write(context, scope, node$at, sprintf("`%s`", collection$var$name))) return(in_order(list(), node$at))
+  if (op == "put" && is_kind(x$type, "card") && !(x$op == "deal" || (x$op == "var" && x$var$where == "local"))) card_may_go(context, scope, x, args$x, collection$var)
   typed(op, t_nothing, node$at, place = collection, x = x, several = several)
 }
 
 statement_put <- collection_change("put", "into")
 statement_remove <- collection_change("remove", "from")
 
-statement_if <- function(cx, sc, node) {
-  cond <- condition(cx, sc, node$args[[1]])
-  both <- branch_scope(sc, function() statement(cx, sc, node$args[[2]]),
-                       function() if (length(node$args) > 2) statement(cx, sc, node$args[[3]]) else in_order(list(), node$at))
+statement_if <- function(context, scope, node) {
+  cond <- condition(context, scope, node$args[[1]])
+  both <- branch_scope(scope, function() statement(context, scope, node$args[[2]]),
+                       function() if (length(node$args) > 2) statement(context, scope, node$args[[3]]) else in_order(list(), node$at))
   typed("if", t_nothing, node$at, cond = cond, yes = list(both[[1]]), no = list(both[[2]]))
 }
 
-leave <- function(op) function(cx, sc, node) {
-  if (sc$loops == 0L) report(cx, "word_misplaced", node$at, sprintf("`%s` stands outside any loop.", op), "it leaves a while, repeat or for")
-  if (op == "break") sc$breaks <- c(sc$breaks, list(sc$set))
-  sc$reachable <- FALSE
+leave <- function(op) function(context, scope, node) {
+  if (scope$loops == 0L) report(context, "word_misplaced", node$at, sprintf("`%s` stands outside any loop.", op), "it leaves a while, repeat or for")
+  if (op == "break") scope$breaks <- c(scope$breaks, list(scope$set))
+  scope$reachable <- FALSE
   typed(op, t_nothing, node$at)
 }
 
-statement_return <- function(cx, sc, node) {
-  if (is.null(sc$returns)) {
-    report(cx, "word_misplaced", node$at, "`return` stands in a function.", "to stop the round write end_round()")
+statement_return <- function(context, scope, node) {
+  if (is.null(scope$returns)) {
+    report(context, "word_misplaced", node$at, "`return` stands in a function.", "to stop the round write end_round()")
     return(in_order(list(), node$at))
   }
   if (length(node$args) != 1) {
-    report(cx, "argument_missing", node$at, "`return` gives back one value.", "write return(x)")
+    report(context, "argument_missing", node$at, "`return` gives back one value.", "write return(x)")
     return(in_order(list(), node$at))
   }
-  answer <- answer_statement(cx, sc, node$args[[1]])
-  sc$reachable <- FALSE
-  typed("return", t_nothing, node$at, answer = answer, exit = sc$returns)
+  answer <- answer_statement(context, scope, node$args[[1]])
+  scope$reachable <- FALSE
+  typed("return", t_nothing, node$at, answer = answer, exit = scope$returns)
 }
 
-statement_end_round <- function(cx, sc, node) {
-  match_arguments(cx, node)
-  if (!sc$may_write) report(cx, "write_here", node$at, sprintf("The round cannot be ended in %s.", sc$what), "only play ends a round")
-  sc$reachable <- FALSE
+statement_end_round <- function(context, scope, node) {
+  match_arguments(context, node)
+  if (!scope$may_write) report(context, "write_here", node$at, sprintf("The round cannot be ended in %s.", scope$what), "only play ends a round")
+  scope$reachable <- FALSE
   typed("end_round", t_nothing, node$at)
 }
 
 # The trace and the screen show it; odds do not. What stands in { } is checked all the same.
-statement_say <- function(cx, sc, node) {
-  args <- match_arguments(cx, node)
+statement_say <- function(context, scope, node) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(in_order(list(), node$at))
-  if (is.null(text_argument(cx, args$text, "What `say` says"))) return(in_order(list(), node$at))
-  typed("say", t_nothing, node$at, parts = text_parts(cx, sc, args$text))
+  if (is.null(text_argument(context, args$text, "What `say` says"))) return(in_order(list(), node$at))
+  typed("say", t_nothing, node$at, parts = text_parts(context, scope, args$text))
 }
 
 # A text taken apart: plain texts, and typed nodes for what stands in { }.
-text_parts <- function(cx, sc, node) {
+text_parts <- function(context, scope, node) {
   text <- node$value
   parts <- list()
   for (inside in regmatches(text, gregexpr("\\{[^{}]*\\}", text))[[1]]) {
     parsed <- parse_chunk(substr(inside, 2, nchar(inside) - 1), node$at[[1]] - 1L)
-    if (length(parsed$problems) > 0 || length(parsed$nodes) != 1) report(cx, "text_expression", node$at, sprintf("`%s` is not one expression.", inside), "write a name or an expression between the braces")
-    else parts <- c(parts, list(text_part(cx, sc, move_node(parsed$nodes[[1]], node$at))))
+    if (length(parsed$problems) > 0 || length(parsed$nodes) != 1) report(context, "text_expression", node$at, sprintf("`%s` is not one expression.", inside), "write a name or an expression between the braces")
+    else parts <- c(parts, list(text_part(context, scope, move_node(parsed$nodes[[1]], node$at))))
   }
   plain <- strsplit(gsub("\\{[^{}]*\\}", "\001", paste0(text, " ")), "\001", fixed = TRUE)[[1]]
   plain[[length(plain)]] <- sub(" $", "", plain[[length(plain)]])
@@ -245,16 +245,16 @@ text_parts <- function(cx, sc, node) {
 }
 
 # What may stand in a text: any value, a list or bag, the verb of two signs.
-text_part <- function(cx, sc, node) {
-  if (node$kind == "call" && node$fn == "verb") return(verb_value(cx, sc, node))
-  v <- check_value(cx, sc, node)
-  if (is_plain(v$type) || is_pool(v$type)) return(v)
-  wrong_type(cx, v, t_whole, "What a text shows")
+text_part <- function(context, scope, node) {
+  if (node$kind == "call" && node$fn == "verb") return(verb_value(context, scope, node))
+  v <- check_value(context, scope, node)
+  if (is_plain(v$type) || is_collection(v$type)) return(v)
+  wrong_type(context, v, t_whole, "What a text shows")
 }
 
 # The verbs by number, in a table over the span of the signs.
-verb_value <- function(cx, sc, node) {
-  about_two_signs(cx, sc, node, function(signs) {
+verb_value <- function(context, scope, node) {
+  about_two_signs(context, scope, node, function(signs) {
     n <- nrow(signs$verbs)
     list(type = list(kind = "verb", verbs = as.vector(signs$verbs)), values = sign_table(matrix(seq_len(n * n), n), signs$members))
   })
@@ -264,10 +264,10 @@ statements <- list("{" = statement_block, "<-" = statement_assign, "if" = statem
                    "for" = statement_for, "break" = leave("break"), "next" = leave("next"), "return" = statement_return)
 
 # later("..."): a hole in the rules
-statement_later <- function(cx, sc, node) {
-  args <- match_arguments(cx, node)
+statement_later <- function(context, scope, node) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(in_order(list(), node$at))
-  text <- text_argument(cx, args$text, "What comes later")
-  note(cx, "hole", node$at, sprintf("Not written yet: %s.", if (is.null(text)) "something" else text))
+  text <- text_argument(context, args$text, "What comes later")
+  note(context, "hole", node$at, sprintf("Not written yet: %s.", if (is.null(text)) "something" else text))
   typed("later", t_nothing, node$at)
 }

@@ -5,61 +5,61 @@ max_letters <- 16L
 max_words <- 100000L
 
 # words("file.txt", length = 5, includes = secrets), or words("reef", "boat")
-check_words <- function(cx, name, node) {
-  args <- match_arguments(cx, node)
-  lengths <- word_lengths(cx, args$length)
+check_words <- function(context, name, node) {
+  args <- match_arguments(context, node)
+  lengths <- word_lengths(context, args$length)
   texts <- character()
   for (a in args$dots) {
-    text <- text_argument(cx, a, "What `words` lists")
+    text <- text_argument(context, a, "What `words` lists")
     if (is.null(text)) next
-    texts <- c(texts, if (grepl("\\.txt$", text)) words_of_file(cx, text, a$at) else word_in_rules(cx, text, a$at))
+    texts <- c(texts, if (grepl("\\.txt$", text)) words_of_file(context, text, a$at) else word_in_rules(context, text, a$at))
   }
   if (!is.null(lengths)) texts <- texts[nchar(texts) %in% lengths]
-  if (anyDuplicated(texts)) note(cx, "words_twice", node$at, sprintf("`%s` holds %s more than once; each counts once.", name$name, some_of_names(unique(texts[duplicated(texts)]))))
-  included <- included_words(cx, args$includes)
-  ids <- union(included, intern_words(cx, unique(texts)))
-  if (length(args$dots) == 0) report(cx, "argument_missing", node$at, "`words` needs a file or words.", vocabulary_word("words")$example)
-  else if (length(ids) == 0 && !any(vapply(cx$problems, function(p) identical(p$at, args$dots[[1]]$at), NA))) {
-    report(cx, "words_none", node$at, sprintf("`%s` holds no word%s.", name$name, if (is.null(lengths)) "" else " of that length"), "check the file and the length")
+  if (anyDuplicated(texts)) note(context, "words_twice", node$at, sprintf("`%s` holds %s more than once; each counts once.", name$name, some_of_names(unique(texts[duplicated(texts)]))))
+  included <- included_words(context, args$includes)
+  ids <- union(included, intern_words(context, unique(texts)))
+  if (length(args$dots) == 0) report(context, "argument_missing", node$at, "`words` needs a file or words.", vocabulary_word("words")$example)
+  else if (length(ids) == 0 && !any(vapply(context$problems, function(p) identical(p$at, args$dots[[1]]$at), NA))) {
+    report(context, "words_none", node$at, sprintf("`%s` holds no word%s.", name$name, if (is.null(lengths)) "" else " of that length"), "check the file and the length")
   }
-  declare(cx, name$name, name$at, "words", ids = sort(ids), type = t_item("word", name$name))
+  declare(context, name$name, name$at, "words", ids = sort(ids), type = t_item("word", name$name))
 }
 
-word_lengths <- function(cx, node) {
+word_lengths <- function(context, node) {
   if (is.null(node)) return(NULL)
-  v <- check_value(cx, new_scope("a word list"), node)
+  v <- check_value(context, new_scope("a word list"), node)
   ends <- if (is_kind(v$type, "range")) list(v$low, v$high) else list(v, v)
   if (!all(vapply(ends, function(e) e$op == "lit" && is_kind(e$type, "whole"), NA))) {
-    report(cx, "not_constant", node$at, "The length of the words is a number or a range of numbers.", "write length = 5 or length = 4:10")
+    report(context, "not_constant", node$at, "The length of the words is a number or a range of numbers.", "write length = 5 or length = 4:10")
     return(NULL)
   }
   seq(ends[[1]]$value, ends[[2]]$value)
 }
 
-included_words <- function(cx, node) {
+included_words <- function(context, node) {
   if (is.null(node)) return(integer())
-  d <- if (node$kind == "name") cx$names[[node$name]]
+  d <- if (node$kind == "name") context$names[[node$name]]
   if (identical(d$kind, "words")) return(d$ids)
-  report(cx, "wrong_thing", node$at, "`includes` names another word list.", "declare it before this one, as in secrets <- words(\"secret.txt\")")
+  report(context, "wrong_thing", node$at, "`includes` names another word list.", "declare it before this one, as in secrets <- words(\"secret.txt\")")
   integer()
 }
 
-words_of_file <- function(cx, file, at) {
-  folders <- c(cx$source$folder, cx$source$folders)
+words_of_file <- function(context, file, at) {
+  folders <- c(context$source$folder, context$source$folders)
   path <- file.path(folders, file)
   path <- if (!grepl("[/\\\\]", file)) path[file.exists(path)]
   if (length(path) == 0) {
-    report(cx, "words_file", at, sprintf("There is no word list `%s` beside these rules.", file), "put the file into the folder of the rules file, and give its name alone")
+    report(context, "words_file", at, sprintf("There is no word list `%s` beside these rules.", file), "put the file into the folder of the rules file, and give its name alone")
     return(character())
   }
   bytes <- read_bytes(path[[1]], max_file * 10)
   if (is.null(bytes) || any(bytes == as.raw(0))) {
     what <- if (is.null(bytes)) "cannot be read" else "is not a text file"
-    report(cx, "words_file", at, sprintf("The word list `%s` %s.", file, what), "give the name of a text file, one word a line")
+    report(context, "words_file", at, sprintf("The word list `%s` %s.", file, what), "give the name of a text file, one word a line")
     return(character())
   }
   if (length(bytes) > max_file * 10) {
-    report(cx, "words_file", at, sprintf("`%s` is too large for a word list.", file), "keep it below two million bytes")
+    report(context, "words_file", at, sprintf("`%s` is too large for a word list.", file), "keep it below two million bytes")
     return(character())
   }
   lines <- strsplit(gsub("\r\n?", "\n", rawToChar(bytes), useBytes = TRUE), "\n", fixed = TRUE, useBytes = TRUE)[[1]]
@@ -68,143 +68,143 @@ words_of_file <- function(cx, file, at) {
   lines <- sub("^\ufeff", "", lines)
   lines <- tolower(trimws(sub("#.*", "", lines)))
   bad <- which(nzchar(lines) & !is_word(lines))
-  for (line in utils::head(bad, 3)) report(cx, "words_letters", at, sprintf("Line %d of `%s` is not one word of letters: \"%s\".", line, file, substr(lines[[line]], 1, 40)), "one word a line; comments start with #")
+  for (line in utils::head(bad, 3)) report(context, "words_letters", at, sprintf("Line %d of `%s` is not one word of letters: \"%s\".", line, file, substr(lines[[line]], 1, 40)), "one word a line; comments start with #")
   lines[nzchar(lines) & is_word(lines)]
 }
 
 is_word <- function(text) grepl("^\\p{L}+$", text, perl = TRUE) & nchar(text) <= max_letters
 
-word_in_rules <- function(cx, text, at) {
+word_in_rules <- function(context, text, at) {
   text <- tolower(trimws(text))
   if (is_word(text)) return(text)
-  report(cx, "words_letters", at, sprintf("\"%s\" is not one word of letters.", text), "a word has letters only, at most 16; a file's name ends in .txt")
+  report(context, "words_letters", at, sprintf("\"%s\" is not one word of letters.", text), "a word has letters only, at most 16; a file's name ends in .txt")
   character()
 }
 
 # codes(peg, length = 4, repeats = no): every row of so many items, as words.
-check_codes <- function(cx, name, node) {
-  args <- match_arguments(cx, node)
-  if (is.null(args)) return(declare(cx, name$name, name$at, "words", ids = integer(), type = t_item("word", name$name)))
-  letters <- code_letters(cx, args$of)
-  n <- word_lengths(cx, args$length)
-  repeats <- is.null(args$repeats) || !identical(check_value(cx, new_scope("a list of codes"), args$repeats, t_yesno)$value, 0)
+check_codes <- function(context, name, node) {
+  args <- match_arguments(context, node)
+  if (is.null(args)) return(declare(context, name$name, name$at, "words", ids = integer(), type = t_item("word", name$name)))
+  letters <- code_letters(context, args$of)
+  n <- word_lengths(context, args$length)
+  repeats <- is.null(args$repeats) || !identical(check_value(context, new_scope("a list of codes"), args$repeats, t_yesno)$value, 0)
   ids <- integer()
   if (length(n) == 1 && length(letters) > 0) {
     many <- if (repeats) length(letters)^n else prod(length(letters) - seq_len(n) + 1)
     if (many < 1 || many > max_words || n < 1 || n > max_letters) {
-      report(cx, "words_none", node$at, sprintf("There are %s such codes.", whole_text(many)), sprintf("shorten them: from 1 to %d codes", max_words))
+      report(context, "words_none", node$at, sprintf("There are %s such codes.", whole_text(many)), sprintf("shorten them: from 1 to %d codes", max_words))
     } else {
       grid <- as.matrix(rev(expand.grid(rep(list(seq_along(letters)), n))))
       if (!repeats) grid <- grid[apply(grid, 1, anyDuplicated) == 0, , drop = FALSE]
       texts <- apply(grid, 1, function(row) paste(letters[row], collapse = if (all(nchar(letters) == 1)) "" else " "))
-      ids <- intern_words(cx, texts, lapply(seq_len(nrow(grid)), function(k) letters[grid[k, ]]))
+      ids <- intern_words(context, texts, lapply(seq_len(nrow(grid)), function(k) letters[grid[k, ]]))
     }
   }
-  declare(cx, name$name, name$at, "words", ids = ids, type = t_item("word", name$name))
+  declare(context, name$name, name$at, "words", ids = ids, type = t_item("word", name$name))
 }
 
-code_letters <- function(cx, node) {
+code_letters <- function(context, node) {
   if (node$kind == "call" && node$fn == ":") {
-    ends <- word_lengths(cx, node)
+    ends <- word_lengths(context, node)
     if (is.null(ends)) return(character())
     return(as.character(ends))
   }
-  set <- if (node$kind == "name") set_named(cx, node$name)
-  if (!is.null(set) && is_kind(set$type, "label")) return(cx$labels[set$ids])
-  report(cx, "item_kind", node$at, "Codes are made of a set of names, or of the numbers of a range.", "write codes(peg, length = 4) or codes(0:9, length = 4)")
+  set <- if (node$kind == "name") set_named(context, node$name)
+  if (!is.null(set) && is_kind(set$type, "label")) return(context$labels[set$ids])
+  report(context, "item_kind", node$at, "Codes are made of a set of names, or of the numbers of a range.", "write codes(peg, length = 4) or codes(0:9, length = 4)")
   character()
 }
 
 # Numbers of words; new ones get the next. Letters are labels without being declared names.
-intern_words <- function(cx, texts, letters = strsplit(texts, "")) {
-  known <- match(texts, cx$words$texts)
+intern_words <- function(context, texts, letters = strsplit(texts, "")) {
+  known <- match(texts, context$words$texts)
   fresh <- which(is.na(known))
   if (length(fresh) > 0) {
     all <- unlist(letters[fresh])
-    letter_labels(cx, sort(unique(all)))
-    known[fresh] <- length(cx$words$texts) + seq_along(fresh)
-    cx$words$texts <- c(cx$words$texts, texts[fresh])
-    cx$words$letters <- c(cx$words$letters, match(all, cx$labels))
-    cx$words$start <- c(cx$words$start, cx$words$start[[length(cx$words$start)]] + cumsum(lengths(letters[fresh])))
+    letter_labels(context, sort(unique(all)))
+    known[fresh] <- length(context$words$texts) + seq_along(fresh)
+    context$words$texts <- c(context$words$texts, texts[fresh])
+    context$words$letters <- c(context$words$letters, match(all, context$labels))
+    context$words$start <- c(context$words$start, context$words$start[[length(context$words$start)]] + cumsum(lengths(letters[fresh])))
   }
   known
 }
 
 # Any letter may be called, also one that no word has.
-letter_labels <- function(cx, texts) {
-  cx$labels <- c(cx$labels, setdiff(texts, cx$labels))
-  cx$letters <- union(cx$letters, texts)
-  match(texts, cx$labels)
+letter_labels <- function(context, texts) {
+  context$labels <- c(context$labels, setdiff(texts, context$labels))
+  context$letters <- union(context$letters, texts)
+  match(texts, context$labels)
 }
 
 no_words <- function() list(texts = character(), letters = integer(), start = 0L)
 
-letters_of_words <- function(cx, ids) {
-  sort(unique(cx$words$letters[unlist(lapply(ids, function(w) seq(cx$words$start[[w]] + 1L, cx$words$start[[w + 1L]])))]))
+letters_of_words <- function(context, ids) {
+  sort(unique(context$words$letters[unlist(lapply(ids, function(w) seq(context$words$start[[w]] + 1L, context$words$start[[w + 1L]])))]))
 }
 
 # alphabet(list): its letters, as a set of labels
-check_alphabet <- function(cx, name, node) {
-  args <- match_arguments(cx, node)
-  if (is.null(args)) return(declare(cx, name$name, name$at, "alphabet", members = integer()))
-  d <- declared_thing(cx, args$of, "words")
-  members <- if (is.null(d) || length(d$ids) == 0) integer() else union(letters_of_words(cx, d$ids), letter_labels(cx, letters))
-  declare(cx, name$name, name$at, "alphabet", members = sort(members))
+check_alphabet <- function(context, name, node) {
+  args <- match_arguments(context, node)
+  if (is.null(args)) return(declare(context, name$name, name$at, "alphabet", members = integer()))
+  d <- declared_thing(context, args$of, "words")
+  members <- if (is.null(d) || length(d$ids) == 0) integer() else union(letters_of_words(context, d$ids), letter_labels(context, letters))
+  declare(context, name$name, name$at, "alphabet", members = sort(members))
 }
 
 # --- values --------------------------------------------------------------------
 
 # The lengths of the words that a value may be.
-lengths_of <- function(cx, type) {
-  ids <- cx$names[[type$set]]$ids
-  unique(diff(cx$words$start)[ids])
+lengths_of <- function(context, type) {
+  ids <- context$names[[type$set]]$ids
+  unique(diff(context$words$start)[ids])
 }
 
 # A word as the list of its letters.
-letters_value <- function(cx, v) {
+letters_value <- function(context, v) {
   if (!is_kind(v$type, "word")) return(v)
-  ids <- cx$names[[v$type$set]]$ids
-  typed("pool_letters", t_collection("list", t_label("letters", if (length(ids) > 0) letters_of_words(cx, ids) else integer())), v$at, x = v)
+  ids <- context$names[[v$type$set]]$ids
+  typed("collection_letters", t_collection("list", t_label("letters", if (length(ids) > 0) letters_of_words(context, ids) else integer())), v$at, x = v)
 }
 
-word_argument <- function(cx, sc, node, what) {
-  known <- Filter(function(d) d$kind == "words", cx$names)
-  value_of(cx, sc, node, if (length(known) > 0) known[[1]]$type else t_item("word", "words"), what)
+word_argument <- function(context, scope, node, what) {
+  known <- Filter(function(d) d$kind == "words", context$names)
+  value_of(context, scope, node, if (length(known) > 0) known[[1]]$type else t_item("word", "words"), what)
 }
 
-value_compare <- function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+value_compare <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  guess <- word_argument(cx, sc, args$guess, "The guess")
-  secret <- word_argument(cx, sc, args$secret, "The secret")
-  naive <- if (is.null(args$naive)) literal(0, t_yesno, node$at) else condition(cx, sc, args$naive, "`naive`")
-  if (!naive$const) report(cx, "not_constant", args$naive$at, "`naive` is yes, no or a setting.", "make it a setting: naive <- setting(no)")
+  guess <- word_argument(context, scope, args$guess, "The guess")
+  secret <- word_argument(context, scope, args$secret, "The secret")
+  naive <- if (is.null(args$naive)) literal(0, t_yesno, node$at) else condition(context, scope, args$naive, "`naive`")
+  if (!naive$const) report(context, "not_constant", args$naive$at, "`naive` is yes, no or a setting.", "make it a setting: naive <- setting(no)")
   if (is_unknown(guess$type) || is_unknown(secret$type)) return(broken(node$at))
-  long <- union(lengths_of(cx, guess$type), lengths_of(cx, secret$type))
+  long <- union(lengths_of(context, guess$type), lengths_of(context, secret$type))
   if (length(long) > 1) {
-    report(cx, "words_lengths", node$at, "Only words of one length can be compared letter by letter.", "give the word lists one length, as in words(\"five.txt\", length = 5)")
+    report(context, "words_lengths", node$at, "Only words of one length can be compared letter by letter.", "give the word lists one length, as in words(\"five.txt\", length = 5)")
     return(broken(node$at))
   }
-  cx$words$mark_length <- long
+  context$words$mark_length <- long
   typed("compare", t_marks, node$at, guess = guess, secret = secret, naive = naive)
 }
 
-value_mask <- function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+value_mask <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  word <- word_argument(cx, sc, args$word, "The word behind the mask")
-  tried <- check_value(cx, sc, args$tried)
+  word <- word_argument(context, scope, args$word, "The word behind the mask")
+  tried <- check_value(context, scope, args$tried)
   if (is_unknown(word$type) || is_unknown(tried$type)) return(broken(node$at))
-  if (!is_pool(tried$type) || !is_kind(tried$type$of, "label")) return(wrong_type(cx, tried, t_collection("bag", t_label("letters", integer())), "The letters tried"))
-  of <- letters_value(cx, word)$type$of
+  if (!is_collection(tried$type) || !is_kind(tried$type$of, "label")) return(wrong_type(context, tried, t_collection("bag", t_label("letters", integer())), "The letters tried"))
+  of <- letters_value(context, word)$type$of
   of$none <- TRUE
-  typed("pool_mask", t_collection("list", of), node$at, x = word, tried = tried)
+  typed("collection_mask", t_collection("list", of), node$at, x = word, tried = tried)
 }
 
-marks_count <- function(kind) function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+marks_count <- function(kind) function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  v <- value_of(cx, sc, args$marks, t_marks, sprintf("What `%s` counts", node$fn))
+  v <- value_of(context, scope, args$marks, t_marks, sprintf("What `%s` counts", node$fn))
   if (is_unknown(v$type)) return(v)
   typed("marks_seen", t_whole, node$at, x = v, kind = kind)
 }

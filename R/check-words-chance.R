@@ -1,129 +1,129 @@
 # The words of chance: roll, pick, chance, and what a die or a pick can show.
 # Each word that gives a value has one function, named value_<word>.
 
-value_roll <- function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+value_roll <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  die <- declared_thing(cx, args$die, "die")
-  if (is.null(die) || !may_draw(cx, sc, node)) return(broken(node$at))
-  if (!is.null(sc$chooser)) {
-    report(cx, "draw_here", node$at, "A player's rule has no dice of its own.", "use pick(...) or chance(p): a player's own chance")
+  die <- declared_thing(context, args$die, "die")
+  if (is.null(die) || !may_draw(context, scope, node)) return(broken(node$at))
+  if (!is.null(scope$chooser)) {
+    report(context, "draw_here", node$at, "A player's rule has no dice of its own.", "use pick(...) or chance(p): a player's own chance")
     return(broken(node$at))
   }
-  if (!is.null(args$n)) return(rolled_pool(cx, sc, node, die, args$n))
+  if (!is.null(args$n)) return(rolled_collection(context, scope, node, die, args$n))
   draw_from(die$faces, die$type, node$at, die$name)
 }
 
 # A draw from faces: a range, or values with or without weights.
 draw_from <- function(faces, type, at, source) typed("draw", type, at, faces = faces, source = source)
 
-declared_thing <- function(cx, node, kind) {
+declared_thing <- function(context, node, kind) {
   if (node$kind == "name") {
-    d <- cx$names[[node$name]]
+    d <- context$names[[node$name]]
     if (!is.null(d) && d$kind == kind) return(d)
     if (identical(d$kind, "unread")) return(NULL)
     if (is.null(d)) {
-      known <- names(Filter(function(x) x$kind == kind, cx$names))
-      report(cx, "unknown_name", node$at, sprintf("`%s` is not a name this game knows.", node$name), or_spelling(did_you_mean(node$name, known)))
+      known <- names(Filter(function(x) x$kind == kind, context$names))
+      report(context, "unknown_name", node$at, sprintf("`%s` is not a name this game knows.", node$name), or_spelling(did_you_mean(node$name, known)))
       return(NULL)
     }
   }
-  report(cx, "wrong_thing", node$at, sprintf("This must be the name of %s.", kind_in_words(kind)), sprintf("declare one, as in %s", vocabulary_word(kind)$example))
+  report(context, "wrong_thing", node$at, sprintf("This must be the name of %s.", kind_in_words(kind)), sprintf("declare one, as in %s", vocabulary_word(kind)$example))
   NULL
 }
 
-may_draw <- function(cx, sc, node) {
-  if (sc$may_draw) return(TRUE)
-  report(cx, "chance_here", node$at, sprintf("Chance has no place in %s.", sc$what), "draw it in play, and remember it")
+may_draw <- function(context, scope, node) {
+  if (scope$may_draw) return(TRUE)
+  report(context, "chance_here", node$at, sprintf("Chance has no place in %s.", scope$what), "draw it in play, and remember it")
   FALSE
 }
 
 # The stream that a pick draws from: a player's own, or the name that the answer is given in play.
-pick_source <- function(cx, sc, node) {
-  if (!may_draw(cx, sc, node)) return(NULL)
-  if (!is.null(sc$chooser)) return("")
-  if (is.null(sc$assigning)) {
-    report(cx, "pick_unnamed", node$at, sprintf("The answer of `%s` needs a name here, so that an example can force it.", node$fn), sprintf("write `lamp <- %s(...)` on a line of its own", node$fn))
+pick_source <- function(context, scope, node) {
+  if (!may_draw(context, scope, node)) return(NULL)
+  if (!is.null(scope$chooser)) return("")
+  if (is.null(scope$assigning)) {
+    report(context, "pick_unnamed", node$at, sprintf("The answer of `%s` needs a name here, so that an example can force it.", node$fn), sprintf("write `lamp <- %s(...)` on a line of its own", node$fn))
     return(NULL)
   }
-  sc$assigning
+  scope$assigning
 }
 
-value_pick <- function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+value_pick <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  source <- pick_source(cx, sc, node)
+  source <- pick_source(context, scope, node)
   if (is.null(source)) return(broken(node$at))
   dots <- args$dots
-  if (length(dots) == 1 && identical(dots[[1]]$name, "choices") && !is.null(sc$decision) && !nzchar(args$dot_names[[1]])) {
-    return(typed("pick_choices", sc$decision$type, node$at, source = source))
+  if (length(dots) == 1 && identical(dots[[1]]$name, "choices") && !is.null(scope$decision) && !nzchar(args$dot_names[[1]])) {
+    return(typed("pick_choices", scope$decision$type, node$at, source = source))
   }
-  got <- faces_of(cx, sc, node, dots, args$dot_names, "pick")
+  got <- faces_of(context, scope, node, dots, args$dot_names, "pick")
   if (is.null(got)) return(broken(node$at))
-  if (nzchar(source)) register_pick(cx, source, got, node$at)
+  if (nzchar(source)) register_pick(context, source, got, node$at)
   draw_from(got$faces, got$type, node$at, source)
 }
 
-value_chance <- function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+value_chance <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  p <- number_value(cx, sc, args$p, "A probability")
-  source <- pick_source(cx, sc, node)
+  p <- number_value(context, scope, args$p, "A probability")
+  source <- pick_source(context, scope, node)
   if (is.null(source) || is_unknown(p$type)) return(broken(node$at))
-  if (nzchar(source)) register_pick(cx, source, list(faces = list(how = "chance"), type = t_yesno), node$at)
+  if (nzchar(source)) register_pick(context, source, list(faces = list(how = "chance"), type = t_yesno), node$at)
   typed("chance", t_yesno, node$at, p = convert(p, t_fraction), source = source)
 }
 
 # successes(n, p): how many of n tries come off, each with probability p
-value_successes <- function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+value_successes <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  n <- value_of(cx, sc, args$n, t_whole, "The number of tries")
-  p <- number_value(cx, sc, args$p, "A probability")
-  source <- pick_source(cx, sc, node)
+  n <- value_of(context, scope, args$n, t_whole, "The number of tries")
+  p <- number_value(context, scope, args$p, "A probability")
+  source <- pick_source(context, scope, node)
   if (is.null(source) || is_unknown(n$type) || is_unknown(p$type)) return(broken(node$at))
-  if (nzchar(source)) register_pick(cx, source, list(faces = list(how = "successes"), type = t_whole), node$at)
+  if (nzchar(source)) register_pick(context, source, list(faces = list(how = "successes"), type = t_whole), node$at)
   typed("successes", t_whole, node$at, n = n, p = convert(p, t_fraction), source = source)
 }
 
-register_pick <- function(cx, source, got, at) {
-  before <- cx$picks[[source]]
-  if (is.null(before)) cx$picks[[source]] <- list(name = source, faces = got$faces, type = got$type, at = at)
+register_pick <- function(context, source, got, at) {
+  before <- context$picks[[source]]
+  if (is.null(before)) context$picks[[source]] <- list(name = source, faces = got$faces, type = got$type, at = at)
   else if (!identical(before$at, at) && !identical(before$faces$how, got$faces$how)) {
-    report(cx, "pick_twice", at, sprintf("`%s` is picked in another way in line %d.", source, before$at[[1]]), "give one of them another name")
+    report(context, "pick_twice", at, sprintf("`%s` is picked in another way in line %d.", source, before$at[[1]]), "give one of them another name")
   }
 }
 
 # What a die or a pick can show: list(faces, type), faces being
 #   how = "range", low, high                   whole numbers, both ends included
 #   how = "values", values, weights (or NULL)  typed constants
-faces_of <- function(cx, sc, node, dots, names, what) {
+faces_of <- function(context, scope, node, dots, names, what) {
   if (length(dots) == 0) {
-    report(cx, "argument_missing", node$at, sprintf("`%s` needs something to choose from.", what), sprintf("write it like this: %s", vocabulary_word(what)$example))
+    report(context, "argument_missing", node$at, sprintf("`%s` needs something to choose from.", what), sprintf("write it like this: %s", vocabulary_word(what)$example))
     return(NULL)
   }
-  if (any(nzchar(names))) return(weighted_faces(cx, sc, node, dots, names, what))
+  if (any(nzchar(names))) return(weighted_faces(context, scope, node, dots, names, what))
   if (length(dots) == 1 && dots[[1]]$kind == "call" && dots[[1]]$fn == "c" && (what == "die" || length(dots[[1]]$args) < 2)) dots <- dots[[1]]$args
   if (length(dots) == 1) {
-    v <- if (what == "pick") collection_value(cx, sc, dots[[1]], quiet = TRUE) else face_value(cx, sc, dots[[1]], what)
+    v <- if (what == "pick") collection_value(context, scope, dots[[1]], quiet = TRUE) else face_value(context, scope, dots[[1]], what)
     if (is.null(v)) return(NULL)
-    if (v$op == "seats") return(list(faces = list(how = "range", low = literal(1, t_whole, v$at), high = seats_count(cx, v$at)), type = seat_type(cx)))
+    if (v$op == "seats") return(list(faces = list(how = "range", low = literal(1, t_whole, v$at), high = seats_count(context, v$at)), type = seat_type(context)))
     if (v$type$kind == "range") return(list(faces = list(how = "range", low = v$low, high = v$high), type = item_type(v$type)))
-    if (v$op == "pool_of" && all(vapply(v$values, `[[`, NA, "const")) && length(v$values) > 0) return(list(faces = list(how = "values", values = v$values, weights = NULL), type = v$type$of))
-    if (is_pool(v$type) && what == "pick") return(list(faces = list(how = "pool", pool = v), type = v$type$of))
+    if (v$op == "collection_of" && all(vapply(v$values, `[[`, NA, "const")) && length(v$values) > 0) return(list(faces = list(how = "values", values = v$values, weights = NULL), type = v$type$of))
+    if (is_collection(v$type) && what == "pick") return(list(faces = list(how = "pool", collection = v), type = v$type$of))
     values <- list(v)
-  } else values <- do.call(c, lapply(dots, function(dot) range_values(face_value(cx, sc, dot, what))))
+  } else values <- do.call(c, lapply(dots, function(dot) range_values(face_value(context, scope, dot, what))))
   type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(values, `[[`, "type"))
   if (all(vapply(values, function(v) is_kind(v$type, "label"), NA))) {
     members <- unlist(lapply(values, function(v) v$type$members))
     type <- t_label(values[[1]]$type$set, sort(unique(members)))
   }
   if (is.null(type) || !(is_kind(type, "whole", "label", "yesno") || is_unknown(type))) {
-    report(cx, "faces_mixed", node$at, sprintf("What `%s` chooses from must be whole numbers, or labels, all of one kind.", what), "keep numbers and labels apart")
+    report(context, "faces_mixed", node$at, sprintf("What `%s` chooses from must be whole numbers, or labels, all of one kind.", what), "keep numbers and labels apart")
     return(NULL)
   }
   if (!all(vapply(values, `[[`, NA, "const"))) {
-    report(cx, "not_constant", node$at, sprintf("The values in this `%s` must be numbers, settings or labels.", what), "for values that change in a round write pick(low:high), or pick a position")
+    report(context, "not_constant", node$at, sprintf("The values in this `%s` must be numbers, settings or labels.", what), "for values that change in a round write pick(low:high), or pick a position")
     return(NULL)
   }
   list(faces = list(how = "values", values = values, weights = NULL), type = type)
@@ -136,39 +136,39 @@ range_values <- function(v) {
 }
 
 # On a die a bare name that nothing else bears is a face of its own.
-face_value <- function(cx, sc, node, what) {
-  if (what == "die" && node$kind == "name" && is.null(cx$names[[node$name]]) && is.null(vocabulary_word(node$name))) {
-    return(label_value(cx, intern_label(cx, node$name, node$at), node$at))
+face_value <- function(context, scope, node, what) {
+  if (what == "die" && node$kind == "name" && is.null(context$names[[node$name]]) && is.null(vocabulary_word(node$name))) {
+    return(label_value(context, intern_label(context, node$name, node$at), node$at))
   }
   if (what == "die" && node$kind == "text") {
-    id <- intern_label(cx, node$value, node$at)
-    return(if (is.na(id)) broken(node$at) else label_value(cx, id, node$at))
+    id <- intern_label(context, node$value, node$at)
+    return(if (is.na(id)) broken(node$at) else label_value(context, id, node$at))
   }
-  check_value(cx, sc, node)
+  check_value(context, scope, node)
 }
 
-weighted_faces <- function(cx, sc, node, dots, names, what) {
+weighted_faces <- function(context, scope, node, dots, names, what) {
   if (!all(nzchar(names))) {
-    report(cx, "weights_partly", node$at, "Some of these have a weight and some have none.", "give each one a weight, as in reef = 3, or none")
+    report(context, "weights_partly", node$at, "Some of these have a weight and some have none.", "give each one a weight, as in reef = 3, or none")
     return(NULL)
   }
-  weights <- lapply(dots, number_value, cx = cx, sc = sc, what = "A weight")
+  weights <- lapply(dots, number_value, context = context, scope = scope, what = "A weight")
   ids <- integer()
   for (i in seq_along(names)) {
-    if (what == "die") id <- intern_label(cx, names[[i]], dots[[i]]$at)
+    if (what == "die") id <- intern_label(context, names[[i]], dots[[i]]$at)
     else {
-      id <- match(names[[i]], cx$labels)
-      if (is.na(id)) report(cx, "unknown_name", dots[[i]]$at, sprintf("`%s` is not a label this game knows.", names[[i]]), or_spelling(did_you_mean(names[[i]], cx$labels)))
+      id <- match(names[[i]], context$labels)
+      if (is.na(id)) report(context, "unknown_name", dots[[i]]$at, sprintf("`%s` is not a label this game knows.", names[[i]]), or_spelling(did_you_mean(names[[i]], context$labels)))
     }
     ids <- c(ids, id)
   }
-  if (anyDuplicated(names)) report(cx, "argument_twice", node$at, sprintf("`%s` has two weights.", names[[anyDuplicated(names)]]), "keep one")
+  if (anyDuplicated(names)) report(context, "argument_twice", node$at, sprintf("`%s` has two weights.", names[[anyDuplicated(names)]]), "keep one")
   if (!all(vapply(weights, `[[`, NA, "const"))) {
-    report(cx, "not_constant", node$at, "Weights must be numbers or settings.", "for chances that change in a round use chance(p)")
+    report(context, "not_constant", node$at, "Weights must be numbers or settings.", "for chances that change in a round use chance(p)")
     return(NULL)
   }
   if (anyNA(ids)) return(NULL)
-  values <- lapply(ids, label_value, cx = cx, at = node$at)
-  set <- if (what == "die") names[[1]] else set_of_label(cx, ids[[1]])
+  values <- lapply(ids, label_value, context = context, at = node$at)
+  set <- if (what == "die") names[[1]] else set_of_label(context, ids[[1]])
   list(faces = list(how = "values", values = values, weights = weights), type = t_label(set, sort(ids)))
 }

@@ -1,34 +1,34 @@
 # The words about collections: size, count, any, all, sum, max, min; and about single numbers.
 
 # What a collection word goes over, or NULL: seats, a range, a list or bag, one value for each seat.
-collection_value <- function(cx, sc, node, quiet = FALSE, letters = TRUE) {
-  set <- if (node$kind == "name" && is.null(sc$vars[[node$name]]) && node$name != "seats") set_named(cx, node$name)
-  if (!is.null(set)) return(set_collection(cx, set, node$at))
-  v <- check_value(cx, sc, node)
+collection_value <- function(context, scope, node, quiet = FALSE, letters = TRUE) {
+  set <- if (node$kind == "name" && is.null(scope$vars[[node$name]]) && node$name != "seats") set_named(context, node$name)
+  if (!is.null(set)) return(set_collection(context, set, node$at))
+  v <- check_value(context, scope, node)
   if (is_unknown(v$type)) return(NULL)
-  if (letters) v <- letters_value(cx, v)
+  if (letters) v <- letters_value(context, v)
   if (v$type$kind %in% c("list", "bag", "each", "range") || quiet) return(v)
-  wrong_type(cx, v, t_collection("list", t_whole), "What this goes over")
+  wrong_type(context, v, t_collection("list", t_whole), "What this goes over")
   NULL
 }
 
-value_size <- function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+value_size <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  deck <- if (args$of$kind == "name") cx$names[[args$of$name]]
+  deck <- if (args$of$kind == "name") context$names[[args$of$name]]
   if (identical(deck$kind, "deck")) return(typed("deck_size", t_whole, node$at, deck = deck$name))
-  over <- collection_value(cx, sc, args$of)
+  over <- collection_value(context, scope, args$of)
   if (is.null(over)) return(broken(node$at))
-  if (over$op == "seats") return(seats_count(cx, node$at))
-  if (over$type$kind == "each") return(if (identical(over$type$key$set, "seats")) seats_count(cx, node$at) else literal(length(over$type$keys), t_whole, node$at))
-  if (over$op == "choices") return(fold_value(node, "count", over, new_variable(cx, "it", item_type(over$type), node$at, "bound"), literal(1, t_yesno, node$at)))
-  if (over$op == "range") return(fold_value(node, "count", over, new_variable(cx, "it", t_whole, node$at, "bound"), literal(1, t_yesno, node$at)))
+  if (over$op == "seats") return(seats_count(context, node$at))
+  if (over$type$kind == "each") return(if (identical(over$type$key$set, "seats")) seats_count(context, node$at) else literal(length(over$type$keys), t_whole, node$at))
+  if (over$op == "choices") return(fold_value(node, "count", over, new_variable(context, "it", item_type(over$type), node$at, "bound"), literal(1, t_yesno, node$at)))
+  if (over$op == "range") return(fold_value(node, "count", over, new_variable(context, "it", t_whole, node$at, "bound"), literal(1, t_yesno, node$at)))
   typed("size", t_whole, node$at, over = over)
 }
 
 # How many seats are taken: a setting where some may stay empty.
-seats_count <- function(cx, at) {
-  if (is.null(cx$settings$seated)) literal(length(cx$seats), t_whole, at) else typed("setting", t_whole, at, name = "seated", const = TRUE)
+seats_count <- function(context, at) {
+  if (is.null(context$settings$seated)) literal(length(context$seats), t_whole, at) else typed("setting", t_whole, at, name = "seated", const = TRUE)
 }
 
 fold_value <- function(node, how, over, it, body) {
@@ -36,12 +36,12 @@ fold_value <- function(node, how, over, it, body) {
   typed("fold", type, node$at, how = how, over = over, it = it, body = body, const = FALSE)
 }
 
-conditional_fold <- function(how) function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+conditional_fold <- function(how) function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  over <- collection_value(cx, sc, args$of)
+  over <- collection_value(context, scope, args$of)
   if (is.null(over)) return(broken(node$at))
-  about <- about_it(cx, sc, args$condition, item_type(over$type), node$at, function(inner, n) condition(cx, inner, n, sprintf("What `%s` asks of each item", how)))
+  about <- about_it(context, scope, args$condition, item_type(over$type), node$at, function(inner, n) condition(context, inner, n, sprintf("What `%s` asks of each item", how)))
   if (is_unknown(about$body$type)) return(broken(node$at))
   fold_value(node, how, over, about$it, about$body)
 }
@@ -51,17 +51,17 @@ value_any <- conditional_fold("any")
 value_all <- conditional_fold("all")
 
 # sum, max, min over a collection, of `it` or of an expression about it.
-number_fold <- function(cx, sc, node, how, over, expression) {
+number_fold <- function(context, scope, node, how, over, expression) {
   type <- item_type(over$type)
   if (is.null(expression)) {
-    it <- new_variable(cx, "it", type, node$at, "bound")
+    it <- new_variable(context, "it", type, node$at, "bound")
     body <- typed("var", type, node$at, var = it)
     if (!is_number(type)) {
-      wrong_type(cx, over, t_collection("list", t_whole), sprintf("What `%s` goes over", how))
+      wrong_type(context, over, t_collection("list", t_whole), sprintf("What `%s` goes over", how))
       return(broken(node$at))
     }
   } else {
-    about <- about_it(cx, sc, expression, type, node$at, function(inner, n) number_value(cx, inner, n, sprintf("What `%s` works on", how)))
+    about <- about_it(context, scope, expression, type, node$at, function(inner, n) number_value(context, inner, n, sprintf("What `%s` works on", how)))
     it <- about$it
     body <- about$body
   }
@@ -69,31 +69,31 @@ number_fold <- function(cx, sc, node, how, over, expression) {
   fold_value(node, how, over, it, body)
 }
 
-value_sum <- function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+value_sum <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  over <- collection_value(cx, sc, args$of)
+  over <- collection_value(context, scope, args$of)
   if (is.null(over)) return(broken(node$at))
-  number_fold(cx, sc, node, "sum", over, args$expression)
+  number_fold(context, scope, node, "sum", over, args$expression)
 }
 
-extreme <- function(how) function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+extreme <- function(how) function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
   dots <- args$dots
   if (length(dots) == 0) {
-    report(cx, "argument_missing", node$at, sprintf("`%s` needs something to compare.", how), vocabulary_word(how)$example)
+    report(context, "argument_missing", node$at, sprintf("`%s` needs something to compare.", how), vocabulary_word(how)$example)
     return(broken(node$at))
   }
-  first <- collection_value(cx, sc, dots[[1]], quiet = TRUE)
+  first <- collection_value(context, scope, dots[[1]], quiet = TRUE)
   if (is.null(first)) return(broken(node$at))
   if (first$type$kind %in% c("list", "bag", "each", "range")) {
-    if (length(dots) > 2) report(cx, "argument_unknown", dots[[3]]$at, sprintf("`%s` over a collection takes one expression.", how), "join the two into one expression")
+    if (length(dots) > 2) report(context, "argument_unknown", dots[[3]]$at, sprintf("`%s` over a collection takes one expression.", how), "join the two into one expression")
     expression <- if (length(dots) >= 2) dots[[2]] else args$expression
-    return(number_fold(cx, sc, node, how, first, expression))
+    return(number_fold(context, scope, node, how, first, expression))
   }
-  rest <- lapply(dots[-1], number_value, cx = cx, sc = sc, what = sprintf("What `%s` compares", how))
-  if (!is_number(first$type)) return(wrong_type(cx, first, t_whole, sprintf("What `%s` compares", how)))
+  rest <- lapply(dots[-1], number_value, context = context, scope = scope, what = sprintf("What `%s` compares", how))
+  if (!is_number(first$type)) return(wrong_type(context, first, t_whole, sprintf("What `%s` compares", how)))
   Reduce(function(a, b) {
     type <- join_types(a$type, b$type)
     if (is_unknown(b$type)) return(b)
@@ -106,10 +106,10 @@ value_min <- extreme("min")
 
 # --- numbers ----------------------------------------------------------------
 
-number_function <- function(fn, result, operand = NULL) function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+number_function <- function(fn, result, operand = NULL) function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  x <- number_value(cx, sc, args$x, sprintf("What `%s` works on", fn))
+  x <- number_value(context, scope, args$x, sprintf("What `%s` works on", fn))
   if (is_unknown(x$type)) return(x)
   if (!is.null(operand)) x <- convert(x, operand)
   type <- if (is.null(result)) x$type else result

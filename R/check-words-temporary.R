@@ -2,109 +2,109 @@
 # and pool_groups; a list or bag that is remembered is a `var`.
 
 # roll(cube, 5)
-rolled_pool <- function(cx, sc, node, die, n) {
-  number <- value_of(cx, sc, n, t_whole, "The number of dice")
-  typed("pool_roll", t_collection("bag", die$type), node$at, faces = die$faces, source = die$name, n = number)
+rolled_collection <- function(context, scope, node, die, n) {
+  number <- value_of(context, scope, n, t_whole, "The number of dice")
+  typed("collection_roll", t_collection("bag", die$type), node$at, faces = die$faces, source = die$name, n = number)
 }
 
 # dice + more, where both are lists or bags
-joined_pools <- function(cx, node, a, b) {
-  of <- if (is_pool(b$type)) join_types(a$type$of, b$type$of)
-  if (is.null(of)) return(wrong_type(cx, b, a$type, "What is joined to a list or bag"))
+joined_collections <- function(context, node, a, b) {
+  of <- if (is_collection(b$type)) join_types(a$type$of, b$type$of)
+  if (is.null(of)) return(wrong_type(context, b, a$type, "What is joined to a list or bag"))
   kind <- if ("bag" %in% c(a$type$kind, b$type$kind)) "bag" else "list"
-  typed("pool_join", t_collection(kind, of), node$at, left = a, right = b)
+  typed("collection_join", t_collection(kind, of), node$at, left = a, right = b)
 }
 
 # ==, != on lists and bags compare the whole; a bag with a list as bags.
-compared_pools <- function(cx, node, a, b) {
-  if (!is_pool(a$type) || !is_pool(b$type) || is.null(join_types(a$type$of, b$type$of))) {
-    report(cx, "never_equal", node$at, sprintf("This compares %s with %s.", describe_type(a$type), describe_type(b$type)), "compare like with like")
+compared_collections <- function(context, node, a, b) {
+  if (!is_collection(a$type) || !is_collection(b$type) || is.null(join_types(a$type$of, b$type$of))) {
+    report(context, "never_equal", node$at, sprintf("This compares %s with %s.", describe_type(a$type), describe_type(b$type)), "compare like with like")
     return(broken(node$at))
   }
   if (!node$fn %in% c("==", "!=")) {
-    report(cx, "not_comparable", node$at, sprintf("`%s` does not compare lists.", node$fn), "only numbers have an order")
+    report(context, "not_comparable", node$at, sprintf("`%s` does not compare lists.", node$fn), "only numbers have an order")
     return(broken(node$at))
   }
-  same <- typed("pool_same", t_yesno, node$at, left = a, right = b)
+  same <- typed("collection_same", t_yesno, node$at, left = a, right = b)
   if (node$fn == "==") same else calculation("!", t_yesno, node$at, list(same))
 }
 
-value_those <- function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+value_those <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  over <- collection_value(cx, sc, args$of)
+  over <- collection_value(context, scope, args$of)
   if (is.null(over)) return(broken(node$at))
-  about <- about_it(cx, sc, args$condition, item_type(over$type), node$at, function(inner, n) condition(cx, inner, n, "What `those` asks of each item"))
+  about <- about_it(context, scope, args$condition, item_type(over$type), node$at, function(inner, n) condition(context, inner, n, "What `those` asks of each item"))
   if (is_unknown(about$body$type)) return(broken(node$at))
-  if (is_pool(item_type(over$type))) {
-    report(cx, "wrong_type", node$at, "`those` cannot hold several bags.", "compare the choices with most(choices, ...) or least(choices, ...)")
+  if (is_collection(item_type(over$type))) {
+    report(context, "wrong_type", node$at, "`those` cannot hold several bags.", "compare the choices with most(choices, ...) or least(choices, ...)")
     return(broken(node$at))
   }
   kind <- if (is_kind(over$type, "bag")) "bag" else "list"
-  typed("pool_filter", t_collection(kind, item_type(over$type)), node$at, over = over, it = about$it, body = about$body)
+  typed("collection_filter", t_collection(kind, item_type(over$type)), node$at, over = over, it = about$it, body = about$body)
 }
 
-value_groups <- function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
-  pool <- if (!is.null(args)) keyed_pool(cx, sc, node, args)
-  if (is.null(pool)) return(broken(node$at))
-  typed("pool_groups", t_collection("list", t_whole), node$at, over = pool)
+value_groups <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
+  collection <- if (!is.null(args)) keyed_collection(context, scope, node, args)
+  if (is.null(collection)) return(broken(node$at))
+  typed("collection_groups", t_collection("list", t_whole), node$at, over = collection)
 }
 
 # All that share the first place in number: the commonest items, each once.
-value_commonest <- function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
-  pool <- if (!is.null(args)) keyed_pool(cx, sc, node, args)
-  if (is.null(pool)) return(broken(node$at))
-  typed("pool_common", t_collection("list", pool$type$of), node$at, over = pool)
+value_commonest <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
+  collection <- if (!is.null(args)) keyed_collection(context, scope, node, args)
+  if (is.null(collection)) return(broken(node$at))
+  typed("collection_common", t_collection("list", collection$type$of), node$at, over = collection)
 }
 
 # repeated(10, 12): a list of twelve tens
-value_repeated <- function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+value_repeated <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  x <- check_value(cx, sc, args$x)
-  n <- value_of(cx, sc, args$n, t_whole, "How often it is repeated")
+  x <- check_value(context, scope, args$x)
+  n <- value_of(context, scope, args$n, t_whole, "How often it is repeated")
   if (is_unknown(x$type) || is_unknown(n$type)) return(broken(node$at))
-  if (!is_plain(x$type) || is_kind(x$type, "fraction")) return(wrong_type(cx, x, t_whole, "What is repeated"))
-  typed("pool_repeat", t_collection("list", x$type), node$at, x = x, n = n)
+  if (!is_plain(x$type) || is_kind(x$type, "fraction")) return(wrong_type(context, x, t_whole, "What is repeated"))
+  typed("collection_repeat", t_collection("list", x$type), node$at, x = x, n = n)
 }
 
 # The pool that a word looks at: the items themselves, or an expression about each.
-keyed_pool <- function(cx, sc, node, args) {
-  pool <- collection_value(cx, sc, args$of)
-  if (is.null(pool)) return(NULL)
-  if (!is_pool(pool$type) && pool$type$kind != "range") {
-    wrong_type(cx, pool, t_collection("list", t_whole), sprintf("What `%s` looks at", node$fn))
+keyed_collection <- function(context, scope, node, args) {
+  collection <- collection_value(context, scope, args$of)
+  if (is.null(collection)) return(NULL)
+  if (!is_collection(collection$type) && collection$type$kind != "range") {
+    wrong_type(context, collection, t_collection("list", t_whole), sprintf("What `%s` looks at", node$fn))
     return(NULL)
   }
-  if (is.null(args$expression)) return(if (is_pool(pool$type) && pool$op != "seats") pool else { wrong_type(cx, pool, t_collection("list", t_whole), sprintf("What `%s` looks at", node$fn)); NULL })
-  about <- about_it(cx, sc, args$expression, item_type(pool$type), node$at, function(inner, n) check_value(cx, inner, n))
+  if (is.null(args$expression)) return(if (is_collection(collection$type) && collection$op != "seats") collection else { wrong_type(context, collection, t_collection("list", t_whole), sprintf("What `%s` looks at", node$fn)); NULL })
+  about <- about_it(context, scope, args$expression, item_type(collection$type), node$at, function(inner, n) check_value(context, inner, n))
   if (is_unknown(about$body$type)) return(NULL)
   if (!is_plain(about$body$type) || is_kind(about$body$type, "fraction")) {
-    wrong_type(cx, about$body, t_whole, sprintf("What `%s` sorts by", node$fn))
+    wrong_type(context, about$body, t_whole, sprintf("What `%s` sorts by", node$fn))
     return(NULL)
   }
-  typed("pool_map", t_collection("list", about$body$type), node$at, over = pool, it = about$it, body = about$body)
+  typed("collection_map", t_collection("list", about$body$type), node$at, over = collection, it = about$it, body = about$body)
 }
 
-value_longest_run <- function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
-  pool <- if (!is.null(args)) keyed_pool(cx, sc, node, args)
-  if (is.null(pool)) return(broken(node$at))
-  of <- pool$type$of
+value_longest_run <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
+  collection <- if (!is.null(args)) keyed_collection(context, scope, node, args)
+  if (is.null(collection)) return(broken(node$at))
+  of <- collection$type$of
   order <- of$order
-  if (!is_kind(of, "whole") && is.null(order)) return(wrong_type(cx, pool, t_collection("list", t_whole), "What `longest_run` looks at"))
-  ends <- run_ends(cx, sc, args$ends, of, order)
-  typed("pool_run", t_whole, node$at, over = pool, order = order, ends = ends)
+  if (!is_kind(of, "whole") && is.null(order)) return(wrong_type(context, collection, t_collection("list", t_whole), "What `longest_run` looks at"))
+  ends <- run_ends(context, scope, args$ends, of, order)
+  typed("collection_run", t_whole, node$at, over = collection, order = order, ends = ends)
 }
 
 # ends = c(A, 2): the first also stands just below the second. As places in the order, or numbers.
-run_ends <- function(cx, sc, node, of, order) {
+run_ends <- function(context, scope, node, of, order) {
   if (is.null(node)) return(NULL)
-  values <- lapply(listed(node), check_value, cx = cx, sc = sc, want = of)
+  values <- lapply(listed(node), check_value, context = context, scope = scope, want = of)
   if (length(values) != 2 || !all(vapply(values, function(v) v$op == "lit" && fits_type(v$type, of), NA))) {
-    report(cx, "run_ends", node$at, "`ends` names two items: the first also stands just below the second.", "write ends = c(A, 2)")
+    report(context, "run_ends", node$at, "`ends` names two items: the first also stands just below the second.", "write ends = c(A, 2)")
     return(NULL)
   }
   ids <- vapply(values, `[[`, 0, "value")
@@ -112,20 +112,20 @@ run_ends <- function(cx, sc, node, of, order) {
 }
 
 # most(dice), least(choices, expression)
-best_item <- function(how) function(cx, sc, node, want) {
-  args <- match_arguments(cx, node)
+best_item <- function(how) function(context, scope, node, want) {
+  args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  over <- collection_value(cx, sc, args$of)
+  over <- collection_value(context, scope, args$of)
   if (is.null(over)) return(broken(node$at))
   type <- item_type(over$type)
   if (is.null(args$expression)) {
-    it <- new_variable(cx, "it", type, node$at, "bound")
+    it <- new_variable(context, "it", type, node$at, "bound")
     about <- list(it = it, body = typed("var", type, node$at, var = it))
     if (!is_number(type)) {
-      report(cx, "argument_missing", node$at, sprintf("`%s` needs an expression about `it` here: labels have no size.", how), vocabulary_word(how)$example)
+      report(context, "argument_missing", node$at, sprintf("`%s` needs an expression about `it` here: labels have no size.", how), vocabulary_word(how)$example)
       return(broken(node$at))
     }
-  } else about <- about_it(cx, sc, args$expression, type, node$at, function(inner, n) number_value(cx, inner, n, sprintf("What `%s` compares", how)))
+  } else about <- about_it(context, scope, args$expression, type, node$at, function(inner, n) number_value(context, inner, n, sprintf("What `%s` compares", how)))
   if (is_unknown(about$body$type)) return(broken(node$at))
   typed("best_item", type, node$at, how = how, over = over, it = about$it, body = about$body)
 }

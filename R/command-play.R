@@ -19,7 +19,7 @@ command_played <- function(args) {
   read <- read_options("played", args, list(flag_option("no-model", "leave the odds by the rules out"), option("format", "text or csv [text]", "text", "FORMAT")), takes_game = FALSE, arguments = "FILE")
   if (is.null(read)) return(0L)
   one_of_names(read$options$format, c("text", "csv"), "format_unknown", "--format")
-  table <- played_rounds(read$rest[[1]], !isTRUE(read$options[["no-model"]]))
+  table <- kept_rounds(read$rest[[1]], !isTRUE(read$options[["no-model"]]))
   if (read$options$format == "csv") utils::write.csv(table, stdout(), row.names = FALSE) else put_out(played_lines(table))
   0L
 }

@@ -12,7 +12,7 @@ command_trace <- function(args) {
   one_of_names(o$format, c("text", "json"), "format_unknown", "--format")
   trace <- trace_round(read$game, number_option(o$unit), number_option(o$seed), o$set, o$player, o$given, o$where, o$sees, o$mode)
   put_out(if (isTRUE(o[["as-example"]])) trace_as_example(trace) else if (o$format == "json") trace_json(trace) else format(trace))
-  if (is.null(trace$problem)) 0L else 1L
+  if (is.null(trace$diagnostic)) 0L else 1L
 }
 
 trace_json <- function(trace) {

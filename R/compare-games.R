@@ -6,7 +6,7 @@
 #' Plays both on the same streams of chance, so that most of what is luck cancels out of the
 #' difference; or, with [same_results()], looks for the first place where they part.
 #'
-#' @inheritParams play_rounds
+#' @inheritParams sample_rounds
 #' @param old,new Two games: see [game()]. They may be the same one, with other settings or players.
 #' @param set_new,players_new Settings and players of `new` only, besides `set` and `players`.
 #' @return An object of class `basanos_comparison`: a list with `rows`, a data frame with `kind`, `name`, `old`,
@@ -17,7 +17,7 @@
 #'   test and confidence interval for the difference in proportions for the paired-sample design"; of a difference of
 #'   means: corrected for skewness as in [odds()], with room for differences that were not seen. Where no unit
 #'   differed and nothing says by how much one could, it is missing.
-#' @section Errors: Those of [play_rounds()].
+#' @section Errors: Those of [sample_rounds()].
 #' @export
 #' @examples
 #' compare_games("lantern-tiles", "lantern-tiles", rounds = 1e4, set_new = list(keeper_stands = 17))

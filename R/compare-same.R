@@ -23,7 +23,7 @@ same_results <- function(old, new, rounds = 1e5, seed = 1, set = list(), players
   result <- function(same, proved, how, ...) structure(list(names = vapply(sides, `[[`, "", "name"), same = same, proved = proved, how = how, ...), class = "basanos_same")
   unlike <- unlike_declarations(sides)
   if (!is.null(unlike)) return(result(FALSE, TRUE, unlike))
-  step <- walk_together(sides)
+  step <- explore_both(sides)
   if (step$parting == "none") return(result(TRUE, TRUE, sprintf("They play identically: proved on every branch of chance, over %s states.", whole_text(step$states))))
   if (step$parting %in% c("round", "failure")) {
     forced <- list(draws = witness_draws(sides[[1]]$program, step), answers = list())
@@ -40,7 +40,7 @@ same_results <- function(old, new, rounds = 1e5, seed = 1, set = list(), players
 }
 
 trace_side <- function(side, unit, seed, forced = NULL) {
-  program <- build_program(side$game, resolve_settings(side$game, side$program$settings), side$program$players, watching = TRUE)
+  program <- build_program(side$game, resolve_settings(side$game, side$program$settings), side$program$players, tracing = TRUE)
   watch_trace(side$game, program, unit, seed, forced, NULL)
 }
 
@@ -63,10 +63,10 @@ shared_quantities <- function(old, new) {
   rbind(which(!is.na(at)) - 1L, at[!is.na(at)] - 1L)
 }
 
-walk_together <- function(sides) {
+explore_both <- function(sides) {
   old <- sides[[1]]$program
   new <- sides[[2]]$program
-  core_lockstep(loaded(old), loaded(new), match(old$outcomes, new$outcomes), match(old$sources, new$sources) - 1L, shared_quantities(old, new), same_states)
+  core_product(loaded(old), loaded(new), match(old$outcomes, new$outcomes), match(old$sources, new$sources) - 1L, shared_quantities(old, new), same_states)
 }
 
 # The first unit that comes out otherwise, or NULL.

@@ -1,5 +1,5 @@
 # The problem behind a failure that the core reports: list(fail, info, at).
-failure_problem <- function(rules, program, failure, where = NULL) {
+failure_diagnostic <- function(rules, program, failure, where = NULL) {
   id <- names(failures)[[failure$fail]]
   said <- failures[[id]]
   message <- said[[1]]
@@ -9,5 +9,5 @@ failure_problem <- function(rules, program, failure, where = NULL) {
     player <- program$players[[seat]]
     message <- sprintf("`%s` answers `%s` with what is not among the choices (player `%s`).", seat, decision, player)
   }
-  problem(id, paste(c(message, where), collapse = " "), said[[2]], program$places[, failure$at + 1L])
+  diagnostic(id, paste(c(message, where), collapse = " "), said[[2]], program$places[, failure$at + 1L])
 }

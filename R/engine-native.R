@@ -18,7 +18,7 @@ native_offer <- function(program) {
   offer <- function(seconds_left) {
     if (is.null(build)) {
       if (seconds_left < max(least_seconds_left, 2 * seconds_to_compile(program))) return(FALSE)
-      build <<- start_build(core_printed(loaded(program)))
+      build <<- start_build(core_generated_c(loaded(program)))
     }
     poll_build(build)
   }
@@ -27,7 +27,7 @@ native_offer <- function(program) {
 
 # The native code of a program, waited for; NULL where it cannot be had.
 native_program <- function(program) {
-  build <- start_build(core_printed(loaded(program)))
+  build <- start_build(core_generated_c(loaded(program)))
   on.exit(end_build(build))
   repeat {
     found <- poll_build(build)

@@ -20,13 +20,13 @@ checked_run <- function(rules, program, run, seed, rounds) {
 
 stop_on_failed_unit <- function(rules, program, failure, unit, seed) {
   where <- sprintf("Seen in %s %s of seed %s.", program$unit, whole_text(unit), plain_number(seed))
-  abort_problems(list(failure_problem(rules, program, failure, where)), rules$source)
+  abort_diagnostics(list(failure_diagnostic(rules, program, failure, where)), rules$source)
 }
 
 # Ctrl-C. `kept` says what is left of the run, where something is.
 abort_stopped <- function(done, all, units, kept = "nothing was written") {
   of_all <- if (is.null(all)) "" else sprintf(" of %s", whole_text(all))
-  stop_with_problems(list(problem("stopped", sprintf("Stopped after %s%s %s; %s.", whole_text(done), of_all, units, kept))), NULL, done = done)
+  stop_with_diagnostics(list(diagnostic("stopped", sprintf("Stopped after %s%s %s; %s.", whole_text(done), of_all, units, kept))), NULL, done = done)
 }
 
 # What exact has counted: list(end, states, limit, outcomes, ...); stops on a round that cannot go on, and on Ctrl-C.
@@ -44,7 +44,7 @@ exact_ends <- c(done = 0L, failed = 1L, too_large = 2L, stopped = 3L)
 stop_on_failure <- function(rules, program, run) {
   how_often <- if (run$failure_weight > 0) sprintf("A round gets there with probability %.3g or more.", run$failure_weight)
     else "Some rounds get there."
-  abort_problems(list(failure_problem(rules, program, run$failure, how_often)), rules$source)
+  abort_diagnostics(list(failure_diagnostic(rules, program, run$failure, how_often)), rules$source)
 }
 
 # Counting as far as takes no more than a second or so, by states and steps: the same on any machine.

@@ -17,41 +17,41 @@ example_result <- function(example, lines) list(text = example$text, at = exampl
 
 prepare_example <- function(rules, example) {
   settings <- resolve_settings(rules, example_settings(rules, example, resolve_settings(rules)))
-  em <- new_assembler(rules, settings)
-  em$players <- resolve_players(rules, example$players, settings)
-  em$noting <- isTRUE(rules$noting)
-  em$start <- example$start
-  em$counted <- union(rules$counted, rules$counted_in_examples)
+  asm <- new_assembler(rules, settings)
+  asm$players <- resolve_players(rules, example$players, settings)
+  asm$covering <- isTRUE(rules$covering)
+  asm$start <- example$start
+  asm$counted <- union(rules$counted, rules$counted_in_examples)
   parts <- list()
-  if (!example$played) write_all_starts(em)
-  else if (example$whole_unit) parts <- write_rounds(em)
-  else parts <- write_single_round(em)
-  em$span <- parts$span
-  em$measures <- parts$measures
+  if (!example$played) write_all_starts(asm)
+  else if (example$whole_unit) parts <- write_rounds(asm)
+  else parts <- write_single_round(asm)
+  asm$span <- parts$span
+  asm$measures <- parts$measures
   pays <- parts$pays
-  closing <- em$size
-  items <- lapply(example$expect, write_expectation, em = em)
-  emit(em, "END")
-  write_deferred(em)
-  stop_on_problems(em)
-  program <- finished_program(em, list())
-  program$players <- stats::setNames(em$players, rules$seats)
+  closing <- asm$size
+  items <- lapply(example$expect, write_expectation, asm = asm)
+  emit(asm, "END")
+  write_deferred(asm)
+  stop_on_diagnostics(asm)
+  program <- finished_program(asm, list())
+  program$players <- stats::setNames(asm$players, rules$seats)
   program$settings <- settings
-  program$noted_places <- em$notes
-  c(list(program = program, closing = closing, pays = pays, items = items), example_script(em, example))
+  program$coverage_points <- asm$coverage
+  c(list(program = program, closing = closing, pays = pays, items = items), example_script(asm, example))
 }
 
 # What the closing part works out for one expected item: cells to be read afterwards.
-write_expectation <- function(em, item) {
+write_expectation <- function(asm, item) {
   kept <- function(node) {
-    cell <- new_cell(em, is_real(node$type))
-    write_into(em, node, cell)
-    cell
+    register <- new_register(asm, is_real(node$type))
+    write_into(asm, node, register)
+    register
   }
   switch(item$what,
     record = list(got = kept(item$record), wanted = kept(item$node)),
-    match = list(got = em$span$winner),
-    rounds = list(got = em$measures$rounds, wanted = kept(item$node)),
+    match = list(got = asm$span$winner),
+    rounds = list(got = asm$measures$rounds, wanted = kept(item$node)),
     condition = list(holds = kept(item$node), sides = if (is_comparison(item$node)) lapply(item$node$args, kept)),
     pay = list(wanted = lapply(item$nodes, kept)),
     list())
@@ -60,29 +60,29 @@ write_expectation <- function(em, item) {
 is_comparison <- function(node) node$op == "calc" && node$fn %in% c("==", "!=", "<", "<=", ">", ">=")
 
 # The script for the core: raw draws by source, answers by decision.
-example_script <- function(em, example) {
+example_script <- function(asm, example) {
   constant <- function(v) {
-    x <- write_value(em, v)$const
+    x <- write_value(asm, v)$const
     if (is.null(x)) abort_input("not_constant", "What an example gives must be known beforehand: a number, a label or a setting.")
     x
   }
-  draws <- lapply(em$sources, function(name) {
+  draws <- lapply(asm$sources, function(name) {
     given <- example$forced[[name]]
     if (is.null(given) || given$what != "draws") return(integer())
     values <- vapply(given$values, constant, 0)
     if (given$faces$how == "card") return(as.integer(values))
-    raw <- vapply(values, function(v) as.numeric(raw_draw(em, given$faces, v)), 0)
-    if (anyNA(raw)) abort_problems(list(problem("draw_impossible", sprintf("`%s` never shows %s.", name, value_text(em$rules, values[is.na(raw)][[1]], given$values[[1]]$type)), NULL, given$at)), em$rules$source)
+    raw <- vapply(values, function(v) as.numeric(raw_draw(asm, given$faces, v)), 0)
+    if (anyNA(raw)) abort_diagnostics(list(diagnostic("draw_impossible", sprintf("`%s` never shows %s.", name, value_text(asm$rules, values[is.na(raw)][[1]], given$values[[1]]$type)), NULL, given$at)), asm$rules$source)
     as.integer(raw)
   })
-  decisions <- names(em$rules$decisions)
+  decisions <- names(asm$rules$decisions)
   answers <- lapply(decisions, function(name) {
     given <- example$forced[[name]]
     if (is.null(given)) return(integer())
-    if (!is_pool(rules_decision(em, name)$type)) return(as.integer(vapply(given$values, constant, 0)))
+    if (!is_collection(rules_decision(asm, name)$type)) return(as.integer(vapply(given$values, constant, 0)))
     unlist(lapply(given$values, function(v) { items <- sort(vapply(v$values, constant, 0)); as.integer(c(length(items), items)) }))
   })
-  list(draws = draws, answers = answers, asks = em$asks, answered = vapply(decisions, function(name) !is.null(example$forced[[name]]), NA), sources = em$sources)
+  list(draws = draws, answers = answers, asks = asm$asks, answered = vapply(decisions, function(name) !is.null(example$forced[[name]]), NA), sources = asm$sources)
 }
 
 # The settings that an example gives, worked out where the others stand as `settings`.
@@ -94,7 +94,7 @@ example_settings <- function(rules, example, settings) {
   })
 }
 
-rules_decision <- function(em, name) em$rules$decisions[[name]]
+rules_decision <- function(asm, name) asm$rules$decisions[[name]]
 
 example_complaints <- function(rules, example, prepared, played) {
   end <- script_ends[[played$end + 1L]]
@@ -102,12 +102,12 @@ example_complaints <- function(rules, example, prepared, played) {
   if (end == "failed") {
     id <- names(failures)[[played$failure$fail]]
     if (length(wanted_error) > 0 && wanted_error[[1]]$id == id) return(character())
-    said <- failure_problem(rules, prepared$program, played$failure)
+    said <- failure_diagnostic(rules, prepared$program, played$failure)
     return(sprintf("the round stops with %s (line %d): %s", id, said$at[[1]], said$message))
   }
   if (end != "done") return(script_complaint(rules, prepared, played, end))
   if (length(wanted_error) > 0) return(sprintf("expected error %s, got none", wanted_error[[1]]$id))
-  lines <- unlist(Map(function(item, cells) expectation_complaint(rules, item, cells, prepared, played), example$expect, prepared$items))
+  lines <- unlist(Map(function(item, registers) expectation_complaint(rules, item, registers, prepared, played), example$expect, prepared$items))
   c(lines, unused_complaints(example, prepared, played))
 }
 
@@ -126,34 +126,34 @@ script_complaint <- function(rules, prepared, played, end) {
     })
 }
 
-expectation_complaint <- function(rules, item, cells, prepared, played) {
-  read <- function(cell) if (cell$real) played$reals[[cell$cell + 1L]] else played$ints[[cell$cell + 1L]]
-  outcome <- played$ints[[prepared$program$outcome_cell + 1L]]
+expectation_complaint <- function(rules, item, registers, prepared, played) {
+  read <- function(register) if (register$real) played$reals[[register$register + 1L]] else played$ints[[register$register + 1L]]
+  outcome <- played$ints[[prepared$program$outcome_register + 1L]]
   differ <- function(what, wanted, got) sprintf("expected %s %s, got %s", what, wanted, got)
   switch(item$what,
     outcome = if (!outcome %in% item$numbers) differ("outcome", item$name, if (outcome == 0) "none yet" else rules$outcomes$names[[outcome]]),
-    pay = unlist(Map(function(seat, cell) {
+    pay = unlist(Map(function(seat, register) {
       got <- pay_got(prepared$pays, seat, outcome, read)
       if (is.null(got)) return(sprintf("expected pay of %s, which nobody takes", rules$seats[[seat]]))
-      if (!isTRUE(all.equal(got, read(cell), tolerance = 1e-9))) differ(sprintf("pay of %s", rules$seats[[seat]]), format(read(cell)), format(got))
-    }, item$seats, cells$wanted)),
+      if (!isTRUE(all.equal(got, read(register), tolerance = 1e-9))) differ(sprintf("pay of %s", rules$seats[[seat]]), format(read(register)), format(got))
+    }, item$seats, registers$wanted)),
     record = {
-      got <- read(cells$got)
-      if (!isTRUE(all.equal(as.numeric(got), as.numeric(read(cells$wanted)), tolerance = 1e-9))) {
-        differ(item$name, value_text(rules, read(cells$wanted), item$record$type), value_text(rules, got, item$record$type))
+      got <- read(registers$got)
+      if (!isTRUE(all.equal(as.numeric(got), as.numeric(read(registers$wanted)), tolerance = 1e-9))) {
+        differ(item$name, value_text(rules, read(registers$wanted), item$record$type), value_text(rules, got, item$record$type))
       }
     },
-    match = { got <- read(cells$got); if (got != item$seat) differ("match", seat_or_nobody(rules, item$seat), seat_or_nobody(rules, got)) },
-    rounds = if (read(cells$got) != read(cells$wanted)) differ("rounds", read(cells$wanted), read(cells$got)),
-    condition = if (read(cells$holds) == 0) {
+    match = { got <- read(registers$got); if (got != item$seat) differ("match", seat_or_nobody(rules, item$seat), seat_or_nobody(rules, got)) },
+    rounds = if (read(registers$got) != read(registers$wanted)) differ("rounds", read(registers$wanted), read(registers$got)),
+    condition = if (read(registers$holds) == 0) {
       text <- source_text(rules$source, item$at)
-      if (is.null(cells$sides)) sprintf("expected %s, which does not hold", text)
-      else sprintf("expected %s, got %s against %s", text, value_text(rules, read(cells$sides[[1]]), item$node$args[[1]]$type), value_text(rules, read(cells$sides[[2]]), item$node$args[[2]]$type))
+      if (is.null(registers$sides)) sprintf("expected %s, which does not hold", text)
+      else sprintf("expected %s, got %s against %s", text, value_text(rules, read(registers$sides[[1]]), item$node$args[[1]]$type), value_text(rules, read(registers$sides[[2]]), item$node$args[[2]]$type))
     })
 }
 
 pay_got <- function(pays, seat, outcome, read) {
-  for (p in pays) if (p$seat == seat) return(if (is.null(p$cell)) { if (outcome == 0) NA_real_ else p$by_outcome[[outcome]] } else read(p$cell))
+  for (p in pays) if (p$seat == seat) return(if (is.null(p$register)) { if (outcome == 0) NA_real_ else p$by_outcome[[outcome]] } else read(p$register))
 }
 
 unused_complaints <- function(example, prepared, played) {

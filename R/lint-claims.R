@@ -15,7 +15,7 @@ run_claim <- function(rules, claim) {
   if (counted$end == 1L && broken(counted$failure)) return(result(FALSE, "broken", trace = broken_round(rules, claim, program)))
   sampled <- core_sample(loaded(program), 1, 1, claim_rounds, 1L, NULL)
   if (broken(sampled$failure)) return(result(FALSE, "broken", trace = broken_round(rules, claim, program, sampled$failed_unit)))
-  if (sampled$failure$fail > 0) return(result(NA, sprintf("not settled: %s", failure_problem(rules, program, sampled$failure)$message)))
+  if (sampled$failure$fail > 0) return(result(NA, sprintf("not settled: %s", failure_diagnostic(rules, program, sampled$failure)$message)))
   result(TRUE, sprintf("not broken in %s sampled %s", whole_text(claim_rounds), units_in_words(program$unit)))
 }
 
@@ -23,6 +23,6 @@ run_claim <- function(rules, claim) {
 broken_round <- function(rules, claim, program, unit = 1) {
   found <- core_witness(loaded(program), claim_states, integer(), -1L, failure_code("claim_broken"))
   forced <- if (found$end == 0L) list(draws = witness_draws(program, found), answers = list())
-  watched <- compile_game(rules, watching = TRUE, claims = list(claim))
+  watched <- compile_game(rules, tracing = TRUE, claims = list(claim))
   watch_trace(rules, watched, unit, 1, forced, NULL)
 }

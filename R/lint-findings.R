@@ -8,7 +8,7 @@ finding_work <- 3e8  # operations that sampling may take, more or less
 finding <- function(id, at, message) list(id = id, at = at, message = message)
 
 # All findings of a game, as a data frame: id, line, message.
-find_out <- function(game) {
+find_findings <- function(game) {
   program <- compile_game(watched_for_findings(game))
   run <- tryCatch(run_for_findings(game, program), basanos_error = identity)
   found <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game), unused_functions(game), near_copies(game),
@@ -57,7 +57,7 @@ finding_units <- function(game, program) {
 }
 
 stopped_findings <- function(error) {
-  lapply(error$problems, function(p) finding(p$id, p$at, sprintf("%s Seen while looking over the rounds; %s.", p$message, if (is.null(p$mend)) "check it" else p$mend)))
+  lapply(error$problems, function(p) finding(p$id, p$at, sprintf("%s Seen while looking over the rounds; %s.", p$message, if (is.null(p$hint)) "check it" else p$hint)))
 }
 
 percent_of <- function(share) if (share > 0 && share < 0.0001) sprintf("%.2g%%", 100 * share) else sprintf("%.2f%%", 100 * share)

@@ -7,7 +7,7 @@
 #' @inheritParams game
 #' @param findings Look over the rounds as well? Takes up to a few seconds for a large game.
 #' @return An object of class `basanos_check`: `ok` (logical), `problems` (a data frame with one row a
-#'   problem: `id`, `line`, `column`, `last_line`, `last_column`, `message`, `mend`) and
+#'   problem: `id`, `line`, `column`, `last_line`, `last_column`, `message`, `hint`) and
 #'   `examples` (a data frame with one row an example: `text`, `file`, `line`, `passed`, `got`), `claims` (one row a
 #'   claim: `text`, `file`, `line`, `passed`, `how`) and `findings` (what the tool found out besides: `id`, `file`,
 #'   `line`, `message`). Files and lines are those where it stands: of a variant perhaps the file it is based on.
@@ -28,12 +28,12 @@ new_check <- function(source, rules, problems = list(), name = source$name, find
   structure(list(
     name = name, title = rules$title, source = source,
     ok = length(problems) == 0 && all(vapply(c(examples, claims), function(e) !isFALSE(e$passed), NA)),
-    problems = problems_table(problems),
+    problems = diagnostics_table(problems),
     examples = data.frame(
       text = vapply(examples, `[[`, "", "text"), file = files_of(examples, source), line = lines_of(examples, source),
       passed = vapply(examples, `[[`, NA, "passed"), got = vapply(examples, function(e) paste(e$lines, collapse = "; "), "")),
     claims = data.frame(text = vapply(claims, `[[`, "", "text"), file = files_of(claims, source), line = lines_of(claims, source), passed = vapply(claims, `[[`, NA, "passed"), how = vapply(claims, `[[`, "", "how")),
-    findings = if (!is.null(rules) && findings) find_out(rules) else data.frame(id = character(), file = character(), line = integer(), message = character()),
+    findings = if (!is.null(rules) && findings) find_findings(rules) else data.frame(id = character(), file = character(), line = integer(), message = character()),
     broken = lapply(claims, `[[`, "trace"), found = problems), class = "basanos_check")
 }
 
@@ -41,7 +41,7 @@ new_check <- function(source, rules, problems = list(), name = source$name, find
 format.basanos_check <- function(x, ...) {
   if (nrow(x$problems) > 0) {
     count <- sprintf("%s: %d problem%s", x$name, nrow(x$problems), if (nrow(x$problems) == 1) "" else "s")
-    return(c(unlist(lapply(x$found, function(p) c(format_problem(p, x$source), ""))), count))
+    return(c(unlist(lapply(x$found, function(p) c(format_diagnostic(p, x$source), ""))), count))
   }
   heading <- paste0(x$name, if (!is.null(x$title)) paste0(": ", x$title))
   n <- nrow(x$examples)

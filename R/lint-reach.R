@@ -7,11 +7,11 @@ reach_units <- 5e3
 reach_findings <- function(game) {
   anyone <- game_of_anyone(game)
   program <- reach_program(anyone)
-  if (length(program$noted_places) == 0) return(list())
-  keys <- names(program$noted_places)
-  seen <- noted_in_examples(game)
+  if (length(program$coverage_points) == 0) return(list())
+  keys <- names(program$coverage_points)
+  seen <- covered_in_examples(game)
   ways <- ways_to_places(anyone, program, keys)
-  found <- lapply(setdiff(keys, seen), function(key) reach_finding(game, anyone, program$noted_places[[key]], key, ways$at[[key]], ways$all_seen))
+  found <- lapply(setdiff(keys, seen), function(key) reach_finding(game, anyone, program$coverage_points[[key]], key, ways$at[[key]], ways$all_seen))
   c(Filter(Negate(is.null), found), never_legal(game, keys))
 }
 
@@ -26,20 +26,20 @@ game_of_anyone <- function(game) {
 }
 
 reach_program <- function(anyone) {
-  program <- build_program(anyone, resolve_settings(anyone), anyone_seated(anyone), noting = TRUE)
+  program <- build_program(anyone, resolve_settings(anyone), anyone_seated(anyone), covering = TRUE)
   program$step_budget <- step_budget
   with_handle(program)
 }
 
 anyone_seated <- function(anyone) rep("anyone", length(anyone$seats))
 
-noted_in_examples <- function(game) {
-  game$noting <- TRUE
+covered_in_examples <- function(game) {
+  game$covering <- TRUE
   unique(unlist(lapply(game$examples, function(example) {
     prepared <- tryCatch(prepare_example(game, example), basanos_error = function(e) NULL)
     if (is.null(prepared)) return(NULL)
     played <- play_script(prepared$program, prepared, example$stop_when_out, prepared$closing)
-    names(prepared$program$noted_places)[played$noted == 1]
+    names(prepared$program$coverage_points)[played$covered == 1]
   })))
 }
 
@@ -65,7 +65,7 @@ reach_finding <- function(game, anyone, place, key, way, all_seen) {
 
 # The draws and answers of a round that goes that way, up to the branch.
 given_on_the_way <- function(anyone, key, way) {
-  program <- build_program(anyone, resolve_settings(anyone), anyone_seated(anyone), watching = TRUE, noting = TRUE)
+  program <- build_program(anyone, resolve_settings(anyone), anyone_seated(anyone), tracing = TRUE, covering = TRUE)
   trace <- watch_trace(anyone, program, if (is.null(way$unit)) 1 else way$unit, 1, if (!is.null(way$draws)) list(draws = way$draws, answers = list()), NULL, up_to = key)
   paste(c(Filter(nzchar, trace_given(trace)), "rest = stop"), collapse = ", ")
 }

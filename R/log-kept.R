@@ -36,7 +36,7 @@ read_kept <- function(path) {
 #'   `no_model`: why they are missing, where they are.
 #' @section Errors: `file_missing`, `kept_wrong`.
 #' @export
-played_rounds <- function(path, model = TRUE) {
+kept_rounds <- function(path, model = TRUE) {
   kept <- read_kept(path)
   rows <- lapply(split(kept, list(kept$name, kept$game, kept$hash, kept$seat), drop = TRUE), function(k) {
     won <- sum(k$won %in% TRUE)

@@ -9,7 +9,7 @@ bounded_odds <- function(tally) {
     outcomes = listed_outcomes(program, if (by_round) bounds_table(program$outcomes, counts$outcomes, counts$rounds, open)
       else bounds_table(program$outcomes, 0, 0, 1)),
     pays = bounded_pays(if (by_round) program$pays, counts, open), records = record_table(list()), distributions = list(),
-    units = bounded_units(program, counts, open), given = tally$given, given_share = if (program$tells_some) NA_real_)
+    units = bounded_units(program, counts, open), given = tally$given, given_share = if (program$records_some) NA_real_)
 }
 
 # Shares of all that was counted and all that is open: the least where none of what is open counts, the most where all does.

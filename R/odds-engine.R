@@ -43,7 +43,7 @@ check_against_sample <- function(exact, game, program, seed, threads) {
     abort_input("engines_disagree", sprintf("The exact odds of %s and %s sampled rounds of seed %s lie %.1f standard errors apart. This is a bug in basanos: neither can be trusted.", exact$name, whole_text(rounds), plain_number(seed), -stats::qnorm(worst)),
                 "please report it, with the rules file and this seed")
   }
-  list(rounds = rounds, seed = seed, farthest = max(0, -stats::qnorm(worst)))
+  list(rounds = rounds, seed = seed, largest_z = max(0, -stats::qnorm(worst)))
 }
 
 # How far out in the tail a sampled share lies, were the exact one true: binomial where rounds are independent.

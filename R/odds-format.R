@@ -35,7 +35,7 @@ crossed_lines <- function(x) {
 }
 
 trust_lines <- function(x) {
-  c(if (!is.null(x$checked)) c("", sprintf("Checked against %s sampled %s of seed %s: at most %.1f standard errors apart.", whole_text(x$checked$rounds), units_in_words(x$unit), plain_number(x$checked$seed), x$checked$farthest)),
+  c(if (!is.null(x$checked)) c("", sprintf("Checked against %s sampled %s of seed %s: at most %.1f standard errors apart.", whole_text(x$checked$rounds), units_in_words(x$unit), plain_number(x$checked$seed), x$checked$largest_z)),
     if (!is.null(x$reached)) c("", reached_line(x$reached)),
     if (is.null(x$reached) && !is.null(x$why) && x$engine == "sample") c("", sprintf("Sampled: %s.", x$why)))
 }
@@ -57,7 +57,7 @@ format.basanos_odds <- function(x, ...) {
   lines <- c(sprintf("%s: %s", if (is.null(x$title)) x$name else x$title, how), choices_lines(x), question_lines(x), "", if (x$complete) outcome_lines(x$outcomes, sampled) else bound_lines(x))
   if (!x$complete) return(c(lines, "", "Sampling gives estimates instead (--engine sample); --max-states and --max-seconds let it count on."))
   if (!is.null(x$answers)) lines <- c(lines, "", answer_lines(x$answers))
-  if (!is.null(x$position$untold)) lines <- c(lines, "", sprintf("%s has %d answers there: too many to tell what each leads to.", x$position$decision, x$position$untold))
+  if (!is.null(x$position$skipped)) lines <- c(lines, "", sprintf("%s has %d answers there: too many to tell what each leads to.", x$position$decision, x$position$skipped))
   if (!is.null(x$units)) lines <- c(lines, "", unit_lines(x, sampled))
   if (nrow(x$pays) > 0) lines <- c(lines, "", pay_lines(x$pays, sampled))
   measured <- x$records[!is.na(x$records$mean), ]

@@ -64,9 +64,9 @@ paired_share_interval <- function(only_second, only_first, n, z = confidence_z) 
   statistic <- function(d) {
     b <- -only_second - only_first + (2 * n - only_second + only_first) * d
     q <- (sqrt(pmax(0, b^2 + 8 * n * only_first * d * (1 - d))) - b) / (4 * n)
-    spread <- sqrt(pmax(0, n * (2 * q + d * (1 - d))))
+    error_of <- sqrt(pmax(0, n * (2 * q + d * (1 - d))))
     off <- only_second - only_first - n * d
-    if (spread == 0) sign(off) * Inf else off / spread
+    if (error_of == 0) sign(off) * Inf else off / error_of
   }
   end <- function(far, wanted) {
     if (abs(difference) == 1 && sign(far) == sign(difference)) return(difference)

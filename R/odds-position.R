@@ -9,7 +9,7 @@ odds_from_position <- function(game, job) {
   base$position <- list(text = game$position$text, decision = game$position$decision, reached = base$given_share, wandered = isTRUE(game$position$wander))
   base$given_share <- NULL
   answers <- possible_answers(game, job)
-  if (length(answers) > most_answers) base$position$untold <- length(answers)
+  if (length(answers) > most_answers) base$position$skipped <- length(answers)
   else base$answers <- answers_there(game, job, answers)
   base
 }

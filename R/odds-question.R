@@ -21,22 +21,22 @@ named_expressions <- function(record) {
 }
 
 with_records <- function(game, text) {
-  cx <- context_of(game)
+  context <- context_of(game)
   node <- parse_expression(sprintf("record(%s)", text))
   if (!identical(node$fn, "record")) abort_input("argument_wrong", sprintf("`%s` is not name = expression.", text), "write it as in \"high = max(score)\"")
-  check_record(cx, node)
-  blame_expression(cx$problems, sprintf("record(%s)", text), game$source)
-  game$records <- cx$records
-  counted_too(game, cx)
+  check_record(context, node)
+  blame_expression(context$problems, sprintf("record(%s)", text), game$source)
+  game$records <- context$records
+  counted_too(game, context)
 }
 
 # The crossed quantity and the outcome in one whole number, taken apart again by crossing_table().
 with_crossing <- function(game, text) {
-  cx <- context_of(game)
+  context <- context_of(game)
   at <- c(1L, 1L, 1L, 1L)
-  v <- check_value(cx, closing_scope(cx, game, "what the outcomes are crossed with"), parse_expression(text))
-  if (length(cx$problems) == 0 && (!is_plain(v$type) || is_real(v$type))) wrong_type(cx, v, t_whole, "What the outcomes are crossed with")
-  blame_expression(cx$problems, text, game$source)
+  v <- check_value(context, closing_scope(context, game, "what the outcomes are crossed with"), parse_expression(text))
+  if (length(context$problems) == 0 && (!is_plain(v$type) || is_real(v$type))) wrong_type(context, v, t_whole, "What the outcomes are crossed with")
+  blame_expression(context$problems, text, game$source)
   # As fractions, which are exact up to 2^53, where the product would not be a whole number any more.
   part <- function(node) convert(node, t_fraction)
   outcomes <- part(literal(length(game$outcomes$names), t_whole, at))
@@ -44,7 +44,7 @@ with_crossing <- function(game, text) {
   both <- calculation("+", t_fraction, at, list(calculation("*", t_fraction, at, list(value, outcomes)), part(typed("outcome", t_whole, at))))
   game$crossing <- list(text = text, type = v$type, outcomes = game$outcomes$names)
   game$records[[" crossing"]] <- list(name = " crossing", node = both, at = at)
-  counted_too(game, cx)
+  counted_too(game, context)
 }
 
 crossing_table <- function(crossing, counts, naming) {
@@ -63,12 +63,12 @@ with_position <- function(game, text) {
   if (length(game$decisions) == 0) abort_input("position_none", "Nobody decides anything in this game: there is no position to start from.", "ask with --given what the odds are where something happened")
   if (!is.null(decision) && is.null(game$decisions[[decision]])) abort_input("position_none", sprintf("This game has no decision `%s`.", decision), or_spelling(did_you_mean(decision, names(game$decisions))))
   if (is.null(decision) && length(game$decisions) > 1) abort_input("position_none", sprintf("Which decision is to be made there? This game has %s.", some_of_names(names(game$decisions))), sprintf("write it first, as in \"%s: %s\"", names(game$decisions)[[1]], where))
-  cx <- context_of(game)
+  context <- context_of(game)
   written <- sprintf("at(%s)", where)
   node <- parse_expression(written)
-  sc <- new_scope("a position")
-  parts <- lapply(seq_along(node$args), function(k) condition(cx, sc, if (nzchar(node$names[[k]])) equal_node(node$names[[k]], node$args[[k]]) else node$args[[k]], "A position"))
-  blame_expression(cx$problems, written, game$source)
+  scope <- new_scope("a position")
+  parts <- lapply(seq_along(node$args), function(k) condition(context, scope, if (nzchar(node$names[[k]])) equal_node(node$names[[k]], node$args[[k]]) else node$args[[k]], "A position"))
+  blame_expression(context$problems, written, game$source)
   game$position <- list(decision = if (is.null(decision)) names(game$decisions)[[1]] else decision, conditions = parts, text = text)
-  counted_too(game, cx)
+  counted_too(game, context)
 }

@@ -6,15 +6,15 @@
 #' as `future::plan("multisession")` or one of a cluster. The tally is that of one run, to the last bit. A shard whose
 #' worker is lost is played again.
 #'
-#' @inheritParams play_rounds
+#' @inheritParams sample_rounds
 #' @param shards Into how many shards, a whole number from 1 to 10 000.
 #' @param tries How often a shard may be lost before the run gives up.
-#' @return A tally: see [play_rounds()] and [odds_of()].
-#' @section Errors: `package_needed`, `shard_lost`, and those of [play_rounds()].
+#' @return A tally: see [sample_rounds()] and [odds_of()].
+#' @section Errors: `package_needed`, `shard_lost`, and those of [sample_rounds()].
 #' @export
 #' @examplesIf requireNamespace("future", quietly = TRUE)
-#' odds_of(play_shards("tide-signs", 1e4, shards = 3))
-play_shards <- function(game, rounds = 1e6, shards = 4, seed = 1, threads = 1, set = list(), players = list(), mode = NULL, tries = 3) {
+#' odds_of(sample_shards("tide-signs", 1e4, shards = 3))
+sample_shards <- function(game, rounds = 1e6, shards = 4, seed = 1, threads = 1, set = list(), players = list(), mode = NULL, tries = 3) {
   need_package("future", "plays shards")
   game <- game(game)
   check_rounds(rounds)
@@ -24,7 +24,7 @@ play_shards <- function(game, rounds = 1e6, shards = 4, seed = 1, threads = 1, s
   program <- compile_game(game, set, players, mode)
   ends <- unique(round(seq(0, rounds, length.out = shards + 1)))
   spans <- Map(c, ends[-length(ends)] + 1, ends[-1])
-  runs <- played_in_shards(spans, function(span) future_of(program, seed, span, threads), tries)
+  runs <- sampled_in_shards(spans, function(span) future_of(program, seed, span, threads), tries)
   tallies <- Map(function(run, span) new_tally(game, program, "sample", checked_run(game, program, run, seed, span[[2]] - span[[1]] + 1), seed = seed, spans = list(span)), runs, spans)
   Reduce(merge_two, tallies)
 }
@@ -35,7 +35,7 @@ future_of <- function(program, seed, span, threads) {
 }
 
 # All are started before any is waited for; what is lost is started again.
-played_in_shards <- function(spans, start, tries) {
+sampled_in_shards <- function(spans, start, tries) {
   # A shard opens no connections; to look through all of them before and after each is no use, and has crashed R.
   old <- options(future.connections.onMisuse = "ignore")
   on.exit(options(old))

@@ -21,10 +21,10 @@
 #'   the ids of rounds that cannot go on, such as `loop_endless`.
 #' @export
 #' @examples
-#' one <- play_rounds("tide-signs", 1000)
-#' two <- play_rounds("tide-signs", 1000, first = 1001)
+#' one <- sample_rounds("tide-signs", 1000)
+#' two <- sample_rounds("tide-signs", 1000, first = 1001)
 #' odds_of(merge_tallies(one, two))
-play_rounds <- function(game, rounds = 1e6, seed = 1, first = 1, threads = 1, set = list(), players = list(), progress = NULL, mode = NULL) {
+sample_rounds <- function(game, rounds = 1e6, seed = 1, first = 1, threads = 1, set = list(), players = list(), progress = NULL, mode = NULL) {
   game <- game(game)
   program <- compile_game(game, set, players, mode)
   check_rounds(rounds)
@@ -33,13 +33,13 @@ play_rounds <- function(game, rounds = 1e6, seed = 1, first = 1, threads = 1, se
   new_tally(game, program, "sample", counts, seed = seed, spans = list(c(first, first + rounds - 1)))
 }
 
-#' @rdname play_rounds
+#' @rdname sample_rounds
 #' @param ... Tallies of the same game, settings, players and seed that have no unit in common.
 #' @return `merge_tallies()`: the tally of all of them.
 #' @export
 merge_tallies <- function(...) {
   tallies <- list(...)
-  if (length(tallies) == 0 || !all(vapply(tallies, inherits, NA, "basanos_tally"))) abort_input("argument_wrong", "`merge_tallies()` takes tallies, as play_rounds() gives them.")
+  if (length(tallies) == 0 || !all(vapply(tallies, inherits, NA, "basanos_tally"))) abort_input("argument_wrong", "`merge_tallies()` takes tallies, as sample_rounds() gives them.")
   Reduce(merge_two, tallies)
 }
 

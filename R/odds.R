@@ -3,7 +3,7 @@
 #' Works out how often each outcome comes up, what each paid seat gains, and what is recorded: by
 #' counting every branch exactly, or by sampling rounds.
 #'
-#' @inheritParams play_rounds
+#' @inheritParams sample_rounds
 #' @param engine `"exact"` follows every branch of chance and merges equal states: no error bars.
 #'   `"sample"` plays `rounds` rounds and gives standard errors and 95% intervals. `"auto"` counts
 #'   where that takes no more than a second or so, and checks the result against a short sample;
@@ -49,7 +49,7 @@
 #'   Sampling to a precision: units in stages, each twice the one before, until the interval is
 #'   narrow enough (Chow and Robbins 1965, "On the asymptotic theory of fixed-width sequential
 #'   confidence intervals for the mean").
-#' @section Errors: `engine_unknown`, `engines_disagree`, `given_never`, `position_none`, `position_never`, `checkpoint_damaged`, `checkpoint_other`, and those of [play_rounds()].
+#' @section Errors: `engine_unknown`, `engines_disagree`, `given_never`, `position_none`, `position_never`, `checkpoint_damaged`, `checkpoint_other`, and those of [sample_rounds()].
 #' @export
 #' @examples
 #' odds("tide-signs")
@@ -85,33 +85,33 @@ odds_by_engine <- function(game, job) {
 }
 
 #' @rdname odds
-#' @param tally A tally: see [play_rounds()].
+#' @param tally A tally: see [sample_rounds()].
 #' @export
 odds_of <- function(tally) {
-  if (!inherits(tally, "basanos_tally")) abort_input("argument_wrong", "`odds_of()` takes a tally, as play_rounds() gives it.")
+  if (!inherits(tally, "basanos_tally")) abort_input("argument_wrong", "`odds_of()` takes a tally, as sample_rounds() gives it.")
   program <- tally$program
   counts <- tally$counts
   sampled <- tally$engine == "sample"
   if (!is.null(counts$limit) && nzchar(counts$limit)) return(bounded_odds(tally))
-  if (program$tells_some && counts$rounds == 0) stop_on_none_given(if (sampled) counts$units)
+  if (program$records_some && counts$rounds == 0) stop_on_none_given(if (sampled) counts$units)
   open <- Filter(function(p) is.null(p$by_outcome), program$pays)
   pay_counts <- lapply(program$pays, function(p) {
     if (is.null(p$by_outcome)) counts$quantities[[match(p$seat, vapply(open, `[[`, "", "seat"))]]
     else collect_counts(p$by_outcome, counts$outcomes)
   })
   record_counts <- counts$quantities[length(open) + seq_along(program$records)]
-  spread_of <- unit_spread(counts, length(program$outcomes))
-  pay_spread <- lapply(program$pays, function(p) if (is.null(p$by_outcome)) spread_of(length(program$outcomes) + match(p$seat, vapply(open, `[[`, "", "seat"))))
+  error_of_place <- unit_errors(counts, length(program$outcomes))
+  pay_errors <- lapply(program$pays, function(p) if (is.null(p$by_outcome)) error_of_place(length(program$outcomes) + match(p$seat, vapply(open, `[[`, "", "seat"))))
   crossing <- match(" crossing", names(program$records))
   crossed <- if (!is.na(crossing)) crossing_table(tally$crossing, record_counts[[crossing]], tally$naming)
   shown <- setdiff(seq_along(program$records), crossing)
   odds_object(tally, complete = TRUE,
-    outcomes = listed_outcomes(program, outcome_table(program$outcomes, counts$outcomes, counts$rounds, sampled, spread_of)),
-    pays = pay_table(program$pays, pay_counts, sampled, pay_spread, counts$units),
-    records = record_table(program$records[shown], record_counts[shown], sampled, spread_of, length(program$outcomes) + length(open) + shown, counts),
+    outcomes = listed_outcomes(program, outcome_table(program$outcomes, counts$outcomes, counts$rounds, sampled, error_of_place)),
+    pays = pay_table(program$pays, pay_counts, sampled, pay_errors, counts$units),
+    records = record_table(program$records[shown], record_counts[shown], sampled, error_of_place, length(program$outcomes) + length(open) + shown, counts),
     units = unit_tables(program, counts, tally, sampled),
     distributions = stats::setNames(lapply(shown, function(k) distribution_table(record_counts[[k]], program$records[[k]], tally$naming)), names(program$records)[shown]),
-    given = tally$given, given_share = if (program$tells_some) given_share(program, counts), crossed = crossed, crossed_with = tally$crossing$text)
+    given = tally$given, given_share = if (program$records_some) given_share(program, counts), crossed = crossed, crossed_with = tally$crossing$text)
 }
 
 # Outcomes of seats that nobody takes are left out.
@@ -123,8 +123,8 @@ listed_outcomes <- function(program, table) {
 
 stop_on_none_given <- function(sampled) {
   message <- sprintf("What is given does not hold in any round%s.", if (is.null(sampled)) "" else sprintf(" of %s", whole_text(sampled)))
-  given_never <- problem("given_never", message, "check the condition; `basanos trace --where` seeks a round in which it holds")
-  stop_with_problems(list(given_never), NULL, sampled = sampled)
+  given_never <- diagnostic("given_never", message, "check the condition; `basanos trace --where` seeks a round in which it holds")
+  stop_with_diagnostics(list(given_never), NULL, sampled = sampled)
 }
 
 # What odds of every kind have, and then what they are.
@@ -140,16 +140,16 @@ odds_object <- function(tally, ...) {
     class = "basanos_odds")
 }
 
-outcome_table <- function(names, counts, rounds, sampled, spread_of = function(k) NULL) {
+outcome_table <- function(names, counts, rounds, sampled, error_of_place = function(k) NULL) {
   p <- counts / rounds
   table <- data.frame(name = names, probability = p)
   if (!sampled) return(table)
   error <- sqrt(p * (1 - p) / rounds)
   n <- rep(rounds, length(p))
   for (k in seq_along(p)) {
-    spread <- spread_of(k)
-    if (is.null(spread) || p[[k]] <= 0 || p[[k]] >= 1) next
-    error[[k]] <- spread(p[[k]])
+    error_of <- error_of_place(k)
+    if (is.null(error_of) || p[[k]] <= 0 || p[[k]] >= 1) next
+    error[[k]] <- error_of(p[[k]])
     if (error[[k]] > 0) n[[k]] <- p[[k]] * (1 - p[[k]]) / error[[k]]^2
   }
   interval <- wilson_interval(p * n, n)
@@ -159,7 +159,7 @@ outcome_table <- function(names, counts, rounds, sampled, spread_of = function(k
 # Where the rounds of a unit hang together, the standard error of a mean over rounds goes by units: that
 # of a ratio of sums (Cochran 1977, "Sampling techniques", section 2.11). Gives for the k-th quantity a
 # function from the mean to its error; NULL where a unit is one round.
-unit_spread <- function(counts, outcomes) {
+unit_errors <- function(counts, outcomes) {
   if (length(counts$ss) == 0) return(function(k) NULL)
   function(k) function(mean) {
     squares <- max(0, counts$ss[[k]] - 2 * mean * counts$sn[[k]] + mean^2 * counts$squared_rounds)
@@ -204,22 +204,22 @@ given_share <- function(program, counts) {
   counts$rounds / all
 }
 
-pay_table <- function(pays, counts, sampled, spreads, units) {
+pay_table <- function(pays, counts, sampled, errors_of, units) {
   if (length(pays) == 0) return(data.frame(seat = character(), mean = double()))
-  rows <- Map(function(p, x, spread) {
-    m <- moments(x, sampled, spread, p$ends, units)
+  rows <- Map(function(p, x, error_of) {
+    m <- moments(x, sampled, error_of, p$ends, units)
     cbind(data.frame(seat = p$seat), m, data.frame(stake = p$stake, return = 1 + m$mean / p$stake, edge = -m$mean / p$stake))
-  }, pays, counts, spreads)
+  }, pays, counts, errors_of)
   do.call(rbind, unname(rows))
 }
 
 is_named_value <- function(record) record$type %in% c("label", "card", "word", "marks")
 
-record_table <- function(records, counts = list(), sampled = FALSE, spread_of = NULL, places = integer(), bounds = NULL) {
+record_table <- function(records, counts = list(), sampled = FALSE, error_of_place = NULL, places = integer(), bounds = NULL) {
   if (length(records) == 0) return(data.frame(name = character(), mean = double()))
   rows <- Map(function(r, x, k) {
     named <- is_named_value(r)
-    m <- if (named) moments(list(value = NA_real_, weight = 1), sampled) else moments(x, sampled, spread_of(k), r$ends, bounds$units)
+    m <- if (named) moments(list(value = NA_real_, weight = 1), sampled) else moments(x, sampled, error_of_place(k), r$ends, bounds$units)
     cbind(data.frame(name = r$name), m, data.frame(least = if (named) NA_real_ else min(x$value), most = if (named) NA_real_ else greatest(x, bounds)))
   }, records, counts, places)
   do.call(rbind, unname(rows))

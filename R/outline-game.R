@@ -26,7 +26,7 @@ outline_game <- function(rules, format = c("text", "markdown")) {
     "Ways of playing" = vapply(game$players, function(p) sprintf("%s%s", p$name, if (p$peeks) " (peeks at what is hidden)" else ""), ""))
   functions <- Filter(function(n) n$kind == "call" && n$fn == "<-" && n$args[[2]]$kind == "function", nodes)
   used <- Filter(function(n) mentions(nodes_outside_players(nodes, game), n$args[[1]]$name), functions)
-  parts <- lapply(used, function(n) list(title = in_words(n$args[[1]]$name), items = statement_items(n$args[[2]]$body, game$source)))
+  parts <- lapply(used, function(n) list(title = plain_name(n$args[[1]]$name), items = statement_items(n$args[[2]]$body, game$source)))
   outline_lines(game, card, parts, format)
 }
 
@@ -50,7 +50,7 @@ nodes_outside_players <- function(nodes, game) {
 
 # --- items ------------------------------------------------------------------------
 
-in_words <- function(name) gsub("_", " ", name)
+plain_name <- function(name) gsub("_", " ", name)
 
 # The text of a node as it stands in the rules, on one line, comments left out.
 node_text <- function(node, source) {
@@ -77,11 +77,11 @@ plain_words <- function(text) {
 
 table_items <- function(game, nodes) {
   unlist(lapply(game$names, function(d) switch(d$kind,
-    die = sprintf("%s, a die: %s", in_words(d$name), faces_text(game, nodes, d)),
-    signs = c(sprintf("%s: %s", in_words(d$name), paste(in_words(game$labels[d$members]), collapse = ", ")), paste0("  ", sign_pairs(game, d))),
-    names = sprintf("%s: %s", in_words(d$name), paste(in_words(game$labels[d$members]), collapse = ", ")),
-    deck = sprintf("%s, a deck of %s", in_words(d$name), deck_text(game, d)),
-    words = sprintf("%s: a list of %d words", in_words(d$name), length(d$ids)), NULL)))
+    die = sprintf("%s, a die: %s", plain_name(d$name), faces_text(game, nodes, d)),
+    signs = c(sprintf("%s: %s", plain_name(d$name), paste(plain_name(game$labels[d$members]), collapse = ", ")), paste0("  ", sign_pairs(game, d))),
+    names = sprintf("%s: %s", plain_name(d$name), paste(plain_name(game$labels[d$members]), collapse = ", ")),
+    deck = sprintf("%s, a deck of %s", plain_name(d$name), deck_text(game, d)),
+    words = sprintf("%s: a list of %d words", plain_name(d$name), length(d$ids)), NULL)))
 }
 
 sign_pairs <- function(game, d) {
@@ -92,13 +92,13 @@ sign_pairs <- function(game, d) {
 faces_text <- function(game, nodes, d) {
   for (n in nodes) if (n$kind == "call" && n$fn == "<-" && identical(n$args[[1]]$name, d$name)) return(paste(vapply(seq_along(n$args[[2]]$args), function(k) {
     name <- n$args[[2]]$names[[k]]
-    paste0(if (nzchar(name)) sprintf("%s with weight ", in_words(name)), node_text(n$args[[2]]$args[[k]], game$source))
+    paste0(if (nzchar(name)) sprintf("%s with weight ", plain_name(name)), node_text(n$args[[2]]$args[[k]], game$source))
   }, ""), collapse = ", "))
 }
 
 deck_text <- function(game, d) {
-  em <- new_assembler(game, resolve_settings(game))
-  cards <- deck_array(em, d$name)$cards
+  asm <- new_assembler(game, resolve_settings(game))
+  cards <- deck_array(asm, d$name)$cards
   names <- d$card_names
   sprintf("%s cards: %s%s%s", format(cards), paste(utils::head(names, 8), collapse = ", "), if (length(names) > 8) sprintf(" and so on to %s", names[[length(names)]]) else "",
           if (d$lasts == "round") "" else sprintf(" (it lasts a %s)", d$lasts))
@@ -115,7 +115,7 @@ state_items <- function(node, source) {
   lasts <- node$args[node$names == "lasts"]
   keep <- node$names != "lasts"
   seen <- vapply(node$args[keep], function(a) { s <- if (a$kind == "call") seen_text(a) else ""; if (nzchar(s)) s else "" }, "")
-  sprintf("%s, at the start %s%s%s", in_words(node$names[keep]), vapply(node$args[keep], start_text, "", source = source), seen, if (length(lasts) > 0) sprintf("; fresh each %s", lasts[[1]]$name) else "")
+  sprintf("%s, at the start %s%s%s", plain_name(node$names[keep]), vapply(node$args[keep], start_text, "", source = source), seen, if (length(lasts) > 0) sprintf("; fresh each %s", lasts[[1]]$name) else "")
 }
 
 start_text <- function(a, source) {
@@ -136,7 +136,7 @@ seen_text <- function(a) {
 outcome_items <- function(node, game) {
   vapply(seq_along(node$args), function(k) {
     a <- node$args[[k]]
-    name <- in_words(node$names[[k]])
+    name <- plain_name(node$names[[k]])
     if (identical(a$name, "otherwise")) return(if (name == "impossible") "nothing else can happen" else sprintf("%s: in any other case", name))
     if (!nzchar(name)) return(sprintf("by %s", node_text(a, game$source)))
     if (a$kind == "call" && a$fn %in% c("who", "leader")) return(sprintf("a seat %s: %s %s", name, if (a$fn == "who") "the only one for which" else "the one with the most", gsub("\\bit\\b", "it", node_text(a$args[[1]], game$source))))
@@ -145,14 +145,14 @@ outcome_items <- function(node, game) {
 }
 
 span_items <- function(nodes, source) {
-  unlist(lapply(nodes, function(n) sprintf("a %s: %s", n$fn, paste(in_words(n$names), vapply(n$args, node_text, "", source = source), collapse = ", "))))
+  unlist(lapply(nodes, function(n) sprintf("a %s: %s", n$fn, paste(plain_name(n$names), vapply(n$args, node_text, "", source = source), collapse = ", "))))
 }
 
 pay_items <- function(node, source) {
   who <- node_text(node$args[[1]], source)
   if (node$fn == "stakes") return(sprintf("%s puts in %s", who, node_text(node$args[[2]], source)))
   amounts <- vapply(node$args[-1], node_text, "", source = source)
-  names <- in_words(node$names[-1])
+  names <- plain_name(node$names[-1])
   sprintf("%s: %s", who, paste(ifelse(nzchar(names), paste(names, amounts), amounts), collapse = ", "))
 }
 
@@ -161,6 +161,6 @@ setting_items <- function(game) {
     end <- function(e) if (!is.null(e) && e$op == "lit") format(e$value)
     start <- if (s$start$op == "lit") (if (is_kind(s$type, "yesno")) c("no", "yes")[[s$start$value + 1]] else format(s$start$value)) else "as said"
     range <- c(if (!is.null(end(s$from))) paste("from", end(s$from)), if (!is.null(end(s$to))) paste("to", end(s$to)))
-    paste0(in_words(s$name), ": ", start, if (length(range) > 0) sprintf(" (%s)", paste(range, collapse = " ")))
+    paste0(plain_name(s$name), ": ", start, if (length(range) > 0) sprintf(" (%s)", paste(range, collapse = " ")))
   }, "")
 }

@@ -54,10 +54,10 @@ assigned_item <- function(a, source) {
 loop_item <- function(a, source) {
   over <- a[[2]]
   if (over$kind == "call" && over$fn == "turns") {
-    ends <- vapply(seq_along(over$args), function(k) sprintf("%s %s", switch(over$names[[k]], each = "each seat so often:", at_most = "at most so many turns:", in_words(over$names[[k]])), node_text(over$args[[k]], source)), "")
-    return(sprintf("the seats take turns (%s)%s:", in_words(a[[1]]$name), if (length(ends) > 0) paste0(", ", paste(ends, collapse = ", ")) else ""))
+    ends <- vapply(seq_along(over$args), function(k) sprintf("%s %s", switch(over$names[[k]], each = "each seat so often:", at_most = "at most so many turns:", plain_name(over$names[[k]])), node_text(over$args[[k]], source)), "")
+    return(sprintf("the seats take turns (%s)%s:", plain_name(a[[1]]$name), if (length(ends) > 0) paste0(", ", paste(ends, collapse = ", ")) else ""))
   }
-  sprintf("for each %s of %s:", in_words(a[[1]]$name), node_text(over, source))
+  sprintf("for each %s of %s:", plain_name(a[[1]]$name), node_text(over, source))
 }
 
 ask_item <- function(node, source) {
@@ -67,6 +67,6 @@ ask_item <- function(node, source) {
   answers <- node$args[[k]]
   offered <- vapply(answers$args, function(x) if (x$kind == "call" && x$fn == "if" && length(x$args) == 2) sprintf("%s (if %s)", node_text(x$args[[2]], source), node_text(x$args[[1]], source)) else node_text(x, source), "")
   legal <- node$args[node$names == "legal"]
-  sprintf("%s %s %s: %s%s%s", if (identical(who$name, "seats")) "all at once, unseen," else node_text(who, source), if (identical(who$name, "seats")) "choose" else "chooses", in_words(node$names[[k]]),
+  sprintf("%s %s %s: %s%s%s", if (identical(who$name, "seats")) "all at once, unseen," else node_text(who, source), if (identical(who$name, "seats")) "choose" else "chooses", plain_name(node$names[[k]]),
           if (answers$fn == "some_of") "some of " else "one of ", paste(offered, collapse = ", "), if (length(legal) > 0) sprintf(", where %s", node_text(legal[[1]], source)) else "")
 }

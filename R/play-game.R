@@ -11,7 +11,7 @@
 #' @param reveal Show everything all the time, for testing.
 #' @param rounds Stop after so many rounds (matches, sittings); `NULL` asks each time.
 #' @param keep A CSV file to which each round played is added, and `name` the player's name in it: see
-#'   [played_rounds()].
+#'   [kept_rounds()].
 #' @param read A function that gives the next line typed, or `character()` at the end of input.
 #' @param write A function that shows lines of text.
 #' @return Invisibly a data frame with one row a round: `unit`, `outcome`, and the pay of the first person's seat.
@@ -22,7 +22,7 @@ play_game <- function(game, seats = NULL, seed = NULL, set = list(), players = l
   game <- game(game)
   if (is.null(seed)) seed <- sample_seed()
   check_seed(seed)
-  table <- new_table_of_play(game, watched_program(game, set, players, mode), taken_seats(game, seats), reveal, read, write)
+  table <- new_table_of_play(game, traced_program(game, set, players, mode), taken_seats(game, seats), reveal, read, write)
   table$forced <- if (!is.null(given)) forced_by(game, given, set, players, mode)
   table$hash <- if (!is.null(keep)) compile_game(game, set, players, mode)$hash  # not that of a program that is watched
   table$write(play_opening(table))

@@ -10,7 +10,7 @@ play_unit <- function(table, seed, unit) {
     table$reals <- reals
     if (what == "draw") return(next_forced(table, table$program$sources[[which + 1L]]))
     if (what == "ask") return(answer_at(table, table$program$asks[[which + 1L]], again = value == 1L))
-    if (what == "mark") show_mark(table, table$program$marks[[which + 1L]])
+    if (what == "trace") show_trace_point(table, table$program$trace_points[[which + 1L]])
     if (what == "round" || (what == "end" && table$program$unit == "round")) {
       result <<- round_result(table$game, table$program, ints, reals)
       table$write(round_end_lines(table, result))
@@ -18,7 +18,7 @@ play_unit <- function(table, seed, unit) {
     NULL
   }
   run <- core_watch(loaded(table$program), seed, unit, TRUE, watcher)
-  if (run$end == 1L) table$write(c("The rules stop this round here:", format_problem(failure_problem(table$game, table$program, run$failure), table$game$source)))
+  if (run$end == 1L) table$write(c("The rules stop this round here:", format_diagnostic(failure_diagnostic(table$game, table$program, run$failure), table$game$source)))
   if (run$end == 3L) abort_input("draw_impossible", "A forced draw cannot come up here.", "give what the die or deck can show at that time")
   if (run$end == 2L) NULL else if (is.null(result)) list(outcome = "stopped", pays = list()) else result
 }
@@ -32,10 +32,10 @@ next_forced <- function(table, source) {
 
 # --- what is shown --------------------------------------------------------------
 
-show_mark <- function(table, mark) {
+show_trace_point <- function(table, mark) {
   game <- table$game
   if (mark$kind == "say") return(table$write(paste0("  ", filled_text(game, table$program, mark, table$ints, table$reals))))
-  if (mark$kind == "turn" && length(game$seats) > 1) return(table$write(sprintf("-- %s's turn", marked_value(game, table$program, mark, table$ints, table$reals)$value)))
+  if (mark$kind == "turn" && length(game$seats) > 1) return(table$write(sprintf("-- %s's turn", traced_value(game, table$program, mark, table$ints, table$reals)$value)))
   if (mark$kind == "answer") show_answers(table)
 }
 
@@ -52,9 +52,9 @@ show_answers <- function(table) {
 # What a seat sees of what is remembered: one line a name.
 sight_lines <- function(table, seat) {
   lines <- character()
-  for (where in table$program$lies) {
+  for (where in table$program$slot) {
     if (where$lasts == "decision") next
-    values <- watched_values(table$game, table$program, where, table$ints, table$reals)
+    values <- traced_values(table$game, table$program, where, table$ints, table$reals)
     keys <- where$keys
     seen <- if (is.null(keys)) table$reveal || sees_place(table$game, where$name, NULL, seat) else table$reveal | vapply(keys, function(k) sees_place(table$game, where$name, k, seat), NA)
     if (!any(seen)) next
@@ -66,7 +66,7 @@ sight_lines <- function(table, seat) {
 
 # Words and marks stand letter under letter; marks have shapes and colours of their own on a screen.
 screen_text <- function(where, text) {
-  of <- if (is_pool(where$type)) where$type$of else where$type
+  of <- if (is_collection(where$type)) where$type$of else where$type
   if (is_kind(of, "word")) return(gsub(", ", "  ", text, fixed = TRUE))
   if (!is_kind(of, "marks")) return(text)
   shapes <- mark_shapes()
@@ -122,7 +122,7 @@ legal_text <- function(game, ask) {
 choices_text <- function(game, d, legal) {
   if (legal$how == "range" && is_kind(d$type, "whole")) return(sprintf("a whole number from %d to %d", legal$low, legal$high))
   if (legal$how == "range") legal <- list(how = "items", values = seq(legal$low, legal$high))
-  type <- if (is_pool(d$type)) d$type$of else d$type
+  type <- if (is_collection(d$type)) d$type$of else d$type
   names <- vapply(legal$values, value_text, "", rules = game, type = type)
   if (legal$how == "several") {
     bounds <- if (legal$at_least == legal$at_most) format(legal$at_least) else sprintf("%d to %d", legal$at_least, min(legal$at_most, length(names)))
@@ -146,7 +146,7 @@ typed_answer <- function(game, d, legal, line) {
     if (!is.na(number) && number == floor(number) && number >= legal$low && number <= legal$high) return(as.integer(number))
     return(sprintf("\"%s\" is not a whole number from %d to %d.", line, legal$low, legal$high))
   }
-  type <- if (is_pool(d$type)) d$type$of else d$type
+  type <- if (is_collection(d$type)) d$type$of else d$type
   names <- vapply(legal$values, value_text, "", rules = game, type = type)
   if (legal$how == "several") return(typed_items(legal, names, line))
   hit <- which(tolower(names) == tolower(line))

@@ -2,47 +2,47 @@
 # as flat code. Operands are lists: `const` (a value known now) or `cell`, and `real`.
 
 new_assembler <- function(rules, settings) {
-  em <- new.env(parent = emptyenv())
-  em$rules <- rules
-  em$settings <- settings
-  em$code <- growing(list())  # operations: code, four operands, place
-  em$size <- 0L               # operations that count; one taken back is written over by the next
-  em$label_at <- growing(integer())
-  em$int_start <- growing(integer())
-  em$real_start <- growing(double())
-  em$int_consts <- new.env(parent = emptyenv())
-  em$real_consts <- new.env(parent = emptyenv())
-  em$vars <- new.env(parent = emptyenv())   # variable id -> where it lies
-  em$bound <- new.env(parent = emptyenv())  # variable id -> operand, where it is known
-  em$arrays <- growing(list())
-  em$lists <- growing(list())
-  em$families <- growing(list())
-  em$tables <- growing(list())
-  em$weights <- list()
-  em$sources <- character()
-  em$places <- growing(list())
-  em$place_index <- new.env(parent = emptyenv())
-  em$at <- 0L
-  em$deferred <- list()
-  em$exits <- new.env(parent = emptyenv())  # variable id of a body's answer -> label behind the body
-  em$loops <- list()
-  em$problems <- list()
-  em$counted <- rules$counted
-  em$counters <- list()
-  em$decks <- list()
-  em$asks <- list()
-  em$recalls <- 0L
-  em$var_types <- new.env(parent = emptyenv())  # variable id -> type
-  em$plain <- integer()   # cells that count, and never hold a seat
-  em$seated <- list()  # by seat: the cell that tells which of several players sits there
-  em$marks <- list()
-  em$turning <- list()
-  em$watching <- FALSE
-  em$inside <- 0L
-  em$noting <- FALSE
-  em$notes <- list()
-  em$looks_back <- list()
-  em
+  asm <- new.env(parent = emptyenv())
+  asm$rules <- rules
+  asm$settings <- settings
+  asm$code <- growing(list())  # operations: code, four operands, place
+  asm$size <- 0L               # operations that count; one taken back is written over by the next
+  asm$label_at <- growing(integer())
+  asm$int_start <- growing(integer())
+  asm$real_start <- growing(double())
+  asm$int_consts <- new.env(parent = emptyenv())
+  asm$real_consts <- new.env(parent = emptyenv())
+  asm$vars <- new.env(parent = emptyenv())   # variable id -> where it lies
+  asm$bound <- new.env(parent = emptyenv())  # variable id -> operand, where it is known
+  asm$arrays <- growing(list())
+  asm$lists <- growing(list())
+  asm$list_arrays <- growing(list())
+  asm$tables <- growing(list())
+  asm$weights <- list()
+  asm$sources <- character()
+  asm$places <- growing(list())
+  asm$place_index <- new.env(parent = emptyenv())
+  asm$at <- 0L
+  asm$deferred <- list()
+  asm$exits <- new.env(parent = emptyenv())  # variable id of a body's answer -> label behind the body
+  asm$loops <- list()
+  asm$problems <- list()
+  asm$counted <- rules$counted
+  asm$counters <- list()
+  asm$decks <- list()
+  asm$asks <- list()
+  asm$memos <- 0L
+  asm$var_types <- new.env(parent = emptyenv())  # variable id -> type
+  asm$plain <- integer()   # cells that count, and never hold a seat
+  asm$seated <- list()  # by seat: the cell that tells which of several players sits there
+  asm$trace_points <- list()
+  asm$turning <- list()
+  asm$tracing <- FALSE
+  asm$inside <- 0L
+  asm$covering <- FALSE
+  asm$coverage <- list()
+  asm$looks_back <- list()
+  asm
 }
 
 # A vector that grows at its end in place: one in an environment would be copied at each step.
@@ -82,163 +82,163 @@ session <- new.env(parent = emptyenv())
 
 most_operations <- 500000L
 
-emit <- function(em, op, a = 0L, b = 0L, c = 0L, d = 0L) {
-  operation <- c(operation_codes()[[op]], a, b, c, d, em$at)  # first: an operand may itself be written just now
-  em$size <- em$size + 1L
-  if (em$size > most_operations) abort_input("rules_too_large", "The rules grow beyond bounds: functions call functions too often.", "assign the answer of a function once and use the name")
-  em$code$put(em$size, as.integer(operation))
+emit <- function(asm, op, a = 0L, b = 0L, c = 0L, d = 0L) {
+  operation <- c(operation_codes()[[op]], a, b, c, d, asm$at)  # first: an operand may itself be written just now
+  asm$size <- asm$size + 1L
+  if (asm$size > most_operations) abort_input("rules_too_large", "The rules grow beyond bounds: functions call functions too often.", "assign the answer of a function once and use the name")
+  asm$code$put(asm$size, as.integer(operation))
   invisible()
 }
 
 # Runs `write` with messages placed at `at`.
-at_place <- function(em, at, write) {
-  before <- em$at
-  em$at <- place_of(em, at)
+at_place <- function(asm, at, write) {
+  before <- asm$at
+  asm$at <- place_of(asm, at)
   result <- write()
-  em$at <- before
+  asm$at <- before
   result
 }
 
-place_of <- function(em, at) {
+place_of <- function(asm, at) {
   key <- paste(at, collapse = " ")
-  found <- em$place_index[[key]]
+  found <- asm$place_index[[key]]
   if (!is.null(found)) return(found)
-  em$place_index[[key]] <- em$places$add(list(as.integer(at)))
-  em$place_index[[key]]
+  asm$place_index[[key]] <- asm$places$add(list(as.integer(at)))
+  asm$place_index[[key]]
 }
 
-program_problem <- function(em, id, at, message, mend = NULL) {
-  em$problems[[length(em$problems) + 1L]] <- problem(id, message, mend, at)
+program_diagnostic <- function(asm, id, at, message, hint = NULL) {
+  asm$problems[[length(asm$problems) + 1L]] <- diagnostic(id, message, hint, at)
   invisible()
 }
 
 # --- labels -----------------------------------------------------------------
 
-new_label <- function(em) {
-  em$label_at$add(NA_integer_) + 1L
+new_label <- function(asm) {
+  asm$label_at$add(NA_integer_) + 1L
 }
 
-put_label <- function(em, label) em$label_at$put(label, em$size)
+put_label <- function(asm, label) asm$label_at$put(label, asm$size)
 
 # --- cells ------------------------------------------------------------------
 
-new_int <- function(em, n = 1L) {
-  em$int_start$add(integer(n))
+new_int <- function(asm, n = 1L) {
+  asm$int_start$add(integer(n))
 }
 
-new_real <- function(em, n = 1L) {
-  em$real_start$add(double(n))
+new_real <- function(asm, n = 1L) {
+  asm$real_start$add(double(n))
 }
 
-int_const <- function(em, value) {
+int_const <- function(asm, value) {
   key <- plain_number(value)
-  cell <- em$int_consts[[key]]
-  if (is.null(cell)) {
-    cell <- new_int(em)
-    em$int_start$put(cell + 1L, as.integer(value))
-    em$int_consts[[key]] <- cell
+  register <- asm$int_consts[[key]]
+  if (is.null(register)) {
+    register <- new_int(asm)
+    asm$int_start$put(register + 1L, as.integer(value))
+    asm$int_consts[[key]] <- register
   }
-  cell
+  register
 }
 
-real_const <- function(em, value) {
+real_const <- function(asm, value) {
   key <- sprintf("%a", value)
-  cell <- em$real_consts[[key]]
-  if (is.null(cell)) {
-    cell <- new_real(em)
-    em$real_start$put(cell + 1L, value)
-    em$real_consts[[key]] <- cell
+  register <- asm$real_consts[[key]]
+  if (is.null(register)) {
+    register <- new_real(asm)
+    asm$real_start$put(register + 1L, value)
+    asm$real_consts[[key]] <- register
   }
-  cell
+  register
 }
 
 is_real <- function(type) type$kind == "fraction"
 fixed_operand <- function(value, type) list(const = value, real = is_real(type))
-in_cell <- function(cell, real = FALSE) list(cell = cell, real = real)
+in_register <- function(register, real = FALSE) list(register = register, real = real)
 
 # The cell of an operand, a constant's cell where it is known.
-cell_of <- function(em, x) {
-  if (!is.null(x$cell)) return(x$cell)
-  if (x$real) real_const(em, x$const) else int_const(em, x$const)
+register_of <- function(asm, x) {
+  if (!is.null(x$register)) return(x$register)
+  if (x$real) real_const(asm, x$const) else int_const(asm, x$const)
 }
 
-new_cell <- function(em, real) in_cell(if (real) new_real(em) else new_int(em), real)
+new_register <- function(asm, real) in_register(if (real) new_real(asm) else new_int(asm), real)
 
 # One that counts something, never seats.
-plain_cell <- function(em) {
-  cell <- new_cell(em, FALSE)
-  em$plain <- c(em$plain, cell$cell)
-  cell
+plain_register <- function(asm) {
+  register <- new_register(asm, FALSE)
+  asm$plain <- c(asm$plain, register$register)
+  register
 }
 
-move <- function(em, to, x) {
-  from <- cell_of(em, x)
-  if (from != to$cell) emit(em, if (to$real) "DMOV" else "MOV", to$cell, from)
+move <- function(asm, to, x) {
+  from <- register_of(asm, x)
+  if (from != to$register) emit(asm, if (to$real) "DMOV" else "MOV", to$register, from)
 }
 
 # Where a variable lies: a cell, an array of cells (one a seat), or a list.
-place_variable <- function(em, variable, room = NULL) {
+slot_of <- function(asm, variable, room = NULL) {
   key <- as.character(variable$id)
-  found <- em$vars[[key]]
+  found <- asm$vars[[key]]
   if (!is.null(found)) return(found)
   type <- variable$type
-  lies <- switch(type$kind,
-    each = if (is_pool(type$of)) new_family(em, type$keys, room) else new_array(em, type$keys, is_real(type$of)),
-    list = , bag = new_list(em, room),
-    new_cell(em, is_real(type)))
-  if (!is.null(variable$settings)) start_from_settings(em, variable, lies)
-  em$vars[[key]] <- lies
-  em$var_types[[key]] <- type
-  lies
+  slot <- switch(type$kind,
+    each = if (is_collection(type$of)) new_list_array(asm, type$keys, room) else new_array(asm, type$keys, is_real(type$of)),
+    list = , bag = new_list(asm, room),
+    new_register(asm, is_real(type)))
+  if (!is.null(variable$settings)) start_from_settings(asm, variable, slot)
+  asm$vars[[key]] <- slot
+  asm$var_types[[key]] <- type
+  slot
 }
 
 # One cell for each key, from the least to the greatest.
-new_array <- function(em, keys, real) {
+new_array <- function(asm, keys, real) {
   first <- as.integer(min(keys))
   size <- as.integer(max(keys)) - first + 1L
-  base <- if (real) new_real(em, size) else new_int(em, size)
-  list(array = em$arrays$add(list(c(base, first, size, as.integer(real)))), base = base, first = first, size = size, real = real, keys = keys)
+  base <- if (real) new_real(asm, size) else new_int(asm, size)
+  list(array = asm$arrays$add(list(c(base, first, size, as.integer(real)))), base = base, first = first, size = size, real = real, keys = keys)
 }
 
 # One list for each key.
-new_family <- function(em, keys, room) {
+new_list_array <- function(asm, keys, room) {
   first <- as.integer(min(keys))
   size <- as.integer(max(keys)) - first + 1L
-  start <- em$lists$size()
-  for (k in seq_len(size)) new_list(em, room)
-  list(family = em$families$add(list(c(start, first, size))), list = start, first = first, size = size, room = room, keys = keys)
+  start <- asm$lists$size()
+  for (k in seq_len(size)) new_list(asm, room)
+  list(list_array = asm$list_arrays$add(list(c(start, first, size))), list = start, first = first, size = size, room = room, keys = keys)
 }
 
 # A setting for each seat lies in cells that are never written.
-start_from_settings <- function(em, variable, lies) {
-  values <- unlist(em$settings[variable$settings])
-  for (k in seq_len(lies$size)) if (lies$real) em$real_start$put(lies$base + k, values[[k]]) else em$int_start$put(lies$base + k, as.integer(values[[k]]))
+start_from_settings <- function(asm, variable, slot) {
+  values <- unlist(asm$settings[variable$settings])
+  for (k in seq_len(slot$size)) if (slot$real) asm$real_start$put(slot$base + k, values[[k]]) else asm$int_start$put(slot$base + k, as.integer(values[[k]]))
 }
 
-new_list <- function(em, room) {
-  base <- new_int(em, room + 1L)
-  list(list = em$lists$add(list(c(base, as.integer(room)))), base = base, room = room)
+new_list <- function(asm, room) {
+  base <- new_int(asm, room + 1L)
+  list(list = asm$lists$add(list(c(base, as.integer(room)))), base = base, room = room)
 }
 
-new_table <- function(em, first, size, values) {
-  em$tables$add(list(list(first = as.integer(first), size = as.integer(size), values = as.integer(values))))
+new_table <- function(asm, first, size, values) {
+  asm$tables$add(list(list(first = as.integer(first), size = as.integer(size), values = as.integer(values))))
 }
 
-source_index <- function(em, name) {
-  index <- match(name, em$sources)
+source_index <- function(asm, name) {
+  index <- match(name, asm$sources)
   if (is.na(index)) {
-    em$sources <- c(em$sources, name)
-    index <- length(em$sources)
+    asm$sources <- c(asm$sources, name)
+    index <- length(asm$sources)
   }
   index - 1L
 }
 
-bind <- function(em, variable, operand) em$bound[[as.character(variable$id)]] <- operand
+bind <- function(asm, variable, operand) asm$bound[[as.character(variable$id)]] <- operand
 
 # The finished code: jump targets filled in.
-assembled <- function(em) {
-  code <- matrix(unlist(em$code$all()[seq_len(em$size)]), nrow = 6)
-  label_at <- em$label_at$all()
+assembled <- function(asm) {
+  code <- matrix(unlist(asm$code$all()[seq_len(asm$size)]), nrow = 6)
+  label_at <- asm$label_at$all()
   operation_codes()
   for (k in 1:4) {
     jumps <- vapply(session$roles, function(r) r[[k]] == "J", NA)[code[1, ] + 1L]

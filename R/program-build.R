@@ -6,148 +6,148 @@ step_budget <- 1e6
 word_budget <- 1e8  # players of word games go through every guess against every secret
 
 # `settings` and `players` as resolved by resolve_settings() and resolve_players().
-build_program <- function(rules, settings, players, watching = FALSE, claims = list(), noting = FALSE) {
-  em <- new_assembler(rules, settings)
-  em$players <- players
-  em$watching <- watching
-  em$noting <- noting
-  em$claims <- claims
-  unit <- write_unit(em)
-  write_deferred(em)
-  stop_on_problems(em)
-  quantities <- c(lapply(Filter(function(p) !is.null(p$cell), unit$pays), `[[`, "cell"), unname(unit$records))
-  program <- finished_program(em, quantities, unit$measures)
-  program$empty_outcomes <- outcomes_of_empty_seats(rules, seats_taken(em))
-  ends_of_node <- range_finder(em)
-  program$pays <- lapply(unit$pays, function(p) list(seat = rules$seats[[p$seat]], by_outcome = p$by_outcome, stake = stake_of(em, p$seat), ends = ends_of_pay(em, p, ends_of_node)))
+build_program <- function(rules, settings, players, tracing = FALSE, claims = list(), covering = FALSE) {
+  asm <- new_assembler(rules, settings)
+  asm$players <- players
+  asm$tracing <- tracing
+  asm$covering <- covering
+  asm$claims <- claims
+  unit <- write_unit(asm)
+  write_deferred(asm)
+  stop_on_diagnostics(asm)
+  quantities <- c(lapply(Filter(function(p) !is.null(p$register), unit$pays), `[[`, "register"), unname(unit$records))
+  program <- finished_program(asm, quantities, unit$measures)
+  program$empty_outcomes <- outcomes_of_empty_seats(rules, seats_taken(asm))
+  ends_of_node <- range_finder(asm)
+  program$pays <- lapply(unit$pays, function(p) list(seat = rules$seats[[p$seat]], by_outcome = p$by_outcome, stake = stake_of(asm, p$seat), ends = ends_of_pay(asm, p, ends_of_node)))
   program$records <- lapply(rules$records, function(r) list(name = r$name, type = r$node$type$kind, set = r$node$type$set, ends = ends_of_node(r$node)))
   program$unit <- program_span(rules)
-  program$tells_some <- tells_some_rounds(rules)
+  program$records_some <- records_some_rounds(rules)
   program$settings <- settled_settings(rules, settings)
   program$modes <- rules$match$modes
   program$players <- stats::setNames(players, rules$seats)
   program$hash <- program_hash(program)
-  program$alike <- alike_seats(em, unit)
-  program$groups <- cell_groups(em)
-  if (noting) program$noted_places <- em$notes
-  if (watching) program <- c(program, list(marks = em$marks, asks = em$asks, reasons = unit$reasons, lies = watched_state(em)))
+  program$symmetry <- seat_symmetry(asm, unit)
+  program$groups <- register_groups(asm)
+  if (covering) program$coverage_points <- asm$coverage
+  if (tracing) program <- c(program, list(trace_points = asm$trace_points, asks = asm$asks, reasons = unit$reasons, slot = traced_state(asm)))
   with_handle(program)
 }
 
 # The widest span that the game declares: one round, or the rounds of a match or a sitting.
-write_unit <- function(em) {
-  single <- is.null(em$rules$match) && is.null(em$rules$sitting)
-  parts <- if (single) write_single_round(em) else write_rounds(em)
-  if (single && tells_some_rounds(em$rules)) write_tally(em)
-  emit(em, "END")
+write_unit <- function(asm) {
+  single <- is.null(asm$rules$match) && is.null(asm$rules$sitting)
+  parts <- if (single) write_single_round(asm) else write_rounds(asm)
+  if (single && records_some_rounds(asm$rules)) write_tally(asm)
+  emit(asm, "END")
   parts
 }
 
 # One round from the very start, also of a game that goes over several.
-write_single_round <- function(em) {
-  write_wide_starts(em)
-  write_round(em)
+write_single_round <- function(asm) {
+  write_wide_starts(asm)
+  write_round(asm)
 }
 
 # What is there before the first round.
-write_wide_starts <- function(em) {
-  write_unit_start(em)
-  write_starts(em, "match")
+write_wide_starts <- function(asm) {
+  write_unit_start(asm)
+  write_starts(asm, "match")
 }
 
-write_unit_start <- function(em) {
-  em$outcome_cell <- new_int(em)
-  write_seated(em)
-  write_starts(em, "sitting")
+write_unit_start <- function(asm) {
+  asm$outcome_register <- new_int(asm)
+  write_seated(asm)
+  write_starts(asm, "sitting")
 }
 
 # For values alone, without a round.
-write_all_starts <- function(em) {
-  write_wide_starts(em)
-  write_starts(em, "round")
-  for (part in em$rules$state) if (part$lasts == "turn") write_start(em, part)
+write_all_starts <- function(asm) {
+  write_wide_starts(asm)
+  write_starts(asm, "round")
+  for (part in asm$rules$state) if (part$lasts == "turn") write_start(asm, part)
 }
 
 # From the start of what lasts a round to its outcome, pays and records.
-write_round <- function(em) {
-  write_starts(em, "round")
-  em$round_end <- new_label(em)
-  write_statement(em, em$rules$play)
-  put_label(em, em$round_end)
-  write_outcome(em)
-  write_claims(em, "end")
-  reasons <- if (em$watching) write_reasons(em)
-  pays <- write_pays(em)
-  list(pays = pays, records = write_records(em), reasons = reasons)
+write_round <- function(asm) {
+  write_starts(asm, "round")
+  asm$round_end <- new_label(asm)
+  write_statement(asm, asm$rules$play)
+  put_label(asm, asm$round_end)
+  write_outcome(asm)
+  write_claims(asm, "end")
+  reasons <- if (asm$tracing) write_reasons(asm)
+  pays <- write_pays(asm)
+  list(pays = pays, records = write_records(asm), reasons = reasons)
 }
 
 # Everything of one lifetime as it is at its start.
-write_starts <- function(em, lasts) {
-  rules <- em$rules
-  for (d in decks_lasting(rules, lasts)) write_full_deck(em, d$name)
-  for (part in rules$state) if (part$lasts == lasts) write_start(em, part)
-  if (lasts == "match") for (decision in names(rules$past)) if (remembers(em, decision)) start_past(em, rules$past[[decision]])
+write_starts <- function(asm, lasts) {
+  rules <- asm$rules
+  for (d in decks_lasting(rules, lasts)) write_full_deck(asm, d$name)
+  for (part in rules$state) if (part$lasts == lasts) write_start(asm, part)
+  if (lasts == "match") for (decision in names(rules$past)) if (remembers(asm, decision)) start_past(asm, rules$past[[decision]])
   if (lasts != "round") return(invisible())
-  for (part in rules$state) if (part$lasts == "turn") place_state(em, part)
-  for (d in rules$decisions) start_decision(em, d)
-  if (!is.null(rules$position)) move(em, arrived_cell(em), fixed_operand(0, t_whole))
-  for (name in em$counted) move(em, counter_cell(em, name), fixed_operand(0, t_whole))
-  start_seat_cells(em)
-  write_claims_turn(em)
+  for (part in rules$state) if (part$lasts == "turn") slot_of_state(asm, part)
+  for (d in rules$decisions) start_decision(asm, d)
+  if (!is.null(rules$position)) move(asm, arrival_register(asm), fixed_operand(0, t_whole))
+  for (name in asm$counted) move(asm, counter_register(asm, name), fixed_operand(0, t_whole))
+  start_seat_registers(asm)
+  write_claims_turn(asm)
 }
 
 decks_lasting <- function(rules, lasts) Filter(function(d) d$kind == "deck" && d$lasts == lasts, rules$names)
 
-start_past <- function(em, variable) {
-  lies <- place_variable(em, variable, past_room)
-  for (k in seq_len(lies$size)) emit(em, "LCLEAR", lies$list + k - 1L)
+start_past <- function(asm, variable) {
+  slot <- slot_of(asm, variable, past_room)
+  for (k in seq_len(slot$size)) emit(asm, "LCLEAR", slot$list + k - 1L)
 }
 
 # Answers are not given yet.
-start_decision <- function(em, d) {
-  lies <- place_answer(em, d)
-  if (is_pool(d$type)) emit(em, "LCLEAR", lies$list)
-  else if (is_real(d$type)) move(em, lies, fixed_operand(0, t_fraction))
-  else for (cell in if (d$together) lies$base + seq_len(lies$size) - 1L else lies$cell) emit(em, "MOV", cell, int_const(em, 0L))
-  if (!is.null(d$passed)) move(em, place_variable(em, d$passed), fixed_operand(0, t_whole))
+start_decision <- function(asm, d) {
+  slot <- slot_of_answer(asm, d)
+  if (is_collection(d$type)) emit(asm, "LCLEAR", slot$list)
+  else if (is_real(d$type)) move(asm, slot, fixed_operand(0, t_fraction))
+  else for (register in if (d$together) slot$base + seq_len(slot$size) - 1L else slot$register) emit(asm, "MOV", register, int_const(asm, 0L))
+  if (!is.null(d$passed)) move(asm, slot_of(asm, d$passed), fixed_operand(0, t_whole))
 }
 
 # Code that is rarely needed stands behind the rest.
-write_deferred <- function(em) {
-  while (length(em$deferred) > 0) {
-    writers <- em$deferred
-    em$deferred <- list()
+write_deferred <- function(asm) {
+  while (length(asm$deferred) > 0) {
+    writers <- asm$deferred
+    asm$deferred <- list()
     for (write in writers) write()
   }
 }
 
-stop_on_problems <- function(em) {
-  if (length(em$problems) > 0) abort_problems(sort_problems(em$problems), em$rules$source)
+stop_on_diagnostics <- function(asm) {
+  if (length(asm$problems) > 0) abort_diagnostics(sort_diagnostics(asm$problems), asm$rules$source)
 }
 
-finished_program <- function(em, quantities, measures = list()) {
+finished_program <- function(asm, quantities, measures = list()) {
   rows <- function(parts, n) if (length(parts) == 0) matrix(0L, n, 0) else matrix(as.integer(unlist(parts)), nrow = n)
-  list(format = program_format, code = assembled(em), int_start = em$int_start$all(), real_start = em$real_start$all(),
-       arrays = rows(em$arrays$all(), 4), lists = rows(em$lists$all(), 2), families = rows(em$families$all(), 3), word_start = em$rules$words$start, word_letters = em$rules$words$letters,
-       tables = em$tables$all(), weights = em$weights, ranges = matrix(0L, 2, 0),
-       sources = em$sources, outcomes = em$rules$outcomes$names, outcome_cell = em$outcome_cell,
-       quantity_cell = as.integer(vapply(quantities, `[[`, 0, "cell")), quantity_real = vapply(quantities, `[[`, NA, "real"),
-       measures = as.character(names(measures)), unit_quantity_cell = as.integer(vapply(measures, `[[`, 0, "cell")), unit_quantity_real = rep(FALSE, length(measures)),
-       notes = length(em$notes), step_budget = if (length(em$rules$words$texts) > 0) word_budget else step_budget, places = rows(em$places$all(), 4))
+  list(format = program_format, code = assembled(asm), int_start = asm$int_start$all(), real_start = asm$real_start$all(),
+       arrays = rows(asm$arrays$all(), 4), lists = rows(asm$lists$all(), 2), list_arrays = rows(asm$list_arrays$all(), 3), word_start = asm$rules$words$start, word_letters = asm$rules$words$letters,
+       tables = asm$tables$all(), weights = asm$weights, ranges = matrix(0L, 2, 0),
+       sources = asm$sources, outcomes = asm$rules$outcomes$names, outcome_register = asm$outcome_register,
+       quantity_register = as.integer(vapply(quantities, `[[`, 0, "register")), quantity_real = vapply(quantities, `[[`, NA, "real"),
+       measures = as.character(names(measures)), unit_quantity_register = as.integer(vapply(measures, `[[`, 0, "register")), unit_quantity_real = rep(FALSE, length(measures)),
+       coverage_count = length(asm$coverage), step_budget = if (length(asm$rules$words$texts) > 0) word_budget else step_budget, places = rows(asm$places$all(), 4))
 }
 
 # Where what is remembered and the decks lie: two rows, first cell and number of cells, a column each by name.
-cell_groups <- function(em) {
-  room <- function(list) em$lists$get(list + 1L)
+register_groups <- function(asm) {
+  room <- function(list) asm$lists$get(list + 1L)
   of_variable <- function(part) {
-    lies <- place_variable(em, part$variable)
-    if (isTRUE(lies$real)) return(NULL)
-    if (!is.null(lies$family)) return(c(room(lies$list)[[1]], lies$size * (room(lies$list)[[2]] + 1L)))
-    if (!is.null(lies$list)) return(c(room(lies$list)[[1]], room(lies$list)[[2]] + 1L))
-    if (!is.null(lies$size)) c(lies$base, lies$size) else c(lies$cell, 1L)
+    slot <- slot_of(asm, part$variable)
+    if (isTRUE(slot$real)) return(NULL)
+    if (!is.null(slot$list_array)) return(c(room(slot$list)[[1]], slot$size * (room(slot$list)[[2]] + 1L)))
+    if (!is.null(slot$list)) return(c(room(slot$list)[[1]], room(slot$list)[[2]] + 1L))
+    if (!is.null(slot$size)) c(slot$base, slot$size) else c(slot$register, 1L)
   }
-  groups <- c(lapply(em$rules$state, of_variable), lapply(em$decks, function(d) c(d$base, d$size)))
-  names(groups) <- c(vapply(em$rules$state, `[[`, "", "name"), names(em$decks))
+  groups <- c(lapply(asm$rules$state, of_variable), lapply(asm$decks, function(d) c(d$base, d$size)))
+  names(groups) <- c(vapply(asm$rules$state, `[[`, "", "name"), names(asm$decks))
   groups <- Filter(Negate(is.null), groups)
   matrix(as.integer(unlist(groups)), nrow = 2, dimnames = list(NULL, names(groups)))
 }
@@ -163,14 +163,14 @@ program_hash <- function(program) {
   substr(digest::digest(named, algo = "sha256", serializeVersion = 2L), 1, 16)
 }
 
-stake_of <- function(em, seat) {
+stake_of <- function(asm, seat) {
   stake <- 0
-  for (s in em$rules$stakes) {
+  for (s in asm$rules$stakes) {
     if (s$who$how == "everyone" || s$who$seat == seat) {
-      amount <- write_value(em, s$amount)$const
+      amount <- write_value(asm, s$amount)$const
       if (amount <= 0) {
-        program_problem(em, "stake_wrong", s$at, "A stake must be above zero.", "leave stakes out where nothing is put in")
-        stop_on_problems(em)
+        program_diagnostic(asm, "stake_wrong", s$at, "A stake must be above zero.", "leave stakes out where nothing is put in")
+        stop_on_diagnostics(asm)
       }
       stake <- stake + amount
     }

@@ -1,53 +1,53 @@
 # Writes draws out as code, and says which raw value of a draw shows which face.
 
-write_draw <- function(em, faces, source, into) {
-  target <- result_cell(em, into, FALSE)
-  from <- source_index(em, chance_source(em, source))
+write_draw <- function(asm, faces, source, into) {
+  target <- result_register(asm, into, FALSE)
+  from <- source_index(asm, chance_source(asm, source))
   if (faces$how == "range") {
-    low <- write_value(em, faces$low)
-    emit(em, "DRAW", target$cell, from, cell_of(em, low), cell_of(em, range_count(em, low, write_value(em, faces$high), faces$low$at)))
+    low <- write_value(asm, faces$low)
+    emit(asm, "DRAW", target$register, from, register_of(asm, low), register_of(asm, range_count(asm, low, write_value(asm, faces$high), faces$low$at)))
     return(target)
   }
   if (faces$how == "pool") {
-    pool <- write_pool(em, faces$pool)
-    emit(em, "DRAWL", target$cell, from, pool)
+    collection <- write_collection(asm, faces$collection)
+    emit(asm, "DRAWL", target$register, from, collection)
     return(target)
   }
-  plan <- face_plan(em, faces)
+  plan <- face_plan(asm, faces)
   if (!is.null(plan$weights)) {
-    em$weights[[length(em$weights) + 1L]] <- plan$weights
-    emit(em, "DRAWW", target$cell, from, length(em$weights) - 1L)
-  } else emit(em, "DRAW", target$cell, from, int_const(em, plan$low), int_const(em, length(plan$values)))
-  if (plan$mapped) emit(em, "TAB", target$cell, target$cell, new_table(em, 1L, length(plan$values), plan$values))
+    asm$weights[[length(asm$weights) + 1L]] <- plan$weights
+    emit(asm, "DRAWW", target$register, from, length(asm$weights) - 1L)
+  } else emit(asm, "DRAW", target$register, from, int_const(asm, plan$low), int_const(asm, length(plan$values)))
+  if (plan$mapped) emit(asm, "TAB", target$register, target$register, new_table(asm, 1L, length(plan$values), plan$values))
   target
 }
 
 # A pick in a player's rule draws from the chance of the seat that answers.
-chance_source <- function(em, source) if (nzchar(source)) source else paste("chance of", em$rules$seats[[em$chooser]])
+chance_source <- function(asm, source) if (nzchar(source)) source else paste("chance of", asm$rules$seats[[asm$chooser]])
 
-range_count <- function(em, low, high, at = em$places$get(em$at + 1L)) {
+range_count <- function(asm, low, high, at = asm$places$get(asm$at + 1L)) {
   if (!is.null(low$const) && !is.null(high$const)) {
     if (high$const < low$const) {
-      program_problem(em, "range_empty", at, sprintf("There is nothing from %d to %d.", as.integer(low$const), as.integer(high$const)), "the lower end comes first; check the settings")
+      program_diagnostic(asm, "range_empty", at, sprintf("There is nothing from %d to %d.", as.integer(low$const), as.integer(high$const)), "the lower end comes first; check the settings")
       return(fixed_operand(1, t_whole))
     }
     return(fixed_operand(high$const - low$const + 1, t_whole))
   }
-  count <- new_cell(em, FALSE)
-  emit(em, "SUB", count$cell, cell_of(em, high), cell_of(em, low))
-  emit(em, "ADD", count$cell, count$cell, int_const(em, 1L))
+  count <- new_register(asm, FALSE)
+  emit(asm, "SUB", count$register, register_of(asm, high), register_of(asm, low))
+  emit(asm, "ADD", count$register, count$register, int_const(asm, 1L))
   count
 }
 
 # values, weights (NULL when even), whether the raw draw must be looked up, and where it starts.
-face_plan <- function(em, faces) {
-  values <- vapply(faces$values, function(v) write_value(em, v)$const, 0)
+face_plan <- function(asm, faces) {
+  values <- vapply(faces$values, function(v) write_value(asm, v)$const, 0)
   weights <- NULL
   if (!is.null(faces$weights)) {
-    weights <- vapply(faces$weights, function(w) as.numeric(write_value(em, w)$const), 0)
+    weights <- vapply(faces$weights, function(w) as.numeric(write_value(asm, w)$const), 0)
     at <- faces$weights[[1]]$at
-    if (any(weights < 0)) program_problem(em, "weights_wrong", at, "A weight is below zero.", "weights are 0 or more")
-    else if (sum(weights) <= 0) program_problem(em, "weights_wrong", at, "All weights are zero.", "give one of them a weight")
+    if (any(weights < 0)) program_diagnostic(asm, "weights_wrong", at, "A weight is below zero.", "weights are 0 or more")
+    else if (sum(weights) <= 0) program_diagnostic(asm, "weights_wrong", at, "All weights are zero.", "give one of them a weight")
     if (any(weights < 0) || sum(weights) <= 0) weights <- rep(1, length(weights))
   }
   in_row <- all(diff(values) == 1)
@@ -56,35 +56,35 @@ face_plan <- function(em, faces) {
 }
 
 # The raw draw that shows a face, or NA when none does.
-raw_draw <- function(em, faces, value) {
+raw_draw <- function(asm, faces, value) {
   if (faces$how %in% c("range", "chance", "pool", "card", "successes")) return(value)
-  plan <- face_plan(em, faces)
+  plan <- face_plan(asm, faces)
   k <- match(value, plan$values)
   if (is.null(plan$weights) && !plan$mapped) k + plan$low - 1 else k
 }
 
-write_chance <- function(em, node, into) {
-  p <- write_value(em, node$p)
+write_chance <- function(asm, node, into) {
+  p <- write_value(asm, node$p)
   if (!is.null(p$const) && (p$const < 0 || p$const > 1)) {
-    program_problem(em, "probability_wrong", node$at, sprintf("A probability lies between 0 and 1; this one is %s.", format(p$const)), "write 0.25 for one in four")
+    program_diagnostic(asm, "probability_wrong", node$at, sprintf("A probability lies between 0 and 1; this one is %s.", format(p$const)), "write 0.25 for one in four")
     return(fixed_operand(0, t_yesno))
   }
-  target <- result_cell(em, into, FALSE)
-  emit(em, "DRAWP", target$cell, source_index(em, chance_source(em, node$source)), cell_of(em, p))
+  target <- result_register(asm, into, FALSE)
+  emit(asm, "DRAWP", target$register, source_index(asm, chance_source(asm, node$source)), register_of(asm, p))
   target
 }
 
 most_trials <- 100000L  # as in the core
 
-write_successes <- function(em, node, into) {
-  n <- write_value(em, node$n)
-  p <- write_value(em, node$p)
+write_successes <- function(asm, node, into) {
+  n <- write_value(asm, node$n)
+  p <- write_value(asm, node$p)
   if (!is.null(n$const) && (n$const < 0 || n$const > most_trials)) {
-    program_problem(em, "tries_wrong", node$at, sprintf("`successes` takes from 0 to %d tries, not %s.", most_trials, plain_number(n$const)), "check the number of tries, or give them in several goes")
+    program_diagnostic(asm, "tries_wrong", node$at, sprintf("`successes` takes from 0 to %d tries, not %s.", most_trials, plain_number(n$const)), "check the number of tries, or give them in several goes")
     return(fixed_operand(0, t_whole))
   }
-  target <- result_cell(em, into, FALSE)
-  emit(em, "DRAWN", target$cell, source_index(em, chance_source(em, node$source)), cell_of(em, n), cell_of(em, p))
+  target <- result_register(asm, into, FALSE)
+  emit(asm, "DRAWN", target$register, source_index(asm, chance_source(asm, node$source)), register_of(asm, n), register_of(asm, p))
   target
 }
 
@@ -96,8 +96,8 @@ drawn_text <- function(rules, program, source, raw) {
   type <- if (identical(thing$kind, "die")) thing$type else rules$picks[[source]]$type
   if (is.null(faces)) return(format(raw))
   if (faces$how == "values") {
-    em <- new_assembler(rules, program$settings)
-    plan <- face_plan(em, faces)
+    asm <- new_assembler(rules, program$settings)
+    plan <- face_plan(asm, faces)
     raw <- if (is.null(plan$weights) && !plan$mapped) raw else plan$values[[raw]]
   }
   value_text(rules, raw, type)

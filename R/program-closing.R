@@ -1,44 +1,44 @@
 # Writes out what comes after play: the outcome, what depends on more than the outcome of the pays,
 # the records.
 
-write_outcome <- function(em) {
-  entries <- em$rules$outcomes$entries
-  outcome <- in_cell(em$outcome_cell)
-  if (length(entries) == 1 && entries[[1]]$how == "label") return(write_label_outcome(em, entries[[1]], outcome))
-  done <- new_label(em)
+write_outcome <- function(asm) {
+  entries <- asm$rules$outcomes$entries
+  outcome <- in_register(asm$outcome_register)
+  if (length(entries) == 1 && entries[[1]]$how == "label") return(write_label_outcome(asm, entries[[1]], outcome))
+  done <- new_label(asm)
   for (i in seq_along(entries)) {
     e <- entries[[i]]
-    following <- new_label(em)
+    following <- new_label(asm)
     is_last <- i == length(entries)
-    at_place(em, e$at, function() {
-      if (e$how == "impossible") return(emit(em, "FAIL", failure_code("outcome_impossible")))
+    at_place(asm, e$at, function() {
+      if (e$how == "impossible") return(emit(asm, "FAIL", failure_code("outcome_impossible")))
       if (e$how == "seat") {
-        seat <- write_value(em, e$node)
-        emit(em, "JZ", cell_of(em, seat), following)
-        if (e$first == 1L) move(em, outcome, seat)
-        else emit(em, "ADD", outcome$cell, cell_of(em, seat), int_const(em, e$first - 1L))
+        seat <- write_value(asm, e$node)
+        emit(asm, "JZ", register_of(asm, seat), following)
+        if (e$first == 1L) move(asm, outcome, seat)
+        else emit(asm, "ADD", outcome$register, register_of(asm, seat), int_const(asm, e$first - 1L))
       } else {
-        if (e$how == "condition" && identical(jump_if(em, e$node, following, when = FALSE), FALSE)) return(invisible())
-        move(em, outcome, fixed_operand(e$first, t_whole))
+        if (e$how == "condition" && identical(jump_if(asm, e$node, following, when = FALSE), FALSE)) return(invisible())
+        move(asm, outcome, fixed_operand(e$first, t_whole))
       }
-      if (!is_last) emit(em, "JMP", done)
+      if (!is_last) emit(asm, "JMP", done)
     })
-    put_label(em, following)
+    put_label(asm, following)
   }
-  put_label(em, done)
+  put_label(asm, done)
 }
 
 # The label that an expression gives, by its place among the outcomes.
-write_label_outcome <- function(em, e, outcome) {
-  label <- write_value(em, e$node)
+write_label_outcome <- function(asm, e, outcome) {
+  label <- write_value(asm, e$node)
   span <- seq(min(e$ids), max(e$ids))
-  table <- new_table(em, span[[1]], length(span), match(span, e$ids, nomatch = 1L))
-  at_place(em, e$at, function() emit(em, "TAB", outcome$cell, cell_of(em, label), table))
+  table <- new_table(asm, span[[1]], length(span), match(span, e$ids, nomatch = 1L))
+  at_place(asm, e$at, function() emit(asm, "TAB", outcome$register, register_of(asm, label), table))
 }
 
 # For who watches: the reason of each outcome that has one.
-write_reasons <- function(em) {
-  lapply(em$rules$because, function(parts) list(plain = parts$plain, values = write_text_values(em, parts)))
+write_reasons <- function(asm) {
+  lapply(asm$rules$because, function(parts) list(plain = parts$plain, values = write_text_values(asm, parts)))
 }
 
 # The names of the outcomes that would be those of seats that nobody takes.
@@ -64,64 +64,64 @@ amounts_paid <- function(rules, seat, number) {
 
 # Pays: where they follow from the outcome alone they are a vector over the outcomes and cost the
 # round nothing; else a cell. Returns, for each paid seat, list(by_outcome) or list(cell).
-write_pays <- function(em) {
-  rules <- em$rules
-  pays <- lapply(rules$paid[rules$paid <= seats_taken(em)], function(seat) {
-    by_outcome <- vapply(seq_along(rules$outcomes$names), function(k) known_pay(em, amounts_paid(rules, seat, k), seat), 0)
-    if (!anyNA(by_outcome) && program_span(rules) == "round" && !tells_some_rounds(rules) && !isTRUE(rules$compared)) return(list(seat = seat, by_outcome = by_outcome))
+write_pays <- function(asm) {
+  rules <- asm$rules
+  pays <- lapply(rules$paid[rules$paid <= seats_taken(asm)], function(seat) {
+    by_outcome <- vapply(seq_along(rules$outcomes$names), function(k) known_pay(asm, amounts_paid(rules, seat, k), seat), 0)
+    if (!anyNA(by_outcome) && program_span(rules) == "round" && !records_some_rounds(rules) && !isTRUE(rules$compared)) return(list(seat = seat, by_outcome = by_outcome))
     types <- unlist(lapply(seq_along(rules$outcomes$names), function(k) vapply(amounts_paid(rules, seat, k), function(a) a$node$type$kind, "")))
-    list(seat = seat, cell = new_cell(em, "fraction" %in% types))
+    list(seat = seat, register = new_register(asm, "fraction" %in% types))
   })
-  open <- Filter(function(p) !is.null(p$cell), pays)
-  if (length(open) > 0) write_open_pays(em, open)
+  open <- Filter(function(p) !is.null(p$register), pays)
+  if (length(open) > 0) write_open_pays(asm, open)
   pays
 }
 
 # The least and the greatest pay of a seat.
-ends_of_pay <- function(em, pay, of) {
+ends_of_pay <- function(asm, pay, of) {
   if (!is.null(pay$by_outcome)) return(range(pay$by_outcome))
-  by_outcome <- lapply(seq_along(em$rules$outcomes$names), function(k) {
-    Reduce(`+`, lapply(amounts_paid(em$rules, pay$seat, k), function(a) of(a$node)), c(0, 0))
+  by_outcome <- lapply(seq_along(asm$rules$outcomes$names), function(k) {
+    Reduce(`+`, lapply(amounts_paid(asm$rules, pay$seat, k), function(a) of(a$node)), c(0, 0))
   })
   range(unlist(by_outcome))
 }
 
-known_pay <- function(em, amounts, seat) {
+known_pay <- function(asm, amounts, seat) {
   total <- 0
   for (a in amounts) {
     if (!a$node$const) return(NA_real_)
-    total <- total + write_value(em, a$node)$const
+    total <- total + write_value(asm, a$node)$const
   }
   total
 }
 
-write_open_pays <- function(em, open) {
-  done <- new_label(em)
-  last <- length(em$rules$outcomes$names)
+write_open_pays <- function(asm, open) {
+  done <- new_label(asm)
+  last <- length(asm$rules$outcomes$names)
   for (k in seq_len(last)) {
-    following <- new_label(em)
-    if (k < last) emit(em, "JNE", em$outcome_cell, int_const(em, k), following)
-    for (p in open) write_sum_of_pays(em, amounts_paid(em$rules, p$seat, k), p)
-    if (k < last) emit(em, "JMP", done)
-    put_label(em, following)
+    following <- new_label(asm)
+    if (k < last) emit(asm, "JNE", asm$outcome_register, int_const(asm, k), following)
+    for (p in open) write_sum_of_pays(asm, amounts_paid(asm$rules, p$seat, k), p)
+    if (k < last) emit(asm, "JMP", done)
+    put_label(asm, following)
   }
-  put_label(em, done)
+  put_label(asm, done)
 }
 
-write_sum_of_pays <- function(em, amounts, pay) {
-  move(em, pay$cell, list(const = 0, real = pay$cell$real))
-  for (a in amounts) at_place(em, a$node$at, function() {
-    bind(em, a$it, fixed_operand(pay$seat, a$it$type))
-    part <- new_cell(em, pay$cell$real)
-    write_into(em, a$node, part)
-    emit(em, if (pay$cell$real) "DADD" else "ADD", pay$cell$cell, pay$cell$cell, part$cell)
+write_sum_of_pays <- function(asm, amounts, pay) {
+  move(asm, pay$register, list(const = 0, real = pay$register$real))
+  for (a in amounts) at_place(asm, a$node$at, function() {
+    bind(asm, a$it, fixed_operand(pay$seat, a$it$type))
+    part <- new_register(asm, pay$register$real)
+    write_into(asm, a$node, part)
+    emit(asm, if (pay$register$real) "DADD" else "ADD", pay$register$register, pay$register$register, part$register)
   })
 }
 
 # The cell of each record.
-write_records <- function(em) {
-  lapply(em$rules$records, function(r) at_place(em, r$at, function() {
-    x <- write_value(em, r$node)
-    in_cell(cell_of(em, x), x$real)
+write_records <- function(asm) {
+  lapply(asm$rules$records, function(r) at_place(asm, r$at, function() {
+    x <- write_value(asm, r$node)
+    in_register(register_of(asm, x), x$real)
   }))
 }

@@ -1,78 +1,78 @@
 # Writes out what goes over a collection: unrolled over the seats, as a loop over the rest.
 
 # Runs `visit(operand)` for each item: unrolled over the seats, as a loop over the rest.
-write_each_item <- function(em, over, it, visit) {
+write_each_item <- function(asm, over, it, visit) {
   if (over$op == "seats" || is_kind(over$type, "each")) {
-    for (key in each_key(em, over)) {
-      bind(em, it, if (over$op == "seats") fixed_operand(key, it$type) else { lies <- place_variable(em, over$var); in_cell(lies$base + key - lies$first, lies$real) })
+    for (key in each_key(asm, over)) {
+      bind(asm, it, if (over$op == "seats") fixed_operand(key, it$type) else { slot <- slot_of(asm, over$var); in_register(slot$base + key - slot$first, slot$real) })
       visit()
     }
     return(invisible())
   }
-  if (over$op == "choices") return(write_each_choice(em, it, visit))
-  item <- new_cell(em, FALSE)
-  bind(em, it, item)
-  if (over$op == "range") return(write_range_loop(em, over, item, function(again) { visit(); put_label(em, again) }))
-  write_list_loop(em, write_pool(em, over), item, visit)
+  if (over$op == "choices") return(write_each_choice(asm, it, visit))
+  item <- new_register(asm, FALSE)
+  bind(asm, it, item)
+  if (over$op == "range") return(write_range_loop(asm, over, item, function(again) { visit(); put_label(asm, again) }))
+  write_list_loop(asm, write_collection(asm, over), item, visit)
 }
 
 # The seats that are taken, or the keys of a set.
-each_key <- function(em, over) {
-  keys <- if (over$op == "seats") seq_along(em$rules$seats) else over$type$keys
-  if (over$op == "seats" || identical(over$type$key$set, "seats")) utils::head(keys, seats_taken(em)) else keys
+each_key <- function(asm, over) {
+  keys <- if (over$op == "seats") seq_along(asm$rules$seats) else over$type$keys
+  if (over$op == "seats" || identical(over$type$key$set, "seats")) utils::head(keys, seats_taken(asm)) else keys
 }
 
-seats_taken <- function(em) if (is.null(em$settings$seated)) length(em$rules$seats) else em$settings$seated
+seats_taken <- function(asm) if (is.null(asm$settings$seated)) length(asm$rules$seats) else asm$settings$seated
 
 # `item` becomes each item of a list in turn.
-write_list_loop <- function(em, list, item, visit) {
-  index <- plain_cell(em)
-  size <- plain_cell(em)
-  top <- new_label(em)
-  done <- new_label(em)
-  one <- int_const(em, 1L)
-  emit(em, "LSIZE", size$cell, list)
-  emit(em, "MOV", index$cell, one)
-  emit(em, "JLT", size$cell, index$cell, done)
-  put_label(em, top)
-  emit(em, "LGET", item$cell, index$cell, list)
+write_list_loop <- function(asm, list, item, visit) {
+  index <- plain_register(asm)
+  size <- plain_register(asm)
+  top <- new_label(asm)
+  done <- new_label(asm)
+  one <- int_const(asm, 1L)
+  emit(asm, "LSIZE", size$register, list)
+  emit(asm, "MOV", index$register, one)
+  emit(asm, "JLT", size$register, index$register, done)
+  put_label(asm, top)
+  emit(asm, "LGET", item$register, index$register, list)
   visit()
-  emit(em, "ADD", index$cell, index$cell, one)
-  emit(em, "LOOPLE", index$cell, size$cell, top)
-  put_label(em, done)
+  emit(asm, "ADD", index$register, index$register, one)
+  emit(asm, "LOOPLE", index$register, size$register, top)
+  put_label(asm, done)
 }
 
 # Counts `item` from the low to the high end; `body(again)` must put the label `again`, to which
 # the body's `next` jumps. Where the body changes `item`, the count is kept apart.
-write_range_loop <- function(em, range, item, body, item_changes = FALSE) {
-  high <- write_value(em, range$high)
+write_range_loop <- function(asm, range, item, body, item_changes = FALSE) {
+  high <- write_value(asm, range$high)
   if (is.null(high$const)) {
-    kept <- plain_cell(em)
-    move(em, kept, high)
+    kept <- plain_register(asm)
+    move(asm, kept, high)
     high <- kept
   }
-  top <- new_label(em)
-  done <- new_label(em)
-  again <- new_label(em)
-  low <- write_value(em, range$low)
+  top <- new_label(asm)
+  done <- new_label(asm)
+  again <- new_label(asm)
+  low <- write_value(asm, range$low)
   if (!is.null(low$const) && !is.null(high$const) && low$const > high$const) return(invisible(done))
-  index <- if (item_changes) plain_cell(em) else item
-  move(em, index, low)
-  if (is.null(low$const) || is.null(high$const)) emit(em, "JLT", cell_of(em, high), index$cell, done)
-  put_label(em, top)
-  move(em, item, index)
+  index <- if (item_changes) plain_register(asm) else item
+  move(asm, index, low)
+  if (is.null(low$const) || is.null(high$const)) emit(asm, "JLT", register_of(asm, high), index$register, done)
+  put_label(asm, top)
+  move(asm, item, index)
   body(again)
-  emit(em, "ADD", index$cell, index$cell, int_const(em, 1L))
-  emit(em, "LOOPLE", index$cell, cell_of(em, high), top)
-  put_label(em, done)
+  emit(asm, "ADD", index$register, index$register, int_const(asm, 1L))
+  emit(asm, "LOOPLE", index$register, register_of(asm, high), top)
+  put_label(asm, done)
   invisible(done)
 }
 
-write_fold <- function(em, node) {
-  at_place(em, node$at, function() if (is_one_operation(node)) write_fold_at_once(em, node) else switch(node$how,
-    count = , sum = write_accumulation(em, node),
-    any = , all = write_quantifier(em, node),
-    write_extreme(em, node)))
+write_fold <- function(asm, node) {
+  at_place(asm, node$at, function() if (is_one_operation(node)) write_fold_at_once(asm, node) else switch(node$how,
+    count = , sum = write_accumulation(asm, node),
+    any = , all = write_quantifier(asm, node),
+    write_extreme(asm, node)))
 }
 
 # What goes over a list and is one operation of the machine: its sum, its greatest or least item, how many items are
@@ -97,123 +97,123 @@ looked_for <- function(node) {
   if (other$op %in% c("lit", "setting", "var") && !is_real(other$type)) other
 }
 
-write_fold_at_once <- function(em, node) {
-  sought <- if (node$how %in% c("count", "any")) cell_of(em, write_value(em, looked_for(node)))
-  pool <- write_pool(em, node$over)
-  result <- new_cell(em, FALSE)
+write_fold_at_once <- function(asm, node) {
+  sought <- if (node$how %in% c("count", "any")) register_of(asm, write_value(asm, looked_for(node)))
+  collection <- write_collection(asm, node$over)
+  result <- new_register(asm, FALSE)
   operation <- fold_operations[[node$how]]
-  if (is.null(sought)) emit(em, operation, result$cell, pool) else emit(em, operation, result$cell, sought, pool)
+  if (is.null(sought)) emit(asm, operation, result$register, collection) else emit(asm, operation, result$register, sought, collection)
   result
 }
 
-write_accumulation <- function(em, node) {
+write_accumulation <- function(asm, node) {
   real <- is_real(node$type)
-  total <- new_cell(em, real)
-  move(em, total, list(const = 0, real = real))
+  total <- new_register(asm, real)
+  move(asm, total, list(const = 0, real = real))
   add <- if (real) "DADD" else "ADD"
-  write_each_item(em, node$over, node$it, function() {
+  write_each_item(asm, node$over, node$it, function() {
     if (node$how == "count") {
-      skip <- new_label(em)
-      jump_if(em, node$body, skip, when = FALSE)
-      emit(em, "ADD", total$cell, total$cell, int_const(em, 1L))
-      put_label(em, skip)
-    } else emit(em, add, total$cell, total$cell, cell_of(em, write_value(em, node$body)))
+      skip <- new_label(asm)
+      jump_if(asm, node$body, skip, when = FALSE)
+      emit(asm, "ADD", total$register, total$register, int_const(asm, 1L))
+      put_label(asm, skip)
+    } else emit(asm, add, total$register, total$register, register_of(asm, write_value(asm, node$body)))
   })
   total
 }
 
-write_quantifier <- function(em, node) {
-  result <- new_cell(em, FALSE)
-  done <- new_label(em)
+write_quantifier <- function(asm, node) {
+  result <- new_register(asm, FALSE)
+  done <- new_label(asm)
   is_any <- node$how == "any"
-  settled <- int_const(em, as.integer(is_any))
-  move(em, result, in_cell(settled))
-  write_each_item(em, node$over, node$it, function() jump_if(em, node$body, done, when = is_any))
-  move(em, result, in_cell(int_const(em, as.integer(!is_any))))
-  put_label(em, done)
+  settled <- int_const(asm, as.integer(is_any))
+  move(asm, result, in_register(settled))
+  write_each_item(asm, node$over, node$it, function() jump_if(asm, node$body, done, when = is_any))
+  move(asm, result, in_register(int_const(asm, as.integer(!is_any))))
+  put_label(asm, done)
   result
 }
 
-write_extreme <- function(em, node) {
+write_extreme <- function(asm, node) {
   real <- is_real(node$type)
-  best <- new_cell(em, real)
-  first <- new_cell(em, FALSE)
-  move(em, first, in_cell(int_const(em, 1L)))
-  forget(em, best)
+  best <- new_register(asm, real)
+  first <- new_register(asm, FALSE)
+  move(asm, first, in_register(int_const(asm, 1L)))
+  forget(asm, best)
   combine <- paste0(if (real) "D" else "I", toupper(node$how))
-  write_each_item(em, node$over, node$it, function() {
-    x <- cell_of(em, write_value(em, node$body))
-    set <- new_label(em)
-    done <- new_label(em)
-    emit(em, "JNZ", first$cell, set)
-    emit(em, combine, best$cell, best$cell, x)
-    emit(em, "JMP", done)
-    put_label(em, set)
-    emit(em, if (real) "DMOV" else "MOV", best$cell, x)
-    emit(em, "MOV", first$cell, int_const(em, 0L))
-    put_label(em, done)
+  write_each_item(asm, node$over, node$it, function() {
+    x <- register_of(asm, write_value(asm, node$body))
+    set <- new_label(asm)
+    done <- new_label(asm)
+    emit(asm, "JNZ", first$register, set)
+    emit(asm, combine, best$register, best$register, x)
+    emit(asm, "JMP", done)
+    put_label(asm, set)
+    emit(asm, if (real) "DMOV" else "MOV", best$register, x)
+    emit(asm, "MOV", first$register, int_const(asm, 0L))
+    put_label(asm, done)
   })
-  nothing <- new_label(em)
-  emit(em, "JZ", first$cell, nothing)
-  emit(em, "FAIL", failure_code("nothing_to_choose"))
-  put_label(em, nothing)
+  nothing <- new_label(asm)
+  emit(asm, "JZ", first$register, nothing)
+  emit(asm, "FAIL", failure_code("nothing_to_choose"))
+  put_label(asm, nothing)
   best
 }
 
 # The only seat for which the condition holds, else 0.
-write_who <- function(em, node) {
-  found <- new_cell(em, FALSE)
-  none <- int_const(em, 0L)
-  move(em, found, in_cell(none))
-  for (seat in seq_len(seats_taken(em))) {
-    bind(em, node$it, fixed_operand(seat, node$it$type))
-    holds <- write_value(em, node$body)
-    emit(em, "WHO", found$cell, cell_of(em, holds), int_const(em, seat))
+write_who <- function(asm, node) {
+  found <- new_register(asm, FALSE)
+  none <- int_const(asm, 0L)
+  move(asm, found, in_register(none))
+  for (seat in seq_len(seats_taken(asm))) {
+    bind(asm, node$it, fixed_operand(seat, node$it$type))
+    holds <- write_value(asm, node$body)
+    emit(asm, "WHO", found$register, register_of(asm, holds), int_const(asm, seat))
   }
-  emit(em, "IMAX", found$cell, found$cell, none)
+  emit(asm, "IMAX", found$register, found$register, none)
   found
 }
 
 # The seat with the most; 0 when the most is shared.
-write_leader <- function(em, node) {
-  values <- lapply(seq_len(seats_taken(em)), function(seat) {
-    bind(em, node$it, fixed_operand(seat, node$it$type))
-    x <- write_value(em, node$body)
+write_leader <- function(asm, node) {
+  values <- lapply(seq_len(seats_taken(asm)), function(seat) {
+    bind(asm, node$it, fixed_operand(seat, node$it$type))
+    x <- write_value(asm, node$body)
     if (!is.null(x$const) || node$body$op %in% c("var", "at_seat", "lit")) return(x)
-    kept <- new_cell(em, x$real)  # the body's own cells are used again for the next seat
-    move(em, kept, x)
+    kept <- new_register(asm, x$real)  # the body's own cells are used again for the next seat
+    move(asm, kept, x)
     kept
   })
-  write_leader_of(em, values)
+  write_leader_of(asm, values)
 }
 
-write_leader_of <- function(em, values) {
-  lead <- new_cell(em, FALSE)
+write_leader_of <- function(asm, values) {
+  lead <- new_register(asm, FALSE)
   best <- values[[1]]
-  move(em, lead, in_cell(int_const(em, 1L)))
-  if (length(values) > 2 || is.null(best$cell)) {
-    best <- new_cell(em, best$real)
-    move(em, best, values[[1]])
+  move(asm, lead, in_register(int_const(asm, 1L)))
+  if (length(values) > 2 || is.null(best$register)) {
+    best <- new_register(asm, best$real)
+    move(asm, best, values[[1]])
   }
   for (seat in seq_along(values)[-1]) {
-    behind <- new_label(em)
-    equal <- new_label(em)
-    x <- cell_of(em, values[[seat]])
-    jump_order(em, x, best$cell, best$real, "<", behind)
-    jump_order(em, x, best$cell, best$real, "==", equal)
-    move(em, lead, in_cell(int_const(em, seat)))
-    if (seat < length(values)) emit(em, if (best$real) "DMOV" else "MOV", best$cell, x)
-    emit(em, "JMP", behind)
-    put_label(em, equal)
-    move(em, lead, in_cell(int_const(em, 0L)))
-    put_label(em, behind)
+    behind <- new_label(asm)
+    equal <- new_label(asm)
+    x <- register_of(asm, values[[seat]])
+    jump_order(asm, x, best$register, best$real, "<", behind)
+    jump_order(asm, x, best$register, best$real, "==", equal)
+    move(asm, lead, in_register(int_const(asm, seat)))
+    if (seat < length(values)) emit(asm, if (best$real) "DMOV" else "MOV", best$register, x)
+    emit(asm, "JMP", behind)
+    put_label(asm, equal)
+    move(asm, lead, in_register(int_const(asm, 0L)))
+    put_label(asm, behind)
   }
   lead
 }
 
-jump_order <- function(em, a, b, real, fn, label) {
-  if (!real) return(emit_compare(em, fn, a, b, label, TRUE))
-  test <- new_int(em)
-  emit(em, real_ops[[fn]], test, a, b)
-  emit(em, "JNZ", test, label)
+jump_order <- function(asm, a, b, real, fn, label) {
+  if (!real) return(emit_compare(asm, fn, a, b, label, TRUE))
+  test <- new_int(asm)
+  emit(asm, real_ops[[fn]], test, a, b)
+  emit(asm, "JNZ", test, label)
 }

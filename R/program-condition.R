@@ -1,107 +1,107 @@
 # Writes conditions out as jumps; what is known now is decided now.
 
 # A condition as a value: 1 or 0.
-write_condition <- function(em, node, into) {
-  target <- new_cell(em, FALSE)
-  no <- new_label(em)
-  done <- new_label(em)
-  sure <- jump_if(em, node, no, when = FALSE)
+write_condition <- function(asm, node, into) {
+  target <- new_register(asm, FALSE)
+  no <- new_label(asm)
+  done <- new_label(asm)
+  sure <- jump_if(asm, node, no, when = FALSE)
   if (!is.na(sure)) {
-    put_label(em, no)
-    put_label(em, done)
+    put_label(asm, no)
+    put_label(asm, done)
     return(fixed_operand(as.numeric(sure), node$type))
   }
-  emit(em, "MOV", target$cell, int_const(em, 1L))
-  emit(em, "JMP", done)
-  put_label(em, no)
-  emit(em, "MOV", target$cell, int_const(em, 0L))
-  put_label(em, done)
+  emit(asm, "MOV", target$register, int_const(asm, 1L))
+  emit(asm, "JMP", done)
+  put_label(asm, no)
+  emit(asm, "MOV", target$register, int_const(asm, 0L))
+  put_label(asm, done)
   target
 }
 
 # Jumps to `label` when the condition is `when`. Returns TRUE or FALSE when the condition is known
 # now (then nothing is written but what leads there), else NA.
-jump_if <- function(em, node, label, when) {
+jump_if <- function(asm, node, label, when) {
   if (node$op == "calc" && node$fn == "!") {
-    sure <- jump_if(em, node$args[[1]], label, !when)
+    sure <- jump_if(asm, node$args[[1]], label, !when)
     return(!sure)
   }
-  if (node$op == "calc" && node$fn %in% c("&&", "||")) return(jump_if_joined(em, node, label, when))
+  if (node$op == "calc" && node$fn %in% c("&&", "||")) return(jump_if_joined(asm, node, label, when))
   if (node$op == "calc" && node$fn %in% c("==", "!=", "<", "<=", ">", ">=")) {
-    a <- write_value(em, node$args[[1]])
-    b <- write_value(em, node$args[[2]])
-    if (!is.null(a$const) && !is.null(b$const)) return(jump_known(em, fold_constants(em, node, list(a$const, b$const))$const == 1, label, when))
+    a <- write_value(asm, node$args[[1]])
+    b <- write_value(asm, node$args[[2]])
+    if (!is.null(a$const) && !is.null(b$const)) return(jump_known(asm, fold_constants(asm, node, list(a$const, b$const))$const == 1, label, when))
     if (!a$real && !b$real) {
-      emit_compare(em, node$fn, cell_of(em, a), cell_of(em, b), label, when)
+      emit_compare(asm, node$fn, register_of(asm, a), register_of(asm, b), label, when)
       return(NA)
     }
   }
   if (node$op == "let") {
-    write_bindings(em, node)
-    return(jump_if(em, node$body, label, when))
+    write_bindings(asm, node)
+    return(jump_if(asm, node$body, label, when))
   }
-  if (node$op == "choose") return(jump_if_chosen(em, node, label, when))
-  x <- write_value(em, node)
-  if (!is.null(x$const)) return(jump_known(em, x$const != 0, label, when))
-  emit(em, if (when) "JNZ" else "JZ", x$cell, label)
+  if (node$op == "choose") return(jump_if_chosen(asm, node, label, when))
+  x <- write_value(asm, node)
+  if (!is.null(x$const)) return(jump_known(asm, x$const != 0, label, when))
+  emit(asm, if (when) "JNZ" else "JZ", x$register, label)
   NA
 }
 
-jump_known <- function(em, holds, label, when) {
-  if (holds == when) emit(em, "JMP", label)
+jump_known <- function(asm, holds, label, when) {
+  if (holds == when) emit(asm, "JMP", label)
   holds
 }
 
 # a && b: jumping when it fails needs either to fail; jumping when it holds needs both to hold.
-jump_if_joined <- function(em, node, label, when) {
+jump_if_joined <- function(asm, node, label, when) {
   a <- node$args[[1]]
   b <- node$args[[2]]
   decides <- (node$fn == "||")  # the value of `a` that settles the whole
   if (when == decides) {
-    first <- jump_if(em, a, label, when)
+    first <- jump_if(asm, a, label, when)
     if (identical(first, decides)) return(decides)
-    second <- jump_if(em, b, label, when)
+    second <- jump_if(asm, b, label, when)
     return(if (is.na(first) || is.na(second)) { if (identical(second, decides)) second else NA } else second)
   }
-  skip <- new_label(em)
-  mark <- em$size
-  first <- jump_if(em, a, skip, !when)
+  skip <- new_label(asm)
+  mark <- asm$size
+  first <- jump_if(asm, a, skip, !when)
   if (identical(first, decides)) {
-    em$size <- mark
-    put_label(em, skip)
-    return(jump_known(em, decides, label, when))
+    asm$size <- mark
+    put_label(asm, skip)
+    return(jump_known(asm, decides, label, when))
   }
-  second <- jump_if(em, b, label, when)
-  put_label(em, skip)
+  second <- jump_if(asm, b, label, when)
+  put_label(asm, skip)
   if (is.na(first)) NA else second
 }
 
-emit_compare <- function(em, fn, a, b, label, when) {
+emit_compare <- function(asm, fn, a, b, label, when) {
   if (!when) fn <- c("==" = "!=", "!=" = "==", "<" = ">=", "<=" = ">", ">" = "<=", ">=" = "<")[[fn]]
-  if (a == b && fn %in% c("==", "<=", ">=")) return(emit(em, "JMP", label))
+  if (a == b && fn %in% c("==", "<=", ">=")) return(emit(asm, "JMP", label))
   switch(fn,
-    "==" = emit(em, "JEQ", a, b, label), "!=" = emit(em, "JNE", a, b, label),
-    "<" = emit(em, "JLT", a, b, label), "<=" = emit(em, "JLE", a, b, label),
-    ">" = emit(em, "JLT", b, a, label), ">=" = emit(em, "JLE", b, a, label))
+    "==" = emit(asm, "JEQ", a, b, label), "!=" = emit(asm, "JNE", a, b, label),
+    "<" = emit(asm, "JLT", a, b, label), "<=" = emit(asm, "JLE", a, b, label),
+    ">" = emit(asm, "JLT", b, a, label), ">=" = emit(asm, "JLE", b, a, label))
 }
 
 # if (c) a else b, as a condition
-jump_if_chosen <- function(em, node, label, when) {
-  otherwise <- new_label(em)
-  done <- new_label(em)
-  sure <- jump_if(em, node$cond, otherwise, when = FALSE)
+jump_if_chosen <- function(asm, node, label, when) {
+  otherwise <- new_label(asm)
+  done <- new_label(asm)
+  sure <- jump_if(asm, node$cond, otherwise, when = FALSE)
   if (!is.na(sure)) {
-    put_label(em, otherwise)
-    put_label(em, done)
-    write_note(em, if (sure) "holds" else "fails", node$cond$at)
-    return(jump_if(em, if (sure) node$yes else node$no, label, when))
+    put_label(asm, otherwise)
+    put_label(asm, done)
+    write_coverage(asm, if (sure) "holds" else "fails", node$cond$at)
+    return(jump_if(asm, if (sure) node$yes else node$no, label, when))
   }
-  write_note(em, "holds", node$cond$at)
-  jump_if(em, node$yes, label, when)
-  emit(em, "JMP", done)
-  put_label(em, otherwise)
-  write_note(em, "fails", node$cond$at)
-  jump_if(em, node$no, label, when)
-  put_label(em, done)
+  write_coverage(asm, "holds", node$cond$at)
+  jump_if(asm, node$yes, label, when)
+  emit(asm, "JMP", done)
+  put_label(asm, otherwise)
+  write_coverage(asm, "fails", node$cond$at)
+  jump_if(asm, node$no, label, when)
+  put_label(asm, done)
   NA
 }

@@ -2,30 +2,30 @@
 # `check` have them written.
 
 # `kind` is holds or fails, of the condition at `at`, or the label of an answer that was legal there.
-write_note <- function(em, kind, at) {
-  if (!em$noting) return(invisible())
+write_coverage <- function(asm, kind, at) {
+  if (!asm$covering) return(invisible())
   key <- paste(c(kind, at), collapse = " ")
-  if (is.null(em$notes[[key]])) em$notes[[key]] <- list(kind = kind, at = at, index = length(em$notes))
-  emit(em, "NOTE", em$notes[[key]]$index)
-  write_mark(em, "note", at, key = key)
+  if (is.null(asm$coverage[[key]])) asm$coverage[[key]] <- list(kind = kind, at = at, index = length(asm$coverage))
+  emit(asm, "COVER", asm$coverage[[key]]$index)
+  write_trace_point(asm, "note", at, key = key)
 }
 
 # The rules of players are not branches of the game.
-without_notes <- function(em, write) {
-  noting <- em$noting
-  em$noting <- FALSE
+without_coverage <- function(asm, write) {
+  covering <- asm$covering
+  asm$covering <- FALSE
   result <- write()
-  em$noting <- noting
+  asm$covering <- covering
   result
 }
 
 # Which answers are legal at an ask, of those that hang on a condition.
-note_legal <- function(em, choices, d) {
-  if (!em$noting || choices$how != "labels") return(invisible())
+cover_legal <- function(asm, choices, d) {
+  if (!asm$covering || choices$how != "labels") return(invisible())
   for (item in choices$items) {
-    skip <- new_label(em)
-    if (!is.null(item$flag)) emit(em, "JZ", item$flag$cell, skip)
-    write_note(em, paste("answer", item$id), d$at)
-    put_label(em, skip)
+    skip <- new_label(asm)
+    if (!is.null(item$flag)) emit(asm, "JZ", item$flag$register, skip)
+    write_coverage(asm, paste("answer", item$id), d$at)
+    put_label(asm, skip)
   }
 }

@@ -4,25 +4,25 @@
 seating_source <- function(seat) paste("chance of who sits as", seat)
 
 # Draws who sits where, before anything else of the unit.
-write_seated <- function(em) {
-  for (seat in which(is_mix(em$players))) {
-    em$weights[[length(em$weights) + 1L]] <- players_seated(em$players[[seat]])$weights
-    em$seated[[as.character(seat)]] <- new_cell(em, FALSE)
-    emit(em, "DRAWW", em$seated[[as.character(seat)]]$cell, source_index(em, seating_source(em$rules$seats[[seat]])), length(em$weights) - 1L)
+write_seated <- function(asm) {
+  for (seat in which(is_mix(asm$players))) {
+    asm$weights[[length(asm$weights) + 1L]] <- players_seated(asm$players[[seat]])$weights
+    asm$seated[[as.character(seat)]] <- new_register(asm, FALSE)
+    emit(asm, "DRAWW", asm$seated[[as.character(seat)]]$register, source_index(asm, seating_source(asm$rules$seats[[seat]])), length(asm$weights) - 1L)
   }
 }
 
 # Code for whoever sits there; `write(player)` writes that of one of them.
-write_by_player <- function(em, seat, write) {
-  names <- players_seated(em$players[[seat]])$names
-  done <- new_label(em)
+write_by_player <- function(asm, seat, write) {
+  names <- players_seated(asm$players[[seat]])$names
+  done <- new_label(asm)
   for (k in seq_along(names)) {
-    other <- new_label(em)
+    other <- new_label(asm)
     last <- k == length(names)
-    if (!last) emit(em, "JNE", em$seated[[as.character(seat)]]$cell, int_const(em, k), other)
+    if (!last) emit(asm, "JNE", asm$seated[[as.character(seat)]]$register, int_const(asm, k), other)
     write(names[[k]])
-    if (!last) emit(em, "JMP", done)
-    put_label(em, other)
+    if (!last) emit(asm, "JMP", done)
+    put_label(asm, other)
   }
-  put_label(em, done)
+  put_label(asm, done)
 }

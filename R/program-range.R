@@ -4,8 +4,8 @@
 no_ends <- c(-Inf, Inf)
 
 # Gives a function from a typed node to c(least, greatest).
-range_finder <- function(em) {
-  given <- values_given(em$rules)
+range_finder <- function(asm) {
+  given <- values_given(asm$rules)
   found <- new.env(parent = emptyenv())
   of_variable <- function(variable) {
     key <- as.character(variable$id)
@@ -16,7 +16,7 @@ range_finder <- function(em) {
   of <- function(node) {
     if (is_kind(node$type, "yesno")) return(c(0, 1))
     ends <- switch(node$op,
-      lit = rep(node$value, 2), setting = rep(em$settings[[node$name]], 2),
+      lit = rep(node$value, 2), setting = rep(asm$settings[[node$name]], 2),
       to_fraction = of(node$x), operand = no_ends,
       choose = ends_of(list(node$yes, node$no), of),
       calc = ends_of_calculation(node, of),

@@ -3,9 +3,9 @@
 # where the rules name no seat, and use nothing that takes the seats in their order; the words that may stand there are
 # listed, so that a new word is taken for one that may not until it has been thought about.
 
-alike_words <- c("lit", "setting", "var", "to_fraction", "calc", "choose", "at_seat", "at_position", "let", "do", "lookup", "lookup2", "counter", "turn_number", "playing", "fail",
+symmetric_words <- c("lit", "setting", "var", "to_fraction", "calc", "choose", "at_seat", "at_position", "let", "do", "lookup", "lookup2", "counter", "turn_number", "playing", "fail",
   "deck_size", "deal", "deal_to", "burn", "shuffle", "move", "put", "remove", "has_letter", "compare", "marks_seen",
-  "size", "pool_same", "pool_run", "pool_roll", "pool_of", "pool_groups", "pool_common", "pool_join", "pool_repeat", "pool_filter", "pool_map", "pool_mask", "pool_letters", "pool_has",
+  "size", "collection_same", "collection_run", "collection_roll", "collection_of", "collection_groups", "collection_common", "collection_join", "collection_repeat", "collection_filter", "collection_map", "collection_mask", "collection_letters", "collection_has",
   "range", "choices", "text", "say", "best_item", "fold", "who", "leader", "draw", "chance", "successes", "pick_choices", "prefer",
   "seq", "effect", "assign", "if", "while", "repeat", "for_range", "for_items", "turns", "break", "next", "return", "end_round", "ask", "skip_next", "again", "reverse", "out")
 
@@ -15,65 +15,65 @@ is_seat <- function(type, seats) identical(type$kind, "label") && (identical(typ
 holds_seats <- function(type, seats) !is.null(type) && (is_seat(type, seats) || holds_seats(type$of, seats))
 
 # NULL where they are not, or where that is not sure; else what the core needs: see AlikeSeats there.
-alike_seats <- function(em, unit) {
-  rules <- em$rules
-  n <- seats_taken(em)
-  if (n < 2 || !is.null(rules$match) || !is.null(rules$sitting) || !is.null(rules$position) || length(em$claims) > 0 || em$watching || em$noting) return(NULL)
-  if (any(vapply(unit$pays, function(p) !is.null(p$cell), NA)) || !alike_players(em, n) || !alike_rules(em, n)) return(NULL)
+seat_symmetry <- function(asm, unit) {
+  rules <- asm$rules
+  n <- seats_taken(asm)
+  if (n < 2 || !is.null(rules$match) || !is.null(rules$sitting) || !is.null(rules$position) || length(asm$claims) > 0 || asm$tracing || asm$covering) return(NULL)
+  if (any(vapply(unit$pays, function(p) !is.null(p$register), NA)) || !symmetric_players(asm, n) || !symmetric_rules(asm, n)) return(NULL)
   seats <- length(rules$seats)
-  variables <- lapply(ls(em$vars), function(key) list(type = em$var_types[[key]], lies = em$vars[[key]]))
+  variables <- lapply(ls(asm$vars), function(key) list(type = asm$var_types[[key]], slot = asm$vars[[key]]))
   by_seat <- function(v) is_kind(v$type, "each") && identical(v$type$key$set, "seats")
   if (any(vapply(variables, function(v) holds_seats(v$type, seats) && !is_seat(v$type, seats), NA))) return(NULL)
   each <- Filter(by_seat, variables)
-  cells_of <- function(lies) if (!is.null(lies$size) && is.null(lies$family)) lies$base + seq_len(lies$size) - 1L else lies$cell
-  lists_of <- function(lies) if (!is.null(lies$family)) lies$list + seq_len(lies$size) - 1L else lies$list
-  wholes <- function(vs) Filter(function(v) !isTRUE(v$lies$real), vs)
+  cells_of <- function(slot) if (!is.null(slot$size) && is.null(slot$list_array)) slot$base + seq_len(slot$size) - 1L else slot$register
+  lists_of <- function(slot) if (!is.null(slot$list_array)) slot$list + seq_len(slot$size) - 1L else slot$list
+  wholes <- function(vs) Filter(function(v) !isTRUE(v$slot$real), vs)
   plain <- Filter(function(v) !by_seat(v) && !is_seat(v$type, seats), variables)
-  empty <- function(first, lies) first + seq_len(lies$size)[-seq_len(n)] - 1L  # of seats that nobody takes
-  decks <- lapply(em$decks, function(d) d$base + seq_len(d$size) - 1L)
+  empty <- function(first, slot) first + seq_len(slot$size)[-seq_len(n)] - 1L  # of seats that nobody takes
+  decks <- lapply(asm$decks, function(d) d$base + seq_len(d$size) - 1L)
   numbers <- function(x) as.integer(unlist(x))
   list(count = as.integer(n),
-       arrays = numbers(c(lapply(Filter(function(v) is.null(v$lies$family), wholes(each)), function(v) v$lies$base), list(em$out_array$base, em$turn_array$base, em$turn_arrays))),
-       families = numbers(lapply(Filter(function(v) !is.null(v$lies$family), each), function(v) v$lies$list)),
-       cells = numbers(lapply(Filter(function(v) is_seat(v$type, seats), variables), function(v) v$lies$cell)),
-       plain_cells = numbers(c(lapply(wholes(plain), function(v) cells_of(v$lies)), lapply(wholes(each), function(v) if (is.null(v$lies$family)) empty(v$lies$base, v$lies)), em$plain, decks, lapply(em$counters, `[[`, "cell"))),
-       plain_lists = numbers(c(lapply(plain, function(v) lists_of(v$lies)), lapply(each, function(v) if (!is.null(v$lies$family)) empty(v$lies$list, v$lies)))),
-       outcomes = outcomes_turned(rules$outcomes, n))
+       arrays = numbers(c(lapply(Filter(function(v) is.null(v$slot$list_array), wholes(each)), function(v) v$slot$base), list(asm$out_array$base, asm$turn_array$base, asm$turn_arrays))),
+       list_arrays = numbers(lapply(Filter(function(v) !is.null(v$slot$list_array), each), function(v) v$slot$list)),
+       registers = numbers(lapply(Filter(function(v) is_seat(v$type, seats), variables), function(v) v$slot$register)),
+       plain_registers = numbers(c(lapply(wholes(plain), function(v) cells_of(v$slot)), lapply(wholes(each), function(v) if (is.null(v$slot$list_array)) empty(v$slot$base, v$slot)), asm$plain, decks, lapply(asm$counters, `[[`, "register"))),
+       plain_lists = numbers(c(lapply(plain, function(v) lists_of(v$slot)), lapply(each, function(v) if (!is.null(v$slot$list_array)) empty(v$slot$list, v$slot)))),
+       outcomes = outcomes_rotated(rules$outcomes, n))
 }
 
 # One player for all, and settings for each seat that are one number.
-alike_players <- function(em, n) {
-  players <- em$players[seq_len(n)]
-  by_seat <- grep("[", names(em$settings), fixed = TRUE, value = TRUE)
-  same_settings <- vapply(split(by_seat, sub("\\[.*", "", by_seat)), function(names) length(unique(unlist(em$settings[names]))) == 1, NA)
+symmetric_players <- function(asm, n) {
+  players <- asm$players[seq_len(n)]
+  by_seat <- grep("[", names(asm$settings), fixed = TRUE, value = TRUE)
+  same_settings <- vapply(split(by_seat, sub("\\[.*", "", by_seat)), function(names) length(unique(unlist(asm$settings[names]))) == 1, NA)
   length(unique(players)) == 1 && !any(is_mix(players)) && all(same_settings)
 }
 
 # What is written in the rules that are played, and nothing else.
-alike_rules <- function(em, n) {
-  rules <- em$rules
+symmetric_rules <- function(asm, n) {
+  rules <- asm$rules
   seats <- length(rules$seats)
-  played <- lapply(rules$decisions, function(d) if (!is.na(em$players[[1]])) d$rules[[em$players[[1]]]]$body)
+  played <- lapply(rules$decisions, function(d) if (!is.na(asm$players[[1]])) d$rules[[asm$players[[1]]]]$body)
   read <- list(rules$play, rules$outcomes$entries, rules$records, played, lapply(rules$state, `[[`, "start"))
-  alike <- TRUE
+  symmetry <- TRUE
   over_seats <- folded <- 0
   walk(read, function(node) {
     if (node$op == "seats") over_seats <<- over_seats + 1
-    else if (!alike_word(node, n, seats)) alike <<- FALSE
+    else if (!is_symmetric_word(node, n, seats)) symmetry <<- FALSE
     if (identical(node$over$op, "seats")) folded <<- folded + 1
   })
-  for (d in rules$decisions) if (holds_seats(d$type, seats) || !all(seq_len(n) %in% d$asked)) alike <- FALSE
-  for (told in c(rules$records, Filter(function(e) e$how != "seat", rules$outcomes$entries))) if (holds_seats(told$node$type, seats)) alike <- FALSE
-  alike && over_seats == folded
+  for (d in rules$decisions) if (holds_seats(d$type, seats) || !all(seq_len(n) %in% d$asked)) symmetry <- FALSE
+  for (told in c(rules$records, Filter(function(e) e$how != "seat", rules$outcomes$entries))) if (holds_seats(told$node$type, seats)) symmetry <- FALSE
+  symmetry && over_seats == folded
 }
 
-alike_word <- function(node, n, seats) {
-  if (!node$op %in% alike_words) return(FALSE)
+is_symmetric_word <- function(node, n, seats) {
+  if (!node$op %in% symmetric_words) return(FALSE)
   switch(node$op,
     lit = !(is_kind(node$type, "label") && node$value >= 1 && node$value <= seats),
     lookup = !is_seat(node$x$type, seats),
     calc = node$fn != "other" || n == 2,
-    at_position = , for_items = , pool_of = , pool_filter = , pool_map = , pool_join = !holds_seats(node$type, seats) && !holds_seats(node$over$type, seats),
+    at_position = , for_items = , collection_of = , collection_filter = , collection_map = , collection_join = !holds_seats(node$type, seats) && !holds_seats(node$over$type, seats),
     fold = !is_real(node$type) && !is_seat(node$type, seats),
     best_item = !is_seat(node$it$type, seats),
     turns = is.null(node$from),
@@ -81,7 +81,7 @@ alike_word <- function(node, n, seats) {
 }
 
 # What each outcome becomes with every seat one further.
-outcomes_turned <- function(outcomes, n) {
+outcomes_rotated <- function(outcomes, n) {
   turned <- seq_along(outcomes$names)
   for (e in outcomes$entries) if (e$how == "seat") turned[e$first + seq_len(n) - 1L] <- e$first + seq_len(n) %% n
   as.integer(turned)

@@ -1,7 +1,7 @@
 # Habits brought from other languages. Each is found in the text with quotes and comments blanked,
 # because R's parser would either refuse it with words of its own or accept it as something else.
 
-habit <- function(id, pattern, message, mend) list(id = id, pattern = pattern, message = message, mend = mend)
+habit <- function(id, pattern, message, hint) list(id = id, pattern = pattern, message = message, hint = hint)
 
 habits <- list(
   habit("habit_increment", "[A-Za-z0-9_.\\])]\\s*\\K(\\+\\+|--)|(\\+\\+|--)(?=[A-Za-z])", "There is no `++` or `--` here.", "write `add(1, to = x)` or `x <- x + 1`"),
@@ -27,7 +27,7 @@ find_habits <- function(masked, from, to) {
       lead <- nchar(text) - nchar(sub("^\\s+", "", text))
       at <- c(line, hit[[k]] + lead, line, hit[[k]] + nchar(sub("\\s+$", "", text)) - 1L)
       if (at[[4]] < at[[2]]) at[[4]] <- at[[2]]
-      found <- c(found, list(problem(h$id, h$message, h$mend, at)))
+      found <- c(found, list(diagnostic(h$id, h$message, h$hint, at)))
     }
   }
   found

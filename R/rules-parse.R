@@ -40,7 +40,7 @@ names_in_unread <- function(masked) {
 
 parse_chunk <- function(lines, shift) {
   parsed <- tryCatch(parse(text = lines, keep.source = TRUE, encoding = "UTF-8"), error = identity)
-  if (inherits(parsed, "error")) return(list(nodes = list(), problems = list(syntax_problem(parsed, lines, shift))))
+  if (inherits(parsed, "error")) return(list(nodes = list(), problems = list(syntax_diagnostic(parsed, lines, shift))))
   if (length(parsed) == 0) return(list(nodes = list(), problems = list()))
   data <- utils::getParseData(parsed)
   build <- node_builder(data, lines, shift)
@@ -49,12 +49,12 @@ parse_chunk <- function(lines, shift) {
   list(nodes = nodes, problems = build$problems())
 }
 
-syntax_problem <- function(error, lines, shift) {
+syntax_diagnostic <- function(error, lines, shift) {
   said <- conditionMessage(error)
   place <- regmatches(said, regexec(":([0-9]+):([0-9]+): (.*)", said))[[1]]
   if (length(place) == 0) {  # R has no place for a lone `_`
     line <- max(1L, grep("(^|[^A-Za-z0-9._])_", lines)[1L], na.rm = TRUE)
-    return(problem("syntax", "This cannot be read.", "look for a `_` that is part of no name, or for what is missing or doubled", c(shift + line, 1L, shift + line, nchar(lines[[line]]))))
+    return(diagnostic("syntax", "This cannot be read.", "look for a `_` that is part of no name, or for what is missing or doubled", c(shift + line, 1L, shift + line, nchar(lines[[line]]))))
   }
   line <- min(as.integer(place[[2]]), length(lines))
   col <- max(1L, as.integer(place[[3]]))
@@ -66,12 +66,12 @@ syntax_problem <- function(error, lines, shift) {
     "unexpected string constant" = "A text comes here where none can follow.",
     "unexpected 'else'" = "This `else` belongs to no `if`.",
     paste0("This is out of place here: ", sub("unexpected ", "", what), "."))
-  mend <- switch(what,
+  hint <- switch(what,
     "unexpected symbol" = , "unexpected numeric constant" = , "unexpected string constant" = "is a comma, an operator or a line break missing just before it?",
     "unexpected end of input" = "finish the expression",
     "unexpected 'else'" = "put `else` on the line where the `}` before it stands",
     "look just before it for something missing or doubled")
-  problem("syntax", message, mend, c(shift + line, col, shift + line, col))
+  diagnostic("syntax", message, hint, c(shift + line, col, shift + line, col))
 }
 
 # Turns R's table of parse data into nodes.
@@ -80,9 +80,9 @@ node_builder <- function(data, lines, shift) {
   children <- split(seq_len(nrow(data)), factor(data$parent, levels = unique(data$parent)))
   row_of <- function(id) match(id, data$id)
   problems <- list()
-  refuse <- function(at, what, mend) {
-    if (is.null(mend)) mend <- "leave it out: rules have only the words that vocabulary() lists"
-    problems[[length(problems) + 1L]] <<- problem("not_in_language", sprintf("%s is not part of the language.", what), mend, at)
+  refuse <- function(at, what, hint) {
+    if (is.null(hint)) hint <- "leave it out: rules have only the words that vocabulary() lists"
+    problems[[length(problems) + 1L]] <<- diagnostic("not_in_language", sprintf("%s is not part of the language.", what), hint, at)
     list(kind = "broken", at = at)
   }
   span <- function(r) c(data$line1[[r]] + shift, data$col1[[r]],
@@ -206,14 +206,14 @@ node_builder <- function(data, lines, shift) {
     op <- data$text[[kids[[2]]]]
     op_at <- span(kids[[2]])
     if (op == "=" ) {
-      problems[[length(problems) + 1L]] <<- problem("assign_equals", "A value is given with `<-`, not with `=`.", "write `name <- value`", op_at)
+      problems[[length(problems) + 1L]] <<- diagnostic("assign_equals", "A value is given with `<-`, not with `=`.", "write `name <- value`", op_at)
       op <- "<-"
     }
-    mend <- c("->" = "write `name <- value`", "<<-" = "write `<-`", "$" = "write `score[red]` or `rank(card)`", "@" = NULL,
+    hint <- c("->" = "write `name <- value`", "<<-" = "write `<-`", "$" = "write `score[red]` or `rank(card)`", "@" = NULL,
               "::" = NULL, ":::" = NULL, "~" = NULL, "?" = NULL, "|>" = "write the call around the value",
               "&" = "write `&&`", "|" = "write `||`")
     if (op %in% c("->", "<<-", "->>", "$", "@", "::", ":::", "~", "?", "|>", "&", "|", ":=")) {
-      return(refuse(op_at, sprintf("`%s`", op), if (op %in% names(mend)) mend[[op]]))
+      return(refuse(op_at, sprintf("`%s`", op), if (op %in% names(hint)) hint[[op]]))
     }
     call_node(op, list(node_at(kids[[1]]), node_at(kids[[3]])), at, fn_at = op_at)
   }

@@ -10,8 +10,8 @@ with_base <- function(parsed, source, depth = 1L) {
   is_base <- vapply(parsed$nodes, function(n) n$kind == "call" && n$fn == "based_on", NA)
   if (!any(is_base)) return(without_names(parsed, character()))
   node <- parsed$nodes[[which(is_base)[[1]]]]
-  refuse <- function(message, mend) {
-    parsed$problems <- c(parsed$problems, list(problem("base_missing", message, mend, node$at)))
+  refuse <- function(message, hint) {
+    parsed$problems <- c(parsed$problems, list(diagnostic("base_missing", message, hint, node$at)))
     parsed$nodes <- parsed$nodes[!is_base]
     parsed$unread <- c(parsed$unread, "play", "outcomes", "seats")  # the base would have had them
     without_names(parsed, character())
@@ -38,7 +38,7 @@ joined_variant <- function(parsed, own, base, source) {
   kept <- lapply(base$nodes, shift_node, by = shift)
   kept <- Filter(function(n) !replaced_by(n, own), kept)
   parsed$nodes <- c(kept, own)
-  parsed$problems <- c(parsed$problems, lapply(base$problems, shift_problem, by = shift))
+  parsed$problems <- c(parsed$problems, lapply(base$problems, shift_diagnostic, by = shift))
   parsed$unread <- c(parsed$unread, base$unread)
   parts <- if (is.null(base$source$parts)) list(list(from = 1L, name = base$source$name)) else base$source$parts
   parsed$source$parts <- c(list(list(from = 1L, name = source$name)), lapply(parts, function(p) { p$from <- p$from + shift; p }))
@@ -63,7 +63,7 @@ without_names <- function(parsed, names) {
     known <- vapply(parsed$nodes, declared_name, "")
     in_state <- !is.null(name) && any(vapply(parsed$nodes, function(n) n$kind == "call" && n$fn %in% c("state", "record") && name %in% n$names, NA))
     if (is.null(name) || !(name %in% known || in_state)) {
-      parsed$problems <- c(parsed$problems, list(problem("without_what", sprintf("There is no declaration `%s` to leave out.", if (is.null(name)) "?" else name), or_spelling(did_you_mean(if (is.null(name)) "" else name, known)), a$at)))
+      parsed$problems <- c(parsed$problems, list(diagnostic("without_what", sprintf("There is no declaration `%s` to leave out.", if (is.null(name)) "?" else name), or_spelling(did_you_mean(if (is.null(name)) "" else name, known)), a$at)))
     } else parsed$nodes <- lapply(Filter(function(n) declared_name(n) != name, parsed$nodes), drop_named, name = name)
     is_without <- vapply(parsed$nodes, function(n) n$kind == "call" && n$fn == "without", NA)
   }
@@ -87,11 +87,11 @@ with_players <- function(parsed, path) {
   more <- parse_rules(source)
   shift <- length(parsed$source$lines)
   is_way <- vapply(more$nodes, function(n) n$kind == "call" && n$fn == "<-" && (n$args[[2]]$kind == "function" || identical(n$args[[2]]$fn, "player")), NA)
-  for (n in more$nodes[!is_way]) more$problems <- c(more$problems, list(problem("players_only", "A file of players has players, and functions for them, alone.", "put this into the rules of the game", n$at)))
+  for (n in more$nodes[!is_way]) more$problems <- c(more$problems, list(diagnostic("players_only", "A file of players has players, and functions for them, alone.", "put this into the rules of the game", n$at)))
   if (is.null(parsed$source$parts)) parsed$source$parts <- list(list(from = 1L, name = parsed$source$name))
   parsed$source$parts <- c(parsed$source$parts, list(list(from = shift + 1L, name = source$name)))
   parsed$source$lines <- c(parsed$source$lines, source$lines)
   parsed$nodes <- c(parsed$nodes, lapply(more$nodes[is_way], shift_node, by = shift))
-  parsed$problems <- c(parsed$problems, lapply(more$problems, shift_problem, by = shift))
+  parsed$problems <- c(parsed$problems, lapply(more$problems, shift_diagnostic, by = shift))
   parsed
 }

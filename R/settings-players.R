@@ -23,7 +23,7 @@ resolve_players <- function(rules, chosen = list(), settings = resolve_settings(
     if (!is.null(name)) return(chosen_player(rules, seat, name, decisions))
     able <- Filter(function(p) player_can(p, seat, decisions), rules$players)
     if (length(decisions) == 0) return(NA_character_)
-    if (length(able) == 0) abort_problems(list(problem("decision_unanswered", sprintf("No one player answers all that `%s` is asked: %s.", rules$seats[[seat]], some_of_names(decisions)), "give a player a rule for each decision", rules$decisions[[decisions[[1]]]]$at)), rules$source)
+    if (length(able) == 0) abort_diagnostics(list(diagnostic("decision_unanswered", sprintf("No one player answers all that `%s` is asked: %s.", rules$seats[[seat]], some_of_names(decisions)), "give a player a rule for each decision", rules$decisions[[decisions[[1]]]]$at)), rules$source)
     able[[1]]$name
   }, "")
 }

@@ -17,8 +17,8 @@ resolve_settings <- function(rules, chosen = list(), mode = NULL) {
     start <- if (is.null(bundle[[s$name]])) s$start else bundle[[s$name]]
     settings[[s$name]] <- if (is.null(chosen[[s$name]])) constant_of(start, settings, rules$source) else setting_value(s, chosen[[s$name]])
   }
-  outside <- Filter(Negate(is.null), lapply(rules$settings, range_problem, settings = settings, source = rules$source))
-  if (length(outside) > 0) abort_problems(sort_problems(unname(outside)), rules$source)
+  outside <- Filter(Negate(is.null), lapply(rules$settings, range_diagnostic, settings = settings, source = rules$source))
+  if (length(outside) > 0) abort_diagnostics(sort_diagnostics(unname(outside)), rules$source)
   structure(settings, chosen = chosen)
 }
 
@@ -61,12 +61,12 @@ setting_value <- function(setting, given) {
 }
 
 # The problem with a setting outside its range, or NULL.
-range_problem <- function(s, settings, source) {
+range_diagnostic <- function(s, settings, source) {
   value <- settings[[s$name]]
   ends <- lapply(list(s$from, s$to), function(end) if (!is.null(end)) constant_of(end, settings, source))
   outside <- (!is.null(ends[[1]]) && value < ends[[1]]) || (!is.null(ends[[2]]) && value > ends[[2]])
   if (!outside) return(NULL)
   range <- paste(c(if (!is.null(ends[[1]])) paste("from", format(ends[[1]])), if (!is.null(ends[[2]])) paste("to", format(ends[[2]]))), collapse = " ")
   message <- sprintf("The setting `%s` is %s, outside its range %s.", s$name, format(value), range)
-  problem("setting_range", message, sprintf("choose a value %s", range), s$at)
+  diagnostic("setting_range", message, sprintf("choose a value %s", range), s$at)
 }

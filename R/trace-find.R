@@ -3,17 +3,17 @@
 # "tile = c(7, 9), choice = draw" as raw draws and answers by name, and settings.
 forced_by <- function(game, given, set, players, mode = NULL) {
   node <- parse_expression(sprintf("given(%s)", given))
-  cx <- context_of(game)
-  example <- check_given(cx, list(forced = list(), players = list(), settings = list(), start = list()), node)
+  context <- context_of(game)
+  example <- check_given(context, list(forced = list(), players = list(), settings = list(), start = list()), node)
   if (length(example$start) > 0) abort_input("given_unknown", "A start value of what is remembered cannot be given here.", "give draws, answers, or settings")
-  blame_expression(cx$problems, sprintf("given(%s)", given), game$source)
+  blame_expression(context$problems, sprintf("given(%s)", given), game$source)
   settings <- example_settings(game, example, resolve_settings(game, set, mode))
-  em <- new_assembler(game, resolve_settings(game, utils::modifyList(as.list(set), settings), mode))
-  em$players <- resolve_players(game, players, em$settings)
-  write_unit(em)
-  write_deferred(em)
-  script <- example_script(em, example)
-  answers <- Map(function(answers, name) answer_pieces(answers, is_pool(game$decisions[[name]]$type)), script$answers, names(game$decisions))
+  asm <- new_assembler(game, resolve_settings(game, utils::modifyList(as.list(set), settings), mode))
+  asm$players <- resolve_players(game, players, asm$settings)
+  write_unit(asm)
+  write_deferred(asm)
+  script <- example_script(asm, example)
+  answers <- Map(function(answers, name) answer_pieces(answers, is_collection(game$decisions[[name]]$type)), script$answers, names(game$decisions))
   list(draws = stats::setNames(lapply(script$draws, as.list), script$sources), answers = stats::setNames(answers, names(game$decisions)), settings = settings)
 }
 
@@ -62,7 +62,7 @@ bisect_unit <- function(count, low, high) {
 
 # Not seen in millions of units: sought over every branch of chance.
 rare_unit <- function(program, sought, where, first, from) {
-  quantity <- if (is.null(sought$record)) -1L else length(program$quantity_cell) - 1L
+  quantity <- if (is.null(sought$record)) -1L else length(program$quantity_register) - 1L
   found <- core_witness(loaded(program), most_witness_states, as.integer(sought$outcomes), quantity, 0L)
   if (found$end != 0L) {
     abort_input("where_never", sprintf("`%s` did not come up in %s units%s.", where, whole_text(from - first),
@@ -98,7 +98,7 @@ sought_in <- function(game, where) {
 #' cat(trace_as_example(trace_round("lantern-tiles", unit = 3)), sep = "\n")
 trace_as_example <- function(trace, text = sprintf("%s %s of seed %s", trace$unit_kind, plain_number(trace$unit), plain_number(trace$seed))) {
   expect <- c(outcome = trace$outcome, if (length(trace$pays) == 1) c(pay = format(trace$pays[[1]])) else if (length(trace$pays) > 1) c(pay = sprintf("c(%s)", paste(names(trace$pays), vapply(trace$pays, format, ""), sep = " = ", collapse = ", "))))
-  if (!is.null(trace$problem)) expect <- c(error = trace$problem$id)
+  if (!is.null(trace$diagnostic)) expect <- c(error = trace$diagnostic$id)
   c(sprintf("example(\"%s\",", text), sprintf("  given(%s),", trace_given(trace)), sprintf("  expect(%s))", argument_text(expect)))
 }
 

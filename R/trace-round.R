@@ -3,7 +3,7 @@
 #' Plays one unit of a run again, by its number, and tells every draw, decision, stored value and
 #' what was said, with the line of the rules behind it.
 #'
-#' @inheritParams play_rounds
+#' @inheritParams sample_rounds
 #' @param unit The number of the round (of the match or sitting, where the game has them).
 #' @param given Forced draws and answers, as in an example: a text such as `"tile = c(7, 9), choice = draw"`.
 #'   Where they run out, chance and the players go on.
@@ -30,7 +30,7 @@ trace_round <- function(game, unit = 1, seed = 1, set = list(), players = list()
     unit <- found$unit
     if (!is.null(found$draws)) forced <- list(draws = found$draws, answers = list())
   }
-  watch_trace(game, watched_program(game, set, players, mode), unit, seed, forced, seat)
+  watch_trace(game, traced_program(game, set, players, mode), unit, seed, forced, seat)
 }
 
 check_sees <- function(game, sees) {
@@ -71,10 +71,10 @@ watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
       asked[[length(asked) + 1L]] <<- ask
       return(take("answers", names(game$decisions)[[ask$decision + 1L]]))
     }
-    if (what == "mark") {
-      if (program$marks[[which + 1L]]$kind == "note") return(if (identical(program$marks[[which + 1L]]$key, up_to)) FALSE)
-      told <- tell_mark(game, program, program$marks[[which + 1L]], asked, ints, reals, seat)
-      if (program$marks[[which + 1L]]$kind == "answer") asked <<- list()
+    if (what == "trace") {
+      if (program$trace_points[[which + 1L]]$kind == "note") return(if (identical(program$trace_points[[which + 1L]]$key, up_to)) FALSE)
+      told <- tell_trace_point(game, program, program$trace_points[[which + 1L]], asked, ints, reals, seat)
+      if (program$trace_points[[which + 1L]]$kind == "answer") asked <<- list()
       for (t in told) events[[length(events) + 1L]] <<- t
     }
     if (what %in% c("round", "end")) {
@@ -87,19 +87,19 @@ watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
   }
   run <- core_watch(loaded(program), seed, unit, FALSE, watcher)
   if (run$end == 3L) abort_input("draw_impossible", "A forced draw cannot come up here.", "give what the die or deck can show at that time")
-  problem <- if (run$end == 1L) failure_problem(game, program, run$failure)
+  diagnostic <- if (run$end == 1L) failure_diagnostic(game, program, run$failure)
   structure(list(name = sub("\\.game$", "", game$source$name), title = game$title, source = game$source, unit = unit, unit_kind = program$unit, seed = seed, forced = !is.null(forced),
-                 players = Filter(Negate(is.na), as.list(program$players)), events = events_table(events), result = result, problem = problem,
+                 players = Filter(Negate(is.na), as.list(program$players)), events = events_table(events), result = result, diagnostic = diagnostic,
                  outcome = result$outcome, reason = result$reason, pays = result$pays, records = result$records), class = "basanos_trace")
 }
 
 # What a mark tells, as events.
-tell_mark <- function(game, program, mark, asked, ints, reals, seat) {
+tell_trace_point <- function(game, program, mark, asked, ints, reals, seat) {
   line <- mark$at[[1]]
   event <- function(kind, who = "", name = "", value = "") list(kind = kind, line = line, who = who, name = name, value = value)
   if (mark$kind == "say") return(list(event("say", value = filled_text(game, program, mark, ints, reals))))
   if (mark$kind == "answer") return(if (length(asked) == 0) list(event("pass")) else lapply(asked, answer_event, game = game, program = program, ints = ints, reals = reals, line = line, seat = seat))
-  told <- marked_value(game, program, mark, ints, reals)
+  told <- traced_value(game, program, mark, ints, reals)
   if (mark$kind == "turn") return(list(event("turn", who = told$value)))
   if (!is.null(seat) && !sees_place(game, mark$name, told$key, seat)) told$value <- "(unseen)"
   list(event(if (identical(mark$kept, "state")) "state" else "value", name = told$name, value = told$value))
@@ -107,7 +107,7 @@ tell_mark <- function(game, program, mark, asked, ints, reals, seat) {
 
 answer_event <- function(ask, game, program, ints, reals, line, seat) {
   d <- game$decisions[[ask$decision + 1L]]
-  values <- watched_values(game, program, program$lies[[d$name]], ints, reals)
+  values <- traced_values(game, program, program$slot[[d$name]], ints, reals)
   value <- if (d$together) values[[game$seats[[ask$seat]]]] else values
   if (!is.null(seat) && seat != ask$seat && !is_seen_by(d$variable$seen_by, ask$seat, seat)) value <- "(unseen)"
   list(kind = "answer", line = line, who = game$seats[[ask$seat]], name = d$name, value = value)
@@ -127,10 +127,10 @@ is_seen_by <- function(seen_by, key, seat) {
 
 # How a round ended: outcome, reason, pays and records.
 round_result <- function(game, program, ints, reals) {
-  outcome <- ints[[program$outcome_cell + 1L]]
+  outcome <- ints[[program$outcome_register + 1L]]
   name <- game$outcomes$names[[outcome]]
-  cells <- program$quantity_cell + 1L
-  quantity <- function(k) if (program$quantity_real[[k]]) reals[[cells[[k]]]] else ints[[cells[[k]]]]
+  registers <- program$quantity_register + 1L
+  quantity <- function(k) if (program$quantity_real[[k]]) reals[[registers[[k]]]] else ints[[registers[[k]]]]
   open <- 0L
   pays <- list()
   for (p in program$pays) {
@@ -168,7 +168,7 @@ format.basanos_trace <- function(x, ...) {
   width <- min(44L, max(c(10L, nchar(what))))
   line <- vapply(e$line, function(l) if (is.na(l)) "    " else sprintf("%4d", place_in_file(x$source, l)$line), "")
   steps <- if (nrow(e) > 0) sprintf("  %s  %s | %s", line, formatC(what, width = -width), rule)
-  end <- if (!is.null(x$problem)) c("", format_problem(x$problem, x$source))
+  end <- if (!is.null(x$diagnostic)) c("", format_diagnostic(x$diagnostic, x$source))
     else if (!is.null(x$result) && x$unit_kind == "round") c(sprintf("  => %s", result_text(x$result)), if (length(x$records) > 0) paste0("     ", paste(names(x$records), x$records, sep = " = ", collapse = ", ")))
   c(head, if (length(x$players) > 0) paste0("  players  ", paste(names(x$players), x$players, sep = " = ", collapse = ", ")), "", sub("[ |]+$", "", steps), end)
 }

@@ -4,7 +4,7 @@
 #' its start. Chance has no place in it. The name of a set of signs gives the whole table of each
 #' sign against each.
 #'
-#' @inheritParams play_rounds
+#' @inheritParams sample_rounds
 #' @param expression One expression of the rules language, as text.
 #' @return The value: a number, a logical, or a text for a label. For a set of signs a character
 #'   matrix of class `basanos_signs`: what the sign of the row does to the sign of the column, empty
@@ -21,14 +21,14 @@ try_expression <- function(game, expression, set = list()) {
   signs <- game$names[[trimws(expression)]]
   if (!is.null(signs) && signs$kind == "signs") return(sign_table_of(game, signs))
   node <- several_as_list(game, parse_expression(expression))
-  cx <- context_of(game)
-  v <- check_value(cx, new_scope("an expression"), node)
-  if (length(cx$problems) == 0 && !is_plain(v$type) && !is_pool(v$type)) wrong_type(cx, v, t_whole, "What is tried")
-  blame_expression(cx$problems, expression, game$source)
-  game$words <- cx$words  # what is compared here has marks of its own length
-  em <- new_assembler(game, resolve_settings(game, set))
-  em$players <- resolve_players(game, settings = em$settings)
-  blaming_expression(expression, game$source, value_of_code(em, v))
+  context <- context_of(game)
+  v <- check_value(context, new_scope("an expression"), node)
+  if (length(context$problems) == 0 && !is_plain(v$type) && !is_collection(v$type)) wrong_type(context, v, t_whole, "What is tried")
+  blame_expression(context$problems, expression, game$source)
+  game$words <- context$words  # what is compared here has marks of its own length
+  asm <- new_assembler(game, resolve_settings(game, set))
+  asm$players <- resolve_players(game, settings = asm$settings)
+  blaming_expression(expression, game$source, value_of_code(asm, v))
 }
 
 # worth(A, A, 9) where worth takes one thing: the several are a list.
@@ -42,24 +42,24 @@ several_as_list <- function(game, node) {
 }
 
 # Runs nothing but the value, from everything at its start.
-value_of_code <- function(em, v) {
-  write_all_starts(em)
-  pool <- is_pool(v$type)
-  cell <- if (pool) list(list = write_pool(em, v)) else new_cell(em, is_real(v$type))
-  if (!pool) write_into(em, v, cell)
-  emit(em, "END")
-  stop_on_problems(em)
-  program <- finished_program(em, list())
-  played <- play_script(program, list(draws = rep(list(integer()), length(em$sources))))
-  if (script_ends[[played$end + 1L]] == "failed") abort_problems(list(failure_problem(em$rules, program, played$failure)), em$rules$source)
-  if (pool) return(vapply(list_items(em, cell$list, played$ints), value_text, "", rules = em$rules, type = v$type$of))
-  got <- if (cell$real) played$reals[[cell$cell + 1L]] else played$ints[[cell$cell + 1L]]
-  switch(v$type$kind, label = , card = , word = , marks = value_text(em$rules, got, v$type), yesno = got != 0, got)
+value_of_code <- function(asm, v) {
+  write_all_starts(asm)
+  collection <- is_collection(v$type)
+  register <- if (collection) list(list = write_collection(asm, v)) else new_register(asm, is_real(v$type))
+  if (!collection) write_into(asm, v, register)
+  emit(asm, "END")
+  stop_on_diagnostics(asm)
+  program <- finished_program(asm, list())
+  played <- play_script(program, list(draws = rep(list(integer()), length(asm$sources))))
+  if (script_ends[[played$end + 1L]] == "failed") abort_diagnostics(list(failure_diagnostic(asm$rules, program, played$failure)), asm$rules$source)
+  if (collection) return(vapply(list_items(asm, register$list, played$ints), value_text, "", rules = asm$rules, type = v$type$of))
+  got <- if (register$real) played$reals[[register$register + 1L]] else played$ints[[register$register + 1L]]
+  switch(v$type$kind, label = , card = , word = , marks = value_text(asm$rules, got, v$type), yesno = got != 0, got)
 }
 
 # The items of a list, in the cells as they were left.
-list_items <- function(em, list, ints) {
-  base <- em$lists$get(list + 1L)[[1]] + 1L
+list_items <- function(asm, list, ints) {
+  base <- asm$lists$get(list + 1L)[[1]] + 1L
   ints[base + seq_len(ints[[base]])]
 }
 
@@ -71,8 +71,8 @@ sign_table_of <- function(game, signs) {
 #' @export
 format.basanos_signs <- function(x, ...) {
   won <- unclass(x)
-  cells <- matrix(ifelse(won != "", won, ifelse(t(won) != "", "loses", "draw")), nrow(won))
-  aligned(c(list(" " = rownames(x)), stats::setNames(lapply(seq_len(ncol(won)), function(j) cells[, j]), colnames(x))))
+  registers <- matrix(ifelse(won != "", won, ifelse(t(won) != "", "loses", "draw")), nrow(won))
+  aligned(c(list(" " = rownames(x)), stats::setNames(lapply(seq_len(ncol(won)), function(j) registers[, j]), colnames(x))))
 }
 
 #' @export

@@ -276,10 +276,10 @@ struct WordGame {
         const size_t guess = tries == 0 ? opening : left.size() <= 2 ? left[uniform_below(&picks, static_cast<uint32_t>(left.size()))] : best_guess(left);
         ++tries;
         found = guess == secret;
-        const uint8_t told = marks[guess * secrets + secret];
+        const uint8_t recorded = marks[guess * secrets + secret];
         size_t kept = 0;
         for (size_t s : left)
-          if (marks[guess * secrets + s] == told) left[kept++] = s;
+          if (marks[guess * secrets + s] == recorded) left[kept++] = s;
         left.resize(kept);
       }
       ++n.outcome[found ? 0 : 1];

@@ -1,6 +1,6 @@
 # Rounds a second of each game, side by side in one run: the machine on one and two threads, the program compiled
 # from C, the same game written by hand in C++ (build/hand), vectorised R, and a plain R loop. Ratios are taken pair
-# by pair within a pass, so that a drift in the speed of the computer does not matter; the median and the spread over
+# by pair within a pass, so that a drift in the speed of the computer does not matter; the median and the shown_range over
 # the passes are written to bench/results/rounds.md.
 
 .libPaths(c(".lib", .libPaths()))
@@ -77,11 +77,11 @@ measure <- function(name) {
   cbind(data.frame(game = name), do.call(rbind, rows))
 }
 
-spread <- function(x, format) if (anyNA(x)) "" else sprintf(paste0(format, " (", format, " to ", format, ")"), stats::median(x), min(x), max(x))
+shown_range <- function(x, format) if (anyNA(x)) "" else sprintf(paste0(format, " (", format, " to ", format, ")"), stats::median(x), min(x), max(x))
 
 line <- function(rows) {
-  with(rows, sprintf("| %s | %s | %s | %s | %s | %s | %s |", game[[1]], spread(machine / 1e6, "%.3f"), spread(of_hand, "%.2f"), spread(compiled, "%.2f"),
-                     spread(threads, "%.2f"), spread(vectorised, "%.1f"), spread(plain, "%.0f")))
+  with(rows, sprintf("| %s | %s | %s | %s | %s | %s | %s |", game[[1]], shown_range(machine / 1e6, "%.3f"), shown_range(of_hand, "%.2f"), shown_range(compiled, "%.2f"),
+                     shown_range(threads, "%.2f"), shown_range(vectorised, "%.1f"), shown_range(plain, "%.0f")))
 }
 
 overall <- function(measured, column) stats::median(vapply(measured, function(rows) stats::median(rows[[column]]), 0), na.rm = TRUE)

@@ -54,20 +54,20 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// core_printed
-std::string core_printed(SEXP program);
-RcppExport SEXP _basanos_core_printed(SEXP programSEXP) {
+// core_generated_c
+std::string core_generated_c(SEXP program);
+RcppExport SEXP _basanos_core_generated_c(SEXP programSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_printed(program));
+    rcpp_result_gen = Rcpp::wrap(core_generated_c(program));
     return rcpp_result_gen;
 END_RCPP
 }
 // core_sample
-Rcpp::List core_sample(SEXP program, double seed, double first, double last, int threads, Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled, int trailing, double ask_after);
-RcppExport SEXP _basanos_core_sample(SEXP programSEXP, SEXP seedSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP compiledSEXP, SEXP trailingSEXP, SEXP ask_afterSEXP) {
+Rcpp::List core_sample(SEXP program, double seed, double first, double last, int threads, Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled, int caching, double ask_after);
+RcppExport SEXP _basanos_core_sample(SEXP programSEXP, SEXP seedSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP compiledSEXP, SEXP cachingSEXP, SEXP ask_afterSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -78,9 +78,9 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
     Rcpp::traits::input_parameter< Rcpp::RObject >::type compiled(compiledSEXP);
-    Rcpp::traits::input_parameter< int >::type trailing(trailingSEXP);
+    Rcpp::traits::input_parameter< int >::type caching(cachingSEXP);
     Rcpp::traits::input_parameter< double >::type ask_after(ask_afterSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_sample(program, seed, first, last, threads, progress, compiled, trailing, ask_after));
+    rcpp_result_gen = Rcpp::wrap(core_sample(program, seed, first, last, threads, progress, compiled, caching, ask_after));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -189,9 +189,9 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// core_lockstep
-Rcpp::List core_lockstep(SEXP first, SEXP second, std::vector<int> outcomes, std::vector<int> sources, Rcpp::IntegerMatrix quantities, double max_states);
-RcppExport SEXP _basanos_core_lockstep(SEXP firstSEXP, SEXP secondSEXP, SEXP outcomesSEXP, SEXP sourcesSEXP, SEXP quantitiesSEXP, SEXP max_statesSEXP) {
+// core_product
+Rcpp::List core_product(SEXP first, SEXP second, std::vector<int> outcomes, std::vector<int> sources, Rcpp::IntegerMatrix quantities, double max_states);
+RcppExport SEXP _basanos_core_product(SEXP firstSEXP, SEXP secondSEXP, SEXP outcomesSEXP, SEXP sourcesSEXP, SEXP quantitiesSEXP, SEXP max_statesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -201,7 +201,7 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< std::vector<int> >::type sources(sourcesSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type quantities(quantitiesSEXP);
     Rcpp::traits::input_parameter< double >::type max_states(max_statesSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_lockstep(first, second, outcomes, sources, quantities, max_states));
+    rcpp_result_gen = Rcpp::wrap(core_product(first, second, outcomes, sources, quantities, max_states));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -247,7 +247,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_load", (DL_FUNC) &_basanos_core_load, 2},
     {"_basanos_core_is_loaded", (DL_FUNC) &_basanos_core_is_loaded, 1},
     {"_basanos_core_optimised", (DL_FUNC) &_basanos_core_optimised, 1},
-    {"_basanos_core_printed", (DL_FUNC) &_basanos_core_printed, 1},
+    {"_basanos_core_generated_c", (DL_FUNC) &_basanos_core_generated_c, 1},
     {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 9},
     {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 7},
     {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 8},
@@ -256,7 +256,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_reaches", (DL_FUNC) &_basanos_core_reaches, 2},
     {"_basanos_core_first_reaching", (DL_FUNC) &_basanos_core_first_reaching, 3},
     {"_basanos_core_units", (DL_FUNC) &_basanos_core_units, 5},
-    {"_basanos_core_lockstep", (DL_FUNC) &_basanos_core_lockstep, 6},
+    {"_basanos_core_product", (DL_FUNC) &_basanos_core_product, 6},
     {"_basanos_file_is_special", (DL_FUNC) &_basanos_file_is_special, 1},
     {"_basanos_file_write", (DL_FUNC) &_basanos_file_write, 3},
     {"_basanos_file_cut", (DL_FUNC) &_basanos_file_cut, 2},

@@ -6,12 +6,12 @@
 #include <memory>
 
 #include "core/exact.h"
-#include "core/lockstep.h"
+#include "core/product.h"
 #include "core/optimise.h"
-#include "core/print.h"
+#include "core/generate_c.h"
 #include "core/sample.h"
 #include "core/script.h"
-#include "core/units.h"
+#include "core/unit_rows.h"
 #include "core/watch.h"
 #include "core/witness.h"
 
@@ -25,11 +25,11 @@ T field(const Rcpp::List& list, const char* name) {
   return Rcpp::as<T>(list[name]);
 }
 
-std::vector<Quantity> quantities_from(const Rcpp::List& x, const char* cell, const char* real) {
-  const Rcpp::IntegerVector cells = x[cell];
+std::vector<Quantity> quantities_from(const Rcpp::List& x, const char* reg, const char* real) {
+  const Rcpp::IntegerVector regs = x[reg];
   const Rcpp::LogicalVector reals = x[real];
   std::vector<Quantity> out;
-  for (int q = 0; q < cells.size(); ++q) out.push_back({cells[q], reals[q] != 0});
+  for (int q = 0; q < regs.size(); ++q) out.push_back({regs[q], reals[q] != 0});
   return out;
 }
 
@@ -45,8 +45,8 @@ Program program_from(const Rcpp::List& x) {
     p.arrays.push_back({arrays(0, i), arrays(1, i), arrays(2, i), arrays(3, i) != 0});
   for (int i = 0; i < ranges.ncol(); ++i) p.ranges.push_back({ranges(0, i), static_cast<uint32_t>(ranges(1, i))});
   for (int i = 0; i < lists.ncol(); ++i) p.lists.push_back({lists(0, i), lists(1, i)});
-  const Rcpp::IntegerMatrix families = x["families"];
-  for (int i = 0; i < families.ncol(); ++i) p.families.push_back({families(0, i), families(1, i), families(2, i)});
+  const Rcpp::IntegerMatrix list_arrays = x["list_arrays"];
+  for (int i = 0; i < list_arrays.ncol(); ++i) p.list_arrays.push_back({list_arrays(0, i), list_arrays(1, i), list_arrays(2, i)});
   p.words.start = field<std::vector<int32_t>>(x, "word_start");
   p.words.letters = field<std::vector<int32_t>>(x, "word_letters");
   for (SEXP item : Rcpp::List(x["tables"])) {
@@ -60,15 +60,15 @@ Program program_from(const Rcpp::List& x) {
     p.aliases.emplace_back(p.weights.back());
   }
   p.sources = field<std::vector<std::string>>(x, "sources");
-  p.outcome_cell = field<int>(x, "outcome_cell");
+  p.outcome_register = field<int>(x, "outcome_register");
   p.outcome_count = Rcpp::as<Rcpp::CharacterVector>(x["outcomes"]).size();
-  p.quantities = quantities_from(x, "quantity_cell", "quantity_real");
-  p.unit_quantities = quantities_from(x, "unit_quantity_cell", "unit_quantity_real");
-  p.notes = field<int>(x, "notes");
-  if (x.containsElementNamed("alike") && !Rf_isNull(x["alike"])) {
-    const Rcpp::List alike = x["alike"];
-    const auto numbers = [&alike](const char* name) { return field<std::vector<int32_t>>(alike, name); };
-    p.alike = {field<int>(alike, "count"), numbers("arrays"), numbers("families"), numbers("cells"), numbers("plain_cells"), numbers("plain_lists"), numbers("outcomes")};
+  p.quantities = quantities_from(x, "quantity_register", "quantity_real");
+  p.unit_quantities = quantities_from(x, "unit_quantity_register", "unit_quantity_real");
+  p.coverage_count = field<int>(x, "coverage_count");
+  if (x.containsElementNamed("symmetry") && !Rf_isNull(x["symmetry"])) {
+    const Rcpp::List symmetry = x["symmetry"];
+    const auto numbers = [&symmetry](const char* name) { return field<std::vector<int32_t>>(symmetry, name); };
+    p.symmetry = {field<int>(symmetry, "count"), numbers("arrays"), numbers("list_arrays"), numbers("registers"), numbers("plain_registers"), numbers("plain_lists"), numbers("outcomes")};
   }
   p.step_budget = static_cast<int64_t>(field<double>(x, "step_budget"));
   count_jumps_back(p);
@@ -229,16 +229,16 @@ Rcpp::List core_optimised(Rcpp::List program) {
 
 // The program printed as C.
 // [[Rcpp::export]]
-std::string core_printed(SEXP program) { return printed_as_c(Given(program).ready()); }
+std::string core_generated_c(SEXP program) { return generated_c(Given(program).ready()); }
 
-// `compiled` is the compiled function of core_printed(), or a function that offers it: see NativeCode.
-// `trailing`: whether units go along the trail, 0 never, 1 where it pays, 2 always.
+// `compiled` is the compiled function of core_generated_c(), or a function that offers it: see NativeCode.
+// `caching`: whether units go along the trail, 0 never, 1 where it pays, 2 always.
 // [[Rcpp::export]]
 Rcpp::List core_sample(SEXP program, double seed, double first, double last, int threads,
-                       Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled = R_NilValue, int trailing = 1, double ask_after = 0.1) {
+                       Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled = R_NilValue, int caching = 1, double ask_after = 0.1) {
   const Given given(program);
   NativeCode native(compiled, last - first + 1, ask_after);
-  const SampleJob job{static_cast<uint64_t>(seed), static_cast<uint64_t>(first), static_cast<uint64_t>(last), threads, native.play(), static_cast<Trailing>(trailing)};
+  const SampleJob job{static_cast<uint64_t>(seed), static_cast<uint64_t>(first), static_cast<uint64_t>(last), threads, native.play(), static_cast<Caching>(caching)};
   const SampleResult r = sample(given, job, [&native, look = poll_with(progress)](uint64_t done) mutable {
     native.ask(done);
     return look(done);
@@ -269,12 +269,12 @@ Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Func
   limits.frontier = static_cast<uint64_t>(max_frontier);
   limits.steps = static_cast<uint64_t>(max_steps);
   limits.seconds = max_seconds;
-  std::vector<CellGroup> cells;
+  std::vector<RegisterGroup> regs;
   if (groups.isNotNull()) {
     const Rcpp::IntegerMatrix given(groups.get());
-    for (int i = 0; i < given.ncol(); ++i) cells.push_back({given(0, i), given(1, i)});
+    for (int i = 0; i < given.ncol(); ++i) regs.push_back({given(0, i), given(1, i)});
   }
-  const ExactResult r = exact(Given(program), limits, poll_with(progress), cells);
+  const ExactResult r = exact(Given(program), limits, poll_with(progress), regs);
   Rcpp::List quantities, unit_quantities;
   for (const auto& q : r.quantities) quantities.push_back(columns(q));
   for (const auto& q : r.unit_quantities) unit_quantities.push_back(columns(q));
@@ -300,13 +300,13 @@ Rcpp::List core_script(SEXP program, Rcpp::List draws, Rcpp::List answers, std::
   return Rcpp::List::create(_["end"] = static_cast<int>(r.end), _["failure"] = failure_list(r.failure),
                             _["at"] = r.at, _["which"] = r.which, _["value"] = r.value,
                             _["draws_used"] = r.draws_used, _["answers_used"] = r.answers_used,
-                            _["ints"] = r.ints, _["reals"] = r.reals, _["noted"] = std::vector<int>(r.noted.begin(), r.noted.end()));
+                            _["ints"] = r.ints, _["reals"] = r.reals, _["covered"] = std::vector<int>(r.covered.begin(), r.covered.end()));
 }
 
 // `watcher` is called with what is seen and the cells, and gives back NULL, an answer, or FALSE to stop.
 // [[Rcpp::export]]
 Rcpp::List core_watch(SEXP program, double seed, double unit, bool ask_again, Rcpp::Function watcher) {
-  static const char* const words[] = {"draw", "ask", "mark", "round", "end", "failed"};
+  static const char* const words[] = {"draw", "ask", "trace", "round", "end", "failed"};
   const Watcher ask = [&watcher](const Sight& s, const Frame& f, std::vector<int32_t>& answer) {
     const Rcpp::RObject got = watcher(words[static_cast<int>(s.what)], s.which, s.value, s.at, f.ints, f.reals);
     if (got.isNULL()) return true;
@@ -327,10 +327,10 @@ Rcpp::List core_witness(SEXP program, double max_states, std::vector<int> outcom
     if (failed) return failure > 0 && f.fail == failure;
     if (quantity >= 0) {
       const Quantity& q = p.quantities[static_cast<size_t>(quantity)];
-      const auto cell = static_cast<size_t>(q.cell);
-      return q.real ? f.reals[cell] != 0 : f.ints[cell] != 0;
+      const auto reg = static_cast<size_t>(q.reg);
+      return q.real ? f.reals[reg] != 0 : f.ints[reg] != 0;
     }
-    const int32_t outcome = f.ints[static_cast<size_t>(p.outcome_cell)];
+    const int32_t outcome = f.ints[static_cast<size_t>(p.outcome_register)];
     return std::find(outcomes.begin(), outcomes.end(), outcome) != outcomes.end();
   };
   const WitnessResult r = find_witness(Given(program), static_cast<uint64_t>(max_states), sought, [](uint64_t) { return !interrupted(); });
@@ -370,12 +370,12 @@ Rcpp::List core_units(SEXP program, double seed, double first, double last, Rcpp
 // Two programs on every branch of chance. `sources` and `outcomes` give for each of the first that of the second;
 // `quantities` has two rows, the places of those that must be equal.
 // [[Rcpp::export]]
-Rcpp::List core_lockstep(SEXP first, SEXP second, std::vector<int> outcomes, std::vector<int> sources, Rcpp::IntegerMatrix quantities, double max_states) {
+Rcpp::List core_product(SEXP first, SEXP second, std::vector<int> outcomes, std::vector<int> sources, Rcpp::IntegerMatrix quantities, double max_states) {
   static const char* const words[] = {"none", "draw", "round", "failure", "too_many_states", "stopped"};
   const Given a(first), b(second);
   Matching matching{outcomes, sources, {}};
   for (int q = 0; q < quantities.ncol(); ++q) matching.quantities.push_back({quantities(0, q), quantities(1, q)});
-  const LockstepResult r = lockstep(a, b, matching, static_cast<uint64_t>(max_states), [](uint64_t) { return !interrupted(); });
+  const ProductResult r = explore_product(a, b, matching, static_cast<uint64_t>(max_states), [](uint64_t) { return !interrupted(); });
   Rcpp::List found = draws_list(r.draws);
   found["parting"] = words[static_cast<int>(r.parting)];
   found["states"] = static_cast<double>(r.states);

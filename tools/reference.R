@@ -42,6 +42,6 @@ entries <- lapply(bad, function(path) {
   own <- check$problems[check$problems$id == id, ][1, ]
   if (is.na(own$id)) return(NULL)
   rule <- trimws(readLines(path)[own$line])
-  c(sprintf("## %s", id), "", own$message, "", sprintf("    %s", rule), "", sprintf("*Mend:* %s.", own$mend), "")
+  c(sprintf("## %s", id), "", own$message, "", sprintf("    %s", rule), "", sprintf("*Mend:* %s.", own$hint), "")
 })
 writeLines(c("# What can go wrong in a rules file", "", "One example of each problem, as its test file gets it: the message, the line, how to mend it. Written by `tools/reference.R`.", "", unlist(entries)), "docs/errors.md")

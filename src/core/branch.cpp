@@ -11,7 +11,7 @@ const Instr& stopped_at(const Program& program, const Frame& frame) {
   return program.code[static_cast<size_t>(frame.pc)];
 }
 
-int32_t cell(const Frame& frame, int32_t k) { return frame.ints[static_cast<size_t>(k)]; }
+int32_t reg(const Frame& frame, int32_t k) { return frame.ints[static_cast<size_t>(k)]; }
 
 // The range of a uniform draw; a count of 0 where the operation is another.
 struct Span {
@@ -20,7 +20,7 @@ struct Span {
 
 Span span_of(const Program& program, const Frame& frame) {
   const Instr& in = stopped_at(program, frame);
-  if (in.op == OP_DRAW || in.op == OP_DRAWADD) return {cell(frame, in.c), cell(frame, in.d)};
+  if (in.op == OP_DRAW || in.op == OP_DRAWADD) return {reg(frame, in.c), reg(frame, in.d)};
   if (in.op != OP_DRAWCNT) return {0, 0};
   const Range& range = program.ranges[static_cast<size_t>(in.c)];
   return {range.low, static_cast<int32_t>(range.count)};
@@ -97,8 +97,8 @@ bool branches_of(const Program& program, Frame& frame, std::vector<Branch>& out)
   } else if (in.op == OP_DRAWN) {
     const double p = frame.reals[static_cast<size_t>(in.d)];
     if (!(p >= 0 && p <= 1)) return refuse(frame, FAIL_PROBABILITY);
-    if (cell(frame, in.c) < 0 || cell(frame, in.c) > MOST_TRIALS) return refuse(frame, FAIL_TRIALS);
-    successes(cell(frame, in.c), p, out);
+    if (reg(frame, in.c) < 0 || reg(frame, in.c) > MOST_TRIALS) return refuse(frame, FAIL_TRIALS);
+    successes(reg(frame, in.c), p, out);
   } else {
     const double p = frame.reals[static_cast<size_t>(in.c)];
     if (!(p >= 0 && p <= 1)) return refuse(frame, FAIL_PROBABILITY);
@@ -115,7 +115,7 @@ size_t branch_bound(const Program& program, const Frame& frame) {
     case OP_DRAWW: return program.weights[static_cast<size_t>(in.c)].size();
     case OP_DEAL: return static_cast<size_t>(program.arrays[static_cast<size_t>(in.c)].size);
     case OP_DRAWL: return static_cast<size_t>(list_of(program, frame, in.c)[0]);
-    case OP_DRAWN: return static_cast<size_t>(std::max(0, cell(frame, in.c))) + 1;
+    case OP_DRAWN: return static_cast<size_t>(std::max(0, reg(frame, in.c))) + 1;
     default: return 2;
   }
 }
@@ -182,7 +182,7 @@ bool draw_from_stream(const Program& program, Frame& frame, int32_t& value) {
       value = list[1 + uniform_below(&stream, static_cast<uint32_t>(list[0]))];
       break;
     }
-    default: value = draw_successes(cell(frame, in.c), frame.reals[static_cast<size_t>(in.d)], &stream);
+    default: value = draw_successes(reg(frame, in.c), frame.reals[static_cast<size_t>(in.d)], &stream);
   }
   return true;
 }

@@ -1,6 +1,6 @@
 // What can come of a chance operation at which a frame has stopped.
 #pragma once
-#include "machine.h"
+#include "interpreter.h"
 
 namespace basanos {
 

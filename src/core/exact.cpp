@@ -8,8 +8,8 @@
 #include "branch.h"
 #include "frontier.h"
 #include "markov.h"
-#include "packed.h"
-#include "seats.h"
+#include "pack.h"
+#include "symmetry.h"
 
 namespace basanos {
 namespace {
@@ -32,17 +32,17 @@ class ExactSolver {
         poll_(poll),
         rounds_(has_rounds(program_)),
         stops_(program_),
-        told_(told_cells(program_)),
-        seats_(prepared.written, program_),
+        recorded_(recorded_registers(program_)),
+        symmetry_(prepared.written, program_),
         frame_(program_),
-        here_(seats_.count()),
-        next_(seats_.count()),
-        chain_(seats_.count()),
-        ends_(seats_.count()),
-        weights_(seats_.count()),
+        here_(symmetry_.count()),
+        next_(symmetry_.count()),
+        chain_(symmetry_.count()),
+        ends_(symmetry_.count()),
+        weights_(symmetry_.count()),
         ended_(program_) {}
 
-  ExactResult solve(const std::vector<CellGroup>& groups) {
+  ExactResult solve(const std::vector<RegisterGroup>& groups) {
     frame_.restart(program_);
     weights_[0] = 1;
     follow(1);
@@ -73,7 +73,7 @@ class ExactSolver {
   // Returns the weight of the states it did not get to.
   Weight expand_layer() {
     for (expanded_ = 0; expanded_ < here_.count() && may_go_on(); ++expanded_) {
-      std::copy_n(here_.weights(expanded_), seats_.count(), weights_.begin());
+      std::copy_n(here_.weights(expanded_), symmetry_.count(), weights_.begin());
       expand(expanded_);
     }
     Weight left = 0;
@@ -92,7 +92,7 @@ class ExactSolver {
 
   // Are most states of the frontier there again? Of rotated seats one state is where another was.
   bool looks_cyclic() {
-    if (seats_.count() > 1) return here_.count() >= limits_.frontier_before_cyclic;
+    if (symmetry_.count() > 1) return here_.count() >= limits_.frontier_before_cyclic;
     size_t again = 0;
     for (size_t k = 0; k < here_.count() && seen_.size() < limits_.seen; ++k) again += !seen_.insert(here_.hash(k)).second;
     return here_.count() >= limits_.frontier_before_cyclic && again * 2 >= here_.count();
@@ -131,7 +131,7 @@ class ExactSolver {
     });
     if (chain_.has_cycle()) left = at_least_something(left);
     for (size_t k = 0; k < ends_.count(); ++k) {
-      std::copy_n(&ended[k * seats_.count()], seats_.count(), weights_.begin());
+      std::copy_n(&ended[k * symmetry_.count()], symmetry_.count(), weights_.begin());
       record_end(ends_.key(k));
     }
     return true;
@@ -142,14 +142,14 @@ class ExactSolver {
 
   // The graph keeps an end as the values that are recorded there.
   void keep_end(Stop how, Weight probability) {
-    key_.resize(1 + most_bytes(told_));
+    key_.resize(1 + most_bytes(recorded_));
     key_[0] = static_cast<uint8_t>(how);
-    key_.resize(static_cast<size_t>(pack(told_, frame_, key_.data() + 1) - key_.data()));
+    key_.resize(static_cast<size_t>(pack(recorded_, frame_, key_.data() + 1) - key_.data()));
     chain_.add_edge_to_end(ends_.find_or_add(key_), static_cast<double>(probability));
   }
 
   void record_end(const uint8_t* end) {
-    unpack(told_, end + 1, frame_);
+    unpack(recorded_, end + 1, frame_);
     if (static_cast<Stop>(*end) == Stop::round) round_ended(1);
     else unit_ended(1);
   }
@@ -193,8 +193,8 @@ class ExactSolver {
   void follow(Weight probability) {
     for (;;) {
       const Stop stop = run<Branching>(program_, frame_);
-      steps_ += static_cast<uint64_t>(program_.step_budget - frame_.budget - frame_.recalled);
-      frame_.recalled = 0;
+      steps_ += static_cast<uint64_t>(program_.step_budget - frame_.budget - frame_.steps_skipped);
+      frame_.steps_skipped = 0;
       switch (stop) {
         case Stop::round:
           if (in_chain_) keep_end(stop, probability);
@@ -215,17 +215,17 @@ class ExactSolver {
   void arrive(Weight probability) {
     Frontier& to = in_chain_ ? here_ : next_;
     pack_stop();
-    const size_t rotation = seats_.alike_at(frame_.pc) ? rotate_to_known(to) : 0;
+    const size_t rotation = symmetry_.is_symmetric_at(frame_.pc) ? rotate_to_known(to) : 0;
     const uint32_t number = to.find_or_add(key_);
     if (in_chain_) chain_.add_edge(number, static_cast<double>(probability), rotation);
-    else add_rotated(to.weights(number), weights_.data(), seats_.count(), probability, rotation);
+    else add_rotated(to.weights(number), weights_.data(), symmetry_.count(), probability, rotation);
   }
 
   // Rotates the seats until the state is one that is there; gives the rotation. A new one stays as it is.
   size_t rotate_to_known(const Frontier& to) {
-    for (size_t rotation = 0; rotation < seats_.count(); ++rotation) {
+    for (size_t rotation = 0; rotation < symmetry_.count(); ++rotation) {
       if (to.find(key_) != Frontier::kNone) return rotation;
-      seats_.turn(frame_);
+      symmetry_.rotate(frame_);
       pack_stop();
     }
     return 0;
@@ -242,19 +242,19 @@ class ExactSolver {
   }
 
   void round_ended(Weight probability) {
-    const int32_t outcome = frame_.ints[static_cast<size_t>(program_.outcome_cell)];
+    const int32_t outcome = frame_.ints[static_cast<size_t>(program_.outcome_register)];
     if (outcome < 1 || outcome > program_.outcome_count) throw std::invalid_argument("broken program: outcome");
-    const size_t seats = seats_.count();
+    const size_t seats = symmetry_.count();
     const Weight all = weight() * probability;
     ended_.rounds += all;
     count(program_.quantities, ended_.quantities, all);
-    for (size_t s = 0; s < seats; ++s) ended_.outcomes[static_cast<size_t>(seats_.turned(outcome, (seats - s) % seats) - 1)] += weights_[s] * probability;
+    for (size_t s = 0; s < seats; ++s) ended_.outcomes[static_cast<size_t>(symmetry_.rotated(outcome, (seats - s) % seats) - 1)] += weights_[s] * probability;
   }
 
   void count(const std::vector<Quantity>& quantities, std::vector<std::map<double, Weight>>& into, Weight weight) {
     for (size_t q = 0; q < quantities.size(); ++q) {
-      const auto cell = static_cast<size_t>(quantities[q].cell);
-      into[q][quantities[q].real ? frame_.reals[cell] + 0.0 : frame_.ints[cell]] += weight;
+      const auto reg = static_cast<size_t>(quantities[q].reg);
+      into[q][quantities[q].real ? frame_.reals[reg] + 0.0 : frame_.ints[reg]] += weight;
     }
   }
 
@@ -265,16 +265,16 @@ class ExactSolver {
   }
 
   // How many values each group takes, over the first states of the frontier.
-  void count_values(const std::vector<CellGroup>& groups) {
+  void count_values(const std::vector<RegisterGroup>& groups) {
     constexpr size_t most = 20000;
-    for (const CellGroup& group : groups) {
+    for (const RegisterGroup& group : groups) {
       std::unordered_set<uint64_t> seen;
       for (size_t k = 0; k < next_.count() && k < most; ++k) {
         std::fill(frame_.ints.begin(), frame_.ints.end(), 0);
         stops_.unpack(next_.key(k), frame_);
         uint64_t h = 0;
-        for (int32_t cell = group.base; cell < group.base + group.size; ++cell)
-          h = mix64(h + BASANOS_GAMMA + static_cast<uint32_t>(frame_.ints[static_cast<size_t>(cell)]));
+        for (int32_t reg = group.base; reg < group.base + group.size; ++reg)
+          h = mix64(h + BASANOS_GAMMA + static_cast<uint32_t>(frame_.ints[static_cast<size_t>(reg)]));
         seen.insert(h);
       }
       result_.values.push_back(seen.size());
@@ -298,8 +298,8 @@ class ExactSolver {
   const ExactPoll& poll_;
   const bool rounds_;
   const Stops stops_;
-  const LiveCells told_;
-  const Seats seats_;
+  const LiveRegisters recorded_;
+  const SeatSymmetry symmetry_;
   Frame frame_;
   Frontier here_, next_;  // the layer that is expanded, and what it leads to; of a chain all states are in the first
   size_t expanded_ = 0;   // states of here_
@@ -321,9 +321,9 @@ class ExactSolver {
 
 }  // namespace
 
-ExactResult exact(const Prepared& program, const ExactLimits& limits, const ExactPoll& poll, const std::vector<CellGroup>& groups) {
+ExactResult exact(const Prepared& program, const ExactLimits& limits, const ExactPoll& poll, const std::vector<RegisterGroup>& groups) {
   const size_t registers = program.written.int_start.size();
-  for (const CellGroup& g : groups)
+  for (const RegisterGroup& g : groups)
     if (g.base < 0 || g.size < 0 || static_cast<size_t>(g.base) + static_cast<size_t>(g.size) > registers)
       throw std::invalid_argument("broken program: register group");
   return ExactSolver(program, limits, poll).solve(groups);

@@ -5,7 +5,7 @@
 #include <map>
 #include <vector>
 
-#include "machine.h"
+#include "interpreter.h"
 #include "optimise.h"
 
 namespace basanos {
@@ -27,7 +27,7 @@ struct ExactLimits {
 };
 
 // Registers that belong together, from `base` on: a state variable, a deck.
-struct CellGroup {
+struct RegisterGroup {
   int32_t base, size;
 };
 
@@ -51,6 +51,6 @@ struct ExactResult {
 // Called every few thousand states with the states visited; false stops the count.
 using ExactPoll = std::function<bool(uint64_t)>;
 
-ExactResult exact(const Prepared& program, const ExactLimits& limits, const ExactPoll& poll, const std::vector<CellGroup>& groups = {});
+ExactResult exact(const Prepared& program, const ExactLimits& limits, const ExactPoll& poll, const std::vector<RegisterGroup>& groups = {});
 
 }  // namespace basanos

@@ -3,7 +3,8 @@
 #pragma once
 #include <numeric>
 
-#include "packed.h"
+#include "hash_cons.h"
+#include "pack.h"
 
 namespace basanos {
 
@@ -14,7 +15,7 @@ class Frontier {
  public:
   explicit Frontier(size_t rotations) : rotations_(rotations) {}
 
-  static constexpr uint32_t kNone = ByteIndex::kNone;
+  static constexpr uint32_t kNone = HashConsTable::kNone;
   uint32_t find(const std::vector<uint8_t>& key) const { return index_.find(key.data(), key.size()); }
   uint32_t find_or_add(const std::vector<uint8_t>& key) {
     const uint32_t number = index_.find_or_add(key);
@@ -39,7 +40,7 @@ class Frontier {
 
  private:
   size_t rotations_;
-  ByteIndex index_;
+  HashConsTable index_;
   std::vector<Weight> weights_;
 };
 

@@ -6,7 +6,8 @@
 #include <cstdint>
 #include <vector>
 
-#include "packed.h"
+#include "hash_cons.h"
+#include "pack.h"
 
 namespace basanos {
 
@@ -16,11 +17,11 @@ class Memo {
   explicit Memo(const Program& program);
 
   // Puts the result in place and takes its cost out of the budget, if it is known; else remembers that it is wanted.
-  bool recall(int32_t region, Frame& frame, int64_t& budget);
+  bool look_up(int32_t region, Frame& frame, int64_t& budget);
   void keep(int32_t region, const Frame& frame, int64_t budget);
   void interrupted() { wanted_ = -1; }  // what is wanted may now hang on what somebody else put into the cells
   size_t regions() const { return regions_.size(); }
-  int32_t keep_at(int32_t region) const { return regions_[static_cast<size_t>(region)].keep; }
+  int32_t store_at(int32_t region) const { return regions_[static_cast<size_t>(region)].keep; }
 
   // What is read and written by no operation that is gone through.
   template <class Visit>
@@ -33,8 +34,8 @@ class Memo {
 
  private:
   struct Region {
-    int32_t recall = -1, keep = -1;
-    LiveCells reads, writes;
+    int32_t look_up = -1, keep = -1;
+    LiveRegisters reads, writes;
   };
   struct Result {
     size_t at;
@@ -42,7 +43,7 @@ class Memo {
   };
 
   std::vector<Region> regions_;
-  ByteIndex known_;
+  HashConsTable known_;
   std::vector<Result> results_;  // of each key
   std::vector<uint8_t> result_bytes_;
   std::vector<uint8_t> key_, made_;  // as long as they can get

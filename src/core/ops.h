@@ -30,7 +30,7 @@
   X(WLETTERS, "NI--") X(WHIDE, "NIL-") X(WHAS, "iII-") X(WMARK, "iIIK") X(MARKS, "iIK-") \
   X(DRAW, "iSII") X(DRAWW, "iSV-") X(DRAWP, "iSD-") X(DRAWADD, "USII") X(DRAWCNT, "USRU") \
   X(DEAL, "iSB-") X(DRAWL, "iSL-") X(DRAWN, "iSID")                                 \
-  X(TALLY, "----") X(NOTE, "K---") X(RECALL, "K---") X(KEEP, "K---") X(MARK, "K---") X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")
+  X(TALLY, "----") X(COVER, "K---") X(MEMO, "K---") X(STORE, "K---") X(TRACE, "K---") X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")
 
 #include <basanos/operations.h>
 

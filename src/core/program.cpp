@@ -9,7 +9,7 @@ size_t limit_of(const Program& p, char role) {
     case 'd': case 'D': return p.real_start.size();
     case 'A': case 'W': case 'B': case 'X': return p.arrays.size();
     case 'L': case 'M': case 'N': return p.lists.size();
-    case 'F': case 'G': return p.families.size();
+    case 'F': case 'G': return p.list_arrays.size();
     case 'S': return p.sources.size();
     case 'R': return p.ranges.size();
     case 'T': return p.tables.size();
@@ -23,8 +23,8 @@ void require(bool holds, const char* what) {
   if (!holds) throw std::invalid_argument(std::string("broken program: ") + what);
 }
 
-bool within(int64_t base, int64_t size, size_t cells) {
-  return base >= 0 && size >= 0 && base + size <= static_cast<int64_t>(cells);
+bool within(int64_t base, int64_t size, size_t regs) {
+  return base >= 0 && size >= 0 && base + size <= static_cast<int64_t>(regs);
 }
 
 bool is_counted(int op) { return op == OP_LOOP || op == OP_LOOPLT || op == OP_LOOPLE || op == OP_FORLE || op == OP_LOOPSUMLT; }
@@ -81,28 +81,28 @@ void check_lists(const Program& p) {
   for (const Instr& in : p.code) {
     const char* roles = op_info(in.op).roles;
     for (int k = 0; k < 4; ++k)
-      if (roles[k] == 'i' || roles[k] == 'U') require(!taken[static_cast<size_t>(in.operand(k))], "a cell of a list");
+      if (roles[k] == 'i' || roles[k] == 'U') require(!taken[static_cast<size_t>(in.operand(k))], "a register of a list");
   }
 }
 
 void check_alike(const Program& p) {
-  const AlikeSeats& a = p.alike;
+  const SymmetryTable& a = p.symmetry;
   if (a.count == 0) return;
   require(a.count >= 2 && a.count <= 1000, "seats");
   const auto all = [](const std::vector<int32_t>& numbers, size_t below, int32_t many, const char* what) {
     for (int32_t k : numbers) require(within(k, many, below), what);
   };
-  all(a.arrays, p.int_start.size(), a.count, "cells of seats");
-  all(a.families, p.lists.size(), a.count, "lists of seats");
-  all(a.cells, p.int_start.size(), 1, "cells of seats");
-  all(a.plain_cells, p.int_start.size(), 1, "cells of seats");
+  all(a.arrays, p.int_start.size(), a.count, "registers of seats");
+  all(a.list_arrays, p.lists.size(), a.count, "lists of seats");
+  all(a.regs, p.int_start.size(), 1, "registers of seats");
+  all(a.plain_regs, p.int_start.size(), 1, "registers of seats");
   all(a.plain_lists, p.lists.size(), 1, "lists of seats");
   for (const List& l : p.lists) {  // their cells are their own
-    const auto apart = [&l](int32_t cell, int32_t many) { return cell + many <= l.base || cell > l.base + l.room; };
-    for (int32_t cell : a.arrays) require(apart(cell, a.count), "cells of seats");
-    for (int32_t cell : a.cells) require(apart(cell, 1), "cells of seats");
+    const auto apart = [&l](int32_t reg, int32_t many) { return reg + many <= l.base || reg > l.base + l.room; };
+    for (int32_t reg : a.arrays) require(apart(reg, a.count), "registers of seats");
+    for (int32_t reg : a.regs) require(apart(reg, 1), "registers of seats");
   }
-  for (int32_t first : a.families)
+  for (int32_t first : a.list_arrays)
     for (int32_t k = 1; k < a.count; ++k) require(p.lists[static_cast<size_t>(first + k)].room == p.lists[static_cast<size_t>(first)].room, "lists of seats");
   require(a.outcomes.size() == static_cast<size_t>(p.outcome_count), "outcomes of seats");
   std::vector<bool> taken(a.outcomes.size());
@@ -131,7 +131,7 @@ void check_weights(const std::vector<double>& weights) {
 void validate(const Program& p) {
   require(!p.code.empty(), "no code");
   require(p.step_budget > 0 && p.step_budget <= 1000000000, "step budget");
-  require(p.notes >= 0 && p.notes <= 1000000, "notes");
+  require(p.coverage_count >= 0 && p.coverage_count <= 1000000, "coverage_count");
   // The last operation must not fall through to what is not there.
   require(p.code.back().op >= 0 && p.code.back().op < OP_COUNT && never_falls_through(p.code.back().op), "code runs past its end");
   for (const Instr& in : p.code) {
@@ -142,17 +142,17 @@ void validate(const Program& p) {
       const int32_t v = in.operand(k);
       require(v >= 0 && static_cast<size_t>(v) < limit_of(p, roles[k]), op_info(in.op).name);
     }
-    if (in.op == OP_RECALL || in.op == OP_KEEP) require(within(in.a, 1, kMostRecalled), "what is recalled");
+    if (in.op == OP_MEMO || in.op == OP_STORE) require(within(in.a, 1, kMostMemos), "what is steps_skipped");
     if (in.op == OP_FAIL) require(within(in.a, 1, FAIL_COUNT) && in.a != FAIL_NONE, "failure");
-    if (in.op == OP_NOTE) require(within(in.a, 1, static_cast<size_t>(p.notes)), "note");
-    if (in.op == OP_ASK) require(within(in.c, 1, p.int_start.size()), "answer cell");
+    if (in.op == OP_COVER) require(within(in.a, 1, static_cast<size_t>(p.coverage_count)), "note");
+    if (in.op == OP_ASK) require(within(in.c, 1, p.int_start.size()), "answer register");
     check_jump(p, static_cast<size_t>(&in - p.code.data()));
     check_arrays_and_tables(p, in);
   }
   check_lists(p);
   require(p.aliases.size() == p.weights.size(), "weights");
   for (const std::vector<double>& weights : p.weights) check_weights(weights);
-  for (const Family& f : p.families) {
+  for (const ListArray& f : p.list_arrays) {
     require(f.size > 0 && within(f.list, f.size, p.lists.size()), "family");
     for (int32_t k = 1; k < f.size; ++k)
       require(p.lists[static_cast<size_t>(f.list + k)].room == p.lists[static_cast<size_t>(f.list)].room, "rooms of a family");
@@ -163,8 +163,8 @@ void validate(const Program& p) {
   for (const Range& r : p.ranges) require(r.count > 0 && r.low + int64_t{r.count} - 1 <= INT32_MAX, "range");
   for (const Table& t : p.tables) require(t.size >= 0 && !t.values.empty(), "table values");
   for (const std::vector<Quantity>* list : {&p.quantities, &p.unit_quantities})
-    for (const Quantity& q : *list) require(within(q.cell, 1, q.real ? p.real_start.size() : p.int_start.size()), "quantity");
-  require(within(p.outcome_cell, 1, p.int_start.size()), "outcome cell");
+    for (const Quantity& q : *list) require(within(q.reg, 1, q.real ? p.real_start.size() : p.int_start.size()), "quantity");
+  require(within(p.outcome_register, 1, p.int_start.size()), "outcome register");
   require(p.outcome_count > 0, "no outcomes");
   check_alike(p);
 }

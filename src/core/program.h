@@ -29,7 +29,7 @@ struct List {
 };
 
 // Lists that follow one another, one for each of a run of keys; all have the same room.
-struct Family {
+struct ListArray {
   int32_t list, first, size;
 };
 
@@ -39,7 +39,7 @@ struct Words {
   int32_t count() const { return static_cast<int32_t>(start.size()) - 1; }
 };
 
-constexpr size_t kMostRecalled = 10000;
+constexpr size_t kMostMemos = 10000;
 
 struct Table {
   int32_t first, size;  // TAB: keys first..first+size-1; TAB2: both keys, row major
@@ -52,17 +52,17 @@ struct Range {  // of a draw, both ends included
 };
 
 struct Quantity {  // what a finished unit is asked for
-  int32_t cell;
+  int32_t reg;
   bool real;
 };
 
 // Seats that the rules treat alike. Nothing but what they hold is told apart by them.
-struct AlikeSeats {
+struct SymmetryTable {
   int32_t count = 0;               // 0 where they are not
   std::vector<int32_t> arrays;     // each by its first cell: one cell a seat
-  std::vector<int32_t> families;   // each by its first list: one list a seat
-  std::vector<int32_t> cells;      // that hold a seat, by its number from 1
-  std::vector<int32_t> plain_cells, plain_lists;  // that have nothing to do with seats
+  std::vector<int32_t> list_arrays;   // each by its first list: one list a seat
+  std::vector<int32_t> regs;      // that hold a seat, by its number from 1
+  std::vector<int32_t> plain_regs, plain_lists;  // that have nothing to do with seats
   std::vector<int32_t> outcomes;   // what each becomes with every seat one further, from 1
 };
 
@@ -72,26 +72,26 @@ struct Program {
   std::vector<double> real_start;
   std::vector<Array> arrays;
   std::vector<List> lists;
-  std::vector<Family> families;
+  std::vector<ListArray> list_arrays;
   Words words;
   std::vector<Table> tables;
   std::vector<Range> ranges;
   std::vector<std::vector<double>> weights;
   std::vector<AliasTable> aliases;  // one for each of weights
   std::vector<std::string> sources;
-  int32_t outcome_cell = 0;
+  int32_t outcome_register = 0;
   int32_t outcome_count = 0;
   std::vector<Quantity> quantities;       // of each round
   std::vector<Quantity> unit_quantities;  // of a match or sitting of several rounds
-  bool tells_rounds = false;      // TALLY stood in the code, even if it cannot be reached
-  AlikeSeats alike;
-  int32_t notes = 0;              // how many places NOTE tells apart
+  bool records_rounds = false;      // TALLY stood in the code, even if it cannot be reached
+  SymmetryTable symmetry;
+  int32_t coverage_count = 0;              // how many places NOTE tells apart
   int64_t step_budget = 1000000;  // backward jumps allowed in one unit
 };
 
 // Does a unit of the program hold several rounds, each told by TALLY? Else it is one round.
 inline bool has_rounds(const Program& p) {
-  if (p.tells_rounds) return true;
+  if (p.records_rounds) return true;
   for (const Instr& in : p.code)
     if (in.op == OP_TALLY) return true;
   return false;

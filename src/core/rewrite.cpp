@@ -48,7 +48,7 @@ std::vector<bool> written_ints(const Program& p) {
   return written;
 }
 
-int32_t constant_cell(Program& p, const std::vector<bool>& written, int32_t value) {
+int32_t constant_register(Program& p, const std::vector<bool>& written, int32_t value) {
   for (size_t k = 0; k < written.size(); ++k)
     if (!written[k] && p.int_start[k] == value) return static_cast<int32_t>(k);
   p.int_start.push_back(value);

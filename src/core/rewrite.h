@@ -39,7 +39,7 @@ std::optional<bool> known_jump(const Instr& in, Value value) {
 }
 
 // An operation that does nothing: remove_idle() takes it away.
-inline Instr idle(const Instr& instead_of) { return {OP_MOV, 0, 0, 0, 0, instead_of.at}; }
+inline Instr no_op(const Instr& instead_of) { return {OP_MOV, 0, 0, 0, 0, instead_of.at}; }
 
 // Removes the operations not kept; a jump to a removed one goes to what follows it.
 bool compact(Program& program, const std::vector<bool>& keep);
@@ -51,7 +51,7 @@ std::vector<bool> jump_targets(Program& program);
 std::vector<bool> written_ints(const Program& program);
 
 // A cell that holds the value and is never written.
-int32_t constant_cell(Program& program, const std::vector<bool>& written, int32_t value);
+int32_t constant_register(Program& program, const std::vector<bool>& written, int32_t value);
 
 // Can the operation do nothing but write its result?
 bool cannot_fail(const Program& program, const Instr& in);

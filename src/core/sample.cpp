@@ -10,7 +10,7 @@
 
 #include "native.h"
 #include "optimise.h"
-#include "walk.h"
+#include "replay.h"
 
 namespace basanos {
 namespace {
@@ -144,10 +144,10 @@ class Run {
     Frame frame(program_), walking(program_);
     Tally tally(program_);
     Native native(program_, frame, keys_, tally);
-    std::optional<Trail> trail;
-    std::optional<Walk> walk;
-    if (job_.trailing == Trailing::always || (job_.trailing == Trailing::where_it_pays && job_.last - job_.first >= kLong)) {
-      trail.emplace(program_, Trail::Room().of(static_cast<size_t>(job_.threads)));
+    std::optional<TransitionCache> trail;
+    std::optional<Replay> walk;
+    if (job_.caching == Caching::always || (job_.caching == Caching::where_it_pays && job_.last - job_.first >= kLong)) {
+      trail.emplace(program_, TransitionCache::Room().of(static_cast<size_t>(job_.threads)));
       walk.emplace(program_, *trail, walking, keys_, tally);
     }
     Pace pace;
@@ -157,12 +157,12 @@ class Run {
       const uint64_t to = std::min(from + kChunk - 1, job_.last);
       for (uint64_t at = from, piece; at <= to; at += piece) {
         piece = std::min(pace.piece(), to - at + 1);
-        const PlayUnits printed = job_.printed == nullptr ? nullptr : job_.printed->load();
+        const PlayUnits native_code = job_.native_code == nullptr ? nullptr : job_.native_code->load();
         const auto start = Clock::now();
-        const bool walks = walk && (job_.trailing == Trailing::always || pace.walks(printed != nullptr));
+        const bool walks = walk && (job_.caching == Caching::always || pace.walks(native_code != nullptr));
         bool played;
         if (walks) played = walk->play(at, at + piece - 1) || failed(walking, walk->unit());
-        else if (printed != nullptr) played = native.play(printed, at, at + piece - 1) || failed(frame, native.unit());
+        else if (native_code != nullptr) played = native.play(native_code, at, at + piece - 1) || failed(frame, native.unit());
         else played = interpret(frame, tally, at, at + piece - 1);
         if (!played || abandoned_) break;
         done_ += piece;

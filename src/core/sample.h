@@ -12,15 +12,15 @@
 namespace basanos {
 
 // Whether units go along the trail: what they come to is the same.
-enum class Trailing { never, where_it_pays, always };
+enum class Caching { never, where_it_pays, always };
 
 struct SampleJob {
   uint64_t seed = 1;
   uint64_t first = 1, last = 1;  // unit numbers, both ends included
   int threads = 1;
   // What is ready of the program, printed as C and compiled: taken up as soon as it is there.
-  const std::atomic<PlayUnits>* printed = nullptr;
-  Trailing trailing = Trailing::where_it_pays;
+  const std::atomic<PlayUnits>* native_code = nullptr;
+  Caching caching = Caching::where_it_pays;
 };
 
 struct SampleResult {

@@ -20,7 +20,7 @@ class Player {
       switch (run<Branching>(program_, frame_)) {
         case Stop::chance: going = draw(); break;
         case Stop::ask: going = answer(); break;
-        case Stop::mark: ++frame_.pc; break;
+        case Stop::trace: ++frame_.pc; break;
         case Stop::round: ++frame_.pc; break;
         case Stop::end: going = false; break;
         case Stop::fail: going = fail(); break;
@@ -28,7 +28,7 @@ class Player {
     }
     result_.ints = frame_.ints;
     result_.reals = frame_.reals;
-    result_.noted = frame_.noted;
+    result_.covered = frame_.covered;
     return std::move(result_);
   }
 
@@ -56,10 +56,10 @@ class Player {
     const std::vector<int32_t>& given = script_.answers[decision];
     const auto used = static_cast<size_t>(result_.answers_used[decision]);
     if (used >= given.size()) return out(ScriptEnd::out_of_answers, decision);
-    const size_t cells = ask.several ? static_cast<size_t>(given[used]) + 1 : 1;
-    if (cells > 1 && !fits(in.c, given[used])) return fail_with(FAIL_ROOM);
-    for (size_t k = 0; k < cells; ++k) frame_.ints[static_cast<size_t>(in.c) + k] = given.at(used + k);
-    result_.answers_used[decision] += static_cast<int32_t>(cells);
+    const size_t regs = ask.several ? static_cast<size_t>(given[used]) + 1 : 1;
+    if (regs > 1 && !fits(in.c, given[used])) return fail_with(FAIL_ROOM);
+    for (size_t k = 0; k < regs; ++k) frame_.ints[static_cast<size_t>(in.c) + k] = given.at(used + k);
+    result_.answers_used[decision] += static_cast<int32_t>(regs);
     frame_.pc = in.d;
     return true;
   }

@@ -2,7 +2,7 @@
 #pragma once
 #include <vector>
 
-#include "machine.h"
+#include "interpreter.h"
 
 namespace basanos {
 
@@ -30,7 +30,7 @@ struct ScriptResult {
   std::vector<int32_t> draws_used, answers_used;
   std::vector<int32_t> ints;
   std::vector<double> reals;
-  std::vector<uint8_t> noted;  // by NOTE
+  std::vector<uint8_t> covered;  // by NOTE
 };
 
 ScriptResult play_script(const Program& program, const Script& script);

@@ -3,8 +3,8 @@
 #include <algorithm>
 #include <optional>
 
-#include "live.h"
-#include "machine.h"
+#include "liveness.h"
+#include "interpreter.h"
 
 namespace basanos {
 namespace {
@@ -18,22 +18,22 @@ struct Ends {
 };
 
 struct Input {
-  int32_t cell;
+  int32_t reg;
   Ends range;
 };
 
-bool writes_int(const Instr& in, int32_t cell) {
+bool writes_int(const Instr& in, int32_t reg) {
   const char* roles = op_info(in.op).roles;
   for (int k = 0; k < 4; ++k)
-    if ((roles[k] == 'i' || roles[k] == 'U') && in.operand(k) == cell) return true;
+    if ((roles[k] == 'i' || roles[k] == 'U') && in.operand(k) == reg) return true;
   return false;
 }
 
 // The values a cell can have, when a single draw or table gives them all.
-std::optional<Ends> range_of(const Program& p, int32_t cell) {
+std::optional<Ends> range_of(const Program& p, int32_t reg) {
   const Instr* made = nullptr;
   for (const Instr& in : p.code) {
-    if (!writes_int(in, cell)) continue;
+    if (!writes_int(in, reg)) continue;
     if (made != nullptr) return std::nullopt;
     made = &in;
   }
@@ -75,7 +75,7 @@ std::optional<size_t> forward_end(const Program& p) {
 
 // What the end gives for each pair of inputs, for one result cell.
 struct Results {
-  int32_t cell;
+  int32_t reg;
   std::vector<int32_t> values;
 };
 
@@ -86,13 +86,13 @@ bool tabulate_end(Program& p) {
   const std::optional<size_t> from = forward_end(p);
   if (!from) return false;
   const Liveness live(p);
-  const LiveCells needed = live.before(*from);
+  const LiveRegisters needed = live.before(*from);
   if (!needed.reals.empty() || !needed.lists.empty() || needed.ints.empty() || needed.ints.size() > 2) return false;
   std::vector<Input> inputs;
-  for (int32_t cell : needed.ints) {
-    const std::optional<Ends> range = range_of(p, cell);
+  for (int32_t reg : needed.ints) {
+    const std::optional<Ends> range = range_of(p, reg);
     if (!range) return false;
-    inputs.push_back({cell, *range});
+    inputs.push_back({reg, *range});
   }
   // Both keys of a table share one range.
   Ends keys = inputs[0].range;
@@ -101,10 +101,10 @@ bool tabulate_end(Program& p) {
   const int64_t entries = inputs.size() == 2 ? size * size : size;
   if (entries > kMostEntries) return false;
 
-  std::vector<Results> results{{p.outcome_cell, {}}};
+  std::vector<Results> results{{p.outcome_register, {}}};
   for (const Quantity& q : p.quantities) {
     if (q.real) return false;
-    results.push_back({q.cell, {}});
+    results.push_back({q.reg, {}});
   }
   Frame frame(p);
   for (int64_t entry = 0; entry < entries; ++entry) {
@@ -113,27 +113,27 @@ bool tabulate_end(Program& p) {
     frame.restart(p);
     frame.ints = p.int_start;
     frame.pc = static_cast<int32_t>(*from);
-    frame.ints[index(inputs[0].cell)] = first;
-    if (inputs.size() == 2) frame.ints[index(inputs[1].cell)] = second;
+    frame.ints[index(inputs[0].reg)] = first;
+    if (inputs.size() == 2) frame.ints[index(inputs[1].reg)] = second;
     const auto reachable = [](int32_t v, const Ends& r) { return v >= r.low && v <= r.high; };
     const bool possible = reachable(first, inputs[0].range) && (inputs.size() == 1 || reachable(second, inputs[1].range));
     if (run<Sampling>(p, frame) != Stop::end) {
       if (possible) return false;
-      frame.ints[index(p.outcome_cell)] = 1;
+      frame.ints[index(p.outcome_register)] = 1;
     }
-    for (Results& r : results) r.values.push_back(frame.ints[index(r.cell)]);
+    for (Results& r : results) r.values.push_back(frame.ints[index(r.reg)]);
   }
 
   // An input that is also measured must stay as it is.
   for (const Results& r : results)
     for (const Input& in : inputs)
-      if (r.cell == in.cell) return false;
+      if (r.reg == in.reg) return false;
   p.code.resize(*from);
   for (const Results& r : results) {
     p.tables.push_back({keys.low, static_cast<int32_t>(size), r.values});
     const auto table = static_cast<int32_t>(p.tables.size() - 1);
-    if (inputs.size() == 2) p.code.push_back({OP_TAB2, r.cell, inputs[0].cell, inputs[1].cell, table, 0});
-    else p.code.push_back({OP_TAB, r.cell, inputs[0].cell, table, 0, 0});
+    if (inputs.size() == 2) p.code.push_back({OP_TAB2, r.reg, inputs[0].reg, inputs[1].reg, table, 0});
+    else p.code.push_back({OP_TAB, r.reg, inputs[0].reg, table, 0, 0});
   }
   p.code.push_back({OP_END, 0, 0, 0, 0, 0});
   return true;

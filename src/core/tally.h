@@ -9,7 +9,7 @@
 #include <utility>
 #include <vector>
 
-#include "machine.h"
+#include "interpreter.h"
 
 namespace basanos {
 
@@ -96,9 +96,9 @@ class Counters {
  public:
   Counters(const std::vector<Quantity>& quantities, const Frame& f, std::vector<Histogram>& into) {
     for (size_t q = 0; q < quantities.size(); ++q) {
-      const auto cell = static_cast<size_t>(quantities[q].cell);
-      if (quantities[q].real) reals_.push_back({&f.reals[cell], &into[q]});
-      else wholes_.push_back({&f.ints[cell], &into[q]});
+      const auto reg = static_cast<size_t>(quantities[q].reg);
+      if (quantities[q].real) reals_.push_back({&f.reals[reg], &into[q]});
+      else wholes_.push_back({&f.ints[reg], &into[q]});
     }
   }
 
@@ -119,7 +119,7 @@ constexpr double kMostSteps = 9e18;  // what goes beyond has no interval
 class Recorder {
  public:
   Recorder(const Program& p, const Frame& f, Tally& tally)
-      : tally_(&tally), outcomes_(tally.outcomes.data()), outcome_count_(static_cast<uint32_t>(tally.outcomes.size())), outcome_(&f.ints[static_cast<size_t>(p.outcome_cell)]),
+      : tally_(&tally), outcomes_(tally.outcomes.data()), outcome_count_(static_cast<uint32_t>(tally.outcomes.size())), outcome_(&f.ints[static_cast<size_t>(p.outcome_register)]),
         of_round_(p.quantities, f, tally.quantities), of_unit_(p.unit_quantities, f, tally.unit_quantities),
         program_(&p), frame_(&f), sums_(tally.products.size()) {}
 
@@ -163,8 +163,8 @@ class Recorder {
   }
 
   double value_of(const Quantity& q) const {
-    const auto cell = static_cast<size_t>(q.cell);
-    return q.real ? frame_->reals[cell] : frame_->ints[cell];
+    const auto reg = static_cast<size_t>(q.reg);
+    return q.real ? frame_->reals[reg] : frame_->ints[reg];
   }
 
   Tally* tally_;

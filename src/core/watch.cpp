@@ -14,7 +14,7 @@ class Watched {
 
   WatchResult go(uint64_t seed, uint64_t unit) {
     frame_.restart(program_);
-    frame_.stop_at_asks = frame_.stop_at_marks = true;
+    frame_.stop_at_asks = frame_.stop_at_traces = true;
     for (size_t s = 0; s < program_.sources.size(); ++s)
       frame_.streams[s] = stream_start(source_key(seed, program_.sources[s]), unit);
     for (Stop stop = run<Branching>(program_, frame_); handle(stop); stop = next_) {
@@ -38,8 +38,8 @@ class Watched {
     switch (stop) {
       case Stop::chance: return draw() && go_on();
       case Stop::ask: return ask();
-      case Stop::mark:
-        if (!show(Seen::mark, here().a)) return false;
+      case Stop::trace:
+        if (!show(Seen::trace, here().a)) return false;
         ++frame_.pc;
         return go_on();
       case Stop::round:

@@ -3,11 +3,11 @@
 #include <functional>
 #include <vector>
 
-#include "machine.h"
+#include "interpreter.h"
 
 namespace basanos {
 
-enum class Seen { draw, ask, mark, round, end, failed };
+enum class Seen { draw, ask, trace, round, end, failed };
 
 struct Sight {
   Seen what;

@@ -4,7 +4,8 @@
 
 #include "branch.h"
 #include "optimise.h"
-#include "packed.h"
+#include "hash_cons.h"
+#include "pack.h"
 
 namespace basanos {
 namespace {
@@ -20,7 +21,7 @@ constexpr size_t kRoot = SIZE_MAX;
 class Search {
  public:
   Search(const Prepared& program, uint64_t most, const Sought& sought, const std::function<bool(uint64_t)>& poll)
-      : program_(program.written.notes > 0 ? program.written : program.ready), stops_(program_), most_(most), sought_(sought), poll_(poll), frame_(program_), reaches_(frame_.noted.size()) {}
+      : program_(program.written.coverage_count > 0 ? program.written : program.ready), stops_(program_), most_(most), sought_(sought), poll_(poll), frame_(program_), reaches_(frame_.covered.size()) {}
 
   WitnessResult go() {
     frame_.restart(program_);
@@ -80,12 +81,12 @@ class Search {
   bool failed(size_t parent, WitnessDraw draw) { return sought_(program_, frame_, true) && found(parent, draw); }
 
   bool found(size_t parent, WitnessDraw draw) {
-    result_.draws = way_to(parent, draw);
+    result_.draws = path_to(parent, draw);
     result_.end = WitnessEnd::found;
     return true;
   }
 
-  std::vector<WitnessDraw> way_to(size_t parent, WitnessDraw last) const {
+  std::vector<WitnessDraw> path_to(size_t parent, WitnessDraw last) const {
     std::vector<WitnessDraw> draws;
     if (parent != kRoot) draws.push_back(last);
     for (size_t k = parent; k != kRoot && nodes_[k].parent != kRoot; k = nodes_[k].parent) draws.push_back(nodes_[k].draw);
@@ -97,7 +98,7 @@ class Search {
   bool noticed(size_t parent, WitnessDraw draw) {
     bool all = true;
     for (size_t k = 0; k < reaches_.size(); ++k) {
-      if (frame_.noted[k] && !reaches_[k].found) reaches_[k] = {true, way_to(parent, draw)};
+      if (frame_.covered[k] && !reaches_[k].found) reaches_[k] = {true, path_to(parent, draw)};
       all = all && reaches_[k].found;
     }
     if (all) result_.end = WitnessEnd::found;
@@ -119,7 +120,7 @@ class Search {
   const std::function<bool(uint64_t)>& poll_;
   Frame frame_;
   std::vector<Node> nodes_;
-  ByteIndex states_;  // of the nodes
+  HashConsTable states_;  // of the nodes
   std::vector<uint8_t> key_;
   std::vector<Reach> reaches_;
   bool passed_over_ = false;  // a state with too many branches
@@ -140,16 +141,16 @@ ReachResult find_reaches(const Prepared& program, uint64_t most_states, const st
 }
 
 std::vector<uint64_t> first_reaching(const Program& program, uint64_t seed, uint64_t units) {
-  std::vector<uint64_t> first(static_cast<size_t>(program.notes)), keys;
+  std::vector<uint64_t> first(static_cast<size_t>(program.coverage_count)), keys;
   for (const std::string& source : program.sources) keys.push_back(source_key(seed, source));
   Frame frame(program);
   for (uint64_t unit = 1; unit <= units; ++unit) {
     frame.restart(program);
-    std::fill(frame.noted.begin(), frame.noted.end(), uint8_t{0});
+    std::fill(frame.covered.begin(), frame.covered.end(), uint8_t{0});
     for (size_t s = 0; s < keys.size(); ++s) frame.streams[s] = stream_start(keys[s], unit);
     if (run<Sampling>(program, frame) != Stop::end) continue;
     for (size_t k = 0; k < first.size(); ++k)
-      if (frame.noted[k] && first[k] == 0) first[k] = unit;
+      if (frame.covered[k] && first[k] == 0) first[k] = unit;
   }
   return first;
 }

@@ -28,6 +28,6 @@ inline bool rejected(const basanos::Program& p) {
 void test_optimise();
 void test_operations();
 void test_items();
-void test_walks();
-void test_trail();
-void test_seats();
+void test_searches();
+void test_transitions();
+void test_symmetry();

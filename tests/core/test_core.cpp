@@ -1,7 +1,7 @@
 // Tests of the core on its own, without R. Build and run with `make test-core`.
 #include "../../src/core/branch.h"
 #include "../../src/core/exact.h"
-#include "../../src/core/live.h"
+#include "../../src/core/liveness.h"
 #include "../../src/core/optimise.h"
 #include "../../src/core/sample.h"
 #include "../../src/core/script.h"
@@ -251,8 +251,8 @@ void liveness_sees_what_is_read() {
   const Program p = one_die();
   const Liveness live(p);
   CHECK(live.live_after(0, 1) && !live.live_after(0, 0));
-  const std::vector<LiveCells> cells = live.at_stops();
-  CHECK(cells[0].ints.empty());  // constants do not make states differ
+  const std::vector<LiveRegisters> regs = live.at_stops();
+  CHECK(regs[0].ints.empty());  // constants do not make states differ
 }
 
 void scripts_force_draws_and_answers() {
@@ -294,9 +294,9 @@ int main() {
   scripts_force_draws_and_answers();
   test_operations();
   test_items();
-  test_walks();
-  test_trail();
-  test_seats();
+  test_searches();
+  test_transitions();
+  test_symmetry();
   test_optimise();
   std::printf("core: %d passed, %d failed\n", passed, failed);
   return failed == 0 ? 0 : 1;

@@ -6,7 +6,7 @@
 
 #include "../../src/core/branch.h"
 #include "../../src/core/exact.h"
-#include "../../src/core/live.h"
+#include "../../src/core/liveness.h"
 #include "../../src/core/memo.h"
 #include "../../src/core/sample.h"
 #include "test.h"
@@ -92,7 +92,7 @@ struct Lists {
     p.int_start[1] = static_cast<int32_t>(items.size());
     for (size_t k = 0; k < items.size(); ++k) p.int_start[2 + k] = items[k];
     p.lists = {{1, 6}, {8, 6}};
-    p.families = {{0, 5, 2}};
+    p.list_arrays = {{0, 5, 2}};
     p.outcome_count = 1;
   }
   Frame go(const std::vector<Instr>& code, Stop expected = Stop::end) {
@@ -127,7 +127,7 @@ void subsets_come_once() {
   many.p.int_start.assign(60, 0);
   many.p.int_start[1] = 21;  // more than can be gone through
   many.p.lists = {{1, 25}, {28, 25}};
-  many.p.families = {};
+  many.p.list_arrays = {};
   CHECK(many.go({{OP_SUBSET, 58, 1, 0, 0, 0}}, Stop::fail).fail == FAIL_ROOM);
   Lists few({1, 2, 3});
   few.p.int_start[20] = -7;  // no place among the subsets
@@ -179,15 +179,15 @@ void cards_of_few_kinds_and_of_many_come_alike() {
 // What is kept is found again, and nothing else.
 void keys_are_found_by_what_is_in_them() {
   std::mt19937 random(12);
-  ByteIndex known;
+  HashConsTable known;
   std::map<std::vector<uint8_t>, uint32_t> expected;
   for (int trial = 0; trial < 20000; ++trial) {
     std::vector<uint8_t> key(1 + random() % 20);
     for (uint8_t& byte : key) byte = static_cast<uint8_t>(random() % 3);
     const auto there = expected.find(key);
     const uint32_t found = known.find(key.data(), key.size());
-    CHECK(found == (there == expected.end() ? ByteIndex::kNone : there->second));
-    if (found == ByteIndex::kNone && random() % 2 == 0) expected[key] = known.add(key.data(), key.size());
+    CHECK(found == (there == expected.end() ? HashConsTable::kNone : there->second));
+    if (found == HashConsTable::kNone && random() % 2 == 0) expected[key] = known.add(key.data(), key.size());
   }
   CHECK(expected.size() > 2000);
 }
@@ -295,7 +295,7 @@ void broken_items_are_refused() {
   p.tables[0].values.pop_back();
   CHECK(refused(p));
   p = with_deck({1, 1, 1});
-  p.families = {{0, 1, 1}};
+  p.list_arrays = {{0, 1, 1}};
   CHECK(refused(p));
   p = with_deck({1, 1, 1});
   p.arrays[0].first = INT32_MAX - 1;  // three kinds: the last key is no whole number

@@ -1,5 +1,5 @@
 // Operations on reals, arrays, lists and tables, one by one.
-#include "../../src/core/machine.h"
+#include "../../src/core/interpreter.h"
 #include "test.h"
 
 using namespace basanos;

@@ -10,7 +10,7 @@
 
 #include "../../src/core/exact.h"
 #include "../../src/core/sample.h"
-#include "../../src/core/units.h"
+#include "../../src/core/unit_rows.h"
 #include "../../src/core/witness.h"
 
 using namespace basanos;
@@ -42,8 +42,8 @@ std::vector<T> many(std::istream& in, Read read) {
 
 // What is told of seats that are alike, in the order of the file.
 template <class Visit>
-void each_numbers(AlikeSeats& a, Visit visit) {
-  for (std::vector<int32_t>* numbers : {&a.arrays, &a.families, &a.cells, &a.plain_cells, &a.plain_lists, &a.outcomes}) visit(*numbers);
+void each_numbers(SymmetryTable& a, Visit visit) {
+  for (std::vector<int32_t>* numbers : {&a.arrays, &a.list_arrays, &a.regs, &a.plain_regs, &a.plain_lists, &a.outcomes}) visit(*numbers);
 }
 
 Program read_program(const std::string& path) {
@@ -56,20 +56,20 @@ Program read_program(const std::string& path) {
   p.real_start = many<double>(in, real);
   p.arrays = many<Array>(in, [&] { Array a{}; in >> a.base >> a.first >> a.size >> a.real; return a; });
   p.lists = many<List>(in, [&] { List l{}; in >> l.base >> l.room; return l; });
-  p.families = many<Family>(in, [&] { Family f{}; in >> f.list >> f.first >> f.size; return f; });
+  p.list_arrays = many<ListArray>(in, [&] { ListArray f{}; in >> f.list >> f.first >> f.size; return f; });
   p.words.start = many<int32_t>(in, whole);
   p.words.letters = many<int32_t>(in, whole);
   p.tables = many<Table>(in, [&] { Table t{}; in >> t.first >> t.size; t.values = many<int32_t>(in, whole); return t; });
   p.weights = many<std::vector<double>>(in, [&] { return many<double>(in, real); });
   const int32_t sources = whole();
   for (int32_t k = 0; k < sources; ++k) p.sources.push_back("source " + std::to_string(k));
-  p.outcome_cell = whole();
+  p.outcome_register = whole();
   p.outcome_count = whole();
-  const std::vector<int32_t> cells = many<int32_t>(in, whole);
-  for (int32_t cell : cells) p.quantities.push_back({cell, false});
+  const std::vector<int32_t> regs = many<int32_t>(in, whole);
+  for (int32_t reg : regs) p.quantities.push_back({reg, false});
   for (Quantity& q : p.quantities) q.real = whole() != 0;
-  p.alike.count = whole();
-  if (p.alike.count > 0) each_numbers(p.alike, [&](std::vector<int32_t>& numbers) { numbers = many<int32_t>(in, whole); });
+  p.symmetry.count = whole();
+  if (p.symmetry.count > 0) each_numbers(p.symmetry, [&](std::vector<int32_t>& numbers) { numbers = many<int32_t>(in, whole); });
   return p;
 }
 
@@ -110,15 +110,15 @@ void damage(Program& p) {
     case 10: if (!p.real_start.empty()) any_of(p.real_start) = below(2) != 0 ? std::nan("") : static_cast<double>(wrong(7)); break;
     case 11: if (!p.arrays.empty()) { Array& a = any_of(p.arrays); int32_t& x = below(2) != 0 ? a.base : below(2) != 0 ? a.first : a.size; x = wrong(x); if (below(9) == 0) a.real = !a.real; } break;
     case 12: if (!p.lists.empty()) { List& l = any_of(p.lists); int32_t& x = below(2) != 0 ? l.base : l.room; x = wrong(x); } break;
-    case 13: if (!p.families.empty()) { Family& f = any_of(p.families); int32_t& x = below(2) != 0 ? f.list : below(2) != 0 ? f.first : f.size; x = wrong(x); } break;
+    case 13: if (!p.list_arrays.empty()) { ListArray& f = any_of(p.list_arrays); int32_t& x = below(2) != 0 ? f.list : below(2) != 0 ? f.first : f.size; x = wrong(x); } break;
     case 14: if (!p.tables.empty()) { Table& t = any_of(p.tables); if (below(2) != 0 && !t.values.empty()) { int32_t& x = any_of(t.values); x = wrong(x); } else { int32_t& x = below(2) != 0 ? t.first : t.size; x = wrong(x); } } break;
     default:
       switch (below(7)) {
-        case 5: each_numbers(p.alike, [](std::vector<int32_t>& numbers) { if (!numbers.empty() && below(4) == 0) { int32_t& x = any_of(numbers); x = wrong(x); } }); break;
-        case 6: if (p.alike.count > 0) p.alike.count = wrong(p.alike.count) % 100; break;
-        case 0: p.outcome_cell = wrong(p.outcome_cell); break;
+        case 5: each_numbers(p.symmetry, [](std::vector<int32_t>& numbers) { if (!numbers.empty() && below(4) == 0) { int32_t& x = any_of(numbers); x = wrong(x); } }); break;
+        case 6: if (p.symmetry.count > 0) p.symmetry.count = wrong(p.symmetry.count) % 100; break;
+        case 0: p.outcome_register = wrong(p.outcome_register); break;
         case 1: p.outcome_count = wrong(p.outcome_count) % 1000; break;
-        case 2: if (!p.quantities.empty()) { Quantity& q = any_of(p.quantities); q.cell = wrong(q.cell); if (below(3) == 0) q.real = !q.real; } break;
+        case 2: if (!p.quantities.empty()) { Quantity& q = any_of(p.quantities); q.reg = wrong(q.reg); if (below(3) == 0) q.real = !q.real; } break;
         case 3: if (!p.weights.empty()) { std::vector<double>& w = any_of(p.weights); if (!w.empty()) any_of(w) = below(2) != 0 ? -1.0 : below(2) != 0 ? std::nan("") : 0.0; } break;
         default: if (!p.words.start.empty()) { int32_t& x = any_of(p.words.start); x = wrong(x); }
       }
@@ -146,7 +146,7 @@ bool run_all(Program p) {
   limits.draws = 30;
   limits.bytes = 50 << 20;
   try { sample(p, {1, 1, 20, 1}, go_on); } catch (const std::invalid_argument&) {}
-  try { sample(p, {1, 1, 20, 1, nullptr, Trailing::always}, go_on); } catch (const std::invalid_argument&) {}
+  try { sample(p, {1, 1, 20, 1, nullptr, Caching::always}, go_on); } catch (const std::invalid_argument&) {}
   try { unit_rows(p, 2, 1, 3, go_on); } catch (const std::invalid_argument&) {}
   try { exact(p, limits, go_on); } catch (const std::invalid_argument&) {}
   find_reaches(p, 50, go_on);

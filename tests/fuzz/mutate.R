@@ -54,7 +54,7 @@ for (k in seq_len(count)) {
     setTimeLimit()
   })[[3]]
   slowest <- max(slowest, took)
-  internal <- !is.null(said) || (!is.null(got) && nrow(got$problems) > 0 && anyNA(got$problems$mend))
+  internal <- !is.null(said) || (!is.null(got) && nrow(got$problems) > 0 && anyNA(got$problems$hint))
   if (is.null(got) || nrow(got$problems) > 0) problems <- problems + 1L else games <- games + 1L
   if (internal) {
     bad <- bad + 1L

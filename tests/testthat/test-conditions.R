@@ -1,13 +1,13 @@
 source_with <- function(...) list(name = "my.game", lines = c(...))
 
 test_that("a problem shows its place, line, caret and how to mend it", {
-  p <- problem("unknown_name", "What is `fase`?", "did you mean `face`?", c(2L, 3L, 2L, 6L))
-  expect_identical(strsplit(format_problem(p, source_with("play({", "  fase", "})")), "\n")[[1]],
-                   c("my.game:2:3: What is `fase`? [unknown_name]", "     2 |   fase", "       |   ^^^^", "  mend: did you mean `face`?"))
+  p <- diagnostic("unknown_name", "What is `fase`?", "did you mean `face`?", c(2L, 3L, 2L, 6L))
+  expect_identical(strsplit(format_diagnostic(p, source_with("play({", "  fase", "})")), "\n")[[1]],
+                   c("my.game:2:3: What is `fase`? [unknown_name]", "     2 |   fase", "       |   ^^^^", "  hint: did you mean `face`?"))
 })
 
 test_that("tabs, long spans and places past the end do not break the picture", {
-  shown <- function(at, ...) strsplit(format_problem(problem("syntax", "Hm.", NULL, at), source_with(...)), "\n")[[1]]
+  shown <- function(at, ...) strsplit(format_diagnostic(diagnostic("syntax", "Hm.", NULL, at), source_with(...)), "\n")[[1]]
   expect_identical(shown(c(1L, 2L, 1L, 3L), "\tab"), c("my.game:1:2: Hm. [syntax]", "     1 |  ab", "       |  ^^"))
   expect_identical(shown(c(1L, 3L, 4L, 1L), "abcdef", "", "", "x")[[3]], "       |   ^^^^")
   expect_identical(shown(c(9L, 1L, 9L, 1L), "abc"), "my.game:9:1: Hm. [syntax]")
@@ -15,18 +15,18 @@ test_that("tabs, long spans and places past the end do not break the picture", {
 })
 
 test_that("a problem of a call has no place, and a problem without an id cannot be made", {
-  expect_identical(format_problem(problem("seed_wrong", "No.", "write 7")), "No. [seed_wrong]\n  mend: write 7")
-  expect_error(problem("no_such_id", "No."))
+  expect_identical(format_diagnostic(diagnostic("seed_wrong", "No.", "write 7")), "No. [seed_wrong]\n  hint: write 7")
+  expect_error(diagnostic("no_such_id", "No."))
 })
 
 test_that("errors carry their problems as data, and a class for each id", {
   e <- expect_error(game(test_path("rules-bad", "bracket_open.game")), class = "basanos_bracket_open")
   expect_s3_class(e, "basanos_unknown_name")
   expect_identical(e$ids, vapply(e$problems, `[[`, "", "id"))
-  table <- problems_table(e$problems)
-  expect_identical(names(table), c("id", "line", "column", "last_line", "last_column", "message", "mend"))
+  table <- diagnostics_table(e$problems)
+  expect_identical(names(table), c("id", "line", "column", "last_line", "last_column", "message", "hint"))
   expect_identical(table$line[[1]], 5L)
-  expect_identical(nrow(problems_table(list())), 0L)
+  expect_identical(nrow(diagnostics_table(list())), 0L)
 })
 
 test_that("only near names are offered", {

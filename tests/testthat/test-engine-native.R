@@ -1,12 +1,12 @@
 # The program printed as C, and units along the trail, against the interpreter alone: the same tally, to the last bit.
 
-interpreted <- function(program, units, seed = 5) core_sample(program, seed, 1, units, 1L, NULL, trailing = 0L)
+interpreted <- function(program, units, seed = 5) core_sample(program, seed, 1, units, 1L, NULL, caching = 0L)
 
 both_ways <- function(program, units, seed = 5) {
   force(program)
   play <- native_program(program)
   testthat::expect_type(play, "externalptr")
-  list(interpreted = interpreted(program, units, seed), compiled = core_sample(program, seed, 1, units, 1L, NULL, play, trailing = 0L))
+  list(interpreted = interpreted(program, units, seed), compiled = core_sample(program, seed, 1, units, 1L, NULL, play, caching = 0L))
 }
 
 skip_without_compiler <- function() {
@@ -29,7 +29,7 @@ test_that("every game of the fair plays the same along the trail, and with whate
     program <- compile_game(game(name))
     units <- if (length(game(name)$words$texts) > 0) 300 else 5000
     run <- interpreted(program, units)
-    for (trailing in 1:2) expect_identical(core_sample(program, 5, 1, units, 2L, NULL, trailing = trailing), run, info = name)
+    for (caching in 1:2) expect_identical(core_sample(program, 5, 1, units, 2L, NULL, caching = caching), run, info = name)
   }
 })
 

@@ -9,9 +9,9 @@ guessing_game <- function(rule) {
 }
 
 never_recalling <- function(program) {
-  recalls <- program$code[1, ] == operation_codes()[["RECALL"]]
-  testthat::expect_gt(sum(recalls), 0)
-  program$code[1, recalls] <- operation_codes()[["MARK"]]
+  memos <- program$code[1, ] == operation_codes()[["MEMO"]]
+  testthat::expect_gt(sum(memos), 0)
+  program$code[1, memos] <- operation_codes()[["TRACE"]]
   program
 }
 

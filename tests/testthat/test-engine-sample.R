@@ -4,7 +4,7 @@ test_that("threads and shards change nothing, to the last byte of the JSON", {
     units <- if (name %in% short) 1e6 else 1e4  # more than one chunk in either case
     whole <- odds_json(odds(name, "sample", rounds = units, seed = 42, threads = 1))
     expect_identical(odds_json(odds(name, "sample", rounds = units, seed = 42, threads = 2)), whole)
-    shards <- list(play_rounds(name, 0.3 * units + 1, 42, first = 1), play_rounds(name, 0.3 * units, 42, first = 0.7 * units + 1, threads = 2), play_rounds(name, 0.4 * units - 1, 42, first = 0.3 * units + 2))
+    shards <- list(sample_rounds(name, 0.3 * units + 1, 42, first = 1), sample_rounds(name, 0.3 * units, 42, first = 0.7 * units + 1, threads = 2), sample_rounds(name, 0.4 * units - 1, 42, first = 0.3 * units + 2))
     expect_identical(odds_json(odds_of(do.call(merge_tallies, shards))), whole)
   }
 })
@@ -41,10 +41,10 @@ test_that("rounds, seed and threads out of range are refused", {
 })
 
 test_that("tallies that do not belong together are refused", {
-  a <- play_rounds("tide-signs", 100)
+  a <- sample_rounds("tide-signs", 100)
   expect_error(merge_tallies(a, a), class = "basanos_tallies_differ")
-  expect_error(merge_tallies(a, play_rounds("tide-signs", 100, seed = 2, first = 101)), class = "basanos_tallies_differ")
-  expect_error(merge_tallies(a, play_rounds("tide-signs", 100, first = 101, players = list(left = "steady"))), class = "basanos_tallies_differ")
+  expect_error(merge_tallies(a, sample_rounds("tide-signs", 100, seed = 2, first = 101)), class = "basanos_tallies_differ")
+  expect_error(merge_tallies(a, sample_rounds("tide-signs", 100, first = 101, players = list(left = "steady"))), class = "basanos_tallies_differ")
   expect_error(merge_tallies(a, 3), class = "basanos_argument_wrong")
   expect_error(odds_of(3), class = "basanos_argument_wrong")
 })

@@ -42,8 +42,8 @@ test_that("sampled matches agree with exact, their intervals go by match, and sh
   expect_lt(max(abs(s$pays$mean - exact$pays$mean) / s$pays$standard_error), 4)
   covered <- vapply(1:300, function(seed) { o <- odds(g, "sample", rounds = 400, seed = seed, players = players)$outcomes; o$lower[[1]] <= exact$outcomes$probability[[1]] && o$upper[[1]] >= exact$outcomes$probability[[1]] }, NA)
   expect_gt(mean(covered), 0.95 - 4 * sqrt(0.95 * 0.05 / 300))
-  whole <- play_rounds(g, 1000, players = players, threads = 2)
-  parts <- merge_tallies(play_rounds(g, 300, players = players), play_rounds(g, 700, first = 301, players = players))
+  whole <- sample_rounds(g, 1000, players = players, threads = 2)
+  parts <- merge_tallies(sample_rounds(g, 300, players = players), sample_rounds(g, 700, first = 301, players = players))
   expect_identical(odds_json(odds_of(whole)), odds_json(odds_of(parts)))
 })
 

@@ -24,16 +24,16 @@ test_that("draws of a pool are forced one by one", {
 })
 
 test_that("those, c, +, == and size on lists and bags", {
-  pool <- function(then) result_of(paste0("put(4, into = faces)\n put(2, into = faces)\n put(4, into = faces)\n", then), state = "result = 0, faces = bag(cube, room = 9), row = list(cube, room = 9)")
-  expect_equal(pool("result <- sum(those(faces, it > 3))"), 8)
-  expect_equal(pool("faces <- those(faces, it != 4)\n result <- size(faces) * 10 + faces[1]"), 12)
-  expect_equal(pool("faces <- faces + c(6, 1)\n result <- faces[1] * 1000 + size(faces) * 100 + sum(faces)"), 1517)
-  expect_equal(pool("row <- faces + faces\n result <- size(row) * 10 + row[6]"), 64)
-  expect_equal(pool("if (faces == c(2, 4, 4)) add(1, to = result)\n if (faces == c(4, 4, 2)) add(10, to = result)\n if (faces != c(4, 2)) add(100, to = result)"), 111)
-  expect_equal(pool("row <- c(4, 2, 4)\n if (row == c(2, 4, 4)) add(1, to = result)\n if (row == c(4, 2, 4)) add(10, to = result)"), 10)
-  expect_equal(pool("kept <- those(faces, it == 4)\n kept <- kept + kept\n result <- size(kept)"), 4)
-  expect_equal(pool("for (f in c(1, 5, 2)) result <- result * 10 + f"), 152)
-  expect_equal(pool("result <- size(c(3, 1, 2)) + size(those(1:10, it %% 3 == 0)) * 10 + count(c(1, 2, 2), it == 2) * 100"), 233)
+  collection <- function(then) result_of(paste0("put(4, into = faces)\n put(2, into = faces)\n put(4, into = faces)\n", then), state = "result = 0, faces = bag(cube, room = 9), row = list(cube, room = 9)")
+  expect_equal(collection("result <- sum(those(faces, it > 3))"), 8)
+  expect_equal(collection("faces <- those(faces, it != 4)\n result <- size(faces) * 10 + faces[1]"), 12)
+  expect_equal(collection("faces <- faces + c(6, 1)\n result <- faces[1] * 1000 + size(faces) * 100 + sum(faces)"), 1517)
+  expect_equal(collection("row <- faces + faces\n result <- size(row) * 10 + row[6]"), 64)
+  expect_equal(collection("if (faces == c(2, 4, 4)) add(1, to = result)\n if (faces == c(4, 4, 2)) add(10, to = result)\n if (faces != c(4, 2)) add(100, to = result)"), 111)
+  expect_equal(collection("row <- c(4, 2, 4)\n if (row == c(2, 4, 4)) add(1, to = result)\n if (row == c(4, 2, 4)) add(10, to = result)"), 10)
+  expect_equal(collection("kept <- those(faces, it == 4)\n kept <- kept + kept\n result <- size(kept)"), 4)
+  expect_equal(collection("for (f in c(1, 5, 2)) result <- result * 10 + f"), 152)
+  expect_equal(collection("result <- size(c(3, 1, 2)) + size(those(1:10, it %% 3 == 0)) * 10 + count(c(1, 2, 2), it == 2) * 100"), 233)
 })
 
 test_that("most and least, with the first on a tie, also of choices", {

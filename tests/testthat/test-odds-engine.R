@@ -4,7 +4,7 @@ test_that("the engine is chosen by the game, says why, and exact odds are checke
   small <- odds("lantern-tiles")
   expect_identical(small$engine, "exact")
   expect_identical(small$checked[c("rounds", "seed")], list(rounds = 2e4, seed = 1))
-  expect_lt(small$checked$farthest, 5)
+  expect_lt(small$checked$largest_z, 5)
   expect_match(format(small), "Checked against 20 000 sampled rounds of seed 1", all = FALSE)
   large <- odds("salt-draw", rounds = 2000)
   expect_identical(large$engine, "sample")
@@ -20,7 +20,7 @@ test_that("two engines that disagree are a bug, reported with the seed", {
   e <- expect_error(check_against_sample(truth, g, other, seed = 3, threads = 1), class = "basanos_engines_disagree")
   expect_match(conditionMessage(e), "of seed 3 lie")
   same <- build_program(g, resolve_settings(g), resolve_players(g))
-  for (seed in 1:20) expect_lt(check_against_sample(truth, g, same, seed, 1)$farthest, 5)
+  for (seed in 1:20) expect_lt(check_against_sample(truth, g, same, seed, 1)$largest_z, 5)
   # a value that exact says cannot be is as far out as can be
   impossible <- truth
   impossible$distributions$first_score <- impossible$distributions[[1]][-1, ]

@@ -5,11 +5,11 @@ test_that("shards give the run to the last bit, one after the other or by worker
   whole <- odds_json(odds("five-winds", "sample", rounds = 3001, seed = 5))
   old <- future::plan("sequential")
   on.exit(future::plan(old))
-  expect_identical(odds_json(odds_of(play_shards("five-winds", 3001, shards = 7, seed = 5))), whole)
-  expect_identical(play_shards("tide-signs", 3, shards = 10)$counts$units, 3)
+  expect_identical(odds_json(odds_of(sample_shards("five-winds", 3001, shards = 7, seed = 5))), whole)
+  expect_identical(sample_shards("tide-signs", 3, shards = 10)$counts$units, 3)
   skip_on_cran()
   future::plan("multisession", workers = 2)
-  expect_identical(odds_json(odds_of(play_shards("five-winds", 3001, shards = 3, seed = 5))), whole)
+  expect_identical(odds_json(odds_of(sample_shards("five-winds", 3001, shards = 3, seed = 5))), whole)
 })
 
 test_that("a shard whose worker is killed is played again; a run that cannot go on says so", {
@@ -24,9 +24,9 @@ test_that("a shard whose worker is killed is played again; a run that cannot go 
     file.create(marker)
     future::future(tools::pskill(Sys.getpid(), 9), seed = NULL)
   }
-  runs <- played_in_shards(list(c(1, 500), c(501, 1000)), killed_once, tries = 3)
+  runs <- sampled_in_shards(list(c(1, 500), c(501, 1000)), killed_once, tries = 3)
   expect_equal(runs[[1]]$outcomes + runs[[2]]$outcomes, core_sample(program, 1, 1, 1000, 1L, NULL)$outcomes)
-  expect_error(played_in_shards(list(c(1, 5)), function(span) future::future(tools::pskill(Sys.getpid(), 9), seed = NULL), tries = 2), class = "basanos_shard_lost")
+  expect_error(sampled_in_shards(list(c(1, 5)), function(span) future::future(tools::pskill(Sys.getpid(), 9), seed = NULL), tries = 2), class = "basanos_shard_lost")
   stops <- game_of("seats(a)", "state(n = 0)", "cube <- die(1:6)", "play({ n <- 1 %/% (roll(cube) - 6) })", "outcomes(over = otherwise)")
-  expect_error(play_shards(stops, 100), class = "basanos_division_by_zero")
+  expect_error(sample_shards(stops, 100), class = "basanos_division_by_zero")
 })

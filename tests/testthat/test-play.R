@@ -71,7 +71,7 @@ test_that("rounds played are kept by name and summed up", {
   path <- tempfile(fileext = ".csv")
   for (seed in 1:5) shown_by("lantern-tiles", seed = seed, rounds = 2, keep = path, name = "mara", read = typed(rep("stand", 20)))
   shown_by("lantern-tiles", seed = 3, rounds = 1, keep = path, name = "o'neil, \"jo\"", read = typed(rep("stand", 20)))
-  sums <- played_rounds(path)
+  sums <- kept_rounds(path)
   expect_equal(sums$rounds[sums$name == "mara"], 10)
   expect_true(all(sums$lower <= sums$won & sums$won <= sums$upper))
   expect_equal(sums$model_pay[[1]], 0.0386, tolerance = 0.3)

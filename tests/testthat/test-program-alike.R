@@ -1,13 +1,13 @@
 # Seats that are alike: exact odds with and without that, and games in which seats are not alike.
 
-exact_of <- function(g, alike, ...) {
+exact_of <- function(g, symmetry, ...) {
   program <- compile_game(game(g), ...)
-  if (!alike) program$alike <- NULL
+  if (!symmetry) program$symmetry <- NULL
   core_exact(program, 5e6, NULL)
 }
 
 expect_the_same <- function(g, info, ..., fewer = TRUE) {
-  expect_false(is.null(compile_game(game(g), ...)$alike), info = info)
+  expect_false(is.null(compile_game(game(g), ...)$symmetry), info = info)
   with <- exact_of(g, TRUE, ...)
   without <- exact_of(g, FALSE, ...)
   expect_equal(c(with$end, without$end), c(0L, 0L), info = info)
@@ -39,7 +39,7 @@ test_that("so do games with hands, skips, the other way round, and leaders", {
 })
 
 test_that("seats that are not treated alike are not taken for alike", {
-  apart <- function(g, info, ...) expect_null(compile_game(g, ...)$alike, info = info)
+  apart <- function(g, info, ...) expect_null(compile_game(g, ...)$symmetry, info = info)
   apart(race(turn = "add(if (mover == ann) 1 else roll(cube), to = score[mover])"), "a seat by name")
   apart(race(turn = "for (s in seats) if (s != mover) add(roll(cube), to = score[s])"), "seats in their order")
   apart(race("record(first = score[ann])"), "a record of one seat")
@@ -51,12 +51,12 @@ test_that("seats that are not treated alike are not taken for alike", {
   apart(race(until = "max(score) >= 15 || score[bo] == 7"), "an end by name")
   apart(race(seats = "seats(ann)"), "one seat")
   apart(race(seats = "seats(ann, bo)", state = "score = each(seat, 0), last = one(seats)", turn = "add(roll(cube), to = score[mover])\n last <- mover", outcomes = "other(last)"), "outcomes that are seats")
-  expect_false(is.null(compile_game(race("pace <- setting(each(seat, ann = 2, bo = 2, cy = 2))", turn = "add(pace[mover] + roll(cube), to = score[mover])"))$alike))
+  expect_false(is.null(compile_game(race("pace <- setting(each(seat, ann = 2, bo = 2, cy = 2))", turn = "add(pace[mover] + roll(cube), to = score[mover])"))$symmetry))
 })
 
 test_that("every word that is not known to treat seats alike is one", {
   # the list of words names only what the checker can make
   made <- unique(unlist(lapply(fair_games(), function(name) { ops <- character(); walk(game(name)[c("play", "outcomes", "decisions", "records")], function(n) ops <<- c(ops, n$op)); ops })))
-  expect_true(all(c("turns", "at_seat", "who", "ask", "fold") %in% intersect(made, alike_words)))
-  expect_false(any(c("for_each", "outcome", "operand", "later") %in% alike_words))
+  expect_true(all(c("turns", "at_seat", "who", "ask", "fold") %in% intersect(made, symmetric_words)))
+  expect_false(any(c("for_each", "outcome", "operand", "later") %in% symmetric_words))
 })

@@ -19,7 +19,7 @@ test_that("who sits down stays for the match", {
   game <- game_of("seats(a, b)", "play({ ask(a, x = one_of(hot, cold)) })", "outcomes(warm = x == hot, chilly = otherwise)", "match(rounds = 3)", "record(hot = x == hot)",
                   "summer <- player(a, x = hot)", "winter <- player(a, x = cold)")
   mixed <- odds(game, "sample", rounds = 1000, players = list(a = "summer:1, winter:1"))
-  run <- play_rounds(game, 1000, players = list(a = "summer:1, winter:1"))
+  run <- sample_rounds(game, 1000, players = list(a = "summer:1, winter:1"))
   # Three alike in every match: the spread of a match's share is that of its one seating.
   expect_equal(run$counts$rounds, 3000)
   expect_equal(sum(run$counts$outcomes %% 3), 0)

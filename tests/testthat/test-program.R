@@ -23,7 +23,7 @@ test_that("optimised code gives the same odds as the code as written", {
     # Scripted play runs the code as written: the same draws must end the same way in both.
     for (face in if (p$unit == "round") 1:3) {
       draws <- rep(list(rep(face, 40L)), length(p$sources))
-      ends <- lapply(list(p, shorter), function(x) core_script(x, draws, rep(list(integer()), 9), rep(FALSE, 9), rep(0L, 20), rep(FALSE, 20), FALSE, 0L)$ints[[p$outcome_cell + 1L]])
+      ends <- lapply(list(p, shorter), function(x) core_script(x, draws, rep(list(integer()), 9), rep(FALSE, 9), rep(0L, 20), rep(FALSE, 20), FALSE, 0L)$ints[[p$outcome_register + 1L]])
       expect_identical(ends[[1]], ends[[2]])
     }
   }

@@ -45,7 +45,7 @@ test_that("a hole checks, outlines and plays up to there", {
   expect_match(paste(outline_game(path), collapse = "\n"), "not written yet: roll the six again")
   expect_error(odds(path), class = "basanos_not_written")
   t <- trace_round(path, given = "cube = 6")
-  expect_equal(t$problem$id, "not_written")
+  expect_equal(t$diagnostic$id, "not_written")
 })
 
 test_that("players may live in a file of their own", {
@@ -75,9 +75,9 @@ test_that("every game of the fair has an outline in both forms, and the starters
     expect_false(any(grepl("&&|==|<-|\\|\\|", lines)), info = paste(name, grep("&&|==|<-|\\|\\|", lines, value = TRUE)[1]))
     expect_match(outline_game(name, "markdown")[[1]], "^# ")
   }
-  for (family in game_families()) {
-    path <- new_game_file(family, tempfile(fileext = ".game"))
-    expect_true(check_game(path, findings = FALSE)$ok, info = family)
+  for (list_array in game_families()) {
+    path <- new_game_file(list_array, tempfile(fileext = ".game"))
+    expect_true(check_game(path, findings = FALSE)$ok, info = list_array)
     expect_no_error(odds(path, "sample", rounds = 100))
   }
 })

@@ -11,7 +11,7 @@ test_that("each bad file is refused with its id, at its place, with a hint", {
     id <- places$id[[k]]
     check <- check_game(bad_file(id))
     expect_false(check$ok, info = id)
-    expect_false(anyNA(check$problems$mend), info = id)
+    expect_false(anyNA(check$problems$hint), info = id)
     hit <- check$problems[check$problems$id == id, ]
     expect_gt(nrow(hit), 0)
     expect_equal(c(hit$line[[1]], hit$column[[1]]), c(places$line[[k]], places$column[[k]]), info = id)
@@ -43,7 +43,7 @@ bad_calls <- list(
   family_unknown = function() new_game_file("boards"),
   file_there = function() { path <- tempfile(); writeLines("mine", path); new_game_file("dice", path) },
   seat_unasked = function() play_game("dice-duel", read = function() character(), write = function(x) NULL),
-  kept_wrong = function() { path <- tempfile(); writeLines("a,b", path); played_rounds(path) },
+  kept_wrong = function() { path <- tempfile(); writeLines("a,b", path); kept_rounds(path) },
   not_written = function() odds(game_with('later("the rest")')),
   mode_unknown = function() odds("dice-duel", mode = "easy"),
   where_never = function() trace_round("lantern-tiles", where = "guest_total > 500"),
@@ -68,7 +68,7 @@ bad_calls <- list(
   threads_wrong = function() odds("tide-signs", "sample", threads = 0),
   engine_unknown = function() odds("tide-signs", "guess"),
   format_unknown = function() run_command(c("odds", "tide-signs", "--format", "xml")),
-  tallies_differ = function() { a <- play_rounds("tide-signs", 10); merge_tallies(a, a) },
+  tallies_differ = function() { a <- sample_rounds("tide-signs", 10); merge_tallies(a, a) },
   given_never = function() odds("lantern-tiles", given = "guest_total > 500"),
   position_none = function() odds("lantern-tiles", at = "choose: guest_total = 3"),
   position_never = function() odds("lantern-tiles", at = "guest_total = 500"),
@@ -92,7 +92,7 @@ test_that("each bad call is refused with its id", {
 
 test_that("every id has a bad file or a bad call", {
   covered_elsewhere <- c("stopped", "claim_broken", "players_only", "engines_disagree", "shard_lost")  # see test-command-script.R, test-rules-around.R, test-odds-engine.R, test-odds-shards.R
-  expect_setequal(problem_ids(), c(bad_ids, names(bad_calls), covered_elsewhere))
+  expect_setequal(diagnostic_ids(), c(bad_ids, names(bad_calls), covered_elsewhere))
 })
 
 test_that("nothing in a rules file is evaluated", {

@@ -83,7 +83,7 @@ test_that("examples of several seats give answers in seat order, and pays by sea
 test_that("games, tallies, checks and odds print as text", {
   expect_output(print(market()), "Night Market")
   expect_output(print(market()), "seats +ash, birch, cedar")
-  expect_output(print(play_rounds(market(), 10)), "Tally of 10 rounds")
+  expect_output(print(sample_rounds(market(), 10)), "Tally of 10 rounds")
   expect_output(print(check_game(market())), "no worked examples")
   expect_output(print(odds(market())), "shared")
   expect_true(is_game(market()))

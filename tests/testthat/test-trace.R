@@ -4,7 +4,7 @@ test_that("a unit traced by its number ends as the sampled one, in every kind of
   for (name in c("tide-signs", "lantern-tiles", "harbour-dice", "lantern-bluff", "salt-draw", "three-crabs", "sunken-name", "deep-well", "high-water", "six-shells", "driftwood")) {
     for (unit in c(1, 2, 57)) {
       t <- trace_round(name, unit = unit, seed = 9)
-      o <- odds_of(play_rounds(name, 1, seed = 9, first = unit))
+      o <- odds_of(sample_rounds(name, 1, seed = 9, first = unit))
       expect_equal(o$outcomes$name[o$outcomes$probability == 1], t$outcome, info = name)
       if (length(t$pays) > 0) expect_equal(stats::setNames(o$pays$mean, o$pays$seat), unlist(t$pays), info = name)
       if (length(t$records) > 0 && !anyNA(o$records$mean)) expect_equal(o$records$mean, as.numeric(unname(unlist(t$records))), info = name)
@@ -14,7 +14,7 @@ test_that("a unit traced by its number ends as the sampled one, in every kind of
 
 test_that("a match is traced round by round", {
   t <- trace_round("five-winds", unit = 4)
-  o <- odds_of(play_rounds("five-winds", 1, first = 4))
+  o <- odds_of(sample_rounds("five-winds", 1, first = 4))
   expect_equal(sum(t$events$kind == "round"), o$units$rounds$mean)
   expect_match(paste(format(t), collapse = "\n"), "left_wins \\([a-z]+ [a-z ]+ [a-z]+\\)")  # the reason, with its verb
 })
@@ -30,7 +30,7 @@ test_that("what is drawn, answered and stored is told with its line", {
 test_that("the first unit in which something holds is found, and what is too rare is sought over all branches", {
   t <- trace_round("lantern-tiles", where = "bright")
   expect_equal(t$outcome, "bright")
-  before <- play_rounds("lantern-tiles", t$unit - 1)
+  before <- sample_rounds("lantern-tiles", t$unit - 1)
   expect_equal(odds_of(before)$outcomes$probability[[1]], 0)
   t <- trace_round("dice-duel", where = "score[first] == 7")
   expect_equal(t$records$first_score, "7")

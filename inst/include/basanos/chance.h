@@ -1,4 +1,4 @@
-/* Chance, in what C and C++ have in common: the core is built with it, and so is every game printed as C.
+/* Chance, in what C and C++ have in common: the core is built with it, and so is every game native_code as C.
    Every source (a die, a named pick, a player's own chance) draws from its own stream, keyed by
    (seed, unit, source name), so results do not depend on threads, chunks or other sources.
    A stream is a SplitMix64 sequence (Steele, Lea and Flood 2014, "Fast splittable pseudorandom
@@ -76,7 +76,7 @@ static inline int32_t card_at(const int32_t* counts, int32_t size, int32_t left)
   return card;
 }
 
-/* Each card alike; the deck is not empty. */
+/* Each card symmetry; the deck is not empty. */
 static inline int32_t draw_card(const int32_t* counts, int32_t size, int32_t total, uint64_t* stream) {
   return card_at(counts, size, (int32_t)uniform_below(stream, (uint32_t)total));
 }

@@ -9,6 +9,11 @@ namespace basanos {
 
 enum { FEW = 16 }; /* up to so many items every one is looked at, in the same way whatever they are: no predictor foresees dice */
 
+/* Where a key stands in a run of keys from `first` on; beyond the run where it is none of them. */
+static inline uint32_t slot_of(int32_t key, int32_t first) { return (uint32_t)key - (uint32_t)first; }
+
+static inline void list_add(int32_t* list, int32_t item) { list[++list[0]] = item; }
+
 /* Inserts keeping ascending order: bags are canonical, so equal bags are equal states. */
 static inline void bag_insert(int32_t* list, int32_t item) {
   int32_t at = ++list[0];
@@ -174,6 +179,22 @@ static inline int64_t sum_of(const int32_t* counts, int32_t size) {
   int64_t total = 0;
   for (int32_t k = 0; k < size; ++k) total += counts[k];
   return total;
+}
+
+static inline void letters_into(const int32_t* letters, int32_t size, int32_t* to) {
+  to[0] = size;
+  for (int32_t k = 0; k < size; ++k) to[k + 1] = letters[k];
+}
+
+static inline void letters_tried_into(const int32_t* letters, int32_t size, const int32_t* tried, int32_t* to) {
+  to[0] = size;
+  for (int32_t k = 0; k < size; ++k) to[k + 1] = list_has(tried, letters[k]) ? letters[k] : 0;
+}
+
+static inline int32_t has_letter(const int32_t* letters, int32_t size, int32_t letter) {
+  int32_t found = 0;
+  for (int32_t k = 0; k < size; ++k) found |= letters[k] == letter;
+  return found;
 }
 
 enum { MOST_LETTERS = 16 }; /* marks of a guess have three values a letter, in one whole number */

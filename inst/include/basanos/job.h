@@ -1,4 +1,4 @@
-/* What a game printed as C is given to play, and what it gives back. */
+/* What a game native_code as C is given to play, and what it gives back. */
 #ifndef BASANOS_JOB_H
 #define BASANOS_JOB_H
 #include <stdint.h>
@@ -27,7 +27,7 @@ typedef struct PlayJob {
   uint64_t unit, last;  /* the units to play; when it comes back early, `unit` is the one it failed in */
   int64_t step_budget;
   const uint64_t* keys; /* of the sources */
-  int32_t* ints;        /* the cells */
+  int32_t* ints;        /* the regs */
   double* reals;
   uint64_t* streams;
   const PlayList* lists;
@@ -40,13 +40,13 @@ typedef struct PlayJob {
   uint64_t* outcomes;
   uint64_t* const* near_counts; /* for each recorded quantity, from `near_least` on */
   uint64_t strays;
-  void* teller;
-  void (*far_whole)(void* teller, int32_t quantity, int32_t value);
-  void (*real)(void* teller, int32_t quantity, double value);
-  void (*round)(void* teller); /* of a unit of several rounds: reads the cells */
-  void (*finished)(void* teller);
-  int (*recall)(void* teller, int32_t region, int64_t* budget); /* reads and writes cells and streams; 1 when it is known */
-  void (*keep)(void* teller, int32_t region, int64_t budget);
+  void* recorder;
+  void (*far_whole)(void* recorder, int32_t quantity, int32_t value);
+  void (*real)(void* recorder, int32_t quantity, double value);
+  void (*round)(void* recorder); /* of a unit of several rounds: reads the regs */
+  void (*finished)(void* recorder);
+  int (*look_up)(void* recorder, int32_t region, int64_t* budget); /* reads and writes regs and streams; 1 when it is known */
+  void (*keep)(void* recorder, int32_t region, int64_t budget);
 
   int32_t fail, fail_info, pc;
 } PlayJob;

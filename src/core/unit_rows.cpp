@@ -1,4 +1,4 @@
-#include "units.h"
+#include "unit_rows.h"
 
 #include <cstring>
 
@@ -14,15 +14,15 @@ class RowByRow : public Sampling {
 
   void round(Frame& frame) {
     double* const row = rows_.values.data() + rows_.values.size() - rows_.columns;
-    const int32_t outcome = frame.ints[static_cast<size_t>(program_.outcome_cell)];
+    const int32_t outcome = frame.ints[static_cast<size_t>(program_.outcome_register)];
     if (outcome < 1 || outcome > program_.outcome_count) throw std::invalid_argument("broken program: outcome");
     row[0] += 1;
     row[outcome] += 1;
     mix(static_cast<uint64_t>(outcome));
     for (size_t q = 0; q < program_.quantities.size(); ++q) {
       const Quantity& quantity = program_.quantities[q];
-      const auto cell = static_cast<size_t>(quantity.cell);
-      const double value = quantity.real ? frame.reals[cell] + 0.0 : frame.ints[cell];
+      const auto reg = static_cast<size_t>(quantity.reg);
+      const double value = quantity.real ? frame.reals[reg] + 0.0 : frame.ints[reg];
       row[1 + static_cast<size_t>(program_.outcome_count) + q] += value;
       uint64_t bits;
       std::memcpy(&bits, &value, sizeof bits);

@@ -4,28 +4,28 @@
 #pragma once
 #include <vector>
 
-#include "live.h"
-#include "machine.h"
+#include "liveness.h"
+#include "interpreter.h"
 
 namespace basanos {
 
-class Seats {
+class SeatSymmetry {
  public:
   // `written` is the program before optimised(), `program` after.
-  Seats(const Program& written, const Program& program);
+  SeatSymmetry(const Program& written, const Program& program);
 
   size_t count() const { return count_; }  // 1 where they are not alike
-  bool alike_at(int32_t pc) const { return count_ > 1 && alike_[static_cast<size_t>(pc)]; }
-  void turn(Frame& frame) const;  // every seat one further
+  bool is_symmetric_at(int32_t pc) const { return count_ > 1 && symmetric_[static_cast<size_t>(pc)]; }
+  void rotate(Frame& frame) const;  // every seat one further
 
   // An outcome with every seat so many further.
-  int32_t turned(int32_t outcome, size_t times) const;
+  int32_t rotated(int32_t outcome, size_t times) const;
 
  private:
-  const AlikeSeats& seats_;
+  const SymmetryTable& symmetry_;
   const std::vector<List>& lists_;
   const size_t count_;
-  std::vector<bool> alike_;  // at each draw
+  std::vector<bool> symmetric_;  // at each draw
 };
 
 }  // namespace basanos

@@ -1,7 +1,7 @@
 // Units that go along the trail, against the same units in the machine: the same tally and the same failures.
 #include "../../src/core/optimise.h"
 #include "../../src/core/sample.h"
-#include "../../src/core/walk.h"
+#include "../../src/core/replay.h"
 #include "test.h"
 
 using namespace basanos;
@@ -10,31 +10,31 @@ namespace {
 
 const auto go_on = [](uint64_t) { return true; };
 
-SampleResult played(const Program& p, Trailing trailing, uint64_t units, int threads = 1) {
-  return sample(p, {7, 1, units, threads, nullptr, trailing}, go_on);
+SampleResult played(const Program& p, Caching caching, uint64_t units, int threads = 1) {
+  return sample(p, {7, 1, units, threads, nullptr, caching}, go_on);
 }
 
 bool same(const Tally& a, const Tally& b) {
-  bool alike = a.units == b.units && a.rounds == b.rounds && a.squared_rounds == b.squared_rounds && a.outcomes == b.outcomes;
-  for (size_t q = 0; q < a.quantities.size(); ++q) alike = alike && a.quantities[q].counts() == b.quantities[q].counts();
-  for (size_t q = 0; q < a.unit_quantities.size(); ++q) alike = alike && a.unit_quantities[q].counts() == b.unit_quantities[q].counts();
-  for (size_t k = 0; k < a.products.size(); ++k) alike = alike && a.products[k].ss == b.products[k].ss && a.products[k].sn == b.products[k].sn;
-  return alike;
+  bool symmetry = a.units == b.units && a.rounds == b.rounds && a.squared_rounds == b.squared_rounds && a.outcomes == b.outcomes;
+  for (size_t q = 0; q < a.quantities.size(); ++q) symmetry = symmetry && a.quantities[q].counts() == b.quantities[q].counts();
+  for (size_t q = 0; q < a.unit_quantities.size(); ++q) symmetry = symmetry && a.unit_quantities[q].counts() == b.unit_quantities[q].counts();
+  for (size_t k = 0; k < a.products.size(); ++k) symmetry = symmetry && a.products[k].ss == b.products[k].ss && a.products[k].sn == b.products[k].sn;
+  return symmetry;
 }
 
 void check_same(const Program& p, uint64_t units, Fail expected = FAIL_NONE) {
-  const SampleResult machine = played(p, Trailing::never, units);
+  const SampleResult machine = played(p, Caching::never, units);
   CHECK(machine.failure.fail == expected);
   for (int threads : {1, 3}) {
-    const SampleResult along = played(p, Trailing::always, units, threads);
+    const SampleResult along = played(p, Caching::always, units, threads);
     CHECK(along.failure.fail == machine.failure.fail && along.failed_unit == machine.failed_unit && along.failure.at == machine.failure.at && along.failure.info == machine.failure.info);
     if (machine.failure.fail == FAIL_NONE) CHECK(same(along.tally, machine.tally));
   }
-  if (machine.failure.fail == FAIL_NONE) CHECK(same(played(p, Trailing::where_it_pays, units).tally, machine.tally));
+  if (machine.failure.fail == FAIL_NONE) CHECK(same(played(p, Caching::where_it_pays, units).tally, machine.tally));
 }
 
 // Again and again one draw of each kind, until a die (cell 2, of 1 to `faces`) shows at least 3; cell 1 is the sum of all.
-enum Cell { OUTCOME, SUM, DIE, DRAWN, ONE, FACES, THREE, TWELVE, TWO, BAG, DECK = BAG + 4, CELLS = DECK + 3 };
+enum Cell { OUTCOME, SUM, DIE, DRAWN, ONE, FACES, THREE, TWELVE, TWO, BAG, DECK = BAG + 4, INT_ROW = DECK + 3 };
 
 Program every_draw(int32_t faces) {
   Program p;
@@ -75,7 +75,7 @@ Program every_draw(int32_t faces) {
 
 void every_draw_comes_out_the_same() {
   const Program p = every_draw(6);
-  const SampleResult s = played(p, Trailing::always, 20000);
+  const SampleResult s = played(p, Caching::always, 20000);
   CHECK(s.failure.fail == FAIL_NONE && s.tally.units == 20000 && s.tally.outcomes[0] > 0 && s.tally.outcomes[1] > 0 && s.tally.quantities[0].counts().size() > 20);
   check_same(p, 20000);
   check_same(every_draw(100000), 5000);  // more ways than are remembered
@@ -101,14 +101,14 @@ void rounds_of_a_match_are_told_the_same() {
   Program p = every_draw(6);
   p.int_start.push_back(0);
   p.code[20] = {OP_TALLY, 0, 0, 0, 0, 0};
-  p.code.push_back({OP_ADD, CELLS, CELLS, ONE, 0, 0});
-  p.code.push_back({OP_LOOPLT, CELLS, THREE, 0, 0, 0});
-  p.code.push_back({OP_MOV, CELLS, DRAWN, 0, 0, 0});
-  p.code.push_back({OP_SUB, CELLS, CELLS, CELLS, 0, 0});
+  p.code.push_back({OP_ADD, INT_ROW, INT_ROW, ONE, 0, 0});
+  p.code.push_back({OP_LOOPLT, INT_ROW, THREE, 0, 0, 0});
+  p.code.push_back({OP_MOV, INT_ROW, DRAWN, 0, 0, 0});
+  p.code.push_back({OP_SUB, INT_ROW, INT_ROW, INT_ROW, 0, 0});
   p.code.push_back({OP_END, 0, 0, 0, 0, 0});
   p.unit_quantities = {{SUM, false}};
   validate(p);
-  CHECK(played(p, Trailing::always, 6000).tally.rounds == 18000);
+  CHECK(played(p, Caching::always, 6000).tally.rounds == 18000);
   check_same(p, 6000);
   p.step_budget = 2;
   check_same(p, 6000, FAIL_ENDLESS);
@@ -117,15 +117,15 @@ void rounds_of_a_match_are_told_the_same() {
 // Where there is no room for more, the machine goes on from the last state that is known.
 void a_full_trail_is_left_on_the_way() {
   const Program p = optimised(every_draw(6));
-  const SampleResult machine = played(p, Trailing::never, 3000);
+  const SampleResult machine = played(p, Caching::never, 3000);
   std::vector<uint64_t> keys;
   for (const std::string& source : p.sources) keys.push_back(source_key(7, source));
-  for (const Trail::Room& room : {Trail::Room{0, 0, 0, 0}, Trail::Room{1, 1, 0, 0}, Trail::Room{40, 1000, 1000, 10000}, Trail::Room{1000, 60, 1000, 10000}, Trail::Room{1000, 1000, 20, 10000}, Trail::Room{1000, 5000, 1000, 300}}) {
-    Trail trail(p, room);
+  for (const TransitionCache::Room& room : {TransitionCache::Room{0, 0, 0, 0}, TransitionCache::Room{1, 1, 0, 0}, TransitionCache::Room{40, 1000, 1000, 10000}, TransitionCache::Room{1000, 60, 1000, 10000}, TransitionCache::Room{1000, 1000, 20, 10000}, TransitionCache::Room{1000, 5000, 1000, 300}}) {
+    TransitionCache trail(p, room);
     Frame frame(p);
     Tally tally(p);
     {
-      Walk walk(p, trail, frame, keys, tally);
+      Replay walk(p, trail, frame, keys, tally);
       CHECK(walk.play(1, 3000));
     }
     CHECK(same(tally, machine.tally));
@@ -134,7 +134,7 @@ void a_full_trail_is_left_on_the_way() {
 
 }  // namespace
 
-void test_trail() {
+void test_transitions() {
   every_draw_comes_out_the_same();
   failures_are_those_of_the_machine();
   rounds_of_a_match_are_told_the_same();

@@ -1,15 +1,15 @@
-#include "live.h"
+#include "liveness.h"
 
 namespace basanos {
 
 Liveness::Liveness(const Program& program)
     : p_(program),
-      effects_(program),
+      def_use_(program),
       rounds_(has_rounds(program)),
-      written_(effects_.count()),
+      written_(def_use_.count()),
       block_of_(program.code.size()),
-      global_(effects_.count(), -1) {
-  for (const Instr& in : p_.code) effects_.each_write(in, [this](size_t k) { written_.put(k); });
+      global_(def_use_.count(), -1) {
+  for (const Instr& in : p_.code) def_use_.each_write(in, [this](size_t k) { written_.put(k); });
   cut_blocks();
   find_globals();
   solve();
@@ -18,12 +18,12 @@ Liveness::Liveness(const Program& program)
 // What an operation needs: its operands, and at the end of a round or unit what is recorded there.
 template <class Visit>
 void Liveness::each_needed(const Instr& in, Visit visit) const {
-  effects_.each_read(in, visit);
+  def_use_.each_read(in, visit);
   const auto visit_all = [&](const std::vector<Quantity>& quantities) {
-    for (const Quantity& q : quantities) visit(q.real ? effects_.of_real(q.cell) : static_cast<size_t>(q.cell));
+    for (const Quantity& q : quantities) visit(q.real ? def_use_.of_real(q.reg) : static_cast<size_t>(q.reg));
   };
   if (in.op == OP_TALLY || (in.op == OP_END && !rounds_)) {
-    visit(static_cast<size_t>(p_.outcome_cell));
+    visit(static_cast<size_t>(p_.outcome_register));
     visit_all(p_.quantities);
   }
   if (in.op == OP_END) visit_all(p_.unit_quantities);
@@ -66,7 +66,7 @@ void Liveness::cut_blocks() {
 
 // A register is global where some block reads it before overwriting it.
 void Liveness::find_globals() {
-  std::vector<size_t> overwritten_in(effects_.count(), SIZE_MAX);
+  std::vector<size_t> overwritten_in(def_use_.count(), SIZE_MAX);
   for (size_t b = 0; b < blocks_.size(); ++b)
     for (size_t i = blocks_[b].first; i <= blocks_[b].last; ++i) {
       each_needed(p_.code[i], [&](size_t k) {
@@ -74,18 +74,18 @@ void Liveness::find_globals() {
         global_[k] = static_cast<int32_t>(register_.size());
         register_.push_back(k);
       });
-      effects_.each_overwrite(p_.code[i], [&](size_t k) { overwritten_in[k] = b; });
+      def_use_.each_overwrite(p_.code[i], [&](size_t k) { overwritten_in[k] = b; });
     }
 }
 
 // From the last block to the first, and again for the blocks before one whose needs have grown.
 void Liveness::solve() {
   const size_t n = blocks_.size(), globals = register_.size();
-  std::vector<NumberSet> reads(n, NumberSet(globals)), overwrites(n, NumberSet(globals)), in(n, NumberSet(globals));
-  out_.assign(n, NumberSet(globals));
+  std::vector<Bitset> reads(n, Bitset(globals)), overwrites(n, Bitset(globals)), in(n, Bitset(globals));
+  out_.assign(n, Bitset(globals));
   for (size_t b = 0; b < n; ++b)
     for (size_t i = blocks_[b].last + 1; i-- > blocks_[b].first;) {
-      effects_.each_overwrite(p_.code[i], [&](size_t k) {
+      def_use_.each_overwrite(p_.code[i], [&](size_t k) {
         if (global_[k] < 0) return;
         reads[b].drop(static_cast<size_t>(global_[k]));
         overwrites[b].put(static_cast<size_t>(global_[k]));
@@ -102,7 +102,7 @@ void Liveness::solve() {
     open.pop_back();
     is_open[b] = false;
     for (size_t next : blocks_[b].next) out_[b].unite(in[next]);
-    NumberSet live = out_[b];
+    Bitset live = out_[b];
     live.subtract(overwrites[b]);
     live.unite(reads[b]);
     if (!in[b].unite(live)) continue;
@@ -120,7 +120,7 @@ bool Liveness::is_live_after(size_t i, size_t k) const {
     bool read = false, overwritten = false;
     each_needed(p_.code[j], [&](size_t r) { read = read || r == k; });
     if (read) return true;
-    effects_.each_overwrite(p_.code[j], [&](size_t w) { overwritten = overwritten || w == k; });
+    def_use_.each_overwrite(p_.code[j], [&](size_t w) { overwritten = overwritten || w == k; });
     if (overwritten) return false;
   }
   return global_[k] >= 0 && out_[b].has(static_cast<size_t>(global_[k]));
@@ -128,53 +128,53 @@ bool Liveness::is_live_after(size_t i, size_t k) const {
 
 bool Liveness::writes_live(size_t i) const {
   bool needed = false;
-  effects_.each_write(p_.code[i], [&](size_t k) { needed = needed || is_live_after(i, k); });
+  def_use_.each_write(p_.code[i], [&](size_t k) { needed = needed || is_live_after(i, k); });
   return needed;
 }
 
 // From what is live after an operation to what is live before it.
-void Liveness::step(const Instr& in, NumberSet& live) const {
-  effects_.each_overwrite(in, [&live](size_t k) { live.drop(k); });
+void Liveness::step(const Instr& in, Bitset& live) const {
+  def_use_.each_overwrite(in, [&live](size_t k) { live.drop(k); });
   each_needed(in, [&live](size_t k) { live.put(k); });
 }
 
-NumberSet Liveness::after_block(size_t block) const {
-  NumberSet live(effects_.count());
+Bitset Liveness::after_block(size_t block) const {
+  Bitset live(def_use_.count());
   for (size_t g = 0; g < register_.size(); ++g)
     if (out_[block].has(g)) live.put(register_[g]);
   return live;
 }
 
-NumberSet Liveness::alive_before(size_t i) const {
+Bitset Liveness::alive_before(size_t i) const {
   const Block& block = blocks_[block_of_[i]];
-  NumberSet live = after_block(block_of_[i]);
+  Bitset live = after_block(block_of_[i]);
   for (size_t j = block.last + 1; j-- > i;) step(p_.code[j], live);
   return live;
 }
 
-std::vector<LiveCells> Liveness::at_stops() const {
+std::vector<LiveRegisters> Liveness::at_stops() const {
   const auto stops = [this](size_t i) { return is_chance(p_.code[i].op) || p_.code[i].op == OP_TALLY || p_.code[i].op == OP_END; };
-  std::vector<LiveCells> out(p_.code.size());
+  std::vector<LiveRegisters> out(p_.code.size());
   for (size_t b = 0; b < blocks_.size(); ++b) {
     size_t first = blocks_[b].first;
     while (first <= blocks_[b].last && !stops(first)) ++first;
     if (first > blocks_[b].last) continue;
-    NumberSet live = after_block(b);
+    Bitset live = after_block(b);
     for (size_t i = blocks_[b].last + 1; i-- > first;) {
       step(p_.code[i], live);
-      if (stops(i)) out[i] = cells_of(live);
+      if (stops(i)) out[i] = registers_of(live);
     }
   }
   return out;
 }
 
-LiveCells Liveness::cells_of(const NumberSet& live) const {
-  LiveCells out;
-  for (size_t k = 0; k < effects_.count(); ++k) {
+LiveRegisters Liveness::registers_of(const Bitset& live) const {
+  LiveRegisters out;
+  for (size_t k = 0; k < def_use_.count(); ++k) {
     if (!live.has(k) || !written_.has(k)) continue;  // what is never written is a constant
-    if (k < effects_.reals()) out.ints.push_back(static_cast<int32_t>(k));
-    else if (k < effects_.lists()) out.reals.push_back(static_cast<int32_t>(k - effects_.reals()));
-    else out.lists.push_back(p_.lists[k - effects_.lists()]);
+    if (k < def_use_.reals()) out.ints.push_back(static_cast<int32_t>(k));
+    else if (k < def_use_.lists()) out.reals.push_back(static_cast<int32_t>(k - def_use_.reals()));
+    else out.lists.push_back(p_.lists[k - def_use_.lists()]);
   }
   return out;
 }

@@ -1,7 +1,7 @@
 // Plays units along the trail, into a tally: the same units as in the machine.
 #pragma once
 #include "tally.h"
-#include "trail.h"
+#include "transitions.h"
 
 namespace basanos {
 
@@ -16,7 +16,7 @@ class Ahead {
   uint64_t next() { return std::exchange(next_, next_u64(&stream_)); }
   uint32_t below(uint32_t n) {
     const Wide m = static_cast<Wide>(next_) * n;
-    if (UNLIKELY(static_cast<uint64_t>(m) < n)) return look_closely(n);
+    if (BSN_UNLIKELY(static_cast<uint64_t>(m) < n)) return look_closely(n);
     next_ = next_u64(&stream_);
     return static_cast<uint32_t>(m >> 64);
   }
@@ -32,24 +32,24 @@ class Ahead {
   uint64_t stream_ = 0, next_ = 0;  // where the stream is behind the next
 };
 
-class Walk {
+class Replay {
  public:
-  Walk(const Program& program, Trail& trail, Frame& frame, const std::vector<uint64_t>& keys, Tally& tally);
-  ~Walk();
-  Walk(const Walk&) = delete;
+  Replay(const Program& program, TransitionCache& trail, Frame& frame, const std::vector<uint64_t>& keys, Tally& tally);
+  ~Replay();
+  Replay(const Replay&) = delete;
 
   // True when all were played; else the frame tells the failure, and unit() which failed.
   bool play(uint64_t from, uint64_t to);
   uint64_t unit() const { return unit_; }
 
  private:
-  bool play_known(uint64_t to);
+  bool replay_known(uint64_t to);
   bool put_behind(uint32_t from, uint32_t k);
-  Trail::Way find_way(uint32_t from, uint32_t k);
+  TransitionCache::Edge find_edge(uint32_t from, uint32_t k);
   bool leave(uint32_t from, uint32_t k, int64_t budget);
 
   const Program& program_;
-  Trail& trail_;
+  TransitionCache& trail_;
   Frame& frame_;
   const std::vector<uint64_t>& keys_;
   std::vector<Ahead> ahead_;  // of each source
@@ -57,7 +57,7 @@ class Walk {
   Recorder recorder_;
   const bool several_;  // rounds in a unit
   std::vector<uint64_t> ends_;  // how often each state was an end, where each unit is one round
-  Trail::Way start_;
+  TransitionCache::Edge start_;
   uint64_t unit_ = 0;
   int64_t rounds_left_ = 0;
 };

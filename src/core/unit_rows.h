@@ -4,7 +4,7 @@
 #include <functional>
 #include <vector>
 
-#include "machine.h"
+#include "interpreter.h"
 #include "optimise.h"
 
 namespace basanos {

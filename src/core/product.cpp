@@ -1,10 +1,11 @@
-#include "lockstep.h"
+#include "product.h"
 
 #include <algorithm>
 
 #include "branch.h"
 #include "optimise.h"
-#include "packed.h"
+#include "hash_cons.h"
+#include "pack.h"
 
 namespace basanos {
 namespace {
@@ -20,7 +21,7 @@ struct Side {
 
   double value(int32_t quantity) const {
     const Quantity& q = program.quantities[static_cast<size_t>(quantity)];
-    return q.real ? frame.reals[static_cast<size_t>(q.cell)] : frame.ints[static_cast<size_t>(q.cell)];
+    return q.real ? frame.reals[static_cast<size_t>(q.reg)] : frame.ints[static_cast<size_t>(q.reg)];
   }
 
   const Program& program;
@@ -41,7 +42,7 @@ class Pair {
   Pair(const Prepared& first, const Prepared& second, const Matching& matching, uint64_t most, const std::function<bool(uint64_t)>& poll)
       : a_(first), b_(second), matching_(matching), most_(most), poll_(poll) {}
 
-  LockstepResult go() {
+  ProductResult go() {
     if (!follow(kRoot, {0, 0})) return std::move(result_);
     for (size_t k = 0; k < nodes_.size(); ++k) {
       if (nodes_.size() > most_ || steps_ > kMostSteps) return end_with(Parting::too_many_states);
@@ -53,7 +54,7 @@ class Pair {
   }
 
  private:
-  LockstepResult end_with(Parting how) {
+  ProductResult end_with(Parting how) {
     result_.parting = how;
     return std::move(result_);
   }
@@ -72,7 +73,7 @@ class Pair {
     std::vector<Branch> ours, theirs;
     const bool fits = branches_of(a_.program, a_.frame, ours), fits_too = branches_of(b_.program, b_.frame, theirs);
     if (!fits || !fits_too) return fits == fits_too && a_.frame.fail == b_.frame.fail ? true : part(Parting::failure, k);
-    if (!alike(ours, theirs)) return part(Parting::draw, k);
+    if (!symmetry(ours, theirs)) return part(Parting::draw, k);
     for (const Branch& branch : ours) {
       restore(k);
       const bool goes = take(a_.program, a_.frame, branch.value), goes_too = take(b_.program, b_.frame, branch.value);
@@ -82,7 +83,7 @@ class Pair {
     return true;
   }
 
-  static bool alike(const std::vector<Branch>& a, const std::vector<Branch>& b) {
+  static bool symmetry(const std::vector<Branch>& a, const std::vector<Branch>& b) {
     if (a.size() != b.size()) return false;
     for (size_t k = 0; k < a.size(); ++k)
       if (a[k].value != b[k].value || std::fabs(a[k].probability - b[k].probability) > 1e-12) return false;
@@ -110,7 +111,7 @@ class Pair {
 
   bool ends_alike(Stop how) const {
     if (how == Stop::end && has_rounds(a_.program)) return true;  // its rounds were
-    const int32_t a = a_.frame.ints[static_cast<size_t>(a_.program.outcome_cell)], b = b_.frame.ints[static_cast<size_t>(b_.program.outcome_cell)];
+    const int32_t a = a_.frame.ints[static_cast<size_t>(a_.program.outcome_register)], b = b_.frame.ints[static_cast<size_t>(b_.program.outcome_register)];
     if (a < 1 || a > a_.program.outcome_count || matching_.outcomes[static_cast<size_t>(a - 1)] != b) return false;
     for (const auto& [ours, theirs] : matching_.quantities)
       if (a_.value(ours) != b_.value(theirs)) return false;
@@ -138,15 +139,15 @@ class Pair {
   const uint64_t most_;
   const std::function<bool(uint64_t)>& poll_;
   std::vector<Node> nodes_;
-  ByteIndex states_;  // of the nodes: both sides
+  HashConsTable states_;  // of the nodes: both sides
   std::vector<uint8_t> key_;
   uint64_t steps_ = 0;
-  LockstepResult result_;
+  ProductResult result_;
 };
 
 }  // namespace
 
-LockstepResult lockstep(const Prepared& first, const Prepared& second, const Matching& matching, uint64_t most_states, const std::function<bool(uint64_t)>& poll) {
+ProductResult explore_product(const Prepared& first, const Prepared& second, const Matching& matching, uint64_t most_states, const std::function<bool(uint64_t)>& poll) {
   bool fits = matching.outcomes.size() == static_cast<size_t>(first.ready.outcome_count) && matching.sources.size() == first.ready.sources.size();
   for (const auto& [a, b] : matching.quantities)
     fits = fits && a >= 0 && b >= 0 && static_cast<size_t>(a) < first.ready.quantities.size() && static_cast<size_t>(b) < second.ready.quantities.size();

@@ -1,8 +1,8 @@
-#include "effects.h"
+#include "bitset.h"
 
 namespace basanos {
 
-bool NumberSet::unite(const NumberSet& other) {
+bool Bitset::unite(const Bitset& other) {
   bool grew = false;
   for (size_t w = 0; w < words_.size(); ++w) {
     const uint64_t both = words_[w] | other.words_[w];
@@ -12,7 +12,7 @@ bool NumberSet::unite(const NumberSet& other) {
   return grew;
 }
 
-bool NumberSet::intersect(const NumberSet& other) {
+bool Bitset::intersect(const Bitset& other) {
   bool shrank = false;
   for (size_t w = 0; w < words_.size(); ++w) {
     const uint64_t both = words_[w] & other.words_[w];
@@ -22,7 +22,7 @@ bool NumberSet::intersect(const NumberSet& other) {
   return shrank;
 }
 
-void NumberSet::subtract(const NumberSet& other) {
+void Bitset::subtract(const Bitset& other) {
   for (size_t w = 0; w < words_.size(); ++w) words_[w] &= ~other.words_[w];
 }
 

@@ -4,11 +4,11 @@
 #include <cstdint>
 #include <vector>
 
-#include "effects.h"
+#include "def_use.h"
 
 namespace basanos {
 
-struct LiveCells {
+struct LiveRegisters {
   std::vector<int32_t> ints;   // registers, lists apart
   std::vector<int32_t> reals;
   std::vector<List> lists;      // whole lists; what lies beyond their size does not count
@@ -19,23 +19,23 @@ class Liveness {
   explicit Liveness(const Program& program);
 
   // Is the int register read after operation `i` before it is overwritten?
-  bool live_after(size_t i, int32_t cell) const { return is_live_after(i, static_cast<size_t>(cell)); }
+  bool live_after(size_t i, int32_t reg) const { return is_live_after(i, static_cast<size_t>(reg)); }
 
   // Is anything that operation `i` writes read after it?
   bool writes_live(size_t i) const;
 
   // What is live just before operation `i`.
-  NumberSet alive_before(size_t i) const;
+  Bitset alive_before(size_t i) const;
 
   // The same as registers; constants left out.
-  LiveCells before(size_t i) const { return cells_of(alive_before(i)); }
+  LiveRegisters before(size_t i) const { return registers_of(alive_before(i)); }
 
   // For each chance operation, recorded round and end, by its index in the code, what is live just before it: what is
   // recorded is live there. Entries of other operations are empty.
-  std::vector<LiveCells> at_stops() const;
+  std::vector<LiveRegisters> at_stops() const;
 
   // The registers in a set, constants left out.
-  LiveCells cells_of(const NumberSet& live) const;
+  LiveRegisters registers_of(const Bitset& live) const;
 
  private:
   struct Block {
@@ -47,23 +47,23 @@ class Liveness {
   void cut_blocks();
   void find_globals();
   void solve();
-  NumberSet after_block(size_t block) const;
+  Bitset after_block(size_t block) const;
   bool is_live_after(size_t i, size_t k) const;
-  void step(const Instr& in, NumberSet& live) const;
+  void step(const Instr& in, Bitset& live) const;
 
   template <class Visit>
   void each_needed(const Instr& in, Visit visit) const;
 
   const Program& p_;
-  const Effects effects_;
+  const DefUse def_use_;
   bool rounds_;
-  NumberSet written_;
+  Bitset written_;
   std::vector<Block> blocks_;
   std::vector<size_t> block_of_;  // of each operation
   // Most registers live and die within one block. Only the others are numbered, and have a place in the sets.
   std::vector<int32_t> global_;   // by register; -1 where it is local
   std::vector<size_t> register_;  // by global number
-  std::vector<NumberSet> out_;    // live behind each block
+  std::vector<Bitset> out_;    // live behind each block
 };
 
 }  // namespace basanos

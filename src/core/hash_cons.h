@@ -1,35 +1,13 @@
-// Cells as bytes: equal cells give equal bytes, and the bytes give the cells back.
+// A hash-consing table: equal keys have one number.
 #pragma once
+#include <cstddef>
 #include <cstdint>
 #include <vector>
 
-#include "live.h"
-
 namespace basanos {
 
-struct Frame;
-
-size_t most_bytes(const LiveCells& cells);
-uint8_t* pack(const LiveCells& cells, const Frame& frame, uint8_t* out);
-const uint8_t* unpack(const LiveCells& cells, const uint8_t* from, Frame& frame);
-
-// What an end or a told round is asked for.
-LiveCells told_cells(const Program& program);
-
-// What is alive where a unit can stop: at draws, at told rounds, at ends. That much of a state is enough to go on from.
-class Stops {
- public:
-  explicit Stops(const Program& program);
-  void pack(const Frame& frame, std::vector<uint8_t>& out) const;  // behind what is there
-  const uint8_t* unpack(const uint8_t* from, Frame& frame) const;  // gives what follows
-
- private:
-  const Program& program_;
-  std::vector<LiveCells> alive_;  // of each operation
-};
-
 // Short strings of bytes, none empty, each with a number of its own, found again by what is in them.
-class ByteIndex {
+class HashConsTable {
  public:
   static constexpr uint32_t kNone = UINT32_MAX;
   uint32_t find(const uint8_t* key, size_t size) const { return find(hash_of(key, size), key, size); }

@@ -1,8 +1,8 @@
 // What walks over programs in other ways than the engines: unit by unit, two side by side, to every place.
 #include "../../src/core/exact.h"
-#include "../../src/core/lockstep.h"
+#include "../../src/core/product.h"
 #include "../../src/core/sample.h"
-#include "../../src/core/units.h"
+#include "../../src/core/unit_rows.h"
 #include "../../src/core/witness.h"
 #include "test.h"
 
@@ -17,12 +17,12 @@ const auto go_on = [](uint64_t) { return true; };
 Program die_of(int32_t least) {
   Program p;
   p.int_start = {0, 0, least, 1, 6, 2, 0};
-  p.code = {{OP_DRAW, 1, 0, 3, 4, 0}, {OP_JLT, 1, 2, 7, 0, 0}, {OP_NOTE, 0, 0, 0, 0, 0}, {OP_MOV, 0, 3, 0, 0, 0}, {OP_DRAW, 6, 1, 3, 4, 0}, {OP_JNE, 6, 4, 8, 0, 0},
-            {OP_NOTE, 1, 0, 0, 0, 0}, {OP_JLE, 2, 1, 9, 0, 0}, {OP_JLE, 2, 1, 9, 0, 0}, {OP_JLE, 2, 1, 11, 0, 0}, {OP_MOV, 0, 5, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
+  p.code = {{OP_DRAW, 1, 0, 3, 4, 0}, {OP_JLT, 1, 2, 7, 0, 0}, {OP_COVER, 0, 0, 0, 0, 0}, {OP_MOV, 0, 3, 0, 0, 0}, {OP_DRAW, 6, 1, 3, 4, 0}, {OP_JNE, 6, 4, 8, 0, 0},
+            {OP_COVER, 1, 0, 0, 0, 0}, {OP_JLE, 2, 1, 9, 0, 0}, {OP_JLE, 2, 1, 9, 0, 0}, {OP_JLE, 2, 1, 11, 0, 0}, {OP_MOV, 0, 5, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
   p.sources = {"die", "other"};
   p.outcome_count = 2;
   p.quantities = {{1, false}};
-  p.notes = 3;
+  p.coverage_count = 3;
   validate(p);
   return p;
 }
@@ -98,18 +98,18 @@ void unit_rows_add_up_to_the_tally() {
 
 void lockstep_proves_or_finds_where_two_part() {
   const Matching same{{1, 2}, {0, 1}, {{0, 0}}};
-  const LockstepResult alike = lockstep(die_of(5), die_of(5), same, 1000, go_on);
-  CHECK(alike.parting == Parting::none && alike.states > 0);
-  const LockstepResult apart = lockstep(die_of(5), die_of(4), same, 1000, go_on);
+  const ProductResult symmetry = explore_product(die_of(5), die_of(5), same, 1000, go_on);
+  CHECK(symmetry.parting == Parting::none && symmetry.states > 0);
+  const ProductResult apart = explore_product(die_of(5), die_of(4), same, 1000, go_on);
   CHECK(apart.parting != Parting::none && apart.draws.size() == 1 && apart.draws[0].value == 4);
   const Matching crossed{{2, 1}, {0, 1}, {}};
-  CHECK(lockstep(die_of(5), die_of(5), crossed, 1000, go_on).parting == Parting::round);
+  CHECK(explore_product(die_of(5), die_of(5), crossed, 1000, go_on).parting == Parting::round);
   const Matching other{{1, 2}, {1, 0}, {}};
-  CHECK(lockstep(die_of(5), die_of(5), other, 1000, go_on).parting == Parting::draw);
-  CHECK(lockstep(die_of(5), die_of(5), same, 0, go_on).parting == Parting::too_many_states);
+  CHECK(explore_product(die_of(5), die_of(5), other, 1000, go_on).parting == Parting::draw);
+  CHECK(explore_product(die_of(5), die_of(5), same, 0, go_on).parting == Parting::too_many_states);
   bool refused = false;
   try {
-    lockstep(die_of(5), die_of(5), {{1}, {0, 1}, {}}, 1000, go_on);
+    explore_product(die_of(5), die_of(5), {{1}, {0, 1}, {}}, 1000, go_on);
   } catch (const std::invalid_argument&) {
     refused = true;
   }
@@ -145,9 +145,9 @@ void a_hostile_program_is_refused_or_stopped() {
   lists.lists.push_back({8, 1});
   CHECK(rejected(lists));
 
-  Program notes = die_of(5);
-  notes.notes = 1;
-  CHECK(rejected(notes));
+  Program coverage_count = die_of(5);
+  coverage_count.coverage_count = 1;
+  CHECK(rejected(coverage_count));
   for (const std::vector<double>& weights : {std::vector<double>{}, {0, 0}, {1, -1}, {1, std::nan("")}, {INFINITY}}) {
     bool refused = false;
     try { check_weights(weights); } catch (const std::invalid_argument&) { refused = true; }
@@ -192,7 +192,7 @@ void limits_of_exact_say_what_they_are() {
 
 }  // namespace
 
-void test_walks() {
+void test_searches() {
   places_are_reached_by_the_fewest_draws();
   a_walk_that_goes_round_ends_as_the_formula_says();
   unit_rows_add_up_to_the_tally();

@@ -1,13 +1,13 @@
-#include "walk.h"
+#include "replay.h"
 
 #include "branch.h"
 
 namespace basanos {
 namespace {
 
-using Next = Trail::Next;
-using State = Trail::State;
-using Way = Trail::Way;
+using Next = TransitionCache::Next;
+using State = TransitionCache::State;
+using Edge = TransitionCache::Edge;
 
 // One unit to its end.
 class ToTheEnd : public Sampling {
@@ -19,9 +19,9 @@ class ToTheEnd : public Sampling {
   Recorder& recorder_;
 };
 
-// Which of the ways a draw takes: with the numbers that the machine would use.
+// Which of the edges a draw takes: with the numbers that the machine would use.
 inline uint32_t drawn(const State& state, Ahead& ahead) {
-  if (LIKELY(state.next == Next::face)) return ahead.below(state.size);
+  if (BSN_LIKELY(state.next == Next::face)) return ahead.below(state.size);
   switch (state.next) {
     case Next::weighted: return alias_from(state.slots, state.size, ahead.next());
     case Next::coin: return unit_from(ahead.next()) < state.chance;
@@ -38,26 +38,26 @@ inline uint32_t drawn(const State& state, Ahead& ahead) {
 
 }  // namespace
 
-Walk::Walk(const Program& program, Trail& trail, Frame& frame, const std::vector<uint64_t>& keys, Tally& tally)
-    : program_(program), trail_(trail), frame_(frame), keys_(keys), ahead_(keys.size() + 1), recorder_(program, frame, tally), several_(has_rounds(program)), start_(find_way(0, 0)) {}
+Replay::Replay(const Program& program, TransitionCache& trail, Frame& frame, const std::vector<uint64_t>& keys, Tally& tally)
+    : program_(program), trail_(trail), frame_(frame), keys_(keys), ahead_(keys.size() + 1), recorder_(program, frame, tally), several_(has_rounds(program)), start_(find_edge(0, 0)) {}
 
-Walk::~Walk() {
+Replay::~Replay() {
   for (uint32_t here = 0; here < ends_.size(); ++here) {
     if (ends_[here] == 0) continue;
-    trail_.tell(trail_.states()[here], frame_);
+    trail_.restore_recorded(trail_.states()[here], frame_);
     recorder_.add(ends_[here]);
   }
 }
 
-bool Walk::play(uint64_t from, uint64_t to) {
+bool Replay::play(uint64_t from, uint64_t to) {
   unit_ = from;
   while (unit_ <= to)
-    if (!play_known(to)) return false;
+    if (!replay_known(to)) return false;
   return true;
 }
 
-// Unit after unit, as long as all goes known ways; one that does not is played to its end.
-bool Walk::play_known(uint64_t to) {
+// Unit after unit, as long as all goes known edges; one that does not is played to its end.
+bool Replay::replay_known(uint64_t to) {
   const State* const states = trail_.states();
   const uint64_t* const keys = keys_.data();
   const size_t sources = keys_.size();
@@ -71,58 +71,58 @@ bool Walk::play_known(uint64_t to) {
     const State* state = states + here;
     while (state->next != Next::end) {
       uint32_t k = 0;
-      if (LIKELY(state->next < Next::end)) k = drawn(*state, ahead[state->source]);
-      else if (state->next == Next::machine || --rounds_left_ < 0) return leave(here, 0, budget);
+      if (BSN_LIKELY(state->next < Next::end)) k = drawn(*state, ahead[state->source]);
+      else if (state->next == Next::interpreter || --rounds_left_ < 0) return leave(here, 0, budget);
       else {
-        trail_.tell(*state, frame_);
+        trail_.restore_recorded(*state, frame_);
         recorder_.add_round();
         budget = program_.step_budget;
       }
-      Way way = state->ways[k];
-      if (UNLIKELY(way.to == 0)) way = find_way(here, k);
-      if (UNLIKELY(way.to == 0 || budget < way.steps)) return leave(here, k, budget);
-      budget -= way.steps;
-      here = way.to;
+      Edge edge = state->edges[k];
+      if (BSN_UNLIKELY(edge.to == 0)) edge = find_edge(here, k);
+      if (BSN_UNLIKELY(edge.to == 0 || budget < edge.steps)) return leave(here, k, budget);
+      budget -= edge.steps;
+      here = edge.to;
       state = states + here;
     }
     if (several_) {
-      trail_.tell(*state, frame_);
+      trail_.restore_recorded(*state, frame_);
       recorder_.add_unit();
     } else {
-      if (UNLIKELY(here >= ends_.size())) ends_.resize(2 * size_t{here});
+      if (BSN_UNLIKELY(here >= ends_.size())) ends_.resize(2 * size_t{here});
       ++ends_[here];
     }
   }
   return true;
 }
 
-// Puts the frame behind the draw of a state, or behind the round it tells: there the next way begins.
-bool Walk::put_behind(uint32_t from, uint32_t k) {
+// Puts the frame behind the draw of a state, or behind the round it tells: there the next edge begins.
+bool Replay::put_behind(uint32_t from, uint32_t k) {
   if (from == 0) {
     frame_.restart(program_);
     return true;
   }
   trail_.restore(trail_.states()[from], frame_);
   const Next next = trail_.states()[from].next;
-  if (next == Next::machine) return true;
+  if (next == Next::interpreter) return true;
   if (next != Next::round) return take(program_, frame_, value_at(program_, frame_, k));
   ++frame_.pc;
   return true;
 }
 
-// A way gone for the first time; none where it fails, or where there is no room to remember it.
-Way Walk::find_way(uint32_t from, uint32_t k) {
+// A edge gone for the first time; none where it fails, or where there is no room to remember it.
+Edge Replay::find_edge(uint32_t from, uint32_t k) {
   if (!put_behind(from, k)) return {0, 0};
   const Stop stop = run<Branching>(program_, frame_);
   const int64_t steps = program_.step_budget - frame_.budget;
   if (stop == Stop::fail || steps > UINT32_MAX) return {0, 0};
-  const Way way{trail_.number_of(frame_, key_), static_cast<uint32_t>(steps)};
-  if (from != 0) trail_.states()[from].ways[k] = way;
-  return way;
+  const Edge edge{trail_.number_of(frame_, key_), static_cast<uint32_t>(steps)};
+  if (from != 0) trail_.states()[from].edges[k] = edge;
+  return edge;
 }
 
 // The rest of the unit in the machine.
-bool Walk::leave(uint32_t from, uint32_t k, int64_t budget) {
+bool Replay::leave(uint32_t from, uint32_t k, int64_t budget) {
   if (rounds_left_ < 0) {  // it fails where it would have told the round
     rounds_left_ = 0;
     trail_.restore(trail_.states()[from], frame_);

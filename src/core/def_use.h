@@ -4,32 +4,18 @@
 #include <cstdint>
 #include <vector>
 
+#include "bitset.h"
 #include "program.h"
 
 namespace basanos {
 
-// A set of such numbers, or of anything that is numbered.
-class NumberSet {
+class DefUse {
  public:
-  explicit NumberSet(size_t count, bool full = false) : words_((count + 63) / 64, full ? ~uint64_t{0} : 0) {}
-  void put(size_t k) { words_[k / 64] |= uint64_t{1} << (k % 64); }
-  void drop(size_t k) { words_[k / 64] &= ~(uint64_t{1} << (k % 64)); }
-  bool has(size_t k) const { return words_[k / 64] >> (k % 64) & 1; }
-  bool unite(const NumberSet& other);      // true when it grew
-  bool intersect(const NumberSet& other);  // true when it shrank
-  void subtract(const NumberSet& other);
-
- private:
-  std::vector<uint64_t> words_;
-};
-
-class Effects {
- public:
-  explicit Effects(const Program& program)
+  explicit DefUse(const Program& program)
       : p_(program), reals_(program.int_start.size()), lists_(reals_ + program.real_start.size()), count_(lists_ + program.lists.size()) {}
 
   size_t count() const { return count_; }
-  size_t of_real(int32_t cell) const { return reals_ + static_cast<size_t>(cell); }
+  size_t of_real(int32_t reg) const { return reals_ + static_cast<size_t>(reg); }
   size_t of_list(int32_t list) const { return lists_ + static_cast<size_t>(list); }
   size_t reals() const { return reals_; }
   size_t lists() const { return lists_; }
@@ -58,7 +44,7 @@ class Effects {
   }
 
   template <class Visit>
-  void visit_roles(const Instr& in, const char* ints, const char* reals, const char* lists, const char* arrays, const char* families, Visit visit) const {
+  void visit_roles(const Instr& in, const char* ints, const char* reals, const char* lists, const char* arrays, const char* list_arrays, Visit visit) const {
     const char* roles = op_info(in.op).roles;
     for (int k = 0; k < 4; ++k) {
       const int32_t v = in.operand(k);
@@ -67,9 +53,9 @@ class Effects {
       else if (among(roles[k], lists)) visit(of_list(v));
       else if (among(roles[k], arrays)) {
         const Array& a = p_.arrays[static_cast<size_t>(v)];
-        for (int32_t cell = a.base; cell < a.base + a.size; ++cell) visit(a.real ? of_real(cell) : static_cast<size_t>(cell));
-      } else if (among(roles[k], families)) {
-        const Family& f = p_.families[static_cast<size_t>(v)];
+        for (int32_t reg = a.base; reg < a.base + a.size; ++reg) visit(a.real ? of_real(reg) : static_cast<size_t>(reg));
+      } else if (among(roles[k], list_arrays)) {
+        const ListArray& f = p_.list_arrays[static_cast<size_t>(v)];
         for (int32_t list = f.list; list < f.list + f.size; ++list) visit(of_list(list));
       }
     }

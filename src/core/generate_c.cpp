@@ -1,4 +1,4 @@
-#include "print.h"
+#include "generate_c.h"
 
 #include <cstdio>
 
@@ -25,15 +25,15 @@ struct Cells {
   explicit Cells(size_t count) : used(count), written(count), shared(count) {}
 };
 
-class Printer {
+class CGenerator {
  public:
-  explicit Printer(const Program& p) : p_(p), memo_(p), told_(has_rounds(p) || !p.unit_quantities.empty()), wholes_(p.int_start.size()), reals_(p.real_start.size()) { look(); }
+  explicit CGenerator(const Program& p) : p_(p), memo_(p), recorded_(has_rounds(p) || !p.unit_quantities.empty()), wholes_(p.int_start.size()), reals_(p.real_start.size()) { look(); }
 
   std::string text() {
-    out_ = "#include <basanos/printed.h>\n";
+    out_ = "#include <basanos/native.h>\n";
     constants();
-    out_ += "int play_units(PlayJob* job) {\n  uint64_t unit = job->unit;\n  int32_t* const cells = job->ints;\n  double* const numbers = job->reals;\n  int64_t budget, rounds_left;\n  (void)cells; (void)numbers; (void)rounds_left;\n";
-    declare(wholes_, p_.int_start, "int32_t", 'i', "cells", whole);
+    out_ += "int play_units(PlayJob* job) {\n  uint64_t unit = job->unit;\n  int32_t* const regs = job->ints;\n  double* const numbers = job->reals;\n  int64_t budget, rounds_left;\n  (void)regs; (void)numbers; (void)rounds_left;\n";
+    declare(wholes_, p_.int_start, "int32_t", 'i', "regs", whole);
     declare(reals_, p_.real_start, "double", 'd', "numbers", fraction);
     for (size_t s = 0; s < p_.sources.size(); ++s) out_ += memo_.regions() > 0 ? "#define s" + to_string(s) + " job->streams[" + to_string(s) + "]\n" : "  uint64_t s" + to_string(s) + ";\n";
     out_ += "start:\n";
@@ -52,17 +52,17 @@ class Printer {
       for (int32_t k = 0; k < a.size; ++k) (a.real ? reals_ : wholes_).shared[index(a.base + k)] = true;
     for (const List& l : p_.lists)
       for (int32_t k = 0; k <= l.room; ++k) wholes_.shared[index(l.base + k)] = true;
-    memo_.each_places([this](const LiveCells& places) {
-      for (int32_t cell : places.ints) wholes_.used[index(cell)] = wholes_.shared[index(cell)] = true;
-      for (int32_t cell : places.reals) reals_.used[index(cell)] = reals_.shared[index(cell)] = true;
+    memo_.each_places([this](const LiveRegisters& places) {
+      for (int32_t reg : places.ints) wholes_.used[index(reg)] = wholes_.shared[index(reg)] = true;
+      for (int32_t reg : places.reals) reals_.used[index(reg)] = reals_.shared[index(reg)] = true;
     });
-    wholes_.used[index(p_.outcome_cell)] = true;
-    wholes_.shared[index(p_.outcome_cell)] = wholes_.shared[index(p_.outcome_cell)] || told_;
+    wholes_.used[index(p_.outcome_register)] = true;
+    wholes_.shared[index(p_.outcome_register)] = wholes_.shared[index(p_.outcome_register)] || recorded_;
     for (const std::vector<Quantity>* list : {&p_.quantities, &p_.unit_quantities})
       for (const Quantity& q : *list) {
-        Cells& cells = q.real ? reals_ : wholes_;
-        cells.used[index(q.cell)] = true;
-        if (told_) cells.shared[index(q.cell)] = true;
+        Cells& regs = q.real ? reals_ : wholes_;
+        regs.used[index(q.reg)] = true;
+        if (recorded_) regs.shared[index(q.reg)] = true;
       }
     for (const Instr& in : p_.code)
       for (int k = 0; k < 4; ++k) {
@@ -72,9 +72,9 @@ class Printer {
       }
   }
 
-  static void touch(Cells& cells, int32_t cell, bool writes) {
-    cells.used[index(cell)] = true;
-    if (writes) cells.written[index(cell)] = true;
+  static void touch(Cells& regs, int32_t reg, bool writes) {
+    regs.used[index(reg)] = true;
+    if (writes) regs.written[index(reg)] = true;
   }
 
   void constant(const char* what, size_t k, int64_t value) { out_ += std::string("#define ") + what + to_string(k) + " " + to_string(value) + "\n"; }
@@ -89,16 +89,16 @@ class Printer {
       constant("array_first_", k, p_.arrays[k].first);
       constant("array_size_", k, p_.arrays[k].size);
     }
-    for (size_t k = 0; k < p_.families.size(); ++k) {
-      constant("family_", k, p_.families[k].list);
-      constant("family_first_", k, p_.families[k].first);
-      constant("family_size_", k, p_.families[k].size);
+    for (size_t k = 0; k < p_.list_arrays.size(); ++k) {
+      constant("family_", k, p_.list_arrays[k].list);
+      constant("family_first_", k, p_.list_arrays[k].first);
+      constant("family_size_", k, p_.list_arrays[k].size);
     }
     for (size_t k = 0; k < p_.tables.size(); ++k) {
       constant("table_first_", k, p_.tables[k].first);
       constant("table_size_", k, p_.tables[k].size);
     }
-    for (size_t k = 0; k < memo_.regions(); ++k) constant("keep_", k, memo_.keep_at(static_cast<int32_t>(k)));
+    for (size_t k = 0; k < memo_.regions(); ++k) constant("keep_", k, memo_.store_at(static_cast<int32_t>(k)));
     for (size_t k = 0; k < p_.ranges.size(); ++k) {
       constant("range_low_", k, p_.ranges[k].low);
       constant("range_count_", k, p_.ranges[k].count);
@@ -106,44 +106,44 @@ class Printer {
   }
 
   template <class Value, class Text>
-  void declare(const Cells& cells, const std::vector<Value>& start, const char* type, char letter, const char* row, Text value) {
+  void declare(const Cells& regs, const std::vector<Value>& start, const char* type, char letter, const char* row, Text value) {
     for (size_t k = 0; k < start.size(); ++k) {
-      if (!cells.used[k]) continue;
+      if (!regs.used[k]) continue;
       const std::string name = letter + to_string(k);
-      if (cells.shared[k]) out_ += "#define " + name + " " + row + "[" + to_string(k) + "]\n";
-      else out_ += std::string(cells.written[k] ? "  " : "  const ") + type + " " + name + " = " + value(start[k]) + ";\n";
+      if (regs.shared[k]) out_ += "#define " + name + " " + row + "[" + to_string(k) + "]\n";
+      else out_ += std::string(regs.written[k] ? "  " : "  const ") + type + " " + name + " = " + value(start[k]) + ";\n";
     }
   }
 
   void operation(size_t i) {
     const Instr& in = p_.code[i];
-    out_ += "L" + to_string(i) + ": { DO_" + op_info(in.op).name + "(";
+    out_ += "L" + to_string(i) + ": { BSN_DO_" + op_info(in.op).name + "(";
     for (int k = 0; k < 4; ++k) out_ += (k > 0 ? ", " : "") + whole(in.operand(k));
     out_ += ") }\n";
   }
 
   void counting() {
-    if (told_) {
-      out_ += "  job->finished(job->teller);\n";
+    if (recorded_) {
+      out_ += "  job->finished(job->recorder);\n";
       return;
     }
-    out_ += "  COUNT_OUTCOME(INT(" + to_string(p_.outcome_cell) + "), " + to_string(p_.outcome_count) + ")\n";
+    out_ += "  BSN_COUNT_OUTCOME(BSN_INT(" + to_string(p_.outcome_register) + "), " + to_string(p_.outcome_count) + ")\n";
     for (size_t q = 0; q < p_.quantities.size(); ++q) {
-      const std::string cell = to_string(p_.quantities[q].cell), number = to_string(q);
-      if (p_.quantities[q].real) out_ += "  job->real(job->teller, " + number + ", NUM(" + cell + "));\n";
-      else out_ += "  COUNT_WHOLE(" + number + ", INT(" + cell + "))\n";
+      const std::string reg = to_string(p_.quantities[q].reg), number = to_string(q);
+      if (p_.quantities[q].real) out_ += "  job->real(job->recorder, " + number + ", BSN_NUM(" + reg + "));\n";
+      else out_ += "  BSN_COUNT_WHOLE(" + number + ", BSN_INT(" + reg + "))\n";
     }
   }
 
   const Program& p_;
   const Memo memo_;
-  const bool told_;  // the cells are read from outside
+  const bool recorded_;  // the cells are read from outside
   Cells wholes_, reals_;
   std::string out_;
 };
 
 }  // namespace
 
-std::string printed_as_c(const Program& program) { return Printer(program).text(); }
+std::string generated_c(const Program& program) { return CGenerator(program).text(); }
 
 }  // namespace basanos

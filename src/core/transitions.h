@@ -1,5 +1,5 @@
-// The states in which units come to a draw or to an end, and the ways between them that have been gone before. Where
-// a way is known, what stands between two draws need not be run again: the draw alone tells which state comes next.
+// The states in which units come to a draw or to an end, and the edges between them that have been gone before. Where
+// a edge is known, what stands between two draws need not be run again: the draw alone tells which state comes next.
 #pragma once
 #include <cstdint>
 #include <cstdlib>
@@ -7,7 +7,8 @@
 #include <utility>
 #include <vector>
 
-#include "packed.h"
+#include "hash_cons.h"
+#include "pack.h"
 
 namespace basanos {
 
@@ -28,10 +29,10 @@ class Reserve {
 };
 
 // Each thread has its own: two that go along one trail wait for one another's memory longer than it takes to lay two.
-class Trail {
+class TransitionCache {
  public:
-  enum class Next : uint8_t { face, weighted, coin, card, trials, end, round, machine };
-  struct Way {
+  enum class Next : uint8_t { face, weighted, coin, card, trials, end, round, interpreter };
+  struct Edge {
     uint32_t to, steps;  // the number of a state, 0 for none; what it takes out of the step budget
   };
   struct State {
@@ -42,26 +43,26 @@ class Trail {
       double chance;
       const AliasSlot* slots;
       const int32_t* cards;  // how many of each kind
-      const uint8_t* told;   // by an end
+      const uint8_t* recorded;   // by an end
     };
-    Way* ways;
+    Edge* edges;
     const uint8_t* key;  // what it is
     uint32_t total;      // cards
   };
 
   // How much is remembered at most.
   struct Room {
-    size_t states = size_t{1} << 20, ways = size_t{1} << 23, cards = size_t{1} << 23, bytes = size_t{1} << 26;
-    Room of(size_t threads) const { return {states / threads, ways / threads, cards / threads, bytes / threads}; }
+    size_t states = size_t{1} << 20, edges = size_t{1} << 23, cards = size_t{1} << 23, bytes = size_t{1} << 26;
+    Room of(size_t threads) const { return {states / threads, edges / threads, cards / threads, bytes / threads}; }
   };
 
   // The program must be one that optimised() gave, and stay.
-  Trail(const Program& program, const Room& room);
+  TransitionCache(const Program& program, const Room& room);
 
   // The number of the state in which the frame has stopped; 0 where there is no room for it. `key` is room to work in.
   uint32_t number_of(const Frame& frame, std::vector<uint8_t>& key);
   void restore(const State& state, Frame& frame) const { stops_.unpack(state.key, frame); }
-  void tell(const State& state, Frame& frame) const { unpack(told_, state.told, frame); }
+  void restore_recorded(const State& state, Frame& frame) const { unpack(recorded_, state.recorded, frame); }
 
   const State* states() const { return states_.begin(); }  // by number; state 0 is none, and left to the machine
 
@@ -71,11 +72,11 @@ class Trail {
 
   const Program& program_;
   const Stops stops_;
-  const LiveCells told_;
+  const LiveRegisters recorded_;
   const size_t most_bytes_;
-  ByteIndex index_;  // a state's number there is one less
+  HashConsTable index_;  // a state's number there is one less
   Reserve<State> states_;
-  Reserve<Way> ways_;
+  Reserve<Edge> edges_;
   Reserve<int32_t> cards_;
   Reserve<uint8_t> told_bytes_, keys_;
 };

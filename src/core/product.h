@@ -18,12 +18,12 @@ struct Matching {
 
 enum class Parting { none, draw, round, failure, too_many_states, stopped };
 
-struct LockstepResult {
+struct ProductResult {
   Parting parting = Parting::none;
   uint64_t states = 0;
   std::vector<WitnessDraw> draws;  // of the first program, up to where they part
 };
 
-LockstepResult lockstep(const Prepared& first, const Prepared& second, const Matching& matching, uint64_t most_states, const std::function<bool(uint64_t)>& poll);
+ProductResult explore_product(const Prepared& first, const Prepared& second, const Matching& matching, uint64_t most_states, const std::function<bool(uint64_t)>& poll);
 
 }  // namespace basanos

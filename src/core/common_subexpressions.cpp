@@ -1,10 +1,10 @@
-#include "reuse.h"
+#include "common_subexpressions.h"
 
 #include <array>
 #include <map>
 #include <optional>
 
-#include "effects.h"
+#include "def_use.h"
 #include "rewrite.h"
 
 namespace basanos {
@@ -22,7 +22,7 @@ bool is_copy(int op) { return op == OP_MOV || op == OP_DMOV || op == OP_LCOPY; }
 // Facts: `a` holds the result of an operation. Two operations that are alike in all make one fact.
 class Facts {
  public:
-  explicit Facts(const Program& p) : effects_(p), fact_of_(p.code.size(), -1), about_(effects_.count()) {
+  explicit Facts(const Program& p) : def_use_(p), fact_of_(p.code.size(), -1), about_(def_use_.count()) {
     std::map<std::array<int32_t, 5>, int> numbers;
     for (size_t i = 0; i < p.code.size(); ++i) {
       const Instr& in = p.code[i];
@@ -31,8 +31,8 @@ class Facts {
       fact_of_[i] = found->second;
       if (!added) continue;
       const auto note = [&](size_t k) { about_[k].push_back(static_cast<size_t>(found->second)); };
-      effects_.each_read(in, note);
-      effects_.each_write(in, note);
+      def_use_.each_read(in, note);
+      def_use_.each_write(in, note);
       facts_.push_back(in);
     }
   }
@@ -40,8 +40,8 @@ class Facts {
   size_t count() const { return facts_.size(); }
 
   // From what holds before operation `i` of the code to what holds after it.
-  void step(const Instr& in, size_t i, NumberSet& holds) const {
-    effects_.each_write(in, [&](size_t k) {
+  void step(const Instr& in, size_t i, Bitset& holds) const {
+    def_use_.each_write(in, [&](size_t k) {
       for (size_t fact : about_[k]) holds.drop(fact);
     });
     if (fact_of_[i] >= 0) holds.put(static_cast<size_t>(fact_of_[i]));
@@ -49,43 +49,43 @@ class Facts {
 
   // The fact that satisfies the test, among those about the cell or list numbered `k`.
   template <class Test>
-  const Instr* find(const NumberSet& holds, size_t k, Test test) const {
+  const Instr* find(const Bitset& holds, size_t k, Test test) const {
     for (size_t fact : about_[k])
       if (holds.has(fact) && test(facts_[fact])) return &facts_[fact];
     return nullptr;
   }
 
   // What the cell or list is a copy of.
-  const Instr* copy(const NumberSet& holds, char role, int32_t of) const {
+  const Instr* copy(const Bitset& holds, char role, int32_t of) const {
     const int op = copy_op(role == 'I' ? 'i' : role == 'D' ? 'd' : 'N');
     return find(holds, numbered(op, of), [op, of](const Instr& f) { return f.op == op && f.a == of; });
   }
 
   // Something that holds the result of the same operation on the same things.
-  const Instr* same(const NumberSet& holds, const Instr& in) const {
-    const auto alike = [&in](const Instr& f) { return f.op == in.op && f.b == in.b && f.c == in.c && f.d == in.d; };
+  const Instr* same(const Bitset& holds, const Instr& in) const {
+    const auto symmetry = [&in](const Instr& f) { return f.op == in.op && f.b == in.b && f.c == in.c && f.d == in.d; };
     std::optional<size_t> about;
-    effects_.each_read(in, [&about](size_t k) { about = k; });
-    return about ? find(holds, *about, alike) : find(holds, numbered(in.op, in.a), [&](const Instr& f) { return alike(f) && f.a == in.a; });
+    def_use_.each_read(in, [&about](size_t k) { about = k; });
+    return about ? find(holds, *about, symmetry) : find(holds, numbered(in.op, in.a), [&](const Instr& f) { return symmetry(f) && f.a == in.a; });
   }
 
-  bool is_empty(const NumberSet& holds, int32_t list) const {
-    return find(holds, effects_.of_list(list), [list](const Instr& f) { return f.op == OP_LCLEAR && f.a == list; }) != nullptr;
+  bool is_empty(const Bitset& holds, int32_t list) const {
+    return find(holds, def_use_.of_list(list), [list](const Instr& f) { return f.op == OP_LCLEAR && f.a == list; }) != nullptr;
   }
 
  private:
   size_t numbered(int op, int32_t result) const {
     const char role = op_info(op).roles[0];
-    return role == 'i' ? index(result) : role == 'd' ? effects_.of_real(result) : effects_.of_list(result);
+    return role == 'i' ? index(result) : role == 'd' ? def_use_.of_real(result) : def_use_.of_list(result);
   }
 
   bool reads_its_result(const Instr& in) const {
     bool both = false;
-    effects_.each_write(in, [&](size_t written) { effects_.each_read(in, [&](size_t read) { both = both || read == written; }); });
+    def_use_.each_write(in, [&](size_t written) { def_use_.each_read(in, [&](size_t read) { both = both || read == written; }); });
     return both;
   }
 
-  const Effects effects_;
+  const DefUse def_use_;
   std::vector<int> fact_of_;
   std::vector<std::vector<size_t>> about_;  // by cell or list: the facts that a change of it ends
   std::vector<Instr> facts_;
@@ -93,16 +93,16 @@ class Facts {
 
 // What holds at the start of each basic block, by going round until nothing changes; a block starts where something
 // jumps to, and behind each jump.
-class WhatHolds {
+class AvailableFacts {
  public:
-  WhatHolds(Program& p, const Facts& facts) : p_(p), facts_(facts), starts_(jump_targets(p)), at_start_(p.code.size()) {
+  AvailableFacts(Program& p, const Facts& facts) : p_(p), facts_(facts), starts_(jump_targets(p)), at_start_(p.code.size()) {
     for (size_t i = 0; i + 1 < p.code.size(); ++i)
       each_target(p.code[i], [&](int32_t&) { starts_[i + 1] = true; });
     starts_[0] = true;
     at_start_[0].emplace(facts.count());
     for (bool again = true; again;) {
       again = false;
-      NumberSet holds(facts.count());
+      Bitset holds(facts.count());
       bool reached = false;  // through what stands before, as far as is known
       for (size_t i = 0; i < p.code.size(); ++i) {
         if (starts_[i]) {
@@ -121,7 +121,7 @@ class WhatHolds {
   // Calls visit(i, what holds before operation i) for each operation in order; visit may change that operation.
   template <class Visit>
   void each(Visit visit) const {
-    NumberSet holds(facts_.count());
+    Bitset holds(facts_.count());
     bool reached = false;
     for (size_t i = 0; i < p_.code.size(); ++i) {
       if (starts_[i]) {
@@ -137,7 +137,7 @@ class WhatHolds {
   }
 
  private:
-  bool meet(size_t i, const NumberSet& holds) {
+  bool meet(size_t i, const Bitset& holds) {
     if (at_start_[i]) return at_start_[i]->intersect(holds);
     at_start_[i] = holds;
     return true;
@@ -146,15 +146,15 @@ class WhatHolds {
   Program& p_;
   const Facts& facts_;
   std::vector<bool> starts_;
-  std::vector<std::optional<NumberSet>> at_start_;
+  std::vector<std::optional<Bitset>> at_start_;
 };
 
-class Reuse {
+class CommonSubexpressions {
  public:
-  explicit Reuse(Program& p) : p_(p), facts_(p), before_(p, facts_), written_(written_ints(p)) {}
+  explicit CommonSubexpressions(Program& p) : p_(p), facts_(p), before_(p, facts_), written_(written_ints(p)) {}
 
   void go() {
-    before_.each([this](size_t i, const NumberSet& holds) {
+    before_.each([this](size_t i, const Bitset& holds) {
       Instr& in = p_.code[i];
       read_originals(in, holds);
       take_what_is_there(in, holds);
@@ -163,7 +163,7 @@ class Reuse {
   }
 
  private:
-  void read_originals(Instr& in, const NumberSet& holds) {
+  void read_originals(Instr& in, const Bitset& holds) {
     const char* roles = op_info(in.op).roles;
     for (int k = 0; k < 4; ++k) {
       if (roles[k] != 'I' && roles[k] != 'D' && roles[k] != 'L') continue;
@@ -172,23 +172,23 @@ class Reuse {
     }
   }
 
-  void take_what_is_there(Instr& in, const NumberSet& holds) {
+  void take_what_is_there(Instr& in, const Bitset& holds) {
     if (in.op == OP_LAPPEND && facts_.is_empty(holds, in.a) && in.a != in.b) in = {OP_LCOPY, in.a, in.b, 0, 0, in.at};
     if (!makes_one_result(in)) return;
     const Instr* const there = facts_.same(holds, in);
     if (there == nullptr) return;
     const char role = op_info(in.op).roles[0];
-    if (there->a == in.a) in = idle(in);
+    if (there->a == in.a) in = no_op(in);
     else if (!is_copy(in.op) && in.op != OP_LCLEAR && (role != 'N' || p_.lists[index(in.a)].room >= p_.lists[index(there->a)].room))
       in = {copy_op(role), in.a, there->a, 0, 0, in.at};
   }
 
-  const int32_t* known(int32_t cell) const { return index(cell) < written_.size() && !written_[index(cell)] ? &p_.int_start[index(cell)] : nullptr; }
+  const int32_t* known(int32_t reg) const { return index(reg) < written_.size() && !written_[index(reg)] ? &p_.int_start[index(reg)] : nullptr; }
 
   // A jump that is always or never taken, a comparison of constants.
   void settle(Instr& in, size_t i) {
     if (op_info(in.op).roles[0] != 'I' && op_info(in.op).roles[0] != 'i') return;
-    const std::optional<bool> taken = known_jump(in, [this](int32_t cell) { return known(cell); });
+    const std::optional<bool> taken = known_jump(in, [this](int32_t reg) { return known(reg); });
     if (taken) in = {OP_JMP, *taken ? branch_target(in) : static_cast<int32_t>(i + 1), 0, 0, 0, in.at};
     const int32_t* const b = known(in.b);
     const int32_t* const c = op_info(in.op).roles[2] == 'I' ? known(in.c) : nullptr;
@@ -203,24 +203,24 @@ class Reuse {
     }
   }
 
-  void set(Instr& in, int32_t value) { in = {OP_MOV, in.a, constant_cell(p_, written_, value), 0, 0, in.at}; }
+  void set(Instr& in, int32_t value) { in = {OP_MOV, in.a, constant_register(p_, written_, value), 0, 0, in.at}; }
 
   Program& p_;
   const Facts facts_;
-  const WhatHolds before_;
+  const AvailableFacts before_;
   const std::vector<bool> written_;
 };
 
 }  // namespace
 
-void reuse_results(Program& program) { Reuse(program).go(); }
+void reuse_common_subexpressions(Program& program) { CommonSubexpressions(program).go(); }
 
 void settle_constant_lists(Program& p) {
   const std::vector<bool> written = written_ints(p);
   const std::vector<bool> is_target = jump_targets(p);
-  const Effects effects(p);
-  std::vector<size_t> writes(effects.count());
-  for (const Instr& in : p.code) effects.each_write(in, [&writes](size_t k) { ++writes[k]; });
+  const DefUse def_use(p);
+  std::vector<size_t> writes(def_use.count());
+  for (const Instr& in : p.code) def_use.each_write(in, [&writes](size_t k) { ++writes[k]; });
   for (size_t i = 0; i < p.code.size(); ++i) {
     const Instr clear = p.code[i];
     if (clear.op != OP_LCLEAR) continue;
@@ -228,10 +228,10 @@ void settle_constant_lists(Program& p) {
     while (end < p.code.size() && p.code[end].op == OP_LPUT && p.code[end].a == clear.a && !is_target[end] && !written[index(p.code[end].b)]) ++end;
     const List& list = p.lists[index(clear.a)];
     const auto count = static_cast<int32_t>(end - i - 1);
-    if (writes[effects.of_list(clear.a)] != end - i || count > list.room) continue;
+    if (writes[def_use.of_list(clear.a)] != end - i || count > list.room) continue;
     p.int_start[index(list.base)] = count;
     for (int32_t k = 1; k <= count; ++k) p.int_start[index(list.base + k)] = p.int_start[index(p.code[i + index(k)].b)];
-    for (size_t k = i; k < end; ++k) p.code[k] = idle(p.code[k]);
+    for (size_t k = i; k < end; ++k) p.code[k] = no_op(p.code[k]);
   }
 }
 
