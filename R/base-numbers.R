@@ -8,8 +8,8 @@ plain_number <- function(x) format(x, scientific = FALSE, trim = TRUE, digits = 
 
 # Rounded to so many decimals, and never "-0.00".
 fixed_text <- function(x, digits, sign = FALSE) {
-  x <- round(x, digits) + 0
-  ifelse(is.na(x), "-", sprintf(if (sign) "%+.*f" else "%.*f", digits, x))
+  text <- sub("^-(0[.]?0*)$", if (sign) "+\\1" else "\\1", sprintf(if (sign) "%+.*f" else "%.*f", digits, x))
+  ifelse(is.na(x), "-", text)
 }
 
 percent_text <- function(x, digits, sign = FALSE) {

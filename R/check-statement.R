@@ -40,7 +40,7 @@ statement_assign <- function(context, scope, node) {
   scope$assigning <- target$name
   v <- check_value(context, scope, node$args[[2]], wanted_by(context, scope, target$name))
   scope$assigning <- NULL
-  if (is_kind(v$type, "each", "range", "nothing", "text") || v$op == "seats") {
+  if (is_kind(v$type, "each", "range", "nothing", "text")) {
     report(context, "assign_kind", node$args[[2]]$at, sprintf("A name cannot be given %s.", describe_type(v$type)), "give it a number, yes or no, a label, a list or a bag")
     return(in_order(list(), node$at))
   }

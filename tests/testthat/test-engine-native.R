@@ -52,24 +52,48 @@ test_that("what cannot go on fails in the same unit, for the same reason, at the
   }
 })
 
-test_that("a long run is compiled on the way; without a compiler, or when told not to, it goes on as it is", {
+test_that("a long run goes on as native code; the compiler runs in the background, and where it can repay", {
   skip_without_compiler()
   program <- compile_game(game("harbour-dice"))
-  asked <- NULL
-  run <- core_sample(program, 1, 1, 3e4, 2L, NULL, function(seconds) { asked <<- c(asked, seconds); native_program(program) }, ask_after = 0)
-  expect_length(asked, 1)
-  expect_gt(asked, 0)
-  expect_identical(run, interpreted(program, 3e4, 1))
+  said <- list()
+  offer <- function(seconds) {
+    said <<- c(said, list(seconds))
+    if (length(said) < 3) NULL else native_program(program)
+  }
+  run <- core_sample(program, 1, 1, 2e7, 2L, NULL, offer, ask_after = 0)
+  expect_length(said, 3)  # asked again while there is none yet, and then no more
+  expect_true(all(unlist(said) > 0))
+  expect_identical(run, interpreted(program, 2e7, 1))
+  asked <- 0
+  core_sample(program, 1, 1, 1e6, 1L, NULL, function(seconds) { asked <<- asked + 1; FALSE }, ask_after = 0)
+  expect_identical(asked, 1)
+})
+
+test_that("no compiler where there is nothing to gain, where it is not wanted, or where there is none", {
+  program <- compile_game(game("harbour-dice"))
+  expect_false(native_offer(program)$offer(1.9))
   before <- options(basanos.compile = FALSE)
   on.exit(options(before))
-  expect_null(compiled_if_worth(program))
+  expect_null(native_offer(program)$offer)
   options(basanos.compile = TRUE)
-  expect_null(compiled_if_worth(program)(0.01))
   forget_native()
   path <- Sys.getenv("PATH")
   on.exit(Sys.setenv(PATH = path), add = TRUE)
   Sys.setenv(PATH = tempdir())
-  expect_silent(nothing <- compiled_if_worth(program)(1e6))
-  expect_null(nothing)
+  expect_null(native_program(program))
   forget_native()
+})
+
+test_that("a compiler that is not waited for is ended, and no file stays behind", {
+  skip_without_compiler()
+  forget_native()
+  program <- compile_game(game("six-shells"))
+  native <- native_offer(program)
+  expect_null(native$offer(1e6))
+  folder <- environment(native$offer)$build$folder
+  expect_true(dir.exists(folder))
+  native$cancel()
+  expect_false(dir.exists(folder))
+  expect_false(is.null(native_program(program)))
+  expect_identical(list.files(tempdir(), "^game-.*[.](c|so)$", recursive = TRUE), character())
 })

@@ -43,7 +43,8 @@ test_that("a damaged checkpoint, a folder that cannot be written, a run of anoth
   skip_if_not(file.exists("/dev/full"))
   kept <- tempfile(fileext = ".json")
   writeLines(lines, kept)
-  local_mocked_bindings(partial_file = function(path) "/dev/full", .package = "basanos")  # what is written first goes to a full disk
-  expect_error(odds("tide-signs", "sample", rounds = 3000, checkpoint = kept), class = "basanos_file_written")
+  with_replaced("partial_file", function(path) "/dev/full", {  # what is written first goes to a full disk
+    expect_error(odds("tide-signs", "sample", rounds = 3000, checkpoint = kept), class = "basanos_file_written")
+  })
   expect_identical(readLines(kept), lines)
 })

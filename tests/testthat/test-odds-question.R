@@ -15,7 +15,7 @@ test_that("given a condition the odds are those of Bayes", {
   sampled <- odds("lantern-tiles", "sample", rounds = 2e5, given = "guest_total > 20")
   expect_lt(max(abs(sampled$outcomes$probability - given$outcomes$probability) / pmax(sampled$outcomes$standard_error, 1e-9)), 4)
   expect_equal(sampled$given_share, given$given_share, tolerance = 0.02)
-  expect_match(format(given), "given     guest_total > 20 \\(.*% of the rounds\\)", all = FALSE)
+  expect_match(format(given), "given     guest_total > 20 \\(.*% of rounds\\)", all = FALSE)
 })
 
 test_that("in matches the rounds given are counted over all rounds", {
@@ -69,7 +69,7 @@ test_that("from a position the odds of each answer come by first principles", {
   off <- odds(g, "exact", at = "thrown = 2, face = 6", players = list(guest = "lazy"))
   expect_true(off$position$wandered)
   expect_equal(off$answers$six, c(1, 1 / 6))
-  expect_match(format(off), "the players never come there", all = FALSE)
+  expect_match(format(off), "the players were not seen to come there", all = FALSE)
   sampled <- odds(g, "sample", rounds = 1e5, at = "thrown = 1, face = 2")
   expect_lt(abs(sampled$outcomes$probability[[1]] - again) / sampled$outcomes$standard_error[[1]], 4)
   expect_error(odds(g, at = "face = 9"), class = "basanos_position_never")

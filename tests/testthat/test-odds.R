@@ -15,7 +15,7 @@ test_that("means and spreads come from the counts", {
 
 test_that("the JSON has the promised shape", {
   exact <- jsonlite::fromJSON(odds_json(odds("lantern-tiles")), simplifyDataFrame = FALSE)
-  expect_identical(exact[c("engine", "unit", "game", "format")], list(engine = "exact", unit = "round", game = "lantern-tiles", format = 1L))
+  expect_identical(exact[c("engine", "unit", "game", "format")], list(engine = "exact", unit = "round", game = "lantern-tiles", format = 2L))
   expect_identical(vapply(exact$outcomes, `[[`, "", "name"), c("bright", "guest_bust", "keeper_bust", "tie", "guest_high", "keeper_high"))
   expect_setequal(names(exact$outcomes[[1]]), c("name", "probability"))
   expect_identical(exact$pays[[1]]$seat, "guest")

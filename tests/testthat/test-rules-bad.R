@@ -76,9 +76,9 @@ bad_calls <- list(
   checkpoint_damaged = function() { path <- tempfile(); writeLines("not a checkpoint", path); odds("tide-signs", "sample", rounds = 10, checkpoint = path) },
   checkpoint_other = function() { path <- tempfile(); odds("tide-signs", "sample", rounds = 10, checkpoint = path); odds("tide-signs", "sample", rounds = 20, seed = 2, checkpoint = path) },
   precision_wrong = function() odds("lantern-tiles", precision = 0),
-  file_unreadable = function() { local_mocked_bindings(read_bytes = function(...) NULL, .package = "basanos"); game(bad_bytes(charToRaw("x"))) },
+  file_unreadable = function() with_replaced("read_bytes", function(...) NULL, game(bad_bytes(charToRaw("x")))),
   position_unseen = function() odds("lantern-tiles", "sample", rounds = 100, at = "guest_total = 500"),
-  seat_empty = function() odds("high-water", set = list(seated = 2), players = list(third = "patient")),
+  seat_empty = function() odds("high-water", set = list(seated = 2), players = list(gold = "chaser")),
   tries_wrong = function() odds(game_with("result <- successes(200000, 0.5)")),
   seat_not_taken = function() odds(game_of("seats(a, b, c, at_least = 2)", "state(n = each(seat, 0))", "play({ n[c] <- 1 })", "outcomes(over = otherwise)"), set = list(seated = 2)),
   package_needed = function() need_package("no.such.package", "draws"))
