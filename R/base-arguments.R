@@ -5,13 +5,16 @@ whole_number <- function(x) is.numeric(x) && length(x) == 1 && is.finite(x) && x
 
 check_rounds <- function(rounds, what = "rounds") {
   if (whole_number(rounds) && rounds >= 1 && rounds <= max_rounds) return(invisible())
-  abort_input("rounds_wrong", sprintf("`%s` must be a whole number from 1 to %s, not %s.", what, whole_text(max_rounds), given_text(rounds)),
+  abort_input("rounds_wrong",
+              sprintf("`%s` must be a whole number from 1 to %s, not %s.", what, whole_text(max_rounds),
+                      given_text(rounds)),
               "a million rounds take about a second: write 1e6")
 }
 
 check_seed <- function(seed) {
   if (whole_number(seed) && seed >= 0 && seed <= 2^53) return(invisible())
-  abort_input("seed_wrong", sprintf("`seed` must be a whole number from 0 to 2^53, not %s.", given_text(seed)), "write any number you like, as in 7")
+  abort_input("seed_wrong", sprintf("`seed` must be a whole number from 0 to 2^53, not %s.", given_text(seed)),
+              "write any number you like, as in 7")
 }
 
 check_threads <- function(threads) {
@@ -23,15 +26,20 @@ check_threads <- function(threads) {
 # A whole number from 1 to `most`, or an error that names the argument `what`.
 check_count <- function(x, what, most, hint) {
   if (whole_number(x) && x >= 1 && x <= most) return(invisible())
-  abort_input("argument_wrong", sprintf("`%s` must be a whole number from 1 to %s, not %s.", what, whole_text(most), given_text(x)), hint)
+  abort_input("argument_wrong",
+              sprintf("`%s` must be a whole number from 1 to %s, not %s.", what, whole_text(most), given_text(x)), hint)
 }
 
 check_limits <- function(max_states, max_seconds) {
   if (!whole_number(max_states) || max_states < 1) {
-    abort_input("argument_wrong", sprintf("`max_states` must be a whole number above zero, not %s.", given_text(max_states)), "write 5e6, or leave it out")
+    abort_input("argument_wrong",
+                sprintf("`max_states` must be a whole number above zero, not %s.", given_text(max_states)),
+                "write 5e6, or leave it out")
   }
   if (!is.numeric(max_seconds) || length(max_seconds) != 1 || is.na(max_seconds) || max_seconds <= 0) {
-    abort_input("argument_wrong", sprintf("`max_seconds` must be a number above zero, not %s.", given_text(max_seconds)), "write 60, or leave it out")
+    abort_input("argument_wrong",
+                sprintf("`max_seconds` must be a number above zero, not %s.", given_text(max_seconds)),
+                "write 60, or leave it out")
   }
 }
 
@@ -51,10 +59,12 @@ one_of_names <- function(given, allowed, id, what) {
 
 one_text <- function(x, what) {
   if (is.character(x) && length(x) == 1 && !is.na(x)) return(x)
-  abort_input("argument_wrong", sprintf("`%s` must be one text.", what), "write it in quotes, as in \"score[left] > 8\"")
+  abort_input("argument_wrong", sprintf("`%s` must be one text.", what),
+              "write it in quotes, as in \"score[left] > 8\"")
 }
 
 need_package <- function(package, does) {
   if (requireNamespace(package, quietly = TRUE)) return(invisible())
-  abort_input("package_needed", sprintf("The package %s %s, and is not installed.", package, does), sprintf("install.packages(\"%s\")", package))
+  abort_input("package_needed", sprintf("The package %s %s, and is not installed.", package, does),
+              sprintf("install.packages(\"%s\")", package))
 }

@@ -1,23 +1,31 @@
 # Why a round could not go on: the ids of the core's failures, in its order, with their words.
 
 failures <- list(
-  loop_endless = c("This loop goes on for ever: a round took more than a million steps, or a match a million rounds (a hundred million in a game with words).", "check what should end it"),
+  loop_endless = c(paste0("This loop goes on for ever: a round took more than a million steps, or a match a ",
+                          "million rounds (a hundred million in a game with words)."), "check what should end it"),
   number_too_large = c("A whole number grows beyond 2147483647 here.", "check the loop or the settings behind it"),
   division_by_zero = c("This divides by zero.", "guard it with if (x != 0)"),
-  position_outside = c("This position or seat is not there.", "positions go from 1 to size(x), and nobody has no value"),
-  room_exceeded = c("This holds more items than it has room for.", "give it more room where it is declared, or check what fills it"),
+  position_outside = c("This position or seat is not there.",
+                       "positions go from 1 to size(x), and nobody has no value"),
+  room_exceeded = c("This holds more items than it has room for.",
+                    "give it more room where it is declared, or check what fills it"),
   nothing_to_choose = c("There is nothing to choose from here.", "make sure that there is at least one item"),
   illegal_answer = c("The answer is not among the choices.", "check the player's rule against one_of(...)"),
-  outcome_impossible = c("A round ended in none of the outcomes, which the rules call impossible.", "add the outcome, or an `otherwise` of its own"),
+  outcome_impossible = c("A round ended in none of the outcomes, which the rules call impossible.",
+                         "add the outcome, or an `otherwise` of its own"),
   item_absent = c("The item to remove is not there.", "check with any(x, it == item) before"),
   probability_wrong = c("A probability is outside 0 to 1 here.", "keep it between 0 and 1, as with min(1, p)"),
   not_a_number = c("This gives no number, or one too large.", "check what goes into it"),
-  not_written = c("The rules are not written any further than this.", "write what the hole stands for, in place of later(...)"),
+  not_written = c("The rules are not written any further than this.",
+                  "write what the hole stands for, in place of later(...)"),
   claim_broken = c("A claim of the rules is broken here.", "check the claim against the rules"),
   grid_outside = c("This number is in no heading of the grid.", "let the headings cover every number that can come up"),
-  deck_empty = c("A card is drawn here from a deck that has none left.", "ask size(deck) > 0 before, or shuffle the spent cards in again"),
-  tries_wrong = c("`successes` takes from 0 to 100000 tries.", "check the number of tries, or give them in several goes"),
-  seat_not_taken = c("Something is written here for a seat that nobody takes.", "ask first who plays: the setting `seated` says how many seats are taken")
+  deck_empty = c("A card is drawn here from a deck that has none left.",
+                 "ask size(deck) > 0 before, or shuffle the spent cards in again"),
+  tries_wrong = c("`successes` takes from 0 to 100000 tries.",
+                  "check the number of tries, or give them in several goes"),
+  seat_not_taken = c("Something is written here for a seat that nobody takes.",
+                     "ask first who plays: the setting `seated` says how many seats are taken")
 )
 
 failure_code <- function(id) match(id, names(failures))

@@ -2,7 +2,8 @@
 # device, a pipe) is written through, and a symbolic link is followed.
 
 # Writes lines of text; `what` names the thing in messages.
-write_lines <- function(text, path, what = "") write_bytes(charToRaw(paste0(paste(enc2utf8(text), collapse = "\n"), "\n")), path, what)
+write_lines <- function(text, path, what = "")
+  write_bytes(charToRaw(paste0(paste(enc2utf8(text), collapse = "\n"), "\n")), path, what)
 
 write_bytes <- function(bytes, path, what = "") {
   if (file_is_special(path)) return(stop_unless_written(file_write(path, bytes), path, what))
@@ -31,7 +32,8 @@ append_lines <- function(text, path, what = "") {
   bytes <- charToRaw(paste0(paste(enc2utf8(text), collapse = "\n"), "\n"))
   before <- if (file.exists(path) && !file_is_special(path)) file.size(path) else 0
   failed <- file_write(path, bytes, append = TRUE)
-  if (nzchar(failed) && !file_is_special(path) && file.exists(path)) if (before > 0) file_cut(path, before) else unlink(path)
+  if (nzchar(failed) && !file_is_special(path) && file.exists(path)) if (before > 0) file_cut(path, before)
+  else unlink(path)
   stop_unless_written(failed, path, what)
 }
 

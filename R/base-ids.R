@@ -3,40 +3,57 @@
 diagnostic_ids <- function() {
   c(
     # the file
-    "file_missing", "file_empty", "file_binary", "file_encoding", "file_large", "file_unreadable", "file_written", "rules_too_large",
+    "file_missing", "file_empty", "file_binary", "file_encoding", "file_large", "file_unreadable", "file_written",
+      "rules_too_large",
     # brackets and syntax
-    "bracket_open", "bracket_stray", "bracket_mismatch", "text_unclosed", "nested_too_deep", "syntax", "not_in_language",
+    "bracket_open", "bracket_stray", "bracket_mismatch", "text_unclosed", "nested_too_deep", "syntax",
+      "not_in_language",
     # habits of other languages
-    "habit_increment", "habit_compound", "habit_elif", "habit_word_operator", "habit_equals", "habit_comparison", "habit_else_alone", "habit_range_end", "habit_return", "habit_number_name",
+    "habit_increment", "habit_compound", "habit_elif", "habit_word_operator", "habit_equals", "habit_comparison",
+      "habit_else_alone", "habit_range_end", "habit_return", "habit_number_name",
     "habit_quoted_truth", "habit_from_zero", "habit_range_minus", "assign_equals", "arrow_here",
     # names
-    "unknown_name", "unknown_operator", "name_twice", "name_taken", "name_wanted", "function_uncalled", "not_a_value", "word_misplaced",
+    "unknown_name", "unknown_operator", "name_twice", "name_taken", "name_wanted", "function_uncalled", "not_a_value",
+      "word_misplaced",
     "not_declaration", "declared_twice", "declaration_missing", "wrong_thing",
     # arguments
     "argument_missing", "argument_unknown", "argument_twice", "argument_empty", "text_wanted", "text_expression",
     # types
-    "wrong_type", "never_equal", "not_comparable", "branches_differ", "switch_form", "switch_gap", "grid_form", "grid_gap", "grid_overlap", "label_arithmetic", "index_wrong", "values_mixed", "block_value",
-    "else_missing", "no_value", "value_unused", "not_constant", "constant_circle", "collection_changed", "assign_target", "assign_fixed", "assign_kind",
+    "wrong_type", "never_equal", "not_comparable", "branches_differ", "switch_form", "switch_gap", "grid_form",
+      "grid_gap", "grid_overlap", "label_arithmetic", "index_wrong", "values_mixed", "block_value",
+    "else_missing", "no_value", "value_unused", "not_constant", "constant_circle", "collection_changed",
+    "assign_target", "assign_fixed", "assign_kind",
     "maybe_unset", "never_reached", "recursion", "function_here", "it_inside_it",
     # things on the table
-    "setting_type", "setting_range", "setting_unknown", "sign_pair", "sign_pair_missing", "sign_pair_twice", "sign_pair_both_ways", "sign_itself", "not_a_sign",
-    "faces_mixed", "weights_partly", "weights_wrong", "range_empty", "state_type", "item_kind", "each_of", "room_wrong", "lifetime_unknown", "lifetime_wide",
-    "lifetime_turn", "no_seats", "seats_least", "other_of_two", "mode_setting", "seen_by_whom", "column_value", "column_length", "column_of_what",
+    "setting_type", "setting_range", "setting_unknown", "sign_pair", "sign_pair_missing", "sign_pair_twice",
+      "sign_pair_both_ways", "sign_itself", "not_a_sign",
+    "faces_mixed", "weights_partly", "weights_wrong", "range_empty", "state_type", "item_kind", "each_of", "room_wrong",
+    "lifetime_unknown", "lifetime_wide",
+    "lifetime_turn", "no_seats", "seats_least", "other_of_two", "mode_setting", "seen_by_whom", "column_value",
+    "column_length", "column_of_what",
     # cards and words
-    "deck_form", "deck_copies", "move_from", "card_copied", "words_file", "words_letters", "words_none", "words_lengths", "run_ends",
+    "deck_form", "deck_copies", "move_from", "card_copied", "words_file", "words_letters", "words_none",
+      "words_lengths", "run_ends",
     # effects and chance
     "write_here", "chance_here", "draw_here", "pick_unnamed", "pick_twice",
     # decisions and players
-    "peek", "ask_form", "answer_kind", "decision_twice", "decision_unanswered", "rule_unasked", "answer_illegal", "answer_unseen", "unknown_seat", "unknown_player",
-    "seat_unknown", "mode_unknown", "where_never", "family_unknown", "file_there", "seat_unasked", "kept_wrong", "player_unknown", "player_unfit", "mix_wrong",
+    "peek", "ask_form", "answer_kind", "decision_twice", "decision_unanswered", "rule_unasked", "answer_illegal",
+      "answer_unseen", "unknown_seat", "unknown_player",
+    "seat_unknown", "mode_unknown", "where_never", "family_unknown", "file_there", "seat_unasked", "kept_wrong",
+    "player_unknown", "player_unfit", "mix_wrong",
     # closing
-    "claim_when", "base_missing", "without_what", "players_only", "match_endless", "match_counts", "match_climb", "match_none", "outcome_none", "outcome_unnamed", "outcome_twice", "outcome_order", "pays_gap", "pays_form", "pays_nothing", "stake_wrong",
+    "claim_when", "base_missing", "without_what", "players_only", "match_endless", "match_counts", "match_climb",
+      "match_none", "outcome_none", "outcome_unnamed", "outcome_twice", "outcome_order", "pays_gap", "pays_form",
+      "pays_nothing", "stake_wrong",
     # examples
     "example_form", "given_unknown", "draw_impossible",
     # a round that cannot go on
     names(failures),
     # calls
-    "argument_wrong", "command_unknown", "flag_wrong", "rounds_wrong", "seed_wrong", "threads_wrong", "engine_unknown", "format_unknown",
-    "tallies_differ", "engines_disagree", "given_never", "position_none", "position_never", "position_unseen", "seat_empty", "precision_wrong", "streaks_need_rounds", "checkpoint_damaged", "checkpoint_other", "shard_lost", "stopped", "package_needed"
+    "argument_wrong", "command_unknown", "flag_wrong", "rounds_wrong", "seed_wrong", "threads_wrong", "engine_unknown",
+      "format_unknown",
+    "tallies_differ", "engines_disagree", "given_never", "position_none", "position_never", "position_unseen",
+    "seat_empty", "precision_wrong", "streaks_need_rounds", "checkpoint_damaged", "checkpoint_other", "shard_lost",
+    "stopped", "package_needed"
   )
 }

@@ -27,4 +27,5 @@ one_in <- function(p) ifelse(p <= 0, "never", ifelse(1 / p < 100, sprintf("%.2f"
 count_text <- function(n, one, several = paste0(one, "s")) sprintf("%s %s", whole_text(n), if (n == 1) one else several)
 
 # "-1.2 to 3.4", or nothing where there is no interval. `number` makes a text of each end.
-interval_text <- function(lower, upper, number) ifelse(is.na(lower) | is.na(upper), "-", paste(number(lower), "to", number(upper)))
+interval_text <- function(lower, upper, number)
+  ifelse(is.na(lower) | is.na(upper), "-", paste(number(lower), "to", number(upper)))

@@ -36,7 +36,8 @@ none_text <- function(rules, type) {
 }
 
 are_letters <- function(rules, members) {
-  length(members) > 0 && any(vapply(rules$names, function(d) identical(d$kind, "alphabet") && all(members %in% d$members), NA))
+  length(members) > 0 &&
+    any(vapply(rules$names, function(d) identical(d$kind, "alphabet") && all(members %in% d$members), NA))
 }
 
 units_in_words <- function(unit) c(round = "rounds", match = "matches", sitting = "sittings")[[unit]]

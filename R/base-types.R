@@ -16,7 +16,8 @@ t_marks <- list(kind = "marks")
 t_range <- list(kind = "range")
 t_nothing <- list(kind = "nothing")
 t_unknown <- list(kind = "unknown")
-t_label <- function(set, members, none = FALSE, order = NULL) list(kind = "label", set = set, members = members, none = none, order = order)
+t_label <- function(set, members, none = FALSE, order = NULL)
+  list(kind = "label", set = set, members = members, none = none, order = order)
 t_item <- function(kind, set, none = FALSE) list(kind = kind, set = set, none = none)
 t_collection <- function(kind, of) list(kind = kind, of = of)
 t_each <- function(of, keys, key) list(kind = "each", of = of, keys = keys, key = key)
@@ -33,10 +34,12 @@ describe_type <- function(type) {
   switch(type$kind,
     whole = "a whole number", fraction = "a number with a fraction", yesno = "yes or no", text = "a text",
     label = if (length(type$members) == 0) type$set else sprintf("a label of `%s`", type$set),
-    card = sprintf("a card of `%s`", type$set), word = sprintf("a word of `%s`", type$set), marks = "the marks of a guess",
+    card = sprintf("a card of `%s`", type$set), word = sprintf("a word of `%s`", type$set),
+    marks = "the marks of a guess",
     list = sprintf("a list (each item %s)", describe_type(type$of)),
     bag = sprintf("a bag (each item %s)", describe_type(type$of)),
-    each = sprintf("one value for each %s (%s)", if (identical(type$key$set, "seats")) "seat" else sprintf("of `%s`", type$key$set), describe_type(type$of)),
+    each = sprintf("one value for each %s (%s)", if (identical(type$key$set, "seats")) "seat"
+      else sprintf("of `%s`", type$key$set), describe_type(type$of)),
     range = "a range of numbers", nothing = "nothing", "something unclear")
 }
 
@@ -53,7 +56,8 @@ join_types <- function(a, b) {
   if (a$kind == "label") {
     set <- if (length(a$members) == 0) b$set else a$set
     if (length(a$members) > 0 && length(b$members) > 0 && a$set != b$set && !any(a$members %in% b$members)) return(NULL)
-    return(t_label(set, sort(unique(c(a$members, b$members))), a$none || b$none, if (is.null(a$order)) b$order else a$order))
+    return(t_label(set, sort(unique(c(a$members, b$members))), a$none || b$none, if (is.null(a$order)) b$order
+      else a$order))
   }
   if (is_collection(a)) {
     of <- join_types(a$of, b$of)

@@ -7,7 +7,9 @@ check_claim <- function(context, node) {
   holds <- condition(context, new_scope("a claim"), args$condition, "What is claimed")
   when <- claim_times(context, args$when)
   if (node$fn == "never") holds <- calculation("!", t_yesno, holds$at, list(holds))
-  context$claims <- c(context$claims, list(list(text = sprintf("%s: %s", node$fn, if (is.null(text)) "" else text), holds = holds, when = when, at = node$at)))
+  context$claims <- c(context$claims,
+                      list(list(text = sprintf("%s: %s", node$fn, if (is.null(text)) "" else text), holds = holds,
+                                when = when, at = node$at)))
 }
 
 claim_times <- function(context, node) {
@@ -15,6 +17,7 @@ claim_times <- function(context, node) {
   if (is.null(node)) return(times)
   name <- label_text(node)
   if (!is.null(name) && name %in% times) return(name)
-  report(context, "claim_when", node$at, "A claim is looked at when = ask, turn or end.", "leave `when` out for all three")
+  report(context, "claim_when", node$at, "A claim is looked at when = ask, turn or end.",
+         "leave `when` out for all three")
   times
 }

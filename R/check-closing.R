@@ -10,22 +10,30 @@ check_outcomes <- function(context, node) {
     name <- args$dot_names[[i]]
     part <- args$dots[[i]]
     if (!nzchar(name)) {
-      report(context, "outcome_unnamed", part$at, "An outcome needs a name.", "write outcomes(high = face > 4, low = otherwise)")
+      report(context, "outcome_unnamed", part$at, "An outcome needs a name.",
+             "write outcomes(high = face > 4, low = otherwise)")
       next
     }
-    if (name %in% vapply(entries, `[[`, "", "name")) report(context, "outcome_twice", args$dot_at[[i]], sprintf("The outcome `%s` is listed twice.", name), "join the two conditions with ||")
+    if (name %in% vapply(entries, `[[`, "", "name"))
+      report(context, "outcome_twice", args$dot_at[[i]], sprintf("The outcome `%s` is listed twice.", name),
+             "join the two conditions with ||")
     if (identical(part$name, "otherwise")) {
-      if (i < n) report(context, "outcome_order", args$dot_at[[i]], "After `otherwise` no other outcome can be reached.", "put it last")
-      entries <- c(entries, list(list(name = name, how = if (name == "impossible") "impossible" else "otherwise", at = part$at)))
+      if (i < n)
+        report(context, "outcome_order", args$dot_at[[i]], "After `otherwise` no other outcome can be reached.",
+               "put it last")
+      entries <- c(entries,
+                   list(list(name = name, how = if (name == "impossible") "impossible" else "otherwise", at = part$at)))
       next
     }
     v <- check_value(context, scope, part, t_yesno)
     how <- if (is_kind(v$type, "label") && all(v$type$members %in% seq_along(context$seats))) "seat" else "condition"
-    if (how == "condition" && !is_kind(v$type, "yesno", "unknown")) v <- wrong_type(context, v, t_yesno, "The condition of an outcome")
+    if (how == "condition" && !is_kind(v$type, "yesno", "unknown"))
+      v <- wrong_type(context, v, t_yesno, "The condition of an outcome")
     entries <- c(entries, list(list(name = name, how = how, node = v, at = part$at)))
   }
   if (n == 0 || !entries_complete(entries)) {
-    report(context, "outcome_none", node$at, "A round could end in none of these outcomes.", "end the list with `name = otherwise`, or `impossible = otherwise`")
+    report(context, "outcome_none", node$at, "A round could end in none of these outcomes.",
+           "end the list with `name = otherwise`, or `impossible = otherwise`")
   }
   context$outcomes <- number_outcomes(context, entries)
 }
@@ -36,12 +44,17 @@ outcomes_of_label <- function(context, scope, node) {
   context$outcomes <- list(entries = list(), names = character())
   if (is_unknown(v$type)) return(invisible())
   if (!is_kind(v$type, "label") || length(v$type$members) == 0) {
-    return(report(context, "outcome_unnamed", node$at, "An outcome needs a name, or one expression gives a label for each.", "write outcomes(high = face > 4, low = otherwise), or outcomes(kind_of(hand))"))
+    return(report(context, "outcome_unnamed", node$at,
+                  "An outcome needs a name, or one expression gives a label for each.",
+                  "write outcomes(high = face > 4, low = otherwise), or outcomes(kind_of(hand))"))
   }
   ids <- v$type$members
-  if (v$type$none) report(context, "outcome_none", node$at, "This may give none, and then the round would end in no outcome.", "give a label in every case")
+  if (v$type$none)
+    report(context, "outcome_none", node$at, "This may give none, and then the round would end in no outcome.",
+           "give a label in every case")
   names <- context$labels[ids]
-  context$outcomes <- list(entries = list(list(name = "", how = "label", node = v, ids = ids, at = node$at, first = 1L, outcomes = names)), names = names)
+  context$outcomes <- list(entries = list(list(name = "", how = "label", node = v, ids = ids, at = node$at, first = 1L,
+    outcomes = names)), names = names)
 }
 
 entries_complete <- function(entries) any(vapply(entries, function(e) e$how %in% c("otherwise", "impossible"), NA))
@@ -52,7 +65,8 @@ number_outcomes <- function(context, entries) {
   for (i in seq_along(entries)) {
     e <- entries[[i]]
     entries[[i]]$first <- length(names) + 1L
-    entries[[i]]$outcomes <- switch(e$how, seat = paste(context$seats, e$name, sep = "_"), impossible = character(), e$name)
+    entries[[i]]$outcomes <- switch(e$how, seat = paste(context$seats, e$name, sep = "_"), impossible = character(),
+                                    e$name)
     names <- c(names, entries[[i]]$outcomes)
   }
   list(entries = entries, names = names)
@@ -60,7 +74,8 @@ number_outcomes <- function(context, entries) {
 
 no_such_outcome <- function(context, at, name) {
   if ("outcomes" %in% context$unread) return(invisible())
-  report(context, "unknown_name", at, sprintf("There is no outcome `%s`.", name), or_spelling(did_you_mean(name, outcome_words(context))))
+  report(context, "unknown_name", at, sprintf("There is no outcome `%s`.", name),
+         or_spelling(did_you_mean(name, outcome_words(context))))
 }
 
 # The numbers of the outcomes that a name stands for: its own, or all of a seat's entry.
@@ -101,13 +116,17 @@ check_pays <- function(context, node) {
 
 check_pays_cover <- function(context, node, line, args) {
   if (!is.null(line$always)) {
-    if (length(args$dots) > 1) report(context, "pays_form", node$at, "Either one amount in any case, or amounts by outcome.", "write two pays lines; they add up")
+    if (length(args$dots) > 1)
+      report(context, "pays_form", node$at, "Either one amount in any case, or amounts by outcome.",
+             "write two pays lines; they add up")
     return(invisible())
   }
-  if (length(args$dots) == 0) report(context, "argument_missing", node$at, "`pays` needs an amount.", vocabulary_word("pays")$example)
+  if (length(args$dots) == 0)
+    report(context, "argument_missing", node$at, "`pays` needs an amount.", vocabulary_word("pays")$example)
   open <- setdiff(context$outcomes$names, names(line$by_outcome))
   if (is.null(line$otherwise) && length(open) > 0 && length(args$dots) > 0) {
-    report(context, "pays_gap", node$at, sprintf("`pays` says nothing of %s.", some_of_names(open)), sprintf("add `%s = 0`, or otherwise = 0", open[[1]]))
+    report(context, "pays_gap", node$at, sprintf("`pays` says nothing of %s.", some_of_names(open)),
+           sprintf("add `%s = 0`, or otherwise = 0", open[[1]]))
   }
 }
 
@@ -116,7 +135,9 @@ paid_seats <- function(context, node) {
   if (node$kind == "name" && node$name %in% c("winner", "others", "everyone")) return(list(how = node$name))
   seat <- if (node$kind == "name") match(node$name, context$seats) else NA
   if (!is.na(seat)) return(list(how = "seat", seat = seat))
-  report(context, "unknown_seat", node$at, "This must be a seat, or winner, others, everyone.", or_spelling(if (node$kind == "name") did_you_mean(node$name, c(context$seats, "winner", "others", "everyone"))))
+  report(context, "unknown_seat", node$at, "This must be a seat, or winner, others, everyone.",
+         or_spelling(if (node$kind == "name")
+           did_you_mean(node$name, c(context$seats, "winner", "others", "everyone"))))
   NULL
 }
 
@@ -125,7 +146,9 @@ check_stakes <- function(context, node) {
   if (is.null(args)) return(invisible())
   who <- paid_seats(context, args$who)
   amount <- number_value(context, new_scope("stakes"), args$amount, "A stake")
-  if (!amount$const) report(context, "not_constant", args$amount$at, "A stake must be a number or a setting.", "write a number, or a setting's name")
+  if (!amount$const)
+    report(context, "not_constant", args$amount$at, "A stake must be a number or a setting.",
+           "write a number, or a setting's name")
   if (is.null(who) || !who$how %in% c("seat", "everyone")) return(invisible())
   context$stakes <- c(context$stakes, list(list(who = who, amount = amount, at = args$amount$at)))
 }
@@ -141,7 +164,8 @@ check_record <- function(context, node) {
       report(context, "name_wanted", args$dots[[i]]$at, "What is recorded needs a name.", "write record(tiles = taken)")
       next
     }
-    if (!is.null(context$records[[name]])) report(context, "name_twice", args$dot_at[[i]], sprintf("`%s` is recorded twice.", name), "choose another name")
+    if (!is.null(context$records[[name]]))
+      report(context, "name_twice", args$dot_at[[i]], sprintf("`%s` is recorded twice.", name), "choose another name")
     v <- check_value(context, scope, args$dots[[i]])
     if (!is_plain(v$type)) v <- wrong_type(context, v, t_whole, "What is recorded")
     context$records[[name]] <- list(name = name, node = v, at = args$dots[[i]]$at)
@@ -173,7 +197,9 @@ check_because <- function(context, node) {
 span_number <- function(context, node, what) {
   if (is.null(node)) return(NULL)
   v <- value_of(context, new_scope("a match"), node, t_whole, what)
-  if (!v$const) report(context, "not_constant", node$at, sprintf("%s is a number or a setting.", what), "write a number, or a setting's name")
+  if (!v$const)
+    report(context, "not_constant", node$at, sprintf("%s is a number or a setting.", what),
+           "write a number, or a setting's name")
   v
 }
 
@@ -182,11 +208,16 @@ check_match <- function(context, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(invisible())
   number <- function(arg) span_number(context, args[[arg]], sprintf("`%s`", arg))
-  span <- list(at = node$at, first_to = number("first_to"), best_of = number("best_of"), rounds = number("rounds"), until = span_until(context, args$until))
+  span <- list(at = node$at, first_to = number("first_to"), best_of = number("best_of"), rounds = number("rounds"),
+               until = span_until(context, args$until))
   span$modes <- climbed_modes(context, args$modes)
-  if (!is.null(span$modes)) for (arg in c("first_to", "best_of", "rounds")) if (!is.null(args[[arg]])) report(context, "match_climb", args[[arg]]$at, "A climb has one round in each mode.", sprintf("leave out `%s`; `until` may end it earlier", arg))
+  if (!is.null(span$modes)) for (arg in c("first_to", "best_of", "rounds")) if (!is.null(args[[arg]]))
+    report(context, "match_climb", args[[arg]]$at, "A climb has one round in each mode.",
+           sprintf("leave out `%s`; `until` may end it earlier", arg))
   span$counts <- counted_family(context, node, args$counts, !is.null(span$first_to) || !is.null(span$best_of))
-  if (is.null(span$first_to) && is.null(span$best_of) && is.null(span$rounds) && is.null(span$until) && is.null(span$modes)) report(context, "match_endless", node$at, "This match never ends.", vocabulary_word("match")$example)
+  if (is.null(span$first_to) && is.null(span$best_of) && is.null(span$rounds) && is.null(span$until) &&
+      is.null(span$modes))
+        report(context, "match_endless", node$at, "This match never ends.", vocabulary_word("match")$example)
   context$match <- span
 }
 
@@ -194,7 +225,10 @@ check_match <- function(context, node) {
 climbed_modes <- function(context, node) {
   if (is.null(node)) return(NULL)
   names <- vapply(listed(node), function(n) if (n$kind == "name") n$name else "", "")
-  for (i in which(!names %in% names(context$modes))) report(context, "mode_unknown", listed(node)[[i]]$at, if (nzchar(names[[i]])) sprintf("This game has no mode `%s`.", names[[i]]) else "The name of a mode is wanted here.", or_spelling(did_you_mean(names[[i]], names(context$modes))))
+  for (i in which(!names %in% names(context$modes)))
+    report(context, "mode_unknown", listed(node)[[i]]$at,
+           if (nzchar(names[[i]])) sprintf("This game has no mode `%s`.", names[[i]])
+           else "The name of a mode is wanted here.", or_spelling(did_you_mean(names[[i]], names(context$modes))))
   names[names %in% names(context$modes)]
 }
 
@@ -202,9 +236,13 @@ check_sitting <- function(context, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(invisible())
   number <- function(arg) span_number(context, args[[arg]], sprintf("`%s`", arg))
-  sitting <- list(at = node$at, rounds = number("rounds"), matches = number("matches"), until = span_until(context, args$until))
-  if (!is.null(sitting$matches) && !"match" %in% context$spans) report(context, "match_none", args$matches$at, "This game has no matches.", "declare match(...) as well, or say so many rounds")
-  if (is.null(sitting$rounds) && is.null(sitting$matches) && is.null(sitting$until)) report(context, "match_endless", node$at, "This sitting never ends.", vocabulary_word("sitting")$example)
+  sitting <- list(at = node$at, rounds = number("rounds"), matches = number("matches"),
+                  until = span_until(context, args$until))
+  if (!is.null(sitting$matches) && !"match" %in% context$spans)
+    report(context, "match_none", args$matches$at, "This game has no matches.",
+           "declare match(...) as well, or say so many rounds")
+  if (is.null(sitting$rounds) && is.null(sitting$matches) && is.null(sitting$until))
+    report(context, "match_endless", node$at, "This sitting never ends.", vocabulary_word("sitting")$example)
   context$sitting <- sitting
 }
 
@@ -219,17 +257,22 @@ span_until <- function(context, node) {
 # Which seat's outcomes are counted: the numbers of outcomes by seat, or NULL.
 counted_family <- function(context, node, counts, needed) {
   if (is.null(counts)) {
-    if (needed) report(context, "match_counts", node$at, "What counts towards the match?", "name the outcomes of the seats, as in counts = wins")
+    if (needed)
+      report(context, "match_counts", node$at, "What counts towards the match?",
+             "name the outcomes of the seats, as in counts = wins")
     return(NULL)
   }
-  for (e in context$outcomes$entries) if (identical(e$name, counts$name) && e$how == "seat") return(match(e$outcomes, context$outcomes$names))
-  report(context, "match_counts", counts$at, "What counts must be an outcome that names a seat.", "write outcomes(wins = who(...), ...) and counts = wins")
+  for (e in context$outcomes$entries) if (identical(e$name, counts$name) && e$how == "seat")
+    return(match(e$outcomes, context$outcomes$names))
+  report(context, "match_counts", counts$at, "What counts must be an outcome that names a seat.",
+         "write outcomes(wins = who(...), ...) and counts = wins")
   NULL
 }
 
 paid_seat_ids <- function(context) {
   seats <- integer()
-  for (line in context$pays) seats <- union(seats, if (line$who$how == "seat") line$who$seat else seq_along(context$seats))
+  for (line in context$pays)
+    seats <- union(seats, if (line$who$how == "seat") line$who$seat else seq_along(context$seats))
   sort(seats)
 }
 

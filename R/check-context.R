@@ -25,13 +25,15 @@ new_context <- function(source) {
 report <- function(context, id, at, message, hint = NULL) {
   if (id == "no_seats" && "seats" %in% context$unread) return(invisible())  # they are declared, but could not be read
   key <- paste(c(id, at, message), collapse = " ")
-  if (!is.null(context$reported[[key]])) return(invisible())  # a function is read at each of its calls, and told of once
+  # a function is read at each of its calls, and told of once
+  if (!is.null(context$reported[[key]])) return(invisible())
   context$reported[[key]] <- TRUE
   context$problems[[length(context$problems) + 1L]] <- diagnostic(id, message, hint, at)
   invisible()
 }
 
-note <- function(context, id, at, message) context$notes[[length(context$notes) + 1L]] <- list(id = id, at = at, message = message)
+note <- function(context, id, at, message)
+  context$notes[[length(context$notes) + 1L]] <- list(id = id, at = at, message = message)
 typed <- function(op, type, at, ..., const = FALSE) list(op = op, type = type, at = at, const = const, ...)
 broken <- function(at) typed("lit", t_unknown, at, value = 0, const = TRUE)
 literal <- function(value, type, at) typed("lit", type, at, value = value, const = TRUE)
@@ -42,12 +44,16 @@ literal <- function(value, type, at) typed("lit", type, at, value = value, const
 declare <- function(context, name, at, kind, ...) {
   before <- context$names[[name]]
   if (!is.null(before)) {
-    report(context, "name_twice", at, sprintf("`%s` already names %s (line %d).", name, kind_in_words(before$kind), before$at[[1]]), "choose another name for one of them")
+    report(context, "name_twice", at,
+           sprintf("`%s` already names %s (line %d).", name, kind_in_words(before$kind), before$at[[1]]),
+           "choose another name for one of them")
     return(invisible(FALSE))
   }
   taken <- vocabulary_words[[name]]
   if (!is.null(taken) && !may_share(taken, kind)) {
-    report(context, "name_taken", at, sprintf("`%s` is a word of the language and cannot name %s.", name, kind_in_words(kind)), "choose another name")
+    report(context, "name_taken", at,
+           sprintf("`%s` is a word of the language and cannot name %s.", name, kind_in_words(kind)),
+           "choose another name")
     return(invisible(FALSE))
   }
   context$names[[name]] <- list(name = name, kind = kind, at = at, ...)
@@ -56,11 +62,14 @@ declare <- function(context, name, at, kind, ...) {
 
 # A word that needs brackets can be told from a label or a player of that name; one that stands only inside
 # another word, from anything but a function.
-may_share <- function(word, kind) switch(word$kind, constant = FALSE, inner = kind != "function", kind %in% c("label", "player"))
+may_share <- function(word, kind)
+  switch(word$kind, constant = FALSE, inner = kind != "function", kind %in% c("label", "player"))
 
 kind_in_words <- function(kind) {
-  switch(kind, setting = "a setting", constant = "a constant", seat = "a seat", label = "a label", die = "a die", signs = "a set of signs",
-         names = "a set of names", column = "a column", deck = "a deck", words = "a word list", alphabet = "an alphabet", mode = "a mode",
+  switch(kind, setting = "a setting", constant = "a constant", seat = "a seat", label = "a label", die = "a die",
+         signs = "a set of signs",
+         names = "a set of names", column = "a column", deck = "a deck", words = "a word list",
+         alphabet = "an alphabet", mode = "a mode",
          state = "something remembered", "function" = "a function", player = "a player", decision = "a decision", kind)
 }
 
@@ -132,7 +141,8 @@ branch_scope <- function(scope, first, second) {
   scope$set <- set
   scope$reachable <- reachable
   b <- second()
-  scope$set <- if (!after_a$reachable) scope$set else if (!scope$reachable) after_a$set else intersect(after_a$set, scope$set)
+  scope$set <- if (!after_a$reachable) scope$set else if (!scope$reachable) after_a$set
+    else intersect(after_a$set, scope$set)
   scope$reachable <- after_a$reachable || scope$reachable
   list(a, b)
 }

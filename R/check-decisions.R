@@ -7,7 +7,8 @@ names_its_answers <- function(context, node) {
   if (is.null(parts) || parts$answers$fn == "some_of") return(is.null(parts))
   all(vapply(parts$answers$args, function(item) {
     if (item$kind == "call" && item$fn == "if" && length(item$args) == 2) item <- item$args[[2]]
-    item$kind == "text" || (item$kind == "name" && !names_a_collection(context, item$name)) || (item$kind == "call" && item$fn == ":")
+    item$kind == "text" || (item$kind == "name" && !names_a_collection(context, item$name)) ||
+      (item$kind == "call" && item$fn == ":")
   }, NA))
 }
 
@@ -23,7 +24,8 @@ names_a_collection <- function(context, name) {
 declare_decision <- function(context, node) {
   parts <- ask_parts(context, node)
   if (is.null(parts)) {
-    for (name in node$names[nzchar(node$names)]) if (is.null(context$names[[name]]) && is.null(vocabulary_words[[name]])) declare(context, name, node$at, "unread")
+    for (name in node$names[nzchar(node$names)])
+      if (is.null(context$names[[name]]) && is.null(vocabulary_words[[name]])) declare(context, name, node$at, "unread")
     return(invisible())
   }
   type <- answer_type(context, parts$name, parts$answers)
@@ -34,7 +36,9 @@ declare_decision <- function(context, node) {
   if (!is.null(before) && before$kind == "decision") {
     joined <- join_types(before$type, type)
     if (is.null(joined) || before$together != together) {
-      report(context, "decision_twice", node$at, sprintf("`%s` is asked for another kind of answer in line %d.", parts$name, before$at[[1]]), "give one of them another name")
+      report(context, "decision_twice", node$at,
+             sprintf("`%s` is asked for another kind of answer in line %d.", parts$name, before$at[[1]]),
+             "give one of them another name")
       return(invisible())
     }
     context$names[[parts$name]]$type <- joined
@@ -42,12 +46,15 @@ declare_decision <- function(context, node) {
     return(invisible())
   }
   if (length(context$seats) == 0) {
-    report(context, "no_seats", node$at, "Nobody can be asked: this game has no seats.", "declare them, as in seats(left, right)")
+    report(context, "no_seats", node$at, "Nobody can be asked: this game has no seats.",
+           "declare them, as in seats(left, right)")
     return(invisible())
   }
   variable <- new_variable(context, parts$name, several(type), node$at, "decision")
-  passed <- if (!together && is_kind(type, "whole", "yesno", "bag", "list")) new_variable(context, paste(parts$name, "passed"), t_yesno, node$at, "decision")
-  declare(context, parts$name, node$at, "decision", type = type, together = together, variable = variable, passed = passed, rules = list())
+  passed <- if (!together && is_kind(type, "whole", "yesno", "bag", "list"))
+    new_variable(context, paste(parts$name, "passed"), t_yesno, node$at, "decision")
+  declare(context, parts$name, node$at, "decision", type = type, together = together, variable = variable,
+          passed = passed, rules = list())
 }
 
 # ask(who, NAME = one_of(...), legal = ) taken apart, or NULL after reporting.
@@ -57,17 +64,22 @@ ask_parts <- function(context, node, quiet = FALSE) {
   named <- nzchar(node$names) & !is_extra
   who <- node$args[!named & !is_extra]
   wrong <- function(at) {
-    if (!quiet) report(context, "ask_form", at, "`ask` names who is asked, and one decision with its answers.", "write ask(guest, choice = one_of(draw, stand))")
+    if (!quiet)
+      report(context, "ask_form", at, "`ask` names who is asked, and one decision with its answers.",
+             "write ask(guest, choice = one_of(draw, stand))")
     NULL
   }
   if (length(who) != 1 || sum(named) != 1) return(wrong(node$at))
   answers <- node$args[named][[1]]
   if (answers$kind != "call" || !answers$fn %in% c("one_of", "some_of") || length(answers$args) == 0) {
-    if (!quiet) report(context, "ask_form", answers$at, "The answers of a decision are listed with one_of(...) or some_of(...).", "write ask(guest, choice = one_of(draw, stand))")
+    if (!quiet)
+      report(context, "ask_form", answers$at, "The answers of a decision are listed with one_of(...) or some_of(...).",
+             "write ask(guest, choice = one_of(draw, stand))")
     return(NULL)
   }
   extra <- function(name) if (any(node$names == name)) node$args[[which(node$names == name)[[1]]]]
-  list(who = who[[1]], name = node$names[named], name_at = node$name_at[named][[1]], answers = answers, legal = extra("legal"), seen_by = extra("seen_by"))
+  list(who = who[[1]], name = node$names[named], name_at = node$name_at[named][[1]], answers = answers,
+       legal = extra("legal"), seen_by = extra("seen_by"))
 }
 
 # one_of(if (c) a else b) offers `a` on the condition and `b` on its opposite.
@@ -78,8 +90,11 @@ plain_conditions <- function(node) {
   for (i in seq_along(node$args)) {
     a <- node$args[[i]]
     if (a$kind == "call" && a$fn == "if" && length(a$args) == 3) {
-      opposite <- list(kind = "call", name = NULL, fn = "!", args = a$args[1], names = "", at = a$args[[1]]$at, fn_at = a$args[[1]]$at)
-      offer <- function(condition, item) list(kind = "call", name = NULL, fn = "if", args = list(condition, item), names = c("", ""), at = a$at, fn_at = a$at)
+      opposite <- list(kind = "call", name = NULL, fn = "!", args = a$args[1], names = "", at = a$args[[1]]$at,
+                       fn_at = a$args[[1]]$at)
+      offer <- function(condition, item)
+        list(kind = "call", name = NULL, fn = "if", args = list(condition, item), names = c("", ""), at = a$at,
+             fn_at = a$at)
       args <- c(args, list(offer(a$args[[1]], a$args[[2]]), offer(opposite, a$args[[3]])))
       names <- c(names, "", "")
     } else {
@@ -96,7 +111,9 @@ plain_conditions <- function(node) {
 answer_type <- function(context, decision, answers) {
   if (answers$fn == "some_of") {
     of <- infer_item(context, answers$args[[1]])
-    if (is.null(of)) report(context, "answer_kind", answers$args[[1]]$at, "`some_of` chooses from a list or bag.", "write some_of(dice) or some_of(hand[mover])")
+    if (is.null(of))
+      report(context, "answer_kind", answers$args[[1]]$at, "`some_of` chooses from a list or bag.",
+             "write some_of(dice) or some_of(hand[mover])")
     return(if (!is.null(of)) t_collection("bag", of))
   }
   ids <- integer()
@@ -108,7 +125,10 @@ answer_type <- function(context, decision, answers) {
     if (item$kind == "text") item <- list(kind = "name", name = item$value, at = item$at)
     if (item$kind != "name" || names_a_collection(context, item$name)) {
       of <- infer_item(context, item)
-      if (is.null(of)) report(context, "answer_kind", item$at, "An answer is a name, a set of names, a list or bag, or a range of numbers.", "write one_of(draw, stand), one_of(sign), one_of(hand[mover]) or one_of(1:10)")
+      if (is.null(of))
+        report(context, "answer_kind", item$at,
+               "An answer is a name, a set of names, a list or bag, or a range of numbers.",
+               "write one_of(draw, stand), one_of(sign), one_of(hand[mover]) or one_of(1:10)")
       return(of)
     }
     d <- context$names[[item$name]]
@@ -123,7 +143,9 @@ answer_type <- function(context, decision, answers) {
     } else if (is.null(d) || d$kind %in% c("label", "seat")) {
       ids <- c(ids, intern_label(context, item$name, item$at))
     } else if (d$kind != "unread") {
-      report(context, "name_twice", item$at, sprintf("The answer `%s` already names %s (line %d).", item$name, kind_in_words(d$kind), d$at[[1]]), "choose another name for the answer")
+      report(context, "name_twice", item$at,
+             sprintf("The answer `%s` already names %s (line %d).", item$name, kind_in_words(d$kind), d$at[[1]]),
+             "choose another name for the answer")
     }
   }
   ids <- sort(unique(stats::na.omit(ids)))
@@ -174,11 +196,13 @@ statement_ask <- function(context, scope, node) {
   d <- context$names[[parts$name]]
   if (is.null(d) || d$kind != "decision" || is_unknown(d$type)) return(empty)
   if (!scope$may_write) {
-    report(context, "write_here", node$at, sprintf("Nobody can be asked in %s.", scope$what), "decisions are made in play")
+    report(context, "write_here", node$at, sprintf("Nobody can be asked in %s.", scope$what),
+           "decisions are made in play")
     return(empty)
   }
   who <- if (d$together) NULL else value_of(context, scope, parts$who, seat_type(context), "Who is asked")
-  asker <- list(is_me = function(key) same_seat(key, who, d), seat = if (!is.null(who) && who$op == "lit") who$value, hint = "what is offered may hang only on what the seat sees")
+  asker <- list(is_me = function(key) same_seat(key, who, d), seat = if (!is.null(who) && who$op == "lit") who$value,
+                hint = "what is offered may hang only on what the seat sees")
   outer <- list(viewer = scope$viewer, what = scope$what)
   scope$viewer <- asker
   scope$what <- sprintf("what `%s` may answer", d$name)
@@ -195,7 +219,8 @@ statement_ask <- function(context, scope, node) {
 # Is this key the seat that is asked?
 same_seat <- function(key, who, d) {
   if (is.null(who)) return(FALSE)
-  (key$op == "var" && who$op == "var" && identical(key$var$id, who$var$id)) || (key$op == "lit" && who$op == "lit" && identical(key$value, who$value))
+  (key$op == "var" && who$op == "var" && identical(key$var$id, who$var$id)) ||
+    (key$op == "lit" && who$op == "lit" && identical(key$value, who$value))
 }
 
 decision_seen_by <- function(context, node) {
@@ -211,7 +236,8 @@ decision_seen_by <- function(context, node) {
 #   list(how = "subsets", pool, at_least, at_most)  some of its items
 # with `candidate`, the variable that stands for an answer in the condition `legal`.
 ask_choices <- function(context, scope, parts, d) {
-  choices <- if (parts$answers$fn == "some_of") subset_choices(context, scope, parts$answers) else listed_choices(context, scope, parts$answers, d)
+  choices <- if (parts$answers$fn == "some_of") subset_choices(context, scope, parts$answers)
+    else listed_choices(context, scope, parts$answers, d)
   if (is.null(choices)) return(NULL)
   if (is.null(parts$legal)) return(choices)
   candidate <- new_variable(context, d$name, d$type, parts$name_at, "bound")
@@ -239,7 +265,9 @@ listed_choices <- function(context, scope, one_of, d) {
   for (item in one_of$args) {
     if (item$kind == "call" && item$fn == ":") {
       range <- range_value(context, scope, item)
-      if (length(one_of$args) > 1) report(context, "answer_kind", item$at, "A range stands alone in one_of.", "widen the range, or list every answer")
+      if (length(one_of$args) > 1)
+        report(context, "answer_kind", item$at, "A range stands alone in one_of.",
+               "widen the range, or list every answer")
       if (range$op != "range") return(NULL)
       return(list(how = "range", low = range$low, high = range$high))
     }
@@ -251,7 +279,8 @@ listed_choices <- function(context, scope, one_of, d) {
     name <- if (item$kind == "text") item$value else item$name
     known <- if (!is.null(name)) context$names[[name]]
     set <- if (!is.null(name)) set_named(context, name)
-    if (is.null(name) || (is.null(set) && !is.null(known) && known$kind == "state") || !is.null(scope$vars[[name]]) || (!is.null(set) && !is_kind(set$type, "label"))) {
+    if (is.null(name) || (is.null(set) && !is.null(known) && known$kind == "state") || !is.null(scope$vars[[name]]) ||
+        (!is.null(set) && !is_kind(set$type, "label"))) {
       return(collection_choices(context, scope, one_of, item, offered))
     }
     if (is_kind(d$type, "yesno")) {
@@ -261,14 +290,16 @@ listed_choices <- function(context, scope, one_of, d) {
     ids <- if (!is.null(set)) set$ids else match(name, context$labels)
     for (id in ids[!is.na(ids)]) items <- c(items, list(list(id = id, offered = offered)))
   }
-  if (anyDuplicated(vapply(items, `[[`, 0, "id"))) report(context, "argument_twice", one_of$at, "An answer is listed twice.", "keep one")
+  if (anyDuplicated(vapply(items, `[[`, 0, "id")))
+    report(context, "argument_twice", one_of$at, "An answer is listed twice.", "keep one")
   list(how = "labels", items = items)
 }
 
 # one_of(hand[mover]), one_of(those(letter, ...)), one_of(secrets)
 collection_choices <- function(context, scope, one_of, item, offered) {
   if (length(one_of$args) > 1 || !is.null(offered)) {
-    report(context, "answer_kind", item$at, "A list or bag stands alone in one_of.", "join lists with +, and say what is legal with legal = ...")
+    report(context, "answer_kind", item$at, "A list or bag stands alone in one_of.",
+           "join lists with +, and say what is legal with legal = ...")
     return(NULL)
   }
   collection <- collection_value(context, scope, item)
@@ -288,12 +319,14 @@ declare_player <- function(context, name, node) {
   if (!is.null(args$seat)) {
     seat <- match(args$seat$name, context$seats)
     if (args$seat$kind != "name" || is.na(seat)) {
-      report(context, "unknown_seat", args$seat$at, "A player's first argument is a seat, or is left out.", or_spelling(did_you_mean(if (is.null(args$seat$name)) "" else args$seat$name, context$seats)))
+      report(context, "unknown_seat", args$seat$at, "A player's first argument is a seat, or is left out.",
+             or_spelling(did_you_mean(if (is.null(args$seat$name)) "" else args$seat$name, context$seats)))
       seat <- NULL
     }
   }
   rules <- list()
-  peeks <- !is.null(args$peeks) && identical(value_of(context, new_scope("a player"), args$peeks, t_yesno, "`peeks`")$value, 1)
+  peeks <- !is.null(args$peeks) &&
+    identical(value_of(context, new_scope("a player"), args$peeks, t_yesno, "`peeks`")$value, 1)
   for (i in seq_along(args$dots)) {
     decision <- args$dot_names[[i]]
     rule <- args$dots[[i]]
@@ -302,14 +335,19 @@ declare_player <- function(context, name, node) {
     if (!nzchar(decision) || is.null(d) || d$kind != "decision") {
       decisions <- names(Filter(function(x) x$kind == "decision", context$names))
       hint <- did_you_mean(decision, decisions)
-      report(context, "rule_unasked", args$dot_at[[i]], if (nzchar(decision)) sprintf("No `ask` asks for `%s`.", decision) else "A rule needs the name of its decision.",
-             if (!is.null(hint)) hint else if (length(decisions) > 0) sprintf("the decisions are %s", some_of_names(decisions)) else "remove the rule, or ask for it in play: ask(guest, choice = one_of(draw, stand))")
+      report(context, "rule_unasked", args$dot_at[[i]],
+             if (nzchar(decision)) sprintf("No `ask` asks for `%s`.", decision)
+             else "A rule needs the name of its decision.",
+             if (!is.null(hint)) hint
+             else if (length(decisions) > 0) sprintf("the decisions are %s", some_of_names(decisions))
+             else "remove the rule, or ask for it in play: ask(guest, choice = one_of(draw, stand))")
       next
     }
     rules[[decision]] <- rule
   }
   if (declare(context, name$name, name$at, "player")) {
-    context$players[[name$name]] <- list(name = name$name, seat = seat, rules = rules, like = args$like, peeks = peeks, at = name$at)
+    context$players[[name$name]] <- list(name = name$name, seat = seat, rules = rules, like = args$like, peeks = peeks,
+                                         at = name$at)
   }
 }
 
@@ -324,7 +362,8 @@ inherited_rules <- function(context, player, seen) {
   if (is.null(player$like)) return(player$rules)
   model <- context$players[[if (is.null(player$like$name)) "" else player$like$name]]
   if (is.null(model) || model$name %in% seen) {
-    report(context, "unknown_player", player$like$at, "`like` names another player.", or_spelling(did_you_mean(if (is.null(player$like$name)) "" else player$like$name, names(context$players))))
+    report(context, "unknown_player", player$like$at, "`like` names another player.",
+           or_spelling(did_you_mean(if (is.null(player$like$name)) "" else player$like$name, names(context$players))))
     return(player$rules)
   }
   rules <- inherited_rules(context, model, c(seen, model$name))
@@ -337,7 +376,10 @@ check_rule <- function(context, player, decision) {
   rule <- player$rules[[decision]]
   scope <- new_scope(sprintf("the rule of the player `%s`", player$name), may_draw = TRUE)
   scope$me <- scope$chooser <- new_variable(context, "me", seat_type(context), rule$at, "bound")
-  if (!player$peeks) scope$viewer <- list(is_me = function(key) (key$op == "var" && identical(key$var$id, scope$me$id)) || (!is.null(player$seat) && key$op == "lit" && key$value == player$seat),
+  if (!player$peeks)
+    scope$viewer <- list(is_me = function(key)
+      (key$op == "var" && identical(key$var$id, scope$me$id)) ||
+      (!is.null(player$seat) && key$op == "lit" && key$value == player$seat),
                                        seat = player$seat, hint = "decide without it, or write peeks = yes")
   scope$decision <- d
   v <- function_body(context, scope, rule, rule$at)
@@ -345,7 +387,9 @@ check_rule <- function(context, player, decision) {
   if (is_collection(answer) && is_collection(d$type)) answer$kind <- d$type$kind  # a list will do where a bag is wanted
   if (!is_unknown(answer) && !fits_type(answer, d$type)) {
     if (is_kind(answer, "label") && is_kind(d$type, "label")) {
-      report(context, "answer_illegal", rule$at, sprintf("`%s` is never among the answers of `%s`.", context$labels[[setdiff(answer$members, d$type$members)[[1]]]], decision),
+      report(context, "answer_illegal", rule$at,
+             sprintf("`%s` is never among the answers of `%s`.",
+                     context$labels[[setdiff(answer$members, d$type$members)[[1]]]], decision),
              sprintf("the answers are %s", some_of_names(context$labels[d$type$members])))
     } else wrong_type(context, v, d$type, sprintf("The answer to `%s`", decision))
   }
@@ -355,7 +399,8 @@ check_rule <- function(context, player, decision) {
 check_answered <- function(context, d) {
   for (seat in d$asked) {
     if (any(vapply(context$players, player_can, NA, seat = seat, decisions = d$name))) next
-    report(context, "decision_unanswered", d$at, sprintf("No player answers `%s` for `%s`.", d$name, context$seats[[seat]]),
+    report(context, "decision_unanswered", d$at,
+           sprintf("No player answers `%s` for `%s`.", d$name, context$seats[[seat]]),
            sprintf("write one: even <- player(%s = pick(choices))", d$name))
   }
 }

@@ -13,13 +13,17 @@ check_deck <- function(context, name, node) {
   for (part in args$dots[!is_column]) {
     if (part$kind == "call" && part$fn == "for_each") crossed <- c(crossed, crossed_columns(context, part))
     else if (part$kind == "call" && part$fn == "plus") more <- c(more, list(plus_rows(context, part)))
-    else report(context, "deck_form", part$at, "A deck is columns, for_each(...) and plus(...).", vocabulary_word("deck")$example)
+    else {
+      report(context, "deck_form", part$at, "A deck is columns, for_each(...) and plus(...).",
+             vocabulary_word("deck")$example)
+    }
   }
   copies <- deck_copies(context, args$copies)
   if (!is.null(rows)) rows <- list(columns = rows$columns, n = rows$n, copies = copies)
   all <- Filter(Negate(is.null), c(list(rows), more))
   if (length(all) == 0) {
-    if (length(args$dots) == 0) report(context, "argument_missing", node$at, "`deck` needs a column.", vocabulary_word("deck")$example)
+    if (length(args$dots) == 0)
+      report(context, "argument_missing", node$at, "`deck` needs a column.", vocabulary_word("deck")$example)
     return(declare(context, name$name, name$at, "deck", card_names = character()))
   }
   all <- lapply(all, cross_rows, crossed = crossed)
@@ -33,7 +37,9 @@ deck_rows <- function(context, node, columns, names, n) {
   lengths <- vapply(values, function(v) length(v$values), 1L)
   n <- max(lengths)
   if (!all(lengths %in% c(1L, n))) {
-    report(context, "column_length", columns[[which(!lengths %in% c(1L, n))[[1]]]]$at, sprintf("The columns have %s values.", paste(unique(lengths), collapse = " and ")), "give each column one value for each card, or one for all")
+    report(context, "column_length", columns[[which(!lengths %in% c(1L, n))[[1]]]]$at,
+           sprintf("The columns have %s values.", paste(unique(lengths), collapse = " and ")),
+           "give each column one value for each card, or one for all")
     return(NULL)
   }
   list(columns = stats::setNames(lapply(values, function(v) { v$values <- rep_len(v$values, n); v }), names), n = n)
@@ -42,7 +48,8 @@ deck_rows <- function(context, node, columns, names, n) {
 crossed_columns <- function(context, part) {
   columns <- lapply(part$args, column_values, context = context)
   if (any(!nzchar(part$names)) || any(vapply(columns, is.null, NA))) {
-    report(context, "deck_form", part$at, "`for_each` crosses a column with the cards.", "write for_each(suit = c(clubs, cups))")
+    report(context, "deck_form", part$at, "`for_each` crosses a column with the cards.",
+           "write for_each(suit = c(clubs, cups))")
     return(list())
   }
   stats::setNames(columns, part$names)
@@ -58,7 +65,9 @@ plus_rows <- function(context, part) {
 deck_copies <- function(context, node) {
   if (is.null(node)) return(literal(1, t_whole, c(1L, 1L, 1L, 1L)))
   copies <- value_of(context, new_scope("a deck"), node, t_whole, "The number of copies")
-  if (!copies$const) report(context, "not_constant", node$at, "The number of copies must be a number or a setting.", "write a number, or a setting's name")
+  if (!copies$const)
+    report(context, "not_constant", node$at, "The number of copies must be a number or a setting.",
+           "write a number, or a setting's name")
   copies
 }
 
@@ -66,7 +75,10 @@ deck_copies <- function(context, node) {
 cross_rows <- function(rows, crossed) {
   for (name in setdiff(names(crossed), names(rows$columns))) {
     values <- crossed[[name]]$values
-    rows$columns <- lapply(rows$columns, function(column) { column$values <- rep(column$values, each = length(values)); column })
+    rows$columns <- lapply(rows$columns, function(column) {
+      column$values <- rep(column$values, each = length(values))
+      column
+    })
     rows$columns[[name]] <- crossed[[name]]
     rows$columns[[name]]$values <- rep(values, rows$n)
     rows$n <- rows$n * length(values)
@@ -76,7 +88,9 @@ cross_rows <- function(rows, crossed) {
 
 finish_deck <- function(context, name, node, all, columns, args, crossed) {
   lacking <- unique(unlist(lapply(all, function(rows) setdiff(columns, names(rows$columns)))))
-  if (length(lacking) > 0) report(context, "deck_form", node$at, sprintf("Some cards of `%s` have no %s.", name$name, some_of_names(lacking)), sprintf("give it in plus(...) too, as in %s = none", lacking[[1]]))
+  if (length(lacking) > 0)
+    report(context, "deck_form", node$at, sprintf("Some cards of `%s` have no %s.", name$name, some_of_names(lacking)),
+           sprintf("give it in plus(...) too, as in %s = none", lacking[[1]]))
   joined <- lapply(stats::setNames(nm = columns), function(column) {
     parts <- lapply(all, function(rows) rows$columns[[column]])
     label <- any(vapply(parts, function(p) isTRUE(p$label), NA))
@@ -86,14 +100,25 @@ finish_deck <- function(context, name, node, all, columns, args, crossed) {
       if (label) as.character(v) else v
     })))
   })
-  texts <- lapply(joined[unique(c(columns[[1]], crossed))], function(column) ifelse(column$values == "none", "", as.character(column$values)))
+  texts <- lapply(joined[unique(c(columns[[1]], crossed))],
+                  function(column) ifelse(column$values == "none", "", as.character(column$values)))
   card_names <- trimws(do.call(paste, unname(texts)))
-  if (anyDuplicated(card_names)) report(context, "deck_form", node$at, sprintf("Two kinds of cards would both be called \"%s\".", card_names[[anyDuplicated(card_names)]]), "give them another first column; for several alike write copies")
-  if (length(card_names) > max_kinds) report(context, "deck_form", node$at, sprintf("This deck has %d kinds of cards; the most is %d.", length(card_names), max_kinds), "leave columns out that no rule reads")
+  if (anyDuplicated(card_names))
+    report(context, "deck_form", node$at,
+           sprintf("Two kinds of cards would both be called \"%s\".", card_names[[anyDuplicated(card_names)]]),
+           "give them another first column; for several alike write copies")
+  if (length(card_names) > max_kinds)
+    report(context, "deck_form", node$at,
+           sprintf("This deck has %d kinds of cards; the most is %d.", length(card_names), max_kinds),
+           "leave columns out that no rule reads")
   copies <- unlist(lapply(all, function(rows) rep(list(rows$copies), rows$n)), recursive = FALSE)
   lasts <- lifetime(context, args$lasts)
-  if (lasts == "turn") report(context, "lifetime_unknown", args$lasts$at, "A deck lasts a round, a match or a sitting.", "leave lasts out for a fresh deck every round")
-  if (!declare(context, name$name, name$at, "deck", card_names = card_names, first_column = as.character(joined[[columns[[1]]]]$values), copies = copies, lasts = lasts, type = t_item("card", name$name))) return(invisible())
+  if (lasts == "turn")
+    report(context, "lifetime_unknown", args$lasts$at, "A deck lasts a round, a match or a sitting.",
+           "leave lasts out for a fresh deck every round")
+  if (!declare(context, name$name, name$at, "deck", card_names = card_names,
+               first_column = as.character(joined[[columns[[1]]]]$values), copies = copies, lasts = lasts,
+               type = t_item("card", name$name))) return(invisible())
   for (column in columns) declare_column(context, column, name$at, name$name, seq_along(card_names), joined[[column]])
 }
 
@@ -153,7 +178,8 @@ statement_burn <- function(context, scope, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(in_order(list(), node$at))
   deck <- declared_thing(context, args$deck, "deck")
-  n <- if (is.null(args$n)) literal(1, t_whole, node$at) else value_of(context, scope, args$n, t_whole, "The number of cards")
+  n <- if (is.null(args$n)) literal(1, t_whole, node$at)
+    else value_of(context, scope, args$n, t_whole, "The number of cards")
   if (is.null(deck) || !may_write(context, scope, node$at, "A deck")) return(in_order(list(), node$at))
   typed("burn", t_nothing, node$at, n = n, deck = deck$name)
 }
@@ -165,7 +191,8 @@ statement_shuffle <- function(context, scope, node) {
   deck <- declared_thing(context, args$deck, "deck")
   pile <- if (!is.null(args$with)) check_value(context, scope, args$with)
   if (is.null(deck) || !may_write(context, scope, node$at, "A deck")) return(nothing)
-  if (!is.null(pile) && !is_unknown(pile$type) && !(is_collection(pile$type) && identical(pile$type$of$set, deck$name) && is_place(pile))) {
+  if (!is.null(pile) && !is_unknown(pile$type) &&
+      !(is_collection(pile$type) && identical(pile$type$of$set, deck$name) && is_place(pile))) {
     wrong_type(context, pile, t_collection("bag", deck$type), "What is shuffled in")
     pile <- NULL
   }
@@ -196,7 +223,8 @@ statement_move <- function(context, scope, node) {
     wrong_type(context, x, t_item("card", "a deck"), "What is moved")
     return(nothing)
   }
-  if (!slot(to, "Where `move` puts it") || (!is.null(from) && !slot(from, "Where `move` takes it from"))) return(nothing)
+  if (!slot(to, "Where `move` puts it") || (!is.null(from) && !slot(from, "Where `move` takes it from")))
+    return(nothing)
   if (is.null(from) && !is_place(x) && !(x$op == "var" && x$var$where == "local" && !is_collection(x$type))) {
     report(context, "move_from", args$x$at, "Where does this lie now?", "say so: move(x, from = hand, to = pile)")
     return(nothing)

@@ -7,7 +7,10 @@ max_nodes <- 60000L
 check_value <- function(context, scope, node, want = NULL) {
   context$nodes <- context$nodes + 1L
   if (context$nodes > max_nodes) {
-    if (is.null(context$too_large)) report(context, "rules_too_large", node$at, "The rules grow beyond bounds here: functions call functions too often.", "assign the answer of a function once and use the name")
+    if (is.null(context$too_large))
+      report(context, "rules_too_large", node$at,
+             "The rules grow beyond bounds here: functions call functions too often.",
+             "assign the answer of a function once and use the name")
     context$too_large <- TRUE
     return(broken(node$at))
   }
@@ -17,11 +20,13 @@ check_value <- function(context, scope, node, want = NULL) {
     name = name_value(context, scope, node, want),
     call = call_value(context, scope, node, want),
     "function" = {
-      report(context, "function_here", node$at, "A function is declared at the top of the file only.", "write `name <- function(x) ...` in column one")
+      report(context, "function_here", node$at, "A function is declared at the top of the file only.",
+             "write `name <- function(x) ...` in column one")
       broken(node$at)
     },
     missing = {
-      report(context, "argument_empty", node$at, "Something is missing here.", "remove the comma too many, or write what is missing")
+      report(context, "argument_empty", node$at, "Something is missing here.",
+             "remove the comma too many, or write what is missing")
       broken(node$at)
     },
     broken(node$at))
@@ -39,7 +44,8 @@ wrong_type <- function(context, v, type, what) {
   if (type$kind == "whole" && v$type$kind == "fraction") hint <- "round_down(x) or round_up(x) makes it whole"
   if (type$kind == "yesno" && is_number(v$type)) hint <- "write the comparison out, as in `x > 0`"
   if (is.null(hint)) hint <- sprintf("give %s here", describe_type(type))
-  report(context, "wrong_type", v$at, sprintf("%s must be %s, not %s.", what, describe_type(type), describe_type(v$type)), hint)
+  report(context, "wrong_type", v$at,
+         sprintf("%s must be %s, not %s.", what, describe_type(type), describe_type(v$type)), hint)
   broken(v$at)
 }
 
@@ -53,7 +59,10 @@ number_literal <- function(context, node, want) {
 item_named <- function(context, text, want, at) {
   switch(want$kind,
     card = card_named(context, want$set, text, at),
-    word = { id <- match(tolower(text), context$words$texts); if (!is.na(id)) literal(id, t_item("word", want$set), at) },
+    word = {
+      id <- match(tolower(text), context$words$texts)
+      if (!is.na(id)) literal(id, t_item("word", want$set), at)
+    },
     marks = { code <- marks_code(text); if (!is.na(code)) literal(code, t_marks, at) },
     label = { id <- match(text, context$labels); if (!is.na(id) && id %in% want$members) label_of(id, want, at) },
     list = , bag = item_named(context, text, want$of, at),
@@ -71,13 +80,15 @@ number_value <- function(context, scope, node, what) {
 condition <- function(context, scope, node, what = "A condition") value_of(context, scope, node, t_yesno, what)
 
 convert <- function(v, type) {
-  if (type$kind == "fraction" && v$type$kind == "whole") return(typed("to_fraction", t_fraction, v$at, x = v, const = v$const))
+  if (type$kind == "fraction" && v$type$kind == "whole")
+    return(typed("to_fraction", t_fraction, v$at, x = v, const = v$const))
   v
 }
 
 text_value <- function(context, scope, node, want) {
   if (tolower(node$value) %in% c("true", "false", "yes", "no") && (is.null(want) || want$kind == "yesno")) {
-    report(context, "habit_quoted_truth", node$at, sprintf("\"%s\" in quotes is a text, not a truth.", node$value), "write yes or no, without quotes")
+    report(context, "habit_quoted_truth", node$at, sprintf("\"%s\" in quotes is a text, not a truth.", node$value),
+           "write yes or no, without quotes")
     return(broken(node$at))
   }
   item <- if (!is.null(want)) item_named(context, node$value, want, node$at)
@@ -85,10 +96,20 @@ text_value <- function(context, scope, node, want) {
   if (node$value %in% context$labels) return(label_value(context, match(node$value, context$labels), node$at))
   deck <- deck_with(context, node$value)
   if (!is.null(deck)) return(card_named(context, deck, node$value, node$at))
-  if (tolower(node$value) %in% context$words$texts) return(item_named(context, node$value, t_item("word", names(Filter(function(d) d$kind == "words", context$names))[[1]]), node$at))
-  known <- switch(if (is.null(want)) "" else want$kind, card = context$names[[want$set]]$card_names, word = context$words$texts, label = context$labels[want$members], context$labels)
-  report(context, "unknown_name", node$at, sprintf("\"%s\" is not %s this game knows.", node$value, switch(if (is.null(want)) "" else want$kind, card = "a card", word = "a word", marks = "marks as", "a label")),
-         if (is_kind(if (is.null(want)) t_unknown else want, "marks")) "write the marks in words, as in \"placed absent present\"" else or_spelling(did_you_mean(node$value, known)))
+  if (tolower(node$value) %in% context$words$texts)
+    return(item_named(context, node$value,
+                      t_item("word", names(Filter(function(d) d$kind == "words", context$names))[[1]]), node$at))
+  kind <- if (is.null(want)) "" else want$kind
+  known <- switch(kind,
+    card = context$names[[want$set]]$card_names, word = context$words$texts, label = context$labels[want$members],
+    context$labels)
+  report(context, "unknown_name", node$at,
+         sprintf("\"%s\" is not %s this game knows.", node$value,
+                 switch(if (is.null(want)) ""
+                   else want$kind, card = "a card", word = "a word", marks = "marks as", "a label")),
+         if (is_kind(if (is.null(want)) t_unknown else want, "marks"))
+           "write the marks in words, as in \"placed absent present\""
+             else or_spelling(did_you_mean(node$value, known)))
   broken(node$at)
 }
 
@@ -96,7 +117,8 @@ label_value <- function(context, id, at) literal(id, t_label(set_of_label(contex
 
 # For messages: the set in which a label was declared first.
 set_of_label <- function(context, id) {
-  for (d in context$names) if (id %in% d$members || (d$kind %in% c("decision", "column") && id %in% d$type$members)) return(d$name)
+  for (d in context$names) if (id %in% d$members || (d$kind %in% c("decision", "column") && id %in% d$type$members))
+    return(d$name)
   if (id <= length(context$seats)) "seats" else context$labels[[id]]
 }
 
@@ -106,13 +128,16 @@ name_value <- function(context, scope, node, want) {
   if (!is.null(local)) return(read_variable(context, scope, local, node$at))
   d <- context$names[[name]]
   declared <- (!is.null(d) && d$kind != "label") || word_is(name, "constant")
-  item <- if (!declared && !is.null(want) && is_kind(want, "card", "word", "list", "bag")) item_named(context, name, want, node$at)
+  item <- if (!declared && !is.null(want) && is_kind(want, "card", "word", "list", "bag"))
+    item_named(context, name, want, node$at)
   if (!is.null(item)) return(item)
-  if (!is.null(d) && d$kind == "label" && is_kind(if (is.null(want)) t_unknown else want, "label") && match(name, context$labels) %in% want$members) return(label_of(match(name, context$labels), want, node$at))
+  if (!is.null(d) && d$kind == "label" && is_kind(if (is.null(want)) t_unknown else want, "label") &&
+      match(name, context$labels) %in% want$members) return(label_of(match(name, context$labels), want, node$at))
   if (!is.null(d)) return(declared_value(context, scope, d, node))
   if (word_is(name, "constant")) return(constant_value(context, scope, node))
   if (name == "seats") return(typed("seats", t_collection("list", seat_type(context)), node$at))
-  if (name %in% context$letters) return(literal(match(name, context$labels), t_label("letters", match(name, context$labels)), node$at))
+  if (name %in% context$letters)
+    return(literal(match(name, context$labels), t_label("letters", match(name, context$labels)), node$at))
   unknown_name(context, scope, node)
 }
 
@@ -121,10 +146,13 @@ unknown_name <- function(context, scope, node) {
   hint <- if (name %in% c("true", "True", "T")) "write yes"
     else if (name %in% c("false", "False", "F")) "write no"
     else if (name %in% c("null", "None", "nil", "nothing")) "write none, or nobody for no seat"
-    else if (word_is(name, "value", "statement", "inner")) sprintf("`%s` is a word that needs brackets: %s", name, usage_of(vocabulary_word(name)))
-    else if (name %in% context$play_locals) sprintf("`%s` is forgotten when play ends; remember it with state(%s = 0)", name, name)
+    else if (word_is(name, "value", "statement", "inner"))
+      sprintf("`%s` is a word that needs brackets: %s", name, usage_of(vocabulary_word(name)))
+    else if (name %in% context$play_locals)
+      sprintf("`%s` is forgotten when play ends; remember it with state(%s = 0)", name, name)
     else did_you_mean(name, c(names(scope$vars), names(context$names), words_of_kind("constant")))
-  report(context, "unknown_name", node$at, sprintf("`%s` is not a name this game knows.", name), if (is.null(hint)) "declare it, or check its spelling" else hint)
+  report(context, "unknown_name", node$at, sprintf("`%s` is not a name this game knows.", name),
+         if (is.null(hint)) "declare it, or check its spelling" else hint)
   broken(node$at)
 }
 
@@ -132,20 +160,27 @@ declared_value <- function(context, scope, d, node) {
   at <- node$at
   switch(d$kind,
     label = , seat = label_value(context, match(d$name, context$labels), at),
-    setting = if (is.null(d$variable)) typed("setting", d$type, at, name = d$name, const = TRUE) else read_variable(context, scope, d$variable, at),
+    setting = if (is.null(d$variable)) typed("setting", d$type, at, name = d$name, const = TRUE)
+      else read_variable(context, scope, d$variable, at),
     column = bare_column(context, scope, d, at),
     constant = constant_declaration_value(context, d, at),
     unread = broken(at),
     state = , decision = , pick = read_variable(context, scope, d$variable, at),
     "function" = {
-      report(context, "function_uncalled", at, sprintf("`%s` is a function; its brackets are missing.", d$name), sprintf("write `%s(...)`", d$name))
+      report(context, "function_uncalled", at, sprintf("`%s` is a function; its brackets are missing.", d$name),
+             sprintf("write `%s(...)`", d$name))
       broken(at)
     },
     {
-      hint <- switch(d$kind, die = sprintf("write roll(%s)", d$name), signs = , names = sprintf("write one of its names, or pick(%s)", d$name), deck = sprintf("write draw(%s), or size(%s)", d$name, d$name),
+      hint <- switch(d$kind, die = sprintf("write roll(%s)", d$name), signs = ,
+                     names = sprintf("write one of its names, or pick(%s)", d$name),
+                     deck = sprintf("write draw(%s), or size(%s)", d$name, d$name),
                      words = sprintf("write pick(%s)", d$name),
-                     mode = "a mode is chosen with --mode, or climbed through with match(modes = ...)", player = "a player is chosen with --player, or given to a seat in an example", "write a number, a name or an expression here")
-      report(context, "not_a_value", at, sprintf("`%s` is %s, which is not a value.", d$name, kind_in_words(d$kind)), hint)
+                     mode = "a mode is chosen with --mode, or climbed through with match(modes = ...)",
+                     player = "a player is chosen with --player, or given to a seat in an example",
+                     "write a number, a name or an expression here")
+      report(context, "not_a_value", at, sprintf("`%s` is %s, which is not a value.", d$name, kind_in_words(d$kind)),
+             hint)
       broken(at)
     })
 }
@@ -159,7 +194,9 @@ constant_declaration_value <- function(context, d, at) {
   v <- check_value(context, new_scope("a constant"), d$node)
   context$inlining <- utils::head(context$inlining, -1)
   if (!v$const && !is_unknown(v$type)) {
-    report(context, "not_constant", d$node$at, sprintf("`%s` is fixed at the top of the file, but depends on what happens in a round.", d$name), sprintf("make it a function: `%s <- function() ...`", d$name))
+    report(context, "not_constant", d$node$at,
+           sprintf("`%s` is fixed at the top of the file, but depends on what happens in a round.", d$name),
+           sprintf("make it a function: `%s <- function() ...`", d$name))
     return(broken(at))
   }
   v$at <- at
@@ -168,10 +205,13 @@ constant_declaration_value <- function(context, d, at) {
 
 read_variable <- function(context, scope, variable, at) {
   if (variable$where == "local" && !(variable$id %in% scope$set) && scope$reachable) {
-    report(context, "maybe_unset", at, sprintf("`%s` may not have a value here.", variable$name), sprintf("give it one before, in every case: `%s <- ...`", variable$name))
+    report(context, "maybe_unset", at, sprintf("`%s` may not have a value here.", variable$name),
+           sprintf("give it one before, in every case: `%s <- ...`", variable$name))
   }
   if (variable$where == "decision" && identical(scope$decision$name, variable$name) && scope$decision$together) {
-    report(context, "answer_unseen", at, sprintf("`%s` is being asked: nobody sees an answer before all are given.", variable$name), "decide without it")
+    report(context, "answer_unseen", at,
+           sprintf("`%s` is being asked: nobody sees an answer before all are given.", variable$name),
+           "decide without it")
   }
   if (!is.null(variable$node)) return(variable$node)
   if (!is.null(variable$seen_by) && !isTRUE(scope$indexing)) check_seen(context, scope, variable, NULL, at)
@@ -189,9 +229,12 @@ constant_value <- function(context, scope, node) {
     no = literal(0, t_yesno, at),
     nobody = , none = , pass = , blank = literal(0, t_label(node$name, integer(), none = TRUE), at),
     turns_played = , passes = , asks = counted_value(context, scope, node$name, at),
-    it = if (is.null(scope$it)) misplaced("it stands inside a word such as count(faces, it == 6)") else read_variable(context, scope, scope$it, at),
-    me = if (is.null(scope$me)) misplaced("it stands in a player's rule") else typed("var", scope$me$type, at, var = scope$me),
-    choices = if (is.null(scope$decision)) misplaced("it stands in a player's rule, as in pick(choices)") else choices_value(context, scope, at),
+    it = if (is.null(scope$it)) misplaced("it stands inside a word such as count(faces, it == 6)")
+      else read_variable(context, scope, scope$it, at),
+    me = if (is.null(scope$me)) misplaced("it stands in a player's rule")
+      else typed("var", scope$me$type, at, var = scope$me),
+    choices = if (is.null(scope$decision)) misplaced("it stands in a player's rule, as in pick(choices)")
+      else choices_value(context, scope, at),
     misplaced(vocabulary_word(node$name)$says))
 }
 
@@ -216,33 +259,44 @@ call_value <- function(context, scope, node, want) {
     report(context, "not_a_value", node$at, message, hint)
     broken(node$at)
   }
-  if (word_is(fn, "statement")) return(not_a_value(sprintf("`%s` does something; it gives no value.", fn), "put it on a line of its own"))
+  if (word_is(fn, "statement"))
+    return(not_a_value(sprintf("`%s` does something; it gives no value.", fn), "put it on a line of its own"))
   if (fn %in% c("<-", "while", "repeat", "for", "break", "next", "return")) {
     if (fn == "<-") {
-      report(context, "arrow_here", node$fn_at, "Here `<-` would give a value, where one is asked for.", "for `x` less than a negative number write `x < -5`, with spaces")
+      report(context, "arrow_here", node$fn_at, "Here `<-` would give a value, where one is asked for.",
+             "for `x` less than a negative number write `x < -5`, with spaces")
       return(broken(node$at))
     }
     return(not_a_value(sprintf("`%s` gives no value.", fn), "put it on a line of its own"))
   }
   if (!is.null(vocabulary_word(fn))) return(not_a_value(sprintf("`%s` does not belong here.", fn),
-    if (vocabulary_word(fn)$kind == "thing") sprintf("declare it at the top of the file, under a name: %s", vocabulary_word(fn)$example) else vocabulary_word(fn)$says))
+    if (vocabulary_word(fn)$kind == "thing")
+      sprintf("declare it at the top of the file, under a name: %s", vocabulary_word(fn)$example)
+        else vocabulary_word(fn)$says))
   unknown_call(context, scope, node)
 }
 
 unknown_call <- function(context, scope, node) {
   fn <- node$fn
   if (startsWith(fn, "%")) {
-    report(context, "unknown_operator", node$fn_at, sprintf("`%s` is no operator outside signs().", fn), "there are %in%, %% (remainder) and %/% (whole division)")
+    report(context, "unknown_operator", node$fn_at, sprintf("`%s` is no operator outside signs().", fn),
+           "there are %in%, %% (remainder) and %/% (whole division)")
     return(broken(node$at))
   }
   functions <- names(Filter(function(d) d$kind == "function", context$names))
-  habits <- c(random = "pick(1:6)", rand = "pick(1:6)", randint = "pick(1:6)", sample = "pick(...)", print = "say(\"...\")",
-              cat = "say(\"...\")", length = "size(x)", len = "size(x)", floor = "round_down(x)", ceiling = "round_up(x)",
-              append = "put(x, into = list)", push = "put(x, into = list)", range = "a range with both ends, as in 1:6", ifelse = "if (condition) a else b",
+  habits <- c(random = "pick(1:6)", rand = "pick(1:6)", randint = "pick(1:6)", sample = "pick(...)",
+              print = "say(\"...\")",
+              cat = "say(\"...\")", length = "size(x)", len = "size(x)", floor = "round_down(x)",
+              ceiling = "round_up(x)",
+              append = "put(x, into = list)", push = "put(x, into = list)", range = "a range with both ends, as in 1:6",
+              ifelse = "if (condition) a else b",
               seq = "a range with both ends, as in 1:6", seq_len = "1:n", seq_along = "1:size(x)")
-  hint <- if (fn %in% names(habits)) paste("write", habits[[fn]]) else did_you_mean(fn, c(functions, words_of_kind("value", "statement")))
-  if (is.null(hint) && !is.null(context$names[[fn]])) hint <- sprintf("`%s` is %s, not a function", fn, kind_in_words(context$names[[fn]]$kind))
-  report(context, "unknown_name", node$fn_at, sprintf("There is no word and no function `%s`.", fn), if (is.null(hint)) sprintf("declare it: `%s <- function(...) ...`", fn) else hint)
+  hint <- if (fn %in% names(habits)) paste("write", habits[[fn]])
+    else did_you_mean(fn, c(functions, words_of_kind("value", "statement")))
+  if (is.null(hint) && !is.null(context$names[[fn]]))
+    hint <- sprintf("`%s` is %s, not a function", fn, kind_in_words(context$names[[fn]]$kind))
+  report(context, "unknown_name", node$fn_at, sprintf("There is no word and no function `%s`.", fn),
+         if (is.null(hint)) sprintf("declare it: `%s <- function(...) ...`", fn) else hint)
   for (a in node$args) check_value(context, scope, a)
   broken(node$at)
 }
@@ -256,8 +310,11 @@ check_seen <- function(context, scope, variable, key, at) {
   if (is.null(viewer) || identical(variable$seen_by, "everyone")) return(invisible())
   own <- !is.null(key) && viewer$is_me(key)
   if (identical(variable$seen_by, "owner") && own) return(invisible())
-  if (is.numeric(variable$seen_by) && identical(as.numeric(viewer$seat), as.numeric(variable$seen_by))) return(invisible())
-  report(context, "peek", at, sprintf("`%s` is not seen by the seat that answers, and is read in %s.", variable$name, scope$what), viewer$hint)
+  if (is.numeric(variable$seen_by) && identical(as.numeric(viewer$seat), as.numeric(variable$seen_by)))
+    return(invisible())
+  report(context, "peek", at,
+         sprintf("`%s` is not seen by the seat that answers, and is read in %s.", variable$name, scope$what),
+         viewer$hint)
 }
 
 # The answers that may be given, as a collection.

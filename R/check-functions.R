@@ -3,7 +3,8 @@
 
 inline_call <- function(context, scope, node, d, want = NULL) {
   if (d$name %in% context$inlining) {
-    report(context, "recursion", node$at, sprintf("`%s` calls itself, directly or through another function.", d$name), "use a loop")
+    report(context, "recursion", node$at, sprintf("`%s` calls itself, directly or through another function.", d$name),
+           "use a loop")
     return(broken(node$at))
   }
   if (length(context$inlining) >= max_inlining) {
@@ -12,7 +13,8 @@ inline_call <- function(context, scope, node, d, want = NULL) {
   }
   args <- function_arguments(context, node, d)
   if (is.null(args)) return(broken(node$at))
-  inner <- new_scope(sprintf("`%s` as it is used in %s", d$name, innermost_place(scope)), scope$may_write, scope$may_draw)
+  inner <- new_scope(sprintf("`%s` as it is used in %s", d$name, innermost_place(scope)), scope$may_write,
+                     scope$may_draw)
   inner$place <- innermost_place(scope)
   inner$chooser <- scope$chooser
   inner$viewer <- scope$viewer
@@ -38,7 +40,8 @@ check_body <- function(context, inner, node, d, given, key) {
   result <- function_body(context, inner, d$body, node$at)
   context$inlining <- utils::head(context$inlining, -1)
   if (length(context$problems) == problems) {
-    context$checked_calls[[key]] <- list(body = result, vars = lapply(bindings, `[[`, "var"), ids = c(first, context$next_id), nodes = context$nodes - nodes)
+    context$checked_calls[[key]] <- list(body = result, vars = lapply(bindings, `[[`, "var"),
+                                         ids = c(first, context$next_id), nodes = context$nodes - nodes)
   }
   let_parameters(result, bindings, node$at)
 }
@@ -53,7 +56,8 @@ checked_again <- function(context, known, given, at) {
   context$nodes <- context$nodes + known$nodes
   fresh <- fresh_variables(context, known$ids)
   vars <- lapply(known$vars, fresh)
-  bindings <- Map(function(variable, v) list(var = variable, value = convert(v, variable$type)), vars, given[names(vars)])
+  bindings <- Map(function(variable, v) list(var = variable, value = convert(v, variable$type)), vars,
+                  given[names(vars)])
   let_parameters(with_variables(known$body, fresh), bindings, at)
 }
 
@@ -99,7 +103,8 @@ call_signature <- function(context, scope, inner, d, given) {
     if (is_alias(context, p, v, d)) paste("is", node_key(v)) else type_key(v$type)
   }, "")
   viewer <- if (!is.null(scope$viewer)) c(format(environment(scope$viewer$is_me)), scope$viewer$seat)
-  key <- paste(c(d$name, ways, "want", if (!is.null(inner$want)) type_key(inner$want), "viewer", viewer, "chooser", scope$chooser$id,
+  key <- paste(c(d$name, ways, "want", if (!is.null(inner$want)) type_key(inner$want), "viewer", viewer, "chooser",
+                 scope$chooser$id,
           scope$may_write, scope$may_draw, inner$place), collapse = "|")
   if (nchar(key) < 2000) key else digest::digest(key, serialize = FALSE)
 }
@@ -124,7 +129,9 @@ function_arguments <- function(context, node, d) {
   got <- list()
   for (i in which(nzchar(node$names))) {
     if (!node$names[[i]] %in% d$params) {
-      report(context, "argument_unknown", node$args[[i]]$at, sprintf("`%s` has no parameter `%s`.", d$name, node$names[[i]]), or_spelling(did_you_mean(node$names[[i]], d$params)))
+      report(context, "argument_unknown", node$args[[i]]$at,
+             sprintf("`%s` has no parameter `%s`.", d$name, node$names[[i]]),
+             or_spelling(did_you_mean(node$names[[i]], d$params)))
       return(NULL)
     }
     got[[node$names[[i]]]] <- node$args[[i]]
@@ -132,7 +139,8 @@ function_arguments <- function(context, node, d) {
   for (a in node$args[!nzchar(node$names)]) {
     open <- setdiff(d$params, names(got))
     if (length(open) == 0) {
-      report(context, "argument_unknown", a$at, sprintf("`%s` takes %d argument(s).", d$name, length(d$params)), sprintf("it is %s(%s)", d$name, paste(d$params, collapse = ", ")))
+      report(context, "argument_unknown", a$at, sprintf("`%s` takes %d argument(s).", d$name, length(d$params)),
+             sprintf("it is %s(%s)", d$name, paste(d$params, collapse = ", ")))
       return(NULL)
     }
     got[[open[[1]]]] <- a
@@ -142,7 +150,8 @@ function_arguments <- function(context, node, d) {
   }
   lacking <- setdiff(d$params, names(got))
   if (length(lacking) > 0) {
-    report(context, "argument_missing", node$at, sprintf("`%s` needs %s.", d$name, some_of_names(lacking)), sprintf("it is %s(%s)", d$name, paste(d$params, collapse = ", ")))
+    report(context, "argument_missing", node$at, sprintf("`%s` needs %s.", d$name, some_of_names(lacking)),
+           sprintf("it is %s(%s)", d$name, paste(d$params, collapse = ", ")))
     return(NULL)
   }
   got[d$params]
@@ -158,7 +167,9 @@ bind_parameter <- function(context, inner, name, v, d) {
   }
   if (is_kind(v$type, "each", "range") || (is_collection(v$type) && assigns_to(d$body, name))) {
     inner$vars[[name]] <- list(node = broken(v$at), name = name, where = "alias")
-    report(context, "collection_changed", v$at, sprintf("`%s` would change the collection it is given as `%s`.", d$name, name), "change what is remembered by its own name")
+    report(context, "collection_changed", v$at,
+           sprintf("`%s` would change the collection it is given as `%s`.", d$name, name),
+           "change what is remembered by its own name")
     return(NULL)
   }
   variable <- new_variable(context, name, v$type, d$at, "local", key = paste("parameter", d$name, name))
@@ -178,12 +189,15 @@ is_alias <- function(context, name, v, d) {
 
 # All the labels of the sets that hold these.
 members_of_set <- function(context, type) {
-  sets <- lapply(context$names, function(d) switch(d$kind, decision = , column = d$type$members, seat = seq_along(context$seats), d$members))
+  sets <- lapply(context$names,
+                 function(d)
+                   switch(d$kind, decision = , column = d$type$members, seat = seq_along(context$seats), d$members))
   unique(unlist(Filter(function(members) all(type$members %in% members), sets)))
 }
 
 # A list of one seat stays where it is while the function changes nothing.
-pure_key <- function(v, d, context) v$key$const || (v$key$op == "var" && v$key$var$where == "bound") || !is_changing(d$body, context)
+pure_key <- function(v, d, context)
+  v$key$const || (v$key$op == "var" && v$key$var$where == "bound") || !is_changing(d$body, context)
 
 # Could this body, or a function it calls, change anything?
 is_changing <- function(node, context) {
@@ -198,12 +212,14 @@ function_body <- function(context, inner, body, at) {
   if (!is.null(single) && !has_return(single)) return(check_value(context, inner, single, body_want(inner)))
   exit <- new.env(parent = emptyenv())
   exit$types <- list()
-  exit$variable <- new_variable(context, "result", t_unknown, at, "local", key = paste("result", inner$what, paste(body$at, collapse = " ")))
+  exit$variable <- new_variable(context, "result", t_unknown, at, "local",
+                                key = paste("result", inner$what, paste(body$at, collapse = " ")))
   inner$returns <- exit
   statements <- tail_statements(context, inner, body)
   type <- exit$variable$type
   if (inner$reachable && !(exit$variable$id %in% inner$set) && length(exit$types) > 0) {
-    report(context, "no_value", body$at, "Some ways through this end without a value.", "give every branch a value, or end with one")
+    report(context, "no_value", body$at, "Some ways through this end without a value.",
+           "give every branch a value, or end with one")
   }
   if (length(exit$types) == 0) type <- t_nothing
   typed("do", type, at, statements = statements, exit = exit)
@@ -215,12 +231,16 @@ body_want <- function(inner) if (is.null(inner$decision)) inner$want else inner$
 single_expression <- function(body) {
   if (body$kind != "call") return(body)
   if (body$fn == "{") return(if (length(body$args) == 1) single_expression(body$args[[1]]))
-  if (is_statement_node(body) || (body$fn == "if" && (length(body$args) < 3 || is.null(single_expression(body$args[[2]])) || is.null(single_expression(body$args[[3]]))))) return(NULL)
+  if (is_statement_node(body) ||
+      (body$fn == "if" &&
+       (length(body$args) < 3 || is.null(single_expression(body$args[[2]])) ||
+        is.null(single_expression(body$args[[3]]))))) return(NULL)
   body
 }
 
 is_statement_node <- function(node) {
-  node$kind == "call" && (node$fn %in% c("<-", "while", "repeat", "for", "break", "next", "return") || word_is(node$fn, "statement"))
+  node$kind == "call" &&
+    (node$fn %in% c("<-", "while", "repeat", "for", "break", "next", "return") || word_is(node$fn, "statement"))
 }
 
 # The statements of a body whose last value is the answer.
@@ -233,9 +253,12 @@ tail_statements <- function(context, inner, node) {
   if (node$kind == "call" && node$fn == "if") {
     cond <- condition(context, inner, node$args[[1]])
     if (length(node$args) < 3 && !is_statement_branch(node$args[[2]])) {
-      report(context, "else_missing", node$at, "As a last value, `if` needs an `else`.", "write `if (condition) a else b`, or return(...)")
+      report(context, "else_missing", node$at, "As a last value, `if` needs an `else`.",
+             "write `if (condition) a else b`, or return(...)")
     }
-    both <- branch_scope(inner, function() tail_statements(context, inner, node$args[[2]]), function() if (length(node$args) > 2) tail_statements(context, inner, node$args[[3]]) else list())
+    both <- branch_scope(inner, function() tail_statements(context, inner, node$args[[2]]),
+                         function() if (length(node$args) > 2) tail_statements(context, inner, node$args[[3]])
+                           else list())
     return(list(typed("if", t_nothing, node$at, cond = cond, yes = both[[1]], no = both[[2]])))
   }
   if (is_statement_node(node)) return(list(statement(context, inner, node)))
@@ -243,7 +266,8 @@ tail_statements <- function(context, inner, node) {
 }
 
 is_statement_branch <- function(node) {
-  if (node$kind == "call" && node$fn == "{") return(length(node$args) == 0 || is_statement_branch(node$args[[length(node$args)]]))
+  if (node$kind == "call" && node$fn == "{")
+    return(length(node$args) == 0 || is_statement_branch(node$args[[length(node$args)]]))
   if (node$kind == "call" && node$fn == "if") return(is_statement_branch(node$args[[2]]))
   is_statement_node(node)
 }
@@ -256,7 +280,9 @@ answer_statement <- function(context, inner, node) {
   exit$types <- c(exit$types, list(v$type))
   joined <- join_types(exit$variable$type, v$type)
   if (is.null(joined) || !(is_plain(joined) || is_collection(joined))) {
-    report(context, "branches_differ", node$at, sprintf("This gives %s, where another way through gives %s.", describe_type(v$type), describe_type(exit$variable$type)), "give the same kind of value everywhere")
+    report(context, "branches_differ", node$at,
+           sprintf("This gives %s, where another way through gives %s.", describe_type(v$type),
+                   describe_type(exit$variable$type)), "give the same kind of value everywhere")
     joined <- t_unknown
   }
   if (joined$kind == "fraction" && exit$variable$type$kind == "whole") widen_variable(context, exit$variable, joined)

@@ -9,28 +9,38 @@ value_grid <- function(context, scope, node, want) {
   headings <- Filter(function(a) is_part(a, "cols"), args$dots)
   rows <- Filter(function(a) is_part(a, "row"), args$dots)
   if (length(headings) != 1 || length(rows) == 0 || length(headings) + length(rows) != length(args$dots)) {
-    report(context, "grid_form", node$at, "A grid is two numbers, one cols(...) and its rows.", vocabulary_word("grid")$example)
+    report(context, "grid_form", node$at, "A grid is two numbers, one cols(...) and its rows.",
+           vocabulary_word("grid")$example)
     return(broken(node$at))
   }
   columns <- lapply(headings[[1]]$args, grid_span, context = context)
   spans <- lapply(rows, function(r) if (length(r$args) > 0) grid_span(context, r$args[[1]]))
   short <- Filter(function(r) length(r$args) != length(columns) + 1, rows)
-  for (r in short) report(context, "grid_form", r$at, sprintf("This row has %d answers for %d columns.", max(0, length(r$args) - 1), length(columns)), "give one answer for each column")
-  if (length(short) > 0 || any(vapply(c(columns, spans), is.null, NA)) || is_unknown(down$type) || is_unknown(across$type)) return(broken(node$at))
+  for (r in short)
+    report(context, "grid_form", r$at,
+           sprintf("This row has %d answers for %d columns.", max(0, length(r$args) - 1), length(columns)),
+           "give one answer for each column")
+  if (length(short) > 0 || any(vapply(c(columns, spans), is.null, NA)) || is_unknown(down$type) ||
+      is_unknown(across$type)) return(broken(node$at))
   for (k in list(columns, spans)) check_grid_spans(context, k)
-  kept <- lapply(list(down, across), function(v) new_variable(context, "grid", t_whole, node$at, "local", key = paste("grid", paste(v$at, collapse = " "))))
+  kept <- lapply(list(down, across),
+                 function(v)
+                   new_variable(context, "grid", t_whole, node$at, "local",
+                                key = paste("grid", paste(v$at, collapse = " "))))
   read <- lapply(kept, function(variable) typed("var", t_whole, node$at, var = variable))
   cells <- lapply(rows, function(r) lapply(r$args[-1], check_value, context = context, scope = scope, want = want))
   body <- grid_row(context, read, spans, columns, cells, node$at, want)
   if (is_unknown(body$type)) return(body)
-  typed("let", body$type, node$at, bindings = Map(function(variable, v) list(var = variable, value = v), kept, list(down, across)), body = body)
+  typed("let", body$type, node$at,
+        bindings = Map(function(variable, v) list(var = variable, value = v), kept, list(down, across)), body = body)
 }
 
 # 2:6, or one number: list(low, high, at)
 grid_span <- function(context, node) {
   v <- check_value(context, new_scope("the heading of a grid"), node)
   ends <- if (is_kind(v$type, "range")) list(v$low, v$high) else list(v, v)
-  if (all(vapply(ends, function(e) e$op == "lit" && is_kind(e$type, "whole"), NA))) return(list(low = ends[[1]]$value, high = ends[[2]]$value, at = node$at))
+  if (all(vapply(ends, function(e) e$op == "lit" && is_kind(e$type, "whole"), NA)))
+    return(list(low = ends[[1]]$value, high = ends[[2]]$value, at = node$at))
   report(context, "grid_form", node$at, "A heading of a grid is a number or a range of numbers.", "write 12:17 or 18")
   NULL
 }
@@ -40,8 +50,12 @@ check_grid_spans <- function(context, spans) {
   for (k in seq_along(spans)[-1]) {
     before <- spans[[k - 1]]$high
     here <- spans[[k]]
-    if (here$low <= before) report(context, "grid_overlap", here$at, sprintf("%d stands in two headings of this grid.", as.integer(here$low)), "let each number stand in one")
-    if (here$low > before + 1) report(context, "grid_gap", here$at, sprintf("%d is in no heading of this grid.", as.integer(before + 1)), "let the headings follow one another")
+    if (here$low <= before)
+      report(context, "grid_overlap", here$at, sprintf("%d stands in two headings of this grid.", as.integer(here$low)),
+             "let each number stand in one")
+    if (here$low > before + 1)
+      report(context, "grid_gap", here$at, sprintf("%d is in no heading of this grid.", as.integer(before + 1)),
+             "let the headings follow one another")
   }
 }
 

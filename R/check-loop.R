@@ -10,14 +10,18 @@ statement_while <- function(context, scope, node) {
 # A loop whose condition reads only what its body never changes ends at once or never.
 warn_unchanging <- function(context, scope, node, cond, body) {
   if (cond$const) {
-    if (cond$op == "lit" && cond$value == 1) report(context, "loop_endless", node$args[[1]]$at, "This loop's condition always holds.", "write `repeat` and leave with `break`, or compare what changes")
+    if (cond$op == "lit" && cond$value == 1)
+      report(context, "loop_endless", node$args[[1]]$at, "This loop's condition always holds.",
+             "write `repeat` and leave with `break`, or compare what changes")
     return(invisible())
   }
   if (is_unknown(cond$type)) return(invisible())
   read <- variables_in(cond, c("var", "at_seat", "deck_size", "turn_number", "playing", "counter"))
   written <- variables_written(body)
   if (length(read) > 0 && !any(read %in% written) && !leaves_loop(body)) {
-    report(context, "loop_endless", node$args[[1]]$at, "Nothing in this loop changes what its condition reads: it would never end.", "change one of its values in the loop, or leave it with `break`")
+    report(context, "loop_endless", node$args[[1]]$at,
+           "Nothing in this loop changes what its condition reads: it would never end.",
+           "change one of its values in the loop, or leave it with `break`")
   }
 }
 
@@ -32,7 +36,9 @@ statement_repeat <- function(context, scope, node) {
 statement_for <- function(context, scope, node) {
   name <- node$args[[1]]
   over <- node$args[[2]]
-  if (over$kind == "name" && over$name == "turns") over <- list(kind = "call", name = NULL, fn = "turns", args = list(), names = character(), name_at = list(), at = over$at, fn_at = over$at)
+  if (over$kind == "name" && over$name == "turns")
+    over <- list(kind = "call", name = NULL, fn = "turns", args = list(), names = character(), name_at = list(),
+                 at = over$at, fn_at = over$at)
   if (over$kind == "call" && over$fn == "turns") return(statement_turns(context, scope, node, name, over))
   v <- collection_value(context, scope, over, quiet = TRUE)
   if (is.null(v)) return(in_order(list(), node$at))
@@ -41,7 +47,8 @@ statement_for <- function(context, scope, node) {
     return(in_order(list(), node$at))
   }
   if (v$op == "range" && identical(v$low$value, 0) && indexes_by(node$args[[3]], name$name)) {
-    report(context, "habit_from_zero", over$at, "Positions count from 1, and this range starts at 0.", "write 1:size(x)")
+    report(context, "habit_from_zero", over$at, "Positions count from 1, and this range starts at 0.",
+           "write 1:size(x)")
   }
   variable <- loop_variable(context, scope, name, item_type(v$type))
   if (is.null(variable)) return(in_order(list(), node$at))
@@ -58,7 +65,9 @@ loop_variable <- function(context, scope, name, type) {
       scope$set <- union(scope$set, before$id)
       return(before)
     }
-    report(context, "name_twice", name$at, sprintf(if (is.null(word)) "`%s` already means something else here." else "`%s` is a word of the language.", name$name), "choose another name for the loop")
+    report(context, "name_twice", name$at,
+           sprintf(if (is.null(word)) "`%s` already means something else here."
+             else "`%s` is a word of the language.", name$name), "choose another name for the loop")
     return(NULL)
   }
   variable <- new_variable(context, name$name, type, name$at, "local")
@@ -89,8 +98,10 @@ statement_turns <- function(context, scope, node, name, over) {
   body <- loop_scope(scope, function() statement(context, scope, node$args[[3]]))
   until <- if (!is.null(args$until)) condition(context, scope, args$until, "What ends the turns")
   if (is.null(until) && is.null(each) && is.null(at_most) && !leaves_loop(body)) {
-    report(context, "loop_endless", over$at, "These turns never end.", "write turns(until = condition), or leave them with `break`")
+    report(context, "loop_endless", over$at, "These turns never end.",
+           "write turns(until = condition), or leave them with `break`")
   }
   context$has_turns <- TRUE
-  typed("turns", t_nothing, node$at, var = variable, from = from, each = each, at_most = at_most, until = until, body = body)
+  typed("turns", t_nothing, node$at, var = variable, from = from, each = each, at_most = at_most, until = until,
+        body = body)
 }

@@ -16,7 +16,8 @@ variables_written <- function(x) {
     if (n$op == "assign") ids <<- c(ids, n$target$var$id)
     if (n$op %in% c("for_range", "for_each", "for_items", "turns", "ask")) ids <<- c(ids, n$var$id)
     if (n$op %in% c("put", "remove", "deal_to")) ids <<- c(ids, n$place$var$id)
-    if (n$op %in% c("move", "shuffle")) for (place in list(n$x, n$from, n$to, n$pile)) if (is.environment(place$var)) ids <<- c(ids, place$var$id)
+    if (n$op %in% c("move", "shuffle")) for (place in list(n$x, n$from, n$to, n$pile)) if (is.environment(place$var))
+      ids <<- c(ids, place$var$id)
     if (n$op %in% c("deal", "deal_to", "burn", "shuffle")) ids <<- c(ids, -1L)
   })
   ids

@@ -13,7 +13,8 @@ operand_count <- function(context, node, n) {
 arithmetic <- function(context, scope, node, want) {
   if (node$fn == "+" && length(node$args) == 2) {
     first <- check_value(context, scope, node$args[[1]])
-    if (is_collection(first$type)) return(joined_collections(context, node, first, check_value(context, scope, node$args[[2]], first$type)))
+    if (is_collection(first$type))
+      return(joined_collections(context, node, first, check_value(context, scope, node$args[[2]], first$type)))
   }
   operands <- lapply(node$args, function(a) number_operand(context, scope, node, a))
   if (any(vapply(operands, function(v) is_unknown(v$type), NA))) return(broken(node$at))
@@ -21,7 +22,8 @@ arithmetic <- function(context, scope, node, want) {
   type <- join_types(operands[[1]]$type, operands[[2]]$type)
   if (node$fn %in% c("/", "^")) type <- t_fraction
   if (node$fn %in% c("%%", "%/%") && type$kind != "whole") {
-    return(wrong_type(context, operands[[which(vapply(operands, function(v) v$type$kind != "whole", NA))[[1]]]], t_whole, sprintf("What `%s` divides", node$fn)))
+    return(wrong_type(context, operands[[which(vapply(operands, function(v) v$type$kind != "whole", NA))[[1]]]],
+                      t_whole, sprintf("What `%s` divides", node$fn)))
   }
   calculation(node$fn, type, node$at, lapply(operands, convert, type = type))
 }
@@ -30,9 +32,11 @@ number_operand <- function(context, scope, node, arg) {
   v <- check_value(context, scope, arg)
   if (is_number(v$type) || is_unknown(v$type)) return(v)
   if (v$type$kind == "range") {
-    report(context, "habit_range_minus", node$at, "This counts on a range: `1:n-1` means `(1:n) - 1`.", "put the end in brackets: `1:(n - 1)`")
+    report(context, "habit_range_minus", node$at, "This counts on a range: `1:n-1` means `(1:n) - 1`.",
+           "put the end in brackets: `1:(n - 1)`")
   } else if (v$type$kind == "label") {
-    report(context, "label_arithmetic", v$at, "A label is not a number.", "compare it with ==, or keep a number beside it")
+    report(context, "label_arithmetic", v$at, "A label is not a number.",
+           "compare it with ==, or keep a number beside it")
   } else wrong_type(context, v, t_whole, sprintf("What `%s` works on", node$fn))
   broken(arg$at)
 }
@@ -45,17 +49,22 @@ comparison <- function(context, scope, node, want) {
   if (is_unknown(a$type) && node$args[[2]]$kind == "name") return(broken(node$at))  # a label of what could not be read
   b <- check_value(context, scope, node$args[[2]], a$type)
   if (is_unknown(a$type) || is_unknown(b$type)) return(broken(node$at))
-  if (node$args[[1]]$kind == "number" && is_kind(b$type, "card", "label")) a <- check_value(context, scope, node$args[[1]], b$type)
+  if (node$args[[1]]$kind == "number" && is_kind(b$type, "card", "label"))
+    a <- check_value(context, scope, node$args[[1]], b$type)
   if (is_collection(a$type) || is_collection(b$type)) return(compared_collections(context, node, a, b))
   type <- join_types(a$type, b$type)
   equality <- node$fn %in% c("==", "!=")
   if (is.null(type) || !comparable(a$type, b$type)) {
-    report(context, "never_equal", node$at, sprintf("This compares %s with %s.", describe_type(a$type), describe_type(b$type)), "compare like with like")
+    report(context, "never_equal", node$at,
+           sprintf("This compares %s with %s.", describe_type(a$type), describe_type(b$type)), "compare like with like")
     return(broken(node$at))
   }
-  if (!equality && is_kind(type, "label") && !is.null(type$order)) return(ordered_comparison(context, node, a, b, type$order))
-  if (!is_kind(type, "whole", "fraction", "label", "yesno", "card", "word", "marks") || (!equality && !is_number(type))) {
-    report(context, "not_comparable", node$at, sprintf("`%s` does not compare %s.", node$fn, describe_type(type)), if (equality) NULL else "only numbers have an order")
+  if (!equality && is_kind(type, "label") && !is.null(type$order))
+    return(ordered_comparison(context, node, a, b, type$order))
+  if (!is_kind(type, "whole", "fraction", "label", "yesno", "card", "word", "marks") ||
+      (!equality && !is_number(type))) {
+    report(context, "not_comparable", node$at, sprintf("`%s` does not compare %s.", node$fn, describe_type(type)),
+           if (equality) NULL else "only numbers have an order")
     return(broken(node$at))
   }
   calculation(node$fn, t_yesno, node$at, list(convert(a, type), convert(b, type)))
@@ -66,14 +75,16 @@ ordered_comparison <- function(context, node, a, b, order) {
   place <- function(v) {
     if (!is.unsorted(order)) return(v)
     span <- seq(min(order), max(order))
-    typed("lookup", t_whole, v$at, x = v, first = span[[1]], values = as.numeric(match(span, order, nomatch = 0L)), const = v$const)
+    typed("lookup", t_whole, v$at, x = v, first = span[[1]], values = as.numeric(match(span, order, nomatch = 0L)),
+          const = v$const)
   }
   calculation(node$fn, t_yesno, node$at, list(place(a), place(b)))
 }
 
 # choice == pass, where the answer is a number or several items
 passed_value <- function(context, scope, node) {
-  if (!identical(node$args[[2]]$name, "pass") || node$args[[1]]$kind != "name" || !is.null(scope$vars[[node$args[[1]]$name]])) return(NULL)
+  if (!identical(node$args[[2]]$name, "pass") || node$args[[1]]$kind != "name" ||
+      !is.null(scope$vars[[node$args[[1]]$name]])) return(NULL)
   d <- context$names[[node$args[[1]]$name]]
   if (is.null(d) || d$kind != "decision" || is.null(d$passed) || !node$fn %in% c("==", "!=")) return(NULL)
   passed <- typed("var", t_yesno, node$at, var = d$passed)
@@ -101,7 +112,8 @@ negation <- function(context, scope, node, want) {
 # A range: both ends included, upward only.
 range_value <- function(context, scope, node, want) {
   if (!operand_count(context, node, 2)) return(broken(node$at))
-  ends <- Map(function(arg, what) value_of(context, scope, arg, t_whole, what), node$args, c("The lower end of a range", "The upper end of a range"))
+  ends <- Map(function(arg, what) value_of(context, scope, arg, t_whole, what), node$args,
+              c("The lower end of a range", "The upper end of a range"))
   if (any(vapply(ends, function(v) is_unknown(v$type), NA))) return(broken(node$at))
   typed("range", t_range, node$at, low = ends[[1]], high = ends[[2]], const = ends[[1]]$const && ends[[2]]$const)
 }
@@ -114,16 +126,20 @@ choice_value <- function(context, scope, node, want) {
     check_value(context, scope, node$args[[2]], want)
     return(broken(node$at))
   }
-  both <- branch_scope(scope, function() check_value(context, scope, node$args[[2]], want), function() check_value(context, scope, node$args[[3]], want))
+  both <- branch_scope(scope, function() check_value(context, scope, node$args[[2]], want),
+                       function() check_value(context, scope, node$args[[3]], want))
   chosen_value(context, both, cond, node$at, want)
 }
 
 # One of two values by a condition.
 chosen_value <- function(context, both, cond, at, want) {
   type <- join_types(both[[1]]$type, both[[2]]$type)
-  if (is.null(type) && !is.null(want) && fits_type(both[[1]]$type, want) && fits_type(both[[2]]$type, want)) type <- want
+  if (is.null(type) && !is.null(want) && fits_type(both[[1]]$type, want) && fits_type(both[[2]]$type, want))
+    type <- want
   if (is.null(type)) {
-    report(context, "branches_differ", at, sprintf("One branch gives %s, the other %s.", describe_type(both[[1]]$type), describe_type(both[[2]]$type)), "give the same kind of value in both")
+    report(context, "branches_differ", at,
+           sprintf("One branch gives %s, the other %s.", describe_type(both[[1]]$type), describe_type(both[[2]]$type)),
+           "give the same kind of value in both")
     return(broken(at))
   }
   typed("choose", type, at, cond = cond, yes = convert(both[[1]], type), no = convert(both[[2]], type),
@@ -146,7 +162,8 @@ index_value <- function(context, scope, node, want) {
 
 index_target <- function(context, scope, node) {
   if (length(node$args) != 2 || node$args[[2]]$kind == "missing") {
-    report(context, "index_wrong", node$at, "Square brackets hold one seat or one position.", "write score[red] or faces[2]")
+    report(context, "index_wrong", node$at, "Square brackets hold one seat or one position.",
+           "write score[red] or faces[2]")
     return(NULL)
   }
   scope$indexing <- TRUE
@@ -170,7 +187,9 @@ index_target <- function(context, scope, node) {
     }
     return(typed("at_position", of$type$of, node$at, over = of, key = key))
   }
-  report(context, "index_wrong", node$at, sprintf("Square brackets go with a list or one value for each seat, not with %s.", describe_type(of$type)), "leave the brackets out, or remember a list: state(faces = list(cube, room = 5))")
+  report(context, "index_wrong", node$at,
+         sprintf("Square brackets go with a list or one value for each seat, not with %s.", describe_type(of$type)),
+         "leave the brackets out, or remember a list: state(faces = list(cube, room = 5))")
   NULL
 }
 
@@ -178,35 +197,47 @@ index_target <- function(context, scope, node) {
 membership <- function(context, scope, node, want) {
   x <- check_value(context, scope, node$args[[1]])
   over <- node$args[[2]]
-  if (over$kind == "call" && over$fn == "c" && node$args[[1]]$kind == "name") {  # a few comparisons are quicker than a list
-    tests <- lapply(over$args, function(a) comparison(context, scope, list(kind = "call", name = NULL, fn = "==", args = list(node$args[[1]], a), names = c("", ""), at = node$at), NULL))
+  # a few comparisons are quicker than a list
+  if (over$kind == "call" && over$fn == "c" && node$args[[1]]$kind == "name") {
+    tests <- lapply(over$args,
+                    function(a)
+                      comparison(context, scope,
+                                 list(kind = "call", name = NULL, fn = "==", args = list(node$args[[1]], a),
+                                      names = c("", ""), at = node$at), NULL))
     if (length(tests) == 0) return(literal(0, t_yesno, node$at))
     return(Reduce(function(a, b) calculation("||", t_yesno, node$at, list(a, b)), tests))
   }
   v <- collection_value(context, scope, over, quiet = TRUE, letters = FALSE)
   if (is.null(v) || is_unknown(x$type)) return(broken(node$at))
-  if (is_kind(v$type, "word") && is_kind(x$type, "label")) return(typed("has_letter", t_yesno, node$at, word = v, letter = x))
+  if (is_kind(v$type, "word") && is_kind(x$type, "label"))
+    return(typed("has_letter", t_yesno, node$at, word = v, letter = x))
   v <- letters_value(context, v)
-  if (v$type$kind %in% c("range", "list", "bag") && !is.null(join_types(item_type(v$type), x$type)) && v$type$kind == "range") {
+  if (v$type$kind %in% c("range", "list", "bag") && !is.null(join_types(item_type(v$type), x$type)) &&
+      v$type$kind == "range") {
     test <- function(fn, a, b) {
       type <- join_types(a$type, b$type)
       calculation(fn, t_yesno, node$at, list(convert(a, type), convert(b, type)))
     }
     return(calculation("&&", t_yesno, node$at, list(test("<=", v$low, x), test("<=", x, v$high))))
   }
-  if (is_collection(v$type) && !is.null(join_types(v$type$of, x$type)) && !is_kind(x$type, "fraction")) return(typed("collection_has", t_yesno, node$at, over = v, x = x))
+  if (is_collection(v$type) && !is.null(join_types(v$type$of, x$type)) && !is_kind(x$type, "fraction"))
+    return(typed("collection_has", t_yesno, node$at, over = v, x = x))
   wrong_type(context, v, t_collection("list", x$type), "What stands after %in%")
 }
 
 # c(3, 2), where several values are wanted
 listed_values <- function(context, scope, node, want) {
   item <- if (!is.null(want) && is_collection(want)) want$of else listed_cards(context, scope, node)
-  if (length(node$args) == 0) return(typed("collection_of", t_collection("list", if (is.null(item)) t_unknown else item), node$at, values = list()))
+  if (length(node$args) == 0)
+    return(typed("collection_of", t_collection("list", if (is.null(item)) t_unknown else item), node$at,
+                 values = list()))
   values <- lapply(node$args, function(a) check_value(context, scope, a, item))
   if (any(vapply(values, function(v) is_unknown(v$type), NA))) return(broken(node$at))
   type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(values, `[[`, "type"), t_unknown)
   if (length(values) > 0 && (is.null(type) || !is_plain(type) || is_kind(type, "fraction"))) {
-    report(context, "values_mixed", node$at, "Several values together must be whole numbers, or labels, all of one kind.", "keep numbers and labels apart")
+    report(context, "values_mixed", node$at,
+           "Several values together must be whole numbers, or labels, all of one kind.",
+           "keep numbers and labels apart")
     return(broken(node$at))
   }
   typed("collection_of", t_collection("list", type), node$at, values = values)
@@ -214,7 +245,8 @@ listed_values <- function(context, scope, node, want) {
 
 # c(A, A, 9): cards, when only one deck has cards of all these names and they are not all numbers.
 listed_cards <- function(context, scope, node) {
-  if (length(decks_of(context)) == 0 || length(node$args) == 0 || any(vapply(node$args, function(a) a$kind == "name" && !is.null(scope$vars[[a$name]]), NA))) return(NULL)
+  if (length(decks_of(context)) == 0 || length(node$args) == 0 ||
+      any(vapply(node$args, function(a) a$kind == "name" && !is.null(scope$vars[[a$name]]), NA))) return(NULL)
   texts <- lapply(node$args, label_text)
   if (any(vapply(texts, is.null, NA)) || all(vapply(node$args, function(a) a$kind == "number", NA))) return(NULL)
   deck <- deck_with(context, unlist(texts))
@@ -224,29 +256,37 @@ listed_cards <- function(context, scope, node) {
 # switch(b, twos = 2, fives = 5, otherwise = 0): by label, or by number in quotes
 value_switch <- function(context, scope, node, want) {
   if (length(node$args) < 2 || nzchar(node$names[[1]])) {
-    report(context, "switch_form", node$at, "`switch` takes a value, and then what it gives for each case.", "write switch(box, twos = 2, otherwise = 0)")
+    report(context, "switch_form", node$at, "`switch` takes a value, and then what it gives for each case.",
+           "write switch(box, twos = 2, otherwise = 0)")
     return(broken(node$at))
   }
   on <- check_value(context, scope, node$args[[1]])
   if (is_unknown(on$type)) return(broken(node$at))
   cases <- node$names[-1]
   if (!is_kind(on$type, "label", "whole", "card") || any(!nzchar(cases)) || anyDuplicated(cases)) {
-    report(context, "switch_form", node$at, "Each case of `switch` is a name, given once, with its value.", "write switch(box, twos = 2, otherwise = 0)")
+    report(context, "switch_form", node$at, "Each case of `switch` is a name, given once, with its value.",
+           "write switch(box, twos = 2, otherwise = 0)")
     return(broken(node$at))
   }
   is_rest <- cases == "otherwise"
   left <- setdiff(on$type$members, match(cases, context$labels))
   if (!any(is_rest) && (!is_kind(on$type, "label") || length(left) > 0 || isTRUE(on$type$none))) {
-    report(context, "switch_gap", node$at, sprintf("`switch` says nothing of %s.", if (length(left) > 0) some_of_names(context$labels[left]) else if (is_kind(on$type, "label")) "none" else "other values"), "add otherwise = ...")
+    report(context, "switch_gap", node$at,
+           sprintf("`switch` says nothing of %s.", if (length(left) > 0) some_of_names(context$labels[left])
+             else if (is_kind(on$type, "label")) "none" else "other values"), "add otherwise = ...")
     return(broken(node$at))
   }
   tests <- Map(function(case, at) {
     if (case == "otherwise") return(NULL)
-    label <- list(kind = if (is_kind(on$type, "whole") && grepl("^[0-9]+$", case)) "number" else "text", value = if (is_kind(on$type, "whole")) suppressWarnings(as.numeric(case)) else case, fraction = FALSE, at = at)
+    label <- list(kind = if (is_kind(on$type, "whole") && grepl("^[0-9]+$", case)) "number"
+      else "text", value = if (is_kind(on$type, "whole")) suppressWarnings(as.numeric(case))
+      else case, fraction = FALSE, at = at)
     v <- check_value(context, scope, label, on$type)
     if (on$const && !is_unknown(v$type)) return(calculation("==", t_yesno, at, list(on, v)))
     if (is_unknown(v$type) || !fits_type(v$type, on$type)) {
-      if (!is_unknown(v$type)) report(context, "never_equal", at, sprintf("`%s` is never the value here.", case), sprintf("the cases are %s", some_of_names(context$labels[on$type$members])))
+      if (!is_unknown(v$type))
+        report(context, "never_equal", at, sprintf("`%s` is never the value here.", case),
+               sprintf("the cases are %s", some_of_names(context$labels[on$type$members])))
       return(NULL)
     }
     calculation("==", t_yesno, at, list(on, v))
@@ -263,12 +303,14 @@ value_switch <- function(context, scope, node, want) {
 # A row of cases as nested choices, with branches read apart.
 case_value <- function(context, scope, case, at, want) {
   if (case$kind != "case") return(check_value(context, scope, case, want))
-  both <- branch_scope(scope, function() check_value(context, scope, case$yes, want), function() case_value(context, scope, case$no, at, want))
+  both <- branch_scope(scope, function() check_value(context, scope, case$yes, want),
+                       function() case_value(context, scope, case$no, at, want))
   chosen_value(context, both, case$test, at, want)
 }
 
 operators <- list(
-  "+" = arithmetic, "-" = arithmetic, "*" = arithmetic, "/" = arithmetic, "^" = arithmetic, "%%" = arithmetic, "%/%" = arithmetic,
+  "+" = arithmetic, "-" = arithmetic, "*" = arithmetic, "/" = arithmetic, "^" = arithmetic, "%%" = arithmetic,
+  "%/%" = arithmetic,
   "==" = comparison, "!=" = comparison, "<" = comparison, "<=" = comparison, ">" = comparison, ">=" = comparison,
   "&&" = connective, "||" = connective, "!" = negation, ":" = range_value, "if" = choice_value, "{" = block_value,
   "[" = index_value, "switch" = value_switch, "%in%" = membership, "c" = listed_values)

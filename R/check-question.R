@@ -11,9 +11,12 @@ counted_too <- function(rules, context) {
 closing_scope <- function(context, rules, what) {
   scope <- new_scope(what)
   at <- c(1L, 1L, 1L, 1L)
-  alias <- function(node, name) if (is.null(context$names[[name]])) scope$vars[[name]] <- list(node = node, name = name, where = "alias")
+  alias <- function(node, name) if (is.null(context$names[[name]]))
+    scope$vars[[name]] <- list(node = node, name = name, where = "alias")
   for (r in rules$records) alias(r$node, r$name)
-  for (k in seq_along(rules$outcomes$names)) alias(calculation("==", t_yesno, at, list(typed("outcome", t_whole, at), literal(k, t_whole, at))), rules$outcomes$names[[k]])
+  for (k in seq_along(rules$outcomes$names))
+    alias(calculation("==", t_yesno, at, list(typed("outcome", t_whole, at), literal(k, t_whole, at))),
+          rules$outcomes$names[[k]])
   scope
 }
 
@@ -30,7 +33,8 @@ asked_condition <- function(rules, text, what) {
 # `wins` for left_wins || right_wins.
 outcomes_joined <- function(rules, numbers, at) {
   parts <- lapply(rules$outcomes$names[numbers], function(name) list(kind = "name", name = name, at = at))
-  Reduce(function(a, b) list(kind = "call", name = NULL, fn = "||", args = list(a, b), names = c("", ""), at = at, fn_at = at), parts)
+  Reduce(function(a, b)
+    list(kind = "call", name = NULL, fn = "||", args = list(a, b), names = c("", ""), at = at, fn_at = at), parts)
 }
 
 # A failure in the expression itself has its place there, not in the rules.
@@ -43,7 +47,8 @@ blaming_expression <- function(expression, source, work) {
 # A context in which everything that the rules declares is known.
 context_of <- function(rules) {
   context <- new_context(rules$source)
-  for (part in c("names", "labels", "letters", "words", "seats", "settings", "state", "players", "outcomes", "pays", "records", "picks", "spans", "past", "uses", "counted", "next_id")) context[[part]] <- rules[[part]]
+  for (part in c("names", "labels", "letters", "words", "seats", "settings", "state", "players", "outcomes", "pays",
+                 "records", "picks", "spans", "past", "uses", "counted", "next_id")) context[[part]] <- rules[[part]]
   context
 }
 
@@ -51,5 +56,6 @@ blame_expression <- function(problems, expression, source) {
   if (length(problems) == 0) return(invisible())
   own <- Filter(function(p) !is.null(p$at) && p$at[[1]] > expression_line, problems)
   if (length(own) == 0) abort_diagnostics(sort_diagnostics(problems), source)
-  abort_diagnostics(sort_diagnostics(lapply(own, shift_diagnostic, by = -expression_line)), list(name = "expression", lines = strsplit(expression, "\n", fixed = TRUE)[[1]]))
+  abort_diagnostics(sort_diagnostics(lapply(own, shift_diagnostic, by = -expression_line)),
+                    list(name = "expression", lines = strsplit(expression, "\n", fixed = TRUE)[[1]]))
 }

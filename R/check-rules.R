@@ -11,7 +11,8 @@ check_rules <- function(source, players = NULL) {
     context$problems <- parsed$problems
     context$widened <- widened
     context$unread <- parsed$unread
-    for (name in setdiff(parsed$unread, names(vocabulary_words))) context$names[[name]] <- list(name = name, kind = "unread", at = c(1L, 1L, 1L, 1L))
+    for (name in setdiff(parsed$unread, names(vocabulary_words)))
+      context$names[[name]] <- list(name = name, kind = "unread", at = c(1L, 1L, 1L, 1L))
     context$nodes_read <- parsed$nodes
     read_declarations(context, parsed$nodes)
     if (!context$widen_again) break
@@ -37,7 +38,9 @@ read_declarations <- function(context, nodes) {
   for (n in d[["codes"]]) check_codes(context, n$name, n$value)
   for (n in d[["words"]]) check_words(context, n$name, n$value)
   for (n in d[["alphabet"]]) check_alphabet(context, n$name, n$value)
-  for (n in d[["function"]]) declare(context, n$name$name, n$name$at, "function", params = n$value$params, defaults = n$value$defaults, body = n$value$body)
+  for (n in d[["function"]])
+    declare(context, n$name$name, n$name$at, "function", params = n$value$params, defaults = n$value$defaults,
+            body = n$value$body)
   context$state_names <- unlist(lapply(d[["state"]], function(n) n$names))
   context$bodies <- c(d[["play"]], lapply(d[["function"]], `[[`, "value"))
   asks <- unlist(lapply(context$bodies, collect_asks), recursive = FALSE)
@@ -51,7 +54,10 @@ read_declarations <- function(context, nodes) {
   if (one_only(context, d[["outcomes"]], "outcomes")) check_outcomes(context, d[["outcomes"]][[1]])
   for (n in d[["because"]]) check_because(context, n)
   if (length(d[["match"]]) > 0) { one_only(context, d[["match"]], "match"); check_match(context, d[["match"]][[1]]) }
-  if (length(d[["sitting"]]) > 0) { one_only(context, d[["sitting"]], "sitting"); check_sitting(context, d[["sitting"]][[1]]) }
+  if (length(d[["sitting"]]) > 0) {
+    one_only(context, d[["sitting"]], "sitting")
+    check_sitting(context, d[["sitting"]][[1]])
+  }
   for (n in d[["pays"]]) check_pays(context, n)
   for (n in d[["stakes"]]) check_stakes(context, n)
   for (n in d[["record"]]) check_record(context, n)
@@ -69,10 +75,15 @@ sort_declarations <- function(context, nodes) {
     if (n$kind == "call" && n$fn == "<-") {
       name <- n$args[[1]]
       value <- n$args[[2]]
-      if (name$kind != "name") report(context, "assign_target", name$at, "At the top of a file a plain name is given a value.", "write name <- setting(7)")
+      if (name$kind != "name")
+        report(context, "assign_target", name$at, "At the top of a file a plain name is given a value.",
+               "write name <- setting(7)")
       else if (value$kind == "function") keep("function", list(name = name, value = value))
       else if (value$kind == "call" && word_is(value$fn, "thing")) keep(value$fn, list(name = name, value = value))
-      else if (value$kind == "call" && word_is(value$fn, "top", "statement", "inner")) report(context, "not_declaration", value$at, sprintf("`%s` gives nothing to name.", value$fn), sprintf("write it without a name: %s", vocabulary_word(value$fn)$example))
+      else if (value$kind == "call" && word_is(value$fn, "top", "statement", "inner")) {
+        report(context, "not_declaration", value$at, sprintf("`%s` gives nothing to name.", value$fn),
+               sprintf("write it without a name: %s", vocabulary_word(value$fn)$example))
+      }
       else keep("constant", list(name = name, value = value))
     } else if (n$kind == "call" && word_is(n$fn, "top")) keep(n$fn, n)
     else not_declaration(context, n)
@@ -82,20 +93,26 @@ sort_declarations <- function(context, nodes) {
 
 not_declaration <- function(context, n) {
   if (n$kind == "call" && word_is(n$fn, "thing")) {
-    return(report(context, "not_declaration", n$at, sprintf("`%s` needs a name here.", n$fn), sprintf("write it like this: %s", vocabulary_word(n$fn)$example)))
+    return(report(context, "not_declaration", n$at, sprintf("`%s` needs a name here.", n$fn),
+                  sprintf("write it like this: %s", vocabulary_word(n$fn)$example)))
   }
   if (n$kind == "call" && grepl("^[A-Za-z]", n$fn) && is.null(vocabulary_word(n$fn)) && !n$fn %in% kept_syntax) {
     hint <- did_you_mean(n$fn, words_of_kind("top"))
-    return(report(context, "unknown_name", n$fn_at, sprintf("There is no declaration `%s`.", n$fn), if (is.null(hint)) sprintf("the declarations are %s", some_of_names(words_of_kind("top"), 30)) else hint))
+    return(report(context, "unknown_name", n$fn_at, sprintf("There is no declaration `%s`.", n$fn),
+                  if (is.null(hint)) sprintf("the declarations are %s", some_of_names(words_of_kind("top"), 30))
+                  else hint))
   }
-  report(context, "not_declaration", n$at, "This declares nothing, and stands outside the round.", "put what happens into play({ ... })")
+  report(context, "not_declaration", n$at, "This declares nothing, and stands outside the round.",
+         "put what happens into play({ ... })")
 }
 
 one_only <- function(context, nodes, word) {
   for (n in nodes[-1]) report(context, "declared_twice", n$at, sprintf("`%s` stands twice.", word), "join the two")
   if (length(nodes) > 0) return(TRUE)
   if (word %in% context$unread) return(FALSE)
-  context$problems <- c(context$problems, list(diagnostic("declaration_missing", sprintf("The rules have no `%s`.", word), sprintf("add it, as in %s", vocabulary_word(word)$example), c(1L, 1L, 1L, 1L))))
+  context$problems <- c(context$problems,
+                        list(diagnostic("declaration_missing", sprintf("The rules have no `%s`.", word),
+                                        sprintf("add it, as in %s", vocabulary_word(word)$example), c(1L, 1L, 1L, 1L))))
   FALSE
 }
 
@@ -117,7 +134,8 @@ check_play <- function(context, nodes) {
   context$play <- statement(context, scope, args$body)
   context$play_locals <- names(scope$vars)
   for (s in context$state) if (s$lasts == "turn" && is.null(context$has_turns)) {
-    report(context, "lifetime_turn", s$at, sprintf("`%s` lasts for a turn, and play has no turns.", s$name), "write for (mover in turns(...)), or leave lasts out")
+    report(context, "lifetime_turn", s$at, sprintf("`%s` lasts for a turn, and play has no turns.", s$name),
+           "write for (mover in turns(...)), or leave lasts out")
   }
 }
 
@@ -134,19 +152,27 @@ check_parameters <- function(context, d) {
   for (p in d$params) {
     before <- context$names[[p]]
     if (identical(before$kind, "state") && !assigns_to(d$body, p)) next  # reads what it is given, under the same name
-    if (!is.null(before)) report(context, "name_twice", d$at, sprintf("The parameter `%s` of `%s` already names %s (line %d).", p, d$name, kind_in_words(before$kind), before$at[[1]]), "choose another name for the parameter")
-    else if (p %in% c(words_of_kind("constant"), "seats")) report(context, "name_taken", d$at, sprintf("`%s` is a word of the language and cannot name a parameter.", p), "choose another name")
+    if (!is.null(before))
+      report(context, "name_twice", d$at,
+             sprintf("The parameter `%s` of `%s` already names %s (line %d).", p, d$name, kind_in_words(before$kind),
+                     before$at[[1]]), "choose another name for the parameter")
+    else if (p %in% c(words_of_kind("constant"), "seats")) {
+      report(context, "name_taken", d$at,
+             sprintf("`%s` is a word of the language and cannot name a parameter.", p), "choose another name")
+    }
   }
 }
 
 check_names_in <- function(context, node, known) {
   if (node$kind == "name") {
-    if (node$name %in% c(known, "seats", "all", words_of_kind("constant"), context$letters) || !is.null(context$names[[node$name]])) return(invisible())
+    if (node$name %in% c(known, "seats", "all", words_of_kind("constant"), context$letters) ||
+        !is.null(context$names[[node$name]])) return(invisible())
     return(unknown_name(context, new_scope("a function"), node))
   }
   if (node$kind != "call") return(invisible())
   known <- c(known, assigned_in(node))
-  if (grepl("^[A-Za-z]", node$fn) && !node$fn %in% kept_syntax && is.null(vocabulary_word(node$fn)) && !isTRUE(context$names[[node$fn]]$kind %in% c("function", "column"))) {
+  if (grepl("^[A-Za-z]", node$fn) && !node$fn %in% kept_syntax && is.null(vocabulary_word(node$fn)) &&
+      !isTRUE(context$names[[node$fn]]$kind %in% c("function", "column"))) {
     return(unknown_call(context, new_scope("a function"), node))
   }
   if (node$fn %in% c("ask", "prefer", "say")) return(invisible())
@@ -160,10 +186,17 @@ assigned_in <- function(node) {
 }
 
 checked_rules <- function(context) {
-  list(source = context$source, title = context$title, line = context$line, seats = context$seats, labels = context$labels, settings = context$settings,
-       names = context$names, state = context$state, decisions = Filter(function(d) d$kind == "decision", context$names), players = context$players,
-       play = context$play, outcomes = context$outcomes, pays = context$pays, paid = paid_seat_ids(context), stakes = context$stakes, records = context$records,
-       picks = context$picks, examples = context$examples, words = context$words, letters = context$letters, modes = context$modes, notes = context$notes,
-       because = context$because, match = context$match, sitting = context$sitting, past = context$past, uses = context$uses,
-       next_id = context$next_id, nodes = context$nodes_read, claims = context$claims, counted = as.character(context$counted), counted_in_examples = as.character(context$counted_in_examples), spans = context$spans)
+  list(source = context$source, title = context$title, line = context$line, seats = context$seats,
+       labels = context$labels, settings = context$settings,
+       names = context$names, state = context$state,
+       decisions = Filter(function(d) d$kind == "decision", context$names), players = context$players,
+       play = context$play, outcomes = context$outcomes, pays = context$pays, paid = paid_seat_ids(context),
+       stakes = context$stakes, records = context$records,
+       picks = context$picks, examples = context$examples, words = context$words, letters = context$letters,
+       modes = context$modes, notes = context$notes,
+       because = context$because, match = context$match, sitting = context$sitting, past = context$past,
+       uses = context$uses,
+       next_id = context$next_id, nodes = context$nodes_read, claims = context$claims,
+       counted = as.character(context$counted), counted_in_examples = as.character(context$counted_in_examples),
+       spans = context$spans)
 }

@@ -16,8 +16,11 @@ set_named <- function(context, name) {
 # A set as something to go through: a range where its ids follow one another.
 set_collection <- function(context, set, at) {
   end <- function(id) literal(id, t_whole, at)
-  if (length(set$ids) > 0 && all(diff(set$ids) == 1)) return(typed("range", list(kind = "range", of = set$type), at, low = end(set$ids[[1]]), high = end(set$ids[[length(set$ids)]]), const = TRUE))
-  typed("collection_of", t_collection("list", set$type), at, values = lapply(set$ids, literal, type = set$type, at = at))
+  if (length(set$ids) > 0 && all(diff(set$ids) == 1))
+    return(typed("range", list(kind = "range", of = set$type), at, low = end(set$ids[[1]]),
+                 high = end(set$ids[[length(set$ids)]]), const = TRUE))
+  typed("collection_of", t_collection("list", set$type), at,
+        values = lapply(set$ids, literal, type = set$type, at = at))
 }
 
 # --- names(...), with columns -------------------------------------------------
@@ -28,12 +31,16 @@ check_names_thing <- function(context, name, node) {
   ids <- integer()
   for (a in args$dots[!is_column]) {
     text <- label_text(a)
-    if (is.null(text)) report(context, "name_wanted", a$at, "What `names` lists are bare names.", vocabulary_word("names")$example)
+    if (is.null(text))
+      report(context, "name_wanted", a$at, "What `names` lists are bare names.", vocabulary_word("names")$example)
     else ids <- c(ids, intern_label(context, text, a$at))
   }
   ids <- stats::na.omit(ids)
-  if (length(ids) == 0) report(context, "argument_missing", node$at, "`names` needs names.", vocabulary_word("names")$example)
-  if (anyDuplicated(ids)) report(context, "argument_twice", node$at, sprintf("`%s` is listed twice.", context$labels[[ids[[anyDuplicated(ids)]]]]), "keep one")
+  if (length(ids) == 0)
+    report(context, "argument_missing", node$at, "`names` needs names.", vocabulary_word("names")$example)
+  if (anyDuplicated(ids))
+    report(context, "argument_twice", node$at,
+           sprintf("`%s` is listed twice.", context$labels[[ids[[anyDuplicated(ids)]]]]), "keep one")
   if (!declare(context, name$name, name$at, "names", members = sort(ids))) return(invisible())
   for (k in which(is_column)) {
     column <- column_values(context, args$dots[[k]], length(ids))
@@ -48,28 +55,37 @@ check_names_thing <- function(context, name, node) {
 column_values <- function(context, node, n = NULL) {
   parts <- list()
   for (a in listed(node)) {
-    if (a$kind == "call" && a$fn == ":" && all(vapply(a$args, `[[`, "", "kind") == "number")) parts <- c(parts, as.list(seq(a$args[[1]]$value, a$args[[2]]$value)))
-    else if (a$kind == "number" && !a$fraction) parts <- c(parts, list(a$value))
-    else if (a$kind == "call" && a$fn == "-" && length(a$args) == 1 && a$args[[1]]$kind == "number") parts <- c(parts, list(-a$args[[1]]$value))
-    else if (a$kind %in% c("name", "text")) parts <- c(parts, list(label_text(a)))
+    if (a$kind == "call" && a$fn == ":" && all(vapply(a$args, `[[`, "", "kind") == "number")) {
+      parts <- c(parts, as.list(seq(a$args[[1]]$value, a$args[[2]]$value)))
+    } else if (a$kind == "number" && !a$fraction) {
+      parts <- c(parts, list(a$value))
+    } else if (a$kind == "call" && a$fn == "-" && length(a$args) == 1 && a$args[[1]]$kind == "number") {
+      parts <- c(parts, list(-a$args[[1]]$value))
+    } else if (a$kind %in% c("name", "text")) parts <- c(parts, list(label_text(a)))
     else {
-      report(context, "column_value", a$at, "A column holds whole numbers or names.", "write c(2:10, J, Q, K, A), or 1:8")
+      report(context, "column_value", a$at, "A column holds whole numbers or names.",
+             "write c(2:10, J, Q, K, A), or 1:8")
       return(NULL)
     }
   }
   if (!is.null(n) && !length(parts) %in% c(1L, n)) {
-    report(context, "column_length", node$at, sprintf("This column has %d values, and there are %d to fill.", length(parts), n), "give one value for each, or one for all")
+    report(context, "column_length", node$at,
+           sprintf("This column has %d values, and there are %d to fill.", length(parts), n),
+           "give one value for each, or one for all")
     return(NULL)
   }
   if (!is.null(n)) parts <- rep_len(parts, n)
   is_label <- any(vapply(parts, is.character, NA))
-  list(label = is_label, values = if (is_label) vapply(parts, as.character, "") else vapply(parts, as.numeric, 0), at = node$at)
+  list(label = is_label, values = if (is_label) vapply(parts, as.character, "")
+    else vapply(parts, as.numeric, 0), at = node$at)
 }
 
 # Makes a column known under its name: `keys` are the items, `column` their values.
 declare_column <- function(context, name, at, owner, keys, column) {
   values <- column$values
-  if (column$label) values <- vapply(values, function(text) if (text == "none") 0L else intern_label(context, text, column$at), 1L, USE.NAMES = FALSE)
+  if (column$label)
+    values <- vapply(values, function(text) if (text == "none") 0L
+      else intern_label(context, text, column$at), 1L, USE.NAMES = FALSE)
   if (anyNA(values)) return(invisible())
   order <- setdiff(unique(values), 0)
   type <- if (column$label) t_label(name, sort(order), none = 0 %in% values, order = order) else t_whole
@@ -79,9 +95,12 @@ declare_column <- function(context, name, at, owner, keys, column) {
   } else if (before$kind != "column") {
     return(declare(context, name, at, "column"))
   } else if (before$type$kind != type$kind) {
-    return(report(context, "name_twice", at, sprintf("The column `%s` holds another kind of value in line %d.", name, before$at[[1]]), "choose another name for one of them"))
+    return(report(context, "name_twice", at,
+                  sprintf("The column `%s` holds another kind of value in line %d.", name, before$at[[1]]),
+                  "choose another name for one of them"))
   } else if (column$label) {
-    context$names[[name]]$type <- t_label(name, sort(union(before$type$members, order)), type$none || before$type$none, union(before$type$order, order))
+    context$names[[name]]$type <- t_label(name, sort(union(before$type$members, order)), type$none || before$type$none,
+                                          union(before$type$order, order))
   }
   context$names[[name]]$owners[[owner]] <- list(keys = keys, values = as.numeric(values), type = type)
 }
@@ -110,7 +129,8 @@ owner_of <- function(context, column, type) {
 bare_column <- function(context, scope, d, at) {
   v <- if (!is.null(scope$it)) column_of(context, d, read_variable(context, scope, scope$it, at), at)
   if (!is.null(v)) return(v)
-  report(context, "column_of_what", at, sprintf("`%s` is a column: of which item?", d$name), sprintf("write %s(card), or use it inside a word about items, as in count(hand, %s == ...)", d$name, d$name))
+  report(context, "column_of_what", at, sprintf("`%s` is a column: of which item?", d$name),
+         sprintf("write %s(card), or use it inside a word about items, as in count(hand, %s == ...)", d$name, d$name))
   broken(at)
 }
 
@@ -121,6 +141,8 @@ column_call <- function(context, scope, node, d) {
   if (is_unknown(item$type)) return(broken(node$at))
   v <- column_of(context, d, item, node$at)
   if (!is.null(v)) return(v)
-  report(context, "column_of_what", node$args[[1]]$at, sprintf("`%s` is a column of %s, and this is %s.", d$name, some_of_names(names(d$owners)), describe_type(item$type)), "give an item that has it")
+  report(context, "column_of_what", node$args[[1]]$at,
+         sprintf("`%s` is a column of %s, and this is %s.", d$name, some_of_names(names(d$owners)),
+                 describe_type(item$type)), "give an item that has it")
   broken(node$at)
 }

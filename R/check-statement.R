@@ -3,7 +3,8 @@
 statement <- function(context, scope, node) {
   context$nodes <- context$nodes + 1L
   if (!scope$reachable && node$kind == "call" && node$fn != "{") {
-    report(context, "never_reached", node$at, "This is never reached.", "what stands before it always leaves; remove one of them")
+    report(context, "never_reached", node$at, "This is never reached.",
+           "what stands before it always leaves; remove one of them")
     scope$reachable <- TRUE
   }
   if (node$kind == "call") {
@@ -13,7 +14,8 @@ statement <- function(context, scope, node) {
   }
   v <- check_value(context, scope, node)
   if (!is_kind(v$type, "nothing", "unknown") && v$op != "do" && v$op != "let") {
-    report(context, "value_unused", node$at, "This value is worked out and then dropped.", "give it a name with <-, or remove it")
+    report(context, "value_unused", node$at, "This value is worked out and then dropped.",
+           "give it a name with <-, or remove it")
   }
   typed("effect", t_nothing, node$at, x = v)
 }
@@ -26,7 +28,8 @@ in_order <- function(statements, at) typed("seq", t_nothing, at, statements = st
 
 may_write <- function(context, scope, at, what) {
   if (scope$may_write) return(TRUE)
-  report(context, "write_here", at, sprintf("%s may not be changed in %s.", what, scope$what), "only play changes what is remembered; work with a local value here")
+  report(context, "write_here", at, sprintf("%s may not be changed in %s.", what, scope$what),
+         "only play changes what is remembered; work with a local value here")
   FALSE
 }
 
@@ -34,14 +37,16 @@ statement_assign <- function(context, scope, node) {
   target <- node$args[[1]]
   if (target$kind == "call" && target$fn == "[") return(assign_at(context, scope, node, target))
   if (target$kind != "name") {
-    report(context, "assign_target", target$at, "Only a name, or one value of each seat, can be given a value.", "write name <- value")
+    report(context, "assign_target", target$at, "Only a name, or one value of each seat, can be given a value.",
+           "write name <- value")
     return(in_order(list(), node$at))
   }
   scope$assigning <- target$name
   v <- check_value(context, scope, node$args[[2]], wanted_by(context, scope, target$name))
   scope$assigning <- NULL
   if (is_kind(v$type, "each", "range", "nothing", "text")) {
-    report(context, "assign_kind", node$args[[2]]$at, sprintf("A name cannot be given %s.", describe_type(v$type)), "give it a number, yes or no, a label, a list or a bag")
+    report(context, "assign_kind", node$args[[2]]$at, sprintf("A name cannot be given %s.", describe_type(v$type)),
+           "give it a number, yes or no, a label, a list or a bag")
     return(in_order(list(), node$at))
   }
   if (!card_may_go(context, scope, v, target, context$names[[target$name]]$variable)) return(in_order(list(), node$at))
@@ -59,7 +64,8 @@ wanted_by <- function(context, scope, name) {
 card_may_go <- function(context, scope, v, target, variable) {
   of <- if (is_collection(v$type)) v$type$of else v$type
   if (!is_kind(of, "card") || v$op == "deal" || is.null(variable) || variable$where != "state") return(TRUE)
-  report(context, "card_copied", target$at, "A card lies in one place only: it is moved, not given as a value.", "write move(x, from = hand, to = pile), or deal and draw")
+  report(context, "card_copied", target$at, "A card lies in one place only: it is moved, not given as a value.",
+         "write move(x, from = hand, to = pile), or deal and draw")
   FALSE
 }
 
@@ -72,18 +78,22 @@ assigned_variable <- function(context, scope, target, v) {
     if (is.null(d)) return(new_local(context, scope, target, v))
     if (d$kind == "unread") return(NULL)
     if (d$kind != "state") {
-      report(context, "assign_fixed", target$at, sprintf("`%s` is %s and cannot be given a value.", name, kind_in_words(d$kind)), "choose another name for the local value")
+      report(context, "assign_fixed", target$at,
+             sprintf("`%s` is %s and cannot be given a value.", name, kind_in_words(d$kind)),
+             "choose another name for the local value")
       return(NULL)
     }
     if (!may_write(context, scope, target$at, sprintf("`%s`", name))) return(NULL)
     variable <- d$variable
   }
   if (is_kind(variable$type, "each")) {
-    report(context, "assign_kind", target$at, sprintf("`%s` is %s.", name, describe_type(variable$type)), sprintf("say whose: `%s[seat] <- ...`", name))
+    report(context, "assign_kind", target$at, sprintf("`%s` is %s.", name, describe_type(variable$type)),
+           sprintf("say whose: `%s[seat] <- ...`", name))
     return(NULL)
   }
   if (is_collection(variable$type) && !is_collection(v$type) && !is_unknown(v$type)) {
-    report(context, "assign_kind", target$at, sprintf("`%s` is %s.", name, describe_type(variable$type)), "give it a list or bag, or change it with put and remove")
+    report(context, "assign_kind", target$at, sprintf("`%s` is %s.", name, describe_type(variable$type)),
+           "give it a list or bag, or change it with put and remove")
     return(NULL)
   }
   if (is_collection(variable$type) && is_collection(v$type) && fits_type(v$type$of, variable$type$of)) {
@@ -98,7 +108,8 @@ assigned_variable <- function(context, scope, target, v) {
 new_local <- function(context, scope, target, v) {
   word <- vocabulary_word(target$name)
   if ((!is.null(word) && !may_share(word, "local")) || target$name %in% c("seats", kept_syntax)) {
-    report(context, "name_taken", target$at, sprintf("`%s` is a word of the language and cannot name a value.", target$name), "choose another name")
+    report(context, "name_taken", target$at,
+           sprintf("`%s` is a word of the language and cannot name a value.", target$name), "choose another name")
     return(NULL)
   }
   variable <- new_variable(context, target$name, v$type, target$at, "local")
@@ -120,7 +131,9 @@ accept_type <- function(context, variable, v, at) {
     widen_variable(context, variable, joined)
     return(TRUE)
   }
-  report(context, "wrong_type", at, sprintf("`%s` is %s and cannot become %s.", variable$name, describe_type(variable$type), describe_type(v$type)), "choose another name for this value")
+  report(context, "wrong_type", at,
+         sprintf("`%s` is %s and cannot become %s.", variable$name, describe_type(variable$type),
+                 describe_type(v$type)), "choose another name for this value")
   FALSE
 }
 
@@ -135,7 +148,8 @@ assign_at <- function(context, scope, node, target) {
     return(in_order(list(), node$at))
   }
   if (to$var$where != "state") {
-    report(context, "assign_fixed", target$at, sprintf("`%s` cannot be given a value.", to$var$name), "only what is remembered for each seat can be")
+    report(context, "assign_fixed", target$at, sprintf("`%s` cannot be given a value.", to$var$name),
+           "only what is remembered for each seat can be")
     return(in_order(list(), node$at))
   }
   if (!may_write(context, scope, target$at, sprintf("`%s`", to$var$name))) return(in_order(list(), node$at))
@@ -148,7 +162,9 @@ accept_each <- function(context, variable, v, at) {
   if (fits_type(v$type, variable$type$of)) return(TRUE)
   joined <- join_types(variable$type$of, v$type)
   if (is.null(joined)) {
-    report(context, "wrong_type", at, sprintf("`%s` keeps %s for each seat, not %s.", variable$name, describe_type(variable$type$of), describe_type(v$type)), "give it a value of that kind")
+    report(context, "wrong_type", at,
+           sprintf("`%s` keeps %s for each seat, not %s.", variable$name, describe_type(variable$type$of),
+                   describe_type(v$type)), "give it a value of that kind")
     return(FALSE)
   }
   widen_variable(context, variable, t_each(joined, variable$type$keys, variable$type$key))
@@ -159,8 +175,11 @@ accept_each <- function(context, variable, v, at) {
 statement_add <- function(context, scope, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(in_order(list(), node$at))
-  sum <- list(kind = "call", name = NULL, fn = "+", args = list(args$to, args$n), names = c("", ""), at = node$at, fn_at = node$fn_at)
-  statement_assign(context, scope, list(kind = "call", name = NULL, fn = "<-", args = list(args$to, sum), names = c("", ""), at = node$at, fn_at = node$fn_at))
+  sum <- list(kind = "call", name = NULL, fn = "+", args = list(args$to, args$n), names = c("", ""), at = node$at,
+              fn_at = node$fn_at)
+  statement_assign(context, scope,
+                   list(kind = "call", name = NULL, fn = "<-", args = list(args$to, sum), names = c("", ""),
+                        at = node$at, fn_at = node$fn_at))
 }
 
 collection_change <- function(op, to) function(context, scope, node) {
@@ -173,14 +192,18 @@ collection_change <- function(op, to) function(context, scope, node) {
     return(in_order(list(), node$at))
   }
   if (is.null(collection$var) || !collection$op %in% c("var", "at_seat") || collection$var$where == "bound") {
-    report(context, "assign_target", args[[to]]$at, sprintf("`%s` changes a list or bag that has a name.", node$fn), "give it what is remembered, or a local list")
+    report(context, "assign_target", args[[to]]$at, sprintf("`%s` changes a list or bag that has a name.", node$fn),
+           "give it what is remembered, or a local list")
     return(in_order(list(), node$at))
   }
   x <- check_value(context, scope, args$x, collection$type)
   several <- is_collection(x$type) && op == "remove"
-  x <- if (several) x else value_of(context, scope, args$x, collection$type$of, sprintf("What goes %s `%s`", to, collection$var$name))
-  if (collection$var$where == "state" && !may_write(context, scope, node$at, sprintf("`%s`", collection$var$name))) return(in_order(list(), node$at))
-  if (op == "put" && is_kind(x$type, "card") && !(x$op == "deal" || (x$op == "var" && x$var$where == "local"))) card_may_go(context, scope, x, args$x, collection$var)
+  x <- if (several) x
+    else value_of(context, scope, args$x, collection$type$of, sprintf("What goes %s `%s`", to, collection$var$name))
+  if (collection$var$where == "state" && !may_write(context, scope, node$at, sprintf("`%s`", collection$var$name)))
+    return(in_order(list(), node$at))
+  if (op == "put" && is_kind(x$type, "card") && !(x$op == "deal" || (x$op == "var" && x$var$where == "local")))
+    card_may_go(context, scope, x, args$x, collection$var)
   typed(op, t_nothing, node$at, place = collection, x = x, several = several)
 }
 
@@ -190,12 +213,15 @@ statement_remove <- collection_change("remove", "from")
 statement_if <- function(context, scope, node) {
   cond <- condition(context, scope, node$args[[1]])
   both <- branch_scope(scope, function() statement(context, scope, node$args[[2]]),
-                       function() if (length(node$args) > 2) statement(context, scope, node$args[[3]]) else in_order(list(), node$at))
+                       function() if (length(node$args) > 2) statement(context, scope, node$args[[3]])
+                         else in_order(list(), node$at))
   typed("if", t_nothing, node$at, cond = cond, yes = list(both[[1]]), no = list(both[[2]]))
 }
 
 leave <- function(op) function(context, scope, node) {
-  if (scope$loops == 0L) report(context, "word_misplaced", node$at, sprintf("`%s` stands outside any loop.", op), "it leaves a while, repeat or for")
+  if (scope$loops == 0L)
+    report(context, "word_misplaced", node$at, sprintf("`%s` stands outside any loop.", op),
+           "it leaves a while, repeat or for")
   if (op == "break") scope$breaks <- c(scope$breaks, list(scope$set))
   scope$reachable <- FALSE
   typed(op, t_nothing, node$at)
@@ -217,7 +243,9 @@ statement_return <- function(context, scope, node) {
 
 statement_end_round <- function(context, scope, node) {
   match_arguments(context, node)
-  if (!scope$may_write) report(context, "write_here", node$at, sprintf("The round cannot be ended in %s.", scope$what), "only play ends a round")
+  if (!scope$may_write)
+    report(context, "write_here", node$at, sprintf("The round cannot be ended in %s.", scope$what),
+           "only play ends a round")
   scope$reachable <- FALSE
   typed("end_round", t_nothing, node$at)
 }
@@ -236,7 +264,9 @@ text_parts <- function(context, scope, node) {
   parts <- list()
   for (inside in regmatches(text, gregexpr("\\{[^{}]*\\}", text))[[1]]) {
     parsed <- parse_chunk(substr(inside, 2, nchar(inside) - 1), node$at[[1]] - 1L)
-    if (length(parsed$problems) > 0 || length(parsed$nodes) != 1) report(context, "text_expression", node$at, sprintf("`%s` is not one expression.", inside), "write a name or an expression between the braces")
+    if (length(parsed$problems) > 0 || length(parsed$nodes) != 1)
+      report(context, "text_expression", node$at, sprintf("`%s` is not one expression.", inside),
+             "write a name or an expression between the braces")
     else parts <- c(parts, list(text_part(context, scope, move_node(parsed$nodes[[1]], node$at))))
   }
   plain <- strsplit(gsub("\\{[^{}]*\\}", "\001", paste0(text, " ")), "\001", fixed = TRUE)[[1]]
@@ -256,11 +286,13 @@ text_part <- function(context, scope, node) {
 verb_value <- function(context, scope, node) {
   about_two_signs(context, scope, node, function(signs) {
     n <- nrow(signs$verbs)
-    list(type = list(kind = "verb", verbs = as.vector(signs$verbs)), values = sign_table(matrix(seq_len(n * n), n), signs$members))
+    list(type = list(kind = "verb", verbs = as.vector(signs$verbs)),
+         values = sign_table(matrix(seq_len(n * n), n), signs$members))
   })
 }
 
-statements <- list("{" = statement_block, "<-" = statement_assign, "if" = statement_if, "while" = statement_while, "repeat" = statement_repeat,
+statements <- list("{" = statement_block, "<-" = statement_assign, "if" = statement_if, "while" = statement_while,
+                   "repeat" = statement_repeat,
                    "for" = statement_for, "break" = leave("break"), "next" = leave("next"), "return" = statement_return)
 
 # later("..."): a hole in the rules

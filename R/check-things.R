@@ -6,20 +6,26 @@ check_setting <- function(context, name, node) {
   if (is.null(args)) return(declare(context, name$name, name$at, "setting", type = t_unknown))
   scope <- new_scope("a setting")
   if (args$start$kind == "call" && args$start$fn == "each") return(check_setting_each(context, scope, name, node, args))
-  start <- if (args$start$kind == "text") typed("text", t_text, args$start$at, const = TRUE) else check_value(context, scope, args$start)
+  start <- if (args$start$kind == "text") typed("text", t_text, args$start$at, const = TRUE)
+    else check_value(context, scope, args$start)
   if (!start$const || !is_kind(start$type, "whole", "fraction", "yesno", "unknown")) {
-    report(context, "setting_type", args$start$at, "A setting starts as a number, or as yes or no.", "write setting(7, from = 1, to = 20)")
+    report(context, "setting_type", args$start$at, "A setting starts as a number, or as yes or no.",
+           "write setting(7, from = 1, to = 20)")
     start <- broken(args$start$at)
   }
-  ends <- lapply(args[c("from", "to")], function(end) if (!is.null(end)) number_value(context, scope, end, "The end of a setting's range"))
+  ends <- lapply(args[c("from", "to")],
+                 function(end) if (!is.null(end)) number_value(context, scope, end, "The end of a setting's range"))
   names(ends) <- c("from", "to")
   type <- start$type
   if (is_kind(type, "yesno") && !all(vapply(ends, is.null, NA))) {
-    report(context, "setting_type", node$at, sprintf("`%s` is yes or no and has no range.", name$name), "remove from and to")
+    report(context, "setting_type", node$at, sprintf("`%s` is yes or no and has no range.", name$name),
+           "remove from and to")
   }
-  if (is_number(type) && any(vapply(ends, function(e) !is.null(e) && is_kind(e$type, "fraction"), NA))) type <- t_fraction
+  if (is_number(type) && any(vapply(ends, function(e) !is.null(e) && is_kind(e$type, "fraction"), NA)))
+    type <- t_fraction
   if (declare(context, name$name, name$at, "setting", type = type)) {
-    context$settings[[name$name]] <- list(name = name$name, type = type, start = convert(start, type), from = ends$from, to = ends$to, at = name$at)
+    context$settings[[name$name]] <- list(name = name$name, type = type, start = convert(start, type), from = ends$from,
+                                          to = ends$to, at = name$at)
   }
 }
 
@@ -28,18 +34,24 @@ check_setting_each <- function(context, scope, name, node, args) {
   starts <- args$start$args[-1]
   given <- args$start$names[-1]
   if (!identical(args$start$args[[1]]$name, "seat") || !setequal(given, context$seats)) {
-    report(context, "each_of", args$start$at, "A setting for each seat gives every seat its value.", sprintf("write setting(each(seat, %s))", paste(context$seats, "= 1", collapse = ", ")))
+    report(context, "each_of", args$start$at, "A setting for each seat gives every seat its value.",
+           sprintf("write setting(each(seat, %s))", paste(context$seats, "= 1", collapse = ", ")))
     return(declare(context, name$name, name$at, "setting", type = t_unknown))
   }
   values <- lapply(starts, number_value, context = context, scope = scope, what = "A setting")
   type <- if (any(vapply(values, function(v) is_kind(v$type, "fraction"), NA))) t_fraction else t_whole
-  ends <- lapply(stats::setNames(nm = c("from", "to")), function(end) if (!is.null(args[[end]])) number_value(context, scope, args[[end]], "The end of a setting's range"))
-  variable <- new_variable(context, name$name, t_each(type, seq_along(context$seats), seat_type(context)), name$at, "setting")
+  ends <- lapply(stats::setNames(nm = c("from", "to")),
+                 function(end) if (!is.null(args[[end]]))
+                   number_value(context, scope, args[[end]], "The end of a setting's range"))
+  variable <- new_variable(context, name$name, t_each(type, seq_along(context$seats), seat_type(context)), name$at,
+                           "setting")
   variable$settings <- sprintf("%s[%s]", name$name, context$seats)
   if (!declare(context, name$name, name$at, "setting", type = variable$type, variable = variable)) return(invisible())
   for (k in seq_along(context$seats)) {
     own <- variable$settings[[k]]
-    context$settings[[own]] <- list(name = own, type = type, start = convert(values[[match(context$seats[[k]], given)]], type), from = ends$from, to = ends$to, at = name$at)
+    context$settings[[own]] <- list(name = own, type = type,
+                                    start = convert(values[[match(context$seats[[k]], given)]], type), from = ends$from,
+                                    to = ends$to, at = name$at)
   }
 }
 
@@ -57,14 +69,18 @@ check_seats <- function(context, node) {
       context$seats <- c(context$seats, a$name)
     }
   }
-  if (length(args$dots) == 0) report(context, "argument_missing", node$at, "`seats` needs at least one seat.", "write seats(guest)")
+  if (length(args$dots) == 0)
+    report(context, "argument_missing", node$at, "`seats` needs at least one seat.", "write seats(guest)")
   if (is.null(args$at_least)) return(invisible())
   least <- value_of(context, new_scope("seats"), args$at_least, t_whole, "The least number of seats")
   if (least$op != "lit" || least$value < 1 || least$value > length(context$seats)) {
-    return(report(context, "seats_least", args$at_least$at, sprintf("`at_least` is a number from 1 to %d.", length(context$seats)), "leave it out where every seat is always taken"))
+    return(report(context, "seats_least", args$at_least$at,
+                  sprintf("`at_least` is a number from 1 to %d.", length(context$seats)),
+                  "leave it out where every seat is always taken"))
   }
   bound <- function(n) literal(n, t_whole, args$at_least$at)
-  context$settings$seated <- list(name = "seated", type = t_whole, start = bound(length(context$seats)), from = least, to = bound(length(context$seats)), at = args$at_least$at)
+  context$settings$seated <- list(name = "seated", type = t_whole, start = bound(length(context$seats)), from = least,
+                                  to = bound(length(context$seats)), at = args$at_least$at)
   declare(context, "seated", args$at_least$at, "setting", type = t_whole)
 }
 
@@ -75,7 +91,8 @@ check_die <- function(context, name, node) {
   got <- faces_of(context, new_scope("a die"), node, args$dots, args$dot_names, "die")
   if (is.null(got)) got <- list(faces = NULL, type = t_unknown)
   if (!is.null(got$faces) && got$faces$how == "range" && !(got$faces$low$const && got$faces$high$const)) {
-    report(context, "not_constant", node$at, "The faces of a die must be numbers or settings.", "for a range that changes in a round write pick(low:high)")
+    report(context, "not_constant", node$at, "The faces of a die must be numbers or settings.",
+           "for a range that changes in a round write pick(low:high)")
   }
   members <- if (is_kind(got$type, "label")) got$type$members
   if (!is.null(members)) got$type$set <- name$name
@@ -88,14 +105,17 @@ check_signs <- function(context, name, node) {
   args <- match_arguments(context, node)
   pairs <- list()
   for (a in args$dots) {
-    if (a$kind != "call" || !startsWith(a$fn, "%") || length(a$args) != 2 || any(vapply(a$args, `[[`, "", "kind") != "name")) {
-      report(context, "sign_pair", a$at, "A pair of signs is written `winner %verb% loser`.", "write reef %wrecks% boat")
+    if (a$kind != "call" || !startsWith(a$fn, "%") || length(a$args) != 2 ||
+        any(vapply(a$args, `[[`, "", "kind") != "name")) {
+      report(context, "sign_pair", a$at, "A pair of signs is written `winner %verb% loser`.",
+             "write reef %wrecks% boat")
       next
     }
     pairs <- c(pairs, list(list(wins = a$args[[1]], loses = a$args[[2]], verb = gsub("%", "", a$fn), at = a$at)))
   }
   if (length(pairs) == 0) {
-    if (length(args$dots) == 0) report(context, "argument_missing", node$at, "`signs` needs pairs of signs.", vocabulary_word("signs")$example)
+    if (length(args$dots) == 0)
+      report(context, "argument_missing", node$at, "`signs` needs pairs of signs.", vocabulary_word("signs")$example)
     return(declare(context, name$name, name$at, "signs", members = integer()))
   }
   ids <- integer()
@@ -110,23 +130,28 @@ check_signs <- function(context, name, node) {
     j <- match(match(p$loses$name, context$labels), ids)
     if (is.na(i) || is.na(j)) next
     if (i == j) {
-      report(context, "sign_itself", p$at, sprintf("`%s` cannot beat itself: equal signs are a draw.", p$wins$name), "remove this pair")
+      report(context, "sign_itself", p$at, sprintf("`%s` cannot beat itself: equal signs are a draw.", p$wins$name),
+             "remove this pair")
       next
     }
     if (beats[i, j] + beats[j, i] > 0) {
       report(context, if (beats[i, j] > 0) "sign_pair_twice" else "sign_pair_both_ways", p$at,
-             sprintf("`%s` against `%s` was settled before, in line %d.", p$wins$name, p$loses$name, said_at[[paste(min(i, j), max(i, j))]]), "keep one of the two")
+             sprintf("`%s` against `%s` was settled before, in line %d.", p$wins$name, p$loses$name,
+                     said_at[[paste(min(i, j), max(i, j))]]), "keep one of the two")
       next
     }
     beats[i, j] <- 1L
     verbs[i, j] <- p$verb
     said_at[[paste(min(i, j), max(i, j))]] <- p$at[[1]]
   }
-  if (length(pairs) < length(args$dots)) beats[beats + t(beats) == 0] <- 1L  # a pair that could not be read may have said it
+  # a pair that could not be read may have said it
+  if (length(pairs) < length(args$dots)) beats[beats + t(beats) == 0] <- 1L
   missing <- which(upper.tri(beats) & beats + t(beats) == 0, arr.ind = TRUE)
   for (k in seq_len(nrow(missing))) {
     pair <- context$labels[ids[missing[k, ]]]
-    report(context, "sign_pair_missing", node$at, sprintf("Who wins, `%s` or `%s`? No pair says.", pair[[1]], pair[[2]]), sprintf("add `%s %%beats%% %s`, or the other way round", pair[[1]], pair[[2]]))
+    report(context, "sign_pair_missing", node$at,
+           sprintf("Who wins, `%s` or `%s`? No pair says.", pair[[1]], pair[[2]]),
+           sprintf("add `%s %%beats%% %s`, or the other way round", pair[[1]], pair[[2]]))
   }
   declare(context, name$name, name$at, "signs", members = ids, beats = sign_table(beats, ids), verbs = verbs)
 }
@@ -148,11 +173,14 @@ check_mode <- function(context, name, node) {
     setting <- args$dot_names[[i]]
     d <- context$settings[[setting]]
     if (is.null(d)) {
-      report(context, "mode_setting", args$dot_at[[i]], if (nzchar(setting)) sprintf("There is no setting `%s`.", setting) else "A mode gives settings by their names.", or_spelling(did_you_mean(setting, names(context$settings))))
+      report(context, "mode_setting", args$dot_at[[i]],
+             if (nzchar(setting)) sprintf("There is no setting `%s`.", setting)
+             else "A mode gives settings by their names.", or_spelling(did_you_mean(setting, names(context$settings))))
       next
     }
     v <- value_of(context, new_scope("a mode"), args$dots[[i]], d$type, sprintf("The setting `%s`", setting))
-    if (!v$const) report(context, "not_constant", args$dots[[i]]$at, "A mode gives numbers, or yes or no.", "write a number")
+    if (!v$const)
+      report(context, "not_constant", args$dots[[i]]$at, "A mode gives numbers, or yes or no.", "write a number")
     values[[setting]] <- v
   }
   if (declare(context, name$name, name$at, "mode")) context$modes[[name$name]] <- values
@@ -167,7 +195,8 @@ check_state <- function(context, node) {
     name <- args$dot_names[[i]]
     part <- args$dots[[i]]
     if (!nzchar(name)) {
-      report(context, "name_wanted", part$at, "What is remembered needs a name and its value at the start.", "write state(score = 0)")
+      report(context, "name_wanted", part$at, "What is remembered needs a name and its value at the start.",
+             "write state(score = 0)")
       next
     }
     declare_state(context, name, part, lasts, args$dot_at[[i]])
@@ -178,11 +207,13 @@ lifetime <- function(context, node) {
   if (is.null(node)) return("round")
   known <- c("turn", "round", "match", "sitting")
   if (node$kind != "name" || !node$name %in% known) {
-    report(context, "lifetime_unknown", node$at, sprintf("`lasts` is one of %s.", some_of_names(known)), "leave it out for what lasts a round")
+    report(context, "lifetime_unknown", node$at, sprintf("`lasts` is one of %s.", some_of_names(known)),
+           "leave it out for what lasts a round")
     return("round")
   }
   if (node$name %in% setdiff(c("match", "sitting"), context$spans)) {
-    report(context, "lifetime_wide", node$at, sprintf("Nothing lasts for a %s: this game declares none.", node$name), sprintf("declare it, as in %s, or write lasts = round", vocabulary_word(node$name)$example))
+    report(context, "lifetime_wide", node$at, sprintf("Nothing lasts for a %s: this game declares none.", node$name),
+           sprintf("declare it, as in %s, or write lasts = round", vocabulary_word(node$name)$example))
     return("round")
   }
   node$name
@@ -191,16 +222,19 @@ lifetime <- function(context, node) {
 declare_state <- function(context, name, part, lasts, at) {
   scope <- new_scope("the start of what is remembered")
   made <- state_part(context, scope, part)
-  if (is.null(made)) return(declare(context, name, at, "state", variable = new_variable(context, name, t_unknown, at, "state")))
+  if (is.null(made))
+    return(declare(context, name, at, "state", variable = new_variable(context, name, t_unknown, at, "state")))
   inner <- if (is_kind(made$type, "each")) made$type$of else made$type
   if (!is_plain(inner) && !is_collection(inner)) {
-    report(context, "state_type", part$at, sprintf("`%s` cannot be remembered as %s.", name, describe_type(inner)), "start it as a number, yes or no, a label, nobody, a list or a bag")
+    report(context, "state_type", part$at, sprintf("`%s` cannot be remembered as %s.", name, describe_type(inner)),
+           "start it as a number, yes or no, a label, nobody, a list or a bag")
     made$type <- t_unknown
   }
   variable <- new_variable(context, name, made$type, part$at, "state", key = paste("state", name))
   variable$seen_by <- made$seen_by
   if (!declare(context, name, at, "state", variable = variable)) return(invisible())
-  context$state[[name]] <- list(name = name, variable = variable, start = made$start, room = made$room, lasts = lasts, at = part$at)
+  context$state[[name]] <- list(name = name, variable = variable, start = made$start, room = made$room, lasts = lasts,
+                                at = part$at)
 }
 
 # list(type, start (a node), room, seen_by) of what is remembered, or NULL.
@@ -215,20 +249,25 @@ state_part <- function(context, scope, node) {
 state_each <- function(context, scope, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(NULL)
-  set <- if (identical(args$what$name, "seat")) list(type = seat_type(context), ids = seq_along(context$seats)) else if (args$what$kind == "name") set_named(context, args$what$name)
+  set <- if (identical(args$what$name, "seat")) list(type = seat_type(context), ids = seq_along(context$seats))
+    else if (args$what$kind == "name") set_named(context, args$what$name)
   if (is.null(set) || !is_kind(set$type, "label")) {
-    report(context, "each_of", args$what$at, "One value for each seat is written each(seat, ...); for each name of a set, each(box, ...).", "write each(seat, 0)")
+    report(context, "each_of", args$what$at,
+           "One value for each seat is written each(seat, ...); for each name of a set, each(box, ...).",
+           "write each(seat, 0)")
     return(NULL)
   }
   if (length(set$ids) == 0) {
-    report(context, "no_seats", node$at, "One value for each seat, and this game has no seats.", "declare them, as in seats(left, right)")
+    report(context, "no_seats", node$at, "One value for each seat, and this game has no seats.",
+           "declare them, as in seats(left, right)")
     return(NULL)
   }
   scope$inside_each <- identical(set$type$set, "seats")
   made <- state_part(context, scope, args$start)
   if (is.null(made)) return(NULL)
   if (is_kind(made$type, "each")) {
-    report(context, "state_type", args$start$at, "One value for each, for each, is too many.", "remember the parts apart, under names of their own")
+    report(context, "state_type", args$start$at, "One value for each, for each, is too many.",
+           "remember the parts apart, under names of their own")
     return(NULL)
   }
   made$type <- t_each(made$type, set$ids, set$type)
@@ -242,7 +281,9 @@ state_collection <- function(context, scope, node) {
   seen_by <- seen_by_of(context, scope, args$seen_by)
   if (is.null(of)) return(NULL)
   room <- if (!is.null(args$room)) value_of(context, scope, args$room, t_whole, "The room of a list")
-  if (!is.null(room) && !room$const && !is_unknown(room$type)) report(context, "not_constant", args$room$at, "The room of a list must be a number or a setting.", "write the most that it can ever hold")
+  if (!is.null(room) && !room$const && !is_unknown(room$type))
+    report(context, "not_constant", args$room$at, "The room of a list must be a number or a setting.",
+           "write the most that it can ever hold")
   start <- if (!is.null(args$start)) collection_start(context, scope, args$start, args$of, of)
   list(type = t_collection(node$fn, of), room = room, start = start, seen_by = seen_by)
 }
@@ -254,7 +295,8 @@ collection_start <- function(context, scope, node, of_node, of, forced = FALSE) 
     if (!is.null(set)) return(set_collection(context, set, node$at))
     v <- check_value(context, scope, of_node)
     if (is_kind(v$type, "range")) return(v)
-    report(context, "wrong_type", node$at, "`all` needs a set of names or a range.", "write the items at the start: start = c(...)")
+    report(context, "wrong_type", node$at, "`all` needs a set of names or a range.",
+           "write the items at the start: start = c(...)")
     return(NULL)
   }
   v <- check_value(context, scope, node, t_collection("list", of))
@@ -276,7 +318,8 @@ state_one <- function(context, scope, node) {
   seen_by <- seen_by_of(context, scope, args$seen_by)
   if (is.null(of)) return(NULL)
   if (is_kind(of, "label", "card", "word")) of$none <- TRUE
-  start <- if (is.null(args$start)) literal(0, of, node$at) else value_of(context, scope, args$start, of, "The item at the start")
+  start <- if (is.null(args$start)) literal(0, of, node$at)
+    else value_of(context, scope, args$start, of, "The item at the start")
   list(type = of, start = start, seen_by = seen_by)
 }
 
@@ -287,7 +330,9 @@ seen_by_of <- function(context, scope, node) {
   if (name %in% c("everyone", "nobody") || (name == "owner" && isTRUE(scope$inside_each))) return(name)
   seat <- match(name, context$seats)
   if (!is.na(seat)) return(seat)
-  report(context, "seen_by_whom", node$at, "`seen_by` is everyone, nobody, a seat, or owner inside each(seat, ...).", if (name == "owner") "only what each seat has has an owner: each(seat, one(cards, seen_by = owner))" else or_spelling(did_you_mean(name, c("everyone", "nobody", "owner", context$seats))))
+  report(context, "seen_by_whom", node$at, "`seen_by` is everyone, nobody, a seat, or owner inside each(seat, ...).",
+         if (name == "owner") "only what each seat has has an owner: each(seat, one(cards, seen_by = owner))"
+         else or_spelling(did_you_mean(name, c("everyone", "nobody", "owner", context$seats))))
   "everyone"
 }
 
@@ -302,7 +347,9 @@ item_of_collection <- function(context, node) {
     if (identical(d$kind, "unread")) return(NULL)
   }
   if (node$kind == "call" && node$fn == ":") return(t_whole)
-  report(context, "item_kind", node$at, "A list or bag holds faces of a die, cards, names, signs, words, seats, or numbers of a range.", "write list(cube, room = 5), bag(shoe) or list(1:10, room = 5)")
+  report(context, "item_kind", node$at,
+         paste0("A list or bag holds faces of a die, cards, names, signs, words, seats, or numbers of ", "a range."),
+         "write list(cube, room = 5), bag(shoe) or list(1:10, room = 5)")
   NULL
 }
 

@@ -12,15 +12,22 @@ check_words <- function(context, name, node) {
   for (a in args$dots) {
     text <- text_argument(context, a, "What `words` lists")
     if (is.null(text)) next
-    texts <- c(texts, if (grepl("\\.txt$", text)) words_of_file(context, text, a$at) else word_in_rules(context, text, a$at))
+    texts <- c(texts, if (grepl("\\.txt$", text)) words_of_file(context, text, a$at)
+      else word_in_rules(context, text, a$at))
   }
   if (!is.null(lengths)) texts <- texts[nchar(texts) %in% lengths]
-  if (anyDuplicated(texts)) note(context, "words_twice", node$at, sprintf("`%s` holds %s more than once; each counts once.", name$name, some_of_names(unique(texts[duplicated(texts)]))))
+  if (anyDuplicated(texts))
+    note(context, "words_twice", node$at,
+         sprintf("`%s` holds %s more than once; each counts once.", name$name,
+                 some_of_names(unique(texts[duplicated(texts)]))))
   included <- included_words(context, args$includes)
   ids <- union(included, intern_words(context, unique(texts)))
-  if (length(args$dots) == 0) report(context, "argument_missing", node$at, "`words` needs a file or words.", vocabulary_word("words")$example)
+  if (length(args$dots) == 0)
+    report(context, "argument_missing", node$at, "`words` needs a file or words.", vocabulary_word("words")$example)
   else if (length(ids) == 0 && !any(vapply(context$problems, function(p) identical(p$at, args$dots[[1]]$at), NA))) {
-    report(context, "words_none", node$at, sprintf("`%s` holds no word%s.", name$name, if (is.null(lengths)) "" else " of that length"), "check the file and the length")
+    report(context, "words_none", node$at,
+           sprintf("`%s` holds no word%s.", name$name, if (is.null(lengths)) "" else " of that length"),
+           "check the file and the length")
   }
   declare(context, name$name, name$at, "words", ids = sort(ids), type = t_item("word", name$name))
 }
@@ -30,7 +37,8 @@ word_lengths <- function(context, node) {
   v <- check_value(context, new_scope("a word list"), node)
   ends <- if (is_kind(v$type, "range")) list(v$low, v$high) else list(v, v)
   if (!all(vapply(ends, function(e) e$op == "lit" && is_kind(e$type, "whole"), NA))) {
-    report(context, "not_constant", node$at, "The length of the words is a number or a range of numbers.", "write length = 5 or length = 4:10")
+    report(context, "not_constant", node$at, "The length of the words is a number or a range of numbers.",
+           "write length = 5 or length = 4:10")
     return(NULL)
   }
   seq(ends[[1]]$value, ends[[2]]$value)
@@ -40,7 +48,8 @@ included_words <- function(context, node) {
   if (is.null(node)) return(integer())
   d <- if (node$kind == "name") context$names[[node$name]]
   if (identical(d$kind, "words")) return(d$ids)
-  report(context, "wrong_thing", node$at, "`includes` names another word list.", "declare it before this one, as in secrets <- words(\"secret.txt\")")
+  report(context, "wrong_thing", node$at, "`includes` names another word list.",
+         "declare it before this one, as in secrets <- words(\"secret.txt\")")
   integer()
 }
 
@@ -49,17 +58,20 @@ words_of_file <- function(context, file, at) {
   path <- file.path(folders, file)
   path <- if (!grepl("[/\\\\]", file)) path[file.exists(path)]
   if (length(path) == 0) {
-    report(context, "words_file", at, sprintf("There is no word list `%s` beside these rules.", file), "put the file into the folder of the rules file, and give its name alone")
+    report(context, "words_file", at, sprintf("There is no word list `%s` beside these rules.", file),
+           "put the file into the folder of the rules file, and give its name alone")
     return(character())
   }
   bytes <- read_bytes(path[[1]], max_file * 10)
   if (is.null(bytes) || any(bytes == as.raw(0))) {
     what <- if (is.null(bytes)) "cannot be read" else "is not a text file"
-    report(context, "words_file", at, sprintf("The word list `%s` %s.", file, what), "give the name of a text file, one word a line")
+    report(context, "words_file", at, sprintf("The word list `%s` %s.", file, what),
+           "give the name of a text file, one word a line")
     return(character())
   }
   if (length(bytes) > max_file * 10) {
-    report(context, "words_file", at, sprintf("`%s` is too large for a word list.", file), "keep it below two million bytes")
+    report(context, "words_file", at, sprintf("`%s` is too large for a word list.", file),
+           "keep it below two million bytes")
     return(character())
   }
   lines <- strsplit(gsub("\r\n?", "\n", rawToChar(bytes), useBytes = TRUE), "\n", fixed = TRUE, useBytes = TRUE)[[1]]
@@ -68,7 +80,10 @@ words_of_file <- function(context, file, at) {
   lines <- sub("^\ufeff", "", lines)
   lines <- tolower(trimws(sub("#.*", "", lines)))
   bad <- which(nzchar(lines) & !is_word(lines))
-  for (line in utils::head(bad, 3)) report(context, "words_letters", at, sprintf("Line %d of `%s` is not one word of letters: \"%s\".", line, file, substr(lines[[line]], 1, 40)), "one word a line; comments start with #")
+  for (line in utils::head(bad, 3))
+    report(context, "words_letters", at,
+           sprintf("Line %d of `%s` is not one word of letters: \"%s\".", line, file, substr(lines[[line]], 1, 40)),
+           "one word a line; comments start with #")
   lines[nzchar(lines) & is_word(lines)]
 }
 
@@ -77,22 +92,26 @@ is_word <- function(text) grepl("^\\p{L}+$", text, perl = TRUE) & nchar(text) <=
 word_in_rules <- function(context, text, at) {
   text <- tolower(trimws(text))
   if (is_word(text)) return(text)
-  report(context, "words_letters", at, sprintf("\"%s\" is not one word of letters.", text), "a word has letters only, at most 16; a file's name ends in .txt")
+  report(context, "words_letters", at, sprintf("\"%s\" is not one word of letters.", text),
+         "a word has letters only, at most 16; a file's name ends in .txt")
   character()
 }
 
 # codes(peg, length = 4, repeats = no): every row of so many items, as words.
 check_codes <- function(context, name, node) {
   args <- match_arguments(context, node)
-  if (is.null(args)) return(declare(context, name$name, name$at, "words", ids = integer(), type = t_item("word", name$name)))
+  if (is.null(args))
+    return(declare(context, name$name, name$at, "words", ids = integer(), type = t_item("word", name$name)))
   letters <- code_letters(context, args$of)
   n <- word_lengths(context, args$length)
-  repeats <- is.null(args$repeats) || !identical(check_value(context, new_scope("a list of codes"), args$repeats, t_yesno)$value, 0)
+  repeats <- is.null(args$repeats) ||
+    !identical(check_value(context, new_scope("a list of codes"), args$repeats, t_yesno)$value, 0)
   ids <- integer()
   if (length(n) == 1 && length(letters) > 0) {
     many <- if (repeats) length(letters)^n else prod(length(letters) - seq_len(n) + 1)
     if (many < 1 || many > max_words || n < 1 || n > max_letters) {
-      report(context, "words_none", node$at, sprintf("There are %s such codes.", whole_text(many)), sprintf("shorten them: from 1 to %d codes", max_words))
+      report(context, "words_none", node$at, sprintf("There are %s such codes.", whole_text(many)),
+             sprintf("shorten them: from 1 to %d codes", max_words))
     } else {
       grid <- as.matrix(rev(expand.grid(rep(list(seq_along(letters)), n))))
       if (!repeats) grid <- grid[apply(grid, 1, anyDuplicated) == 0, , drop = FALSE]
@@ -111,7 +130,8 @@ code_letters <- function(context, node) {
   }
   set <- if (node$kind == "name") set_named(context, node$name)
   if (!is.null(set) && is_kind(set$type, "label")) return(context$labels[set$ids])
-  report(context, "item_kind", node$at, "Codes are made of a set of names, or of the numbers of a range.", "write codes(peg, length = 4) or codes(0:9, length = 4)")
+  report(context, "item_kind", node$at, "Codes are made of a set of names, or of the numbers of a range.",
+         "write codes(peg, length = 4) or codes(0:9, length = 4)")
   character()
 }
 
@@ -125,7 +145,8 @@ intern_words <- function(context, texts, letters = strsplit(texts, "")) {
     known[fresh] <- length(context$words$texts) + seq_along(fresh)
     context$words$texts <- c(context$words$texts, texts[fresh])
     context$words$letters <- c(context$words$letters, match(all, context$labels))
-    context$words$start <- c(context$words$start, context$words$start[[length(context$words$start)]] + cumsum(lengths(letters[fresh])))
+    context$words$start <- c(context$words$start,
+                             context$words$start[[length(context$words$start)]] + cumsum(lengths(letters[fresh])))
   }
   known
 }
@@ -140,7 +161,8 @@ letter_labels <- function(context, texts) {
 no_words <- function() list(texts = character(), letters = integer(), start = 0L)
 
 letters_of_words <- function(context, ids) {
-  sort(unique(context$words$letters[unlist(lapply(ids, function(w) seq(context$words$start[[w]] + 1L, context$words$start[[w + 1L]])))]))
+  sort(unique(context$words$letters[unlist(lapply(ids,
+    function(w) seq(context$words$start[[w]] + 1L, context$words$start[[w + 1L]])))]))
 }
 
 # alphabet(list): its letters, as a set of labels
@@ -148,7 +170,8 @@ check_alphabet <- function(context, name, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(declare(context, name$name, name$at, "alphabet", members = integer()))
   d <- declared_thing(context, args$of, "words")
-  members <- if (is.null(d) || length(d$ids) == 0) integer() else union(letters_of_words(context, d$ids), letter_labels(context, letters))
+  members <- if (is.null(d) || length(d$ids) == 0) integer()
+    else union(letters_of_words(context, d$ids), letter_labels(context, letters))
   declare(context, name$name, name$at, "alphabet", members = sort(members))
 }
 
@@ -164,7 +187,9 @@ lengths_of <- function(context, type) {
 letters_value <- function(context, v) {
   if (!is_kind(v$type, "word")) return(v)
   ids <- context$names[[v$type$set]]$ids
-  typed("collection_letters", t_collection("list", t_label("letters", if (length(ids) > 0) letters_of_words(context, ids) else integer())), v$at, x = v)
+  typed("collection_letters",
+        t_collection("list", t_label("letters", if (length(ids) > 0) letters_of_words(context, ids) else integer())),
+        v$at, x = v)
 }
 
 word_argument <- function(context, scope, node, what) {
@@ -178,11 +203,14 @@ value_compare <- function(context, scope, node, want) {
   guess <- word_argument(context, scope, args$guess, "The guess")
   secret <- word_argument(context, scope, args$secret, "The secret")
   naive <- if (is.null(args$naive)) literal(0, t_yesno, node$at) else condition(context, scope, args$naive, "`naive`")
-  if (!naive$const) report(context, "not_constant", args$naive$at, "`naive` is yes, no or a setting.", "make it a setting: naive <- setting(no)")
+  if (!naive$const)
+    report(context, "not_constant", args$naive$at, "`naive` is yes, no or a setting.",
+           "make it a setting: naive <- setting(no)")
   if (is_unknown(guess$type) || is_unknown(secret$type)) return(broken(node$at))
   long <- union(lengths_of(context, guess$type), lengths_of(context, secret$type))
   if (length(long) > 1) {
-    report(context, "words_lengths", node$at, "Only words of one length can be compared letter by letter.", "give the word lists one length, as in words(\"five.txt\", length = 5)")
+    report(context, "words_lengths", node$at, "Only words of one length can be compared letter by letter.",
+           "give the word lists one length, as in words(\"five.txt\", length = 5)")
     return(broken(node$at))
   }
   context$words$mark_length <- long
@@ -195,7 +223,8 @@ value_mask <- function(context, scope, node, want) {
   word <- word_argument(context, scope, args$word, "The word behind the mask")
   tried <- check_value(context, scope, args$tried)
   if (is_unknown(word$type) || is_unknown(tried$type)) return(broken(node$at))
-  if (!is_collection(tried$type) || !is_kind(tried$type$of, "label")) return(wrong_type(context, tried, t_collection("bag", t_label("letters", integer())), "The letters tried"))
+  if (!is_collection(tried$type) || !is_kind(tried$type$of, "label"))
+    return(wrong_type(context, tried, t_collection("bag", t_label("letters", integer())), "The letters tried"))
   of <- letters_value(context, word)$type$of
   of$none <- TRUE
   typed("collection_mask", t_collection("list", of), node$at, x = word, tried = tried)

@@ -7,7 +7,8 @@ value_roll <- function(context, scope, node, want) {
   die <- declared_thing(context, args$die, "die")
   if (is.null(die) || !may_draw(context, scope, node)) return(broken(node$at))
   if (!is.null(scope$chooser)) {
-    report(context, "draw_here", node$at, "A player's rule has no dice of its own.", "use pick(...) or chance(p): a player's own chance")
+    report(context, "draw_here", node$at, "A player's rule has no dice of its own.",
+           "use pick(...) or chance(p): a player's own chance")
     return(broken(node$at))
   }
   if (!is.null(args$n)) return(rolled_collection(context, scope, node, die, args$n))
@@ -24,17 +25,20 @@ declared_thing <- function(context, node, kind) {
     if (identical(d$kind, "unread")) return(NULL)
     if (is.null(d)) {
       known <- names(Filter(function(x) x$kind == kind, context$names))
-      report(context, "unknown_name", node$at, sprintf("`%s` is not a name this game knows.", node$name), or_spelling(did_you_mean(node$name, known)))
+      report(context, "unknown_name", node$at, sprintf("`%s` is not a name this game knows.", node$name),
+             or_spelling(did_you_mean(node$name, known)))
       return(NULL)
     }
   }
-  report(context, "wrong_thing", node$at, sprintf("This must be the name of %s.", kind_in_words(kind)), sprintf("declare one, as in %s", vocabulary_word(kind)$example))
+  report(context, "wrong_thing", node$at, sprintf("This must be the name of %s.", kind_in_words(kind)),
+         sprintf("declare one, as in %s", vocabulary_word(kind)$example))
   NULL
 }
 
 may_draw <- function(context, scope, node) {
   if (scope$may_draw) return(TRUE)
-  report(context, "chance_here", node$at, sprintf("Chance has no place in %s.", scope$what), "draw it in play, and remember it")
+  report(context, "chance_here", node$at, sprintf("Chance has no place in %s.", scope$what),
+         "draw it in play, and remember it")
   FALSE
 }
 
@@ -43,7 +47,9 @@ pick_source <- function(context, scope, node) {
   if (!may_draw(context, scope, node)) return(NULL)
   if (!is.null(scope$chooser)) return("")
   if (is.null(scope$assigning)) {
-    report(context, "pick_unnamed", node$at, sprintf("The answer of `%s` needs a name here, so that an example can force it.", node$fn), sprintf("write `lamp <- %s(...)` on a line of its own", node$fn))
+    report(context, "pick_unnamed", node$at,
+           sprintf("The answer of `%s` needs a name here, so that an example can force it.", node$fn),
+           sprintf("write `lamp <- %s(...)` on a line of its own", node$fn))
     return(NULL)
   }
   scope$assigning
@@ -55,7 +61,8 @@ value_pick <- function(context, scope, node, want) {
   source <- pick_source(context, scope, node)
   if (is.null(source)) return(broken(node$at))
   dots <- args$dots
-  if (length(dots) == 1 && identical(dots[[1]]$name, "choices") && !is.null(scope$decision) && !nzchar(args$dot_names[[1]])) {
+  if (length(dots) == 1 && identical(dots[[1]]$name, "choices") && !is.null(scope$decision) &&
+      !nzchar(args$dot_names[[1]])) {
     return(typed("pick_choices", scope$decision$type, node$at, source = source))
   }
   got <- faces_of(context, scope, node, dots, args$dot_names, "pick")
@@ -90,7 +97,8 @@ register_pick <- function(context, source, got, at) {
   before <- context$picks[[source]]
   if (is.null(before)) context$picks[[source]] <- list(name = source, faces = got$faces, type = got$type, at = at)
   else if (!identical(before$at, at) && !identical(before$faces$how, got$faces$how)) {
-    report(context, "pick_twice", at, sprintf("`%s` is picked in another way in line %d.", source, before$at[[1]]), "give one of them another name")
+    report(context, "pick_twice", at, sprintf("`%s` is picked in another way in line %d.", source, before$at[[1]]),
+           "give one of them another name")
   }
 }
 
@@ -99,18 +107,26 @@ register_pick <- function(context, source, got, at) {
 #   how = "values", values, weights (or NULL)  typed constants
 faces_of <- function(context, scope, node, dots, names, what) {
   if (length(dots) == 0) {
-    report(context, "argument_missing", node$at, sprintf("`%s` needs something to choose from.", what), sprintf("write it like this: %s", vocabulary_word(what)$example))
+    report(context, "argument_missing", node$at, sprintf("`%s` needs something to choose from.", what),
+           sprintf("write it like this: %s", vocabulary_word(what)$example))
     return(NULL)
   }
   if (any(nzchar(names))) return(weighted_faces(context, scope, node, dots, names, what))
-  if (length(dots) == 1 && dots[[1]]$kind == "call" && dots[[1]]$fn == "c" && (what == "die" || length(dots[[1]]$args) < 2)) dots <- dots[[1]]$args
+  if (length(dots) == 1 && dots[[1]]$kind == "call" && dots[[1]]$fn == "c" &&
+      (what == "die" || length(dots[[1]]$args) < 2)) dots <- dots[[1]]$args
   if (length(dots) == 1) {
-    v <- if (what == "pick") collection_value(context, scope, dots[[1]], quiet = TRUE) else face_value(context, scope, dots[[1]], what)
+    v <- if (what == "pick") collection_value(context, scope, dots[[1]], quiet = TRUE)
+      else face_value(context, scope, dots[[1]], what)
     if (is.null(v)) return(NULL)
-    if (v$op == "seats") return(list(faces = list(how = "range", low = literal(1, t_whole, v$at), high = seats_count(context, v$at)), type = seat_type(context)))
-    if (v$type$kind == "range") return(list(faces = list(how = "range", low = v$low, high = v$high), type = item_type(v$type)))
-    if (v$op == "collection_of" && all(vapply(v$values, `[[`, NA, "const")) && length(v$values) > 0) return(list(faces = list(how = "values", values = v$values, weights = NULL), type = v$type$of))
-    if (is_collection(v$type) && what == "pick") return(list(faces = list(how = "pool", collection = v), type = v$type$of))
+    if (v$op == "seats")
+      return(list(faces = list(how = "range", low = literal(1, t_whole, v$at), high = seats_count(context, v$at)),
+                  type = seat_type(context)))
+    if (v$type$kind == "range")
+      return(list(faces = list(how = "range", low = v$low, high = v$high), type = item_type(v$type)))
+    if (v$op == "collection_of" && all(vapply(v$values, `[[`, NA, "const")) && length(v$values) > 0)
+      return(list(faces = list(how = "values", values = v$values, weights = NULL), type = v$type$of))
+    if (is_collection(v$type) && what == "pick")
+      return(list(faces = list(how = "pool", collection = v), type = v$type$of))
     values <- list(v)
   } else values <- do.call(c, lapply(dots, function(dot) range_values(face_value(context, scope, dot, what))))
   type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(values, `[[`, "type"))
@@ -119,11 +135,15 @@ faces_of <- function(context, scope, node, dots, names, what) {
     type <- t_label(values[[1]]$type$set, sort(unique(members)))
   }
   if (is.null(type) || !(is_kind(type, "whole", "label", "yesno") || is_unknown(type))) {
-    report(context, "faces_mixed", node$at, sprintf("What `%s` chooses from must be whole numbers, or labels, all of one kind.", what), "keep numbers and labels apart")
+    report(context, "faces_mixed", node$at,
+           sprintf("What `%s` chooses from must be whole numbers, or labels, all of one kind.", what),
+           "keep numbers and labels apart")
     return(NULL)
   }
   if (!all(vapply(values, `[[`, NA, "const"))) {
-    report(context, "not_constant", node$at, sprintf("The values in this `%s` must be numbers, settings or labels.", what), "for values that change in a round write pick(low:high), or pick a position")
+    report(context, "not_constant", node$at,
+           sprintf("The values in this `%s` must be numbers, settings or labels.", what),
+           "for values that change in a round write pick(low:high), or pick a position")
     return(NULL)
   }
   list(faces = list(how = "values", values = values, weights = NULL), type = type)
@@ -131,13 +151,15 @@ faces_of <- function(context, scope, node, dots, names, what) {
 
 # A range among other faces is its numbers, where both its ends are written out.
 range_values <- function(v) {
-  if (!is_kind(v$type, "range") || v$low$op != "lit" || v$high$op != "lit" || v$high$value < v$low$value || v$high$value - v$low$value >= max_room) return(list(v))
+  if (!is_kind(v$type, "range") || v$low$op != "lit" || v$high$op != "lit" || v$high$value < v$low$value ||
+      v$high$value - v$low$value >= max_room) return(list(v))
   lapply(seq(v$low$value, v$high$value), literal, t_whole, v$at)
 }
 
 # On a die a bare name that nothing else bears is a face of its own.
 face_value <- function(context, scope, node, what) {
-  if (what == "die" && node$kind == "name" && is.null(context$names[[node$name]]) && is.null(vocabulary_word(node$name))) {
+  if (what == "die" && node$kind == "name" && is.null(context$names[[node$name]]) &&
+      is.null(vocabulary_word(node$name))) {
     return(label_value(context, intern_label(context, node$name, node$at), node$at))
   }
   if (what == "die" && node$kind == "text") {
@@ -149,7 +171,8 @@ face_value <- function(context, scope, node, what) {
 
 weighted_faces <- function(context, scope, node, dots, names, what) {
   if (!all(nzchar(names))) {
-    report(context, "weights_partly", node$at, "Some of these have a weight and some have none.", "give each one a weight, as in reef = 3, or none")
+    report(context, "weights_partly", node$at, "Some of these have a weight and some have none.",
+           "give each one a weight, as in reef = 3, or none")
     return(NULL)
   }
   weights <- lapply(dots, number_value, context = context, scope = scope, what = "A weight")
@@ -158,13 +181,18 @@ weighted_faces <- function(context, scope, node, dots, names, what) {
     if (what == "die") id <- intern_label(context, names[[i]], dots[[i]]$at)
     else {
       id <- match(names[[i]], context$labels)
-      if (is.na(id)) report(context, "unknown_name", dots[[i]]$at, sprintf("`%s` is not a label this game knows.", names[[i]]), or_spelling(did_you_mean(names[[i]], context$labels)))
+      if (is.na(id))
+        report(context, "unknown_name", dots[[i]]$at, sprintf("`%s` is not a label this game knows.", names[[i]]),
+               or_spelling(did_you_mean(names[[i]], context$labels)))
     }
     ids <- c(ids, id)
   }
-  if (anyDuplicated(names)) report(context, "argument_twice", node$at, sprintf("`%s` has two weights.", names[[anyDuplicated(names)]]), "keep one")
+  if (anyDuplicated(names))
+    report(context, "argument_twice", node$at, sprintf("`%s` has two weights.", names[[anyDuplicated(names)]]),
+           "keep one")
   if (!all(vapply(weights, `[[`, NA, "const"))) {
-    report(context, "not_constant", node$at, "Weights must be numbers or settings.", "for chances that change in a round use chance(p)")
+    report(context, "not_constant", node$at, "Weights must be numbers or settings.",
+           "for chances that change in a round use chance(p)")
     return(NULL)
   }
   if (anyNA(ids)) return(NULL)

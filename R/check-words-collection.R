@@ -2,7 +2,8 @@
 
 # What a collection word goes over, or NULL: seats, a range, a list or bag, one value for each seat.
 collection_value <- function(context, scope, node, quiet = FALSE, letters = TRUE) {
-  set <- if (node$kind == "name" && is.null(scope$vars[[node$name]]) && node$name != "seats") set_named(context, node$name)
+  set <- if (node$kind == "name" && is.null(scope$vars[[node$name]]) && node$name != "seats")
+    set_named(context, node$name)
   if (!is.null(set)) return(set_collection(context, set, node$at))
   v <- check_value(context, scope, node)
   if (is_unknown(v$type)) return(NULL)
@@ -20,15 +21,22 @@ value_size <- function(context, scope, node, want) {
   over <- collection_value(context, scope, args$of)
   if (is.null(over)) return(broken(node$at))
   if (over$op == "seats") return(seats_count(context, node$at))
-  if (over$type$kind == "each") return(if (identical(over$type$key$set, "seats")) seats_count(context, node$at) else literal(length(over$type$keys), t_whole, node$at))
-  if (over$op == "choices") return(fold_value(node, "count", over, new_variable(context, "it", item_type(over$type), node$at, "bound"), literal(1, t_yesno, node$at)))
-  if (over$op == "range") return(fold_value(node, "count", over, new_variable(context, "it", t_whole, node$at, "bound"), literal(1, t_yesno, node$at)))
+  if (over$type$kind == "each")
+    return(if (identical(over$type$key$set, "seats")) seats_count(context, node$at)
+      else literal(length(over$type$keys), t_whole, node$at))
+  if (over$op == "choices")
+    return(fold_value(node, "count", over, new_variable(context, "it", item_type(over$type), node$at, "bound"),
+                      literal(1, t_yesno, node$at)))
+  if (over$op == "range")
+    return(fold_value(node, "count", over, new_variable(context, "it", t_whole, node$at, "bound"),
+                      literal(1, t_yesno, node$at)))
   typed("size", t_whole, node$at, over = over)
 }
 
 # How many seats are taken: a setting where some may stay empty.
 seats_count <- function(context, at) {
-  if (is.null(context$settings$seated)) literal(length(context$seats), t_whole, at) else typed("setting", t_whole, at, name = "seated", const = TRUE)
+  if (is.null(context$settings$seated)) literal(length(context$seats), t_whole, at)
+  else typed("setting", t_whole, at, name = "seated", const = TRUE)
 }
 
 fold_value <- function(node, how, over, it, body) {
@@ -41,7 +49,8 @@ conditional_fold <- function(how) function(context, scope, node, want) {
   if (is.null(args)) return(broken(node$at))
   over <- collection_value(context, scope, args$of)
   if (is.null(over)) return(broken(node$at))
-  about <- about_it(context, scope, args$condition, item_type(over$type), node$at, function(inner, n) condition(context, inner, n, sprintf("What `%s` asks of each item", how)))
+  about <- about_it(context, scope, args$condition, item_type(over$type), node$at,
+                    function(inner, n) condition(context, inner, n, sprintf("What `%s` asks of each item", how)))
   if (is_unknown(about$body$type)) return(broken(node$at))
   fold_value(node, how, over, about$it, about$body)
 }
@@ -61,7 +70,8 @@ number_fold <- function(context, scope, node, how, over, expression) {
       return(broken(node$at))
     }
   } else {
-    about <- about_it(context, scope, expression, type, node$at, function(inner, n) number_value(context, inner, n, sprintf("What `%s` works on", how)))
+    about <- about_it(context, scope, expression, type, node$at,
+                      function(inner, n) number_value(context, inner, n, sprintf("What `%s` works on", how)))
     it <- about$it
     body <- about$body
   }
@@ -82,13 +92,16 @@ extreme <- function(how) function(context, scope, node, want) {
   if (is.null(args)) return(broken(node$at))
   dots <- args$dots
   if (length(dots) == 0) {
-    report(context, "argument_missing", node$at, sprintf("`%s` needs something to compare.", how), vocabulary_word(how)$example)
+    report(context, "argument_missing", node$at, sprintf("`%s` needs something to compare.", how),
+           vocabulary_word(how)$example)
     return(broken(node$at))
   }
   first <- collection_value(context, scope, dots[[1]], quiet = TRUE)
   if (is.null(first)) return(broken(node$at))
   if (first$type$kind %in% c("list", "bag", "each", "range")) {
-    if (length(dots) > 2) report(context, "argument_unknown", dots[[3]]$at, sprintf("`%s` over a collection takes one expression.", how), "join the two into one expression")
+    if (length(dots) > 2)
+      report(context, "argument_unknown", dots[[3]]$at, sprintf("`%s` over a collection takes one expression.", how),
+             "join the two into one expression")
     expression <- if (length(dots) >= 2) dots[[2]] else args$expression
     return(number_fold(context, scope, node, how, first, expression))
   }

@@ -1,6 +1,7 @@
 # The words about signs, seats and answers: beats, other, who, leader, prefer; and `it`.
 
-value_beats <- function(context, scope, node, want) about_two_signs(context, scope, node, function(signs) list(type = t_yesno, values = signs$beats))
+value_beats <- function(context, scope, node, want)
+  about_two_signs(context, scope, node, function(signs) list(type = t_yesno, values = signs$beats))
 
 # A word about sign a and sign b: a lookup in the table that `table(signs)` gives, list(type, values).
 about_two_signs <- function(context, scope, node, table) {
@@ -12,15 +13,18 @@ about_two_signs <- function(context, scope, node, table) {
   signs <- signs_of(context, a, b)
   if (is.null(signs)) return(broken(node$at))
   found <- table(signs)
-  typed("lookup2", found$type, node$at, left = a, right = b, first = min(signs$members), values = found$values, const = a$const && b$const)
+  typed("lookup2", found$type, node$at, left = a, right = b, first = min(signs$members), values = found$values,
+        const = a$const && b$const)
 }
 
 signs_of <- function(context, a, b) {
   for (d in context$names) {
-    if (d$kind == "signs" && all(c(a$type$members, b$type$members) %in% d$members) && is_kind(a$type, "label") && is_kind(b$type, "label")) return(d)
+    if (d$kind == "signs" && all(c(a$type$members, b$type$members) %in% d$members) && is_kind(a$type, "label") &&
+        is_kind(b$type, "label")) return(d)
   }
   wrong <- if (is_kind(a$type, "label") && set_is_signs(context, a$type$set)) b else a
-  report(context, "not_a_sign", wrong$at, sprintf("`beats` compares two signs, not %s.", describe_type(wrong$type)), "declare them with signs(...)")
+  report(context, "not_a_sign", wrong$at, sprintf("`beats` compares two signs, not %s.", describe_type(wrong$type)),
+         "declare them with signs(...)")
   NULL
 }
 
@@ -31,7 +35,9 @@ value_other <- function(context, scope, node, want) {
   if (is.null(args)) return(broken(node$at))
   seat <- value_of(context, scope, args$seat, seat_type(context), "What `other` is asked about")
   if (length(context$seats) != 2) {
-    report(context, "other_of_two", node$at, sprintf("`other` needs exactly two seats, and there are %d.", length(context$seats)), "use any(seats, ...) or max(...) for several rivals")
+    report(context, "other_of_two", node$at,
+           sprintf("`other` needs exactly two seats, and there are %d.", length(context$seats)),
+           "use any(seats, ...) or max(...) for several rivals")
     return(broken(node$at))
   }
   calculation("other", seat_type(context), node$at, list(seat))
@@ -41,22 +47,30 @@ about_seats <- function(context, scope, node, op, arg, what, number) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
   if (length(context$seats) == 0) {
-    report(context, "no_seats", node$at, sprintf("`%s` asks about seats, and this game has none.", node$fn), "declare them, as in seats(left, right)")
+    report(context, "no_seats", node$at, sprintf("`%s` asks about seats, and this game has none.", node$fn),
+           "declare them, as in seats(left, right)")
     return(broken(node$at))
   }
-  body <- about_it(context, scope, args[[arg]], seat_type(context), node$at, function(inner, n) if (number) number_value(context, inner, n, what) else condition(context, inner, n, what))
+  body <- about_it(context, scope, args[[arg]], seat_type(context), node$at,
+                   function(inner, n) if (number) number_value(context, inner, n, what)
+                     else condition(context, inner, n, what))
   if (is_unknown(body$body$type)) return(broken(node$at))
   typed(op, seat_type(context, none = TRUE), node$at, it = body$it, body = body$body)
 }
 
-value_who <- function(context, scope, node, want) about_seats(context, scope, node, "who", "condition", "What `who` asks of each seat", FALSE)
-value_leader <- function(context, scope, node, want) about_seats(context, scope, node, "leader", "expression", "What `leader` compares", TRUE)
+value_who <- function(context, scope, node, want)
+  about_seats(context, scope, node, "who", "condition", "What `who` asks of each seat", FALSE)
+value_leader <- function(context, scope, node, want)
+  about_seats(context, scope, node, "leader", "expression", "What `leader` compares", TRUE)
 
 # An expression about `it`: list(it, body).
 about_it <- function(context, scope, node, type, at, read) {
-  if (isTRUE(scope$inside_word)) report(context, "it_inside_it", at, "`it` inside `it` would be unclear.", "write a function for the inner part, and call it with `it`")
+  if (isTRUE(scope$inside_word))
+    report(context, "it_inside_it", at, "`it` inside `it` would be unclear.",
+           "write a function for the inner part, and call it with `it`")
   it <- new_variable(context, "it", type, at, "bound")
-  outer <- list(it = scope$it, inside = scope$inside_word)  # in pays and reasons `it` is the seat, until a word is about another
+  # in pays and reasons `it` is the seat, until a word is about another
+  outer <- list(it = scope$it, inside = scope$inside_word)
   scope$it <- it
   scope$inside_word <- TRUE
   body <- read(scope, node)
@@ -73,7 +87,8 @@ value_prefer <- function(context, scope, node, want) {
     return(broken(node$at))
   }
   if (length(args$dots) == 0) {
-    report(context, "argument_missing", node$at, "`prefer` needs answers, the best first.", vocabulary_word("prefer")$example)
+    report(context, "argument_missing", node$at, "`prefer` needs answers, the best first.",
+           vocabulary_word("prefer")$example)
     return(broken(node$at))
   }
   answers <- lapply(args$dots, preferred_answer, context = context, scope = scope)
@@ -131,13 +146,18 @@ value_past <- function(context, scope, node, want) {
   seat <- value_of(context, scope, args$seat, seat_type(context), "Whose past answers these are")
   d <- if (args$decision$kind == "name") context$names[[args$decision$name]]
   if (!identical(d$kind, "decision")) {
-    report(context, "wrong_thing", args$decision$at, "`past` takes the name of a decision.", or_spelling(did_you_mean(label_text(args$decision), names(Filter(function(x) x$kind == "decision", context$names)))))
+    report(context, "wrong_thing", args$decision$at, "`past` takes the name of a decision.",
+           or_spelling(did_you_mean(label_text(args$decision),
+                                    names(Filter(function(x) x$kind == "decision", context$names)))))
     return(broken(node$at))
   }
   if (is_unknown(seat$type) || is_unknown(d$type)) return(broken(node$at))
-  if (!is_plain(d$type)) return(wrong_type(context, typed("lit", d$type, node$at), t_collection("list", t_whole), "What `past` lists"))
+  if (!is_plain(d$type))
+    return(wrong_type(context, typed("lit", d$type, node$at), t_collection("list", t_whole), "What `past` lists"))
   if (is.null(context$past[[d$name]])) {
-    variable <- new_variable(context, paste("past", d$name), t_each(t_collection("list", d$type), seq_along(context$seats), seat_type(context)), node$at, "state")
+    variable <- new_variable(context, paste("past", d$name),
+                             t_each(t_collection("list", d$type), seq_along(context$seats), seat_type(context)),
+                             node$at, "state")
     context$past[[d$name]] <- variable
   }
   typed("at_seat", t_collection("list", d$type), node$at, var = context$past[[d$name]], key = seat)

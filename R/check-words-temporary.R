@@ -18,11 +18,13 @@ joined_collections <- function(context, node, a, b) {
 # ==, != on lists and bags compare the whole; a bag with a list as bags.
 compared_collections <- function(context, node, a, b) {
   if (!is_collection(a$type) || !is_collection(b$type) || is.null(join_types(a$type$of, b$type$of))) {
-    report(context, "never_equal", node$at, sprintf("This compares %s with %s.", describe_type(a$type), describe_type(b$type)), "compare like with like")
+    report(context, "never_equal", node$at,
+           sprintf("This compares %s with %s.", describe_type(a$type), describe_type(b$type)), "compare like with like")
     return(broken(node$at))
   }
   if (!node$fn %in% c("==", "!=")) {
-    report(context, "not_comparable", node$at, sprintf("`%s` does not compare lists.", node$fn), "only numbers have an order")
+    report(context, "not_comparable", node$at, sprintf("`%s` does not compare lists.", node$fn),
+           "only numbers have an order")
     return(broken(node$at))
   }
   same <- typed("collection_same", t_yesno, node$at, left = a, right = b)
@@ -34,14 +36,17 @@ value_those <- function(context, scope, node, want) {
   if (is.null(args)) return(broken(node$at))
   over <- collection_value(context, scope, args$of)
   if (is.null(over)) return(broken(node$at))
-  about <- about_it(context, scope, args$condition, item_type(over$type), node$at, function(inner, n) condition(context, inner, n, "What `those` asks of each item"))
+  about <- about_it(context, scope, args$condition, item_type(over$type), node$at,
+                    function(inner, n) condition(context, inner, n, "What `those` asks of each item"))
   if (is_unknown(about$body$type)) return(broken(node$at))
   if (is_collection(item_type(over$type))) {
-    report(context, "wrong_type", node$at, "`those` cannot hold several bags.", "compare the choices with most(choices, ...) or least(choices, ...)")
+    report(context, "wrong_type", node$at, "`those` cannot hold several bags.",
+           "compare the choices with most(choices, ...) or least(choices, ...)")
     return(broken(node$at))
   }
   kind <- if (is_kind(over$type, "bag")) "bag" else "list"
-  typed("collection_filter", t_collection(kind, item_type(over$type)), node$at, over = over, it = about$it, body = about$body)
+  typed("collection_filter", t_collection(kind, item_type(over$type)), node$at, over = over, it = about$it,
+        body = about$body)
 }
 
 value_groups <- function(context, scope, node, want) {
@@ -78,14 +83,20 @@ keyed_collection <- function(context, scope, node, args) {
     wrong_type(context, collection, t_collection("list", t_whole), sprintf("What `%s` looks at", node$fn))
     return(NULL)
   }
-  if (is.null(args$expression)) return(if (is_collection(collection$type) && collection$op != "seats") collection else { wrong_type(context, collection, t_collection("list", t_whole), sprintf("What `%s` looks at", node$fn)); NULL })
-  about <- about_it(context, scope, args$expression, item_type(collection$type), node$at, function(inner, n) check_value(context, inner, n))
+  if (is.null(args$expression))
+    return(if (is_collection(collection$type) && collection$op != "seats") collection else {
+      wrong_type(context, collection, t_collection("list", t_whole), sprintf("What `%s` looks at", node$fn))
+      NULL
+    })
+  about <- about_it(context, scope, args$expression, item_type(collection$type), node$at,
+                    function(inner, n) check_value(context, inner, n))
   if (is_unknown(about$body$type)) return(NULL)
   if (!is_plain(about$body$type) || is_kind(about$body$type, "fraction")) {
     wrong_type(context, about$body, t_whole, sprintf("What `%s` sorts by", node$fn))
     return(NULL)
   }
-  typed("collection_map", t_collection("list", about$body$type), node$at, over = collection, it = about$it, body = about$body)
+  typed("collection_map", t_collection("list", about$body$type), node$at, over = collection, it = about$it,
+        body = about$body)
 }
 
 value_longest_run <- function(context, scope, node, want) {
@@ -94,7 +105,8 @@ value_longest_run <- function(context, scope, node, want) {
   if (is.null(collection)) return(broken(node$at))
   of <- collection$type$of
   order <- of$order
-  if (!is_kind(of, "whole") && is.null(order)) return(wrong_type(context, collection, t_collection("list", t_whole), "What `longest_run` looks at"))
+  if (!is_kind(of, "whole") && is.null(order))
+    return(wrong_type(context, collection, t_collection("list", t_whole), "What `longest_run` looks at"))
   ends <- run_ends(context, scope, args$ends, of, order)
   typed("collection_run", t_whole, node$at, over = collection, order = order, ends = ends)
 }
@@ -104,7 +116,8 @@ run_ends <- function(context, scope, node, of, order) {
   if (is.null(node)) return(NULL)
   values <- lapply(listed(node), check_value, context = context, scope = scope, want = of)
   if (length(values) != 2 || !all(vapply(values, function(v) v$op == "lit" && fits_type(v$type, of), NA))) {
-    report(context, "run_ends", node$at, "`ends` names two items: the first also stands just below the second.", "write ends = c(A, 2)")
+    report(context, "run_ends", node$at, "`ends` names two items: the first also stands just below the second.",
+           "write ends = c(A, 2)")
     return(NULL)
   }
   ids <- vapply(values, `[[`, 0, "value")
@@ -122,10 +135,17 @@ best_item <- function(how) function(context, scope, node, want) {
     it <- new_variable(context, "it", type, node$at, "bound")
     about <- list(it = it, body = typed("var", type, node$at, var = it))
     if (!is_number(type)) {
-      report(context, "argument_missing", node$at, sprintf("`%s` needs an expression about `it` here: labels have no size.", how), vocabulary_word(how)$example)
+      report(context, "argument_missing", node$at,
+             sprintf("`%s` needs an expression about `it` here: labels have no size.", how),
+             vocabulary_word(how)$example)
       return(broken(node$at))
     }
-  } else about <- about_it(context, scope, args$expression, type, node$at, function(inner, n) number_value(context, inner, n, sprintf("What `%s` compares", how)))
+  }
+  else {
+    about <- about_it(context, scope, args$expression, type, node$at, function(inner, n) {
+      number_value(context, inner, n, sprintf("What `%s` compares", how))
+    })
+  }
   if (is_unknown(about$body$type)) return(broken(node$at))
   typed("best_item", type, node$at, how = how, over = over, it = about$it, body = about$body)
 }

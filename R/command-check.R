@@ -1,5 +1,7 @@
 command_check <- function(args) {
-  read <- read_options("check", args, list(option("format", "text or json [text]", "text", "FORMAT"), players_option(), flag_option("quick", "leave out what the tool finds out by looking over the rounds")))
+  read <- read_options("check", args,
+                       list(option("format", "text or json [text]", "text", "FORMAT"), players_option(),
+                            flag_option("quick", "leave out what the tool finds out by looking over the rounds")))
   if (is.null(read)) return(0L)
   one_of_names(read$options$format, c("text", "json"), "format_unknown", "--format")
   result <- check_game(read$game, read$options[["players-file"]], !isTRUE(read$options$quick))
@@ -9,6 +11,7 @@ command_check <- function(args) {
 
 check_json <- function(check) {
   table <- function(x) if (nrow(x) == 0) list() else x
-  whole <- list(format = 1L, game = sub("\\.game$", "", check$name), ok = check$ok, problems = table(check$problems), examples = table(check$examples), claims = table(check$claims), findings = table(check$findings))
+  whole <- list(format = 1L, game = sub("\\.game$", "", check$name), ok = check$ok, problems = table(check$problems),
+                examples = table(check$examples), claims = table(check$claims), findings = table(check$findings))
   as.character(jsonlite::toJSON(whole, dataframe = "rows", auto_unbox = TRUE, na = "null", pretty = TRUE))
 }

@@ -20,7 +20,8 @@ command_demo <- function(args) {
 demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1) {
   say <- function(...) writeLines(c(...))
   games <- lapply(stats::setNames(nm = fair_games()), game)
-  say("Lantern Pier night fair", "", "A game is a short rules file. This is all of tide-signs:", "", paste0("    ", games[["tide-signs"]]$source$lines), "")
+  say("Lantern Pier night fair", "", "A game is a short rules file. This is all of tide-signs:", "",
+      paste0("    ", games[["tide-signs"]]$source$lines), "")
   say("Each file is read and checked, and its worked examples are played:", "")
   for (g in games) say(paste0("  ", utils::tail(format(check_game(g, findings = FALSE)), 1), " (", g$title, ")"))
   say("", "Then the odds, counted exactly where all the branches of chance can be gone through quickly:", "")
@@ -29,7 +30,8 @@ demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1) {
   say(sprintf("And sampled from the same programs, %s rounds each where exact stands beside:", whole_text(rounds)), "")
   sampled <- lapply(games[names(exact)], odds, engine = "sample", rounds = rounds, seed = seed)
   for (name in names(exact)) say(agreement_line(exact[[name]], sampled[[name]]))
-  others <- lapply(games[setdiff(names(games), names(exact))], odds, engine = "sample", rounds = min(rounds, 1e4), seed = seed)
+  others <- lapply(games[setdiff(names(games), names(exact))], odds, engine = "sample", rounds = min(rounds, 1e4),
+                   seed = seed)
   for (o in others) say("", format(o))
   shown <- intersect(c("tide-signs", "dice-duel", "lantern-tiles", "harbour-dice"), names(exact))
   save_figure(do.call(figure_odds, unname(c(exact[shown], sampled[shown]))), figure)
@@ -49,5 +51,6 @@ quick_exact <- function(game) {
 agreement_line <- function(exact, sampled) {
   off <- abs(sampled$outcomes$probability - exact$outcomes$probability) / sampled$outcomes$standard_error
   if (!any(is.finite(off))) return(sprintf("  %-14s every outcome is certain, and came out so", exact$name))
-  sprintf("  %-14s the farthest outcome is %.1f standard errors from the exact odds", exact$name, max(off[is.finite(off)]))
+  sprintf("  %-14s the farthest outcome is %.1f standard errors from the exact odds", exact$name,
+          max(off[is.finite(off)]))
 }

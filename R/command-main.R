@@ -30,7 +30,8 @@ command_main <- function(args = commandArgs(trailingOnly = TRUE)) {
 # What was not foreseen, in one line: what it is, and how to report it.
 fault_text <- function(condition) {
   said <- gsub("\\s+", " ", conditionMessage(condition))
-  sprintf("This is a fault of basanos (version %s), not of your rules or call: %s. Please report it, with the command and the rules file. [fault]",
+  sprintf(paste0("This is a fault of basanos (version %s), not of your rules or call: %s. Please report ",
+                 "it, with the command and the rules file. [fault]"),
           utils::packageVersion("basanos"), sub("[.]$", "", said))
 }
 
@@ -47,10 +48,12 @@ commands <- function() {
   list(
     new = list(run = command_new, does = "a commented starter file for a family of games"),
     odds = list(run = command_odds, does = "the odds of a game, counted exactly or sampled"),
-    compare = list(run = command_compare, does = "two games, or one in two ways, on the same luck; do they play identically?"),
+    compare = list(run = command_compare,
+                   does = "two games, or one in two ways, on the same luck; do they play identically?"),
     streaks = list(run = command_streaks, does = "how long the longest run of each outcome gets in so many rounds"),
     check = list(run = command_check, does = "a rules file: all its problems, and its worked examples"),
-    try = list(run = command_try, does = "the value of one expression or function of a game; the table of a set of signs"),
+    try = list(run = command_try,
+               does = "the value of one expression or function of a game; the table of a set of signs"),
     outline = list(run = command_outline, does = "the game in plain words, as a rule card"),
     trace = list(run = command_trace, does = "one round step by step, by its number or where something holds"),
     play = list(run = command_play, does = "play a game at the keyboard, against computer players or one another"),
@@ -71,7 +74,8 @@ run_command <- function(args) {
   command <- known[[args[[1]]]]
   if (is.null(command)) {
     near <- did_you_mean(args[[1]], names(known))
-    abort_input("command_unknown", sprintf("There is no command `%s`.", args[[1]]), if (is.null(near)) paste("the commands are", some_of_names(names(known))) else near)
+    abort_input("command_unknown", sprintf("There is no command `%s`.", args[[1]]),
+                if (is.null(near)) paste("the commands are", some_of_names(names(known))) else near)
   }
   command$run(args[-1])
 }

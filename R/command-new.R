@@ -1,5 +1,6 @@
 command_new <- function(args) {
-  read <- read_options("new", args, list(option("out", "the file to write [my-FAMILY.game]", metavar = "FILE")), takes_game = FALSE, arguments = "FAMILY",
+  read <- read_options("new", args, list(option("out", "the file to write [my-FAMILY.game]", metavar = "FILE")),
+                       takes_game = FALSE, arguments = "FAMILY",
                        missing = paste("the families are", some_of_names(game_families())))
   if (is.null(read)) return(0L)
   family <- read$rest[[1]]

@@ -7,23 +7,29 @@ command_odds <- function(args) {
     option("max-states", "states that exact may visit [5e6]", "5e6", "N"),
     option("max-seconds", "how long exact may take", metavar = "S"),
     option("precision", "sample until the interval is no wider than this to either side", metavar = "P"),
-    option("of", "what is to be that precise: an outcome, a seat's pay, a record [the first outcome]", metavar = "NAME"),
-    option("record", "one more quantity to measure, as \"high = max(score)\"; may stand several times", metavar = "NAME=EXPRESSION"),
+    option("of", "what is to be that precise: an outcome, a seat's pay, a record [the first outcome]",
+           metavar = "NAME"),
+    option("record", "one more quantity to measure, as \"high = max(score)\"; may stand several times",
+           metavar = "NAME=EXPRESSION"),
     option("given", "count only rounds in which this holds, as \"turns > 8\"", metavar = "CONDITION"),
     option("by", "cross the outcomes with this expression", metavar = "EXPRESSION"),
     option("at", "the odds from a position on, as \"guest_hand = c(9, 5)\"", metavar = "POSITION"),
     option("checkpoint", "save a sampled run to this file every few seconds, and go on from it", metavar = "FILE"),
     option("format", "text, json or csv [text]", "text", "FORMAT"),
     option("out", "a file to write to, instead of standard output", metavar = "FILE"),
-    option("figure", "a figure to draw as well, .png or .svg; with --precision of how the estimate settles", metavar = "FILE"))))
+    option("figure", "a figure to draw as well, .png or .svg; with --precision of how the estimate settles",
+           metavar = "FILE"))))
   if (is.null(read)) return(0L)
   o <- read$options
   one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
   if (!is.null(o$figure)) figure_kind(o$figure)
-  result <- odds(read$game, o$engine, number_option(o$rounds), number_option(o$seed), number_option(o$threads), o$set, o$player,
-                 number_option(o[["max-states"]]), mode = o$mode, record = o$record, given = o$given, by = o$by, at = o$at,
-                 max_seconds = if (is.null(o[["max-seconds"]])) Inf else number_option(o[["max-seconds"]]), precision = number_option(o$precision), of = o$of, checkpoint = o$checkpoint)
-  if (!is.null(o$figure)) save_figure(if (is.null(result$reached)) figure_odds(result) else figure_convergence(result), o$figure)
+  max_seconds <- if (is.null(o[["max-seconds"]])) Inf else number_option(o[["max-seconds"]])
+  result <- odds(read$game, o$engine, number_option(o$rounds), number_option(o$seed), number_option(o$threads),
+                 o$set, o$player, number_option(o[["max-states"]]), mode = o$mode, record = o$record,
+                 given = o$given, by = o$by, at = o$at, max_seconds = max_seconds,
+                 precision = number_option(o$precision), of = o$of, checkpoint = o$checkpoint)
+  if (!is.null(o$figure))
+    save_figure(if (is.null(result$reached)) figure_odds(result) else figure_convergence(result), o$figure)
   put_out(switch(o$format, json = odds_json(result), csv = sub("\n$", "", odds_csv(result)), format(result)), o$out)
   0L
 }

@@ -1,34 +1,47 @@
 # Options of the commands, read by optparse; numbers are read here, so that a wrong one is a
 # problem with an id like any other.
 
-option <- function(flag, help, default = NULL, metavar = "VALUE") optparse::make_option(paste0("--", flag), type = "character", default = default, help = help, metavar = metavar)
+option <- function(flag, help, default = NULL, metavar = "VALUE")
+  optparse::make_option(paste0("--", flag), type = "character", default = default, help = help, metavar = metavar)
 
 # Returns list(options, game, rest): NULL after printing help. `arguments` names what comes after the game.
 read_options <- function(command, args, options, takes_game = TRUE, arguments = character(), missing = NULL) {
   wanted <- c(if (takes_game) "GAME", arguments)
-  parser <- optparse::OptionParser(usage = paste(c("basanos", command, wanted, "[options]"), collapse = " "), option_list = unname(options), add_help_option = FALSE)
+  parser <- optparse::OptionParser(usage = paste(c("basanos", command, wanted, "[options]"), collapse = " "),
+                                   option_list = unname(options), add_help_option = FALSE)
   if (any(args %in% c("--help", "-h"))) {
     optparse::print_help(parser)
     return(NULL)
   }
   repeated <- gather_repeated(args, c("--set", "--player", "--record", "--set-new", "--player-new"))
   read <- tryCatch(optparse::parse_args(parser, repeated$args, positional_arguments = TRUE),
-                   error = function(e) abort_input("flag_wrong", option_words(conditionMessage(e)), sprintf("see `basanos %s --help`", command)))
-  if (takes_game && length(read$args) == 0) abort_input("argument_missing", sprintf("`basanos %s` needs a game.", command), paste("give a path or one of", some_of_names(fair_games(), 30)))
-  if (length(read$args) < length(wanted)) abort_input("argument_missing", sprintf("`basanos %s` needs %s.", command, wanted[[length(read$args) + 1]]), if (!is.null(missing)) missing else sprintf("see `basanos %s --help`", command))
-  if (length(read$args) > length(wanted)) abort_input("argument_unknown", sprintf("`%s` is one argument too many.", read$args[[length(wanted) + 1]]), sprintf("see `basanos %s --help`", command))
-  for (flag in c("--set-new", "--player-new")) read$options[[substring(flag, 3)]] <- name_values(repeated$values[[flag]], flag, "rounds=7")
+                   error = function(e)
+                     abort_input("flag_wrong", option_words(conditionMessage(e)),
+                                 sprintf("see `basanos %s --help`", command)))
+  if (takes_game && length(read$args) == 0)
+    abort_input("argument_missing", sprintf("`basanos %s` needs a game.", command),
+                paste("give a path or one of", some_of_names(fair_games(), 30)))
+  if (length(read$args) < length(wanted))
+    abort_input("argument_missing", sprintf("`basanos %s` needs %s.", command, wanted[[length(read$args) + 1]]),
+                if (!is.null(missing)) missing else sprintf("see `basanos %s --help`", command))
+  if (length(read$args) > length(wanted))
+    abort_input("argument_unknown", sprintf("`%s` is one argument too many.", read$args[[length(wanted) + 1]]),
+                sprintf("see `basanos %s --help`", command))
+  for (flag in c("--set-new", "--player-new"))
+    read$options[[substring(flag, 3)]] <- name_values(repeated$values[[flag]], flag, "rounds=7")
   read$options$set <- name_values(repeated$values[["--set"]], "--set", "rounds=7")
   read$options$record <- if (length(repeated$values[["--record"]]) > 0) repeated$values[["--record"]]
   read$options$player <- name_values(repeated$values[["--player"]], "--player", "left=even")
   game <- if (takes_game) read$args[[1]]
-  if (takes_game && command != "check" && !is.null(read$options[["players-file"]])) game <- game(game, read$options[["players-file"]])
+  if (takes_game && command != "check" && !is.null(read$options[["players-file"]]))
+    game <- game(game, read$options[["players-file"]])
   list(options = read$options, game = game, rest = if (takes_game) read$args[-1] else read$args)
 }
 
 option_words <- function(said) {
   flag <- regmatches(said, regexpr("--?[A-Za-z-]+", said))
-  if (length(flag) == 0) sprintf("The options cannot be read: %s.", said) else sprintf("`%s` is no option here, or it lacks its value.", flag)
+  if (length(flag) == 0) sprintf("The options cannot be read: %s.", said)
+  else sprintf("`%s` is no option here, or it lacks its value.", flag)
 }
 
 # Options that may stand several times, as in --set a=1 --set b=2 or --set=a=1.
@@ -40,7 +53,8 @@ gather_repeated <- function(args, flags) {
     flag <- sub("=.*", "", args[[i]])
     if (flag %in% flags) {
       joined <- grepl("=", args[[i]], fixed = TRUE)
-      if (!joined && i == length(args)) abort_input("flag_wrong", sprintf("`%s` lacks its value.", flag), sprintf("write %s name=value", flag))
+      if (!joined && i == length(args))
+        abort_input("flag_wrong", sprintf("`%s` lacks its value.", flag), sprintf("write %s name=value", flag))
       values[[flag]] <- c(values[[flag]], if (joined) sub("^[^=]*=", "", args[[i]]) else args[[i + 1L]])
       i <- i + if (joined) 1L else 2L
     } else {
@@ -53,9 +67,12 @@ gather_repeated <- function(args, flags) {
 
 name_values <- function(pairs, flag, example) {
   bad <- pairs[!grepl("^[^=]+=.+$", pairs)]
-  if (length(bad) > 0) abort_input("flag_wrong", sprintf("`%s %s` is not name=value.", flag, bad[[1]]), sprintf("write %s %s", flag, example))
+  if (length(bad) > 0)
+    abort_input("flag_wrong", sprintf("`%s %s` is not name=value.", flag, bad[[1]]),
+                sprintf("write %s %s", flag, example))
   names <- sub("=.*", "", pairs)
-  if (anyDuplicated(names)) abort_input("flag_wrong", sprintf("`%s` gives `%s` twice.", flag, names[duplicated(names)][[1]]), "keep one")
+  if (anyDuplicated(names))
+    abort_input("flag_wrong", sprintf("`%s` gives `%s` twice.", flag, names[duplicated(names)][[1]]), "keep one")
   stats::setNames(as.list(sub("^[^=]+=", "", pairs)), names)
 }
 
@@ -67,13 +84,16 @@ number_option <- function(text) {
 }
 
 players_option <- function() option("players-file", "a file with more players", metavar = "FILE")
-flag_option <- function(name, help) optparse::make_option(paste0("--", name), action = "store_true", default = FALSE, help = help)
+flag_option <- function(name, help)
+  optparse::make_option(paste0("--", name), action = "store_true", default = FALSE, help = help)
 
 game_options <- function() {
   list(file = players_option(),
        mode = option("mode", "a mode of the game: a bundle of settings", metavar = "MODE"),
        set = option("set", "a setting, as name=value; may stand several times", metavar = "NAME=VALUE"),
-       player = option("player", "who plays a seat, as seat=name, or several by chance, as seat=one:3,other:1; may stand several times", metavar = "SEAT=NAME"))
+       player = option("player",
+                       paste0("who plays a seat, as seat=name, or several by chance, as seat=one:3,other:1; may ",
+                              "stand several times"), metavar = "SEAT=NAME"))
 }
 
 # Writes to standard output, or whole to a file.

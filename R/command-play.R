@@ -11,26 +11,34 @@ command_play <- function(args) {
   o <- read$options
   seats <- if (!is.null(o$seat)) trimws(strsplit(o$seat, ",")[[1]])
   if (!is.null(o$rounds)) check_rounds(number_option(o$rounds))
-  play_game(read$game, seats, if (!is.null(o$seed)) number_option(o$seed), o$set, o$player, o$mode, o$given, isTRUE(o$reveal), if (!is.null(o$rounds)) number_option(o$rounds), o$keep, o$name)
+  play_game(read$game, seats, if (!is.null(o$seed)) number_option(o$seed), o$set, o$player, o$mode, o$given,
+            isTRUE(o$reveal), if (!is.null(o$rounds)) number_option(o$rounds), o$keep, o$name)
   0L
 }
 
 command_played <- function(args) {
-  read <- read_options("played", args, list(flag_option("no-model", "leave the odds by the rules out"), option("format", "text or csv [text]", "text", "FORMAT")), takes_game = FALSE, arguments = "FILE")
+  read <- read_options("played", args,
+                       list(flag_option("no-model", "leave the odds by the rules out"),
+                            option("format", "text or csv [text]", "text", "FORMAT")), takes_game = FALSE,
+                            arguments = "FILE")
   if (is.null(read)) return(0L)
   one_of_names(read$options$format, c("text", "csv"), "format_unknown", "--format")
   table <- kept_rounds(read$rest[[1]], !isTRUE(read$options[["no-model"]]))
-  if (read$options$format == "csv") utils::write.csv(table, stdout(), row.names = FALSE) else put_out(played_lines(table))
+  if (read$options$format == "csv") utils::write.csv(table, stdout(), row.names = FALSE)
+  else put_out(played_lines(table))
   0L
 }
 
 played_lines <- function(table) {
   percent <- function(x) percent_text(x, 1)
   number <- function(x) fixed_text(x, 3, sign = TRUE)
-  cells <- list(player = table$name, game = table$game, seat = table$seat, rounds = format(table$rounds), won = percent(table$won),
-                "95% interval" = interval_text(table$lower, table$upper, percent), "longest streak" = format(table$longest_streak), "mean pay" = number(table$pay))
+  cells <- list(player = table$name, game = table$game, seat = table$seat, rounds = format(table$rounds),
+                won = percent(table$won),
+                "95% interval" = interval_text(table$lower, table$upper, percent),
+                "longest streak" = format(table$longest_streak), "mean pay" = number(table$pay))
   if (is.null(table$model_won)) return(aligned(cells))
   without <- !is.na(table$no_model)
   notes <- unique(sprintf("  %s: no odds by the rules, for %s.", table$game[without], table$no_model[without]))
-  c(aligned(c(cells, list("by the rules" = percent(table$model_won), "pay by the rules" = number(table$model_pay)))), if (any(without)) c("", notes))
+  c(aligned(c(cells, list("by the rules" = percent(table$model_won), "pay by the rules" = number(table$model_pay)))),
+    if (any(without)) c("", notes))
 }

@@ -10,12 +10,17 @@ command_trace <- function(args) {
   if (is.null(read)) return(0L)
   o <- read$options
   one_of_names(o$format, c("text", "json"), "format_unknown", "--format")
-  trace <- trace_round(read$game, number_option(o$unit), number_option(o$seed), o$set, o$player, o$given, o$where, o$sees, o$mode)
-  put_out(if (isTRUE(o[["as-example"]])) trace_as_example(trace) else if (o$format == "json") trace_json(trace) else format(trace))
+  trace <- trace_round(read$game, number_option(o$unit), number_option(o$seed), o$set, o$player, o$given, o$where,
+                       o$sees, o$mode)
+  put_out(if (isTRUE(o[["as-example"]])) trace_as_example(trace) else if (o$format == "json") trace_json(trace)
+    else format(trace))
   if (is.null(trace$diagnostic)) 0L else 1L
 }
 
 trace_json <- function(trace) {
-  whole <- list(format = 1L, game = trace$name, unit = trace$unit, seed = trace$seed, players = trace$players, events = trace$events, outcome = trace$outcome, reason = trace$reason, pays = trace$pays, records = trace$records)
-  as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA, na = "null", pretty = TRUE))
+  whole <- list(format = 1L, game = trace$name, unit = trace$unit, seed = trace$seed, players = trace$players,
+                events = trace$events, outcome = trace$outcome, reason = trace$reason, pays = trace$pays,
+                records = trace$records)
+  as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA,
+                                na = "null", pretty = TRUE))
 }

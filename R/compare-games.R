@@ -21,7 +21,8 @@
 #' @export
 #' @examples
 #' compare_games("lantern-tiles", "lantern-tiles", rounds = 1e4, set_new = list(keeper_stands = 17))
-compare_games <- function(old, new, rounds = 1e5, seed = 1, set = list(), players = list(), mode = NULL, set_new = list(), players_new = list(), engine = c("auto", "sample")) {
+compare_games <- function(old, new, rounds = 1e5, seed = 1, set = list(), players = list(), mode = NULL,
+                          set_new = list(), players_new = list(), engine = c("auto", "sample")) {
   engine <- one_of_names(engine[[1]], c("auto", "sample"), "engine_unknown", "engine")
   check_rounds(rounds)
   check_seed(seed)
@@ -29,7 +30,10 @@ compare_games <- function(old, new, rounds = 1e5, seed = 1, set = list(), player
   exact <- if (engine == "auto") lapply(sides, exact_side)
   counted <- !is.null(exact) && !any(vapply(exact, is.null, NA))
   rows <- if (counted) exact_differences(exact) else paired_differences(sides, rounds, seed)
-  structure(list(names = vapply(sides, `[[`, "", "name"), engine = if (counted) "exact" else "sample", rounds = if (!counted) rounds, seed = if (!counted) seed, unit = sides[[1]]$program$unit, rows = rows), class = "basanos_comparison")
+  structure(list(names = vapply(sides, `[[`, "", "name"), engine = if (counted) "exact" else "sample",
+                 rounds = if (!counted) rounds, seed = if (!counted) seed, unit = sides[[1]]$program$unit,
+                 rows = rows),
+            class = "basanos_comparison")
 }
 
 # Each side: list(game, program, name), with pays measured like records.
@@ -38,15 +42,22 @@ two_sides <- function(old, new, set, players, mode, set_new, players_new) {
     g <- game(g)
     g$compared <- TRUE
     program <- compile_game(g, set, players, mode)
-    changed <- if (is_new) c(unlist(Map(function(n, v) paste(n, "=", v), names(set_new), set_new)), unlist(Map(function(n, v) paste(n, "=", v), names(players_new), players_new)))
-    list(game = g, program = program, name = paste(c(sub("\\.game$", "", g$source$name), if (length(changed) > 0) sprintf("(%s)", paste(changed, collapse = ", "))), collapse = " "))
+    changed <- if (is_new)
+      c(unlist(Map(function(n, v) paste(n, "=", v), names(set_new), set_new)),
+        unlist(Map(function(n, v) paste(n, "=", v), names(players_new), players_new)))
+    list(game = g, program = program,
+         name = paste(c(sub("\\.game$", "", g$source$name),
+                        if (length(changed) > 0) sprintf("(%s)", paste(changed, collapse = ", "))), collapse = " "))
   }
-  list(side(old, set, players, FALSE), side(new, utils::modifyList(as.list(set), as.list(set_new)), utils::modifyList(as.list(players), as.list(players_new)), TRUE))
+  list(side(old, set, players, FALSE),
+       side(new, utils::modifyList(as.list(set), as.list(set_new)),
+            utils::modifyList(as.list(players), as.list(players_new)), TRUE))
 }
 
 # What is measured of a program, in the order of its quantities: seats' pays, then records.
 measured_names <- function(program) {
-  list(kind = c(rep("pay", length(program$pays)), rep("record", length(program$records))), name = c(vapply(program$pays, `[[`, "", "seat"), names(program$records)),
+  list(kind = c(rep("pay", length(program$pays)), rep("record", length(program$records))),
+       name = c(vapply(program$pays, `[[`, "", "seat"), names(program$records)),
        number = c(rep(TRUE, length(program$pays)), vapply(program$records, function(r) !is_named_value(r), NA)))
 }
 
@@ -56,13 +67,15 @@ exact_side <- function(side) {
   measured <- measured_names(side$program)
   means <- vapply(run$quantities, function(q) sum(q$value * q$weight) / sum(q$weight), 0)
   rows <- rbind(data.frame(kind = "outcome", name = side$program$outcomes, value = run$outcomes / run$rounds),
-                if (length(means) > 0) data.frame(kind = measured$kind, name = measured$name, value = means)[measured$number, ])
+                if (length(means) > 0)
+                  data.frame(kind = measured$kind, name = measured$name, value = means)[measured$number, ])
   rows
 }
 
 exact_differences <- function(exact) {
   rows <- merge(exact[[1]], exact[[2]], by = c("kind", "name"), all = TRUE, sort = FALSE, suffixes = c("_old", "_new"))
-  rows <- rows[order(match(paste(rows$kind, rows$name), paste(exact[[1]]$kind, exact[[1]]$name)), match(rows$kind, c("outcome", "pay", "record"))), ]
+  rows <- rows[order(match(paste(rows$kind, rows$name), paste(exact[[1]]$kind, exact[[1]]$name)),
+                     match(rows$kind, c("outcome", "pay", "record"))), ]
   absent <- function(x, kind) ifelse(is.na(x) & kind == "outcome", 0, x)  # an outcome that one of them does not have
   old <- absent(rows$value_old, rows$kind)
   new <- absent(rows$value_new, rows$kind)
@@ -82,7 +95,8 @@ paired_row <- function(name, tables, rounds) {
   parts <- lapply(tables, function(t) {
     x <- if (name %in% colnames(t$values)) t$values[, name] else numeric(length(t$rounds))
     ends <- if (is.null(t$ends[[name]])) c(0, 1) else t$ends[[name]]
-    list(x = x, mean = sum(x) / sum(t$rounds), off = (x - sum(x) / sum(t$rounds) * t$rounds) / mean(t$rounds), ends = ends)
+    list(x = x, mean = sum(x) / sum(t$rounds), off = (x - sum(x) / sum(t$rounds) * t$rounds) / mean(t$rounds),
+         ends = ends)
   })
   apart <- sqrt(sum(vapply(parts, function(p) stats::var(p$off), 0)) / rounds)
   off <- parts[[2]]$off - parts[[1]]$off
@@ -92,7 +106,8 @@ paired_row <- function(name, tables, rounds) {
   interval <- if (single && startsWith(name, "outcome ")) {
     paired_share_interval(sum(parts[[2]]$x > parts[[1]]$x), sum(parts[[1]]$x > parts[[2]]$x), rounds)
   } else difference_interval(parts, off, difference, error, rounds, max(unlist(lapply(tables, `[[`, "rounds"))))
-  data.frame(kind = sub(" .*", "", name), name = sub("^[a-z]+ ", "", name), old = parts[[1]]$mean, new = parts[[2]]$mean,
+  data.frame(kind = sub(" .*", "", name), name = sub("^[a-z]+ ", "", name), old = parts[[1]]$mean,
+             new = parts[[2]]$mean,
              difference = difference, standard_error = error, interval, gain = (apart / error)^2)
 }
 
@@ -114,18 +129,28 @@ unit_table <- function(side, seed, first, last) {
   colnames(values) <- c(sprintf("outcome %s", side$program$outcomes), sprintf("%s %s", measured$kind, measured$name))
   ends <- c(lapply(side$program$pays, `[[`, "ends"), lapply(side$program$records, `[[`, "ends"))
   names(ends) <- sprintf("%s %s", measured$kind, measured$name)
-  list(rounds = run$rows[, 1], ends = ends, values = values[, c(rep(TRUE, outcomes), measured$number), drop = FALSE], hash = run$rows[, ncol(run$rows)])
+  list(rounds = run$rows[, 1], ends = ends, values = values[, c(rep(TRUE, outcomes), measured$number), drop = FALSE],
+       hash = run$rows[, ncol(run$rows)])
 }
 
 #' @export
 format.basanos_comparison <- function(x, ...) {
   sampled <- x$engine == "sample"
-  head <- sprintf("%s against %s: %s", x$names[[2]], x$names[[1]], if (sampled) sprintf("%s %s on the same luck, seed %s", whole_text(x$rounds), units_in_words(x$unit), plain_number(x$seed)) else "both counted exactly")
+  head <- sprintf("%s against %s: %s", x$names[[2]], x$names[[1]],
+                  if (sampled)
+                    sprintf("%s %s on the same luck, seed %s", whole_text(x$rounds), units_in_words(x$unit),
+                            plain_number(x$seed)) else "both counted exactly")
   percent <- x$rows$kind == "outcome"
-  digits <- if (sampled) ifelse(percent, vapply(100 * x$rows$standard_error, error_digits, 1L), vapply(x$rows$standard_error, error_digits, 1L)) else ifelse(percent, 4L, 5L)
+  digits <- if (sampled)
+    ifelse(percent, vapply(100 * x$rows$standard_error, error_digits, 1L),
+           vapply(x$rows$standard_error, error_digits, 1L)) else ifelse(percent, 4L, 5L)
   number <- function(v, sign = FALSE) ifelse(percent, percent_text(v, digits, sign), fixed_text(v, digits, sign))
-  cells <- list("of a round" = paste(x$rows$kind, x$rows$name), old = number(x$rows$old), new = number(x$rows$new), difference = number(x$rows$difference, TRUE))
-  if (sampled) cells <- c(cells, list("95% interval" = interval_text(x$rows$lower, x$rows$upper, function(v) number(v, TRUE)), "shared luck saves" = ifelse(is.finite(x$rows$gain), sprintf("%.1f times", x$rows$gain), "all")))
+  cells <- list("of a round" = paste(x$rows$kind, x$rows$name), old = number(x$rows$old), new = number(x$rows$new),
+                difference = number(x$rows$difference, TRUE))
+  if (sampled)
+    cells <- c(cells,
+               list("95% interval" = interval_text(x$rows$lower, x$rows$upper, function(v) number(v, TRUE)),
+                    "shared luck saves" = ifelse(is.finite(x$rows$gain), sprintf("%.1f times", x$rows$gain), "all")))
   c(head, "", aligned(cells))
 }
 

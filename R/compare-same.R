@@ -16,31 +16,44 @@ same_block <- 2e4
 #' @export
 #' @examples
 #' same_results("tide-signs", "tide-signs")
-same_results <- function(old, new, rounds = 1e5, seed = 1, set = list(), players = list(), mode = NULL, set_new = list(), players_new = list()) {
+same_results <- function(old, new, rounds = 1e5, seed = 1, set = list(), players = list(), mode = NULL,
+                         set_new = list(), players_new = list()) {
   check_rounds(rounds)
   check_seed(seed)
   sides <- two_sides(old, new, set, players, mode, set_new, players_new)
-  result <- function(same, proved, how, ...) structure(list(names = vapply(sides, `[[`, "", "name"), same = same, proved = proved, how = how, ...), class = "basanos_same")
+  result <- function(same, proved, how, ...)
+    structure(list(names = vapply(sides, `[[`, "", "name"), same = same, proved = proved, how = how, ...),
+              class = "basanos_same")
   unlike <- unlike_declarations(sides)
   if (!is.null(unlike)) return(result(FALSE, TRUE, unlike))
   step <- explore_both(sides)
-  if (step$parting == "none") return(result(TRUE, TRUE, sprintf("They play identically: proved on every branch of chance, over %s states.", whole_text(step$states))))
+  if (step$parting == "none")
+    return(result(TRUE, TRUE,
+                  sprintf("They play identically: proved on every branch of chance, over %s states.",
+                          whole_text(step$states))))
   if (step$parting %in% c("round", "failure")) {
     forced <- list(draws = witness_draws(sides[[1]]$program, step), answers = list())
     traces <- lapply(sides, trace_side, unit = 1, seed = seed, forced = forced)
-    return(result(FALSE, TRUE, "They part: the shortest draws after which they do are traced below.", old = traces[[1]], new = traces[[2]]))
+    return(result(FALSE, TRUE, "They part: the shortest draws after which they do are traced below.", old = traces[[1]],
+                  new = traces[[2]]))
   }
   unit <- first_unlike(sides, rounds, seed)
   if (is.null(unit)) {
-    why <- if (step$parting == "draw") "they do not draw in the same order, so it is not proved" else "there are too many positions for a proof"
-    return(result(TRUE, FALSE, sprintf("They came out alike in %s %s of the same luck; %s.", whole_text(rounds), units_in_words(sides[[1]]$program$unit), why)))
+    why <- if (step$parting == "draw") "they do not draw in the same order, so it is not proved"
+      else "there are too many positions for a proof"
+    return(result(TRUE, FALSE,
+                  sprintf("They came out alike in %s %s of the same luck; %s.", whole_text(rounds),
+                          units_in_words(sides[[1]]$program$unit), why)))
   }
   traces <- lapply(sides, trace_side, unit = unit, seed = seed)
-  result(FALSE, TRUE, sprintf("They part in %s %s of seed %s.", sides[[1]]$program$unit, whole_text(unit), plain_number(seed)), old = traces[[1]], new = traces[[2]])
+  result(FALSE, TRUE,
+         sprintf("They part in %s %s of seed %s.", sides[[1]]$program$unit, whole_text(unit), plain_number(seed)),
+         old = traces[[1]], new = traces[[2]])
 }
 
 trace_side <- function(side, unit, seed, forced = NULL) {
-  program <- build_program(side$game, resolve_settings(side$game, side$program$settings), side$program$players, tracing = TRUE)
+  program <- build_program(side$game, resolve_settings(side$game, side$program$settings), side$program$players,
+                           tracing = TRUE)
   watch_trace(side$game, program, unit, seed, forced, NULL)
 }
 
@@ -48,9 +61,14 @@ trace_side <- function(side, unit, seed, forced = NULL) {
 unlike_declarations <- function(sides) {
   old <- sides[[1]]$program
   new <- sides[[2]]$program
-  missing <- function(what, a, b) if (!setequal(a, b)) sprintf("They do not have the same %s: %s.", what, paste(c(if (length(setdiff(a, b)) > 0) paste("only the first has", some_of_names(setdiff(a, b))), if (length(setdiff(b, a)) > 0) paste("only the second has", some_of_names(setdiff(b, a)))), collapse = "; "))
+  missing <- function(what, a, b) if (!setequal(a, b))
+    sprintf("They do not have the same %s: %s.", what,
+            paste(c(if (length(setdiff(a, b)) > 0) paste("only the first has", some_of_names(setdiff(a, b))),
+                    if (length(setdiff(b, a)) > 0) paste("only the second has", some_of_names(setdiff(b, a)))),
+                    collapse = "; "))
   if (old$unit != new$unit) return(sprintf("A unit of the first is a %s, of the second a %s.", old$unit, new$unit))
-  c(missing("outcomes", old$outcomes, new$outcomes), missing("sources of chance", old$sources, new$sources), missing("seats that are paid", measured_pays(old), measured_pays(new)))[1][[1]]
+  c(missing("outcomes", old$outcomes, new$outcomes), missing("sources of chance", old$sources, new$sources),
+    missing("seats that are paid", measured_pays(old), measured_pays(new)))[1][[1]]
 }
 
 measured_pays <- function(program) vapply(program$pays, `[[`, "", "seat")
@@ -66,7 +84,8 @@ shared_quantities <- function(old, new) {
 explore_both <- function(sides) {
   old <- sides[[1]]$program
   new <- sides[[2]]$program
-  core_product(loaded(old), loaded(new), match(old$outcomes, new$outcomes), match(old$sources, new$sources) - 1L, shared_quantities(old, new), same_states)
+  core_product(loaded(old), loaded(new), match(old$outcomes, new$outcomes), match(old$sources, new$sources) - 1L,
+               shared_quantities(old, new), same_states)
 }
 
 # The first unit that comes out otherwise, or NULL.
@@ -76,7 +95,8 @@ first_unlike <- function(sides, rounds, seed) {
     to <- min(rounds, from + same_block - 1)
     tables <- lapply(sides, unit_table, seed = seed, first = from, last = to)
     shared <- intersect(colnames(tables[[1]]$values), colnames(tables[[2]]$values))
-    differ <- tables[[1]]$rounds != tables[[2]]$rounds | rowSums(tables[[1]]$values[, shared, drop = FALSE] != tables[[2]]$values[, shared, drop = FALSE]) > 0
+    differ <- tables[[1]]$rounds != tables[[2]]$rounds | rowSums(tables[[1]]$values[, shared,
+      drop = FALSE] != tables[[2]]$values[, shared, drop = FALSE]) > 0
     if (any(differ)) return(from + which(differ)[[1]] - 1)
     from <- to + 1
   }

@@ -26,11 +26,14 @@ stop_on_failed_unit <- function(rules, program, failure, unit, seed) {
 # Ctrl-C. `kept` says what is left of the run, where something is.
 abort_stopped <- function(done, all, units, kept = "nothing was written") {
   of_all <- if (is.null(all)) "" else sprintf(" of %s", whole_text(all))
-  stop_with_diagnostics(list(diagnostic("stopped", sprintf("Stopped after %s%s %s; %s.", whole_text(done), of_all, units, kept))), NULL, done = done)
+  stop_with_diagnostics(list(diagnostic("stopped",
+                                        sprintf("Stopped after %s%s %s; %s.", whole_text(done), of_all, units, kept))),
+                                        NULL, done = done)
 }
 
 # What exact has counted: list(end, states, limit, outcomes, ...); stops on a round that cannot go on, and on Ctrl-C.
-run_exact <- function(rules, program, max_states, max_steps = 1e18, max_seconds = 1e300, max_frontier = 0, progress = NULL) {
+run_exact <- function(rules, program, max_states, max_steps = 1e18, max_seconds = 1e300, max_frontier = 0,
+                      progress = NULL) {
   run <- core_exact(loaded(program), max_states, progress, max_steps, max_seconds, program$groups, max_frontier)
   if (run$end == exact_ends[["failed"]]) stop_on_failure(rules, program, run)
   if (run$end == exact_ends[["stopped"]]) abort_stopped(run$states, NULL, "states")
@@ -42,7 +45,8 @@ run_exact <- function(rules, program, max_states, max_steps = 1e18, max_seconds 
 exact_ends <- c(done = 0L, failed = 1L, too_large = 2L, stopped = 3L)
 
 stop_on_failure <- function(rules, program, run) {
-  how_often <- if (run$failure_weight > 0) sprintf("A round gets there with probability %.3g or more.", run$failure_weight)
+  how_often <- if (run$failure_weight > 0)
+    sprintf("A round gets there with probability %.3g or more.", run$failure_weight)
     else "Some rounds get there."
   abort_diagnostics(list(failure_diagnostic(rules, program, run$failure, how_often)), rules$source)
 }

@@ -13,7 +13,8 @@ run_example <- function(rules, example) {
   example_result(example, example_complaints(rules, example, prepared, played))
 }
 
-example_result <- function(example, lines) list(text = example$text, at = example$at, passed = length(lines) == 0, lines = lines)
+example_result <- function(example, lines)
+  list(text = example$text, at = example$at, passed = length(lines) == 0, lines = lines)
 
 prepare_example <- function(rules, example) {
   settings <- resolve_settings(rules, example_settings(rules, example, resolve_settings(rules)))
@@ -63,7 +64,8 @@ is_comparison <- function(node) node$op == "calc" && node$fn %in% c("==", "!=", 
 example_script <- function(asm, example) {
   constant <- function(v) {
     x <- write_value(asm, v)$const
-    if (is.null(x)) abort_input("not_constant", "What an example gives must be known beforehand: a number, a label or a setting.")
+    if (is.null(x))
+      abort_input("not_constant", "What an example gives must be known beforehand: a number, a label or a setting.")
     x
   }
   draws <- lapply(asm$sources, function(name) {
@@ -72,7 +74,11 @@ example_script <- function(asm, example) {
     values <- vapply(given$values, constant, 0)
     if (given$faces$how == "card") return(as.integer(values))
     raw <- vapply(values, function(v) as.numeric(raw_draw(asm, given$faces, v)), 0)
-    if (anyNA(raw)) abort_diagnostics(list(diagnostic("draw_impossible", sprintf("`%s` never shows %s.", name, value_text(asm$rules, values[is.na(raw)][[1]], given$values[[1]]$type)), NULL, given$at)), asm$rules$source)
+    if (anyNA(raw))
+      abort_diagnostics(list(diagnostic("draw_impossible",
+                                        sprintf("`%s` never shows %s.", name,
+                                          value_text(asm$rules, values[is.na(raw)][[1]], given$values[[1]]$type)), NULL,
+                                          given$at)), asm$rules$source)
     as.integer(raw)
   })
   decisions <- names(asm$rules$decisions)
@@ -80,9 +86,13 @@ example_script <- function(asm, example) {
     given <- example$forced[[name]]
     if (is.null(given)) return(integer())
     if (!is_collection(rules_decision(asm, name)$type)) return(as.integer(vapply(given$values, constant, 0)))
-    unlist(lapply(given$values, function(v) { items <- sort(vapply(v$values, constant, 0)); as.integer(c(length(items), items)) }))
+    unlist(lapply(given$values, function(v) {
+      items <- sort(vapply(v$values, constant, 0))
+      as.integer(c(length(items), items))
+    }))
   })
-  list(draws = draws, answers = answers, asks = asm$asks, answered = vapply(decisions, function(name) !is.null(example$forced[[name]]), NA), sources = asm$sources)
+  list(draws = draws, answers = answers, asks = asm$asks,
+       answered = vapply(decisions, function(name) !is.null(example$forced[[name]]), NA), sources = asm$sources)
 }
 
 # The settings that an example gives, worked out where the others stand as `settings`.
@@ -107,7 +117,8 @@ example_complaints <- function(rules, example, prepared, played) {
   }
   if (end != "done") return(script_complaint(rules, prepared, played, end))
   if (length(wanted_error) > 0) return(sprintf("expected error %s, got none", wanted_error[[1]]$id))
-  lines <- unlist(Map(function(item, registers) expectation_complaint(rules, item, registers, prepared, played), example$expect, prepared$items))
+  lines <- unlist(Map(function(item, registers) expectation_complaint(rules, item, registers, prepared, played),
+                      example$expect, prepared$items))
   c(lines, unused_complaints(example, prepared, played))
 }
 
@@ -116,10 +127,17 @@ script_complaint <- function(rules, prepared, played, end) {
   switch(end,
     out_of_draws = {
       source <- prepared$sources[[played$which + 1L]]
-      if (startsWith(source, "chance of ")) sprintf("the player of `%s` leaves it to chance in line %d: give the answer too", sub("chance of ", "", source), line)
-      else sprintf("`%s` is drawn once more in line %d than is given (%d given)", source, line, played$draws_used[[played$which + 1L]])
+      if (startsWith(source, "chance of ")) {
+        sprintf("the player of `%s` leaves it to chance in line %d: give the answer too",
+                sub("chance of ", "", source), line)
+      } else {
+        sprintf("`%s` is drawn once more in line %d than is given (%d given)", source, line,
+                played$draws_used[[played$which + 1L]])
+      }
     },
-    out_of_answers = sprintf("`%s` is asked once more in line %d than is given (%d given)", names(rules$decisions)[[played$which + 1L]], line, played$answers_used[[played$which + 1L]]),
+    out_of_answers = sprintf("`%s` is asked once more in line %d than is given (%d given)",
+                             names(rules$decisions)[[played$which + 1L]], line,
+                             played$answers_used[[played$which + 1L]]),
     impossible_draw = {
       source <- prepared$sources[[played$which + 1L]]
       sprintf("`%s` cannot show %s in line %d", source, drawn_text(rules, prepared$program, source, played$value), line)
@@ -127,40 +145,51 @@ script_complaint <- function(rules, prepared, played, end) {
 }
 
 expectation_complaint <- function(rules, item, registers, prepared, played) {
-  read <- function(register) if (register$real) played$reals[[register$register + 1L]] else played$ints[[register$register + 1L]]
+  read <- function(register) if (register$real) played$reals[[register$register + 1L]]
+    else played$ints[[register$register + 1L]]
   outcome <- played$ints[[prepared$program$outcome_register + 1L]]
   differ <- function(what, wanted, got) sprintf("expected %s %s, got %s", what, wanted, got)
   switch(item$what,
-    outcome = if (!outcome %in% item$numbers) differ("outcome", item$name, if (outcome == 0) "none yet" else rules$outcomes$names[[outcome]]),
+    outcome = if (!outcome %in% item$numbers)
+      differ("outcome", item$name, if (outcome == 0) "none yet" else rules$outcomes$names[[outcome]]),
     pay = unlist(Map(function(seat, register) {
       got <- pay_got(prepared$pays, seat, outcome, read)
       if (is.null(got)) return(sprintf("expected pay of %s, which nobody takes", rules$seats[[seat]]))
-      if (!isTRUE(all.equal(got, read(register), tolerance = 1e-9))) differ(sprintf("pay of %s", rules$seats[[seat]]), format(read(register)), format(got))
+      if (!isTRUE(all.equal(got, read(register), tolerance = 1e-9)))
+        differ(sprintf("pay of %s", rules$seats[[seat]]), format(read(register)), format(got))
     }, item$seats, registers$wanted)),
     record = {
       got <- read(registers$got)
       if (!isTRUE(all.equal(as.numeric(got), as.numeric(read(registers$wanted)), tolerance = 1e-9))) {
-        differ(item$name, value_text(rules, read(registers$wanted), item$record$type), value_text(rules, got, item$record$type))
+        differ(item$name, value_text(rules, read(registers$wanted), item$record$type),
+               value_text(rules, got, item$record$type))
       }
     },
-    match = { got <- read(registers$got); if (got != item$seat) differ("match", seat_or_nobody(rules, item$seat), seat_or_nobody(rules, got)) },
-    rounds = if (read(registers$got) != read(registers$wanted)) differ("rounds", read(registers$wanted), read(registers$got)),
+    match = {
+      got <- read(registers$got)
+      if (got != item$seat) differ("match", seat_or_nobody(rules, item$seat), seat_or_nobody(rules, got))
+    },
+    rounds = if (read(registers$got) != read(registers$wanted))
+      differ("rounds", read(registers$wanted), read(registers$got)),
     condition = if (read(registers$holds) == 0) {
       text <- source_text(rules$source, item$at)
+      side <- function(k) value_text(rules, read(registers$sides[[k]]), item$node$args[[k]]$type)
       if (is.null(registers$sides)) sprintf("expected %s, which does not hold", text)
-      else sprintf("expected %s, got %s against %s", text, value_text(rules, read(registers$sides[[1]]), item$node$args[[1]]$type), value_text(rules, read(registers$sides[[2]]), item$node$args[[2]]$type))
+      else sprintf("expected %s, got %s against %s", text, side(1), side(2))
     })
 }
 
 pay_got <- function(pays, seat, outcome, read) {
-  for (p in pays) if (p$seat == seat) return(if (is.null(p$register)) { if (outcome == 0) NA_real_ else p$by_outcome[[outcome]] } else read(p$register))
+  for (p in pays) if (p$seat == seat)
+    return(if (is.null(p$register)) { if (outcome == 0) NA_real_ else p$by_outcome[[outcome]] } else read(p$register))
 }
 
 unused_complaints <- function(example, prepared, played) {
   if (example$stop_when_out) return(character())
   spare <- function(names, given, used, what) {
     left <- which(lengths(given) > used)
-    sprintf("%d of the %d given %s of `%s` were never needed", lengths(given)[left] - used[left], lengths(given)[left], what, names[left])
+    sprintf("%d of the %d given %s of `%s` were never needed", lengths(given)[left] - used[left], lengths(given)[left],
+            what, names[left])
   }
   forced <- names(Filter(function(f) f$what == "draws", example$forced))
   never <- setdiff(forced, prepared$sources)

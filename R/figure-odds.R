@@ -13,7 +13,8 @@
 figure_odds <- function(...) {
   need_package("ggplot2", "draws the figures")
   all <- list(...)
-  if (length(all) == 0 || !all(vapply(all, inherits, NA, "basanos_odds"))) abort_input("argument_wrong", "`figure_odds()` takes odds, as odds() gives them.")
+  if (length(all) == 0 || !all(vapply(all, inherits, NA, "basanos_odds")))
+    abort_input("argument_wrong", "`figure_odds()` takes odds, as odds() gives them.")
   data <- do.call(rbind, lapply(all, figure_rows))
   # Games share names of outcomes but not their order: a row is a game and an outcome.
   data$row <- paste(data$name, data$game, sep = "\n")
@@ -23,20 +24,33 @@ figure_odds <- function(...) {
   sampled <- data[data$kind == "sample", ]
   bounds <- data[data$kind == "bounds", ]
   ggplot2::ggplot(data, ggplot2::aes(x = .data$probability, y = .data$row)) +
-    (if (nrow(bounds) > 0) ggplot2::geom_linerange(data = bounds, ggplot2::aes(xmin = .data$lower, xmax = .data$upper, colour = "bounds of a count that stopped"), linewidth = 5)) +
+    (if (nrow(bounds) > 0)
+      ggplot2::geom_linerange(data = bounds,
+                              ggplot2::aes(xmin = .data$lower, xmax = .data$upper,
+                                           colour = "bounds of a count that stopped"), linewidth = 5)) +
     ggplot2::geom_col(data = exact, ggplot2::aes(fill = "counted exactly"), width = 0.62) +
-    ggplot2::geom_errorbar(data = sampled, ggplot2::aes(xmin = .data$lower, xmax = .data$upper, colour = "sampled, with 95% interval"), width = 0.3, linewidth = 0.6, orientation = "y") +
+    ggplot2::geom_errorbar(data = sampled,
+                           ggplot2::aes(xmin = .data$lower, xmax = .data$upper, colour = "sampled, with 95% interval"),
+                           width = 0.3, linewidth = 0.6, orientation = "y") +
     ggplot2::geom_point(data = sampled, ggplot2::aes(colour = "sampled, with 95% interval"), size = 2) +
-    ggplot2::geom_text(data = figure_labels(data), ggplot2::aes(x = .data$end, label = .data$label), hjust = 0, nudge_x = max(data$end) * 0.02, size = 3.4, colour = "grey25") +
+    ggplot2::geom_text(data = figure_labels(data), ggplot2::aes(x = .data$end, label = .data$label), hjust = 0,
+                       nudge_x = max(data$end) * 0.02, size = 3.4, colour = "grey25") +
     ggplot2::facet_wrap(ggplot2::vars(.data$game), scales = "free_y", ncol = 1, space = "free_y") +
     ggplot2::scale_y_discrete(labels = function(x) sub("\n.*", "", x)) +
-    ggplot2::scale_x_continuous(labels = function(x) sprintf("%g%%", 100 * x), expand = ggplot2::expansion(mult = c(0, 0.14))) +
+    ggplot2::scale_x_continuous(labels = function(x) sprintf("%g%%", 100 * x),
+                                expand = ggplot2::expansion(mult = c(0, 0.14))) +
     ggplot2::expand_limits(x = 0) +
-    (if (nrow(exact) > 0) ggplot2::scale_fill_manual(values = c("counted exactly" = "#e3b23c"), name = NULL, guide = ggplot2::guide_legend(order = 1))) +
-    (if (nrow(exact) < nrow(data)) ggplot2::scale_colour_manual(values = c("sampled, with 95% interval" = "#1d3557", "bounds of a count that stopped" = "#9fb3c8"), name = NULL, guide = ggplot2::guide_legend(order = 2))) +
+    (if (nrow(exact) > 0)
+      ggplot2::scale_fill_manual(values = c("counted exactly" = "#e3b23c"), name = NULL,
+                                 guide = ggplot2::guide_legend(order = 1))) +
+    (if (nrow(exact) < nrow(data))
+      ggplot2::scale_colour_manual(values = c("sampled, with 95% interval" = "#1d3557",
+                                              "bounds of a count that stopped" = "#9fb3c8"), name = NULL,
+                                              guide = ggplot2::guide_legend(order = 2))) +
     ggplot2::labs(x = paste("share of", data$of[[1]]), y = NULL, title = sprintf("How the %s end", data$of[[1]])) +
     ggplot2::theme_minimal(base_size = 13) +
-    ggplot2::theme(legend.position = "top", legend.justification = "left", panel.grid.major.y = ggplot2::element_blank(),
+    ggplot2::theme(legend.position = "top", legend.justification = "left",
+                   panel.grid.major.y = ggplot2::element_blank(),
                    strip.text = ggplot2::element_text(face = "bold", hjust = 0), plot.title.position = "plot",
                    plot.margin = ggplot2::margin(8, 24, 8, 8))
 }
@@ -46,7 +60,8 @@ utils::globalVariables(".data")  # the pronoun that ggplot2 puts in place
 figure_rows <- function(x) {
   of_units <- !x$complete && x$unit != "round"
   o <- if (!of_units) x$outcomes else if (is.null(x$units$winners)) x$units$endings else x$units$winners
-  data.frame(game = if (is.null(x$title)) x$name else x$title, kind = if (x$complete) x$engine else "bounds", of = units_in_words(if (of_units) x$unit else "round"), name = o$name, probability = o$probability,
+  data.frame(game = if (is.null(x$title)) x$name else x$title, kind = if (x$complete) x$engine
+    else "bounds", of = units_in_words(if (of_units) x$unit else "round"), name = o$name, probability = o$probability,
              lower = if (is.null(o$lower)) NA_real_ else o$lower, upper = if (is.null(o$upper)) NA_real_ else o$upper,
              end = if (is.null(o$upper)) o$probability else o$upper)
 }
@@ -55,7 +70,8 @@ figure_rows <- function(x) {
 figure_labels <- function(data) {
   data <- data[order(data$kind != "exact"), ]
   data <- data[!duplicated(data[c("game", "name")]), ]
-  data$label <- ifelse(data$kind == "bounds", sprintf("%.1f%% to %.1f%%", 100 * data$lower, 100 * data$upper), sprintf("%.2f%%", 100 * data$probability))
+  data$label <- ifelse(data$kind == "bounds", sprintf("%.1f%% to %.1f%%", 100 * data$lower, 100 * data$upper),
+                       sprintf("%.2f%%", 100 * data$probability))
   data
 }
 
@@ -74,7 +90,8 @@ save_figure <- function(figure, path, width = 10, height = 6.25) {
   # The devices say nothing where the disk is full: a whole picture ends as pictures of its kind do.
   end <- if (kind == "png") "IEND" else "</svg>"
   if (!grepl(end, rawToChar(utils::tail(bytes[bytes != as.raw(0)], 40)), fixed = TRUE, useBytes = TRUE)) {
-    abort_input("file_written", sprintf("`%s` could not be drawn whole.", path), "check the room on the disk for temporary files")
+    abort_input("file_written", sprintf("`%s` could not be drawn whole.", path),
+                "check the room on the disk for temporary files")
   }
   write_bytes(bytes, path)
 }
@@ -82,5 +99,6 @@ save_figure <- function(figure, path, width = 10, height = 6.25) {
 figure_kind <- function(path) {
   kind <- tolower(tools::file_ext(path))
   if (kind %in% c("png", "svg")) return(kind)
-  abort_input("format_unknown", sprintf("A figure is a .png or a .svg file, not `%s`.", basename(path)), "end the name with .png or .svg")
+  abort_input("format_unknown", sprintf("A figure is a .png or a .svg file, not `%s`.", basename(path)),
+              "end the name with .png or .svg")
 }

@@ -49,7 +49,8 @@ inline_text <- function(written) {
 new_game <- function(checked) {
   settings <- resolve_settings(checked)
   players <- resolve_players(checked, settings = settings)
-  built <- list(rules = checked, settings = settings, players = players, program = build_program(checked, settings, players))
+  built <- list(rules = checked, settings = settings, players = players,
+                program = build_program(checked, settings, players))
   structure(c(checked, list(built = built)), class = "basanos_game")
 }
 

@@ -11,11 +11,16 @@ run_claim <- function(rules, claim) {
   counted <- core_exact(loaded(program), claim_states, NULL, quick_steps, max_frontier = 4 * claim_states)
   result <- function(passed, how, ...) list(text = claim$text, at = claim$at, passed = passed, how = how, ...)
   broken <- function(failure) failure$fail == failure_code("claim_broken")
-  if (counted$end == 0L && counted$residual < 1e-12) return(result(TRUE, if (counted$residual == 0) "proved over every branch of chance" else sprintf("not broken on any branch but a share of %.0e", counted$residual)))
-  if (counted$end == 1L && broken(counted$failure)) return(result(FALSE, "broken", trace = broken_round(rules, claim, program)))
+  if (counted$end == 0L && counted$residual < 1e-12)
+    return(result(TRUE, if (counted$residual == 0) "proved over every branch of chance"
+      else sprintf("not broken on any branch but a share of %.0e", counted$residual)))
+  if (counted$end == 1L && broken(counted$failure))
+    return(result(FALSE, "broken", trace = broken_round(rules, claim, program)))
   sampled <- core_sample(loaded(program), 1, 1, claim_rounds, 1L, NULL)
-  if (broken(sampled$failure)) return(result(FALSE, "broken", trace = broken_round(rules, claim, program, sampled$failed_unit)))
-  if (sampled$failure$fail > 0) return(result(NA, sprintf("not settled: %s", failure_diagnostic(rules, program, sampled$failure)$message)))
+  if (broken(sampled$failure))
+    return(result(FALSE, "broken", trace = broken_round(rules, claim, program, sampled$failed_unit)))
+  if (sampled$failure$fail > 0)
+    return(result(NA, sprintf("not settled: %s", failure_diagnostic(rules, program, sampled$failure)$message)))
   result(TRUE, sprintf("not broken in %s sampled %s", whole_text(claim_rounds), units_in_words(program$unit)))
 }
 

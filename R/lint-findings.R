@@ -11,9 +11,13 @@ finding <- function(id, at, message) list(id = id, at = at, message = message)
 find_findings <- function(game) {
   program <- compile_game(watched_for_findings(game))
   run <- tryCatch(run_for_findings(game, program), basanos_error = identity)
-  found <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game), unused_functions(game), near_copies(game),
-             if (inherits(run, "error")) stopped_findings(run) else c(outcome_findings(game, run), overlap_findings(game, run), pass_findings(run), endless_findings(run), merge_findings(game, run)), reach_findings(game))
-  data.frame(id = vapply(found, `[[`, "", "id"), file = files_of(found, game$source), line = lines_of(found, game$source),
+  played <- if (inherits(run, "error")) stopped_findings(run)
+    else c(outcome_findings(game, run), overlap_findings(game, run), pass_findings(run), endless_findings(run),
+           merge_findings(game, run))
+  found <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game),
+             unused_functions(game), near_copies(game), played, reach_findings(game))
+  data.frame(id = vapply(found, `[[`, "", "id"), file = files_of(found, game$source),
+             line = lines_of(found, game$source),
              message = vapply(found, `[[`, "", "message"))
 }
 
@@ -21,8 +25,12 @@ find_findings <- function(game) {
 watched_for_findings <- function(game) {
   at <- c(1L, 1L, 1L, 1L)
   game$counted <- union(game$counted, "passes")
-  game$records <- c(list(passes = list(name = "passes", node = typed("counter", t_whole, at, name = "passes"), at = at)),
-                    lapply(outcome_pairs(game), function(p) list(name = "both", node = calculation("&&", t_yesno, at, list(p$first$node, p$second$node)), at = at)))
+  game$records <- c(list(passes = list(name = "passes", node = typed("counter", t_whole, at, name = "passes"),
+                                       at = at)),
+                    lapply(outcome_pairs(game),
+                           function(p)
+                             list(name = "both",
+                                  node = calculation("&&", t_yesno, at, list(p$first$node, p$second$node)), at = at)))
   game$pays <- list()
   game$paid <- integer()
   game
@@ -34,7 +42,8 @@ most_pairs <- 28L
 outcome_pairs <- function(game) {
   by_condition <- Filter(function(e) e$how == "condition", game$outcomes$entries)
   pairs <- list()
-  for (i in seq_along(by_condition)) for (j in seq_along(by_condition)) if (i < j && length(pairs) < most_pairs) pairs <- c(pairs, list(list(first = by_condition[[i]], second = by_condition[[j]])))
+  for (i in seq_along(by_condition)) for (j in seq_along(by_condition)) if (i < j && length(pairs) < most_pairs)
+    pairs <- c(pairs, list(list(first = by_condition[[i]], second = by_condition[[j]])))
   pairs
 }
 
@@ -57,16 +66,29 @@ finding_units <- function(game, program) {
 }
 
 stopped_findings <- function(error) {
-  lapply(error$problems, function(p) finding(p$id, p$at, sprintf("%s Seen while looking over the rounds; %s.", p$message, if (is.null(p$hint)) "check it" else p$hint)))
+  lapply(error$problems,
+         function(p)
+           finding(p$id, p$at,
+                   sprintf("%s Seen while looking over the rounds; %s.", p$message, if (is.null(p$hint)) "check it"
+                     else p$hint)))
 }
 
-percent_of <- function(share) if (share > 0 && share < 0.0001) sprintf("%.2g%%", 100 * share) else sprintf("%.2f%%", 100 * share)
+percent_of <- function(share) if (share > 0 && share < 0.0001)
+  sprintf("%.2g%%", 100 * share) else sprintf("%.2f%%", 100 * share)
 
 outcome_findings <- function(game, run) {
   found <- list()
   for (e in game$outcomes$entries) for (k in match(e$outcomes, game$outcomes$names)) {
-    if (run$share[[k]] == 0) found <- c(found, list(finding("outcome_never", e$at, if (run$exact) sprintf("The outcome `%s` is never reached.", game$outcomes$names[[k]]) else sprintf("The outcome `%s` was not reached in %s rounds.", game$outcomes$names[[k]], whole_text(run$rounds)))))
-    else if (e$how == "otherwise") found <- c(found, list(finding("outcome_rest", e$at, sprintf("%s of the rounds fall to `%s = otherwise`.", percent_of(run$share[[k]]), e$name))))
+    name <- game$outcomes$names[[k]]
+    share <- run$share[[k]]
+    if (share == 0) {
+      message <- if (run$exact) sprintf("The outcome `%s` is never reached.", name)
+        else sprintf("The outcome `%s` was not reached in %s rounds.", name, whole_text(run$rounds))
+      found <- c(found, list(finding("outcome_never", e$at, message)))
+    } else if (e$how == "otherwise") {
+      message <- sprintf("%s of the rounds fall to `%s = otherwise`.", percent_of(share), e$name)
+      found <- c(found, list(finding("outcome_rest", e$at, message)))
+    }
   }
   found
 }
@@ -77,18 +99,24 @@ overlap_findings <- function(game, run) {
   pairs <- outcome_pairs(game)
   found <- Map(function(p, counts) {
     share <- yes_share(counts)
-    if (share > 0) finding("outcomes_overlap", p$second$at, sprintf("`%s` and `%s` can hold together (%s of the rounds): their order decides for `%s`.", p$first$name, p$second$name, percent_of(share), p$first$name))
+    if (share > 0)
+      finding("outcomes_overlap", p$second$at,
+              sprintf("`%s` and `%s` can hold together (%s of the rounds): their order decides for `%s`.", p$first$name,
+                      p$second$name, percent_of(share), p$first$name))
   }, pairs, run$quantities[seq_along(pairs) + 1L])
   Filter(Negate(is.null), found)
 }
 
 pass_findings <- function(run) {
   share <- yes_share(run$quantities[[1]])
-  if (share > 0) list(finding("no_legal_answer", NULL, sprintf("In %s of the rounds somebody has no legal answer, and passes.", percent_of(share))))
+  if (share > 0)
+    list(finding("no_legal_answer", NULL,
+                 sprintf("In %s of the rounds somebody has no legal answer, and passes.", percent_of(share))))
 }
 
 endless_findings <- function(run) {
-  if (isTRUE(run$residual > 0)) list(finding("round_unbounded", NULL, "A round may go on without a bound: there is no greatest number of draws."))
+  if (isTRUE(run$residual > 0))
+    list(finding("round_unbounded", NULL, "A round may go on without a bound: there is no greatest number of draws."))
 }
 
 # What keeps equal positions from being counted as one.
@@ -102,12 +130,19 @@ differ_findings <- function(game, differ) {
   differ <- sort(differ[differ > 1], decreasing = TRUE)
   if (length(differ) == 0) return(NULL)
   shown <- utils::head(differ, 3)
-  list(finding("positions_many", NULL, sprintf("There are more positions than a quick exact count takes. Where it left off, %s.", paste(sprintf("`%s` took %s values", names(shown), whole_text(shown)), collapse = ", "))))
+  list(finding("positions_many", NULL,
+               sprintf("There are more positions than a quick exact count takes. Where it left off, %s.",
+                       paste(sprintf("`%s` took %s values", names(shown), whole_text(shown)), collapse = ", "))))
 }
 
 list_findings <- function(game) {
-  lists <- Filter(function(part) { type <- if (is_kind(part$variable$type, "each")) part$variable$type$of else part$variable$type; is_kind(type, "list") }, game$state)
-  lapply(lists, function(part) finding("order_kept", part$at, sprintf("`%s` is a list: its order makes positions different. Where order never matters a bag lets exact merge them.", part$name)))
+  lists <- Filter(function(part) {
+    type <- if (is_kind(part$variable$type, "each")) part$variable$type$of else part$variable$type
+    is_kind(type, "list")
+  }, game$state)
+  advice <- paste0("`%s` is a list: its order makes positions different. Where order never matters a bag ",
+                   "lets exact merge them.")
+  lapply(lists, function(part) finding("order_kept", part$at, sprintf(advice, part$name)))
 }
 
 # --- what the text itself shows ------------------------------------------------------
@@ -115,8 +150,10 @@ list_findings <- function(game) {
 unread_settings <- function(game) {
   found <- lapply(game$settings, function(s) {
     name <- sub("\\[.*", "", s$name)
-    others <- Filter(function(n) declared_name(n) != name && !(n$kind == "call" && n$fn %in% c("example", "seats")), game$nodes)
-    if (name != "seated" && !mentions(others, name)) finding("setting_unread", s$at, sprintf("The setting `%s` is never read.", name))
+    others <- Filter(function(n) declared_name(n) != name && !(n$kind == "call" && n$fn %in% c("example", "seats")),
+                     game$nodes)
+    if (name != "seated" && !mentions(others, name))
+      finding("setting_unread", s$at, sprintf("The setting `%s` is never read.", name))
   })
   unname(Filter(Negate(is.null), found))
 }
@@ -124,7 +161,8 @@ unread_settings <- function(game) {
 unused_functions <- function(game) {
   found <- lapply(Filter(function(d) d$kind == "function", game$names), function(d) {
     others <- Filter(function(n) declared_name(n) != d$name, game$nodes)
-    if (!mentions(others, d$name)) finding("function_unused", d$at, sprintf("The function `%s` is never called.", d$name))
+    if (!mentions(others, d$name))
+      finding("function_unused", d$at, sprintf("The function `%s` is never called.", d$name))
   })
   unname(Filter(Negate(is.null), found))
 }
@@ -139,7 +177,10 @@ near_copies <- function(game) {
     b <- node_leaves(functions[[j]]$body)
     if (length(a) != length(b) || length(a) < 6 || sum(a != b) != 1) next
     odd <- which(a != b)
-    found <- c(found, list(finding("near_copy", functions[[j]]$at, sprintf("`%s` and `%s` differ only in %s and %s: one function with a parameter would do.", functions[[i]]$name, functions[[j]]$name, a[[odd]], b[[odd]]))))
+    found <- c(found,
+               list(finding("near_copy", functions[[j]]$at,
+                            sprintf("`%s` and `%s` differ only in %s and %s: one function with a parameter would do.",
+                                    functions[[i]]$name, functions[[j]]$name, a[[odd]], b[[odd]]))))
   }
   found
 }

@@ -19,7 +19,8 @@ check_game <- function(rules, players_file = NULL, findings = TRUE) {
   if (is_game(rules)) return(new_check(rules$source, rules, findings = findings))
   path <- find_rules(rules)
   read <- tryCatch(game(path, players_file), basanos_error = identity)
-  if (is_game(read)) new_check(read$source, read, findings = findings) else new_check(read$source, NULL, read$problems, basename(path))
+  if (is_game(read)) new_check(read$source, read, findings = findings)
+  else new_check(read$source, NULL, read$problems, basename(path))
 }
 
 new_check <- function(source, rules, problems = list(), name = source$name, findings = TRUE) {
@@ -31,9 +32,13 @@ new_check <- function(source, rules, problems = list(), name = source$name, find
     problems = diagnostics_table(problems),
     examples = data.frame(
       text = vapply(examples, `[[`, "", "text"), file = files_of(examples, source), line = lines_of(examples, source),
-      passed = vapply(examples, `[[`, NA, "passed"), got = vapply(examples, function(e) paste(e$lines, collapse = "; "), "")),
-    claims = data.frame(text = vapply(claims, `[[`, "", "text"), file = files_of(claims, source), line = lines_of(claims, source), passed = vapply(claims, `[[`, NA, "passed"), how = vapply(claims, `[[`, "", "how")),
-    findings = if (!is.null(rules) && findings) find_findings(rules) else data.frame(id = character(), file = character(), line = integer(), message = character()),
+      passed = vapply(examples, `[[`, NA, "passed"),
+      got = vapply(examples, function(e) paste(e$lines, collapse = "; "), "")),
+    claims = data.frame(text = vapply(claims, `[[`, "", "text"), file = files_of(claims, source),
+                        line = lines_of(claims, source), passed = vapply(claims, `[[`, NA, "passed"),
+                        how = vapply(claims, `[[`, "", "how")),
+    findings = if (!is.null(rules) && findings) find_findings(rules)
+      else data.frame(id = character(), file = character(), line = integer(), message = character()),
     broken = lapply(claims, `[[`, "trace"), found = problems), class = "basanos_check")
 }
 
@@ -46,9 +51,15 @@ format.basanos_check <- function(x, ...) {
   heading <- paste0(x$name, if (!is.null(x$title)) paste0(": ", x$title))
   n <- nrow(x$examples)
   mark <- ifelse(x$examples$passed, "holds", "FAILS")
-  lines <- sprintf("  %s  %s%s", mark, x$examples$text, ifelse(x$examples$passed, "", sprintf(" (%s)\n         %s", place_text(x$examples, x$source), gsub("; ", "\n         ", x$examples$got))))
+  lines <- sprintf("  %s  %s%s", mark, x$examples$text,
+                   ifelse(x$examples$passed, "",
+                          sprintf(" (%s)\n         %s", place_text(x$examples, x$source),
+                                  gsub("; ", "\n         ", x$examples$got))))
   summary <- if (n == 0) "The rules are in order. There are no worked examples: add one with example(...)."
-    else if (all(x$examples$passed)) sprintf("The rules are in order, and %s%s.", if (n == 1) "its example holds" else sprintf("all %d examples hold", n), if (x$ok) "" else "; but a claim does not")
+    else if (all(x$examples$passed))
+      sprintf("The rules are in order, and %s%s.",
+              if (n == 1) "its example holds" else sprintf("all %d examples hold", n),
+              if (x$ok) "" else "; but a claim does not")
     else sprintf("The rules are in order, but %d of %d examples fail.", sum(!x$examples$passed), n)
   c(heading, lines, claim_lines(x), summary, finding_lines(x))
 }
@@ -57,7 +68,10 @@ format.basanos_check <- function(x, ...) {
 claim_lines <- function(x) {
   unlist(lapply(seq_len(nrow(x$claims)), function(k) {
     claim <- x$claims[k, ]
-    c(sprintf("  %s  %s (%s)", if (is.na(claim$passed)) "OPEN " else if (claim$passed) "holds" else "FALSE", claim$text, if (isFALSE(claim$passed)) sprintf("%s; a round that breaks it follows", place_text(claim, x$source)) else claim$how),
+    result <- if (is.na(claim$passed)) "OPEN " else if (claim$passed) "holds" else "FALSE"
+    how <- if (isFALSE(claim$passed))
+      sprintf("%s; a round that breaks it follows", place_text(claim, x$source)) else claim$how
+    c(sprintf("  %s  %s (%s)", result, claim$text, how),
       if (!is.null(x$broken[[k]])) paste0("       ", format(x$broken[[k]])))
   }))
 }
@@ -75,7 +89,8 @@ finding_lines <- function(x) {
   kept <- setdiff(seq_len(nrow(x$findings)), utils::tail(untried, -most_untried_shown))
   more <- nrow(x$findings) - length(kept)
   place <- ifelse(is.na(x$findings$line), "", sprintf("%s: ", place_text(x$findings, x$source)))
-  c("", "Worth knowing:", sprintf("  %s%s", place, x$findings$message)[kept], if (more > 0) sprintf("  and %d more branches that no example gets to (all of them with --format json)", more))
+  c("", "Worth knowing:", sprintf("  %s%s", place, x$findings$message)[kept],
+    if (more > 0) sprintf("  and %d more branches that no example gets to (all of them with --format json)", more))
 }
 
 #' @export

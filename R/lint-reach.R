@@ -11,7 +11,9 @@ reach_findings <- function(game) {
   keys <- names(program$coverage_points)
   seen <- covered_in_examples(game)
   ways <- ways_to_places(anyone, program, keys)
-  found <- lapply(setdiff(keys, seen), function(key) reach_finding(game, anyone, program$coverage_points[[key]], key, ways$at[[key]], ways$all_seen))
+  found <- lapply(setdiff(keys, seen),
+                  function(key)
+                    reach_finding(game, anyone, program$coverage_points[[key]], key, ways$at[[key]], ways$all_seen))
   c(Filter(Negate(is.null), found), never_legal(game, keys))
 }
 
@@ -47,8 +49,10 @@ covered_in_examples <- function(game) {
 ways_to_places <- function(anyone, program, keys) {
   effort <- if (length(anyone$words$texts) > 0) 0.01 else 1  # to go through all the words takes its time
   shortest <- core_reaches(loaded(program), reach_states * effort)
-  first <- if (shortest$all_seen) integer(length(keys)) else core_first_reaching(loaded(program), 1, reach_units * effort)
-  ways <- Map(function(found, unit) if (!is.null(found)) list(draws = witness_draws(program, found)) else if (unit > 0) list(unit = unit), shortest$places, first)
+  first <- if (shortest$all_seen) integer(length(keys))
+    else core_first_reaching(loaded(program), 1, reach_units * effort)
+  ways <- Map(function(found, unit) if (!is.null(found)) list(draws = witness_draws(program, found))
+    else if (unit > 0) list(unit = unit), shortest$places, first)
   list(all_seen = shortest$all_seen, at = stats::setNames(ways, keys))
 }
 
@@ -56,17 +60,25 @@ reach_finding <- function(game, anyone, place, key, way, all_seen) {
   if (startsWith(place$kind, "answer")) {
     if (!is.null(way)) return(NULL)
     label <- game$labels[[as.integer(sub("answer ", "", place$kind))]]
-    return(finding("answer_never", place$at, sprintf("The answer `%s` %s.", label, if (all_seen) "is never legal" else "was not legal in any round looked at")))
+    return(finding("answer_never", place$at,
+                   sprintf("The answer `%s` %s.", label, if (all_seen) "is never legal"
+                     else "was not legal in any round looked at")))
   }
-  where <- sprintf("`%s` %s", source_text(game$source, place$at), if (place$kind == "holds") "holds" else "does not hold")
-  if (!is.null(way)) return(finding("branch_untried", place$at, sprintf("No example gets to where %s. This round does: given(%s)", where, given_on_the_way(anyone, key, way))))
-  finding("branch_unreached", place$at, if (all_seen) sprintf("No round gets to where %s.", where) else sprintf("No example gets to where %s, and no round looked at did.", where))
+  where <- sprintf("`%s` %s", source_text(game$source, place$at), if (place$kind == "holds") "holds"
+    else "does not hold")
+  if (!is.null(way))
+    return(finding("branch_untried", place$at,
+                   sprintf("No example gets to where %s. This round does: given(%s)", where,
+                           given_on_the_way(anyone, key, way))))
+  finding("branch_unreached", place$at, if (all_seen) sprintf("No round gets to where %s.", where)
+    else sprintf("No example gets to where %s, and no round looked at did.", where))
 }
 
 # The draws and answers of a round that goes that way, up to the branch.
 given_on_the_way <- function(anyone, key, way) {
   program <- build_program(anyone, resolve_settings(anyone), anyone_seated(anyone), tracing = TRUE, covering = TRUE)
-  trace <- watch_trace(anyone, program, if (is.null(way$unit)) 1 else way$unit, 1, if (!is.null(way$draws)) list(draws = way$draws, answers = list()), NULL, up_to = key)
+  trace <- watch_trace(anyone, program, if (is.null(way$unit)) 1
+    else way$unit, 1, if (!is.null(way$draws)) list(draws = way$draws, answers = list()), NULL, up_to = key)
   paste(c(Filter(nzchar, trace_given(trace)), "rest = stop"), collapse = ", ")
 }
 
@@ -75,7 +87,8 @@ never_legal <- function(game, keys) {
   found <- lapply(game$decisions, function(d) {
     places <- vapply(d$type$members, function(id) paste(c("answer", id, d$at), collapse = " "), "")
     if (!any(places %in% keys)) return(NULL)  # the answers are not names, one by one
-    lapply(d$type$members[!places %in% keys], function(id) finding("answer_never", d$at, sprintf("The answer `%s` is never legal.", game$labels[[id]])))
+    lapply(d$type$members[!places %in% keys],
+           function(id) finding("answer_never", d$at, sprintf("The answer `%s` is never legal.", game$labels[[id]])))
   })
   unlist(unname(found), recursive = FALSE)
 }

@@ -18,10 +18,14 @@ chosen_from <- function(text) {
 }
 
 read_kept <- function(path) {
-  if (!file.exists(path)) abort_input("file_missing", sprintf("There is no file `%s`.", path), "play with --keep to make one")
-  if (dir.exists(path) || file_is_special(path)) abort_input("kept_wrong", sprintf("`%s` is no plain file.", path), "give the file that play --keep wrote")
+  if (!file.exists(path))
+    abort_input("file_missing", sprintf("There is no file `%s`.", path), "play with --keep to make one")
+  if (dir.exists(path) || file_is_special(path))
+    abort_input("kept_wrong", sprintf("`%s` is no plain file.", path), "give the file that play --keep wrote")
   kept <- tryCatch(utils::read.csv(path), error = function(e) NULL, warning = function(w) NULL)
-  if (is.null(kept) || !(identical(names(kept), kept_columns) || identical(names(kept), kept_columns_before))) abort_input("kept_wrong", sprintf("`%s` is not a file of rounds played.", path), "give the file that play --keep wrote")
+  if (is.null(kept) || !(identical(names(kept), kept_columns) || identical(names(kept), kept_columns_before)))
+    abort_input("kept_wrong", sprintf("`%s` is not a file of rounds played.", path),
+                "give the file that play --keep wrote")
   kept
 }
 
@@ -60,7 +64,8 @@ model_of <- function(kept, folder) {
   rules <- if (kept$game %in% fair_games()) kept$game else if (file.exists(beside)) beside
   if (is.null(rules)) return(none(sprintf("there is no rules file `%s` beside it", basename(beside))))
   tryCatch({
-    o <- odds(rules, "sample", rounds = model_rounds, set = chosen_from(kept$settings), players = chosen_from(kept$players))
+    o <- odds(rules, "sample", rounds = model_rounds, set = chosen_from(kept$settings),
+              players = chosen_from(kept$players))
     if (o$hash != kept$hash) return(none("the rules have changed since"))
     own <- o$outcomes$name[startsWith(o$outcomes$name, paste0(kept$seat, "_"))]
     pay <- o$pays$mean[o$pays$seat == kept$seat]

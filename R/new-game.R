@@ -19,4 +19,5 @@ new_game_file <- function(family, path = paste0("my-", family, ".game")) {
 #' @rdname new_game_file
 #' @return `game_families()`: a character vector.
 #' @export
-game_families <- function() sub("\\.game$", "", list.files(system.file("starters", package = "basanos"), pattern = "\\.game$"))
+game_families <- function()
+  sub("\\.game$", "", list.files(system.file("starters", package = "basanos"), pattern = "\\.game$"))

@@ -6,15 +6,19 @@ bounded_odds <- function(tally) {
   open <- counts$residual
   by_round <- program$unit == "round"
   odds_object(tally, complete = FALSE, limit = counts$limit, counted = max(0, 1 - open),
-    outcomes = listed_outcomes(program, if (by_round) bounds_table(program$outcomes, counts$outcomes, counts$rounds, open)
+    outcomes = listed_outcomes(program,
+                               if (by_round) bounds_table(program$outcomes, counts$outcomes, counts$rounds, open)
       else bounds_table(program$outcomes, 0, 0, 1)),
-    pays = bounded_pays(if (by_round) program$pays, counts, open), records = record_table(list()), distributions = list(),
+    pays = bounded_pays(if (by_round) program$pays, counts, open), records = record_table(list()),
+    distributions = list(),
     units = bounded_units(program, counts, open), given = tally$given, given_share = if (program$records_some) NA_real_)
 }
 
-# Shares of all that was counted and all that is open: the least where none of what is open counts, the most where all does.
+# Shares of all that was counted and all that is open: the least where none of what is open counts, the most where all
+# does.
 bounds_table <- function(names, counted, all, open) {
-  data.frame(name = names, probability = NA_real_, lower = counted / (all + open), upper = pmin(1, (counted + open) / (all + open)))
+  data.frame(name = names, probability = NA_real_, lower = counted / (all + open),
+             upper = pmin(1, (counted + open) / (all + open)))
 }
 
 # Where pays follow from the outcome, what was not counted lies between the least and the greatest of them.
@@ -22,7 +26,8 @@ bounded_pays <- function(pays, counts, open) {
   known <- Filter(function(p) !is.null(p$by_outcome), pays)
   rows <- lapply(known, function(p) {
     mean_with <- function(pay) (sum(p$by_outcome * counts$outcomes) + open * pay) / (counts$rounds + open)
-    data.frame(seat = p$seat, mean = NA_real_, lower = mean_with(min(p$by_outcome)), upper = mean_with(max(p$by_outcome)), stake = p$stake)
+    data.frame(seat = p$seat, mean = NA_real_, lower = mean_with(min(p$by_outcome)),
+               upper = mean_with(max(p$by_outcome)), stake = p$stake)
   })
   if (length(rows) == 0) data.frame(seat = character(), mean = double()) else do.call(rbind, rows)
 }

@@ -9,11 +9,16 @@ sample_with_checkpoint <- function(game, program, rounds, job) {
   check_rounds(rounds)
   tally <- read_checkpoint(job$checkpoint, game, program, job$seed)
   done <- if (is.null(tally)) 0 else tally$counts$units
-  if (done > rounds) abort_input("checkpoint_other", sprintf("The checkpoint `%s` has %s units already, more than the %s asked for.", job$checkpoint, whole_text(done), whole_text(rounds)), "ask for at least as many, or begin anew with another file")
+  if (done > rounds)
+    abort_input("checkpoint_other",
+                sprintf("The checkpoint `%s` has %s units already, more than the %s asked for.", job$checkpoint,
+                        whole_text(done), whole_text(rounds)),
+                        "ask for at least as many, or begin anew with another file")
   block <- 1000
   while (done < rounds) {
     size <- min(block, rounds - done)
-    took <- system.time(counts <- saying_what_is_kept(done, rounds, job$checkpoint, run_sample(game, program, size, job$seed, job$threads, done + 1)))[[3]]
+    took <- system.time(counts <- saying_what_is_kept(done, rounds, job$checkpoint,
+      run_sample(game, program, size, job$seed, job$threads, done + 1)))[[3]]
     more <- new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(done + 1, done + size)))
     tally <- if (is.null(tally)) more else merge_tallies(tally, more)
     done <- done + size
@@ -26,7 +31,8 @@ sample_with_checkpoint <- function(game, program, rounds, job) {
 # Ctrl-C in a block: the run is as far as the checkpoint says.
 saying_what_is_kept <- function(done, rounds, path, work) {
   tryCatch(work, basanos_stopped = function(e) {
-    kept <- if (done > 0) sprintf("the checkpoint `%s` has them, and the same call goes on from there", path) else "nothing was written"
+    kept <- if (done > 0) sprintf("the checkpoint `%s` has them, and the same call goes on from there", path)
+      else "nothing was written"
     abort_stopped(done, rounds, "units", kept)
   })
 }
@@ -36,9 +42,11 @@ exact_number <- function(x) sprintf("%.17g", x)
 tally_text <- function(tally) {
   counts <- tally$counts
   histogram <- function(h) list(value = exact_number(h$value), weight = exact_number(h$weight))
-  data <- list(format = tally_format, what = "basanos tally", hash = tally$program$hash, seed = exact_number(tally$seed), spans = lapply(tally$spans, exact_number),
+  data <- list(format = tally_format, what = "basanos tally", hash = tally$program$hash,
+               seed = exact_number(tally$seed), spans = lapply(tally$spans, exact_number),
                counts = lapply(counts[c("units", "rounds", "squared_rounds", "outcomes", "ss", "sn")], exact_number),
-               quantities = lapply(counts$quantities, histogram), unit_quantities = lapply(counts$unit_quantities, histogram))
+               quantities = lapply(counts$quantities, histogram),
+               unit_quantities = lapply(counts$unit_quantities, histogram))
   as.character(jsonlite::toJSON(data, auto_unbox = FALSE))
 }
 
@@ -46,24 +54,35 @@ checksum_of <- function(text) digest::digest(text, algo = "sha256", serialize = 
 
 write_checkpoint <- function(tally, path) {
   text <- tally_text(tally)
-  write_lines(c(checksum_of(text), text), path, sprintf("After %s units the checkpoint", whole_text(tally$counts$units)))
+  write_lines(c(checksum_of(text), text), path,
+              sprintf("After %s units the checkpoint", whole_text(tally$counts$units)))
 }
 
 # NULL where there is no file yet.
 read_checkpoint <- function(path, game, program, seed) {
-  if (!is.character(path) || length(path) != 1 || is.na(path)) abort_input("argument_wrong", "`checkpoint` must be one path.", "write run.json")
+  if (!is.character(path) || length(path) != 1 || is.na(path))
+    abort_input("argument_wrong", "`checkpoint` must be one path.", "write run.json")
   if (!file.exists(path)) return(NULL)
-  if (file_is_special(path)) abort_input("checkpoint_damaged", sprintf("The checkpoint `%s` is no plain file.", path), "give the path of a file")
+  if (file_is_special(path))
+    abort_input("checkpoint_damaged", sprintf("The checkpoint `%s` is no plain file.", path), "give the path of a file")
   lines <- tryCatch(suppressWarnings(readLines(path)), error = function(e) character())
   if (length(lines) != 2 || !identical(checksum_of(lines[[2]]), lines[[1]])) {
-    abort_input("checkpoint_damaged", sprintf("The checkpoint `%s` is damaged, or none of basanos.", path), "nothing was changed: give another file, or delete this one to begin anew")
+    abort_input("checkpoint_damaged", sprintf("The checkpoint `%s` is damaged, or none of basanos.", path),
+                "nothing was changed: give another file, or delete this one to begin anew")
   }
   data <- jsonlite::fromJSON(lines[[2]], simplifyVector = TRUE, simplifyDataFrame = FALSE, simplifyMatrix = FALSE)
-  if (data$format != tally_format) abort_input("checkpoint_other", sprintf("The checkpoint `%s` is of format %s; this version reads %d.", path, format(data$format), tally_format), "finish it with the version that began it")
+  if (data$format != tally_format)
+    abort_input("checkpoint_other",
+                sprintf("The checkpoint `%s` is of format %s; this version reads %d.", path, format(data$format),
+                        tally_format), "finish it with the version that began it")
   if (data$hash != program$hash || as.numeric(data$seed) != seed) {
-    abort_input("checkpoint_other", sprintf("The checkpoint `%s` is of another run: other rules, settings, players or seed.", path), "give the same as when it began, or another file")
+    abort_input("checkpoint_other",
+                sprintf("The checkpoint `%s` is of another run: other rules, settings, players or seed.", path),
+                "give the same as when it began, or another file")
   }
   numbers <- function(x) lapply(x, as.numeric)
-  counts <- c(numbers(data$counts), list(quantities = lapply(data$quantities, numbers), unit_quantities = lapply(data$unit_quantities, numbers)))
+  counts <- c(numbers(data$counts),
+              list(quantities = lapply(data$quantities, numbers),
+                   unit_quantities = lapply(data$unit_quantities, numbers)))
   new_tally(game, program, "sample", counts, seed = seed, spans = numbers(data$spans))
 }

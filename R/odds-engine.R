@@ -3,10 +3,12 @@
 # list(tally, why, checked): exact where it takes no more than a second or so, else sampled.
 count_or_sample <- function(game, program, job) {
   run <- run_exact_quickly(game, program)
-  if (run$complete) return(list(tally = new_tally(game, program, "exact", exact_counts(run)), why = "an exact count is quick"))
+  if (run$complete)
+    return(list(tally = new_tally(game, program, "exact", exact_counts(run)), why = "an exact count is quick"))
   rounds <- if (is.null(job$rounds)) usual_rounds(program) else job$rounds
   needs <- if (run$limit == "steps") "a second or so" else sprintf("%s states", whole_text(run$states))
-  list(tally = sampled_tally(game, program, rounds, job), why = sprintf("an exact count needs more than %s; `--engine exact` tries anyway", needs))
+  list(tally = sampled_tally(game, program, rounds, job),
+       why = sprintf("an exact count needs more than %s; `--engine exact` tries anyway", needs))
 }
 
 # Players who go through all the words for every guess are slow.
@@ -14,7 +16,8 @@ usual_rounds <- function(program) if (program$step_budget > step_budget) 2e4 els
 
 sampled_tally <- function(game, program, rounds, job) {
   if (!is.null(job$checkpoint)) return(sample_with_checkpoint(game, program, rounds, job))
-  counts <- with_progress(rounds, "Playing rounds", job$progress, function(tick) run_sample(game, program, rounds, job$seed, job$threads, 1, tick))
+  counts <- with_progress(rounds, "Playing rounds", job$progress,
+                          function(tick) run_sample(game, program, rounds, job$seed, job$threads, 1, tick))
   new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(1, rounds)))
 }
 
@@ -26,7 +29,8 @@ exact_tally <- function(game, program, job) {
 }
 
 exact_counts <- function(run) {
-  c(list(units = 1), run[c("rounds", "outcomes", "quantities", "unit_quantities", "residual", "states")], list(limit = run$limit))
+  c(list(units = 1), run[c("rounds", "outcomes", "quantities", "unit_quantities", "residual", "states")],
+    list(limit = run$limit))
 }
 
 checking_rounds <- 2e4
@@ -37,20 +41,26 @@ disagreement <- stats::pnorm(-5)
 check_against_sample <- function(exact, game, program, seed, threads) {
   rounds <- if (program$step_budget > step_budget) checking_rounds / 20 else checking_rounds
   sampled <- odds_of(sampled_tally(game, program, rounds, list(seed = seed, threads = threads, progress = FALSE)))
-  tails <- c(outcome_tails(exact$outcomes, sampled), unlist(Map(value_tails, exact$distributions, sampled$distributions, MoreArgs = list(sampled = sampled))))
+  tails <- c(outcome_tails(exact$outcomes, sampled),
+             unlist(Map(value_tails, exact$distributions, sampled$distributions, MoreArgs = list(sampled = sampled))))
   worst <- min(1, tails)
   if (worst < disagreement) {
-    abort_input("engines_disagree", sprintf("The exact odds of %s and %s sampled rounds of seed %s lie %.1f standard errors apart. This is a bug in basanos: neither can be trusted.", exact$name, whole_text(rounds), plain_number(seed), -stats::qnorm(worst)),
+    abort_input("engines_disagree",
+                sprintf(paste0("The exact odds of %s and %s sampled rounds of seed %s lie %.1f standard errors apart. ",
+                               "This is a bug in basanos: neither can be trusted."), exact$name, whole_text(rounds),
+                               plain_number(seed), -stats::qnorm(worst)),
                 "please report it, with the rules file and this seed")
   }
   list(rounds = rounds, seed = seed, largest_z = max(0, -stats::qnorm(worst)))
 }
 
 # How far out in the tail a sampled share lies, were the exact one true: binomial where rounds are independent.
-outcome_tails <- function(exact, sampled) share_tails(exact$probability, sampled$outcomes$probability, sampled$outcomes$standard_error, sampled)
+outcome_tails <- function(exact, sampled)
+  share_tails(exact$probability, sampled$outcomes$probability, sampled$outcomes$standard_error, sampled)
 
 share_tails <- function(p, got, error, sampled) {
-  if (sampled$rounds_in_unit != 1 || sampled$unit != "round") {  # rounds of a unit hang together: by their standard error
+  # rounds of a unit hang together: by their standard error
+  if (sampled$rounds_in_unit != 1 || sampled$unit != "round") {
     z <- abs(got - p) / error
     return(stats::pnorm(-z[is.finite(z) & p * sampled$rounds > 50]))
   }

@@ -2,23 +2,34 @@
 
 # What is given, or the position, and how often that comes about.
 question_lines <- function(x) {
-  share <- function(p) if (is.na(p)) "a share that is not known" else if (p >= 0.001) sprintf("%.2f%% of rounds", 100 * p) else sprintf("1 in %.0f rounds", 1 / p)
-  c(if (!is.null(x$given)) sprintf("  %-9s %s%s", "given", x$given, if (is.null(x$given_share)) "" else sprintf(" (%s)", share(x$given_share))),
+  share <- function(p) if (is.na(p)) "a share that is not known"
+    else if (p >= 0.001) sprintf("%.2f%% of rounds", 100 * p) else sprintf("1 in %.0f rounds", 1 / p)
+  c(if (!is.null(x$given))
+    sprintf("  %-9s %s%s", "given", x$given, if (is.null(x$given_share)) ""
+      else sprintf(" (%s)", share(x$given_share))),
     if (!is.null(x$position)) sprintf("  %-9s %s, where %s is asked (%s)", "from", x$position$text, x$position$decision,
-      if (x$position$wandered) "the players were not seen to come there: it is reached with every legal answer alike" else paste("occurs in", share(x$position$reached))))
+      if (x$position$wandered) "the players were not seen to come there: it is reached with every legal answer alike"
+      else paste("occurs in", share(x$position$reached))))
 }
 
 bound_lines <- function(x) {
   percent <- function(p) sprintf("%.4f%%", 100 * p)
-  shares <- function(heading, table) if (!is.null(table)) aligned(stats::setNames(list(table$name, percent(table$lower), percent(table$upper)), c(heading, "at least", "at most")))
-  outcomes <- if (x$unit == "round") shares("outcome", x$outcomes) else c(shares(x$unit, x$units$winners), shares(paste(x$unit, "ends"), x$units$endings))
+  shares <- function(heading, table) if (!is.null(table))
+    aligned(stats::setNames(list(table$name, percent(table$lower), percent(table$upper)),
+                            c(heading, "at least", "at most")))
+  outcomes <- if (x$unit == "round") shares("outcome", x$outcomes)
+    else c(shares(x$unit, x$units$winners), shares(paste(x$unit, "ends"), x$units$endings))
   if (nrow(x$pays) == 0) return(outcomes)
-  c(outcomes, "", aligned(list(seat = x$pays$seat, "mean pay at least" = sprintf("%+.5f", x$pays$lower), "at most" = sprintf("%+.5f", x$pays$upper))))
+  c(outcomes, "",
+    aligned(list(seat = x$pays$seat, "mean pay at least" = sprintf("%+.5f", x$pays$lower),
+                 "at most" = sprintf("%+.5f", x$pays$upper))))
 }
 
 # What each answer at the position leads to.
 answer_lines <- function(answers) {
-  columns <- lapply(names(answers)[-1], function(name) if (startsWith(name, "pay of ")) fixed_text(answers[[name]], 5, sign = TRUE) else percent_text(answers[[name]], 3))
+  columns <- lapply(names(answers)[-1],
+                    function(name) if (startsWith(name, "pay of ")) fixed_text(answers[[name]], 5, sign = TRUE)
+                      else percent_text(answers[[name]], 3))
   aligned(c(list(answer = answers$answer), stats::setNames(columns, names(answers)[-1])))
 }
 
@@ -26,45 +37,69 @@ most_crossed <- 40L
 
 # The outcomes within each value.
 crossed_lines <- function(x) {
-  table <- stats::xtabs(probability ~ value + outcome, x$crossed)[, unique(x$crossed$outcome[order(match(x$crossed$outcome, x$outcomes$name))]), drop = FALSE]
+  table <- stats::xtabs(probability ~ value + outcome, x$crossed)[,
+    unique(x$crossed$outcome[order(match(x$crossed$outcome, x$outcomes$name))]), drop = FALSE]
   all <- rowSums(table)
   shown <- seq_len(min(nrow(table), most_crossed))
   cells <- lapply(seq_len(ncol(table)), function(k) sprintf("%.2f%%", 100 * table[shown, k] / all[shown]))
-  lines <- aligned(c(stats::setNames(list(rownames(table)[shown]), x$crossed_with), list(share = sprintf("%.2f%%", 100 * all[shown])), stats::setNames(cells, colnames(table))))
-  c(lines, if (nrow(table) > most_crossed) sprintf("  and %d more values (all of them with --format json)", nrow(table) - most_crossed))
+  lines <- aligned(c(stats::setNames(list(rownames(table)[shown]), x$crossed_with),
+                     list(share = sprintf("%.2f%%", 100 * all[shown])), stats::setNames(cells, colnames(table))))
+  c(lines,
+    if (nrow(table) > most_crossed)
+      sprintf("  and %d more values (all of them with --format json)", nrow(table) - most_crossed))
 }
 
 trust_lines <- function(x) {
-  c(if (!is.null(x$checked)) c("", sprintf("Checked against %s sampled %s of seed %s: at most %.1f standard errors apart.", whole_text(x$checked$rounds), units_in_words(x$unit), plain_number(x$checked$seed), x$checked$largest_z)),
+  c(if (!is.null(x$checked))
+    c("",
+      sprintf("Checked against %s sampled %s of seed %s: at most %.1f standard errors apart.",
+              whole_text(x$checked$rounds), units_in_words(x$unit), plain_number(x$checked$seed), x$checked$largest_z)),
     if (!is.null(x$reached)) c("", reached_line(x$reached)),
     if (is.null(x$reached) && !is.null(x$why) && x$engine == "sample") c("", sprintf("Sampled: %s.", x$why)))
 }
 
 # How precisely the quantity asked for is known.
 reached_line <- function(reached) {
-  if (is.na(reached$width)) return(sprintf("%s took one value in all of them: how precisely it is known cannot be told.", reached$of))
-  more <- if (reached$width > reached$wanted) sprintf("; %.2g would take more rounds than --rounds allows", reached$wanted) else ""
+  if (is.na(reached$width))
+    return(sprintf("%s took one value in all of them: how precisely it is known cannot be told.", reached$of))
+  more <- if (reached$width > reached$wanted)
+    sprintf("; %.2g would take more rounds than --rounds allows", reached$wanted) else ""
   sprintf("%s is known to %.2g to either side%s.", reached$of, reached$width, more)
 }
 
 #' @export
 format.basanos_odds <- function(x, ...) {
   sampled <- x$engine == "sample"
-  how <- if (sampled) sprintf("%s %s sampled%s, seed %s", whole_text(x$rounds), units_in_words(x$unit),
-                              if (x$unit == "round") "" else sprintf(" (%s rounds)", whole_text(x$rounds * x$rounds_in_unit)), plain_number(x$seed))
-    else if (x$complete) sprintf("counted exactly over %s state%s", whole_text(x$states), if (x$states == 1) "" else "s")
-    else sprintf("the count stopped at %s states (%s), %.1f%% of the weight counted", whole_text(x$states), x$limit, 100 * x$counted)
-  lines <- c(sprintf("%s: %s", if (is.null(x$title)) x$name else x$title, how), choices_lines(x), question_lines(x), "", if (x$complete) outcome_lines(x$outcomes, sampled) else bound_lines(x))
-  if (!x$complete) return(c(lines, "", "Sampling gives estimates instead (--engine sample); --max-states and --max-seconds let it count on."))
+  how <- if (sampled) {
+    in_rounds <- if (x$unit == "round") "" else sprintf(" (%s rounds)", whole_text(x$rounds * x$rounds_in_unit))
+    sprintf("%s %s sampled%s, seed %s", whole_text(x$rounds), units_in_words(x$unit), in_rounds,
+            plain_number(x$seed))
+  } else if (x$complete) {
+    sprintf("counted exactly over %s state%s", whole_text(x$states), if (x$states == 1) "" else "s")
+  } else {
+    sprintf("the count stopped at %s states (%s), %.1f%% of the weight counted", whole_text(x$states), x$limit,
+            100 * x$counted)
+  }
+  lines <- c(sprintf("%s: %s", if (is.null(x$title)) x$name else x$title, how), choices_lines(x), question_lines(x), "",
+             if (x$complete) outcome_lines(x$outcomes, sampled) else bound_lines(x))
+  if (!x$complete)
+    return(c(lines, "",
+             paste0("Sampling gives estimates instead (--engine sample); --max-states and --max-seconds ",
+                    "let it count on.")))
   if (!is.null(x$answers)) lines <- c(lines, "", answer_lines(x$answers))
-  if (!is.null(x$position$skipped)) lines <- c(lines, "", sprintf("%s has %d answers there: too many to tell what each leads to.", x$position$decision, x$position$skipped))
+  if (!is.null(x$position$skipped))
+    lines <- c(lines, "",
+               sprintf("%s has %d answers there: too many to tell what each leads to.", x$position$decision,
+                       x$position$skipped))
   if (!is.null(x$units)) lines <- c(lines, "", unit_lines(x, sampled))
   if (nrow(x$pays) > 0) lines <- c(lines, "", pay_lines(x$pays, sampled))
   measured <- x$records[!is.na(x$records$mean), ]
   if (nrow(measured) > 0) lines <- c(lines, "", record_lines(measured, sampled))
-  for (name in setdiff(x$records$name, measured$name)) lines <- c(lines, "", share_lines(name, x$distributions[[name]], x$rounds))
+  for (name in setdiff(x$records$name, measured$name))
+    lines <- c(lines, "", share_lines(name, x$distributions[[name]], x$rounds))
   if (!is.null(x$crossed)) lines <- c(lines, "", crossed_lines(x))
-  if (isTRUE(x$residual > 0)) lines <- c(lines, "", sprintf("This game has no longest round: a share of %.1e was left out.", x$residual))
+  if (isTRUE(x$residual > 0))
+    lines <- c(lines, "", sprintf("This game has no longest round: a share of %.1e was left out.", x$residual))
   c(lines, trust_lines(x))
 }
 
@@ -75,8 +110,11 @@ print.basanos_odds <- function(x, ...) {
 }
 
 choices_lines <- function(x) {
-  pairs <- function(what, values) if (length(values) > 0) sprintf("  %-9s %s", what, paste(names(values), vapply(values, plain_number, ""), sep = " = ", collapse = ", "))
-  c(pairs("settings", x$settings), if (length(x$modes) > 0) sprintf("  %-9s %s", "modes", paste(x$modes, collapse = ", then ")), pairs("players", x$players))
+  pairs <- function(what, values) if (length(values) > 0)
+    sprintf("  %-9s %s", what, paste(names(values), vapply(values, plain_number, ""), sep = " = ", collapse = ", "))
+  c(pairs("settings", x$settings),
+    if (length(x$modes) > 0) sprintf("  %-9s %s", "modes", paste(x$modes, collapse = ", then ")),
+    pairs("players", x$players))
 }
 
 outcome_lines <- function(outcomes, sampled, heading = "outcome") {
@@ -101,7 +139,8 @@ unit_lines <- function(x, sampled) {
     c(lines, "")
   }
   lines <- record_lines(rbind(x$units$rounds, x$units$measures), sampled)
-  c(table("match", x$units$winners), table("match ends", x$units$endings), sub("record", x$unit, lines[[1]], fixed = TRUE), lines[-1])
+  c(table("match", x$units$winners), table("match ends", x$units$endings),
+    sub("record", x$unit, lines[[1]], fixed = TRUE), lines[-1])
 }
 
 pay_lines <- function(pays, sampled) {
@@ -118,7 +157,8 @@ record_lines <- function(records, sampled) {
   number <- function(v) fixed_text(v, digits)
   cells <- list(record = records$name, mean = number(records$mean), sd = fixed_text(records$sd, 3))
   if (sampled) cells <- c(cells, list("95% interval" = interval_text(records$lower, records$upper, number)))
-  aligned(c(cells, list(least = format(records$least), most = ifelse(is.na(records$most), "no limit", format(records$most)))))
+  aligned(c(cells,
+            list(least = format(records$least), most = ifelse(is.na(records$most), "no limit", format(records$most)))))
 }
 
 # A record of labels has no mean: how often each came up.

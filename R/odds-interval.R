@@ -23,7 +23,8 @@ moments <- function(counts, sampled, error_of = NULL, ends = no_ends, units = NU
   skewness <- if (isTRUE(sd > 0) && is.null(error_of)) sum(counts$weight * ((counts$value - mean) / sd)^3) / n else 0
   two_valued <- is.null(error_of) && length(counts$value) == 2
   interval <- if (two_valued) two_valued_interval(counts, n) else mean_interval(mean, error, skewness, n)
-  cbind(row, standard_error = error, with_unseen(interval, mean, range(counts$value), ends, if (is.null(error_of)) n else units))
+  cbind(row, standard_error = error,
+        with_unseen(interval, mean, range(counts$value), ends, if (is.null(error_of)) n else units))
 }
 
 # The mean of a quantity of two values is a share in other units.
@@ -49,7 +50,8 @@ mean_interval <- function(mean, error, skewness, n) {
 with_unseen <- function(interval, mean, seen, ends, n) {
   if (anyNA(seen)) return(data.frame(lower = NA_real_, upper = NA_real_))  # labels have no mean
   share <- confidence_z^2 / (n + confidence_z^2)
-  beyond <- c(if (ends[[1]] < seen[[1]]) mean - ends[[1]] else 0, if (ends[[2]] > seen[[2]]) ends[[2]] - mean else 0) * share
+  beyond <- c(if (ends[[1]] < seen[[1]]) mean - ends[[1]] else 0, if (ends[[2]] > seen[[2]]) ends[[2]] - mean
+    else 0) * share
   if (seen[[1]] == seen[[2]] && any(is.infinite(beyond))) return(data.frame(lower = NA_real_, upper = NA_real_))
   beyond[is.infinite(beyond)] <- 0
   data.frame(lower = max(ends[[1]], mean - sqrt((mean - interval$lower)^2 + beyond[[1]]^2)),

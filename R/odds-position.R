@@ -6,7 +6,8 @@ odds_from_position <- function(game, job) {
     game$position$wander <- TRUE
     base <- odds_there(game, job, stop_on_never)
   }
-  base$position <- list(text = game$position$text, decision = game$position$decision, reached = base$given_share, wandered = isTRUE(game$position$wander))
+  base$position <- list(text = game$position$text, decision = game$position$decision, reached = base$given_share,
+                        wandered = isTRUE(game$position$wander))
   base$given_share <- NULL
   answers <- possible_answers(game, job)
   if (length(answers) > most_answers) base$position$skipped <- length(answers)
@@ -23,9 +24,13 @@ odds_there <- function(game, job, otherwise = function(e, game) NULL) {
 stop_on_never <- function(e, game) {
   check <- "check the position; `basanos trace` shows what is remembered when"
   if (is.null(e$sampled)) {
-    abort_input("position_never", sprintf("`%s` never holds when `%s` is asked, whatever is answered before.", game$position$text, game$position$decision), check)
+    abort_input("position_never",
+                sprintf("`%s` never holds when `%s` is asked, whatever is answered before.", game$position$text,
+                        game$position$decision), check)
   }
-  abort_input("position_unseen", sprintf("`%s` was not met when `%s` was asked, in %s rounds sampled with every legal answer alike.", game$position$text, game$position$decision, whole_text(e$sampled)),
+  abort_input("position_unseen",
+              sprintf("`%s` was not met when `%s` was asked, in %s rounds sampled with every legal answer alike.",
+                      game$position$text, game$position$decision, whole_text(e$sampled)),
               paste(check, "; --rounds tries more", sep = ""))
 }
 
@@ -38,8 +43,10 @@ answers_there <- function(game, job, answers) {
     game$position$answer <- answer
     found <- tryCatch(odds_there(game, job), basanos_illegal_answer = function(e) NULL)
     if (is.null(found)) return(NULL)
-    row <- data.frame(answer = value_text(game, answer, type), rbind(stats::setNames(found$outcomes$probability, found$outcomes$name)), check.names = FALSE)
-    if (nrow(found$pays) > 0) row <- cbind(row, rbind(stats::setNames(found$pays$mean, paste("pay of", found$pays$seat))))
+    row <- data.frame(answer = value_text(game, answer, type),
+                      rbind(stats::setNames(found$outcomes$probability, found$outcomes$name)), check.names = FALSE)
+    if (nrow(found$pays) > 0)
+      row <- cbind(row, rbind(stats::setNames(found$pays$mean, paste("pay of", found$pays$seat))))
     if (found$engine == "sample") row <- cbind(row, "standard error" = max(found$outcomes$standard_error))
     row
   })

@@ -5,7 +5,9 @@ first_stage <- 1e4
 most_without_interval <- 1e6  # units in which one value was seen, and nothing says what else there may be
 
 sample_to_precision <- function(game, program, job) {
-  if (!is.numeric(job$precision) || length(job$precision) != 1 || is.na(job$precision) || job$precision <= 0) abort_input("precision_wrong", sprintf("`precision` must be a number above zero, not %s.", given_text(job$precision)), "write 0.001")
+  if (!is.numeric(job$precision) || length(job$precision) != 1 || is.na(job$precision) || job$precision <= 0)
+    abort_input("precision_wrong",
+                sprintf("`precision` must be a number above zero, not %s.", given_text(job$precision)), "write 0.001")
   most <- if (is.null(job$rounds)) max_rounds else job$rounds
   size <- min(most, if (program$step_budget > step_budget) first_stage / 20 else first_stage)
   tally <- NULL
@@ -19,10 +21,13 @@ sample_to_precision <- function(game, program, job) {
     stages <- rbind(stages, cbind(data.frame(rounds = tally$counts$units), at[c("estimate", "lower", "upper")]))
     width <- max(at$upper - at$estimate, at$estimate - at$lower)
     left <- most - tally$counts$units
-    if (isTRUE(width <= job$precision) || left <= 0 || (is.na(width) && tally$counts$units >= most_without_interval)) break
+    if (isTRUE(width <= job$precision) || left <= 0 || (is.na(width) && tally$counts$units >= most_without_interval))
+      break
     size <- min(left, tally$counts$units)
   }
-  list(tally = tally, reached = list(of = at$name, kind = at$kind, wanted = job$precision, width = width, stages = stages), why = "a precision is sampled to")
+  list(tally = tally,
+       reached = list(of = at$name, kind = at$kind, wanted = job$precision, width = width, stages = stages),
+       why = "a precision is sampled to")
 }
 
 # The row of an outcome, a seat's pay or a record: list(kind, name, estimate, lower, upper).
@@ -31,6 +36,9 @@ estimate_of <- function(odds, of) {
   table <- table[table$kind != "match", ]
   if (is.null(of)) of <- table$name[[1]]
   row <- if (is.character(of) && length(of) == 1) match(of, table$name) else NA
-  if (is.na(row)) abort_input("precision_wrong", sprintf("There is no outcome, pay or record `%s` to be precise about.", given_text(of)), or_spelling(did_you_mean(format(of)[[1]], table$name)))
+  if (is.na(row))
+    abort_input("precision_wrong",
+                sprintf("There is no outcome, pay or record `%s` to be precise about.", given_text(of)),
+                or_spelling(did_you_mean(format(of)[[1]], table$name)))
   as.list(table[row, c("kind", "name", "estimate", "lower", "upper")])
 }

@@ -16,14 +16,17 @@ game_asked <- function(game, record = NULL, given = NULL, by = NULL, at = NULL) 
 # c(high = "max(score)") or "high = max(score)", each as the second.
 named_expressions <- function(record) {
   if (is.null(record)) return(character())
-  if (!is.character(record) || anyNA(record)) abort_input("argument_wrong", "`record` must be texts.", "write record = c(high = \"max(score)\")")
+  if (!is.character(record) || anyNA(record))
+    abort_input("argument_wrong", "`record` must be texts.", "write record = c(high = \"max(score)\")")
   if (is.null(names(record))) record else ifelse(nzchar(names(record)), paste(names(record), "=", record), record)
 }
 
 with_records <- function(game, text) {
   context <- context_of(game)
   node <- parse_expression(sprintf("record(%s)", text))
-  if (!identical(node$fn, "record")) abort_input("argument_wrong", sprintf("`%s` is not name = expression.", text), "write it as in \"high = max(score)\"")
+  if (!identical(node$fn, "record"))
+    abort_input("argument_wrong", sprintf("`%s` is not name = expression.", text),
+                "write it as in \"high = max(score)\"")
   check_record(context, node)
   blame_expression(context$problems, sprintf("record(%s)", text), game$source)
   game$records <- context$records
@@ -35,13 +38,16 @@ with_crossing <- function(game, text) {
   context <- context_of(game)
   at <- c(1L, 1L, 1L, 1L)
   v <- check_value(context, closing_scope(context, game, "what the outcomes are crossed with"), parse_expression(text))
-  if (length(context$problems) == 0 && (!is_plain(v$type) || is_real(v$type))) wrong_type(context, v, t_whole, "What the outcomes are crossed with")
+  if (length(context$problems) == 0 && (!is_plain(v$type) || is_real(v$type)))
+    wrong_type(context, v, t_whole, "What the outcomes are crossed with")
   blame_expression(context$problems, text, game$source)
   # As fractions, which are exact up to 2^53, where the product would not be a whole number any more.
   part <- function(node) convert(node, t_fraction)
   outcomes <- part(literal(length(game$outcomes$names), t_whole, at))
   value <- part(if (is_kind(v$type, "whole")) v else typed("as_number", t_whole, at, x = v))
-  both <- calculation("+", t_fraction, at, list(calculation("*", t_fraction, at, list(value, outcomes)), part(typed("outcome", t_whole, at))))
+  both <- calculation("+", t_fraction, at,
+                      list(calculation("*", t_fraction, at, list(value, outcomes)),
+                           part(typed("outcome", t_whole, at))))
   game$crossing <- list(text = text, type = v$type, outcomes = game$outcomes$names)
   game$records[[" crossing"]] <- list(name = " crossing", node = both, at = at)
   counted_too(game, context)
@@ -51,7 +57,8 @@ crossing_table <- function(crossing, counts, naming) {
   n <- length(crossing$outcomes)
   outcome <- (counts$value - 1) %% n + 1
   value <- (counts$value - outcome) / n
-  if (is_named_value(list(type = crossing$type$kind)) || crossing$type$kind == "yesno") value <- vapply(value, value_text, "", rules = naming, type = crossing$type)
+  if (is_named_value(list(type = crossing$type$kind)) || crossing$type$kind == "yesno")
+    value <- vapply(value, value_text, "", rules = naming, type = crossing$type)
   data.frame(value = value, outcome = crossing$outcomes[outcome], probability = counts$weight / sum(counts$weight))
 }
 
@@ -60,15 +67,26 @@ with_position <- function(game, text) {
   named <- regmatches(text, regexec("^\\s*([A-Za-z.][A-Za-z0-9._]*)\\s*:(.*)$", text))[[1]]
   decision <- if (length(named) > 0) named[[2]]
   where <- if (is.null(decision)) text else named[[3]]
-  if (length(game$decisions) == 0) abort_input("position_none", "Nobody decides anything in this game: there is no position to start from.", "ask with --given what the odds are where something happened")
-  if (!is.null(decision) && is.null(game$decisions[[decision]])) abort_input("position_none", sprintf("This game has no decision `%s`.", decision), or_spelling(did_you_mean(decision, names(game$decisions))))
-  if (is.null(decision) && length(game$decisions) > 1) abort_input("position_none", sprintf("Which decision is to be made there? This game has %s.", some_of_names(names(game$decisions))), sprintf("write it first, as in \"%s: %s\"", names(game$decisions)[[1]], where))
+  if (length(game$decisions) == 0)
+    abort_input("position_none", "Nobody decides anything in this game: there is no position to start from.",
+                "ask with --given what the odds are where something happened")
+  if (!is.null(decision) && is.null(game$decisions[[decision]]))
+    abort_input("position_none", sprintf("This game has no decision `%s`.", decision),
+                or_spelling(did_you_mean(decision, names(game$decisions))))
+  if (is.null(decision) && length(game$decisions) > 1)
+    abort_input("position_none",
+                sprintf("Which decision is to be made there? This game has %s.", some_of_names(names(game$decisions))),
+                sprintf("write it first, as in \"%s: %s\"", names(game$decisions)[[1]], where))
   context <- context_of(game)
   written <- sprintf("at(%s)", where)
   node <- parse_expression(written)
   scope <- new_scope("a position")
-  parts <- lapply(seq_along(node$args), function(k) condition(context, scope, if (nzchar(node$names[[k]])) equal_node(node$names[[k]], node$args[[k]]) else node$args[[k]], "A position"))
+  parts <- lapply(seq_along(node$args),
+                  function(k)
+                    condition(context, scope, if (nzchar(node$names[[k]])) equal_node(node$names[[k]], node$args[[k]])
+                      else node$args[[k]], "A position"))
   blame_expression(context$problems, written, game$source)
-  game$position <- list(decision = if (is.null(decision)) names(game$decisions)[[1]] else decision, conditions = parts, text = text)
+  game$position <- list(decision = if (is.null(decision)) names(game$decisions)[[1]]
+    else decision, conditions = parts, text = text)
   counted_too(game, context)
 }

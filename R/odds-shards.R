@@ -14,7 +14,8 @@
 #' @export
 #' @examplesIf requireNamespace("future", quietly = TRUE)
 #' odds_of(sample_shards("tide-signs", 1e4, shards = 3))
-sample_shards <- function(game, rounds = 1e6, shards = 4, seed = 1, threads = 1, set = list(), players = list(), mode = NULL, tries = 3) {
+sample_shards <- function(game, rounds = 1e6, shards = 4, seed = 1, threads = 1, set = list(), players = list(),
+                          mode = NULL, tries = 3) {
   need_package("future", "plays shards")
   game <- game(game)
   check_rounds(rounds)
@@ -25,13 +26,17 @@ sample_shards <- function(game, rounds = 1e6, shards = 4, seed = 1, threads = 1,
   ends <- unique(round(seq(0, rounds, length.out = shards + 1)))
   spans <- Map(c, ends[-length(ends)] + 1, ends[-1])
   runs <- sampled_in_shards(spans, function(span) future_of(program, seed, span, threads), tries)
-  tallies <- Map(function(run, span) new_tally(game, program, "sample", checked_run(game, program, run, seed, span[[2]] - span[[1]] + 1), seed = seed, spans = list(span)), runs, spans)
+  tallies <- Map(function(run, span)
+    new_tally(game, program, "sample", checked_run(game, program, run, seed, span[[2]] - span[[1]] + 1), seed = seed,
+              spans = list(span)), runs, spans)
   Reduce(merge_two, tallies)
 }
 
 future_of <- function(program, seed, span, threads) {
-  future::future(get("core_sample", asNamespace("basanos"))(program, seed, span[[1]], span[[2]], as.integer(threads), NULL),
-                 globals = list(program = program, seed = seed, span = span, threads = threads), packages = "basanos", seed = NULL)
+  future::future(get("core_sample", asNamespace("basanos"))(program, seed, span[[1]], span[[2]], as.integer(threads),
+    NULL),
+                 globals = list(program = program, seed = seed, span = span, threads = threads), packages = "basanos",
+                 seed = NULL)
 }
 
 # All are started before any is waited for; what is lost is started again.
@@ -46,6 +51,9 @@ sampled_in_shards <- function(spans, start, tries) {
       if (!inherits(got, "FutureError")) return(got)
       if (attempt < tries) waiting[[k]] <<- start(spans[[k]])
     }
-    abort_input("shard_lost", sprintf("The worker of units %s to %s was lost %d times: %s", plain_number(spans[[k]][[1]]), plain_number(spans[[k]][[2]]), tries, conditionMessage(got)), "look at the workers' own messages; shards can be made smaller with `shards`")
+    abort_input("shard_lost",
+                sprintf("The worker of units %s to %s was lost %d times: %s", plain_number(spans[[k]][[1]]),
+                        plain_number(spans[[k]][[2]]), tries, conditionMessage(got)),
+                        "look at the workers' own messages; shards can be made smaller with `shards`")
   })
 }

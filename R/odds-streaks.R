@@ -21,17 +21,24 @@
 #' streaks(odds("tide-signs"), rounds = 20, length = 4)
 streaks <- function(odds, rounds, length = NULL) {
   if (!inherits(odds, "basanos_odds")) abort_input("argument_wrong", "`streaks()` takes odds, as odds() gives them.")
-  if (odds$unit != "round" || !odds$complete) abort_input("streaks_need_rounds", sprintf("The rounds of a %s hang together: their streaks do not follow from the odds of one round.", odds$unit), "record the length of a run in the rules, in a state that lasts the match or sitting")
+  if (odds$unit != "round" || !odds$complete)
+    abort_input("streaks_need_rounds",
+                sprintf("The rounds of a %s hang together: their streaks do not follow from the odds of one round.",
+                        odds$unit),
+                        "record the length of a run in the rules, in a state that lasts the match or sitting")
   check_count(rounds, "rounds", 1e5, "write 20")
   if (!is.null(length)) check_count(length, "length", rounds, "write 20")
   p <- odds$outcomes$probability
   rows <- lapply(c(as.list(seq_along(p)), list(NULL)), function(k) {
     chance <- function(l) if (is.null(k)) chance_of_any_run(p, rounds, l) else chance_of_run(p[[k]], rounds, l)
     longest <- chances_of_runs(chance, rounds)
-    data.frame(outcome = if (is.null(k)) "any" else odds$outcomes$name[[k]], probability = if (is.null(k)) 1 else p[[k]],
-               at_least = if (is.null(length)) NA_real_ else chance(length), mean_longest = sum(longest), likely_longest = sum(longest > 0.05))
+    data.frame(outcome = if (is.null(k)) "any" else odds$outcomes$name[[k]], probability = if (is.null(k)) 1
+      else p[[k]],
+               at_least = if (is.null(length)) NA_real_
+                 else chance(length), mean_longest = sum(longest), likely_longest = sum(longest > 0.05))
   })
-  structure(do.call(rbind, rows), class = c("basanos_streaks", "data.frame"), rounds = rounds, length = length, game = odds$name)
+  structure(do.call(rbind, rows), class = c("basanos_streaks", "data.frame"), rounds = rounds, length = length,
+            game = odds$name)
 }
 
 # The chance of a run of 1, 2, 3, ... up to where there is none.
@@ -77,8 +84,11 @@ chance_of_any_run <- function(p, n, l) {
 format.basanos_streaks <- function(x, ...) {
   length <- attr(x, "length")
   cells <- list(outcome = x$outcome, "in a round" = sprintf("%.3f%%", 100 * x$probability))
-  if (!is.null(length)) cells[[sprintf("%d or more in a row", as.integer(length))]] <- sprintf("%.3f%%", 100 * x$at_least)
-  cells <- c(cells, list("longest, on average" = sprintf("%.2f", x$mean_longest), "95% of the time within" = format(x$likely_longest)))
+  if (!is.null(length))
+    cells[[sprintf("%d or more in a row", as.integer(length))]] <- sprintf("%.3f%%", 100 * x$at_least)
+  cells <- c(cells,
+             list("longest, on average" = sprintf("%.2f", x$mean_longest),
+                  "95% of the time within" = format(x$likely_longest)))
   c(sprintf("%s: streaks in %s rounds", attr(x, "game"), whole_text(attr(x, "rounds"))), "", aligned(cells))
 }
 

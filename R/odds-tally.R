@@ -24,12 +24,14 @@
 #' one <- sample_rounds("tide-signs", 1000)
 #' two <- sample_rounds("tide-signs", 1000, first = 1001)
 #' odds_of(merge_tallies(one, two))
-sample_rounds <- function(game, rounds = 1e6, seed = 1, first = 1, threads = 1, set = list(), players = list(), progress = NULL, mode = NULL) {
+sample_rounds <- function(game, rounds = 1e6, seed = 1, first = 1, threads = 1, set = list(), players = list(),
+                          progress = NULL, mode = NULL) {
   game <- game(game)
   program <- compile_game(game, set, players, mode)
   check_rounds(rounds)
   check_seed(seed)
-  counts <- with_progress(rounds, "Playing rounds", progress, function(tick) run_sample(game, program, rounds, seed, threads, first, tick))
+  counts <- with_progress(rounds, "Playing rounds", progress,
+                          function(tick) run_sample(game, program, rounds, seed, threads, first, tick))
   new_tally(game, program, "sample", counts, seed = seed, spans = list(c(first, first + rounds - 1)))
 }
 
@@ -39,22 +41,28 @@ sample_rounds <- function(game, rounds = 1e6, seed = 1, first = 1, threads = 1, 
 #' @export
 merge_tallies <- function(...) {
   tallies <- list(...)
-  if (length(tallies) == 0 || !all(vapply(tallies, inherits, NA, "basanos_tally"))) abort_input("argument_wrong", "`merge_tallies()` takes tallies, as sample_rounds() gives them.")
+  if (length(tallies) == 0 || !all(vapply(tallies, inherits, NA, "basanos_tally")))
+    abort_input("argument_wrong", "`merge_tallies()` takes tallies, as sample_rounds() gives them.")
   Reduce(merge_two, tallies)
 }
 
 merge_two <- function(a, b) {
   if (a$program$hash != b$program$hash || !identical(a$seed, b$seed) || a$engine != "sample" || b$engine != "sample") {
-    abort_input("tallies_differ", "These tallies are not of the same game, settings, players and seed.", "merge only shards of one run")
+    abort_input("tallies_differ", "These tallies are not of the same game, settings, players and seed.",
+                "merge only shards of one run")
   }
   spans <- c(a$spans, b$spans)
   spans <- spans[order(vapply(spans, `[[`, 0, 1))]
   starts <- vapply(spans, `[[`, 0, 1)
   ends <- vapply(spans, `[[`, 0, 2)
-  if (any(starts[-1] <= ends[-length(ends)])) abort_input("tallies_differ", "These tallies have played some of the same units.", "give each shard a `first` of its own")
+  if (any(starts[-1] <= ends[-length(ends)]))
+    abort_input("tallies_differ", "These tallies have played some of the same units.",
+                "give each shard a `first` of its own")
   a$spans <- spans
-  for (sum in c("units", "rounds", "outcomes", "squared_rounds", "ss", "sn")) a$counts[[sum]] <- a$counts[[sum]] + b$counts[[sum]]
-  for (counted in c("quantities", "unit_quantities")) a$counts[[counted]] <- Map(merge_counts, a$counts[[counted]], b$counts[[counted]])
+  for (sum in c("units", "rounds", "outcomes", "squared_rounds", "ss", "sn"))
+    a$counts[[sum]] <- a$counts[[sum]] + b$counts[[sum]]
+  for (counted in c("quantities", "unit_quantities"))
+    a$counts[[counted]] <- Map(merge_counts, a$counts[[counted]], b$counts[[counted]])
   a
 }
 
@@ -67,7 +75,10 @@ collect_counts <- function(value, weight) {
 }
 
 new_tally <- function(game, program, engine, counts, ...) {
-  structure(list(name = sub("\\.game$", "", game$source$name), title = game$title, naming = list(labels = game$labels, names = lapply(decks_of(game), `[`, "card_names"), words = game$words), given = game$given$text, crossing = game$crossing, engine = engine, program = program, counts = counts, ...), class = "basanos_tally")
+  structure(list(name = sub("\\.game$", "", game$source$name), title = game$title,
+                 naming = list(labels = game$labels, names = lapply(decks_of(game), `[`, "card_names"),
+                               words = game$words), given = game$given$text, crossing = game$crossing, engine = engine,
+                               program = program, counts = counts, ...), class = "basanos_tally")
 }
 
 #' @export

@@ -16,21 +16,29 @@ odds_format <- 2L
 odds_json <- function(odds) {
   named <- function(x) if (length(x) == 0) stats::setNames(list(), character()) else as.list(x)
   table <- function(x) if (nrow(x) == 0) list() else x
-  records <- lapply(seq_len(nrow(odds$records)), function(k) c(as.list(odds$records[k, ]), list(distribution = odds$distributions[[k]])))
-  whole <- list(format = odds_format, basanos = as.character(utils::packageVersion("basanos")), game = odds$name, title = odds$title,
+  records <- lapply(seq_len(nrow(odds$records)),
+                    function(k) c(as.list(odds$records[k, ]), list(distribution = odds$distributions[[k]])))
+  whole <- list(format = odds_format, basanos = as.character(utils::packageVersion("basanos")), game = odds$name,
+                title = odds$title,
                 hash = odds$hash, engine = odds$engine, unit = odds$unit, rounds = odds$rounds, seed = odds$seed,
-                states = odds$states, residual = odds$residual, settings = named(odds$settings), modes = odds$modes, players = named(odds$players),
-                units = unit_json(odds), complete = odds$complete, limit = odds$limit, counted = odds$counted, why = odds$why, checked = odds$checked, precision = odds$reached,
-                given = odds$given, given_share = odds$given_share, position = odds$position, answers = odds$answers, crossed_with = odds$crossed_with, crossed = odds$crossed,
+                states = odds$states, residual = odds$residual, settings = named(odds$settings), modes = odds$modes,
+                players = named(odds$players),
+                units = unit_json(odds), complete = odds$complete, limit = odds$limit, counted = odds$counted,
+                why = odds$why, checked = odds$checked, precision = odds$reached,
+                given = odds$given, given_share = odds$given_share, position = odds$position, answers = odds$answers,
+                crossed_with = odds$crossed_with, crossed = odds$crossed,
                 outcomes = table(odds$outcomes), pays = table(odds$pays), records = records)
-  as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA, na = "null", pretty = TRUE))
+  as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA,
+                                na = "null", pretty = TRUE))
 }
 
 # Of a match or sitting: who won it or how it ended, and its rounds.
 unit_json <- function(odds) {
   if (is.null(odds$units)) return(NULL)
-  Filter(Negate(is.null), list(winners = odds$units$winners, endings = odds$units$endings, measures = odds$units$measures,
-    rounds = if (!is.null(odds$units$rounds)) c(as.list(odds$units$rounds), list(distribution = odds$units$distribution))))
+  Filter(Negate(is.null),
+         list(winners = odds$units$winners, endings = odds$units$endings, measures = odds$units$measures,
+    rounds = if (!is.null(odds$units$rounds))
+      c(as.list(odds$units$rounds), list(distribution = odds$units$distribution))))
 }
 
 #' @rdname odds_json
@@ -48,9 +56,11 @@ as.data.frame.basanos_odds <- function(x, ...) {
   part <- function(kind, table, name, estimate) {
     if (nrow(table) == 0) return(NULL)
     column <- function(field) if (is.null(table[[field]])) NA_real_ else table[[field]]
-    data.frame(kind = kind, name = table[[name]], estimate = table[[estimate]], standard_error = column("standard_error"),
+    data.frame(kind = kind, name = table[[name]], estimate = table[[estimate]],
+               standard_error = column("standard_error"),
                lower = column("lower"), upper = column("upper"), sd = column("sd"))
   }
   match <- if (!is.null(x$units$winners)) part("match", x$units$winners, "name", "probability")
-  rbind(match, part("outcome", x$outcomes, "name", "probability"), part("pay", x$pays, "seat", "mean"), part("record", x$records, "name", "mean"))
+  rbind(match, part("outcome", x$outcomes, "name", "probability"), part("pay", x$pays, "seat", "mean"),
+        part("record", x$records, "name", "mean"))
 }

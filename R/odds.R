@@ -49,12 +49,14 @@
 #'   Sampling to a precision: units in stages, each twice the one before, until the interval is
 #'   narrow enough (Chow and Robbins 1965, "On the asymptotic theory of fixed-width sequential
 #'   confidence intervals for the mean").
-#' @section Errors: `engine_unknown`, `engines_disagree`, `given_never`, `position_none`, `position_never`, `checkpoint_damaged`, `checkpoint_other`, and those of [sample_rounds()].
+#' @section Errors: `engine_unknown`, `engines_disagree`, `given_never`, `position_none`, `position_never`,
+#'   `checkpoint_damaged`, `checkpoint_other`, and those of [sample_rounds()].
 #' @export
 #' @examples
 #' odds("tide-signs")
 #' odds("lantern-tiles", engine = "sample", rounds = 1e5, set = list(guest_stands = 18))
-odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, set = list(), players = list(),
+odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, set = list(),
+                 players = list(),
                  max_states = 5e6, progress = NULL, mode = NULL, record = NULL, given = NULL, by = NULL, at = NULL,
                  max_seconds = Inf, precision = NULL, of = NULL, checkpoint = NULL) {
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
@@ -64,9 +66,13 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
   check_limits(max_states, max_seconds)
   asked <- game_asked(game(game), record, given, by, at)
   settings <- resolve_settings(asked, set, mode)
-  job <- list(engine = engine, rounds = rounds, seed = seed, threads = threads, max_states = max_states, max_seconds = max_seconds, progress = progress,
-              settings = settings, players = resolve_players(asked, players, settings), precision = precision, of = of, checkpoint = checkpoint)
-  if (!is.null(checkpoint) && (engine != "sample" || !is.null(precision) || !is.null(at))) abort_input("argument_wrong", "A checkpoint is kept of a sampled run.", "add engine = \"sample\" (--engine sample), without a precision or position")
+  job <- list(engine = engine, rounds = rounds, seed = seed, threads = threads, max_states = max_states,
+              max_seconds = max_seconds, progress = progress,
+              settings = settings, players = resolve_players(asked, players, settings), precision = precision, of = of,
+              checkpoint = checkpoint)
+  if (!is.null(checkpoint) && (engine != "sample" || !is.null(precision) || !is.null(at)))
+    abort_input("argument_wrong", "A checkpoint is kept of a sampled run.",
+                "add engine = \"sample\" (--engine sample), without a precision or position")
   if (is.null(asked$position)) odds_by_engine(asked, job) else odds_from_position(asked, job)
 }
 
@@ -75,10 +81,12 @@ odds_by_engine <- function(game, job) {
   found <- if (!is.null(job$precision)) sample_to_precision(game, program, job)
     else switch(job$engine,
       exact = list(tally = exact_tally(game, program, job)),
-      sample = list(tally = sampled_tally(game, program, if (is.null(job$rounds)) usual_rounds(program) else job$rounds, job)),
+      sample = list(tally = sampled_tally(game, program, if (is.null(job$rounds)) usual_rounds(program)
+        else job$rounds, job)),
       auto = count_or_sample(game, program, job))
   result <- odds_of(found$tally)
-  if (job$engine == "auto" && result$engine == "exact") result$checked <- check_against_sample(result, game, program, job$seed, job$threads)
+  if (job$engine == "auto" && result$engine == "exact")
+    result$checked <- check_against_sample(result, game, program, job$seed, job$threads)
   result$why <- found$why
   result$reached <- found$reached
   result
@@ -88,7 +96,8 @@ odds_by_engine <- function(game, job) {
 #' @param tally A tally: see [sample_rounds()].
 #' @export
 odds_of <- function(tally) {
-  if (!inherits(tally, "basanos_tally")) abort_input("argument_wrong", "`odds_of()` takes a tally, as sample_rounds() gives it.")
+  if (!inherits(tally, "basanos_tally"))
+    abort_input("argument_wrong", "`odds_of()` takes a tally, as sample_rounds() gives it.")
   program <- tally$program
   counts <- tally$counts
   sampled <- tally$engine == "sample"
@@ -101,17 +110,26 @@ odds_of <- function(tally) {
   })
   record_counts <- counts$quantities[length(open) + seq_along(program$records)]
   error_of_place <- unit_errors(counts, length(program$outcomes))
-  pay_errors <- lapply(program$pays, function(p) if (is.null(p$by_outcome)) error_of_place(length(program$outcomes) + match(p$seat, vapply(open, `[[`, "", "seat"))))
+  pay_errors <- lapply(program$pays,
+                       function(p) if (is.null(p$by_outcome))
+                         error_of_place(length(program$outcomes) + match(p$seat, vapply(open, `[[`, "", "seat"))))
   crossing <- match(" crossing", names(program$records))
   crossed <- if (!is.na(crossing)) crossing_table(tally$crossing, record_counts[[crossing]], tally$naming)
   shown <- setdiff(seq_along(program$records), crossing)
   odds_object(tally, complete = TRUE,
-    outcomes = listed_outcomes(program, outcome_table(program$outcomes, counts$outcomes, counts$rounds, sampled, error_of_place)),
+    outcomes = listed_outcomes(program,
+                               outcome_table(program$outcomes, counts$outcomes, counts$rounds, sampled,
+                                             error_of_place)),
     pays = pay_table(program$pays, pay_counts, sampled, pay_errors, counts$units),
-    records = record_table(program$records[shown], record_counts[shown], sampled, error_of_place, length(program$outcomes) + length(open) + shown, counts),
+    records = record_table(program$records[shown], record_counts[shown], sampled, error_of_place,
+                           length(program$outcomes) + length(open) + shown, counts),
     units = unit_tables(program, counts, tally, sampled),
-    distributions = stats::setNames(lapply(shown, function(k) distribution_table(record_counts[[k]], program$records[[k]], tally$naming)), names(program$records)[shown]),
-    given = tally$given, given_share = if (program$records_some) given_share(program, counts), crossed = crossed, crossed_with = tally$crossing$text)
+    distributions = stats::setNames(lapply(shown,
+                                           function(k)
+                                             distribution_table(record_counts[[k]], program$records[[k]],
+                                               tally$naming)), names(program$records)[shown]),
+    given = tally$given, given_share = if (program$records_some) given_share(program, counts), crossed = crossed,
+    crossed_with = tally$crossing$text)
 }
 
 # Outcomes of seats that nobody takes are left out.
@@ -122,8 +140,10 @@ listed_outcomes <- function(program, table) {
 }
 
 stop_on_none_given <- function(sampled) {
-  message <- sprintf("What is given does not hold in any round%s.", if (is.null(sampled)) "" else sprintf(" of %s", whole_text(sampled)))
-  given_never <- diagnostic("given_never", message, "check the condition; `basanos trace --where` seeks a round in which it holds")
+  message <- sprintf("What is given does not hold in any round%s.", if (is.null(sampled)) ""
+    else sprintf(" of %s", whole_text(sampled)))
+  given_never <- diagnostic("given_never", message,
+                            "check the condition; `basanos trace --where` seeks a round in which it holds")
   stop_with_diagnostics(list(given_never), NULL, sampled = sampled)
 }
 
@@ -136,7 +156,8 @@ odds_object <- function(tally, ...) {
     name = tally$name, title = tally$title, hash = program$hash, engine = tally$engine, unit = program$unit,
     rounds = if (sampled) counts$units, seed = if (sampled) tally$seed, rounds_in_unit = counts$rounds / counts$units,
     states = counts$states, residual = counts$residual,
-    seats = names(program$players), settings = program$settings, modes = program$modes, players = Filter(Negate(is.na), as.list(program$players)), ...),
+    seats = names(program$players), settings = program$settings, modes = program$modes,
+    players = Filter(Negate(is.na), as.list(program$players)), ...),
     class = "basanos_odds")
 }
 
@@ -176,8 +197,12 @@ unit_tables <- function(program, counts, tally, sampled) {
   table_of <- function(share) if (!is.null(share)) outcome_table(names(share), unname(share), counts$units, sampled)
   shares <- lapply(unit_shares(program, counts), table_of)
   numbers <- measured[!names(measured) %in% c("winner", "ending")]
-  table <- do.call(rbind, unname(Map(function(name, x) cbind(data.frame(name = name), moments(x, sampled), least = min(x$value), most = greatest(x, counts)), names(numbers), numbers)))
-  list(winners = shares$winners, endings = shares$endings, rounds = table[1, ], measures = if (nrow(table) > 1) table[-1, ],
+  table <- do.call(rbind,
+                   unname(Map(function(name, x)
+                     cbind(data.frame(name = name), moments(x, sampled), least = min(x$value),
+                           most = greatest(x, counts)), names(numbers), numbers)))
+  list(winners = shares$winners, endings = shares$endings, rounds = table[1, ],
+       measures = if (nrow(table) > 1) table[-1, ],
        distribution = data.frame(value = rounds$value, probability = rounds$weight / sum(rounds$weight)))
 }
 
@@ -187,9 +212,11 @@ unit_shares <- function(program, counts) {
   measured <- stats::setNames(counts$unit_quantities, program$measures)
   times <- function(x, values) vapply(values, function(value) sum(x$weight[x$value == value]), 0)
   seats <- names(program$players)
-  winners <- if (!is.null(measured$winner)) stats::setNames(times(measured$winner, c(seq_along(seats), 0)), c(seats, "nobody"))
+  winners <- if (!is.null(measured$winner))
+    stats::setNames(times(measured$winner, c(seq_along(seats), 0)), c(seats, "nobody"))
   list(winners = winners[winners > 0 | names(winners) != "nobody"],
-       endings = if (!is.null(measured$ending)) stats::setNames(times(measured$ending, seq_along(program$outcomes)), program$outcomes))
+       endings = if (!is.null(measured$ending))
+         stats::setNames(times(measured$ending, seq_along(program$outcomes)), program$outcomes))
 }
 
 # The greatest value; none where rounds go on without a bound and the value was still growing when exact left off.
@@ -200,7 +227,10 @@ greatest <- function(x, counts) {
 
 # The share of all rounds that were told.
 given_share <- function(program, counts) {
-  all <- if (program$unit == "round") counts$units else { rounds <- counts$unit_quantities[[match("rounds", program$measures)]]; sum(rounds$value * rounds$weight) / sum(rounds$weight) * counts$units }
+  all <- if (program$unit == "round") counts$units else {
+    rounds <- counts$unit_quantities[[match("rounds", program$measures)]]
+    sum(rounds$value * rounds$weight) / sum(rounds$weight) * counts$units
+  }
   counts$rounds / all
 }
 
@@ -208,19 +238,24 @@ pay_table <- function(pays, counts, sampled, errors_of, units) {
   if (length(pays) == 0) return(data.frame(seat = character(), mean = double()))
   rows <- Map(function(p, x, error_of) {
     m <- moments(x, sampled, error_of, p$ends, units)
-    cbind(data.frame(seat = p$seat), m, data.frame(stake = p$stake, return = 1 + m$mean / p$stake, edge = -m$mean / p$stake))
+    cbind(data.frame(seat = p$seat), m,
+          data.frame(stake = p$stake, return = 1 + m$mean / p$stake, edge = -m$mean / p$stake))
   }, pays, counts, errors_of)
   do.call(rbind, unname(rows))
 }
 
 is_named_value <- function(record) record$type %in% c("label", "card", "word", "marks")
 
-record_table <- function(records, counts = list(), sampled = FALSE, error_of_place = NULL, places = integer(), bounds = NULL) {
+record_table <- function(records, counts = list(), sampled = FALSE, error_of_place = NULL, places = integer(),
+                         bounds = NULL) {
   if (length(records) == 0) return(data.frame(name = character(), mean = double()))
   rows <- Map(function(r, x, k) {
     named <- is_named_value(r)
-    m <- if (named) moments(list(value = NA_real_, weight = 1), sampled) else moments(x, sampled, error_of_place(k), r$ends, bounds$units)
-    cbind(data.frame(name = r$name), m, data.frame(least = if (named) NA_real_ else min(x$value), most = if (named) NA_real_ else greatest(x, bounds)))
+    m <- if (named) moments(list(value = NA_real_, weight = 1), sampled)
+      else moments(x, sampled, error_of_place(k), r$ends, bounds$units)
+    cbind(data.frame(name = r$name), m,
+          data.frame(least = if (named) NA_real_ else min(x$value), most = if (named) NA_real_
+            else greatest(x, bounds)))
   }, records, counts, places)
   do.call(rbind, unname(rows))
 }
@@ -228,6 +263,7 @@ record_table <- function(records, counts = list(), sampled = FALSE, error_of_pla
 distribution_table <- function(counts, record, naming) {
   value <- counts$value
   type <- list(kind = record$type, set = record$set)
-  if (is_named_value(record) || record$type == "yesno") value <- vapply(value, value_text, "", rules = naming, type = type)
+  if (is_named_value(record) || record$type == "yesno")
+    value <- vapply(value, value_text, "", rules = naming, type = type)
   data.frame(value = value, probability = counts$weight / sum(counts$weight))
 }

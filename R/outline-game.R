@@ -23,29 +23,38 @@ outline_game <- function(rules, format = c("text", "markdown")) {
     "Several rounds" = span_items(c(part("match"), part("sitting")), game$source),
     "What it pays" = unlist(lapply(c(part("stakes"), part("pays")), pay_items, source = game$source)),
     "Knobs" = setting_items(game),
-    "Ways of playing" = vapply(game$players, function(p) sprintf("%s%s", p$name, if (p$peeks) " (peeks at what is hidden)" else ""), ""))
+    "Ways of playing" = vapply(game$players,
+                               function(p) sprintf("%s%s", p$name, if (p$peeks) " (peeks at what is hidden)" else ""),
+                               ""))
   functions <- Filter(function(n) n$kind == "call" && n$fn == "<-" && n$args[[2]]$kind == "function", nodes)
   used <- Filter(function(n) mentions(nodes_outside_players(nodes, game), n$args[[1]]$name), functions)
-  parts <- lapply(used, function(n) list(title = plain_name(n$args[[1]]$name), items = statement_items(n$args[[2]]$body, game$source)))
+  parts <- lapply(used,
+                  function(n)
+                    list(title = plain_name(n$args[[1]]$name), items = statement_items(n$args[[2]]$body, game$source)))
   outline_lines(game, card, parts, format)
 }
 
 outline_lines <- function(game, card, parts, format) {
   md <- format == "markdown"
-  heading <- function(text, level) if (md) c(paste(strrep("#", level), text), "") else c(if (level == 1) text else paste0(text, ":"))
+  heading <- function(text, level) if (md) c(paste(strrep("#", level), text), "")
+    else c(if (level == 1) text else paste0(text, ":"))
   bullets <- function(items) c(if (md) sub("^( *)", "\\1- ", items) else paste0("  ", sub("^( *)", "\\1- ", items)), "")
   title <- if (is.null(game$title)) game$source$name else game$title
   lines <- c(heading(title, 1), if (!is.null(game$line)) c(if (md) game$line else paste0("  ", game$line)), "")
-  for (name in names(card)) if (length(card[[name]]) > 0) lines <- c(lines, heading(name, 2), bullets(unname(card[[name]])))
+  for (name in names(card)) if (length(card[[name]]) > 0)
+    lines <- c(lines, heading(name, 2), bullets(unname(card[[name]])))
   if (length(parts) > 0) {
     lines <- c(lines, heading("The parts", 2))
-    for (p in parts) lines <- c(lines, if (md) c(paste("###", p$title), "") else paste0("  ", p$title, ":"), if (md) bullets(p$items) else paste0("  ", bullets(p$items)))
+    for (p in parts)
+      lines <- c(lines, if (md) c(paste("###", p$title), "") else paste0("  ", p$title, ":"), if (md) bullets(p$items)
+        else paste0("  ", bullets(p$items)))
   }
   lines
 }
 
 nodes_outside_players <- function(nodes, game) {
-  Filter(function(n) !(n$kind == "call" && (n$fn == "example" || (n$fn == "<-" && identical(n$args[[2]]$fn, "player")))), nodes)
+  Filter(function(n)
+    !(n$kind == "call" && (n$fn == "example" || (n$fn == "<-" && identical(n$args[[2]]$fn, "player")))), nodes)
 }
 
 # --- items ------------------------------------------------------------------------
@@ -66,7 +75,10 @@ node_text <- function(node, source) {
 }
 
 plain_words <- function(text) {
-  for (pair in list(c("&&", "and"), c("||", "or"), c(">=", "is at least"), c("<=", "is at most"), c("==", "is"), c("!=", "is not"))) text <- gsub(paste0("\\s*", gsub("([|])", "\\\\\\1", pair[[1]]), "\\s*"), paste0(" ", pair[[2]], " "), text)
+  for (pair in list(c("&&", "and"), c("||", "or"), c(">=", "is at least"), c("<=", "is at most"), c("==", "is"),
+                    c("!=", "is not")))
+                      text <- gsub(paste0("\\s*", gsub("([|])", "\\\\\\1", pair[[1]]), "\\s*"),
+                                   paste0(" ", pair[[2]], " "), text)
   text <- gsub("!(?=[A-Za-z(])", "not ", gsub("_", " ", text), perl = TRUE)
   text <- gsub("([a-z])\\(\\)", "\\1", text)
   text <- gsub("([A-Za-z0-9]):([A-Za-z0-9])", "\\1 to \\2", text)
@@ -78,7 +90,8 @@ plain_words <- function(text) {
 table_items <- function(game, nodes) {
   unlist(lapply(game$names, function(d) switch(d$kind,
     die = sprintf("%s, a die: %s", plain_name(d$name), faces_text(game, nodes, d)),
-    signs = c(sprintf("%s: %s", plain_name(d$name), paste(plain_name(game$labels[d$members]), collapse = ", ")), paste0("  ", sign_pairs(game, d))),
+    signs = c(sprintf("%s: %s", plain_name(d$name), paste(plain_name(game$labels[d$members]), collapse = ", ")),
+              paste0("  ", sign_pairs(game, d))),
     names = sprintf("%s: %s", plain_name(d$name), paste(plain_name(game$labels[d$members]), collapse = ", ")),
     deck = sprintf("%s, a deck of %s", plain_name(d$name), deck_text(game, d)),
     words = sprintf("%s: a list of %d words", plain_name(d$name), length(d$ids)), NULL)))
@@ -90,9 +103,11 @@ sign_pairs <- function(game, d) {
 }
 
 faces_text <- function(game, nodes, d) {
-  for (n in nodes) if (n$kind == "call" && n$fn == "<-" && identical(n$args[[1]]$name, d$name)) return(paste(vapply(seq_along(n$args[[2]]$args), function(k) {
+  for (n in nodes) if (n$kind == "call" && n$fn == "<-" && identical(n$args[[1]]$name, d$name))
+    return(paste(vapply(seq_along(n$args[[2]]$args), function(k) {
     name <- n$args[[2]]$names[[k]]
-    paste0(if (nzchar(name)) sprintf("%s with weight ", plain_name(name)), node_text(n$args[[2]]$args[[k]], game$source))
+    paste0(if (nzchar(name)) sprintf("%s with weight ", plain_name(name)),
+           node_text(n$args[[2]]$args[[k]], game$source))
   }, ""), collapse = ", "))
 }
 
@@ -100,7 +115,8 @@ deck_text <- function(game, d) {
   asm <- new_assembler(game, resolve_settings(game))
   cards <- deck_array(asm, d$name)$cards
   names <- d$card_names
-  sprintf("%s cards: %s%s%s", format(cards), paste(utils::head(names, 8), collapse = ", "), if (length(names) > 8) sprintf(" and so on to %s", names[[length(names)]]) else "",
+  sprintf("%s cards: %s%s%s", format(cards), paste(utils::head(names, 8), collapse = ", "),
+          if (length(names) > 8) sprintf(" and so on to %s", names[[length(names)]]) else "",
           if (d$lasts == "round") "" else sprintf(" (it lasts a %s)", d$lasts))
 }
 
@@ -108,27 +124,39 @@ seat_items <- function(game) {
   if (length(game$seats) == 0) return(character())
   deciding <- vapply(seq_along(game$seats), function(s) length(asked_of(game, s)) > 0, NA)
   least <- game$settings$seated$from$value
-  c(paste(game$seats, collapse = ", "), if (!is.null(least)) sprintf("at least %d of them", as.integer(least)), if (!all(deciding)) sprintf("%s decides nothing", paste(game$seats[!deciding], collapse = ", ")))
+  c(paste(game$seats, collapse = ", "), if (!is.null(least)) sprintf("at least %d of them", as.integer(least)),
+    if (!all(deciding)) sprintf("%s decides nothing", paste(game$seats[!deciding], collapse = ", ")))
 }
 
 state_items <- function(node, source) {
   lasts <- node$args[node$names == "lasts"]
   keep <- node$names != "lasts"
-  seen <- vapply(node$args[keep], function(a) { s <- if (a$kind == "call") seen_text(a) else ""; if (nzchar(s)) s else "" }, "")
-  sprintf("%s, at the start %s%s%s", plain_name(node$names[keep]), vapply(node$args[keep], start_text, "", source = source), seen, if (length(lasts) > 0) sprintf("; fresh each %s", lasts[[1]]$name) else "")
+  seen <- vapply(node$args[keep], function(a) {
+    s <- if (a$kind == "call") seen_text(a) else ""
+    if (nzchar(s)) s else ""
+  }, "")
+  sprintf("%s, at the start %s%s%s", plain_name(node$names[keep]),
+          vapply(node$args[keep], start_text, "", source = source), seen,
+          if (length(lasts) > 0) sprintf("; fresh each %s", lasts[[1]]$name) else "")
 }
 
 start_text <- function(a, source) {
   if (a$kind != "call") return(node_text(a, source))
-  if (a$fn == "each") return(sprintf("%s, for each %s", start_text(a$args[[2]], source), node_text(a$args[[1]], source)))
-  if (a$fn %in% c("list", "bag")) return(if ("all" %in% vapply(a$args, function(x) if (is.null(x$name)) "" else x$name, "")) sprintf("all of %s", node_text(a$args[[1]], source)) else sprintf("empty (for %s)", node_text(a$args[[1]], source)))
+  if (a$fn == "each")
+    return(sprintf("%s, for each %s", start_text(a$args[[2]], source), node_text(a$args[[1]], source)))
+  if (a$fn %in% c("list", "bag"))
+    return(if ("all" %in% vapply(a$args, function(x) if (is.null(x$name)) "" else x$name, ""))
+      sprintf("all of %s", node_text(a$args[[1]], source))
+        else sprintf("empty (for %s)", node_text(a$args[[1]], source)))
   if (a$fn == "one") return(sprintf("none yet (of %s)", node_text(a$args[[1]], source)))
   node_text(a, source)
 }
 
 seen_text <- function(a) {
   own <- a$args[a$names == "seen_by"]
-  if (length(own) > 0) return(switch(own[[1]]$name, nobody = " (seen by nobody)", owner = " (seen by its owner only)", everyone = "", sprintf(" (seen by %s only)", own[[1]]$name)))
+  if (length(own) > 0)
+    return(switch(own[[1]]$name, nobody = " (seen by nobody)", owner = " (seen by its owner only)", everyone = "",
+                  sprintf(" (seen by %s only)", own[[1]]$name)))
   inner <- Filter(function(x) x$kind == "call", a$args)
   if (length(inner) == 0) "" else seen_text(inner[[length(inner)]])
 }
@@ -137,15 +165,21 @@ outcome_items <- function(node, game) {
   vapply(seq_along(node$args), function(k) {
     a <- node$args[[k]]
     name <- plain_name(node$names[[k]])
-    if (identical(a$name, "otherwise")) return(if (name == "impossible") "nothing else can happen" else sprintf("%s: in any other case", name))
+    if (identical(a$name, "otherwise"))
+      return(if (name == "impossible") "nothing else can happen" else sprintf("%s: in any other case", name))
     if (!nzchar(name)) return(sprintf("by %s", node_text(a, game$source)))
-    if (a$kind == "call" && a$fn %in% c("who", "leader")) return(sprintf("a seat %s: %s %s", name, if (a$fn == "who") "the only one for which" else "the one with the most", gsub("\\bit\\b", "it", node_text(a$args[[1]], game$source))))
+    if (a$kind == "call" && a$fn %in% c("who", "leader"))
+      return(sprintf("a seat %s: %s %s", name, if (a$fn == "who") "the only one for which"
+        else "the one with the most", gsub("\\bit\\b", "it", node_text(a$args[[1]], game$source))))
     sprintf("%s: %s", name, node_text(a, game$source))
   }, "")
 }
 
 span_items <- function(nodes, source) {
-  unlist(lapply(nodes, function(n) sprintf("a %s: %s", n$fn, paste(plain_name(n$names), vapply(n$args, node_text, "", source = source), collapse = ", "))))
+  unlist(lapply(nodes,
+                function(n)
+                  sprintf("a %s: %s", n$fn,
+                          paste(plain_name(n$names), vapply(n$args, node_text, "", source = source), collapse = ", "))))
 }
 
 pay_items <- function(node, source) {
@@ -159,7 +193,8 @@ pay_items <- function(node, source) {
 setting_items <- function(game) {
   vapply(game$settings, function(s) {
     end <- function(e) if (!is.null(e) && e$op == "lit") format(e$value)
-    start <- if (s$start$op == "lit") (if (is_kind(s$type, "yesno")) c("no", "yes")[[s$start$value + 1]] else format(s$start$value)) else "as said"
+    start <- if (s$start$op == "lit")
+      (if (is_kind(s$type, "yesno")) c("no", "yes")[[s$start$value + 1]] else format(s$start$value)) else "as said"
     range <- c(if (!is.null(end(s$from))) paste("from", end(s$from)), if (!is.null(end(s$to))) paste("to", end(s$to)))
     paste0(plain_name(s$name), ": ", start, if (length(range) > 0) sprintf(" (%s)", paste(range, collapse = " ")))
   }, "")

@@ -20,9 +20,13 @@ statement_items <- function(node, source) {
     put = sprintf("put %s into %s", text(a[[1]]), text(a[[2]])),
     remove = sprintf("take %s out of %s", text(a[[1]]), text(a[[2]])),
     deal = sprintf("deal %s to %s", counted_cards(a[[1]], source), text(a[[2]])),
-    move = sprintf("move %s%s", text(a[[1]]), paste0(vapply(which(nzchar(node$names)), function(k) sprintf(" %s %s", node$names[[k]], text(a[[k]])), ""), collapse = "")),
-    shuffle = sprintf("shuffle the spent cards back into %s%s", text(a[[1]]), if (length(a) > 1) sprintf(", with %s", text(a[[2]])) else ""),
-    burn = sprintf("take %s off %s unseen", if (length(a) > 1) counted_cards(a[[2]], source) else "a card", text(a[[1]])),
+    move = sprintf("move %s%s", text(a[[1]]),
+                   paste0(vapply(which(nzchar(node$names)),
+                                 function(k) sprintf(" %s %s", node$names[[k]], text(a[[k]])), ""), collapse = "")),
+    shuffle = sprintf("shuffle the spent cards back into %s%s", text(a[[1]]),
+                      if (length(a) > 1) sprintf(", with %s", text(a[[2]])) else ""),
+    burn = sprintf("take %s off %s unseen", if (length(a) > 1) counted_cards(a[[2]], source)
+      else "a card", text(a[[1]])),
     say = sprintf("say: %s", a[[1]]$value),
     skip_next = "the next seat is passed over",
     again = "the same seat has another turn",
@@ -44,18 +48,31 @@ counted_cards <- function(node, source) {
 assigned_item <- function(a, source) {
   name <- node_text(a[[1]], source)
   v <- a[[2]]
-  if (v$kind == "call" && v$fn == "roll") return(sprintf("roll %s: this is %s", if (length(v$args) > 1) sprintf("%s of %s", node_text(v$args[[2]], source), node_text(v$args[[1]], source)) else node_text(v$args[[1]], source), name))
-  if (v$kind == "call" && v$fn == "draw") return(sprintf("draw a card of %s: this is %s", node_text(v$args[[1]], source), name))
-  if (v$kind == "call" && v$fn == "pick") return(sprintf("pick %s by chance from %s", name, node_text(v$args[[1]], source)))
-  if (v$kind == "call" && v$fn == "if" && length(v$args) == 3) return(sprintf("%s is now %s if %s, else %s", name, node_text(v$args[[2]], source), node_text(v$args[[1]], source), node_text(v$args[[3]], source)))
+  if (v$kind == "call" && v$fn == "roll")
+    return(sprintf("roll %s: this is %s",
+                   if (length(v$args) > 1)
+                     sprintf("%s of %s", node_text(v$args[[2]], source), node_text(v$args[[1]], source))
+                       else node_text(v$args[[1]], source), name))
+  if (v$kind == "call" && v$fn == "draw")
+    return(sprintf("draw a card of %s: this is %s", node_text(v$args[[1]], source), name))
+  if (v$kind == "call" && v$fn == "pick")
+    return(sprintf("pick %s by chance from %s", name, node_text(v$args[[1]], source)))
+  if (v$kind == "call" && v$fn == "if" && length(v$args) == 3)
+    return(sprintf("%s is now %s if %s, else %s", name, node_text(v$args[[2]], source), node_text(v$args[[1]], source),
+                   node_text(v$args[[3]], source)))
   sprintf("%s is now %s", name, node_text(v, source))
 }
 
 loop_item <- function(a, source) {
   over <- a[[2]]
   if (over$kind == "call" && over$fn == "turns") {
-    ends <- vapply(seq_along(over$args), function(k) sprintf("%s %s", switch(over$names[[k]], each = "each seat so often:", at_most = "at most so many turns:", plain_name(over$names[[k]])), node_text(over$args[[k]], source)), "")
-    return(sprintf("the seats take turns (%s)%s:", plain_name(a[[1]]$name), if (length(ends) > 0) paste0(", ", paste(ends, collapse = ", ")) else ""))
+    ends <- vapply(seq_along(over$args),
+                   function(k)
+                     sprintf("%s %s",
+                             switch(over$names[[k]], each = "each seat so often:", at_most = "at most so many turns:",
+                                    plain_name(over$names[[k]])), node_text(over$args[[k]], source)), "")
+    return(sprintf("the seats take turns (%s)%s:", plain_name(a[[1]]$name),
+                   if (length(ends) > 0) paste0(", ", paste(ends, collapse = ", ")) else ""))
   }
   sprintf("for each %s of %s:", plain_name(a[[1]]$name), node_text(over, source))
 }
@@ -65,8 +82,15 @@ ask_item <- function(node, source) {
   k <- which(nzchar(node$names) & !extra)[[1]]
   who <- node$args[!nzchar(node$names)][[1]]
   answers <- node$args[[k]]
-  offered <- vapply(answers$args, function(x) if (x$kind == "call" && x$fn == "if" && length(x$args) == 2) sprintf("%s (if %s)", node_text(x$args[[2]], source), node_text(x$args[[1]], source)) else node_text(x, source), "")
+  offered <- vapply(answers$args, function(x) {
+    if (x$kind == "call" && x$fn == "if" && length(x$args) == 2)
+      sprintf("%s (if %s)", node_text(x$args[[2]], source), node_text(x$args[[1]], source))
+    else node_text(x, source)
+  }, "")
   legal <- node$args[node$names == "legal"]
-  sprintf("%s %s %s: %s%s%s", if (identical(who$name, "seats")) "all at once, unseen," else node_text(who, source), if (identical(who$name, "seats")) "choose" else "chooses", plain_name(node$names[[k]]),
-          if (answers$fn == "some_of") "some of " else "one of ", paste(offered, collapse = ", "), if (length(legal) > 0) sprintf(", where %s", node_text(legal[[1]], source)) else "")
+  chooses <- if (identical(who$name, "seats")) "all at once, unseen, choose"
+    else paste(node_text(who, source), "chooses")
+  sprintf("%s %s: %s%s%s", chooses, plain_name(node$names[[k]]),
+          if (answers$fn == "some_of") "some of " else "one of ", paste(offered, collapse = ", "),
+          if (length(legal) > 0) sprintf(", where %s", node_text(legal[[1]], source)) else "")
 }

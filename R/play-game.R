@@ -17,12 +17,14 @@
 #' @return Invisibly a data frame with one row a round: `unit`, `outcome`, and the pay of the first person's seat.
 #' @section Errors: Those of [trace_round()], and `seat_unasked` for a seat that decides nothing.
 #' @export
-play_game <- function(game, seats = NULL, seed = NULL, set = list(), players = list(), mode = NULL, given = NULL, reveal = FALSE, rounds = NULL,
+play_game <- function(game, seats = NULL, seed = NULL, set = list(), players = list(), mode = NULL, given = NULL,
+                      reveal = FALSE, rounds = NULL,
                       keep = NULL, name = "guest", read = read_typed(), write = writeLines) {
   game <- game(game)
   if (is.null(seed)) seed <- sample_seed()
   check_seed(seed)
-  table <- new_table_of_play(game, traced_program(game, set, players, mode), taken_seats(game, seats), reveal, read, write)
+  table <- new_table_of_play(game, traced_program(game, set, players, mode), taken_seats(game, seats), reveal, read,
+                             write)
   table$forced <- if (!is.null(given)) forced_by(game, given, set, players, mode)
   table$hash <- if (!is.null(keep)) compile_game(game, set, players, mode)$hash  # not that of a program that is watched
   table$write(play_opening(table))
@@ -39,7 +41,8 @@ play_game <- function(game, seats = NULL, seed = NULL, set = list(), players = l
     unit <- unit + 1
   }
   table$write("Goodbye.")
-  invisible(data.frame(unit = seq_along(results), outcome = vapply(results, `[[`, "", "outcome"), pay = vapply(results, function(r) pay_of(table, r), 0)))
+  invisible(data.frame(unit = seq_along(results), outcome = vapply(results, `[[`, "", "outcome"),
+                       pay = vapply(results, function(r) pay_of(table, r), 0)))
 }
 
 # A number of the clock, so that R's own generator stays as it is.
@@ -57,11 +60,17 @@ read_typed <- function() {
 
 taken_seats <- function(game, seats) {
   deciding <- which(vapply(seq_along(game$seats), function(s) length(asked_of(game, s)) > 0, NA))
-  if (length(deciding) == 0) abort_input("seat_unasked", "Nobody decides anything in this game: there is nothing to play.", "see a round with trace instead")
+  if (length(deciding) == 0)
+    abort_input("seat_unasked", "Nobody decides anything in this game: there is nothing to play.",
+                "see a round with trace instead")
   if (is.null(seats)) return(deciding[[1]])
   numbers <- match(seats, game$seats)
-  if (anyNA(numbers)) abort_input("seat_unknown", sprintf("This game has no seat `%s`.", seats[is.na(numbers)][[1]]), or_spelling(did_you_mean(seats[is.na(numbers)][[1]], game$seats)))
-  if (!all(numbers %in% deciding)) abort_input("seat_unasked", sprintf("The seat `%s` decides nothing.", seats[!numbers %in% deciding][[1]]), paste("take", some_of_names(game$seats[deciding])))
+  if (anyNA(numbers))
+    abort_input("seat_unknown", sprintf("This game has no seat `%s`.", seats[is.na(numbers)][[1]]),
+                or_spelling(did_you_mean(seats[is.na(numbers)][[1]], game$seats)))
+  if (!all(numbers %in% deciding))
+    abort_input("seat_unasked", sprintf("The seat `%s` decides nothing.", seats[!numbers %in% deciding][[1]]),
+                paste("take", some_of_names(game$seats[deciding])))
   numbers
 }
 
@@ -81,8 +90,11 @@ play_opening <- function(table) {
   people <- game$seats[table$people]
   others <- Filter(Negate(is.na), table$program$players[setdiff(seq_along(game$seats), table$people)])
   c(if (is.null(game$title)) game$source$name else game$title, if (!is.null(game$line)) paste0("  ", game$line),
-    sprintf("  You play %s%s.", paste(people, collapse = " and "), if (length(others) > 0) paste0(", against ", paste(names(others), others, sep = " = ", collapse = ", ")) else ""),
-    if (!is.null(game$words$mark_length)) sprintf("  Marks: %s.", paste(mark_shapes(), names(mark_shapes()), collapse = ", ")),
+    sprintf("  You play %s%s.", paste(people, collapse = " and "),
+            if (length(others) > 0) paste0(", against ", paste(names(others), others, sep = " = ", collapse = ", "))
+            else ""),
+    if (!is.null(game$words$mark_length))
+      sprintf("  Marks: %s.", paste(mark_shapes(), names(mark_shapes()), collapse = ", ")),
     "  Answers may be shortened; `rules` tells the rules, `look` what you see, `quit` ends.", "")
 }
 
@@ -109,5 +121,6 @@ pay_of <- function(table, result) {
 running_score <- function(table, results) {
   own <- vapply(results, pay_of, 0, table = table)
   counts <- table(vapply(results, `[[`, "", "outcome"))
-  sprintf("Played %d: %s%s", length(results), paste(names(counts), counts, collapse = ", "), if (!anyNA(own)) sprintf("; pays so far %+g", sum(own)) else "")
+  sprintf("Played %d: %s%s", length(results), paste(names(counts), counts, collapse = ", "),
+          if (!anyNA(own)) sprintf("; pays so far %+g", sum(own)) else "")
 }

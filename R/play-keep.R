@@ -5,12 +5,16 @@ keep_round <- function(path, name, game, table, result, seed, unit) {
   winner <- if (is.null(result$number)) 0L else outcome_winner(game, result$number)
   pay <- pay_of(table, result)
   won <- if (winner > 0) winner == table$people[[1]] else if (is.na(pay)) NA else pay > 0
-  row <- data.frame(name = name, game = sub("\\.game$", "", game$source$name), hash = table$hash, settings = chosen_text(table$program$settings),
-                    players = chosen_text(Filter(Negate(is.na), table$program$players)), seat = seat, seed = seed, unit = unit,
+  row <- data.frame(name = name, game = sub("\\.game$", "", game$source$name), hash = table$hash,
+                    settings = chosen_text(table$program$settings),
+                    players = chosen_text(Filter(Negate(is.na), table$program$players)), seat = seat, seed = seed,
+                    unit = unit,
                     outcome = result$outcome, won = won, pay = pay)
   fresh <- !file.exists(path)
   if (!fresh && !identical(names(read_kept(path)), kept_columns)) {  # never add to a file that is something else
-    abort_input("kept_wrong", sprintf("`%s` was kept by an earlier version, without settings and players.", path), "keep these rounds in another file")
+    abort_input("kept_wrong", sprintf("`%s` was kept by an earlier version, without settings and players.", path),
+                "keep these rounds in another file")
   }
-  append_lines(utils::capture.output(utils::write.table(row, sep = ",", row.names = FALSE, col.names = fresh, qmethod = "double")), path)
+  append_lines(utils::capture.output(utils::write.table(row, sep = ",", row.names = FALSE, col.names = fresh,
+    qmethod = "double")), path)
 }

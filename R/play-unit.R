@@ -18,8 +18,12 @@ play_unit <- function(table, seed, unit) {
     NULL
   }
   run <- core_watch(loaded(table$program), seed, unit, TRUE, watcher)
-  if (run$end == 1L) table$write(c("The rules stop this round here:", format_diagnostic(failure_diagnostic(table$game, table$program, run$failure), table$game$source)))
-  if (run$end == 3L) abort_input("draw_impossible", "A forced draw cannot come up here.", "give what the die or deck can show at that time")
+  if (run$end == 1L)
+    table$write(c("The rules stop this round here:",
+                  format_diagnostic(failure_diagnostic(table$game, table$program, run$failure), table$game$source)))
+  if (run$end == 3L)
+    abort_input("draw_impossible", "A forced draw cannot come up here.",
+                "give what the die or deck can show at that time")
   if (run$end == 2L) NULL else if (is.null(result)) list(outcome = "stopped", pays = list()) else result
 }
 
@@ -34,8 +38,10 @@ next_forced <- function(table, source) {
 
 show_trace_point <- function(table, mark) {
   game <- table$game
-  if (mark$kind == "say") return(table$write(paste0("  ", filled_text(game, table$program, mark, table$ints, table$reals))))
-  if (mark$kind == "turn" && length(game$seats) > 1) return(table$write(sprintf("-- %s's turn", traced_value(game, table$program, mark, table$ints, table$reals)$value)))
+  if (mark$kind == "say")
+    return(table$write(paste0("  ", filled_text(game, table$program, mark, table$ints, table$reals))))
+  if (mark$kind == "turn" && length(game$seats) > 1)
+    return(table$write(sprintf("-- %s's turn", traced_value(game, table$program, mark, table$ints, table$reals)$value)))
   if (mark$kind == "answer") show_answers(table)
 }
 
@@ -43,7 +49,8 @@ show_trace_point <- function(table, mark) {
 show_answers <- function(table) {
   for (ask in table$asked) {
     if (ask$seat %in% table$people && length(table$people) == 1) next
-    event <- answer_event(ask, table$game, table$program, table$ints, table$reals, NA, if (table$reveal) NULL else table$people[[1]])
+    event <- answer_event(ask, table$game, table$program, table$ints, table$reals, NA, if (table$reveal) NULL
+      else table$people[[1]])
     table$write(sprintf("  %s: %s = %s", event$who, event$name, event$value))
   }
   table$asked <- list()
@@ -56,7 +63,8 @@ sight_lines <- function(table, seat) {
     if (where$lasts == "decision") next
     values <- traced_values(table$game, table$program, where, table$ints, table$reals)
     keys <- where$keys
-    seen <- if (is.null(keys)) table$reveal || sees_place(table$game, where$name, NULL, seat) else table$reveal | vapply(keys, function(k) sees_place(table$game, where$name, k, seat), NA)
+    seen <- if (is.null(keys)) table$reveal || sees_place(table$game, where$name, NULL, seat)
+      else table$reveal | vapply(keys, function(k) sees_place(table$game, where$name, k, seat), NA)
     if (!any(seen)) next
     text <- if (is.null(keys)) values else paste(names(values)[seen], values[seen], sep = ": ", collapse = "   ")
     lines <- c(lines, sprintf("    %-12s %s", where$name, screen_text(where, text)))
@@ -98,7 +106,8 @@ answer_at <- function(table, ask, again = FALSE) {
   d <- game$decisions[[ask$decision + 1L]]
   legal <- legal_answers(table$program, ask, table$ints)
   if (again) table$write(sprintf("That is not allowed here: %s.", legal_text(game, ask)))
-  else table$write(c(sprintf("%s, %s?", game$seats[[ask$seat]], gsub("_", " ", d$name)), sight_lines(table, ask$seat), paste0("    ", choices_text(game, d, legal))))
+  else table$write(c(sprintf("%s, %s?", game$seats[[ask$seat]], gsub("_", " ", d$name)),
+                     sight_lines(table, ask$seat), paste0("    ", choices_text(game, d, legal))))
   repeat {
     line <- table$read()
     if (length(line) == 0 || tolower(trimws(line)) == "quit") return(FALSE)
@@ -120,15 +129,18 @@ legal_text <- function(game, ask) {
 }
 
 choices_text <- function(game, d, legal) {
-  if (legal$how == "range" && is_kind(d$type, "whole")) return(sprintf("a whole number from %d to %d", legal$low, legal$high))
+  if (legal$how == "range" && is_kind(d$type, "whole"))
+    return(sprintf("a whole number from %d to %d", legal$low, legal$high))
   if (legal$how == "range") legal <- list(how = "items", values = seq(legal$low, legal$high))
   type <- if (is_collection(d$type)) d$type$of else d$type
   names <- vapply(legal$values, value_text, "", rules = game, type = type)
   if (legal$how == "several") {
-    bounds <- if (legal$at_least == legal$at_most) format(legal$at_least) else sprintf("%d to %d", legal$at_least, min(legal$at_most, length(names)))
+    bounds <- if (legal$at_least == legal$at_most) format(legal$at_least)
+      else sprintf("%d to %d", legal$at_least, min(legal$at_most, length(names)))
     return(sprintf("%s of: %s (with commas between; `none` for none)", bounds, paste(names, collapse = ", ")))
   }
-  if (length(names) > 60) sprintf("one of %d %s", length(names), if (is_kind(type, "word")) "words" else "answers") else paste("one of:", paste(unique(names), collapse = ", "))
+  if (length(names) > 60) sprintf("one of %d %s", length(names), if (is_kind(type, "word")) "words" else "answers")
+  else paste("one of:", paste(unique(names), collapse = ", "))
 }
 
 # The cells of what was typed, or a text that says what is wrong with it.
@@ -140,10 +152,12 @@ typed_answer <- function(game, d, legal, line) {
     if (!is.na(id) && id >= legal$low && id <= legal$high) return(as.integer(id))
     return(sprintf("\"%s\" is not in the list of words.", line))
   }
-  if (legal$how == "range" && !is_kind(d$type, "whole")) legal <- list(how = "items", values = seq(legal$low, legal$high))
+  if (legal$how == "range" && !is_kind(d$type, "whole"))
+    legal <- list(how = "items", values = seq(legal$low, legal$high))
   if (legal$how == "range") {
     number <- suppressWarnings(as.numeric(line))
-    if (!is.na(number) && number == floor(number) && number >= legal$low && number <= legal$high) return(as.integer(number))
+    if (!is.na(number) && number == floor(number) && number >= legal$low && number <= legal$high)
+      return(as.integer(number))
     return(sprintf("\"%s\" is not a whole number from %d to %d.", line, legal$low, legal$high))
   }
   type <- if (is_collection(d$type)) d$type$of else d$type
@@ -165,10 +179,13 @@ typed_items <- function(legal, names, line) {
   taken <- integer()
   for (w in wanted) {
     hit <- left[tolower(names[left]) == tolower(w)]
-    if (length(hit) == 0) return(sprintf("There is no %s \"%s\" among %s.", if (w %in% names) "further" else "such item", w, paste(names, collapse = ", ")))
+    if (length(hit) == 0)
+      return(sprintf("There is no %s \"%s\" among %s.", if (w %in% names) "further"
+        else "such item", w, paste(names, collapse = ", ")))
     taken <- c(taken, hit[[1]])
     left <- setdiff(left, hit[[1]])
   }
-  if (length(taken) < legal$at_least || length(taken) > legal$at_most) return(sprintf("Choose from %d to %d items.", legal$at_least, legal$at_most))
+  if (length(taken) < legal$at_least || length(taken) > legal$at_most)
+    return(sprintf("Choose from %d to %d items.", legal$at_least, legal$at_most))
   as.integer(c(length(taken), sort(legal$values[taken])))
 }

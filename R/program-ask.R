@@ -41,7 +41,10 @@ remembers <- function(asm, decision) {
   if (is.null(variable)) return(FALSE)
   if (is.null(asm$looks_back[[decision]])) {
     rules <- asm$rules
-    chosen <- lapply(rules$decisions, function(d) lapply(d$rules[unlist(lapply(unique(asm$players), function(p) players_seated(p)$names))], `[[`, "body"))
+    chosen <- lapply(rules$decisions,
+                     function(d)
+                       lapply(d$rules[unlist(lapply(unique(asm$players), function(p) players_seated(p)$names))], `[[`,
+                              "body"))
     read <- variables_in(list(rules$play, rules$outcomes$entries, rules$pays, rules$records, chosen), "at_seat")
     asm$looks_back[[decision]] <- variable$id %in% read
   }
@@ -81,7 +84,9 @@ write_answer <- function(asm, s, d, seat, target) {
   write_by_player(asm, seat, function(player) {
     rule <- d$rules[[player]]
     bind(asm, rule$me, fixed_operand(seat, rule$me$type))
-    without_coverage(asm, function() write_memoised(asm, choices, rule$body, function() write_answer_body(asm, d, rule$body, target)))
+    without_coverage(asm,
+                     function()
+                       write_memoised(asm, choices, rule$body, function() write_answer_body(asm, d, rule$body, target)))
     if (!surely_legal(choices, rule$body)) write_legality(asm, choices, target, d, seat)
   })
   put_label(asm, answered)
@@ -107,7 +112,8 @@ goes_through_many <- function(choices) {
   choices$how == "subsets" || (choices$how == "range" && length(ends) == 2 && diff(ends) >= many_choices)
 }
 
-is_laborious <- function(body) length(variables_in(body, c("fold", "best_item", "collection_filter", "collection_map"))) > 0
+is_laborious <- function(body)
+  length(variables_in(body, c("fold", "best_item", "collection_filter", "collection_map"))) > 0
 
 write_memoised <- function(asm, choices, body, write) {
   if (!goes_through_many(choices) || (choices$how == "range" && !is_laborious(body))) return(write())
@@ -118,14 +124,17 @@ write_memoised <- function(asm, choices, body, write) {
   emit(asm, "STORE", region)
 }
 
-write_answer_body <- function(asm, d, body, target) if (is_collection(d$type)) fill_place(asm, target$list, body, "bag") else write_into(asm, body, target)
+write_answer_body <- function(asm, d, body, target) if (is_collection(d$type))
+  fill_place(asm, target$list, body, "bag") else write_into(asm, body, target)
 
 # What a driver that stops at the ask must know: whose, and where the choices lie.
 new_ask <- function(asm, d, seat, choices, at) {
   flags <- vapply(choices$items, function(i) if (is.null(i$flag)) -1L else as.integer(i$flag$register), 1L)
-  asm$asks[[length(asm$asks) + 1L]] <- list(decision = decision_index(asm, d$name), seat = as.integer(seat), how = choices$how,
+  asm$asks[[length(asm$asks) + 1L]] <- list(decision = decision_index(asm, d$name), seat = as.integer(seat),
+    how = choices$how,
     ids = as.integer(vapply(choices$items, `[[`, 0, "id")), flags = flags,
-    low = if (choices$how == "range") register_of(asm, choices$low), high = if (choices$how == "range") register_of(asm, choices$high),
+    low = if (choices$how == "range") register_of(asm, choices$low),
+    high = if (choices$how == "range") register_of(asm, choices$high),
     list = choices$list, at_least = choices$at_least$register, at_most = choices$at_most$register, at = at)
   length(asm$asks) - 1L
 }
@@ -140,7 +149,10 @@ write_choices <- function(asm, choices, d) {
   if (choices$how == "subsets") return(write_subset_choices(asm, choices))
   if (choices$how == "list" || (choices$how == "range" && !is.null(legal))) return(write_list_choices(asm, choices, d))
   if (choices$how == "range") {
-    ends <- lapply(choices[c("low", "high")], function(end) { x <- write_value(asm, end); if (is.null(x$const)) { kept <- new_register(asm, FALSE); move(asm, kept, x); kept } else x })
+    ends <- lapply(choices[c("low", "high")], function(end) {
+      x <- write_value(asm, end)
+      if (is.null(x$const)) { kept <- new_register(asm, FALSE); move(asm, kept, x); kept } else x
+    })
     return(list(how = "range", low = ends$low, high = ends$high))
   }
   items <- list()
@@ -196,7 +208,8 @@ write_subset_choices <- function(asm, choices) {
     write_into(asm, node, kept)
     kept
   }
-  list(how = "subsets", list = collection$list, room = collection$room, at_least = bound(choices$at_least), at_most = bound(choices$at_most),
+  list(how = "subsets", list = collection$list, room = collection$room, at_least = bound(choices$at_least),
+       at_most = bound(choices$at_most),
        legal = choices$legal, candidate = choices$candidate)
 }
 
@@ -338,7 +351,8 @@ write_each_choice <- function(asm, it, visit) {
   item <- new_register(asm, FALSE)
   bind(asm, it, item)
   if (choices$how == "list") return(write_list_loop(asm, choices$list, item, visit))
-  range <- list(low = typed("operand", t_whole, NULL, operand = choices$low), high = typed("operand", t_whole, NULL, operand = choices$high))
+  range <- list(low = typed("operand", t_whole, NULL, operand = choices$low),
+                high = typed("operand", t_whole, NULL, operand = choices$high))
   write_range_loop(asm, range, item, function(again) { visit(); put_label(asm, again) })
 }
 
@@ -361,7 +375,8 @@ write_pick_choices <- function(asm, node, into) {
   if (choices$how == "subsets") return(write_pick_subset(asm, choices, from))
   target <- result_register(asm, into, FALSE)
   if (choices$how == "range") {
-    emit(asm, "DRAW", target$register, from, register_of(asm, choices$low), register_of(asm, range_count(asm, choices$low, choices$high)))
+    emit(asm, "DRAW", target$register, from, register_of(asm, choices$low),
+         register_of(asm, range_count(asm, choices$low, choices$high)))
     return(target)
   }
   if (choices$how == "list") {
@@ -370,7 +385,8 @@ write_pick_choices <- function(asm, node, into) {
   }
   ids <- vapply(choices$items, `[[`, 0, "id")
   if (all(vapply(choices$items, function(i) is.null(i$flag), NA))) {
-    if (all(diff(ids) == 1)) emit(asm, "DRAW", target$register, from, int_const(asm, ids[[1]]), int_const(asm, length(ids)))
+    if (all(diff(ids) == 1))
+      emit(asm, "DRAW", target$register, from, int_const(asm, ids[[1]]), int_const(asm, length(ids)))
     else {
       emit(asm, "DRAW", target$register, from, int_const(asm, 1L), int_const(asm, length(ids)))
       emit(asm, "TAB", target$register, target$register, new_table(asm, 1L, length(ids), ids))

@@ -85,7 +85,9 @@ most_operations <- 500000L
 emit <- function(asm, op, a = 0L, b = 0L, c = 0L, d = 0L) {
   operation <- c(operation_codes()[[op]], a, b, c, d, asm$at)  # first: an operand may itself be written just now
   asm$size <- asm$size + 1L
-  if (asm$size > most_operations) abort_input("rules_too_large", "The rules grow beyond bounds: functions call functions too often.", "assign the answer of a function once and use the name")
+  if (asm$size > most_operations)
+    abort_input("rules_too_large", "The rules grow beyond bounds: functions call functions too often.",
+                "assign the answer of a function once and use the name")
   asm$code$put(asm$size, as.integer(operation))
   invisible()
 }
@@ -183,7 +185,8 @@ slot_of <- function(asm, variable, room = NULL) {
   if (!is.null(found)) return(found)
   type <- variable$type
   slot <- switch(type$kind,
-    each = if (is_collection(type$of)) new_list_array(asm, type$keys, room) else new_array(asm, type$keys, is_real(type$of)),
+    each = if (is_collection(type$of)) new_list_array(asm, type$keys, room)
+      else new_array(asm, type$keys, is_real(type$of)),
     list = , bag = new_list(asm, room),
     new_register(asm, is_real(type)))
   if (!is.null(variable$settings)) start_from_settings(asm, variable, slot)
@@ -197,7 +200,8 @@ new_array <- function(asm, keys, real) {
   first <- as.integer(min(keys))
   size <- as.integer(max(keys)) - first + 1L
   base <- if (real) new_real(asm, size) else new_int(asm, size)
-  list(array = asm$arrays$add(list(c(base, first, size, as.integer(real)))), base = base, first = first, size = size, real = real, keys = keys)
+  list(array = asm$arrays$add(list(c(base, first, size, as.integer(real)))), base = base, first = first, size = size,
+       real = real, keys = keys)
 }
 
 # One list for each key.
@@ -206,13 +210,15 @@ new_list_array <- function(asm, keys, room) {
   size <- as.integer(max(keys)) - first + 1L
   start <- asm$lists$size()
   for (k in seq_len(size)) new_list(asm, room)
-  list(list_array = asm$list_arrays$add(list(c(start, first, size))), list = start, first = first, size = size, room = room, keys = keys)
+  list(list_array = asm$list_arrays$add(list(c(start, first, size))), list = start, first = first, size = size,
+       room = room, keys = keys)
 }
 
 # A setting for each seat lies in cells that are never written.
 start_from_settings <- function(asm, variable, slot) {
   values <- unlist(asm$settings[variable$settings])
-  for (k in seq_len(slot$size)) if (slot$real) asm$real_start$put(slot$base + k, values[[k]]) else asm$int_start$put(slot$base + k, as.integer(values[[k]]))
+  for (k in seq_len(slot$size)) if (slot$real) asm$real_start$put(slot$base + k, values[[k]])
+    else asm$int_start$put(slot$base + k, as.integer(values[[k]]))
 }
 
 new_list <- function(asm, room) {

@@ -19,8 +19,14 @@ build_program <- function(rules, settings, players, tracing = FALSE, claims = li
   program <- finished_program(asm, quantities, unit$measures)
   program$empty_outcomes <- outcomes_of_empty_seats(rules, seats_taken(asm))
   ends_of_node <- range_finder(asm)
-  program$pays <- lapply(unit$pays, function(p) list(seat = rules$seats[[p$seat]], by_outcome = p$by_outcome, stake = stake_of(asm, p$seat), ends = ends_of_pay(asm, p, ends_of_node)))
-  program$records <- lapply(rules$records, function(r) list(name = r$name, type = r$node$type$kind, set = r$node$type$set, ends = ends_of_node(r$node)))
+  program$pays <- lapply(unit$pays,
+                         function(p)
+                           list(seat = rules$seats[[p$seat]], by_outcome = p$by_outcome, stake = stake_of(asm, p$seat),
+                                ends = ends_of_pay(asm, p, ends_of_node)))
+  program$records <- lapply(rules$records,
+                            function(r)
+                              list(name = r$name, type = r$node$type$kind, set = r$node$type$set,
+                                   ends = ends_of_node(r$node)))
   program$unit <- program_span(rules)
   program$records_some <- records_some_rounds(rules)
   program$settings <- settled_settings(rules, settings)
@@ -30,7 +36,10 @@ build_program <- function(rules, settings, players, tracing = FALSE, claims = li
   program$symmetry <- seat_symmetry(asm, unit)
   program$groups <- register_groups(asm)
   if (covering) program$coverage_points <- asm$coverage
-  if (tracing) program <- c(program, list(trace_points = asm$trace_points, asks = asm$asks, reasons = unit$reasons, slot = traced_state(asm)))
+  if (tracing)
+    program <- c(program,
+                 list(trace_points = asm$trace_points, asks = asm$asks, reasons = unit$reasons,
+                      slot = traced_state(asm)))
   with_handle(program)
 }
 
@@ -86,7 +95,8 @@ write_starts <- function(asm, lasts) {
   rules <- asm$rules
   for (d in decks_lasting(rules, lasts)) write_full_deck(asm, d$name)
   for (part in rules$state) if (part$lasts == lasts) write_start(asm, part)
-  if (lasts == "match") for (decision in names(rules$past)) if (remembers(asm, decision)) start_past(asm, rules$past[[decision]])
+  if (lasts == "match") for (decision in names(rules$past)) if (remembers(asm, decision))
+    start_past(asm, rules$past[[decision]])
   if (lasts != "round") return(invisible())
   for (part in rules$state) if (part$lasts == "turn") slot_of_state(asm, part)
   for (d in rules$decisions) start_decision(asm, d)
@@ -106,9 +116,14 @@ start_past <- function(asm, variable) {
 # Answers are not given yet.
 start_decision <- function(asm, d) {
   slot <- slot_of_answer(asm, d)
-  if (is_collection(d$type)) emit(asm, "LCLEAR", slot$list)
-  else if (is_real(d$type)) move(asm, slot, fixed_operand(0, t_fraction))
-  else for (register in if (d$together) slot$base + seq_len(slot$size) - 1L else slot$register) emit(asm, "MOV", register, int_const(asm, 0L))
+  if (is_collection(d$type)) {
+    emit(asm, "LCLEAR", slot$list)
+  } else if (is_real(d$type)) {
+    move(asm, slot, fixed_operand(0, t_fraction))
+  } else {
+    registers <- if (d$together) slot$base + seq_len(slot$size) - 1L else slot$register
+    for (register in registers) emit(asm, "MOV", register, int_const(asm, 0L))
+  }
   if (!is.null(d$passed)) move(asm, slot_of(asm, d$passed), fixed_operand(0, t_whole))
 }
 
@@ -127,13 +142,20 @@ stop_on_diagnostics <- function(asm) {
 
 finished_program <- function(asm, quantities, measures = list()) {
   rows <- function(parts, n) if (length(parts) == 0) matrix(0L, n, 0) else matrix(as.integer(unlist(parts)), nrow = n)
-  list(format = program_format, code = assembled(asm), int_start = asm$int_start$all(), real_start = asm$real_start$all(),
-       arrays = rows(asm$arrays$all(), 4), lists = rows(asm$lists$all(), 2), list_arrays = rows(asm$list_arrays$all(), 3), word_start = asm$rules$words$start, word_letters = asm$rules$words$letters,
+  list(format = program_format, code = assembled(asm), int_start = asm$int_start$all(),
+       real_start = asm$real_start$all(),
+       arrays = rows(asm$arrays$all(), 4), lists = rows(asm$lists$all(), 2),
+       list_arrays = rows(asm$list_arrays$all(), 3), word_start = asm$rules$words$start,
+       word_letters = asm$rules$words$letters,
        tables = asm$tables$all(), weights = asm$weights, ranges = matrix(0L, 2, 0),
        sources = asm$sources, outcomes = asm$rules$outcomes$names, outcome_register = asm$outcome_register,
-       quantity_register = as.integer(vapply(quantities, `[[`, 0, "register")), quantity_real = vapply(quantities, `[[`, NA, "real"),
-       measures = as.character(names(measures)), unit_quantity_register = as.integer(vapply(measures, `[[`, 0, "register")), unit_quantity_real = rep(FALSE, length(measures)),
-       coverage_count = length(asm$coverage), step_budget = if (length(asm$rules$words$texts) > 0) word_budget else step_budget, places = rows(asm$places$all(), 4))
+       quantity_register = as.integer(vapply(quantities, `[[`, 0, "register")),
+       quantity_real = vapply(quantities, `[[`, NA, "real"),
+       measures = as.character(names(measures)),
+       unit_quantity_register = as.integer(vapply(measures, `[[`, 0, "register")),
+       unit_quantity_real = rep(FALSE, length(measures)),
+       coverage_count = length(asm$coverage), step_budget = if (length(asm$rules$words$texts) > 0) word_budget
+         else step_budget, places = rows(asm$places$all(), 4))
 }
 
 # Where what is remembered and the decks lie: two rows, first cell and number of cells, a column each by name.
@@ -169,7 +191,8 @@ stake_of <- function(asm, seat) {
     if (s$who$how == "everyone" || s$who$seat == seat) {
       amount <- write_value(asm, s$amount)$const
       if (amount <= 0) {
-        program_diagnostic(asm, "stake_wrong", s$at, "A stake must be above zero.", "leave stakes out where nothing is put in")
+        program_diagnostic(asm, "stake_wrong", s$at, "A stake must be above zero.",
+                           "leave stakes out where nothing is put in")
         stop_on_diagnostics(asm)
       }
       stake <- stake + amount

@@ -5,7 +5,8 @@ write_draw <- function(asm, faces, source, into) {
   from <- source_index(asm, chance_source(asm, source))
   if (faces$how == "range") {
     low <- write_value(asm, faces$low)
-    emit(asm, "DRAW", target$register, from, register_of(asm, low), register_of(asm, range_count(asm, low, write_value(asm, faces$high), faces$low$at)))
+    emit(asm, "DRAW", target$register, from, register_of(asm, low),
+         register_of(asm, range_count(asm, low, write_value(asm, faces$high), faces$low$at)))
     return(target)
   }
   if (faces$how == "pool") {
@@ -18,17 +19,21 @@ write_draw <- function(asm, faces, source, into) {
     asm$weights[[length(asm$weights) + 1L]] <- plan$weights
     emit(asm, "DRAWW", target$register, from, length(asm$weights) - 1L)
   } else emit(asm, "DRAW", target$register, from, int_const(asm, plan$low), int_const(asm, length(plan$values)))
-  if (plan$mapped) emit(asm, "TAB", target$register, target$register, new_table(asm, 1L, length(plan$values), plan$values))
+  if (plan$mapped)
+    emit(asm, "TAB", target$register, target$register, new_table(asm, 1L, length(plan$values), plan$values))
   target
 }
 
 # A pick in a player's rule draws from the chance of the seat that answers.
-chance_source <- function(asm, source) if (nzchar(source)) source else paste("chance of", asm$rules$seats[[asm$chooser]])
+chance_source <- function(asm, source) if (nzchar(source))
+  source else paste("chance of", asm$rules$seats[[asm$chooser]])
 
 range_count <- function(asm, low, high, at = asm$places$get(asm$at + 1L)) {
   if (!is.null(low$const) && !is.null(high$const)) {
     if (high$const < low$const) {
-      program_diagnostic(asm, "range_empty", at, sprintf("There is nothing from %d to %d.", as.integer(low$const), as.integer(high$const)), "the lower end comes first; check the settings")
+      program_diagnostic(asm, "range_empty", at,
+                         sprintf("There is nothing from %d to %d.", as.integer(low$const), as.integer(high$const)),
+                         "the lower end comes first; check the settings")
       return(fixed_operand(1, t_whole))
     }
     return(fixed_operand(high$const - low$const + 1, t_whole))
@@ -46,8 +51,10 @@ face_plan <- function(asm, faces) {
   if (!is.null(faces$weights)) {
     weights <- vapply(faces$weights, function(w) as.numeric(write_value(asm, w)$const), 0)
     at <- faces$weights[[1]]$at
-    if (any(weights < 0)) program_diagnostic(asm, "weights_wrong", at, "A weight is below zero.", "weights are 0 or more")
-    else if (sum(weights) <= 0) program_diagnostic(asm, "weights_wrong", at, "All weights are zero.", "give one of them a weight")
+    if (any(weights < 0))
+      program_diagnostic(asm, "weights_wrong", at, "A weight is below zero.", "weights are 0 or more")
+    else if (sum(weights) <= 0)
+      program_diagnostic(asm, "weights_wrong", at, "All weights are zero.", "give one of them a weight")
     if (any(weights < 0) || sum(weights) <= 0) weights <- rep(1, length(weights))
   }
   in_row <- all(diff(values) == 1)
@@ -66,7 +73,9 @@ raw_draw <- function(asm, faces, value) {
 write_chance <- function(asm, node, into) {
   p <- write_value(asm, node$p)
   if (!is.null(p$const) && (p$const < 0 || p$const > 1)) {
-    program_diagnostic(asm, "probability_wrong", node$at, sprintf("A probability lies between 0 and 1; this one is %s.", format(p$const)), "write 0.25 for one in four")
+    program_diagnostic(asm, "probability_wrong", node$at,
+                       sprintf("A probability lies between 0 and 1; this one is %s.", format(p$const)),
+                       "write 0.25 for one in four")
     return(fixed_operand(0, t_yesno))
   }
   target <- result_register(asm, into, FALSE)
@@ -80,11 +89,14 @@ write_successes <- function(asm, node, into) {
   n <- write_value(asm, node$n)
   p <- write_value(asm, node$p)
   if (!is.null(n$const) && (n$const < 0 || n$const > most_trials)) {
-    program_diagnostic(asm, "tries_wrong", node$at, sprintf("`successes` takes from 0 to %d tries, not %s.", most_trials, plain_number(n$const)), "check the number of tries, or give them in several goes")
+    program_diagnostic(asm, "tries_wrong", node$at,
+                       sprintf("`successes` takes from 0 to %d tries, not %s.", most_trials, plain_number(n$const)),
+                       "check the number of tries, or give them in several goes")
     return(fixed_operand(0, t_whole))
   }
   target <- result_register(asm, into, FALSE)
-  emit(asm, "DRAWN", target$register, source_index(asm, chance_source(asm, node$source)), register_of(asm, n), register_of(asm, p))
+  emit(asm, "DRAWN", target$register, source_index(asm, chance_source(asm, node$source)), register_of(asm, n),
+       register_of(asm, p))
   target
 }
 

@@ -6,9 +6,11 @@ write_claims <- function(asm, moment) {
     claim <- asm$claims[[k]]
     if (!moment %in% claim$when) next
     holds <- new_label(asm)
-    if (moment == "ask") for (name in claimed_decisions(asm, claim)) emit(asm, "JZ", answered_register(asm, name)$register, holds)
+    if (moment == "ask") for (name in claimed_decisions(asm, claim))
+      emit(asm, "JZ", answered_register(asm, name)$register, holds)
     at_place(asm, claim$at, function() {
-      if (!identical(jump_if(asm, claim$holds, holds, when = TRUE), TRUE)) emit(asm, "FAIL", failure_code("claim_broken"), k)
+      if (!identical(jump_if(asm, claim$holds, holds, when = TRUE), TRUE))
+        emit(asm, "FAIL", failure_code("claim_broken"), k)
     })
     put_label(asm, holds)
   }
@@ -18,7 +20,8 @@ write_claims <- function(asm, moment) {
 # what is still there from a turn before is none of its business.
 claimed_decisions <- function(asm, claim) {
   read <- variables_in(claim$holds, c("var", "at_seat"))
-  about <- Filter(function(d) d$variable$id %in% read || (!is.null(d$passed) && d$passed$id %in% read), asm$rules$decisions)
+  about <- Filter(function(d) d$variable$id %in% read || (!is.null(d$passed) && d$passed$id %in% read),
+                  asm$rules$decisions)
   vapply(about, `[[`, "", "name")
 }
 
@@ -28,8 +31,10 @@ answered_register <- function(asm, name) {
   asm$answered[[name]]
 }
 
-all_claimed <- function(asm) unique(unlist(lapply(asm$claims, function(claim) if ("ask" %in% claim$when) claimed_decisions(asm, claim))))
-write_claims_turn <- function(asm) for (name in all_claimed(asm)) move(asm, answered_register(asm, name), fixed_operand(0, t_whole))
+all_claimed <- function(asm)
+  unique(unlist(lapply(asm$claims, function(claim) if ("ask" %in% claim$when) claimed_decisions(asm, claim))))
+write_claims_turn <- function(asm) for (name in all_claimed(asm))
+  move(asm, answered_register(asm, name), fixed_operand(0, t_whole))
 
 write_claims_answered <- function(asm, name) {
   if (name %in% all_claimed(asm)) move(asm, answered_register(asm, name), fixed_operand(1, t_whole))

@@ -52,7 +52,8 @@ amounts_paid <- function(rules, seat, number) {
   winner <- outcome_winner(rules, number)
   amounts <- list()
   for (line in rules$pays) {
-    meant <- switch(line$who$how, seat = line$who$seat == seat, everyone = TRUE, winner = winner == seat, others = winner > 0 && winner != seat)
+    meant <- switch(line$who$how, seat = line$who$seat == seat, everyone = TRUE, winner = winner == seat,
+                    others = winner > 0 && winner != seat)
     if (!meant) next
     amount <- line$always
     if (is.null(amount)) amount <- line$by_outcome[[rules$outcomes$names[[number]]]]
@@ -67,9 +68,12 @@ amounts_paid <- function(rules, seat, number) {
 write_pays <- function(asm) {
   rules <- asm$rules
   pays <- lapply(rules$paid[rules$paid <= seats_taken(asm)], function(seat) {
-    by_outcome <- vapply(seq_along(rules$outcomes$names), function(k) known_pay(asm, amounts_paid(rules, seat, k), seat), 0)
-    if (!anyNA(by_outcome) && program_span(rules) == "round" && !records_some_rounds(rules) && !isTRUE(rules$compared)) return(list(seat = seat, by_outcome = by_outcome))
-    types <- unlist(lapply(seq_along(rules$outcomes$names), function(k) vapply(amounts_paid(rules, seat, k), function(a) a$node$type$kind, "")))
+    by_outcome <- vapply(seq_along(rules$outcomes$names),
+                         function(k) known_pay(asm, amounts_paid(rules, seat, k), seat), 0)
+    if (!anyNA(by_outcome) && program_span(rules) == "round" && !records_some_rounds(rules) && !isTRUE(rules$compared))
+      return(list(seat = seat, by_outcome = by_outcome))
+    types <- unlist(lapply(seq_along(rules$outcomes$names),
+                           function(k) vapply(amounts_paid(rules, seat, k), function(a) a$node$type$kind, "")))
     list(seat = seat, register = new_register(asm, "fraction" %in% types))
   })
   open <- Filter(function(p) !is.null(p$register), pays)

@@ -4,7 +4,10 @@
 write_each_item <- function(asm, over, it, visit) {
   if (over$op == "seats" || is_kind(over$type, "each")) {
     for (key in each_key(asm, over)) {
-      bind(asm, it, if (over$op == "seats") fixed_operand(key, it$type) else { slot <- slot_of(asm, over$var); in_register(slot$base + key - slot$first, slot$real) })
+      bind(asm, it, if (over$op == "seats") fixed_operand(key, it$type) else {
+        slot <- slot_of(asm, over$var)
+        in_register(slot$base + key - slot$first, slot$real)
+      })
       visit()
     }
     return(invisible())
@@ -102,7 +105,8 @@ write_fold_at_once <- function(asm, node) {
   collection <- write_collection(asm, node$over)
   result <- new_register(asm, FALSE)
   operation <- fold_operations[[node$how]]
-  if (is.null(sought)) emit(asm, operation, result$register, collection) else emit(asm, operation, result$register, sought, collection)
+  if (is.null(sought)) emit(asm, operation, result$register, collection)
+  else emit(asm, operation, result$register, sought, collection)
   result
 }
 

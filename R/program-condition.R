@@ -30,7 +30,8 @@ jump_if <- function(asm, node, label, when) {
   if (node$op == "calc" && node$fn %in% c("==", "!=", "<", "<=", ">", ">=")) {
     a <- write_value(asm, node$args[[1]])
     b <- write_value(asm, node$args[[2]])
-    if (!is.null(a$const) && !is.null(b$const)) return(jump_known(asm, fold_constants(asm, node, list(a$const, b$const))$const == 1, label, when))
+    if (!is.null(a$const) && !is.null(b$const))
+      return(jump_known(asm, fold_constants(asm, node, list(a$const, b$const))$const == 1, label, when))
     if (!a$real && !b$real) {
       emit_compare(asm, node$fn, register_of(asm, a), register_of(asm, b), label, when)
       return(NA)

@@ -6,7 +6,10 @@ deck_array <- function(asm, name) {
   d <- asm$rules$names[[name]]
   copies <- vapply(d$copies, function(node) as.numeric(write_value(asm, node)$const), 0)
   bad <- which(copies < 0 | sum(copies) > max_cards)
-  if (length(bad) > 0) program_diagnostic(asm, "deck_copies", d$at, sprintf("The deck `%s` would have %s cards.", name, plain_number(sum(copies))), sprintf("a deck has from 1 to %d cards", as.integer(max_cards)))
+  if (length(bad) > 0)
+    program_diagnostic(asm, "deck_copies", d$at,
+                       sprintf("The deck `%s` would have %s cards.", name, plain_number(sum(copies))),
+                       sprintf("a deck has from 1 to %d cards", as.integer(max_cards)))
   slot <- new_array(asm, seq_along(copies), FALSE)
   slot$full <- new_table(asm, 1L, length(copies), pmax(0, pmin(copies, max_cards)))
   slot$cards <- sum(copies)
@@ -42,7 +45,10 @@ write_deal_to <- function(asm, s) {
 # Runs `write` n times: written out while n is a small number.
 write_times <- function(asm, n, write) {
   if (n$op == "lit" && n$value <= 3) return(for (k in seq_len(n$value)) write())
-  write_range_loop(asm, list(low = literal(1, t_whole, n$at), high = n), new_register(asm, FALSE), function(again) { write(); put_label(asm, again) })
+  write_range_loop(asm, list(low = literal(1, t_whole, n$at), high = n), new_register(asm, FALSE), function(again) {
+    write()
+    put_label(asm, again)
+  })
 }
 
 write_burn <- function(asm, s) {
@@ -89,7 +95,8 @@ write_move_all <- function(asm, s) {
   fill_collection(asm, s$x, moved$list, "list")
   if (is.null(s$from)) change_place(asm, s$x, function(list) emit(asm, "LCLEAR", list))
   else remove_each(asm, s$from, moved$list)
-  change_place(asm, s$to, function(list) emit(asm, if (is_kind(s$to$type, "bag")) "BAPPEND" else "LAPPEND", list, moved$list))
+  change_place(asm, s$to,
+               function(list) emit(asm, if (is_kind(s$to$type, "bag")) "BAPPEND" else "LAPPEND", list, moved$list))
 }
 
 remove_each <- function(asm, place, items) {
@@ -115,7 +122,8 @@ write_assign_register <- function(asm, place, x) {
   slot <- slot_of(asm, place$var)
   key <- write_value(asm, place$key)
   fail_unless_taken(asm, place, key)
-  if (!is.null(key$const) && key$const >= slot$first && key$const < slot$first + slot$size) return(move(asm, in_register(slot$base + as.integer(key$const) - slot$first, slot$real), x))
+  if (!is.null(key$const) && key$const >= slot$first && key$const < slot$first + slot$size)
+    return(move(asm, in_register(slot$base + as.integer(key$const) - slot$first, slot$real), x))
   emit(asm, if (slot$real) "DSTX" else "STX", register_of(asm, key), slot$array, register_of(asm, x))
 }
 
@@ -126,7 +134,9 @@ write_compare <- function(asm, node, into) {
   secret <- write_value(asm, node$secret)
   target <- result_register(asm, into, FALSE)
   naive <- write_value(asm, node$naive)$const
-  at_place(asm, node$at, function() emit(asm, "WMARK", target$register, register_of(asm, guess), register_of(asm, secret), as.integer(naive)))
+  at_place(asm, node$at,
+           function()
+             emit(asm, "WMARK", target$register, register_of(asm, guess), register_of(asm, secret), as.integer(naive)))
   target
 }
 
@@ -134,6 +144,7 @@ write_has_letter <- function(asm, node, into) {
   letter <- write_value(asm, node$letter)
   word <- write_value(asm, node$word)
   target <- result_register(asm, into, FALSE)
-  at_place(asm, node$at, function() emit(asm, "WHAS", target$register, register_of(asm, letter), register_of(asm, word)))
+  at_place(asm, node$at,
+           function() emit(asm, "WHAS", target$register, register_of(asm, letter), register_of(asm, word)))
   target
 }

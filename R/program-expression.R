@@ -20,9 +20,18 @@ write_value <- function(asm, node, into = NULL) {
     turn_number = write_seat_register(asm, node$seat, turn_registers(asm), into),
     playing = write_playing(asm, node, into),
     deal = at_place(asm, node$at, function() write_deal(asm, node, into)),
-    deck_size = { target <- result_register(asm, into, FALSE); emit(asm, "ASUM", target$register, deck_array(asm, node$deck)$array); target },
+    deck_size = {
+      target <- result_register(asm, into, FALSE)
+      emit(asm, "ASUM", target$register, deck_array(asm, node$deck)$array)
+      target
+    },
     compare = write_compare(asm, node, into),
-    marks_seen = { x <- write_value(asm, node$x); target <- result_register(asm, into, FALSE); emit(asm, "MARKS", target$register, register_of(asm, x), node$kind); target },
+    marks_seen = {
+      x <- write_value(asm, node$x)
+      target <- result_register(asm, into, FALSE)
+      emit(asm, "MARKS", target$register, register_of(asm, x), node$kind)
+      target
+    },
     has_letter = write_has_letter(asm, node, into),
     collection_has = write_collection_has(asm, node, into),
     successes = at_place(asm, node$at, function() write_successes(asm, node, into)),
@@ -75,11 +84,14 @@ write_fraction <- function(asm, node, into) {
 
 # --- calculations -----------------------------------------------------------
 
-whole_ops <- c("+" = "ADD", "-" = "SUB", "*" = "MUL", "%/%" = "IDIV", "%%" = "IMOD", min = "IMIN", max = "IMAX", neg = "NEG", abs = "IABS",
+whole_ops <- c("+" = "ADD", "-" = "SUB", "*" = "MUL", "%/%" = "IDIV", "%%" = "IMOD", min = "IMIN", max = "IMAX",
+               neg = "NEG", abs = "IABS",
                "==" = "EQ", "!=" = "NE", "<" = "LT", "<=" = "LE", "!" = "NOT")
 
-real_ops <- c("+" = "DADD", "-" = "DSUB", "*" = "DMUL", "/" = "DDIV", "^" = "DPOW", min = "DMIN", max = "DMAX", neg = "DNEG", abs = "DABS",
-              "==" = "DEQ", "!=" = "DNE", "<" = "DLT", "<=" = "DLE", round_down = "FLOOR", round_up = "CEIL", log = "DLOG", exp = "DEXP", sqrt = "DSQRT")
+real_ops <- c("+" = "DADD", "-" = "DSUB", "*" = "DMUL", "/" = "DDIV", "^" = "DPOW", min = "DMIN", max = "DMAX",
+              neg = "DNEG", abs = "DABS",
+              "==" = "DEQ", "!=" = "DNE", "<" = "DLT", "<=" = "DLE", round_down = "FLOOR", round_up = "CEIL",
+              log = "DLOG", exp = "DEXP", sqrt = "DSQRT")
 
 write_calculation <- function(asm, node, into) {
   if (node$fn %in% c("&&", "||")) return(write_condition(asm, node, into))
@@ -94,7 +106,8 @@ write_calculation <- function(asm, node, into) {
   consts <- lapply(operands, `[[`, "const")
   if (!any(vapply(consts, is.null, NA))) return(fold_constants(asm, node, consts))
   fn <- node$fn
-  if (fn %in% c("/", "%%", "%/%") && identical(as.numeric(consts[[2]]), 0)) return(fold_constants(asm, node, list(1, 0)))
+  if (fn %in% c("/", "%%", "%/%") && identical(as.numeric(consts[[2]]), 0))
+    return(fold_constants(asm, node, list(1, 0)))
   if (fn %in% c(">", ">=")) {
     fn <- if (fn == ">") "<" else "<="
     operands <- rev(operands)
@@ -103,7 +116,10 @@ write_calculation <- function(asm, node, into) {
   if (real) operands <- lapply(operands, function(x) if (x$real) x else list(const = x$const, real = TRUE))
   target <- result_register(asm, into, is_real(node$type))
   registers <- vapply(operands, register_of, 0, asm = asm)
-  at_place(asm, node$at, function() emit(asm, (if (real) real_ops else whole_ops)[[fn]], target$register, registers[[1]], if (length(registers) > 1) registers[[2]] else 0L))
+  at_place(asm, node$at,
+           function()
+             emit(asm, (if (real) real_ops else whole_ops)[[fn]], target$register, registers[[1]],
+                  if (length(registers) > 1) registers[[2]] else 0L))
   target
 }
 
@@ -146,9 +162,11 @@ write_choice <- function(asm, node, into) {
 write_at_seat <- function(asm, node, into) {
   slot <- slot_of(asm, node$var)
   key <- write_value(asm, node$key)
-  if (!is.null(key$const) && key$const >= slot$first && key$const < slot$first + slot$size) return(in_register(slot$base + as.integer(key$const) - slot$first, slot$real))
+  if (!is.null(key$const) && key$const >= slot$first && key$const < slot$first + slot$size)
+    return(in_register(slot$base + as.integer(key$const) - slot$first, slot$real))
   target <- result_register(asm, into, slot$real)
-  at_place(asm, node$at, function() emit(asm, if (slot$real) "DLDX" else "LDX", target$register, register_of(asm, key), slot$array))
+  at_place(asm, node$at,
+           function() emit(asm, if (slot$real) "DLDX" else "LDX", target$register, register_of(asm, key), slot$array))
   target
 }
 
@@ -163,7 +181,8 @@ write_at_position <- function(asm, node, into) {
 # The value of a label or card in a column.
 write_lookup <- function(asm, node, into) {
   x <- write_value(asm, node$x)
-  if (!is.null(x$const) && x$const >= node$first && x$const < node$first + length(node$values)) return(fixed_operand(node$values[[x$const - node$first + 1]], node$type))
+  if (!is.null(x$const) && x$const >= node$first && x$const < node$first + length(node$values))
+    return(fixed_operand(node$values[[x$const - node$first + 1]], node$type))
   target <- result_register(asm, into, FALSE)
   table <- new_table(asm, node$first, length(node$values), node$values)
   at_place(asm, node$at, function() emit(asm, "TAB", target$register, register_of(asm, x), table))
@@ -174,7 +193,8 @@ write_lookup2 <- function(asm, node, into) {
   a <- write_value(asm, node$left)
   b <- write_value(asm, node$right)
   n <- as.integer(sqrt(length(node$values)))
-  if (!is.null(a$const) && !is.null(b$const)) return(fixed_operand(node$values[[(a$const - node$first) * n + b$const - node$first + 1]], node$type))
+  if (!is.null(a$const) && !is.null(b$const))
+    return(fixed_operand(node$values[[(a$const - node$first) * n + b$const - node$first + 1]], node$type))
   target <- result_register(asm, into, FALSE)
   table <- new_table(asm, node$first, n, node$values)
   at_place(asm, node$at, function() emit(asm, "TAB2", target$register, register_of(asm, a), register_of(asm, b), table))
@@ -200,7 +220,8 @@ write_collection_body <- function(asm, node) {
 max_result_room <- function(asm, node) {
   rooms <- 1
   walk(node$statements, function(n) {
-    if (n$op == "assign" && identical(n$target$var$id, node$exit$variable$id)) rooms <<- max(rooms, room_of(asm, n$value))
+    if (n$op == "assign" && identical(n$target$var$id, node$exit$variable$id))
+      rooms <<- max(rooms, room_of(asm, n$value))
   })
   rooms
 }
@@ -219,6 +240,7 @@ write_body <- function(asm, node) {
   write_statements(asm, node$statements)
   asm$inside <- asm$inside - 1L
   put_label(asm, end)
-  if (is_kind(node$exit$variable$type, "unknown") || is_collection(node$exit$variable$type)) return(fixed_operand(0, t_whole))
+  if (is_kind(node$exit$variable$type, "unknown") || is_collection(node$exit$variable$type))
+    return(fixed_operand(0, t_whole))
   slot_of(asm, node$exit$variable)
 }

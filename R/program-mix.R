@@ -8,7 +8,8 @@ write_seated <- function(asm) {
   for (seat in which(is_mix(asm$players))) {
     asm$weights[[length(asm$weights) + 1L]] <- players_seated(asm$players[[seat]])$weights
     asm$seated[[as.character(seat)]] <- new_register(asm, FALSE)
-    emit(asm, "DRAWW", asm$seated[[as.character(seat)]]$register, source_index(asm, seating_source(asm$rules$seats[[seat]])), length(asm$weights) - 1L)
+    emit(asm, "DRAWW", asm$seated[[as.character(seat)]]$register,
+         source_index(asm, seating_source(asm$rules$seats[[seat]])), length(asm$weights) - 1L)
   }
 }
 

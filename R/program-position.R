@@ -18,7 +18,8 @@ arrival_register <- function(asm) {
 }
 
 # At the ask of the position's decision: is this the position, for the first time? Then the answer to be looked
-# into is given, if there is one; or any legal one, which is kept. Before it, with `wander`, every legal answer is given alike: the position may
+# into is given, if there is one; or any legal one, which is kept. Before it, with `wander`, every legal answer is given
+# alike: the position may
 # be one that its player never comes to.
 write_arrival <- function(asm, d, seat, choices, target, done) {
   position <- asm$rules$position
@@ -49,4 +50,5 @@ write_wandering <- function(asm, d, target, done) {
   put_label(asm, there)
 }
 
-write_any_answer <- function(asm, d, target) write_answer_body(asm, d, typed("pick_choices", d$type, d$at, source = ""), target)
+write_any_answer <- function(asm, d, target)
+  write_answer_body(asm, d, typed("pick_choices", d$type, d$at, source = ""), target)

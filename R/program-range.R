@@ -73,7 +73,8 @@ values_given <- function(rules) {
     if (node$op == "ask") for (end in node$choices[c("low", "high")]) {
       give(node$var, if (is.null(end)) typed("operand", t_whole, node$at) else end)
     }
-    if (node$op %in% c("for_each", "for_items", "turns", "who", "leader", "fold")) give(if (is.null(node$var)) node$it else node$var, typed("operand", t_whole, node$at))
+    if (node$op %in% c("for_each", "for_items", "turns", "who", "leader", "fold"))
+      give(if (is.null(node$var)) node$it else node$var, typed("operand", t_whole, node$at))
   })
   given
 }

@@ -1,6 +1,7 @@
 # Writes matches and sittings out as code: what is counted over the rounds, and when they end.
 
-program_span <- function(rules) if (!is.null(rules$sitting)) "sitting" else if (!is.null(rules$match)) "match" else "round"
+program_span <- function(rules) if (!is.null(rules$sitting)) "sitting" else if (!is.null(rules$match))
+  "match" else "round"
 
 # Round after round, up to the end of the span; with both, match after match, up to the end of the sitting.
 # `measures` are the cells, by name, of what is kept of a whole unit.
@@ -16,8 +17,9 @@ write_rounds <- function(asm) {
   parts <- if (is.null(asm$rules$match$modes)) write_span(asm, span) else write_climb(asm, span)
   if (matches) write_match_end(asm, sitting, span, again, done)
   put_label(asm, done)
-  measures <- if (matches) c(sitting["rounds"], sitting["matches"], sitting$won)
-    else c(if (!is.null(asm$rules$match$counts)) span["winner"] else if (!is.null(asm$rules$match)) list(ending = in_register(asm$outcome_register)), span["rounds"])
+  ending <- if (!is.null(asm$rules$match$counts)) span["winner"]
+    else if (!is.null(asm$rules$match)) list(ending = in_register(asm$outcome_register))
+  measures <- if (matches) c(sitting["rounds"], sitting["matches"], sitting$won) else c(ending, span["rounds"])
   c(parts, list(span = span, measures = measures))
 }
 
@@ -58,14 +60,17 @@ place_for_climb <- function(asm, climb) {
     type <- part$variable$type
     inner <- if (is_kind(type, "each")) type$of else type
     if (!is_collection(inner)) next
-    slot_of(asm, part$variable, max(vapply(climb, function(settings) { asm$settings <- settings; state_room(asm, part, inner) }, 0)))
+    slot_of(asm, part$variable,
+            max(vapply(climb, function(settings) { asm$settings <- settings; state_room(asm, part, inner) }, 0)))
   }
 }
 
 # Local lists and decks may want other room in the next mode.
 forget_round_places <- function(asm) {
-  kept <- vapply(c(lapply(asm$rules$state, `[[`, "variable"), lapply(asm$rules$decisions, `[[`, "variable"), asm$rules$past), function(v) as.character(v$id), "")
-  passed <- vapply(Filter(Negate(is.null), lapply(asm$rules$decisions, `[[`, "passed")), function(v) as.character(v$id), "")
+  kept <- vapply(c(lapply(asm$rules$state, `[[`, "variable"), lapply(asm$rules$decisions, `[[`, "variable"),
+                   asm$rules$past), function(v) as.character(v$id), "")
+  passed <- vapply(Filter(Negate(is.null), lapply(asm$rules$decisions, `[[`, "passed")), function(v) as.character(v$id),
+                   "")
   rm(list = setdiff(ls(asm$vars), c(kept, passed)), envir = asm$vars)
   for (name in vapply(decks_lasting(asm$rules, "round"), `[[`, "", "name")) asm$decks[[name]] <- NULL
 }
@@ -83,7 +88,8 @@ move_parts <- function(asm, to, from) {
   for (k in seq_along(to$reasons)) for (i in seq_along(to$reasons[[k]]$values)) {
     a <- to$reasons[[k]]$values[[i]]
     b <- from$reasons[[k]]$values[[i]]
-    if (is.null(a$list)) move(asm, in_register(a$register, a$real), in_register(b$register, b$real)) else emit(asm, "LCOPY", a$list, b$list)
+    if (is.null(a$list)) move(asm, in_register(a$register, a$real), in_register(b$register, b$real))
+    else emit(asm, "LCOPY", a$list, b$list)
   }
 }
 
@@ -95,7 +101,9 @@ fresh_count <- function(asm) {
 
 # In a sitting of matches: all rounds, the matches, and how many of them each seat won.
 start_sitting <- function(asm) {
-  won <- if (!is.null(asm$rules$match$counts)) stats::setNames(lapply(asm$rules$seats, function(seat) fresh_count(asm)), sprintf("matches_%s_won", asm$rules$seats))
+  won <- if (!is.null(asm$rules$match$counts))
+    stats::setNames(lapply(asm$rules$seats, function(seat) fresh_count(asm)),
+                    sprintf("matches_%s_won", asm$rules$seats))
   list(rounds = fresh_count(asm), matches = fresh_count(asm), won = won)
 }
 
@@ -112,8 +120,11 @@ write_match_end <- function(asm, sitting, span, again, done) {
       emit(asm, "ADD", register, register, is_winner$register)
     }
     if (!is.null(declared$until)) write_until(asm, declared$until, done)
-    if (!is.null(declared$rounds)) emit(asm, "JLE", register_of(asm, write_value(asm, declared$rounds)), sitting$rounds$register, done)
-    if (!is.null(declared$matches)) emit(asm, "LOOPLT", sitting$matches$register, register_of(asm, write_value(asm, declared$matches)), again) else emit(asm, "LOOP", again)
+    if (!is.null(declared$rounds))
+      emit(asm, "JLE", register_of(asm, write_value(asm, declared$rounds)), sitting$rounds$register, done)
+    if (!is.null(declared$matches))
+      emit(asm, "LOOPLT", sitting$matches$register, register_of(asm, write_value(asm, declared$matches)), again)
+        else emit(asm, "LOOP", again)
   })
 }
 
@@ -138,7 +149,8 @@ write_span_end <- function(asm, span, top, out) {
     if (!is.null(declared$until)) write_until(asm, declared$until, out)
     most <- if (is.null(declared$best_of)) declared$rounds else declared$best_of
     if (is.null(top)) return(invisible())
-    if (!is.null(most)) emit(asm, "LOOPLT", span$rounds$register, register_of(asm, write_value(asm, most)), top) else emit(asm, "LOOP", top)
+    if (!is.null(most)) emit(asm, "LOOPLT", span$rounds$register, register_of(asm, write_value(asm, most)), top)
+    else emit(asm, "LOOP", top)
     if (!is.null(most) && !is.null(declared$counts)) move(asm, span$winner, write_leading(asm, span))
   })
 }

@@ -17,7 +17,11 @@ write_statement <- function(asm, s) {
     "next" = emit(asm, "JMP", asm$loops[[length(asm$loops)]]$again),
     "return" = { write_statement(asm, s$answer); emit(asm, "JMP", asm$exits[[as.character(s$exit$variable$id)]]) },
     end_round = emit(asm, "JMP", asm$round_end),
-    put = { x <- write_value(asm, s$x); change_place(asm, s$place, function(list) emit(asm, put_op(s$place), list, register_of(asm, x))); write_trace_point(asm, "place", s$at, s$place) },
+    put = {
+      x <- write_value(asm, s$x)
+      change_place(asm, s$place, function(list) emit(asm, put_op(s$place), list, register_of(asm, x)))
+      write_trace_point(asm, "place", s$at, s$place)
+    },
     remove = { write_remove(asm, s); write_trace_point(asm, "place", s$at, s$place) },
     ask = write_ask(asm, s),
     deal_to = write_deal_to(asm, s),
@@ -42,11 +46,13 @@ write_assign <- function(asm, s) {
 write_assigned <- function(asm, s) {
   if (is_collection(s$target$var$type) && s$target$op == "var") return(assign_collection(asm, s$target$var, s$value))
   if (s$target$op == "var") return(write_into(asm, s$value, slot_of(asm, s$target$var)))
-  if (is_collection(s$target$type)) return(change_place(asm, s$target, function(list) fill_place(asm, list, s$value, s$target$type$kind)))
+  if (is_collection(s$target$type))
+    return(change_place(asm, s$target, function(list) fill_place(asm, list, s$value, s$target$type$kind)))
   slot <- slot_of(asm, s$target$var)
   key <- write_value(asm, s$target$key)
   fail_unless_taken(asm, s$target, key)
-  if (!is.null(key$const) && key$const >= slot$first && key$const < slot$first + slot$size) return(write_into(asm, s$value, in_register(slot$base + as.integer(key$const) - slot$first, slot$real)))
+  if (!is.null(key$const) && key$const >= slot$first && key$const < slot$first + slot$size)
+    return(write_into(asm, s$value, in_register(slot$base + as.integer(key$const) - slot$first, slot$real)))
   value <- new_register(asm, slot$real)
   write_into(asm, s$value, value)
   emit(asm, if (slot$real) "DSTX" else "STX", register_of(asm, key), slot$array, value$register)

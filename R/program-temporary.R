@@ -28,7 +28,8 @@ list_of_variable <- function(asm, node) {
 write_list_of_key <- function(asm, node) {
   slot <- slot_of(asm, node$var, past_room)
   key <- write_value(asm, node$key)
-  if (!is.null(key$const) && key$const >= slot$first && key$const < slot$first + slot$size) return(slot$list + as.integer(key$const) - slot$first)
+  if (!is.null(key$const) && key$const >= slot$first && key$const < slot$first + slot$size)
+    return(slot$list + as.integer(key$const) - slot$first)
   copy <- new_list(asm, slot$room)
   at_place(asm, node$at, function() emit(asm, "LFROM", copy$list, register_of(asm, key), slot$list_array))
   copy$list
@@ -40,7 +41,8 @@ change_place <- function(asm, place, change) {
   slot <- slot_of(asm, place$var, past_room)
   key <- write_value(asm, place$key)
   fail_unless_taken(asm, place, key)
-  if (!is.null(key$const) && key$const >= slot$first && key$const < slot$first + slot$size) return(change(slot$list + as.integer(key$const) - slot$first))
+  if (!is.null(key$const) && key$const >= slot$first && key$const < slot$first + slot$size)
+    return(change(slot$list + as.integer(key$const) - slot$first))
   kept <- new_register(asm, FALSE)
   move(asm, kept, key)
   copy <- new_list(asm, slot$room)
@@ -64,12 +66,14 @@ fill_collection <- function(asm, node, list, kind) {
   add_to_collection(asm, node, list, kind)
 }
 
-comes_whole <- c("var", "at_seat", "do", "best_item", "pick_choices", "collection_groups", "collection_common", "collection_letters", "collection_mask")
+comes_whole <- c("var", "at_seat", "do", "best_item", "pick_choices", "collection_groups", "collection_common",
+                 "collection_letters", "collection_mask")
 
 add_to_collection <- function(asm, node, list, kind) {
   put <- function(x) emit(asm, if (kind == "bag") "BPUT" else "LPUT", list, register_of(asm, x))
   at_place(asm, node$at, function() switch(node$op,
-    collection_roll = write_range_loop(asm, list(low = literal(1, t_whole, node$at), high = node$n), plain_register(asm), function(again) {
+    collection_roll = write_range_loop(asm, list(low = literal(1, t_whole, node$at), high = node$n),
+                                       plain_register(asm), function(again) {
       put(write_draw(asm, node$faces, node$source, NULL))
       put_label(asm, again)
     }),
@@ -83,7 +87,8 @@ add_to_collection <- function(asm, node, list, kind) {
     }),
     let = { write_bindings(asm, node); add_to_collection(asm, node$body, list, kind) },
     collection_map = write_each_item(asm, node$over, node$it, function() put(write_value(asm, node$body))),
-    collection_repeat = write_range_loop(asm, list(low = literal(1, t_whole, node$at), high = node$n), plain_register(asm), function(again) {
+    collection_repeat = write_range_loop(asm, list(low = literal(1, t_whole, node$at), high = node$n),
+                                         plain_register(asm), function(again) {
       put(write_value(asm, node$x))
       put_label(asm, again)
     }),
@@ -146,7 +151,10 @@ anything_key <- function(node) paste("item", node$op)
 # How many items a pool can hold at the most.
 room_of <- function(asm, node) {
   switch(node$op,
-    var = { bound <- asm$bound[[as.character(node$var$id)]]; if (!is.null(bound$list)) asm$lists$get(bound$list + 1L)[[2]] else slot_of(asm, node$var)$room },
+    var = {
+      bound <- asm$bound[[as.character(node$var$id)]]
+      if (!is.null(bound$list)) asm$lists$get(bound$list + 1L)[[2]] else slot_of(asm, node$var)$room
+    },
     at_seat = slot_of(asm, node$var, past_room)$room,
     do = max_result_room(asm, node),
     choices = , pick_choices = , best_item = choices_room(asm, node),
@@ -165,7 +173,10 @@ room_of <- function(asm, node) {
     },
     collection_join = room_of(asm, node$left) + room_of(asm, node$right),
     collection_groups = room_of(asm, node$over),
-    range = { ends <- c(write_value(asm, node$low)$const, write_value(asm, node$high)$const); if (length(ends) == 2) max(1, ends[[2]] - ends[[1]] + 1) else max_room },
+    range = {
+      ends <- c(write_value(asm, node$low)$const, write_value(asm, node$high)$const)
+      if (length(ends) == 2) max(1, ends[[2]] - ends[[1]] + 1) else max_room
+    },
     length(asm$rules$seats))
 }
 
@@ -174,7 +185,8 @@ room_for <- function(asm, node, message) {
   n <- write_value(asm, node$n)$const
   if (is.null(n)) return(most_dice)
   if (n <= max_room) return(max(1, n))
-  program_diagnostic(asm, "room_wrong", node$at, sprintf(message, plain_number(n)), sprintf("the most is %d", as.integer(max_room)))
+  program_diagnostic(asm, "room_wrong", node$at, sprintf(message, plain_number(n)),
+                     sprintf("the most is %d", as.integer(max_room)))
   1
 }
 
@@ -208,7 +220,8 @@ write_run <- function(asm, node, into) {
       if (!is.null(node$order)) {
         here <- new_register(asm, FALSE)
         span <- seq(min(node$order), max(node$order))
-        emit(asm, "TAB", here$register, it$register, new_table(asm, span[[1]], length(span), match(span, node$order, nomatch = 0L)))
+        emit(asm, "TAB", here$register, it$register,
+             new_table(asm, span[[1]], length(span), match(span, node$order, nomatch = 0L)))
       }
       emit(asm, "LPUT", places$list, here$register)
       if (is.null(node$ends)) return(invisible())
@@ -267,7 +280,8 @@ write_best_item <- function(asm, node) {
     take <- new_label(asm)
     skip <- new_label(asm)
     emit(asm, "JZ", found$register, take)
-    if (node$how == "most") jump_order(asm, best$register, x$register, real, "<", take) else jump_order(asm, x$register, best$register, real, "<", take)
+    if (node$how == "most") jump_order(asm, best$register, x$register, real, "<", take)
+    else jump_order(asm, x$register, best$register, real, "<", take)
     emit(asm, "JMP", skip)
     put_label(asm, take)
     move(asm, found, in_register(int_const(asm, 1L)))

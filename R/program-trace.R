@@ -3,7 +3,8 @@
 
 write_trace_point <- function(asm, kind, at, place = NULL, ...) {
   if (!asm$tracing) return(invisible())
-  if (!is.null(place) && kind == "place" && place$var$where != "state" && asm$inside > 0L) return(invisible())  # a function's own workings
+  # a function's own workings
+  if (!is.null(place) && kind == "place" && place$var$where != "state" && asm$inside > 0L) return(invisible())
   mark <- list(kind = kind, at = at, ...)
   if (!is.null(place)) mark <- c(mark, traced_place(asm, place))
   asm$trace_points[[length(asm$trace_points) + 1L]] <- mark
@@ -21,7 +22,9 @@ traced_place <- function(asm, place) {
     move(asm, kept, key)
     key <- kept
   }
-  c(where, list(key = key$const, key_register = key$register, key_type = place$var$type$key, base = slot$base, first = slot$first, real = isTRUE(slot$real), list_array = if (!is.null(slot$list_array)) slot$list))
+  c(where,
+    list(key = key$const, key_register = key$register, key_type = place$var$type$key, base = slot$base,
+         first = slot$first, real = isTRUE(slot$real), list_array = if (!is.null(slot$list_array)) slot$list))
 }
 
 traced_operand <- function(asm, slot, type) {
@@ -44,8 +47,10 @@ write_text_values <- function(asm, parts) {
 
 # Everything remembered and every decision: where it lies, who sees it.
 traced_state <- function(asm) {
-  of_state <- lapply(asm$rules$state, function(part) c(traced_variable(asm, part$variable), name = part$name, lasts = part$lasts))
-  of_decisions <- lapply(asm$rules$decisions, function(d) c(traced_variable(asm, d$variable), name = d$name, lasts = "decision"))
+  of_state <- lapply(asm$rules$state,
+                     function(part) c(traced_variable(asm, part$variable), name = part$name, lasts = part$lasts))
+  of_decisions <- lapply(asm$rules$decisions,
+                         function(d) c(traced_variable(asm, d$variable), name = d$name, lasts = "decision"))
   c(of_state, of_decisions)
 }
 
@@ -53,7 +58,11 @@ traced_variable <- function(asm, variable) {
   slot <- slot_of(asm, variable)
   type <- variable$type
   each <- is_kind(type, "each")
-  keys <- if (each && identical(type$key$set, "seats")) utils::head(type$keys, seats_taken(asm)) else if (each) type$keys
-  list(type = if (each) type$of else type, keys = keys, key = if (each) type$key, seen_by = if (is.null(variable$seen_by)) "everyone" else variable$seen_by,
-       register = if (!each && !is_collection(type)) slot$register, list = slot$list, first = slot$first, base = slot$base, real = isTRUE(slot$real))
+  keys <- if (each && identical(type$key$set, "seats")) utils::head(type$keys, seats_taken(asm))
+    else if (each) type$keys
+  list(type = if (each) type$of
+    else type, keys = keys, key = if (each) type$key, seen_by = if (is.null(variable$seen_by)) "everyone"
+    else variable$seen_by,
+       register = if (!each && !is_collection(type)) slot$register, list = slot$list, first = slot$first,
+       base = slot$base, real = isTRUE(slot$real))
 }

@@ -248,7 +248,8 @@ write_start <- function(asm, part) {
     inner <- if (is_kind(type, "each")) type$of else type
     if (is_collection(inner)) {
       lists <- slot$list + if (is_kind(type, "each")) seq_len(slot$size) - 1L else 0L
-      for (list in lists) if (is.null(start)) emit(asm, "LCLEAR", list) else fill_collection(asm, start, list, inner$kind)
+      for (list in lists) if (is.null(start)) emit(asm, "LCLEAR", list)
+        else fill_collection(asm, start, list, inner$kind)
       return(invisible())
     }
     if (!is_kind(type, "each")) return(write_into(asm, start, slot))
@@ -262,7 +263,9 @@ slot_of_state <- function(asm, part) {
   if (!is_collection(inner)) return(slot_of(asm, part$variable))
   room <- state_room(asm, part, inner)
   if (room < 1 || room > max_room) {
-    program_diagnostic(asm, "room_wrong", part$at, sprintf("`%s` has room for %s items.", part$name, plain_number(room)), sprintf("its room is from 1 to %d", as.integer(max_room)))
+    program_diagnostic(asm, "room_wrong", part$at,
+                       sprintf("`%s` has room for %s items.", part$name, plain_number(room)),
+                       sprintf("its room is from 1 to %d", as.integer(max_room)))
     room <- 1
   }
   slot_of(asm, part$variable, room)

@@ -41,16 +41,25 @@ scan_brackets <- function(lines) {
         stack[[length(stack) + 1L]] <- list(char = ch, at = c(i, j, i, j))
         if (length(stack) > max_nesting && !too_deep) {
           too_deep <- TRUE
-          problems <- c(problems, list(diagnostic("nested_too_deep", sprintf("Brackets are nested more than %d deep.", max_nesting), "give a part a name of its own: a function, or a value assigned before", c(i, j, i, j))))
+          problems <- c(problems,
+                        list(diagnostic("nested_too_deep",
+                                        sprintf("Brackets are nested more than %d deep.", max_nesting),
+                                        "give a part a name of its own: a function, or a value assigned before",
+                                        c(i, j, i, j))))
         }
       } else if (ch %in% closes) {
         top <- if (length(stack) > 0) stack[[length(stack)]]
         if (is.null(top)) {
-          problems <- c(problems, list(diagnostic("bracket_stray", sprintf("This `%s` closes nothing.", ch), "remove it, or add the bracket it should close", c(i, j, i, j))))
+          problems <- c(problems,
+                        list(diagnostic("bracket_stray", sprintf("This `%s` closes nothing.", ch),
+                                        "remove it, or add the bracket it should close", c(i, j, i, j))))
         } else {
           meant <- which(vapply(stack, function(open) closes[[open$char]] == ch, NA))
           if (length(meant) == 0) {
-            problems <- c(problems, list(diagnostic("bracket_mismatch", sprintf("This `%s` meets the `%s` of line %d.", ch, top$char, top$at[[1]]), sprintf("close it with `%s`", closes[[top$char]]), c(i, j, i, j))))
+            problems <- c(problems,
+                          list(diagnostic("bracket_mismatch",
+                                          sprintf("This `%s` meets the `%s` of line %d.", ch, top$char, top$at[[1]]),
+                                          sprintf("close it with `%s`", closes[[top$char]]), c(i, j, i, j))))
             meant <- length(stack)
           }
           for (open in stack[seq_along(stack) > max(meant)]) problems <- c(problems, list(never_closed(open)))
@@ -60,7 +69,10 @@ scan_brackets <- function(lines) {
       j <- j + 1L
     }
     if (nzchar(quote)) {
-      problems <- c(problems, list(diagnostic("text_unclosed", sprintf("The text that starts here with %s does not end on this line.", quote), "close it with the same quote", quote_at)))
+      problems <- c(problems,
+                    list(diagnostic("text_unclosed",
+                                    sprintf("The text that starts here with %s does not end on this line.", quote),
+                                    "close it with the same quote", quote_at)))
       stack <- Filter(function(open) open$at[[1]] != i, stack)  # their closing brackets may be in the text
       quote <- ""
     }

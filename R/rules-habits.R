@@ -4,16 +4,25 @@
 habit <- function(id, pattern, message, hint) list(id = id, pattern = pattern, message = message, hint = hint)
 
 habits <- list(
-  habit("habit_increment", "[A-Za-z0-9_.\\])]\\s*\\K(\\+\\+|--)|(\\+\\+|--)(?=[A-Za-z])", "There is no `++` or `--` here.", "write `add(1, to = x)` or `x <- x + 1`"),
-  habit("habit_compound", "[A-Za-z0-9_.\\])]\\s*\\K(?<![-<+*/])[-+*/]=(?!=)", "There is no `+=` here.", "write `add(n, to = x)` or `x <- x + n`"),
+  habit("habit_increment", "[A-Za-z0-9_.\\])]\\s*\\K(\\+\\+|--)|(\\+\\+|--)(?=[A-Za-z])",
+        "There is no `++` or `--` here.", "write `add(1, to = x)` or `x <- x + 1`"),
+  habit("habit_compound", "[A-Za-z0-9_.\\])]\\s*\\K(?<![-<+*/])[-+*/]=(?!=)", "There is no `+=` here.",
+        "write `add(n, to = x)` or `x <- x + n`"),
   habit("habit_elif", "\\b(elif|elsif|elseif)\\b", "There is no `elif` here.", "write `else if`"),
-  habit("habit_word_operator", "(?<=[A-Za-z0-9_)\\]\"])\\s+(and|or)\\s+(?=[A-Za-z0-9_(!\"-])|(?<=[(,&|]|\\|\\|)\\s*not\\s+(?=[A-Za-z])", "Conditions are joined with signs here, not with words.", "write `&&` for and, `||` for or, `!` for not"),
-  habit("habit_equals", "\\b(if|while)\\s*\\((?:[^()=<>!]|\\([^()]*\\))*+\\K=(?![=<>])", "A single `=` gives a name to an argument; it does not compare.", "write `==` to compare"),
+  habit("habit_word_operator",
+        "(?<=[A-Za-z0-9_)\\]\"])\\s+(and|or)\\s+(?=[A-Za-z0-9_(!\"-])|(?<=[(,&|]|\\|\\|)\\s*not\\s+(?=[A-Za-z])",
+        "Conditions are joined with signs here, not with words.", "write `&&` for and, `||` for or, `!` for not"),
+  habit("habit_equals", "\\b(if|while)\\s*\\((?:[^()=<>!]|\\([^()]*\\))*+\\K=(?![=<>])",
+        "A single `=` gives a name to an argument; it does not compare.", "write `==` to compare"),
   habit("habit_comparison", "=<|=>", "This comparison is the wrong way round.", "write `<=` or `>=`"),
-  habit("habit_else_alone", "^else\\b", "An `else` cannot start a line outside brackets.", "put `else` on the line where the `}` before it stands"),
-  habit("habit_range_end", "(?<=[A-Za-z0-9_)\\]])\\s*:\\s*(?=[),\\]{}]|$)|(?<=[(,\\[])\\s*:(?=\\s*[A-Za-z0-9(])", "One end of this range is left out.", "write both ends, as in `1:6`; both are included"),
-  habit("habit_return", "\\breturn\\s+(?=[A-Za-z0-9\"-])", "`return` needs brackets.", "write `return(x)`, or leave it out: the last value is the answer"),
-  habit("habit_number_name", "(?<![A-Za-z0-9_.])(?!0[xX])[0-9]+\\.?(?![eE][-+]?[0-9]|L\\b)[A-Za-z_][A-Za-z0-9_]*", "A bare name cannot start with a digit.", "put it in quotes, as in \"10 hearts\"")
+  habit("habit_else_alone", "^else\\b", "An `else` cannot start a line outside brackets.",
+        "put `else` on the line where the `}` before it stands"),
+  habit("habit_range_end", "(?<=[A-Za-z0-9_)\\]])\\s*:\\s*(?=[),\\]{}]|$)|(?<=[(,\\[])\\s*:(?=\\s*[A-Za-z0-9(])",
+        "One end of this range is left out.", "write both ends, as in `1:6`; both are included"),
+  habit("habit_return", "\\breturn\\s+(?=[A-Za-z0-9\"-])", "`return` needs brackets.",
+        "write `return(x)`, or leave it out: the last value is the answer"),
+  habit("habit_number_name", "(?<![A-Za-z0-9_.])(?!0[xX])[0-9]+\\.?(?![eE][-+]?[0-9]|L\\b)[A-Za-z_][A-Za-z0-9_]*",
+        "A bare name cannot start with a digit.", "put it in quotes, as in \"10 hearts\"")
 )
 
 # All habits in lines from..to of the masked text, first of each line first.

@@ -21,7 +21,9 @@ listed <- function(node) if (node$kind == "call" && node$fn == "c") node$args el
 
 assigns_to <- function(node, name) {
   if (node$kind != "call") return(FALSE)
-  target <- if (node$fn == "<-") node$args[[1]] else if (node$fn %in% c("add", "put", "remove", "move")) node$args[[length(node$args)]] else if (node$fn == "for") node$args[[1]]
+  target <- if (node$fn == "<-") node$args[[1]]
+    else if (node$fn %in% c("add", "put", "remove", "move")) node$args[[length(node$args)]]
+    else if (node$fn == "for") node$args[[1]]
   if (!is.null(target)) {
     if (target$kind == "call" && target$fn == "[") target <- target$args[[1]]
     if (identical(target$name, name)) return(TRUE)
@@ -30,7 +32,8 @@ assigns_to <- function(node, name) {
 }
 
 has_return <- function(node) node$kind == "call" && (node$fn == "return" || any(vapply(node$args, has_return, NA)))
-label_text <- function(node) switch(node$kind, name = node$name, text = node$value, number = if (!node$fraction) plain_number(node$value), NULL)
+label_text <- function(node)
+  switch(node$kind, name = node$name, text = node$value, number = if (!node$fraction) plain_number(node$value), NULL)
 
 # The same node, every part of it placed at `at`: for expressions inside a text.
 move_node <- function(node, at) {
@@ -42,7 +45,8 @@ move_node <- function(node, at) {
 
 # name == value, as written in name = value.
 equal_node <- function(name, value) {
-  list(kind = "call", name = NULL, fn = "==", args = list(list(kind = "name", name = name, at = value$at), value), names = c("", ""), at = value$at, fn_at = value$at)
+  list(kind = "call", name = NULL, fn = "==", args = list(list(kind = "name", name = name, at = value$at), value),
+       names = c("", ""), at = value$at, fn_at = value$at)
 }
 
 
@@ -59,7 +63,8 @@ mentions <- function(nodes, name) {
 declared_name <- function(node) {
   if (node$kind != "call") return("")
   if (node$fn == "<-" && node$args[[1]]$kind == "name") return(node$args[[1]]$name)
-  if (node$fn %in% c("example", "always", "never") && length(node$args) > 0 && node$args[[1]]$kind == "text") return(node$args[[1]]$value)
+  if (node$fn %in% c("example", "always", "never") && length(node$args) > 0 && node$args[[1]]$kind == "text")
+    return(node$args[[1]]$value)
   ""
 }
 
@@ -71,6 +76,7 @@ shift_node <- function(node, by) {
   if (!is.null(node$name_at)) node$name_at <- lapply(node$name_at, down)
   if (!is.null(node$args)) node$args <- lapply(node$args, shift_node, by = by)
   if (!is.null(node$body)) node$body <- shift_node(node$body, by)
-  if (!is.null(node$defaults)) node$defaults <- lapply(node$defaults, function(d) if (is.null(d)) NULL else shift_node(d, by))
+  if (!is.null(node$defaults))
+    node$defaults <- lapply(node$defaults, function(d) if (is.null(d)) NULL else shift_node(d, by))
   node
 }

@@ -34,7 +34,8 @@ parse_rules <- function(source) {
 # bracket at its start, and the decisions it asks for.
 names_in_unread <- function(masked) {
   text <- paste(masked, collapse = " ")
-  asked <- regmatches(text, gregexpr("\\bask\\s*\\([^,()]*,\\s*\\K[A-Za-z.][A-Za-z0-9._]*(?=\\s*=)", text, perl = TRUE))[[1]]
+  asked <- regmatches(text,
+                      gregexpr("\\bask\\s*\\([^,()]*,\\s*\\K[A-Za-z.][A-Za-z0-9._]*(?=\\s*=)", text, perl = TRUE))[[1]]
   c(regmatches(masked[[1]], regexpr("^[A-Za-z.][A-Za-z0-9._]*", masked[[1]])), asked)
 }
 
@@ -54,7 +55,9 @@ syntax_diagnostic <- function(error, lines, shift) {
   place <- regmatches(said, regexec(":([0-9]+):([0-9]+): (.*)", said))[[1]]
   if (length(place) == 0) {  # R has no place for a lone `_`
     line <- max(1L, grep("(^|[^A-Za-z0-9._])_", lines)[1L], na.rm = TRUE)
-    return(diagnostic("syntax", "This cannot be read.", "look for a `_` that is part of no name, or for what is missing or doubled", c(shift + line, 1L, shift + line, nchar(lines[[line]]))))
+    return(diagnostic("syntax", "This cannot be read.",
+                      "look for a `_` that is part of no name, or for what is missing or doubled",
+                      c(shift + line, 1L, shift + line, nchar(lines[[line]]))))
   }
   line <- min(as.integer(place[[2]]), length(lines))
   col <- max(1L, as.integer(place[[3]]))
@@ -67,7 +70,8 @@ syntax_diagnostic <- function(error, lines, shift) {
     "unexpected 'else'" = "This `else` belongs to no `if`.",
     paste0("This is out of place here: ", sub("unexpected ", "", what), "."))
   hint <- switch(what,
-    "unexpected symbol" = , "unexpected numeric constant" = , "unexpected string constant" = "is a comma, an operator or a line break missing just before it?",
+    "unexpected symbol" = , "unexpected numeric constant" = ,
+    "unexpected string constant" = "is a comma, an operator or a line break missing just before it?",
     "unexpected end of input" = "finish the expression",
     "unexpected 'else'" = "put `else` on the line where the `}` before it stands",
     "look just before it for something missing or doubled")
@@ -82,7 +86,8 @@ node_builder <- function(data, lines, shift) {
   problems <- list()
   refuse <- function(at, what, hint) {
     if (is.null(hint)) hint <- "leave it out: rules have only the words that vocabulary() lists"
-    problems[[length(problems) + 1L]] <<- diagnostic("not_in_language", sprintf("%s is not part of the language.", what), hint, at)
+    problems[[length(problems) + 1L]] <<- diagnostic("not_in_language",
+      sprintf("%s is not part of the language.", what), hint, at)
     list(kind = "broken", at = at)
   }
   span <- function(r) c(data$line1[[r]] + shift, data$col1[[r]],
@@ -109,10 +114,13 @@ node_builder <- function(data, lines, shift) {
   }
   number_node <- function(text, at) {
     if (text %in% c("TRUE", "FALSE")) return(list(kind = "name", name = if (text == "TRUE") "yes" else "no", at = at))
-    if (text %in% c("Inf", "NaN") || startsWith(text, "NA")) return(refuse(at, sprintf("`%s`", text), "use `none` for what is not there"))
-    if (grepl("^0[0-9]|x|X|L$|i$", text)) return(refuse(at, sprintf("The number `%s`", text), "write it as a plain decimal number"))
+    if (text %in% c("Inf", "NaN") || startsWith(text, "NA"))
+      return(refuse(at, sprintf("`%s`", text), "use `none` for what is not there"))
+    if (grepl("^0[0-9]|x|X|L$|i$", text))
+      return(refuse(at, sprintf("The number `%s`", text), "write it as a plain decimal number"))
     value <- as.numeric(text)
-    if (!is.finite(value) || value >= 2^31) return(refuse(at, sprintf("The number `%s`", text), "numbers stay below 2147483648"))
+    if (!is.finite(value) || value >= 2^31)
+      return(refuse(at, sprintf("The number `%s`", text), "numbers stay below 2147483648"))
     list(kind = "number", value = value, fraction = grepl(".", text, fixed = TRUE) || value != floor(value), at = at)
   }
   arguments <- function(rows, closing_at) {
@@ -156,23 +164,28 @@ node_builder <- function(data, lines, shift) {
       inner <- kids[!tokens %in% c("'{'", "'}'", "';'")]
       return(call_node("{", lapply(inner, node_at), at))
     }
-    if (head == "IF") return(call_node("if", lapply(kids[tokens %in% c("expr", "equal_assign", "expr_or_assign_or_help")], node_at), at, fn_at = span(kids[[1]])))
+    if (head == "IF")
+      return(call_node("if", lapply(kids[tokens %in% c("expr", "equal_assign", "expr_or_assign_or_help")], node_at), at,
+                       fn_at = span(kids[[1]])))
     if (head == "WHILE") return(call_node("while", lapply(kids[c(3, 5)], node_at), at, fn_at = span(kids[[1]])))
     if (head == "REPEAT") return(call_node("repeat", list(node_at(kids[[2]])), at, fn_at = span(kids[[1]])))
     if (head == "FOR") {
       cond <- children[[as.character(data$id[[kids[[2]]]])]]
-      return(call_node("for", list(leaf(cond[[2]]), node_at(cond[[4]]), node_at(kids[[3]])), at, fn_at = span(kids[[1]])))
+      return(call_node("for", list(leaf(cond[[2]]), node_at(cond[[4]]), node_at(kids[[3]])), at,
+                       fn_at = span(kids[[1]])))
     }
     if (head %in% c("FUNCTION", "'\\\\'")) {
       if (head != "FUNCTION") return(refuse(at, "A function written with `\\`", "write `function(x) ...`"))
       formals <- arguments_of_function(kids, tokens)
-      return(list(kind = "function", params = formals$names, defaults = formals$defaults, body = node_at(kids[[last]]), at = at))
+      return(list(kind = "function", params = formals$names, defaults = formals$defaults, body = node_at(kids[[last]]),
+                  at = at))
     }
     if (last == 2) return(unary(kids, tokens, at))
     operator <- tokens[[2]]
     if (operator == "'('") {
       fn <- node_at(kids[[1]])
-      if (fn$kind != "name") return(refuse(span(kids[[1]]), "Calling what is not a plain name", "call a function by its name"))
+      if (fn$kind != "name")
+        return(refuse(span(kids[[1]]), "Calling what is not a plain name", "call a function by its name"))
       got <- arguments(kids[-c(1, 2, last)], span(kids[[last]]))
       return(call_node(fn$name, got$args, at, got$names, fn$at, got$name_at))
     }
@@ -206,10 +219,12 @@ node_builder <- function(data, lines, shift) {
     op <- data$text[[kids[[2]]]]
     op_at <- span(kids[[2]])
     if (op == "=" ) {
-      problems[[length(problems) + 1L]] <<- diagnostic("assign_equals", "A value is given with `<-`, not with `=`.", "write `name <- value`", op_at)
+      problems[[length(problems) + 1L]] <<- diagnostic("assign_equals", "A value is given with `<-`, not with `=`.",
+        "write `name <- value`", op_at)
       op <- "<-"
     }
-    hint <- c("->" = "write `name <- value`", "<<-" = "write `<-`", "$" = "write `score[red]` or `rank(card)`", "@" = NULL,
+    hint <- c("->" = "write `name <- value`", "<<-" = "write `<-`", "$" = "write `score[red]` or `rank(card)`",
+              "@" = NULL,
               "::" = NULL, ":::" = NULL, "~" = NULL, "?" = NULL, "|>" = "write the call around the value",
               "&" = "write `&&`", "|" = "write `||`")
     if (op %in% c("->", "<<-", "->>", "$", "@", "::", ":::", "~", "?", "|>", "&", "|", ":=")) {

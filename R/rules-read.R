@@ -7,17 +7,22 @@ max_line <- 2000L
 read_source <- function(path) {
   bytes <- file_bytes(path, max_file)
   if (length(bytes) > max_file) {
-    abort_input("file_large", sprintf("`%s` has too many bytes for rules.", path), sprintf("rules have at most %d", max_file))
+    abort_input("file_large", sprintf("`%s` has too many bytes for rules.", path),
+                sprintf("rules have at most %d", max_file))
   }
   name <- basename(path)
-  if (length(bytes) == 0) abort_input("file_empty", sprintf("`%s` is empty.", path), "write the rules, or copy a game of the fair to start from")
+  if (length(bytes) == 0)
+    abort_input("file_empty", sprintf("`%s` is empty.", path),
+                "write the rules, or copy a game of the fair to start from")
   if (any(bytes == as.raw(0))) {
-    abort_input("file_binary", sprintf("`%s` is not a text file: it holds zero bytes.", path), "give the path of a rules file (plain text, UTF-8)")
+    abort_input("file_binary", sprintf("`%s` is not a text file: it holds zero bytes.", path),
+                "give the path of a rules file (plain text, UTF-8)")
   }
   text <- rawToChar(bytes)
   if (!validUTF8(text)) {
     before <- sum(bytes[seq_len(first_invalid_byte(bytes) - 1)] == as.raw(10L))
-    abort_input("file_encoding", sprintf("`%s` is not UTF-8: see line %d.", path, before + 1), "save the file with the encoding UTF-8")
+    abort_input("file_encoding", sprintf("`%s` is not UTF-8: see line %d.", path, before + 1),
+                "save the file with the encoding UTF-8")
   }
   Encoding(text) <- "UTF-8"
   source_of_text(sub("^\ufeff", "", text), name, dirname(path))
@@ -27,8 +32,10 @@ read_source <- function(path) {
 file_bytes <- function(path, most) {
   bytes <- read_bytes(path, most)
   if (!is.null(bytes)) return(bytes)
-  if (dir.exists(path)) abort_input("file_missing", sprintf("`%s` is a folder, not a file.", path), "give the path of a file in it")
-  if (!file.exists(path)) abort_input("file_missing", sprintf("There is no file `%s`.", path), "check its name and folder")
+  if (dir.exists(path))
+    abort_input("file_missing", sprintf("`%s` is a folder, not a file.", path), "give the path of a file in it")
+  if (!file.exists(path))
+    abort_input("file_missing", sprintf("There is no file `%s`.", path), "check its name and folder")
   abort_input("file_unreadable", sprintf("`%s` cannot be read.", path), "check its permissions")
 }
 
@@ -36,8 +43,12 @@ source_of_text <- function(text, name, folder = NULL) {
   lines <- strsplit(gsub("\r\n?", "\n", text), "\n", fixed = TRUE)[[1]]
   source <- list(name = name, lines = lines, folder = folder)
   long <- which(nchar(lines) > max_line)
-  if (length(long) > 0) abort_input("file_large", sprintf("%s: line %d has more than %d letters.", name, long[[1]], max_line), "break the line")
-  if (!any(grepl("[^[:space:]]", lines))) abort_input("file_empty", sprintf("`%s` has nothing in it but white space.", name), "write the rules, or copy a game of the fair to start from")
+  if (length(long) > 0)
+    abort_input("file_large", sprintf("%s: line %d has more than %d letters.", name, long[[1]], max_line),
+                "break the line")
+  if (!any(grepl("[^[:space:]]", lines)))
+    abort_input("file_empty", sprintf("`%s` has nothing in it but white space.", name),
+                "write the rules, or copy a game of the fair to start from")
   source
 }
 
@@ -53,15 +64,18 @@ first_invalid_byte <- function(bytes) {
 # A path as it stands, or the name of one of the fair's games.
 find_rules <- function(name) {
   if (!is.character(name) || length(name) != 1 || is.na(name) || !nzchar(name)) {
-    abort_input("file_missing", "A game is named by one path or one name.", paste("the fair's games:", some_of_names(fair_games(), 30)))
+    abort_input("file_missing", "A game is named by one path or one name.",
+                paste("the fair's games:", some_of_names(fair_games(), 30)))
   }
   if (file.exists(name) && !dir.exists(name)) return(name)
-  if (dir.exists(name)) abort_input("file_missing", sprintf("`%s` is a folder, not a rules file.", name), "give the path of a file in it")
+  if (dir.exists(name))
+    abort_input("file_missing", sprintf("`%s` is a folder, not a rules file.", name), "give the path of a file in it")
   known <- system.file("games", paste0(name, ".game"), package = "basanos")
   if (nzchar(known)) return(known)
   near <- did_you_mean(name, fair_games())
   abort_input("file_missing", sprintf("There is no file `%s`, and none of the fair's games has that name.", name),
-              if (is.null(near)) paste("give the path of a rules file or one of", some_of_names(fair_games(), 30)) else near)
+              if (is.null(near)) paste("give the path of a rules file or one of", some_of_names(fair_games(), 30))
+              else near)
 }
 
 #' The games of the Lantern Pier night fair

@@ -17,17 +17,23 @@ with_base <- function(parsed, source, depth = 1L) {
     without_names(parsed, character())
   }
   name <- if (length(node$args) == 1 && node$args[[1]]$kind == "text") node$args[[1]]$value
-  if (is.null(name)) return(refuse("`based_on` takes the name of a game, or of a rules file beside this one.", "write based_on(\"tide-signs\")"))
-  if (sum(is_base) > 1 || depth > max_variants) return(refuse("A variant is based on one game, and not in a circle.", "keep one based_on(...)"))
+  if (is.null(name))
+    return(refuse("`based_on` takes the name of a game, or of a rules file beside this one.",
+                  "write based_on(\"tide-signs\")"))
+  if (sum(is_base) > 1 || depth > max_variants)
+    return(refuse("A variant is based on one game, and not in a circle.", "keep one based_on(...)"))
   path <- base_path(name, source)
-  if (is.null(path)) return(refuse(sprintf("There is no game `%s` of the fair, and no such file beside these rules.", name), or_spelling(did_you_mean(name, fair_games()))))
+  if (is.null(path))
+    return(refuse(sprintf("There is no game `%s` of the fair, and no such file beside these rules.", name),
+                  or_spelling(did_you_mean(name, fair_games()))))
   base_source <- read_source(path)
   base <- with_base(parse_rules(base_source), base_source, depth + 1L)
   joined_variant(parsed, parsed$nodes[!is_base], base, source)
 }
 
 base_path <- function(name, source) {
-  beside <- if (!is.null(source$folder) && !grepl("[/\\\\]", name)) file.path(source$folder, c(name, paste0(name, ".game")))
+  beside <- if (!is.null(source$folder) && !grepl("[/\\\\]", name))
+    file.path(source$folder, c(name, paste0(name, ".game")))
   known <- c(beside, system.file("games", paste0(sub("\\.game$", "", name), ".game"), package = "basanos"))
   known <- known[file.exists(known) & !dir.exists(known)]
   if (length(known) > 0) known[[1]]
@@ -41,7 +47,8 @@ joined_variant <- function(parsed, own, base, source) {
   parsed$problems <- c(parsed$problems, lapply(base$problems, shift_diagnostic, by = shift))
   parsed$unread <- c(parsed$unread, base$unread)
   parts <- if (is.null(base$source$parts)) list(list(from = 1L, name = base$source$name)) else base$source$parts
-  parsed$source$parts <- c(list(list(from = 1L, name = source$name)), lapply(parts, function(p) { p$from <- p$from + shift; p }))
+  parsed$source$parts <- c(list(list(from = 1L, name = source$name)),
+                           lapply(parts, function(p) { p$from <- p$from + shift; p }))
   parsed$source$lines <- c(source$lines, base$source$lines)
   parsed$source$folders <- c(source$folder, base$source$folders, base$source$folder)
   without_names(parsed, character())
@@ -52,7 +59,12 @@ single_words <- c("title", "seats", "play", "outcomes", "match", "sitting", "bec
 
 replaced_by <- function(node, own) {
   name <- declared_name(node)
-  any(vapply(own, function(n) identical(declared_name(n), name) && (nzchar(name) || (node$kind == "call" && identical(n$fn, node$fn) && node$fn %in% c(single_words, "pays", "stakes"))), NA))
+  any(vapply(own,
+             function(n)
+               identical(declared_name(n), name) &&
+               (nzchar(name) ||
+                (node$kind == "call" && identical(n$fn, node$fn) && node$fn %in% c(single_words, "pays", "stakes"))),
+                NA))
 }
 
 # without(steady, "an example"): what is left out of the whole.
@@ -61,9 +73,15 @@ without_names <- function(parsed, names) {
   for (node in parsed$nodes[is_without]) for (a in node$args) {
     name <- label_text(a)
     known <- vapply(parsed$nodes, declared_name, "")
-    in_state <- !is.null(name) && any(vapply(parsed$nodes, function(n) n$kind == "call" && n$fn %in% c("state", "record") && name %in% n$names, NA))
+    in_state <- !is.null(name) &&
+      any(vapply(parsed$nodes, function(n) n$kind == "call" && n$fn %in% c("state", "record") && name %in% n$names, NA))
     if (is.null(name) || !(name %in% known || in_state)) {
-      parsed$problems <- c(parsed$problems, list(diagnostic("without_what", sprintf("There is no declaration `%s` to leave out.", if (is.null(name)) "?" else name), or_spelling(did_you_mean(if (is.null(name)) "" else name, known)), a$at)))
+      parsed$problems <- c(parsed$problems,
+                           list(diagnostic("without_what",
+                                           sprintf("There is no declaration `%s` to leave out.", if (is.null(name)) "?"
+                                             else name),
+                                               or_spelling(did_you_mean(if (is.null(name)) "" else name, known)),
+                                               a$at)))
     } else parsed$nodes <- lapply(Filter(function(n) declared_name(n) != name, parsed$nodes), drop_named, name = name)
     is_without <- vapply(parsed$nodes, function(n) n$kind == "call" && n$fn == "without", NA)
   }
@@ -86,8 +104,14 @@ with_players <- function(parsed, path) {
   source <- read_source(path)
   more <- parse_rules(source)
   shift <- length(parsed$source$lines)
-  is_way <- vapply(more$nodes, function(n) n$kind == "call" && n$fn == "<-" && (n$args[[2]]$kind == "function" || identical(n$args[[2]]$fn, "player")), NA)
-  for (n in more$nodes[!is_way]) more$problems <- c(more$problems, list(diagnostic("players_only", "A file of players has players, and functions for them, alone.", "put this into the rules of the game", n$at)))
+  is_way <- vapply(more$nodes,
+                   function(n)
+                     n$kind == "call" && n$fn == "<-" &&
+                     (n$args[[2]]$kind == "function" || identical(n$args[[2]]$fn, "player")), NA)
+  for (n in more$nodes[!is_way])
+    more$problems <- c(more$problems,
+                       list(diagnostic("players_only", "A file of players has players, and functions for them, alone.",
+                                       "put this into the rules of the game", n$at)))
   if (is.null(parsed$source$parts)) parsed$source$parts <- list(list(from = 1L, name = parsed$source$name))
   parsed$source$parts <- c(parsed$source$parts, list(list(from = shift + 1L, name = source$name)))
   parsed$source$lines <- c(parsed$source$lines, source$lines)

@@ -25,7 +25,8 @@ constant_of <- function(node, settings, source) {
 calculated <- function(node, x) {
   a <- x[[1]]
   b <- if (length(x) > 1) x[[2]]
-  wrong <- function(id, message) list(wrong = diagnostic(id, message, "check the numbers and settings it is worked out from", node$at))
+  wrong <- function(id, message)
+    list(wrong = diagnostic(id, message, "check the numbers and settings it is worked out from", node$at))
   if (node$fn %in% c("/", "%%", "%/%") && b == 0) return(wrong("division_by_zero", "This divides by zero."))
   result <- as.numeric(switch(node$fn,
     "+" = a + b, "-" = a - b, "*" = a * b, "/" = a / b, "^" = a^b, "%%" = a %% b, "%/%" = a %/% b, neg = -a,

@@ -10,20 +10,28 @@ resolve_players <- function(rules, chosen = list(), settings = resolve_settings(
     name <- if (length(unknown) > 0) unknown[[1]] else ""
     near <- did_you_mean(name, rules$seats)
     abort_input("seat_unknown", sprintf("This game has no seat `%s`.", name),
-                if (!is.null(near)) near else if (length(rules$seats) == 0) "nobody sits at it" else paste("its seats are", some_of_names(rules$seats)))
+                if (!is.null(near)) near else if (length(rules$seats) == 0) "nobody sits at it"
+                else paste("its seats are", some_of_names(rules$seats)))
   }
   vapply(seq_along(rules$seats), function(seat) {
     decisions <- asked_of(rules, seat)
     name <- chosen[[rules$seats[[seat]]]]
     if (seat > taken) {
       if (is.null(name)) return(NA_character_)
-      abort_input("seat_empty", sprintf("Nobody takes the seat `%s`: the first %d are taken.", rules$seats[[seat]], as.integer(taken)),
+      abort_input("seat_empty",
+                  sprintf("Nobody takes the seat `%s`: the first %d are taken.", rules$seats[[seat]],
+                          as.integer(taken)),
                   sprintf("leave it out, or write --set seated=%d", seat))
     }
     if (!is.null(name)) return(chosen_player(rules, seat, name, decisions))
     able <- Filter(function(p) player_can(p, seat, decisions), rules$players)
     if (length(decisions) == 0) return(NA_character_)
-    if (length(able) == 0) abort_diagnostics(list(diagnostic("decision_unanswered", sprintf("No one player answers all that `%s` is asked: %s.", rules$seats[[seat]], some_of_names(decisions)), "give a player a rule for each decision", rules$decisions[[decisions[[1]]]]$at)), rules$source)
+    if (length(able) == 0)
+      abort_diagnostics(list(diagnostic("decision_unanswered",
+                                        sprintf("No one player answers all that `%s` is asked: %s.",
+                                          rules$seats[[seat]], some_of_names(decisions)),
+                                          "give a player a rule for each decision",
+                                          rules$decisions[[decisions[[1]]]]$at)), rules$source)
     able[[1]]$name
   }, "")
 }
@@ -42,12 +50,15 @@ chosen_player <- function(rules, seat, name, decisions) {
   if (is.null(player)) {
     near <- did_you_mean(format(name), names(rules$players))
     abort_input("player_unknown", sprintf("This game has no player `%s`.", format(name)),
-                if (!is.null(near)) near else if (length(rules$players) == 0) "it has no players: nobody decides anything" else paste("its players are", some_of_names(names(rules$players))))
+                if (!is.null(near)) near
+                else if (length(rules$players) == 0) "it has no players: nobody decides anything"
+                else paste("its players are", some_of_names(names(rules$players))))
   }
   if (!player_can(player, seat, decisions)) {
     missing <- setdiff(decisions, names(player$rules))
     abort_input("player_unfit", sprintf("The player `%s` cannot play the seat `%s`%s.", name, seat_name,
-                if (length(missing) > 0) sprintf(": it has no rule for %s", some_of_names(missing)) else ""), "choose another player, or add the rule")
+                if (length(missing) > 0) sprintf(": it has no rule for %s", some_of_names(missing)) else ""),
+                "choose another player, or add the rule")
   }
   if (length(decisions) == 0) NA_character_ else name
 }
@@ -58,7 +69,8 @@ is_mix <- function(player) grepl(":", player, fixed = TRUE)
 players_seated <- function(player) {
   if (!is_mix(player)) return(list(names = player, weights = 1))
   parts <- strsplit(strsplit(player, ",", fixed = TRUE)[[1]], ":", fixed = TRUE)
-  list(names = trimws(vapply(parts, `[`, "", 1)), weights = vapply(parts, function(p) if (length(p) == 2) suppressWarnings(as.numeric(p[[2]])) else NA_real_, 0))
+  list(names = trimws(vapply(parts, `[`, "", 1)),
+       weights = vapply(parts, function(p) if (length(p) == 2) suppressWarnings(as.numeric(p[[2]])) else NA_real_, 0))
 }
 
 # The mix as it is told, each player checked by `check(name)`.
@@ -66,10 +78,12 @@ checked_mix <- function(mix, check) {
   seated <- players_seated(mix)
   weights <- seated$weights
   if (anyNA(weights) || any(!is.finite(weights) | weights < 0) || sum(weights) <= 0) {
-    abort_input("mix_wrong", sprintf("\"%s\" is no mix of players.", mix), "write each player with its weight, as in careful:3, bold:1")
+    abort_input("mix_wrong", sprintf("\"%s\" is no mix of players.", mix),
+                "write each player with its weight, as in careful:3, bold:1")
   }
   twice <- seated$names[duplicated(seated$names)]
-  if (length(twice) > 0) abort_input("mix_wrong", sprintf("`%s` stands twice in a mix of players.", twice[[1]]), "add its weights up")
+  if (length(twice) > 0)
+    abort_input("mix_wrong", sprintf("`%s` stands twice in a mix of players.", twice[[1]]), "add its weights up")
   for (name in seated$names) check(name)
   paste0(seated$names, ":", vapply(weights, format, "", digits = 15), collapse = ", ")
 }

@@ -10,14 +10,17 @@ resolve_settings <- function(rules, chosen = list(), mode = NULL) {
     name <- if (length(unknown) > 0) unknown[[1]] else ""
     near <- did_you_mean(name, names(rules$settings))
     abort_input("setting_unknown", sprintf("This game has no setting `%s`.", name),
-                if (!is.null(near)) near else if (length(rules$settings) == 0) "it has no settings at all" else paste("its settings are", some_of_names(names(rules$settings))))
+                if (!is.null(near)) near else if (length(rules$settings) == 0) "it has no settings at all"
+                else paste("its settings are", some_of_names(names(rules$settings))))
   }
   settings <- list()
   for (s in rules$settings) {
     start <- if (is.null(bundle[[s$name]])) s$start else bundle[[s$name]]
-    settings[[s$name]] <- if (is.null(chosen[[s$name]])) constant_of(start, settings, rules$source) else setting_value(s, chosen[[s$name]])
+    settings[[s$name]] <- if (is.null(chosen[[s$name]])) constant_of(start, settings, rules$source)
+      else setting_value(s, chosen[[s$name]])
   }
-  outside <- Filter(Negate(is.null), lapply(rules$settings, range_diagnostic, settings = settings, source = rules$source))
+  outside <- Filter(Negate(is.null),
+                    lapply(rules$settings, range_diagnostic, settings = settings, source = rules$source))
   if (length(outside) > 0) abort_diagnostics(sort_diagnostics(unname(outside)), rules$source)
   structure(settings, chosen = chosen)
 }
@@ -38,13 +41,16 @@ mode_settings <- function(rules, mode) {
   if (is.character(mode) && length(mode) == 1 && mode %in% names(rules$modes)) return(rules$modes[[mode]])
   near <- did_you_mean(format(mode)[[1]], names(rules$modes))
   abort_input("mode_unknown", sprintf("This game has no mode `%s`.", format(mode)[[1]]),
-              if (!is.null(near)) near else if (length(rules$modes) == 0) "it has no modes: choose settings with --set" else paste("its modes are", some_of_names(names(rules$modes))))
+              if (!is.null(near)) near else if (length(rules$modes) == 0) "it has no modes: choose settings with --set"
+              else paste("its modes are", some_of_names(names(rules$modes))))
 }
 
 # The value of a setting from what the caller gave: a number, a logical, or a text as typed.
 setting_value <- function(setting, given) {
   wrong <- function(wanted) {
-    abort_input("setting_type", sprintf("The setting `%s` must be %s, not %s.", setting$name, wanted, paste0("\"", format(given), "\"", collapse = ", ")),
+    abort_input("setting_type",
+                sprintf("The setting `%s` must be %s, not %s.", setting$name, wanted,
+                        paste0("\"", format(given), "\"", collapse = ", ")),
                 sprintf("write %s=%s", setting$name, if (setting$type$kind == "yesno") "yes" else "7"))
   }
   if (length(given) != 1 || is.na(given)) wrong("one value")
@@ -66,7 +72,8 @@ range_diagnostic <- function(s, settings, source) {
   ends <- lapply(list(s$from, s$to), function(end) if (!is.null(end)) constant_of(end, settings, source))
   outside <- (!is.null(ends[[1]]) && value < ends[[1]]) || (!is.null(ends[[2]]) && value > ends[[2]])
   if (!outside) return(NULL)
-  range <- paste(c(if (!is.null(ends[[1]])) paste("from", format(ends[[1]])), if (!is.null(ends[[2]])) paste("to", format(ends[[2]]))), collapse = " ")
+  range <- paste(c(if (!is.null(ends[[1]])) paste("from", format(ends[[1]])),
+                   if (!is.null(ends[[2]])) paste("to", format(ends[[2]]))), collapse = " ")
   message <- sprintf("The setting `%s` is %s, outside its range %s.", s$name, format(value), range)
   diagnostic("setting_range", message, sprintf("choose a value %s", range), s$at)
 }

@@ -5,7 +5,9 @@ forced_by <- function(game, given, set, players, mode = NULL) {
   node <- parse_expression(sprintf("given(%s)", given))
   context <- context_of(game)
   example <- check_given(context, list(forced = list(), players = list(), settings = list(), start = list()), node)
-  if (length(example$start) > 0) abort_input("given_unknown", "A start value of what is remembered cannot be given here.", "give draws, answers, or settings")
+  if (length(example$start) > 0)
+    abort_input("given_unknown", "A start value of what is remembered cannot be given here.",
+                "give draws, answers, or settings")
   blame_expression(context$problems, sprintf("given(%s)", given), game$source)
   settings <- example_settings(game, example, resolve_settings(game, set, mode))
   asm <- new_assembler(game, resolve_settings(game, utils::modifyList(as.list(set), settings), mode))
@@ -13,8 +15,10 @@ forced_by <- function(game, given, set, players, mode = NULL) {
   write_unit(asm)
   write_deferred(asm)
   script <- example_script(asm, example)
-  answers <- Map(function(answers, name) answer_pieces(answers, is_collection(game$decisions[[name]]$type)), script$answers, names(game$decisions))
-  list(draws = stats::setNames(lapply(script$draws, as.list), script$sources), answers = stats::setNames(answers, names(game$decisions)), settings = settings)
+  answers <- Map(function(answers, name) answer_pieces(answers, is_collection(game$decisions[[name]]$type)),
+                 script$answers, names(game$decisions))
+  list(draws = stats::setNames(lapply(script$draws, as.list), script$sources),
+       answers = stats::setNames(answers, names(game$decisions)), settings = settings)
 }
 
 # Answers one by one; those of several items as their number and the items.
@@ -66,7 +70,9 @@ rare_unit <- function(program, sought, where, first, from) {
   found <- core_witness(loaded(program), most_witness_states, as.integer(sought$outcomes), quantity, 0L)
   if (found$end != 0L) {
     abort_input("where_never", sprintf("`%s` did not come up in %s units%s.", where, whole_text(from - first),
-                if (found$end == 1L) ", and no branch of chance leads to it" else ""), if (found$end == 1L) "it can never happen: check the condition, or the rules" else "search further from another unit, or ask for something less rare")
+                if (found$end == 1L) ", and no branch of chance leads to it" else ""),
+                if (found$end == 1L) "it can never happen: check the condition, or the rules"
+                else "search further from another unit, or ask for something less rare")
   }
   list(unit = first, draws = witness_draws(program, found))
 }
@@ -78,7 +84,8 @@ witness_draws <- function(program, found) {
 
 # An outcome by its name, or a condition as one more thing recorded.
 sought_in <- function(game, where) {
-  if (!is.character(where) || length(where) != 1 || is.na(where)) abort_input("argument_wrong", "`where` must be one text.", "write the name of an outcome, or a condition")
+  if (!is.character(where) || length(where) != 1 || is.na(where))
+    abort_input("argument_wrong", "`where` must be one text.", "write the name of an outcome, or a condition")
   numbers <- outcome_numbers(list(outcomes = game$outcomes), trimws(where))
   if (length(numbers) > 0) return(list(game = game, outcomes = numbers))
   sought <- asked_condition(game, where, "What is sought")
@@ -96,10 +103,16 @@ sought_in <- function(game, where) {
 #' @export
 #' @examples
 #' cat(trace_as_example(trace_round("lantern-tiles", unit = 3)), sep = "\n")
-trace_as_example <- function(trace, text = sprintf("%s %s of seed %s", trace$unit_kind, plain_number(trace$unit), plain_number(trace$seed))) {
-  expect <- c(outcome = trace$outcome, if (length(trace$pays) == 1) c(pay = format(trace$pays[[1]])) else if (length(trace$pays) > 1) c(pay = sprintf("c(%s)", paste(names(trace$pays), vapply(trace$pays, format, ""), sep = " = ", collapse = ", "))))
+trace_as_example <- function(trace,
+                             text = sprintf("%s %s of seed %s", trace$unit_kind, plain_number(trace$unit),
+                                            plain_number(trace$seed))) {
+  pays <- vapply(trace$pays, format, "")
+  pay <- if (length(pays) == 1) pays[[1]]
+    else if (length(pays) > 1) sprintf("c(%s)", paste(names(pays), pays, sep = " = ", collapse = ", "))
+  expect <- c(outcome = trace$outcome, pay = pay)
   if (!is.null(trace$diagnostic)) expect <- c(error = trace$diagnostic$id)
-  c(sprintf("example(\"%s\",", text), sprintf("  given(%s),", trace_given(trace)), sprintf("  expect(%s))", argument_text(expect)))
+  c(sprintf("example(\"%s\",", text), sprintf("  given(%s),", trace_given(trace)),
+    sprintf("  expect(%s))", argument_text(expect)))
 }
 
 argument_text <- function(x) paste(names(x), x, sep = " = ", collapse = ", ")
@@ -118,7 +131,9 @@ trace_given <- function(trace) {
 # c(...) of plain answers; list(c(...), ...) of answers of several items.
 answer_values <- function(values, quoted) {
   several <- grepl(", ", values) | values == "nothing"
-  if (!any(several)) return(if (length(values) == 1) quoted(values) else sprintf("c(%s)", paste(quoted(values), collapse = ", ")))
-  each <- vapply(values, function(v) if (v == "nothing") "c()" else sprintf("c(%s)", paste(quoted(strsplit(v, ", ", fixed = TRUE)[[1]]), collapse = ", ")), "")
+  if (!any(several))
+    return(if (length(values) == 1) quoted(values) else sprintf("c(%s)", paste(quoted(values), collapse = ", ")))
+  each <- vapply(values, function(v) if (v == "nothing") "c()"
+    else sprintf("c(%s)", paste(quoted(strsplit(v, ", ", fixed = TRUE)[[1]]), collapse = ", ")), "")
   if (length(each) == 1 && each != "c()") each else sprintf("list(%s)", paste(each, collapse = ", "))
 }

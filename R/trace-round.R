@@ -18,7 +18,8 @@
 #' @examples
 #' trace_round("lantern-tiles", unit = 3)
 #' trace_round("lantern-tiles", where = "bright")
-trace_round <- function(game, unit = 1, seed = 1, set = list(), players = list(), given = NULL, where = NULL, sees = NULL, mode = NULL) {
+trace_round <- function(game, unit = 1, seed = 1, set = list(), players = list(), given = NULL, where = NULL,
+                        sees = NULL, mode = NULL) {
   game <- game(game)
   check_rounds(unit, "unit")
   check_seed(seed)
@@ -37,7 +38,8 @@ check_sees <- function(game, sees) {
   if (is.null(sees)) return(NULL)
   seat <- match(sees, game$seats)
   if (!is.na(seat)) return(seat)
-  abort_input("seat_unknown", sprintf("This game has no seat `%s`.", format(sees)), or_spelling(did_you_mean(format(sees), game$seats)))
+  abort_input("seat_unknown", sprintf("This game has no seat `%s`.", format(sees)),
+              or_spelling(did_you_mean(format(sees), game$seats)))
 }
 
 # With `up_to`, the key of a note, the unit stops there.
@@ -62,8 +64,12 @@ watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
       wanted <- take("draws", source)
       shown <- if (is.null(wanted)) value else wanted
       seated <- match(source, seating_source(game$seats))
-      if (!is.na(seated)) tell("seated", at, who = game$seats[[seated]], name = "player", value = players_seated(program$players[[seated]])$names[[shown]], hidden = TRUE, line = NA)
-      else if (!startsWith(source, "chance of ")) tell("draw", at, name = source, value = drawn_text(game, program, source, shown), hidden = TRUE)
+      if (!is.na(seated)) {
+        tell("seated", at, who = game$seats[[seated]], name = "player",
+             value = players_seated(program$players[[seated]])$names[[shown]], hidden = TRUE, line = NA)
+      } else if (!startsWith(source, "chance of ")) {
+        tell("draw", at, name = source, value = drawn_text(game, program, source, shown), hidden = TRUE)
+      }
       return(wanted)
     }
     if (what == "ask") {
@@ -72,7 +78,8 @@ watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
       return(take("answers", names(game$decisions)[[ask$decision + 1L]]))
     }
     if (what == "trace") {
-      if (program$trace_points[[which + 1L]]$kind == "note") return(if (identical(program$trace_points[[which + 1L]]$key, up_to)) FALSE)
+      if (program$trace_points[[which + 1L]]$kind == "note")
+        return(if (identical(program$trace_points[[which + 1L]]$key, up_to)) FALSE)
       told <- tell_trace_point(game, program, program$trace_points[[which + 1L]], asked, ints, reals, seat)
       if (program$trace_points[[which + 1L]]$kind == "answer") asked <<- list()
       for (t in told) events[[length(events) + 1L]] <<- t
@@ -80,25 +87,36 @@ watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
     if (what %in% c("round", "end")) {
       if (what == "round" || program$unit == "round") {
         result <<- round_result(game, program, ints, reals)
-        if (program$unit != "round") events[[length(events) + 1L]] <<- list(kind = "round", line = NA, who = "", name = "outcome", value = result_text(result))
+        if (program$unit != "round")
+          events[[length(events) + 1L]] <<- list(kind = "round", line = NA, who = "", name = "outcome",
+            value = result_text(result))
       }
     }
     NULL
   }
   run <- core_watch(loaded(program), seed, unit, FALSE, watcher)
-  if (run$end == 3L) abort_input("draw_impossible", "A forced draw cannot come up here.", "give what the die or deck can show at that time")
+  if (run$end == 3L)
+    abort_input("draw_impossible", "A forced draw cannot come up here.",
+                "give what the die or deck can show at that time")
   diagnostic <- if (run$end == 1L) failure_diagnostic(game, program, run$failure)
-  structure(list(name = sub("\\.game$", "", game$source$name), title = game$title, source = game$source, unit = unit, unit_kind = program$unit, seed = seed, forced = !is.null(forced),
-                 players = Filter(Negate(is.na), as.list(program$players)), events = events_table(events), result = result, diagnostic = diagnostic,
-                 outcome = result$outcome, reason = result$reason, pays = result$pays, records = result$records), class = "basanos_trace")
+  structure(list(name = sub("\\.game$", "", game$source$name), title = game$title, source = game$source, unit = unit,
+                 unit_kind = program$unit, seed = seed, forced = !is.null(forced),
+                 players = Filter(Negate(is.na), as.list(program$players)), events = events_table(events),
+                 result = result, diagnostic = diagnostic,
+                 outcome = result$outcome, reason = result$reason, pays = result$pays, records = result$records),
+                 class = "basanos_trace")
 }
 
 # What a mark tells, as events.
 tell_trace_point <- function(game, program, mark, asked, ints, reals, seat) {
   line <- mark$at[[1]]
-  event <- function(kind, who = "", name = "", value = "") list(kind = kind, line = line, who = who, name = name, value = value)
+  event <- function(kind, who = "", name = "", value = "")
+    list(kind = kind, line = line, who = who, name = name, value = value)
   if (mark$kind == "say") return(list(event("say", value = filled_text(game, program, mark, ints, reals))))
-  if (mark$kind == "answer") return(if (length(asked) == 0) list(event("pass")) else lapply(asked, answer_event, game = game, program = program, ints = ints, reals = reals, line = line, seat = seat))
+  if (mark$kind == "answer")
+    return(if (length(asked) == 0) list(event("pass"))
+      else lapply(asked, answer_event, game = game, program = program, ints = ints, reals = reals, line = line,
+                  seat = seat))
   told <- traced_value(game, program, mark, ints, reals)
   if (mark$kind == "turn") return(list(event("turn", who = told$value)))
   if (!is.null(seat) && !sees_place(game, mark$name, told$key, seat)) told$value <- "(unseen)"
@@ -137,19 +155,26 @@ round_result <- function(game, program, ints, reals) {
     if (is.null(p$by_outcome)) open <- open + 1L
     pays[[p$seat]] <- if (is.null(p$by_outcome)) quantity(open) else p$by_outcome[[outcome]]
   }
-  records <- lapply(seq_along(program$records), function(k) value_text(game, quantity(open + k), list(kind = program$records[[k]]$type, set = program$records[[k]]$set)))
+  records <- lapply(seq_along(program$records),
+                    function(k)
+                      value_text(game, quantity(open + k),
+                                 list(kind = program$records[[k]]$type, set = program$records[[k]]$set)))
   reason <- program$reasons[[name]]
-  list(outcome = name, number = outcome, reason = if (!is.null(reason)) filled_text(game, program, reason, ints, reals), pays = pays, records = stats::setNames(records, names(program$records)))
+  list(outcome = name, number = outcome, reason = if (!is.null(reason)) filled_text(game, program, reason, ints, reals),
+       pays = pays, records = stats::setNames(records, names(program$records)))
 }
 
 result_text <- function(result) {
   paste0(result$outcome, if (!is.null(result$reason)) sprintf(" (%s)", result$reason),
-         if (length(result$pays) > 0) paste0("; pays ", paste(names(result$pays), vapply(result$pays, function(x) sprintf("%+g", x), ""), collapse = ", ")))
+         if (length(result$pays) > 0)
+           paste0("; pays ",
+                  paste(names(result$pays), vapply(result$pays, function(x) sprintf("%+g", x), ""), collapse = ", ")))
 }
 
 events_table <- function(events) {
   column <- function(field) vapply(events, function(e) as.character(e[[field]]), "")
-  data.frame(kind = column("kind"), line = as.integer(column("line")), who = column("who"), name = column("name"), value = column("value"))
+  data.frame(kind = column("kind"), line = as.integer(column("line")), who = column("who"), name = column("name"),
+             value = column("value"))
 }
 
 #' @export
@@ -169,8 +194,13 @@ format.basanos_trace <- function(x, ...) {
   line <- vapply(e$line, function(l) if (is.na(l)) "    " else sprintf("%4d", place_in_file(x$source, l)$line), "")
   steps <- if (nrow(e) > 0) sprintf("  %s  %s | %s", line, formatC(what, width = -width), rule)
   end <- if (!is.null(x$diagnostic)) c("", format_diagnostic(x$diagnostic, x$source))
-    else if (!is.null(x$result) && x$unit_kind == "round") c(sprintf("  => %s", result_text(x$result)), if (length(x$records) > 0) paste0("     ", paste(names(x$records), x$records, sep = " = ", collapse = ", ")))
-  c(head, if (length(x$players) > 0) paste0("  players  ", paste(names(x$players), x$players, sep = " = ", collapse = ", ")), "", sub("[ |]+$", "", steps), end)
+    else if (!is.null(x$result) && x$unit_kind == "round")
+      c(sprintf("  => %s", result_text(x$result)),
+        if (length(x$records) > 0)
+          paste0("     ", paste(names(x$records), x$records, sep = " = ", collapse = ", ")))
+  c(head,
+    if (length(x$players) > 0) paste0("  players  ", paste(names(x$players), x$players, sep = " = ", collapse = ", ")),
+    "", sub("[ |]+$", "", steps), end)
 }
 
 #' @export

@@ -17,13 +17,15 @@
 #' try_expression("tide-signs", "sign")
 try_expression <- function(game, expression, set = list()) {
   game <- game(game)
-  if (!is.character(expression) || length(expression) != 1 || is.na(expression)) abort_input("argument_wrong", "`expression` must be one text.", "write it in quotes, as in \"is_bust(25)\"")
+  if (!is.character(expression) || length(expression) != 1 || is.na(expression))
+    abort_input("argument_wrong", "`expression` must be one text.", "write it in quotes, as in \"is_bust(25)\"")
   signs <- game$names[[trimws(expression)]]
   if (!is.null(signs) && signs$kind == "signs") return(sign_table_of(game, signs))
   node <- several_as_list(game, parse_expression(expression))
   context <- context_of(game)
   v <- check_value(context, new_scope("an expression"), node)
-  if (length(context$problems) == 0 && !is_plain(v$type) && !is_collection(v$type)) wrong_type(context, v, t_whole, "What is tried")
+  if (length(context$problems) == 0 && !is_plain(v$type) && !is_collection(v$type))
+    wrong_type(context, v, t_whole, "What is tried")
   blame_expression(context$problems, expression, game$source)
   game$words <- context$words  # what is compared here has marks of its own length
   asm <- new_assembler(game, resolve_settings(game, set))
@@ -34,8 +36,10 @@ try_expression <- function(game, expression, set = list()) {
 # worth(A, A, 9) where worth takes one thing: the several are a list.
 several_as_list <- function(game, node) {
   d <- if (node$kind == "call") game$names[[node$fn]]
-  if (!identical(d$kind, "function") || length(d$params) != 1 || length(node$args) < 2 || any(nzchar(node$names))) return(node)
-  node$args <- list(list(kind = "call", name = NULL, fn = "c", args = node$args, names = node$names, name_at = node$name_at, at = node$at, fn_at = node$fn_at))
+  if (!identical(d$kind, "function") || length(d$params) != 1 || length(node$args) < 2 || any(nzchar(node$names)))
+    return(node)
+  node$args <- list(list(kind = "call", name = NULL, fn = "c", args = node$args, names = node$names,
+                         name_at = node$name_at, at = node$at, fn_at = node$fn_at))
   node$names <- ""
   node$name_at <- list(node$at)
   node
@@ -51,8 +55,10 @@ value_of_code <- function(asm, v) {
   stop_on_diagnostics(asm)
   program <- finished_program(asm, list())
   played <- play_script(program, list(draws = rep(list(integer()), length(asm$sources))))
-  if (script_ends[[played$end + 1L]] == "failed") abort_diagnostics(list(failure_diagnostic(asm$rules, program, played$failure)), asm$rules$source)
-  if (collection) return(vapply(list_items(asm, register$list, played$ints), value_text, "", rules = asm$rules, type = v$type$of))
+  if (script_ends[[played$end + 1L]] == "failed")
+    abort_diagnostics(list(failure_diagnostic(asm$rules, program, played$failure)), asm$rules$source)
+  if (collection)
+    return(vapply(list_items(asm, register$list, played$ints), value_text, "", rules = asm$rules, type = v$type$of))
   got <- if (register$real) played$reals[[register$register + 1L]] else played$ints[[register$register + 1L]]
   switch(v$type$kind, label = , card = , word = , marks = value_text(asm$rules, got, v$type), yesno = got != 0, got)
 }
@@ -72,7 +78,8 @@ sign_table_of <- function(game, signs) {
 format.basanos_signs <- function(x, ...) {
   won <- unclass(x)
   registers <- matrix(ifelse(won != "", won, ifelse(t(won) != "", "loses", "draw")), nrow(won))
-  aligned(c(list(" " = rownames(x)), stats::setNames(lapply(seq_len(ncol(won)), function(j) registers[, j]), colnames(x))))
+  aligned(c(list(" " = rownames(x)),
+            stats::setNames(lapply(seq_len(ncol(won)), function(j) registers[, j]), colnames(x))))
 }
 
 #' @export

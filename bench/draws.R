@@ -23,8 +23,10 @@ two_faces <- function(u) {
 
 pays <- function(what, ends, u, sides) {
   plain <- ends(u)
-  explained <- stats::var(tapply(plain, factor(die(u[, 1], sides), seq_len(sides)), mean)) * (sides - 1) / sides / stats::var(plain)
-  cat(sprintf("%-34s antithetic %.2f of the variance, the first draw explains %4.1f%%\n", what, 1 + stats::cor(plain, ends(1 - u)), 100 * explained))
+  explained <- stats::var(tapply(plain, factor(die(u[, 1], sides), seq_len(sides)),
+                                 mean)) * (sides - 1) / sides / stats::var(plain)
+  cat(sprintf("%-34s antithetic %.2f of the variance, the first draw explains %4.1f%%\n", what,
+              1 + stats::cor(plain, ends(1 - u)), 100 * explained))
 }
 pays("lantern-tiles, the guest is bust", bust, numbers(20), 12)
 pays("two dice against two", beaten, numbers(4), 6)

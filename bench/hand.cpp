@@ -189,7 +189,9 @@ void three_crabs(uint64_t seed, uint64_t rounds, Counts& n) {
   for (uint64_t unit = 1; unit <= rounds; ++unit) {
     uint64_t stream = stream_start(key, unit);
     int at[2][3] = {}, mover = 1;
-    const auto stands = [&at](int seat, int where) { return at[seat][0] == where || at[seat][1] == where || at[seat][2] == where; };
+    const auto stands = [&at](int seat, int where) {
+      return at[seat][0] == where || at[seat][1] == where || at[seat][2] == where;
+    };
     do {
       mover = 1 - mover;
       const int step = steps[uniform_below(&stream, 6)];
@@ -273,7 +275,9 @@ struct WordGame {
       int tries = 0;
       bool found = false;
       while (tries < 6 && !found) {
-        const size_t guess = tries == 0 ? opening : left.size() <= 2 ? left[uniform_below(&picks, static_cast<uint32_t>(left.size()))] : best_guess(left);
+        const size_t guess = tries == 0         ? opening
+                             : left.size() <= 2 ? left[uniform_below(&picks, static_cast<uint32_t>(left.size()))]
+                                                : best_guess(left);
         ++tries;
         found = guess == secret;
         const uint8_t recorded = marks[guess * secrets + secret];
@@ -289,8 +293,9 @@ struct WordGame {
 };
 
 using Play = void (*)(uint64_t, uint64_t, Counts&);
-const std::map<std::string, Play> games{{"open-shoe", open_shoe}, {"six-packs", six_packs}, {"high-water", high_water}, {"three-rolls", three_rolls},
-                                        {"five-signs", five_signs}, {"six-shells", six_shells}, {"three-crabs", three_crabs}};
+const std::map<std::string, Play> games{
+    {"open-shoe", open_shoe},   {"six-packs", six_packs},   {"high-water", high_water},  {"three-rolls", three_rolls},
+    {"five-signs", five_signs}, {"six-shells", six_shells}, {"three-crabs", three_crabs}};
 
 }  // namespace
 
@@ -302,7 +307,8 @@ int main(int argc, char** argv) {
   const uint64_t rounds = std::strtoull(argv[2], nullptr, 10), seed = std::strtoull(argv[3], nullptr, 10);
   static Counts counts;
   const std::clock_t start = std::clock();
-  if (game == "tide-words" && argc == 6) WordGame(argv[4], std::strtoull(argv[5], nullptr, 10)).play(seed, rounds, counts);
+  if (game == "tide-words" && argc == 6)
+    WordGame(argv[4], std::strtoull(argv[5], nullptr, 10)).play(seed, rounds, counts);
   else if (games.count(game) == 1) games.at(game)(seed, rounds, counts);
   else return 2;
   const double took = static_cast<double>(std::clock() - start) / CLOCKS_PER_SEC;

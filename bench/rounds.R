@@ -1,7 +1,7 @@
 # Rounds a second of each game, side by side in one run: the machine on one and two threads, the program compiled
 # from C, the same game written by hand in C++ (build/hand), vectorised R, and a plain R loop. Ratios are taken pair
-# by pair within a pass, so that a drift in the speed of the computer does not matter; the median and the shown_range over
-# the passes are written to bench/results/rounds.md.
+# by pair within a pass, so that a drift in the speed of the computer does not matter. The median and the range
+# over the passes are written to bench/results/rounds.md.
 
 .libPaths(c(".lib", .libPaths()))
 source("bench/loops.R")
@@ -34,7 +34,8 @@ words_of <- function(game) {
 }
 
 by_hand <- function(name, rounds, words) {
-  said <- as.numeric(strsplit(system2("build/hand", c(name, format(rounds, scientific = FALSE), "1", words), stdout = TRUE), " ")[[1]])
+  said <- as.numeric(strsplit(system2("build/hand", c(name, format(rounds, scientific = FALSE), "1", words),
+                                      stdout = TRUE), " ")[[1]])
   list(seconds = said[[1]], record_sum = said[[2]], outcomes = said[-(1:2)])
 }
 
@@ -51,9 +52,11 @@ in_r <- function(version, rounds, expected, few) {
 measure <- function(name) {
   job <- games[[name]]
   game <- basanos::game(job$rules)
-  program <- basanos:::compile_game(game, if (is.null(job$set)) list() else job$set, if (is.null(job$players)) list() else job$players)
+  program <- basanos:::compile_game(game, if (is.null(job$set)) list() else job$set, if (is.null(job$players)) list()
+    else job$players)
   words <- words_of(game)
-  machine <- function(threads, rounds, compiled = NULL) basanos:::core_sample(program, 1, 1, rounds, threads, NULL, compiled)
+  machine <- function(threads, rounds, compiled = NULL)
+    basanos:::core_sample(program, 1, 1, rounds, threads, NULL, compiled)
   compiled <- basanos:::native_program(program)
   rounds <- job$rounds
   by_two <- if (is.null(job$by_two)) rounds else job$by_two
@@ -62,7 +65,8 @@ measure <- function(name) {
   hand <- by_hand(name, few, words)
   run <- machine(1L, few)
   stopifnot(hand$outcomes[seq_along(program$outcomes)] == run$outcomes)  # unit by unit the same game
-  if (hand$record_sum > 0) stopifnot(hand$record_sum %in% vapply(run$quantities, function(q) sum(q$value * q$weight), 0))
+  if (hand$record_sum > 0)
+    stopifnot(hand$record_sum %in% vapply(run$quantities, function(q) sum(q$value * q$weight), 0))
   if (!is.null(compiled)) stopifnot(identical(machine(1L, few, compiled), run))
   expected <- run$outcomes / few
 
@@ -70,32 +74,48 @@ measure <- function(name) {
     by_machine <- rounds / seconds(function() machine(1L, rounds))
     hand <- rounds / by_hand(name, rounds, words)$seconds
     data.frame(machine = by_machine, of_hand = by_machine / hand,
-               compiled = if (is.null(compiled)) NA_real_ else rounds / seconds(function() machine(1L, rounds, compiled)) / hand,
-               threads = seconds(function() machine(1L, by_two), "elapsed") / seconds(function() machine(2L, by_two), "elapsed"),
-               vectorised = by_machine / in_r(vectorised[[name]], job$in_r, expected, few), plain = by_machine / in_r(plain[[name]], if (is.null(job$plain)) 2e4 else job$plain, expected, few))
+               compiled = if (is.null(compiled)) NA_real_
+                 else rounds / seconds(function() machine(1L, rounds, compiled)) / hand,
+               threads = seconds(function() machine(1L, by_two), "elapsed") / seconds(function() machine(2L, by_two),
+                 "elapsed"),
+               vectorised = by_machine / in_r(vectorised[[name]], job$in_r, expected, few),
+               plain = by_machine / in_r(plain[[name]], if (is.null(job$plain)) 2e4 else job$plain, expected, few))
   })
   cbind(data.frame(game = name), do.call(rbind, rows))
 }
 
-shown_range <- function(x, format) if (anyNA(x)) "" else sprintf(paste0(format, " (", format, " to ", format, ")"), stats::median(x), min(x), max(x))
-
-line <- function(rows) {
-  with(rows, sprintf("| %s | %s | %s | %s | %s | %s | %s |", game[[1]], shown_range(machine / 1e6, "%.3f"), shown_range(of_hand, "%.2f"), shown_range(compiled, "%.2f"),
-                     shown_range(threads, "%.2f"), shown_range(vectorised, "%.1f"), shown_range(plain, "%.0f")))
+median_and_range <- function(x, format) {
+  if (anyNA(x)) return("")
+  sprintf(paste0(format, " (", format, " to ", format, ")"), stats::median(x), min(x), max(x))
 }
 
-overall <- function(measured, column) stats::median(vapply(measured, function(rows) stats::median(rows[[column]]), 0), na.rm = TRUE)
+line <- function(rows) {
+  with(rows,
+       sprintf("| %s | %s | %s | %s | %s | %s | %s |", game[[1]], median_and_range(machine / 1e6, "%.3f"),
+               median_and_range(of_hand, "%.2f"), median_and_range(compiled, "%.2f"),
+               median_and_range(threads, "%.2f"), median_and_range(vectorised, "%.1f"),
+               median_and_range(plain, "%.0f")))
+}
+
+overall <- function(measured, column)
+  stats::median(vapply(measured, function(rows) stats::median(rows[[column]]), 0), na.rm = TRUE)
 
 measured <- lapply(names(games), measure)
 text <- c("# Rounds a second", "",
-          sprintf("Median of %d passes, with the least and the greatest; step budget and bounds checks on. The C++ is scalar, by hand, with", passes),
-          "the same generator and streams: it ends every round as basanos does. Compiled is the program printed as C; what",
-          "compiling takes is not in it. With and without it units go along the trail of states that came before, where that is",
-          "quicker; each thread lays its own, anew in every run. In tide-words and six-shells basanos recalls what a player answered before in the same place; the C++ does so",
+          sprintf(paste0("Median of %d passes, with the least and the greatest; step budget and bounds checks ",
+                         "on. The C++ is scalar, by hand, with"), passes),
+          paste0("the same generator and streams: it ends every round as basanos does. Compiled is the ",
+                 "program printed as C; what"),
+          paste0("compiling takes is not in it. With and without it units go along the trail of states ",
+                 "that came before, where that is"),
+          paste0("quicker; each thread lays its own, anew in every run. In tide-words and six-shells ",
+                 "basanos recalls what a player answered before in the same place; the C++ does so"),
           "for the first guess of tide-words alone.", "",
-          "| game | million rounds a second, one thread | of hand-written C++ | compiled, of hand-written C++ | two threads of one | times vectorised R | times a plain R loop |",
+          paste0("| game | million rounds a second, one thread | of hand-written C++ | compiled, of ",
+                 "hand-written C++ | two threads of one | times vectorised R | times a plain R loop |"),
           "|---|---|---|---|---|---|---|", vapply(measured, line, ""),
-          sprintf("| median | | %.2f | %.2f | %.2f | | |", overall(measured, "of_hand"), overall(measured, "compiled"), overall(measured, "threads")))
+          sprintf("| median | | %.2f | %.2f | %.2f | | |", overall(measured, "of_hand"), overall(measured, "compiled"),
+                  overall(measured, "threads")))
 dir.create("bench/results", showWarnings = FALSE)
 writeLines(text, "bench/results/rounds.md")
 writeLines(text)

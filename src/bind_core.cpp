@@ -46,7 +46,8 @@ Program program_from(const Rcpp::List& x) {
   for (int i = 0; i < ranges.ncol(); ++i) p.ranges.push_back({ranges(0, i), static_cast<uint32_t>(ranges(1, i))});
   for (int i = 0; i < lists.ncol(); ++i) p.lists.push_back({lists(0, i), lists(1, i)});
   const Rcpp::IntegerMatrix list_arrays = x["list_arrays"];
-  for (int i = 0; i < list_arrays.ncol(); ++i) p.list_arrays.push_back({list_arrays(0, i), list_arrays(1, i), list_arrays(2, i)});
+  for (int i = 0; i < list_arrays.ncol(); ++i)
+    p.list_arrays.push_back({list_arrays(0, i), list_arrays(1, i), list_arrays(2, i)});
   p.words.start = field<std::vector<int32_t>>(x, "word_start");
   p.words.letters = field<std::vector<int32_t>>(x, "word_letters");
   for (SEXP item : Rcpp::List(x["tables"])) {
@@ -68,7 +69,8 @@ Program program_from(const Rcpp::List& x) {
   if (x.containsElementNamed("symmetry") && !Rf_isNull(x["symmetry"])) {
     const Rcpp::List symmetry = x["symmetry"];
     const auto numbers = [&symmetry](const char* name) { return field<std::vector<int32_t>>(symmetry, name); };
-    p.symmetry = {field<int>(symmetry, "count"), numbers("arrays"), numbers("list_arrays"), numbers("registers"), numbers("plain_registers"), numbers("plain_lists"), numbers("outcomes")};
+    p.symmetry = {field<int>(symmetry, "count"), numbers("arrays"),      numbers("list_arrays"), numbers("registers"),
+                  numbers("plain_registers"),    numbers("plain_lists"), numbers("outcomes")};
   }
   p.step_budget = static_cast<int64_t>(field<double>(x, "step_budget"));
   count_jumps_back(p);
@@ -122,7 +124,8 @@ PlayUnits compiled_from(SEXP given) {
 // the pace since the first poll, and answers NULL (ask again), FALSE (there will be none) or the compiled function.
 class NativeCode {
  public:
-  NativeCode(SEXP offer, double units, double ask_after) : offer_(offer), units_(units), ask_after_(ask_after), play_(compiled_from(offer)) {
+  NativeCode(SEXP offer, double units, double ask_after)
+      : offer_(offer), units_(units), ask_after_(ask_after), play_(compiled_from(offer)) {
     over_ = Rf_isFunction(offer) == FALSE;
   }
 
@@ -235,10 +238,13 @@ std::string core_generated_c(SEXP program) { return generated_c(Given(program).r
 // `caching`: whether units go along the trail, 0 never, 1 where it pays, 2 always.
 // [[Rcpp::export]]
 Rcpp::List core_sample(SEXP program, double seed, double first, double last, int threads,
-                       Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled = R_NilValue, int caching = 1, double ask_after = 0.1) {
+                       Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled = R_NilValue, int caching = 1,
+                       double ask_after = 0.1) {
   const Given given(program);
   NativeCode native(compiled, last - first + 1, ask_after);
-  const SampleJob job{static_cast<uint64_t>(seed), static_cast<uint64_t>(first), static_cast<uint64_t>(last), threads, native.play(), static_cast<Caching>(caching)};
+  const SampleJob job{
+      static_cast<uint64_t>(seed),  static_cast<uint64_t>(first), static_cast<uint64_t>(last), threads, native.play(),
+      static_cast<Caching>(caching)};
   const SampleResult r = sample(given, job, [&native, look = poll_with(progress)](uint64_t done) mutable {
     native.ask(done);
     return look(done);
@@ -251,18 +257,18 @@ Rcpp::List core_sample(SEXP program, double seed, double first, double last, int
     ss.push_back(static_cast<double>(x.ss) / (Products::kSteps * Products::kSteps));
     sn.push_back(static_cast<double>(x.sn) / Products::kSteps);
   }
-  return Rcpp::List::create(_["units"] = static_cast<double>(r.tally.units), _["rounds"] = static_cast<double>(r.tally.rounds),
-                            _["squared_rounds"] = static_cast<double>(r.tally.squared_rounds),
-                            _["unit_quantities"] = unit_quantities, _["ss"] = ss, _["sn"] = sn,
-                            _["outcomes"] = Rcpp::NumericVector(r.tally.outcomes.begin(), r.tally.outcomes.end()),
-                            _["quantities"] = quantities, _["stopped"] = r.stopped,
-                            _["failure"] = failure_list(r.failure),
-                            _["failed_unit"] = static_cast<double>(r.failed_unit));
+  return Rcpp::List::create(
+      _["units"] = static_cast<double>(r.tally.units), _["rounds"] = static_cast<double>(r.tally.rounds),
+      _["squared_rounds"] = static_cast<double>(r.tally.squared_rounds), _["unit_quantities"] = unit_quantities,
+      _["ss"] = ss, _["sn"] = sn, _["outcomes"] = Rcpp::NumericVector(r.tally.outcomes.begin(), r.tally.outcomes.end()),
+      _["quantities"] = quantities, _["stopped"] = r.stopped, _["failure"] = failure_list(r.failure),
+      _["failed_unit"] = static_cast<double>(r.failed_unit));
 }
 
 // [[Rcpp::export]]
-Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps = 1e18, double max_seconds = 1e300,
-                      Rcpp::Nullable<Rcpp::IntegerMatrix> groups = R_NilValue, double max_frontier = 0) {
+Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps = 1e18,
+                      double max_seconds = 1e300, Rcpp::Nullable<Rcpp::IntegerMatrix> groups = R_NilValue,
+                      double max_frontier = 0) {
   static const char* const limit_words[] = {"", "states", "memory", "steps", "time"};
   ExactLimits limits;
   limits.states = static_cast<uint64_t>(max_states);
@@ -278,11 +284,13 @@ Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Func
   Rcpp::List quantities, unit_quantities;
   for (const auto& q : r.quantities) quantities.push_back(columns(q));
   for (const auto& q : r.unit_quantities) unit_quantities.push_back(columns(q));
-  return Rcpp::List::create(_["rounds"] = r.rounds, _["unit_quantities"] = unit_quantities, _["end"] = static_cast<int>(r.end), _["states"] = static_cast<double>(r.states),
-                            _["residual"] = r.residual, _["values"] = std::vector<double>(r.values.begin(), r.values.end()), _["limit"] = limit_words[static_cast<int>(r.limit)],
-                            _["outcomes"] = Rcpp::NumericVector(r.outcomes.begin(), r.outcomes.end()),
-                            _["quantities"] = quantities, _["failure"] = failure_list(r.failure),
-                            _["failure_weight"] = r.failure_weight);
+  return Rcpp::List::create(
+      _["rounds"] = r.rounds, _["unit_quantities"] = unit_quantities, _["end"] = static_cast<int>(r.end),
+      _["states"] = static_cast<double>(r.states), _["residual"] = r.residual,
+      _["values"] = std::vector<double>(r.values.begin(), r.values.end()),
+      _["limit"] = limit_words[static_cast<int>(r.limit)],
+      _["outcomes"] = Rcpp::NumericVector(r.outcomes.begin(), r.outcomes.end()), _["quantities"] = quantities,
+      _["failure"] = failure_list(r.failure), _["failure_weight"] = r.failure_weight);
 }
 
 // [[Rcpp::export]]
@@ -297,10 +305,10 @@ Rcpp::List core_script(SEXP program, Rcpp::List draws, Rcpp::List answers, std::
   script.closing = closing;
   const Given given(program);
   const ScriptResult r = play_script(given.written(), script);
-  return Rcpp::List::create(_["end"] = static_cast<int>(r.end), _["failure"] = failure_list(r.failure),
-                            _["at"] = r.at, _["which"] = r.which, _["value"] = r.value,
-                            _["draws_used"] = r.draws_used, _["answers_used"] = r.answers_used,
-                            _["ints"] = r.ints, _["reals"] = r.reals, _["covered"] = std::vector<int>(r.covered.begin(), r.covered.end()));
+  return Rcpp::List::create(_["end"] = static_cast<int>(r.end), _["failure"] = failure_list(r.failure), _["at"] = r.at,
+                            _["which"] = r.which, _["value"] = r.value, _["draws_used"] = r.draws_used,
+                            _["answers_used"] = r.answers_used, _["ints"] = r.ints, _["reals"] = r.reals,
+                            _["covered"] = std::vector<int>(r.covered.begin(), r.covered.end()));
 }
 
 // `watcher` is called with what is seen and the cells, and gives back NULL, an answer, or FALSE to stop.
@@ -315,7 +323,8 @@ Rcpp::List core_watch(SEXP program, double seed, double unit, bool ask_again, Rc
     return true;
   };
   const Given given(program);
-  const WatchResult r = watch(given.written(), static_cast<uint64_t>(seed), static_cast<uint64_t>(unit), ask_again, ask);
+  const WatchResult r =
+      watch(given.written(), static_cast<uint64_t>(seed), static_cast<uint64_t>(unit), ask_again, ask);
   return Rcpp::List::create(_["end"] = static_cast<int>(r.end), _["failure"] = failure_list(r.failure));
 }
 
@@ -333,7 +342,8 @@ Rcpp::List core_witness(SEXP program, double max_states, std::vector<int> outcom
     const int32_t outcome = f.ints[static_cast<size_t>(p.outcome_register)];
     return std::find(outcomes.begin(), outcomes.end(), outcome) != outcomes.end();
   };
-  const WitnessResult r = find_witness(Given(program), static_cast<uint64_t>(max_states), sought, [](uint64_t) { return !interrupted(); });
+  const WitnessResult r =
+      find_witness(Given(program), static_cast<uint64_t>(max_states), sought, [](uint64_t) { return !interrupted(); });
   Rcpp::List found = draws_list(r.draws);
   found["end"] = static_cast<int>(r.end);
   return found;
@@ -343,7 +353,8 @@ Rcpp::List core_witness(SEXP program, double max_states, std::vector<int> outcom
 // state was gone through. Or the first sampled unit that gets there, 0 where none does.
 // [[Rcpp::export]]
 Rcpp::List core_reaches(SEXP program, double max_states) {
-  const ReachResult r = find_reaches(Given(program), static_cast<uint64_t>(max_states), [](uint64_t) { return !interrupted(); });
+  const ReachResult r =
+      find_reaches(Given(program), static_cast<uint64_t>(max_states), [](uint64_t) { return !interrupted(); });
   Rcpp::List places(static_cast<R_xlen_t>(r.places.size()));
   for (size_t k = 0; k < r.places.size(); ++k)
     if (r.places[k].found) places[static_cast<R_xlen_t>(k)] = draws_list(r.places[k].draws);
@@ -353,29 +364,36 @@ Rcpp::List core_reaches(SEXP program, double max_states) {
 // [[Rcpp::export]]
 Rcpp::NumericVector core_first_reaching(SEXP program, double seed, double units) {
   const Given given(program);
-  const std::vector<uint64_t> first = first_reaching(given.written(), static_cast<uint64_t>(seed), static_cast<uint64_t>(units));
+  const std::vector<uint64_t> first =
+      first_reaching(given.written(), static_cast<uint64_t>(seed), static_cast<uint64_t>(units));
   return Rcpp::NumericVector(first.begin(), first.end());
 }
 
 // A matrix with a row for each unit: see UnitRows. With the failure of the unit after the last row.
 // [[Rcpp::export]]
-Rcpp::List core_units(SEXP program, double seed, double first, double last, Rcpp::Nullable<Rcpp::Function> progress = R_NilValue) {
-  const UnitRows r = unit_rows(Given(program), static_cast<uint64_t>(seed), static_cast<uint64_t>(first), static_cast<uint64_t>(last), poll_with(progress));
+Rcpp::List core_units(SEXP program, double seed, double first, double last,
+                      Rcpp::Nullable<Rcpp::Function> progress = R_NilValue) {
+  const UnitRows r = unit_rows(Given(program), static_cast<uint64_t>(seed), static_cast<uint64_t>(first),
+                               static_cast<uint64_t>(last), poll_with(progress));
   Rcpp::NumericMatrix rows(static_cast<int>(r.values.size() / r.columns), static_cast<int>(r.columns));
   for (int i = 0; i < rows.nrow(); ++i)
-    for (int j = 0; j < rows.ncol(); ++j) rows(i, j) = r.values[static_cast<size_t>(i) * r.columns + static_cast<size_t>(j)];
-  return Rcpp::List::create(_["rows"] = rows, _["failure"] = failure_list(r.failure), _["stopped"] = r.stopped, _["steps"] = static_cast<double>(r.steps));
+    for (int j = 0; j < rows.ncol(); ++j)
+      rows(i, j) = r.values[static_cast<size_t>(i) * r.columns + static_cast<size_t>(j)];
+  return Rcpp::List::create(_["rows"] = rows, _["failure"] = failure_list(r.failure), _["stopped"] = r.stopped,
+                            _["steps"] = static_cast<double>(r.steps));
 }
 
 // Two programs on every branch of chance. `sources` and `outcomes` give for each of the first that of the second;
 // `quantities` has two rows, the places of those that must be equal.
 // [[Rcpp::export]]
-Rcpp::List core_product(SEXP first, SEXP second, std::vector<int> outcomes, std::vector<int> sources, Rcpp::IntegerMatrix quantities, double max_states) {
+Rcpp::List core_product(SEXP first, SEXP second, std::vector<int> outcomes, std::vector<int> sources,
+                        Rcpp::IntegerMatrix quantities, double max_states) {
   static const char* const words[] = {"none", "draw", "round", "failure", "too_many_states", "stopped"};
   const Given a(first), b(second);
   Matching matching{outcomes, sources, {}};
   for (int q = 0; q < quantities.ncol(); ++q) matching.quantities.push_back({quantities(0, q), quantities(1, q)});
-  const ProductResult r = explore_product(a, b, matching, static_cast<uint64_t>(max_states), [](uint64_t) { return !interrupted(); });
+  const ProductResult r =
+      explore_product(a, b, matching, static_cast<uint64_t>(max_states), [](uint64_t) { return !interrupted(); });
   Rcpp::List found = draws_list(r.draws);
   found["parting"] = words[static_cast<int>(r.parting)];
   found["states"] = static_cast<double>(r.states);

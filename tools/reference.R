@@ -6,7 +6,8 @@ marker <- "# The words"
 lines <- readLines(path)
 kept <- if (marker %in% lines) lines[seq_len(match(marker, lines) - 1L)] else lines
 words <- basanos::vocabulary()
-headings <- c(thing = "## Things on the table: `name <- word(...)`", top = "## Declarations: `word(...)` at the top of a file", inner = "## Inside other words",
+headings <- c(thing = "## Things on the table: `name <- word(...)`",
+              top = "## Declarations: `word(...)` at the top of a file", inner = "## Inside other words",
               statement = "## In play: what happens", value = "## Values", constant = "## Fixed names")
 # The word within whose brackets each bad file of the tests goes wrong: its errors by word.
 places <- utils::read.csv("tests/testthat/rules-bad/places.csv")
@@ -14,7 +15,10 @@ word_at <- function(id, line, column) {
   before <- substr(readLines(file.path("tests/testthat/rules-bad", paste0(id, ".game")))[line], 1, column + 60)
   calls <- gregexpr("[a-z_]+(?=\\()", before, perl = TRUE)[[1]]
   found <- regmatches(before, list(calls))[[1]]
-  depth <- vapply(calls, function(at) { seen <- strsplit(substr(before, at, column - 1), "")[[1]]; sum(seen == "(") - sum(seen == ")") }, 0)
+  depth <- vapply(calls, function(at) {
+    seen <- strsplit(substr(before, at, column - 1), "")[[1]]
+    sum(seen == "(") - sum(seen == ")")
+  }, 0)
   open <- found[(calls <= column & depth > 0) | calls == column]
   open <- open[open %in% words$name]
   if (length(open) == 0) NA else utils::tail(open, 1)
@@ -27,11 +31,17 @@ errors_of <- function(name) {
 section <- function(kind) {
   rows <- words[words$kind == kind, ]
   call <- if (kind == "constant") sprintf("`%s`", rows$name) else sprintf("`%s(%s)`", rows$name, rows$signature)
-  c(headings[[kind]], "", "| word | meaning | example | errors |", "|---|---|---|---|", sprintf("| %s | %s | `%s` | %s |", call, rows$says, gsub("|", "\\|", rows$example, fixed = TRUE), vapply(rows$name, errors_of, "")), "")
+  c(headings[[kind]], "", "| word | meaning | example | errors |", "|---|---|---|---|",
+    sprintf("| %s | %s | `%s` | %s |", call, rows$says, gsub("|", "\\|", rows$example, fixed = TRUE),
+            vapply(rows$name, errors_of, "")), "")
 }
-writeLines(c(kept, marker, "", "Arguments marked `?` may be left out; `...` stands for any number. Under errors: what can go wrong within the word, each with an example of it. This list is written from the table in `R/vocabulary.R`.", "",
+writeLines(c(kept, marker, "",
+             paste0("Arguments marked `?` may be left out; `...` stands for any number. Under errors: what ",
+                    "can go wrong within the word, each with an example of it. This list is written from ",
+                    "the table in `R/vocabulary.R`."), "",
              unlist(lapply(names(headings), section)),
-             "R's own words that the language keeps: `<-`, `if`/`else` (also as a value), `while`, `repeat`, `for`, `break`, `next`, `function`, `return`, `c`, `:`,",
+             paste0("R's own words that the language keeps: `<-`, `if`/`else` (also as a value), `while`, ",
+                    "`repeat`, `for`, `break`, `next`, `function`, `return`, `c`, `:`,"),
              "`+ - * / ^ %% %/%`, `== != < <= > >=`, `&& || !`, `%in%`, `[ ]`."), path)
 
 # What can go wrong: each id with the message and the mend that its bad file in the tests gets.
@@ -44,4 +54,6 @@ entries <- lapply(bad, function(path) {
   rule <- trimws(readLines(path)[own$line])
   c(sprintf("## %s", id), "", own$message, "", sprintf("    %s", rule), "", sprintf("*Mend:* %s.", own$hint), "")
 })
-writeLines(c("# What can go wrong in a rules file", "", "One example of each problem, as its test file gets it: the message, the line, how to mend it. Written by `tools/reference.R`.", "", unlist(entries)), "docs/errors.md")
+writeLines(c("# What can go wrong in a rules file", "",
+             paste0("One example of each problem, as its test file gets it: the message, the line, how to ",
+                    "mend it. Written by `tools/reference.R`."), "", unlist(entries)), "docs/errors.md")

@@ -16,13 +16,16 @@ library_to_write <- function() {
 
 cran <- function() {
   repos <- getOption("repos")
-  if (is.na(repos["CRAN"]) || repos["CRAN"] == "@CRAN@") c(CRAN = utils::getCRANmirrors(local.only = TRUE)$URL[[1]]) else repos
+  if (is.na(repos["CRAN"]) || repos["CRAN"] == "@CRAN@") c(CRAN = utils::getCRANmirrors(local.only = TRUE)$URL[[1]])
+  else repos
 }
 
 # Asked in a process of its own: one that has loaded a package keeps its old version after a newer one is installed.
 without <- function(packages) {
-  ask <- sprintf("for (p in c(%s)) if (!requireNamespace(p, quietly = TRUE)) writeLines(p)", paste0("'", packages, "'", collapse = ", "))
-  packages[packages %in% suppressWarnings(system2(file.path(R.home("bin"), "Rscript"), c("-e", shQuote(ask)), stdout = TRUE, stderr = FALSE))]
+  ask <- sprintf("for (p in c(%s)) if (!requireNamespace(p, quietly = TRUE)) writeLines(p)",
+                 paste0("'", packages, "'", collapse = ", "))
+  packages[packages %in% suppressWarnings(system2(file.path(R.home("bin"), "Rscript"), c("-e", shQuote(ask)),
+    stdout = TRUE, stderr = FALSE))]
 }
 
 needed <- c("cli", "digest", "jsonlite", "optparse", "Rcpp", wanted)
@@ -35,7 +38,8 @@ if (length(missing) > 0) {
   # Build logs go to a file, and are shown only where something failed.
   status <- system2(file.path(R.home("bin"), "Rscript"), c("-e", shQuote(sprintf(
     "install.packages(c(%s), lib = '%s', repos = '%s', Ncpus = %d, quiet = TRUE)",
-    paste0("'", missing, "'", collapse = ", "), library_to_write(), cran()[["CRAN"]], max(1L, parallel::detectCores())))), stdout = log, stderr = log)
+    paste0("'", missing, "'", collapse = ", "), library_to_write(), cran()[["CRAN"]],
+    max(1L, parallel::detectCores())))), stdout = log, stderr = log)
   failed <- without(missing)
   if (length(failed) > 0) {
     writeLines(utils::tail(readLines(log), 60))
@@ -47,7 +51,8 @@ dir.create(".lib", showWarnings = FALSE)
 message("Installing basanos into .lib/ ...")
 log <- tempfile("build-", fileext = ".log")
 status <- system2(file.path(R.home("bin"), "R"), c("CMD", "INSTALL", "--library=.lib", "."), stdout = log, stderr = log,
-                  env = c(paste0("R_LIBS=", paste(.libPaths(), collapse = .Platform$path.sep)), sprintf("MAKEFLAGS=-j%d", max(1L, parallel::detectCores()))))
+                  env = c(paste0("R_LIBS=", paste(.libPaths(), collapse = .Platform$path.sep)),
+                          sprintf("MAKEFLAGS=-j%d", max(1L, parallel::detectCores()))))
 if (status != 0) {
   writeLines(utils::tail(readLines(log), 60))
   stop("basanos could not be built")

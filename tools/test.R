@@ -26,7 +26,8 @@ report_file <- function(run) {
     cat(sprintf("%s: %s\n%s\n\n", basename(run$path), test$test, conditionMessage(x)))
   }
   counts <- c(passed = sum(table$passed), failed = sum(table$failed) + sum(table$error), skipped = sum(table$skipped))
-  cat(sprintf("%-34s %5d passed %3d failed %3d skipped %6.1f s\n", basename(run$path), counts[[1]], counts[[2]], counts[[3]], run$took))
+  cat(sprintf("%-34s %5d passed %3d failed %3d skipped %6.1f s\n", basename(run$path), counts[[1]], counts[[2]],
+              counts[[3]], run$took))
   counts
 }
 

@@ -44,8 +44,8 @@ void each_item(const int32_t* list, std::vector<Branch>& out) {
   }
 }
 
-// The binomial distribution: each term from the one before, from the likeliest outwards, and then in proportion, so that
-// all add up to 1 however many there are.
+// The binomial distribution by recurrence: each term follows from its neighbour, starting at the likeliest. All are
+// then scaled to add up to 1.
 void successes(int32_t n, double p, std::vector<Branch>& out) {
   if (p == 0 || p == 1) {
     out.push_back({p == 0 ? 0 : n, 1});
@@ -169,7 +169,10 @@ bool draw_from_stream(const Program& program, Frame& frame, int32_t& value) {
   std::vector<Branch> possible;
   if (!branches_of(program, frame, possible)) return false;
   switch (in.op) {
-    case OP_DRAWW: value = 1 + static_cast<int32_t>(alias_draw(program.aliases[static_cast<size_t>(in.c)].slots(), program.aliases[static_cast<size_t>(in.c)].size(), &stream)); break;
+    case OP_DRAWW:
+      value = 1 + static_cast<int32_t>(alias_draw(program.aliases[static_cast<size_t>(in.c)].slots(),
+                                                  program.aliases[static_cast<size_t>(in.c)].size(), &stream));
+      break;
     case OP_DRAWP: value = uniform_unit(&stream) < frame.reals[static_cast<size_t>(in.c)]; break;
     case OP_DEAL: {
       const Array& deck = program.arrays[static_cast<size_t>(in.c)];

@@ -63,14 +63,18 @@ class Facts {
 
   // Something that holds the result of the same operation on the same things.
   const Instr* same(const Bitset& holds, const Instr& in) const {
-    const auto symmetry = [&in](const Instr& f) { return f.op == in.op && f.b == in.b && f.c == in.c && f.d == in.d; };
+    const auto same_operands = [&in](const Instr& f) {
+      return f.op == in.op && f.b == in.b && f.c == in.c && f.d == in.d;
+    };
     std::optional<size_t> about;
     def_use_.each_read(in, [&about](size_t k) { about = k; });
-    return about ? find(holds, *about, symmetry) : find(holds, numbered(in.op, in.a), [&](const Instr& f) { return symmetry(f) && f.a == in.a; });
+    return about ? find(holds, *about, same_operands)
+                 : find(holds, numbered(in.op, in.a), [&](const Instr& f) { return same_operands(f) && f.a == in.a; });
   }
 
   bool is_empty(const Bitset& holds, int32_t list) const {
-    return find(holds, def_use_.of_list(list), [list](const Instr& f) { return f.op == OP_LCLEAR && f.a == list; }) != nullptr;
+    return find(holds, def_use_.of_list(list), [list](const Instr& f) { return f.op == OP_LCLEAR && f.a == list; }) !=
+           nullptr;
   }
 
  private:
@@ -81,7 +85,8 @@ class Facts {
 
   bool reads_its_result(const Instr& in) const {
     bool both = false;
-    def_use_.each_write(in, [&](size_t written) { def_use_.each_read(in, [&](size_t read) { both = both || read == written; }); });
+    def_use_.each_write(
+        in, [&](size_t written) { def_use_.each_read(in, [&](size_t read) { both = both || read == written; }); });
     return both;
   }
 
@@ -95,7 +100,8 @@ class Facts {
 // jumps to, and behind each jump.
 class AvailableFacts {
  public:
-  AvailableFacts(Program& p, const Facts& facts) : p_(p), facts_(facts), starts_(jump_targets(p)), at_start_(p.code.size()) {
+  AvailableFacts(Program& p, const Facts& facts)
+      : p_(p), facts_(facts), starts_(jump_targets(p)), at_start_(p.code.size()) {
     for (size_t i = 0; i + 1 < p.code.size(); ++i)
       each_target(p.code[i], [&](int32_t&) { starts_[i + 1] = true; });
     starts_[0] = true;
@@ -179,11 +185,14 @@ class CommonSubexpressions {
     if (there == nullptr) return;
     const char role = op_info(in.op).roles[0];
     if (there->a == in.a) in = no_op(in);
-    else if (!is_copy(in.op) && in.op != OP_LCLEAR && (role != 'N' || p_.lists[index(in.a)].room >= p_.lists[index(there->a)].room))
+    else if (!is_copy(in.op) && in.op != OP_LCLEAR &&
+             (role != 'N' || p_.lists[index(in.a)].room >= p_.lists[index(there->a)].room))
       in = {copy_op(role), in.a, there->a, 0, 0, in.at};
   }
 
-  const int32_t* known(int32_t reg) const { return index(reg) < written_.size() && !written_[index(reg)] ? &p_.int_start[index(reg)] : nullptr; }
+  const int32_t* known(int32_t reg) const {
+    return index(reg) < written_.size() && !written_[index(reg)] ? &p_.int_start[index(reg)] : nullptr;
+  }
 
   // A jump that is always or never taken, a comparison of constants.
   void settle(Instr& in, size_t i) {
@@ -225,7 +234,9 @@ void settle_constant_lists(Program& p) {
     const Instr clear = p.code[i];
     if (clear.op != OP_LCLEAR) continue;
     size_t end = i + 1;
-    while (end < p.code.size() && p.code[end].op == OP_LPUT && p.code[end].a == clear.a && !is_target[end] && !written[index(p.code[end].b)]) ++end;
+    while (end < p.code.size() && p.code[end].op == OP_LPUT && p.code[end].a == clear.a && !is_target[end] &&
+           !written[index(p.code[end].b)])
+      ++end;
     const List& list = p.lists[index(clear.a)];
     const auto count = static_cast<int32_t>(end - i - 1);
     if (writes[def_use.of_list(clear.a)] != end - i || count > list.room) continue;

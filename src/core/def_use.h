@@ -12,7 +12,10 @@ namespace basanos {
 class DefUse {
  public:
   explicit DefUse(const Program& program)
-      : p_(program), reals_(program.int_start.size()), lists_(reals_ + program.real_start.size()), count_(lists_ + program.lists.size()) {}
+      : p_(program),
+        reals_(program.int_start.size()),
+        lists_(reals_ + program.real_start.size()),
+        count_(lists_ + program.lists.size()) {}
 
   size_t count() const { return count_; }
   size_t of_real(int32_t reg) const { return reals_ + static_cast<size_t>(reg); }
@@ -44,7 +47,8 @@ class DefUse {
   }
 
   template <class Visit>
-  void visit_roles(const Instr& in, const char* ints, const char* reals, const char* lists, const char* arrays, const char* list_arrays, Visit visit) const {
+  void visit_roles(const Instr& in, const char* ints, const char* reals, const char* lists, const char* arrays,
+                   const char* list_arrays, Visit visit) const {
     const char* roles = op_info(in.op).roles;
     for (int k = 0; k < 4; ++k) {
       const int32_t v = in.operand(k);
@@ -53,7 +57,8 @@ class DefUse {
       else if (among(roles[k], lists)) visit(of_list(v));
       else if (among(roles[k], arrays)) {
         const Array& a = p_.arrays[static_cast<size_t>(v)];
-        for (int32_t reg = a.base; reg < a.base + a.size; ++reg) visit(a.real ? of_real(reg) : static_cast<size_t>(reg));
+        for (int32_t reg = a.base; reg < a.base + a.size; ++reg)
+          visit(a.real ? of_real(reg) : static_cast<size_t>(reg));
       } else if (among(roles[k], list_arrays)) {
         const ListArray& f = p_.list_arrays[static_cast<size_t>(v)];
         for (int32_t list = f.list; list < f.list + f.size; ++list) visit(of_list(list));

@@ -21,7 +21,9 @@ struct Ended {
   Weight rounds = 0;
 
   explicit Ended(const Program& p)
-      : outcomes(static_cast<size_t>(p.outcome_count)), quantities(p.quantities.size()), unit_quantities(p.unit_quantities.size()) {}
+      : outcomes(static_cast<size_t>(p.outcome_count)),
+        quantities(p.quantities.size()),
+        unit_quantities(p.unit_quantities.size()) {}
 };
 
 class ExactSolver {
@@ -54,7 +56,8 @@ class ExactSolver {
       left = here_.weight();
       ++draws;
       if (!tried_cyclic_ && looks_cyclic() && solve_as_chain(left, limits_.states)) break;
-      const bool negligible = left < limits_.negligible && (draws > limits_.draws || result_.states > limits_.many_states);
+      const bool negligible =
+          left < limits_.negligible && (draws > limits_.draws || result_.states > limits_.many_states);
       if (negligible && solve_as_chain(left, result_.states + limits_.many_states)) break;
       if (negligible) {
         left = at_least_something(left);
@@ -94,7 +97,8 @@ class ExactSolver {
   bool looks_cyclic() {
     if (symmetry_.count() > 1) return here_.count() >= limits_.frontier_before_cyclic;
     size_t again = 0;
-    for (size_t k = 0; k < here_.count() && seen_.size() < limits_.seen; ++k) again += !seen_.insert(here_.hash(k)).second;
+    for (size_t k = 0; k < here_.count() && seen_.size() < limits_.seen; ++k)
+      again += !seen_.insert(here_.hash(k)).second;
     return here_.count() >= limits_.frontier_before_cyclic && again * 2 >= here_.count();
   }
 
@@ -155,9 +159,11 @@ class ExactSolver {
   }
 
   ExactLimit limit_reached() const {
-    const uint64_t frontier = in_chain_ ? here_.count() : next_.count(), open = here_.count() - expanded_ + (in_chain_ ? 0 : next_.count());
+    const uint64_t frontier = in_chain_ ? here_.count() : next_.count(),
+                   open = here_.count() - expanded_ + (in_chain_ ? 0 : next_.count());
     const uint64_t most = in_chain_ ? most_in_chain_ : limits_.states;
-    if (limits_.frontier > 0 ? frontier >= limits_.frontier || result_.states >= most : result_.states + open > most) return ExactLimit::states;
+    if (limits_.frontier > 0 ? frontier >= limits_.frontier || result_.states >= most : result_.states + open > most)
+      return ExactLimit::states;
     if (here_.bytes() + next_.bytes() + ends_.bytes() + chain_.bytes() > limits_.bytes) return ExactLimit::bytes;
     if (steps_ > limits_.steps) return ExactLimit::steps;
     if (result_.states % 64 == 0 && out_of_time()) return ExactLimit::seconds;
@@ -248,7 +254,9 @@ class ExactSolver {
     const Weight all = weight() * probability;
     ended_.rounds += all;
     count(program_.quantities, ended_.quantities, all);
-    for (size_t s = 0; s < seats; ++s) ended_.outcomes[static_cast<size_t>(symmetry_.rotated(outcome, (seats - s) % seats) - 1)] += weights_[s] * probability;
+    for (size_t s = 0; s < seats; ++s)
+      ended_.outcomes[static_cast<size_t>(symmetry_.rotated(outcome, (seats - s) % seats) - 1)] +=
+          weights_[s] * probability;
   }
 
   void count(const std::vector<Quantity>& quantities, std::vector<std::map<double, Weight>>& into, Weight weight) {
@@ -261,7 +269,8 @@ class ExactSolver {
   void failed(Weight probability) {
     result_.end = ExactEnd::failed;
     result_.failure = failure_of(program_, frame_);
-    result_.failure_weight = in_chain_ ? 0 : static_cast<double>(weight() * probability);  // in the chain weights come later
+    result_.failure_weight =
+        in_chain_ ? 0 : static_cast<double>(weight() * probability);  // in the chain weights come later
   }
 
   // How many values each group takes, over the first states of the frontier.
@@ -321,7 +330,8 @@ class ExactSolver {
 
 }  // namespace
 
-ExactResult exact(const Prepared& program, const ExactLimits& limits, const ExactPoll& poll, const std::vector<RegisterGroup>& groups) {
+ExactResult exact(const Prepared& program, const ExactLimits& limits, const ExactPoll& poll,
+                  const std::vector<RegisterGroup>& groups) {
   const size_t registers = program.written.int_start.size();
   for (const RegisterGroup& g : groups)
     if (g.base < 0 || g.size < 0 || static_cast<size_t>(g.base) + static_cast<size_t>(g.size) > registers)

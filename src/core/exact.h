@@ -51,6 +51,7 @@ struct ExactResult {
 // Called every few thousand states with the states visited; false stops the count.
 using ExactPoll = std::function<bool(uint64_t)>;
 
-ExactResult exact(const Prepared& program, const ExactLimits& limits, const ExactPoll& poll, const std::vector<RegisterGroup>& groups = {});
+ExactResult exact(const Prepared& program, const ExactLimits& limits, const ExactPoll& poll,
+                  const std::vector<RegisterGroup>& groups = {});
 
 }  // namespace basanos

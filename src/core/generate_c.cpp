@@ -27,22 +27,37 @@ struct Cells {
 
 class CGenerator {
  public:
-  explicit CGenerator(const Program& p) : p_(p), memo_(p), recorded_(has_rounds(p) || !p.unit_quantities.empty()), wholes_(p.int_start.size()), reals_(p.real_start.size()) { look(); }
+  explicit CGenerator(const Program& p)
+      : p_(p),
+        memo_(p),
+        recorded_(has_rounds(p) || !p.unit_quantities.empty()),
+        wholes_(p.int_start.size()),
+        reals_(p.real_start.size()) {
+    look();
+  }
 
   std::string text() {
     out_ = "#include <basanos/native.h>\n";
     constants();
-    out_ += "int play_units(PlayJob* job) {\n  uint64_t unit = job->unit;\n  int32_t* const regs = job->ints;\n  double* const numbers = job->reals;\n  int64_t budget, rounds_left;\n  (void)regs; (void)numbers; (void)rounds_left;\n";
+    out_ +=
+        "int play_units(PlayJob* job) {\n  uint64_t unit = job->unit;\n  int32_t* const regs = job->ints;\n  double* "
+        "const numbers = job->reals;\n  int64_t budget, rounds_left;\n  (void)regs; (void)numbers; "
+        "(void)rounds_left;\n";
     declare(wholes_, p_.int_start, "int32_t", 'i', "regs", whole);
     declare(reals_, p_.real_start, "double", 'd', "numbers", fraction);
-    for (size_t s = 0; s < p_.sources.size(); ++s) out_ += memo_.regions() > 0 ? "#define s" + to_string(s) + " job->streams[" + to_string(s) + "]\n" : "  uint64_t s" + to_string(s) + ";\n";
+    for (size_t s = 0; s < p_.sources.size(); ++s)
+      out_ += memo_.regions() > 0 ? "#define s" + to_string(s) + " job->streams[" + to_string(s) + "]\n"
+                                  : "  uint64_t s" + to_string(s) + ";\n";
     out_ += "start:\n";
-    for (size_t s = 0; s < p_.sources.size(); ++s) out_ += "  s" + to_string(s) + " = stream_start(job->keys[" + to_string(s) + "], unit);\n";
+    for (size_t s = 0; s < p_.sources.size(); ++s)
+      out_ += "  s" + to_string(s) + " = stream_start(job->keys[" + to_string(s) + "], unit);\n";
     out_ += "  budget = job->step_budget;\n  rounds_left = job->step_budget;\n#line 1\n";
     for (size_t i = 0; i < p_.code.size(); ++i) operation(i);
     out_ += "ended:\n";
     counting();
-    out_ += "  if (unit != job->last) {\n    ++unit;\n    goto start;\n  }\n  job->unit = unit;\n  return 1;\nfailed:\n  job->unit = unit;\n  return 0;\n}\n";
+    out_ +=
+        "  if (unit != job->last) {\n    ++unit;\n    goto start;\n  }\n  job->unit = unit;\n  return 1;\nfailed:\n  "
+        "job->unit = unit;\n  return 0;\n}\n";
     return std::move(out_);
   }
 
@@ -77,7 +92,9 @@ class CGenerator {
     if (writes) regs.written[index(reg)] = true;
   }
 
-  void constant(const char* what, size_t k, int64_t value) { out_ += std::string("#define ") + what + to_string(k) + " " + to_string(value) + "\n"; }
+  void constant(const char* what, size_t k, int64_t value) {
+    out_ += std::string("#define ") + what + to_string(k) + " " + to_string(value) + "\n";
+  }
 
   void constants() {
     for (size_t k = 0; k < p_.lists.size(); ++k) {
@@ -106,12 +123,14 @@ class CGenerator {
   }
 
   template <class Value, class Text>
-  void declare(const Cells& regs, const std::vector<Value>& start, const char* type, char letter, const char* row, Text value) {
+  void declare(const Cells& regs, const std::vector<Value>& start, const char* type, char letter, const char* row,
+               Text value) {
     for (size_t k = 0; k < start.size(); ++k) {
       if (!regs.used[k]) continue;
       const std::string name = letter + to_string(k);
       if (regs.shared[k]) out_ += "#define " + name + " " + row + "[" + to_string(k) + "]\n";
-      else out_ += std::string(regs.written[k] ? "  " : "  const ") + type + " " + name + " = " + value(start[k]) + ";\n";
+      else
+        out_ += std::string(regs.written[k] ? "  " : "  const ") + type + " " + name + " = " + value(start[k]) + ";\n";
     }
   }
 
@@ -127,7 +146,8 @@ class CGenerator {
       out_ += "  job->finished(job->recorder);\n";
       return;
     }
-    out_ += "  BSN_COUNT_OUTCOME(BSN_INT(" + to_string(p_.outcome_register) + "), " + to_string(p_.outcome_count) + ")\n";
+    out_ +=
+        "  BSN_COUNT_OUTCOME(BSN_INT(" + to_string(p_.outcome_register) + "), " + to_string(p_.outcome_count) + ")\n";
     for (size_t q = 0; q < p_.quantities.size(); ++q) {
       const std::string reg = to_string(p_.quantities[q].reg), number = to_string(q);
       if (p_.quantities[q].real) out_ += "  job->real(job->recorder, " + number + ", BSN_NUM(" + reg + "));\n";

@@ -23,7 +23,8 @@ uint32_t HashConsTable::find(uint64_t hash, const uint8_t* key, size_t size) con
     const uint32_t number = slots_[slot];
     if (number == kNone) return kNone;
     const Entry& entry = entries_[number];
-    if (entry.hash == hash && entry.size == size && std::memcmp(arena_.data() + entry.at, key, size) == 0) return number;
+    if (entry.hash == hash && entry.size == size && std::memcmp(arena_.data() + entry.at, key, size) == 0)
+      return number;
   }
 }
 

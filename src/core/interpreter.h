@@ -44,7 +44,10 @@ struct Frame {
   bool stop_at_traces = false;
 
   explicit Frame(const Program& p)
-      : ints(p.int_start), reals(p.real_start), streams(p.sources.size()), covered(static_cast<size_t>(p.coverage_count)) {
+      : ints(p.int_start),
+        reals(p.real_start),
+        streams(p.sources.size()),
+        covered(static_cast<size_t>(p.coverage_count)) {
     for (const Instr& in : p.code)
       if (in.op == OP_MEMO && memo == nullptr && p.coverage_count == 0) memo = std::make_shared<Memo>(p);
   }

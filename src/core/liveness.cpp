@@ -153,7 +153,9 @@ Bitset Liveness::alive_before(size_t i) const {
 }
 
 std::vector<LiveRegisters> Liveness::at_stops() const {
-  const auto stops = [this](size_t i) { return is_chance(p_.code[i].op) || p_.code[i].op == OP_TALLY || p_.code[i].op == OP_END; };
+  const auto stops = [this](size_t i) {
+    return is_chance(p_.code[i].op) || p_.code[i].op == OP_TALLY || p_.code[i].op == OP_END;
+  };
   std::vector<LiveRegisters> out(p_.code.size());
   for (size_t b = 0; b < blocks_.size(); ++b) {
     size_t first = blocks_[b].first;

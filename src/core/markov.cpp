@@ -17,7 +17,8 @@ std::vector<size_t> MarkovChain::topological_order() const {
     if (incoming[k] == 0) order.push_back(k);
   for (size_t next = 0; next < order.size(); ++next)
     for (size_t e = first_[order[next]]; e < first_[order[next] + 1]; ++e)
-      if (edges_[e].to >= 0 && --incoming[static_cast<size_t>(edges_[e].to)] == 0) order.push_back(static_cast<size_t>(edges_[e].to));
+      if (edges_[e].to >= 0 && --incoming[static_cast<size_t>(edges_[e].to)] == 0)
+        order.push_back(static_cast<size_t>(edges_[e].to));
   if (order.size() < n) order.clear();
   return order;
 }
@@ -37,13 +38,15 @@ void MarkovChain::send_from(size_t state, std::vector<Weight>& at, std::vector<W
   for (size_t e = first_[state]; e < first_[state + 1]; ++e) {
     const Edge& edge = edges_[e];
     if (back(edge)) continue;
-    Weight* const to = edge.to >= 0 ? &at[static_cast<size_t>(edge.to) * rotations_] : &ended[static_cast<size_t>(~edge.to) * rotations_];
+    Weight* const to = edge.to >= 0 ? &at[static_cast<size_t>(edge.to) * rotations_]
+                                    : &ended[static_cast<size_t>(~edge.to) * rotations_];
     add_rotated(to, sent.data(), rotations_, edge.probability, edge.rotation);
   }
 }
 
 // Without a cycle one pass does. Else Gauss-Seidel sweeps over the states in the order in which they were found.
-Weight MarkovChain::solve(std::vector<Weight>& at, std::vector<Weight>& ended, double negligible, const std::function<bool()>& go_on) {
+Weight MarkovChain::solve(std::vector<Weight>& at, std::vector<Weight>& ended, double negligible,
+                          const std::function<bool()>& go_on) {
   const std::vector<size_t> order = topological_order();
   has_cycle_ = order.empty();
   if (!has_cycle_) {

@@ -15,7 +15,9 @@ class MarkovChain {
 
   // Edges are added state by state, in the order of the states' numbers; close_state() behind the last of each.
   void add_edge(uint32_t to, double probability, size_t rotation) { edges_.push_back({to, probability, rotation}); }
-  void add_edge_to_end(uint32_t end, double probability) { edges_.push_back({~static_cast<int64_t>(end), probability, 0}); }
+  void add_edge_to_end(uint32_t end, double probability) {
+    edges_.push_back({~static_cast<int64_t>(end), probability, 0});
+  }
   void close_state() { first_.push_back(edges_.size()); }
   void clear() {
     edges_.clear();
@@ -26,7 +28,8 @@ class MarkovChain {
   // Sends the weights `at` of the states on to the ends, and adds them to `ended`. Returns the weight that is left:
   // none where the graph has no cycle, else less than `negligible`, or more where `go_on` said no, or where weight goes
   // round for ever.
-  Weight solve(std::vector<Weight>& at, std::vector<Weight>& ended, double negligible, const std::function<bool()>& go_on);
+  Weight solve(std::vector<Weight>& at, std::vector<Weight>& ended, double negligible,
+               const std::function<bool()>& go_on);
 
   bool has_cycle() const { return has_cycle_; }  // known when solved
 

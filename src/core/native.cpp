@@ -3,7 +3,11 @@
 namespace basanos {
 
 Native::Native(const Program& p, Frame& frame, const std::vector<uint64_t>& keys, Tally& tally)
-    : frame_(frame), tally_(tally), recorder_(p, frame, tally), several_(has_rounds(p)), recorded_(several_ || !p.unit_quantities.empty()) {
+    : frame_(frame),
+      tally_(tally),
+      recorder_(p, frame, tally),
+      several_(has_rounds(p)),
+      recorded_(several_ || !p.unit_quantities.empty()) {
   for (const List& l : p.lists) lists_.push_back({l.base, l.room});
   for (const Table& t : p.tables) tables_.push_back({t.values.data(), t.first, t.size});
   for (const AliasTable& t : p.aliases) weights_.push_back({t.slots(), t.size()});
@@ -22,8 +26,12 @@ Native::Native(const Program& p, Frame& frame, const std::vector<uint64_t>& keys
   job_.outcomes = tally.outcomes.data();
   job_.near_counts = near_.data();
   job_.recorder = this;
-  job_.far_whole = [](void* self, int32_t q, int32_t value) { static_cast<Native*>(self)->tally_.quantities[static_cast<size_t>(q)].add(value); };
-  job_.real = [](void* self, int32_t q, double value) { static_cast<Native*>(self)->tally_.quantities[static_cast<size_t>(q)].add(value); };
+  job_.far_whole = [](void* self, int32_t q, int32_t value) {
+    static_cast<Native*>(self)->tally_.quantities[static_cast<size_t>(q)].add(value);
+  };
+  job_.real = [](void* self, int32_t q, double value) {
+    static_cast<Native*>(self)->tally_.quantities[static_cast<size_t>(q)].add(value);
+  };
   job_.round = [](void* self) { static_cast<Native*>(self)->recorder_.add_round(); };
   job_.look_up = [](void* self, int32_t region, int64_t* budget) {
     Frame& played = static_cast<Native*>(self)->frame_;

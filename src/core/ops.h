@@ -1,36 +1,42 @@
-// The one table of machine operations: name and the role of each operand.
-// The interpreter, the liveness analysis, the loader's checks and the R emitter all read it.
+// The table of operations: the name and the role of each operand. The interpreter, the liveness analysis, the
+// loader's checks and the R emitter all read it.
 //
-// Roles: i/I/U an int cell written/read/both, d/D a real cell written/read,
-//        A array read, W array written in part, B array read and written in part, X array made anew,
-//        L list read, M list changed, N list made anew, F family of lists read, G family written in part,
-//        S source of chance, R range of a draw, T lookup table, V weight table, J jump target, K a plain number, '-' unused.
+// Roles: i/I/U an int register written/read/both, d/D a real register written/read,
+//        A array read, W array written in part, B array read and written in part, X array overwritten,
+//        L list read, M list changed, N list overwritten, F array of lists read, G array of lists written in part,
+//        S random source, R range of a draw, T lookup table, V weight table, J jump target, K a plain number,
+//        '-' unused.
 #pragma once
 
-#define BASANOS_OPS(X)                                                              \
-  X(MOV, "iI--") X(ADD, "iII-") X(SUB, "iII-") X(MUL, "iII-") X(NEG, "iI--")        \
-  X(IDIV, "iII-") X(IMOD, "iII-") X(IMIN, "iII-") X(IMAX, "iII-") X(IABS, "iI--")   \
-  X(EQ, "iII-") X(NE, "iII-") X(LT, "iII-") X(LE, "iII-") X(NOT, "iI--")            \
-  X(DMOV, "dD--") X(DADD, "dDD-") X(DSUB, "dDD-") X(DMUL, "dDD-") X(DDIV, "dDD-")   \
-  X(DPOW, "dDD-") X(DNEG, "dD--") X(DABS, "dD--") X(DMIN, "dDD-") X(DMAX, "dDD-")   \
-  X(DEQ, "iDD-") X(DNE, "iDD-") X(DLT, "iDD-") X(DLE, "iDD-")                       \
-  X(TOREAL, "dI--") X(FLOOR, "iD--") X(CEIL, "iD--") X(ROUND, "iD--")               \
-  X(DLOG, "dD--") X(DEXP, "dD--") X(DSQRT, "dD--")                                  \
-  X(ADDLT, "UIII") X(ADDLE, "UIII") X(SEL, "iIII") X(WHO, "UII-")                       \
-  X(JMP, "J---") X(LOOP, "J---") X(JZ, "IJ--") X(JNZ, "IJ--")                       \
-  X(JEQ, "IIJ-") X(JNE, "IIJ-") X(JLT, "IIJ-") X(JLE, "IIJ-")                       \
-  X(LOOPLT, "IIJ-") X(LOOPLE, "IIJ-") X(FORLE, "UIJ-") X(LOOPSUMLT, "IIIJ")                         \
-  X(LDX, "iIA-") X(STX, "IWI-") X(DLDX, "dIA-") X(DSTX, "IWD-")                     \
-  X(TAB, "iIT-") X(TAB2, "iIIT")                                                    \
-  X(LSIZE, "iL--") X(LCLEAR, "N---") X(LPUT, "MI--") X(BPUT, "MI--")                \
-  X(LREMOVE, "MI--") X(LGET, "iIL-") X(LCOPY, "NL--") X(LAPPEND, "ML--")           \
-  X(BAPPEND, "ML--") X(LSAME, "iLL-") X(LGROUPS, "NL--") X(LRUN, "iL--")            \
-  X(LHAS, "iIL-") X(LCOUNT, "iIL-") X(LSUM, "iL--") X(LMAX, "iL--") X(LMIN, "iL--") X(LWITHIN, "iLL-") X(SUBSET, "UNL-") X(LCOMMON, "NL--") X(LFROM, "NIF-") X(LINTO, "IGL-") \
-  X(ASUM, "iA--") X(ATAB, "XT--") X(ATAKE, "BI--") X(ATAKEALL, "BL--")              \
-  X(WLETTERS, "NI--") X(WHIDE, "NIL-") X(WHAS, "iII-") X(WMARK, "iIIK") X(MARKS, "iIK-") \
-  X(DRAW, "iSII") X(DRAWW, "iSV-") X(DRAWP, "iSD-") X(DRAWADD, "USII") X(DRAWCNT, "USRU") \
-  X(DEAL, "iSB-") X(DRAWL, "iSL-") X(DRAWN, "iSID")                                 \
-  X(TALLY, "----") X(COVER, "K---") X(MEMO, "K---") X(STORE, "K---") X(TRACE, "K---") X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")
+#define BASANOS_OPS(X)                                                                \
+  X(MOV, "iI--") X(ADD, "iII-") X(SUB, "iII-") X(MUL, "iII-") X(NEG, "iI--")          \
+  X(IDIV, "iII-") X(IMOD, "iII-") X(IMIN, "iII-") X(IMAX, "iII-") X(IABS, "iI--")     \
+  X(EQ, "iII-") X(NE, "iII-") X(LT, "iII-") X(LE, "iII-") X(NOT, "iI--")              \
+  X(DMOV, "dD--") X(DADD, "dDD-") X(DSUB, "dDD-") X(DMUL, "dDD-") X(DDIV, "dDD-")     \
+  X(DPOW, "dDD-") X(DNEG, "dD--") X(DABS, "dD--") X(DMIN, "dDD-") X(DMAX, "dDD-")     \
+  X(DEQ, "iDD-") X(DNE, "iDD-") X(DLT, "iDD-") X(DLE, "iDD-")                         \
+  X(TOREAL, "dI--") X(FLOOR, "iD--") X(CEIL, "iD--") X(ROUND, "iD--")                 \
+  X(DLOG, "dD--") X(DEXP, "dD--") X(DSQRT, "dD--")                                    \
+  X(ADDLT, "UIII") X(ADDLE, "UIII") X(SEL, "iIII") X(WHO, "UII-")                     \
+  X(JMP, "J---") X(LOOP, "J---") X(JZ, "IJ--") X(JNZ, "IJ--")                         \
+  X(JEQ, "IIJ-") X(JNE, "IIJ-") X(JLT, "IIJ-") X(JLE, "IIJ-")                         \
+  X(LOOPLT, "IIJ-") X(LOOPLE, "IIJ-") X(FORLE, "UIJ-") X(LOOPSUMLT, "IIIJ")           \
+  X(LDX, "iIA-") X(STX, "IWI-") X(DLDX, "dIA-") X(DSTX, "IWD-")                       \
+  X(TAB, "iIT-") X(TAB2, "iIIT")                                                      \
+  X(LSIZE, "iL--") X(LCLEAR, "N---") X(LPUT, "MI--") X(BPUT, "MI--")                  \
+  X(LREMOVE, "MI--") X(LGET, "iIL-") X(LCOPY, "NL--") X(LAPPEND, "ML--")              \
+  X(BAPPEND, "ML--") X(LSAME, "iLL-") X(LGROUPS, "NL--") X(LRUN, "iL--")              \
+  X(LHAS, "iIL-") X(LCOUNT, "iIL-") X(LSUM, "iL--") X(LMAX, "iL--") X(LMIN, "iL--")   \
+  X(LWITHIN, "iLL-") X(SUBSET, "UNL-") X(LCOMMON, "NL--") X(LFROM, "NIF-")            \
+  X(LINTO, "IGL-")                                                                    \
+  X(ASUM, "iA--") X(ATAB, "XT--") X(ATAKE, "BI--") X(ATAKEALL, "BL--")                \
+  X(WLETTERS, "NI--") X(WHIDE, "NIL-") X(WHAS, "iII-") X(WMARK, "iIIK")               \
+  X(MARKS, "iIK-")                                                                    \
+  X(DRAW, "iSII") X(DRAWW, "iSV-") X(DRAWP, "iSD-") X(DRAWADD, "USII")                \
+  X(DRAWCNT, "USRU")                                                                  \
+  X(DEAL, "iSB-") X(DRAWL, "iSL-") X(DRAWN, "iSID")                                   \
+  X(TALLY, "----") X(COVER, "K---") X(MEMO, "K---") X(STORE, "K---") X(TRACE, "K---") \
+  X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")
 
 #include <basanos/operations.h>
 
@@ -60,8 +66,8 @@ inline const OpInfo& op_info(int op) {
 // Operations at which chance decides: the exact engine stops here and branches.
 inline bool is_chance(int op) {
   switch (op) {
-    case OP_DRAW: case OP_DRAWW: case OP_DRAWP: case OP_DRAWADD: case OP_DRAWCNT: case OP_DEAL: case OP_DRAWL: case OP_DRAWN:
-      return true;
+    case OP_DRAW: case OP_DRAWW: case OP_DRAWP: case OP_DRAWADD: case OP_DRAWCNT: case OP_DEAL: case OP_DRAWL:
+    case OP_DRAWN: return true;
     default: return false;
   }
 }

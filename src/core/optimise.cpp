@@ -38,7 +38,8 @@ Program optimised(const Program& program) {
   return p;
 }
 
-Prepared::Prepared(Program program, Optimise how) : written(std::move(program)), ready(how == Optimise::yes ? optimised(written) : written) {
+Prepared::Prepared(Program program, Optimise how)
+    : written(std::move(program)), ready(how == Optimise::yes ? optimised(written) : written) {
   ready.records_rounds = has_rounds(written);
 }
 

@@ -20,7 +20,9 @@ void rotate_loops(Program& p) {
 
 // A test before a loop back, or around one, is a test that loops.
 void fuse_loop_tests(Program& p) {
-  const auto looping = [](const Instr& test, const Instr& loop) -> Instr { return {test.op == OP_JLT ? OP_LOOPLT : OP_LOOPLE, test.a, test.b, loop.a, 0, loop.at}; };
+  const auto looping = [](const Instr& test, const Instr& loop) -> Instr {
+    return {test.op == OP_JLT ? OP_LOOPLT : OP_LOOPLE, test.a, test.b, loop.a, 0, loop.at};
+  };
   for (Instr& test : p.code) {
     if (test.op != OP_JLT && test.op != OP_JLE) continue;
     const Instr loop = p.code[index(test.c)];
@@ -30,7 +32,9 @@ void fuse_loop_tests(Program& p) {
   for (size_t i = 0; i + 2 < p.code.size(); ++i) {
     Instr& test = p.code[i];
     Instr& loop = p.code[i + 1];
-    if ((test.op != OP_JLT && test.op != OP_JLE) || test.c != static_cast<int32_t>(i + 2) || loop.op != OP_LOOP || is_target[i + 1]) continue;
+    if ((test.op != OP_JLT && test.op != OP_JLE) || test.c != static_cast<int32_t>(i + 2) || loop.op != OP_LOOP ||
+        is_target[i + 1])
+      continue;
     invert(test, test.c);
     test = looping(test, loop);
     loop = no_op(loop);
@@ -41,14 +45,17 @@ void fuse_loop_tests(Program& p) {
 void fuse_choices(Program& p) {
   const std::vector<bool> is_target = jump_targets(p);
   for (size_t i = 0; i + 4 < p.code.size(); ++i) {
-    const Instr test = p.code[i], first = p.code[i + 1], leave = p.code[i + 2], second = p.code[i + 3], rest = p.code[i + 4];
+    const Instr test = p.code[i], first = p.code[i + 1], leave = p.code[i + 2], second = p.code[i + 3],
+                rest = p.code[i + 4];
     if ((test.op != OP_JZ && test.op != OP_JNZ) || test.b != static_cast<int32_t>(i + 3)) continue;
     if (first.op != OP_MOV || second.op != OP_MOV || first.a != second.a) continue;
     if (is_target[i + 1] || is_target[i + 2]) continue;
-    const bool meets = (leave.op == OP_END && rest.op == OP_END) || (leave.op == OP_JMP && leave.a == static_cast<int32_t>(i + 4));
+    const bool meets =
+        (leave.op == OP_END && rest.op == OP_END) || (leave.op == OP_JMP && leave.a == static_cast<int32_t>(i + 4));
     if (!meets) continue;
     const bool swapped = test.op == OP_JNZ;
-    const Instr chosen = {OP_SEL, first.a, test.a, swapped ? second.b : first.b, swapped ? first.b : second.b, first.at};
+    const Instr chosen = {OP_SEL,  first.a, test.a, swapped ? second.b : first.b, swapped ? first.b : second.b,
+                          first.at};
     p.code[i] = chosen;
     p.code[i + 1] = {OP_JMP, static_cast<int32_t>(i + 4), 0, 0, 0, first.at};
   }

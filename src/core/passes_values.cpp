@@ -27,7 +27,8 @@ void add_known_values(Program& p) {
     Instr& in = p.code[i];
     if (in.op == OP_ADD && known(in.b) && known(in.c)) {
       int32_t sum;
-      if (!__builtin_add_overflow(*known(in.b), *known(in.c), &sum)) in = {OP_MOV, in.a, constant_register(p, written, sum), 0, 0, in.at};
+      if (!__builtin_add_overflow(*known(in.b), *known(in.c), &sum))
+        in = {OP_MOV, in.a, constant_register(p, written, sum), 0, 0, in.at};
     }
     if (in.op == OP_DRAWADD && known(in.a) && *known(in.a) == 0) in.op = OP_DRAW;
     const char* roles = op_info(in.op).roles;
@@ -48,7 +49,9 @@ void drop_unread_counts(Program& p) {
   const DefUse def_use(p);
   const std::vector<bool> written = written_ints(p);
   Bitset read(def_use.count());
-  const auto counts_up = [&](const Instr& in) { return in.op == OP_ADD && in.a == in.b && !written[index(in.c)] && p.int_start[index(in.c)] == 1; };
+  const auto counts_up = [&](const Instr& in) {
+    return in.op == OP_ADD && in.a == in.b && !written[index(in.c)] && p.int_start[index(in.c)] == 1;
+  };
   for (const Instr& in : p.code)
     if (!counts_up(in)) def_use.each_read(in, [&read](size_t k) { read.put(k); });
   read.put(index(p.outcome_register));

@@ -39,7 +39,8 @@ constexpr uint64_t kMostSteps = 40000000;  // backward jumps of both, a bound on
 
 class Pair {
  public:
-  Pair(const Prepared& first, const Prepared& second, const Matching& matching, uint64_t most, const std::function<bool(uint64_t)>& poll)
+  Pair(const Prepared& first, const Prepared& second, const Matching& matching, uint64_t most,
+       const std::function<bool(uint64_t)>& poll)
       : a_(first), b_(second), matching_(matching), most_(most), poll_(poll) {}
 
   ProductResult go() {
@@ -72,8 +73,9 @@ class Pair {
     if (matching_.sources[static_cast<size_t>(a_.source())] != b_.source()) return part(Parting::draw, k);
     std::vector<Branch> ours, theirs;
     const bool fits = branches_of(a_.program, a_.frame, ours), fits_too = branches_of(b_.program, b_.frame, theirs);
-    if (!fits || !fits_too) return fits == fits_too && a_.frame.fail == b_.frame.fail ? true : part(Parting::failure, k);
-    if (!symmetry(ours, theirs)) return part(Parting::draw, k);
+    if (!fits || !fits_too)
+      return fits == fits_too && a_.frame.fail == b_.frame.fail ? true : part(Parting::failure, k);
+    if (!same_branches(ours, theirs)) return part(Parting::draw, k);
     for (const Branch& branch : ours) {
       restore(k);
       const bool goes = take(a_.program, a_.frame, branch.value), goes_too = take(b_.program, b_.frame, branch.value);
@@ -83,7 +85,7 @@ class Pair {
     return true;
   }
 
-  static bool symmetry(const std::vector<Branch>& a, const std::vector<Branch>& b) {
+  static bool same_branches(const std::vector<Branch>& a, const std::vector<Branch>& b) {
     if (a.size() != b.size()) return false;
     for (size_t k = 0; k < a.size(); ++k)
       if (a[k].value != b[k].value || std::fabs(a[k].probability - b[k].probability) > 1e-12) return false;
@@ -98,7 +100,11 @@ class Pair {
       const Stop a = run<Branching>(a_.program, a_.frame), b = run<Branching>(b_.program, b_.frame);
       steps_ += used(a_) + used(b_);
       if (a == Stop::fail && b == Stop::fail && a_.frame.fail == b_.frame.fail) return true;
-      if (a != b) return part(a == Stop::fail || b == Stop::fail ? Parting::failure : a == Stop::chance || b == Stop::chance ? Parting::draw : Parting::round, parent, draw);
+      if (a != b)
+        return part(a == Stop::fail || b == Stop::fail       ? Parting::failure
+                    : a == Stop::chance || b == Stop::chance ? Parting::draw
+                                                             : Parting::round,
+                    parent, draw);
       if ((a == Stop::round || a == Stop::end) && !ends_alike(a)) return part(Parting::round, parent, draw);
       if (a == Stop::end) return true;
       if (a == Stop::chance) return keep(parent, draw);
@@ -111,7 +117,8 @@ class Pair {
 
   bool ends_alike(Stop how) const {
     if (how == Stop::end && has_rounds(a_.program)) return true;  // its rounds were
-    const int32_t a = a_.frame.ints[static_cast<size_t>(a_.program.outcome_register)], b = b_.frame.ints[static_cast<size_t>(b_.program.outcome_register)];
+    const int32_t a = a_.frame.ints[static_cast<size_t>(a_.program.outcome_register)],
+                  b = b_.frame.ints[static_cast<size_t>(b_.program.outcome_register)];
     if (a < 1 || a > a_.program.outcome_count || matching_.outcomes[static_cast<size_t>(a - 1)] != b) return false;
     for (const auto& [ours, theirs] : matching_.quantities)
       if (a_.value(ours) != b_.value(theirs)) return false;
@@ -129,7 +136,8 @@ class Pair {
   bool part(Parting how, size_t parent, WitnessDraw draw = {-1, 0}) {
     result_.parting = how;
     if (parent != kRoot && draw.source >= 0) result_.draws.push_back(draw);
-    for (size_t k = parent; k != kRoot && nodes_[k].parent != kRoot; k = nodes_[k].parent) result_.draws.push_back(nodes_[k].draw);
+    for (size_t k = parent; k != kRoot && nodes_[k].parent != kRoot; k = nodes_[k].parent)
+      result_.draws.push_back(nodes_[k].draw);
     std::reverse(result_.draws.begin(), result_.draws.end());
     return false;
   }
@@ -147,10 +155,13 @@ class Pair {
 
 }  // namespace
 
-ProductResult explore_product(const Prepared& first, const Prepared& second, const Matching& matching, uint64_t most_states, const std::function<bool(uint64_t)>& poll) {
-  bool fits = matching.outcomes.size() == static_cast<size_t>(first.ready.outcome_count) && matching.sources.size() == first.ready.sources.size();
+ProductResult explore_product(const Prepared& first, const Prepared& second, const Matching& matching,
+                              uint64_t most_states, const std::function<bool(uint64_t)>& poll) {
+  bool fits = matching.outcomes.size() == static_cast<size_t>(first.ready.outcome_count) &&
+              matching.sources.size() == first.ready.sources.size();
   for (const auto& [a, b] : matching.quantities)
-    fits = fits && a >= 0 && b >= 0 && static_cast<size_t>(a) < first.ready.quantities.size() && static_cast<size_t>(b) < second.ready.quantities.size();
+    fits = fits && a >= 0 && b >= 0 && static_cast<size_t>(a) < first.ready.quantities.size() &&
+           static_cast<size_t>(b) < second.ready.quantities.size();
   if (!fits) throw std::invalid_argument("broken matching");
   return Pair(first, second, matching, most_states, poll).go();
 }

@@ -24,6 +24,7 @@ struct ProductResult {
   std::vector<WitnessDraw> draws;  // of the first program, up to where they part
 };
 
-ProductResult explore_product(const Prepared& first, const Prepared& second, const Matching& matching, uint64_t most_states, const std::function<bool(uint64_t)>& poll);
+ProductResult explore_product(const Prepared& first, const Prepared& second, const Matching& matching,
+                              uint64_t most_states, const std::function<bool(uint64_t)>& poll);
 
 }  // namespace basanos

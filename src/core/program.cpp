@@ -27,7 +27,9 @@ bool within(int64_t base, int64_t size, size_t regs) {
   return base >= 0 && size >= 0 && base + size <= static_cast<int64_t>(regs);
 }
 
-bool is_counted(int op) { return op == OP_LOOP || op == OP_LOOPLT || op == OP_LOOPLE || op == OP_FORLE || op == OP_LOOPSUMLT; }
+bool is_counted(int op) {
+  return op == OP_LOOP || op == OP_LOOPLT || op == OP_LOOPLE || op == OP_FORLE || op == OP_LOOPSUMLT;
+}
 
 // Only counted jumps go back, so that no program runs for ever.
 void check_jump(const Program& p, size_t i) {
@@ -76,12 +78,14 @@ void check_lists(const Program& p) {
   for (const Array& a : p.arrays) {
     require(within(a.base, a.size, a.real ? p.real_start.size() : p.int_start.size()), "array");
     require(a.first + int64_t{a.size} - 1 <= INT32_MAX, "keys of an array");
-    for (int32_t k = 0; !a.real && k < a.size; ++k) require(!taken[static_cast<size_t>(a.base + k)], "an array in a list");
+    for (int32_t k = 0; !a.real && k < a.size; ++k)
+      require(!taken[static_cast<size_t>(a.base + k)], "an array in a list");
   }
   for (const Instr& in : p.code) {
     const char* roles = op_info(in.op).roles;
     for (int k = 0; k < 4; ++k)
-      if (roles[k] == 'i' || roles[k] == 'U') require(!taken[static_cast<size_t>(in.operand(k))], "a register of a list");
+      if (roles[k] == 'i' || roles[k] == 'U')
+        require(!taken[static_cast<size_t>(in.operand(k))], "a register of a list");
   }
 }
 
@@ -103,7 +107,9 @@ void check_alike(const Program& p) {
     for (int32_t reg : a.regs) require(apart(reg, 1), "registers of seats");
   }
   for (int32_t first : a.list_arrays)
-    for (int32_t k = 1; k < a.count; ++k) require(p.lists[static_cast<size_t>(first + k)].room == p.lists[static_cast<size_t>(first)].room, "lists of seats");
+    for (int32_t k = 1; k < a.count; ++k)
+      require(p.lists[static_cast<size_t>(first + k)].room == p.lists[static_cast<size_t>(first)].room,
+              "lists of seats");
   require(a.outcomes.size() == static_cast<size_t>(p.outcome_count), "outcomes of seats");
   std::vector<bool> taken(a.outcomes.size());
   for (int32_t k : a.outcomes) {
@@ -133,7 +139,8 @@ void validate(const Program& p) {
   require(p.step_budget > 0 && p.step_budget <= 1000000000, "step budget");
   require(p.coverage_count >= 0 && p.coverage_count <= 1000000, "coverage_count");
   // The last operation must not fall through to what is not there.
-  require(p.code.back().op >= 0 && p.code.back().op < OP_COUNT && never_falls_through(p.code.back().op), "code runs past its end");
+  require(p.code.back().op >= 0 && p.code.back().op < OP_COUNT && never_falls_through(p.code.back().op),
+          "code runs past its end");
   for (const Instr& in : p.code) {
     require(in.op >= 0 && in.op < OP_COUNT, "unknown operation");
     const char* roles = op_info(in.op).roles;
@@ -155,15 +162,20 @@ void validate(const Program& p) {
   for (const ListArray& f : p.list_arrays) {
     require(f.size > 0 && within(f.list, f.size, p.lists.size()), "family");
     for (int32_t k = 1; k < f.size; ++k)
-      require(p.lists[static_cast<size_t>(f.list + k)].room == p.lists[static_cast<size_t>(f.list)].room, "rooms of a family");
+      require(p.lists[static_cast<size_t>(f.list + k)].room == p.lists[static_cast<size_t>(f.list)].room,
+              "rooms of a family");
   }
-  require(!p.words.start.empty() && p.words.start[0] == 0 && static_cast<size_t>(p.words.start.back()) == p.words.letters.size(), "words");
+  require(!p.words.start.empty() && p.words.start[0] == 0 &&
+              static_cast<size_t>(p.words.start.back()) == p.words.letters.size(),
+          "words");
   for (size_t w = 1; w < p.words.start.size(); ++w)
-    require(p.words.start[w] >= p.words.start[w - 1] && p.words.start[w] - p.words.start[w - 1] <= MOST_LETTERS, "letters of a word");
+    require(p.words.start[w] >= p.words.start[w - 1] && p.words.start[w] - p.words.start[w - 1] <= MOST_LETTERS,
+            "letters of a word");
   for (const Range& r : p.ranges) require(r.count > 0 && r.low + int64_t{r.count} - 1 <= INT32_MAX, "range");
   for (const Table& t : p.tables) require(t.size >= 0 && !t.values.empty(), "table values");
   for (const std::vector<Quantity>* list : {&p.quantities, &p.unit_quantities})
-    for (const Quantity& q : *list) require(within(q.reg, 1, q.real ? p.real_start.size() : p.int_start.size()), "quantity");
+    for (const Quantity& q : *list)
+      require(within(q.reg, 1, q.real ? p.real_start.size() : p.int_start.size()), "quantity");
   require(within(p.outcome_register, 1, p.int_start.size()), "outcome register");
   require(p.outcome_count > 0, "no outcomes");
   check_alike(p);

@@ -25,7 +25,9 @@ inline uint32_t drawn(const State& state, Ahead& ahead) {
   switch (state.next) {
     case Next::weighted: return alias_from(state.slots, state.size, ahead.next());
     case Next::coin: return unit_from(ahead.next()) < state.chance;
-    case Next::card: return static_cast<uint32_t>(card_at(state.cards, static_cast<int32_t>(state.size), static_cast<int32_t>(ahead.below(state.total))));
+    case Next::card:
+      return static_cast<uint32_t>(
+          card_at(state.cards, static_cast<int32_t>(state.size), static_cast<int32_t>(ahead.below(state.total))));
     case Next::trials: {
       uint64_t stream = ahead.stream();
       const int32_t successes = draw_successes(static_cast<int32_t>(state.size) - 1, state.chance, &stream);
@@ -38,8 +40,16 @@ inline uint32_t drawn(const State& state, Ahead& ahead) {
 
 }  // namespace
 
-Replay::Replay(const Program& program, TransitionCache& trail, Frame& frame, const std::vector<uint64_t>& keys, Tally& tally)
-    : program_(program), trail_(trail), frame_(frame), keys_(keys), ahead_(keys.size() + 1), recorder_(program, frame, tally), several_(has_rounds(program)), start_(find_edge(0, 0)) {}
+Replay::Replay(const Program& program, TransitionCache& trail, Frame& frame, const std::vector<uint64_t>& keys,
+               Tally& tally)
+    : program_(program),
+      trail_(trail),
+      frame_(frame),
+      keys_(keys),
+      ahead_(keys.size() + 1),
+      recorder_(program, frame, tally),
+      several_(has_rounds(program)),
+      start_(find_edge(0, 0)) {}
 
 Replay::~Replay() {
   for (uint32_t here = 0; here < ends_.size(); ++here) {

@@ -59,7 +59,16 @@ bool cannot_fail(const Program& p, const Instr& in) {
   switch (in.op) {
     case OP_MOV: case OP_IMIN: case OP_IMAX: case OP_EQ: case OP_NE: case OP_LT: case OP_LE: case OP_NOT:
     case OP_DMOV: case OP_DADD: case OP_DSUB: case OP_DMUL: case OP_DNEG: case OP_DABS: case OP_DMIN: case OP_DMAX:
-    case OP_DEQ: case OP_DNE: case OP_DLT: case OP_DLE: case OP_TOREAL: case OP_LSIZE: case OP_SEL: case OP_WHO: case OP_LSAME: case OP_LRUN:
+    case OP_DEQ:
+    case OP_DNE:
+    case OP_DLT:
+    case OP_DLE:
+    case OP_TOREAL:
+    case OP_LSIZE:
+    case OP_SEL:
+    case OP_WHO:
+    case OP_LSAME:
+    case OP_LRUN:
     case OP_LHAS: case OP_LCOUNT: case OP_LWITHIN: case OP_MARKS: case OP_LCLEAR: return true;
     case OP_LCOPY: case OP_LGROUPS: case OP_LCOMMON: return p.lists[index(in.a)].room >= p.lists[index(in.b)].room;
     default: return false;

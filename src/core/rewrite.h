@@ -18,7 +18,9 @@ void each_target(Instr& in, Visit visit) {
     if (roles[k] == 'J') visit(operand(in, k));
 }
 
-inline bool writes_many(char role) { return role == 'W' || role == 'B' || role == 'X' || role == 'G' || role == 'M' || role == 'N'; }
+inline bool writes_many(char role) {
+  return role == 'W' || role == 'B' || role == 'X' || role == 'G' || role == 'M' || role == 'N';
+}
 
 // Where a jump goes that is not counted, or -1.
 int32_t branch_target(const Instr& in);

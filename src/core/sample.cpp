@@ -21,8 +21,14 @@ constexpr uint64_t kLong = 4 * kChunk;  // units, from which on a trail is laid
 // Goes from unit to unit inside the interpreter: short rounds would spend their time in calls.
 class UnitByUnit : public Sampling {
  public:
-  UnitByUnit(const Program& program, const Frame& frame, const std::vector<uint64_t>& keys, Tally& tally, uint64_t from, uint64_t to)
-      : recorder_(program, frame, tally), keys_(keys.data()), sources_(keys.size()), several_(!tally.products.empty()), unit_(from), last_(to) {}
+  UnitByUnit(const Program& program, const Frame& frame, const std::vector<uint64_t>& keys, Tally& tally, uint64_t from,
+             uint64_t to)
+      : recorder_(program, frame, tally),
+        keys_(keys.data()),
+        sources_(keys.size()),
+        several_(!tally.products.empty()),
+        unit_(from),
+        last_(to) {}
 
   void seed(Frame& frame) const {
     uint64_t* const streams = frame.streams.data();
@@ -114,7 +120,8 @@ class Run {
    public:
     explicit Helpers(Run& run) {
       run.guarded([&] {
-        for (int t = 1; t < run.job_.threads; ++t) all_.emplace_back([&run] { run.guarded([&run] { run.work(nullptr); }); });
+        for (int t = 1; t < run.job_.threads; ++t)
+          all_.emplace_back([&run] { run.guarded([&run] { run.work(nullptr); }); });
       });
     }
     ~Helpers() {
@@ -146,7 +153,8 @@ class Run {
     Native native(program_, frame, keys_, tally);
     std::optional<TransitionCache> trail;
     std::optional<Replay> walk;
-    if (job_.caching == Caching::always || (job_.caching == Caching::where_it_pays && job_.last - job_.first >= kLong)) {
+    if (job_.caching == Caching::always ||
+        (job_.caching == Caching::where_it_pays && job_.last - job_.first >= kLong)) {
       trail.emplace(program_, TransitionCache::Room().of(static_cast<size_t>(job_.threads)));
       walk.emplace(program_, *trail, walking, keys_, tally);
     }
@@ -162,7 +170,8 @@ class Run {
         const bool walks = walk && (job_.caching == Caching::always || pace.walks(native_code != nullptr));
         bool played;
         if (walks) played = walk->play(at, at + piece - 1) || failed(walking, walk->unit());
-        else if (native_code != nullptr) played = native.play(native_code, at, at + piece - 1) || failed(frame, native.unit());
+        else if (native_code != nullptr)
+          played = native.play(native_code, at, at + piece - 1) || failed(frame, native.unit());
         else played = interpret(frame, tally, at, at + piece - 1);
         if (!played || abandoned_) break;
         done_ += piece;

@@ -8,7 +8,8 @@ namespace basanos {
 
 struct Script {
   std::vector<std::vector<int32_t>> draws;    // for each source, in order
-  std::vector<std::vector<int32_t>> answers;  // for each decision, in order; of several items their number, then the items
+  std::vector<std::vector<int32_t>>
+      answers;  // for each decision, in order; of several items their number, then the items
   struct Ask {
     int32_t decision;
     bool several;

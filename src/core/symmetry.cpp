@@ -21,7 +21,8 @@ std::map<int32_t, size_t> single_draws(const Program& p) {
 // What the cells of a state have to do with seats.
 class Roles {
  public:
-  explicit Roles(const Program& p) : symmetry_(p.symmetry), plain_ints_(p.int_start.size()), plain_lists_(p.int_start.size()) {
+  explicit Roles(const Program& p)
+      : symmetry_(p.symmetry), plain_ints_(p.int_start.size()), plain_lists_(p.int_start.size()) {
     for (int32_t reg : symmetry_.plain_regs) plain_ints_[index(reg)] = true;
     for (int32_t list : symmetry_.plain_lists) plain_lists_[index(p.lists[index(list)].base)] = true;
     for (int32_t base : symmetry_.arrays)
@@ -37,15 +38,21 @@ class Roles {
   // which is what is left of the state where the program takes some of it as known? What it takes as known may be so
   // for one seat only.
   bool restore_recorded(const LiveRegisters& state, const LiveRegisters& kept) const {
-    const auto turns = [](const std::vector<int32_t>& turning, int32_t reg) { return std::binary_search(turning.begin(), turning.end(), reg); };
-    const auto has = [](const std::vector<int32_t>& regs, int32_t reg) { return std::find(regs.begin(), regs.end(), reg) != regs.end(); };
+    const auto turns = [](const std::vector<int32_t>& turning, int32_t reg) {
+      return std::binary_search(turning.begin(), turning.end(), reg);
+    };
+    const auto has = [](const std::vector<int32_t>& regs, int32_t reg) {
+      return std::find(regs.begin(), regs.end(), reg) != regs.end();
+    };
     for (int32_t reg : state.ints) {
       if (turns(turning_ints_, reg) ? !has(kept.ints, reg) : !plain_ints_[index(reg)]) return false;
     }
     if (!state.reals.empty()) return false;
     for (const List& list : state.lists) {
       const auto same = [&list](const List& other) { return other.base == list.base; };
-      if (turns(turning_lists_, list.base) ? std::none_of(kept.lists.begin(), kept.lists.end(), same) : !plain_lists_[index(list.base)]) return false;
+      if (turns(turning_lists_, list.base) ? std::none_of(kept.lists.begin(), kept.lists.end(), same)
+                                           : !plain_lists_[index(list.base)])
+        return false;
     }
     return whole(kept);
   }
@@ -69,7 +76,10 @@ class Roles {
 }  // namespace
 
 SeatSymmetry::SeatSymmetry(const Program& written, const Program& program)
-    : symmetry_(program.symmetry), lists_(program.lists), count_(std::max<size_t>(1, index(symmetry_.count))), symmetric_(program.code.size()) {
+    : symmetry_(program.symmetry),
+      lists_(program.lists),
+      count_(std::max<size_t>(1, index(symmetry_.count))),
+      symmetric_(program.code.size()) {
   if (count_ == 1) return;
   const Liveness before(written), after(program);
   const std::map<int32_t, size_t> draws = single_draws(written);

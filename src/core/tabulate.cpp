@@ -67,7 +67,9 @@ std::optional<size_t> forward_end(const Program& p) {
       if (inside && to <= i) return std::nullopt;
     }
     for (int k = 0; k < 4 && i >= from; ++k)  // only whole numbers in cells of their own can become a table
-      if (roles[k] == 'M' || roles[k] == 'N' || roles[k] == 'W' || roles[k] == 'B' || roles[k] == 'X' || roles[k] == 'G' || roles[k] == 'd') return std::nullopt;
+      if (roles[k] == 'M' || roles[k] == 'N' || roles[k] == 'W' || roles[k] == 'B' || roles[k] == 'X' ||
+          roles[k] == 'G' || roles[k] == 'd')
+        return std::nullopt;
   }
   if (from == 0 || p.code.size() - from < 3) return std::nullopt;  // nothing to gain
   return from;
@@ -116,7 +118,8 @@ bool tabulate_end(Program& p) {
     frame.ints[index(inputs[0].reg)] = first;
     if (inputs.size() == 2) frame.ints[index(inputs[1].reg)] = second;
     const auto reachable = [](int32_t v, const Ends& r) { return v >= r.low && v <= r.high; };
-    const bool possible = reachable(first, inputs[0].range) && (inputs.size() == 1 || reachable(second, inputs[1].range));
+    const bool possible =
+        reachable(first, inputs[0].range) && (inputs.size() == 1 || reachable(second, inputs[1].range));
     if (run<Sampling>(p, frame) != Stop::end) {
       if (possible) return false;
       frame.ints[index(p.outcome_register)] = 1;

@@ -75,7 +75,9 @@ struct Tally {
   uint64_t strays = 0;             // rounds that came to no outcome: the program is broken
 
   explicit Tally(const Program& p)
-      : outcomes(static_cast<size_t>(p.outcome_count)), quantities(p.quantities.size()), unit_quantities(p.unit_quantities.size()) {
+      : outcomes(static_cast<size_t>(p.outcome_count)),
+        quantities(p.quantities.size()),
+        unit_quantities(p.unit_quantities.size()) {
     if (has_rounds(p)) products.resize(outcomes.size() + quantities.size());
   }
 
@@ -119,9 +121,15 @@ constexpr double kMostSteps = 9e18;  // what goes beyond has no interval
 class Recorder {
  public:
   Recorder(const Program& p, const Frame& f, Tally& tally)
-      : tally_(&tally), outcomes_(tally.outcomes.data()), outcome_count_(static_cast<uint32_t>(tally.outcomes.size())), outcome_(&f.ints[static_cast<size_t>(p.outcome_register)]),
-        of_round_(p.quantities, f, tally.quantities), of_unit_(p.unit_quantities, f, tally.unit_quantities),
-        program_(&p), frame_(&f), sums_(tally.products.size()) {}
+      : tally_(&tally),
+        outcomes_(tally.outcomes.data()),
+        outcome_count_(static_cast<uint32_t>(tally.outcomes.size())),
+        outcome_(&f.ints[static_cast<size_t>(p.outcome_register)]),
+        of_round_(p.quantities, f, tally.quantities),
+        of_unit_(p.unit_quantities, f, tally.unit_quantities),
+        program_(&p),
+        frame_(&f),
+        sums_(tally.products.size()) {}
 
   // A unit that is one round, or several alike.
   void add(uint64_t times = 1) const {
@@ -135,7 +143,8 @@ class Recorder {
     count(1);
     ++rounds_;
     if (static_cast<uint32_t>(*outcome_) - 1 < outcome_count_) sums_[static_cast<size_t>(*outcome_ - 1)] += 1;
-    for (size_t q = 0; q < program_->quantities.size(); ++q) sums_[tally_->outcomes.size() + q] += value_of(program_->quantities[q]);
+    for (size_t q = 0; q < program_->quantities.size(); ++q)
+      sums_[tally_->outcomes.size() + q] += value_of(program_->quantities[q]);
   }
 
   void add_unit() {

@@ -12,7 +12,15 @@ constexpr size_t kManyEdges = 4096;  // of one state
 }  // namespace
 
 TransitionCache::TransitionCache(const Program& program, const Room& room)
-    : program_(program), stops_(program), recorded_(recorded_registers(program)), most_bytes_(room.bytes), states_(room.states + 1), edges_(room.edges), cards_(room.cards), told_bytes_(room.bytes), keys_(room.bytes) {
+    : program_(program),
+      stops_(program),
+      recorded_(recorded_registers(program)),
+      most_bytes_(room.bytes),
+      states_(room.states + 1),
+      edges_(room.edges),
+      cards_(room.cards),
+      told_bytes_(room.bytes),
+      keys_(room.bytes) {
   states_.take(1)->next = Next::interpreter;
 }
 
@@ -30,7 +38,8 @@ TransitionCache::State TransitionCache::described(const Frame& frame, const std:
       state.recorded = recorded;
     } else state.next = Next::interpreter;
   } else describe_draw(frame, state);
-  if (state.next == Next::card && cards_.has_room(state.size)) state.cards = std::copy_n(state.cards, state.size, cards_.take(state.size)) - state.size;
+  if (state.next == Next::card && cards_.has_room(state.size))
+    state.cards = std::copy_n(state.cards, state.size, cards_.take(state.size)) - state.size;
   else if (state.next == Next::card) state.next = Next::interpreter;
   if (!edges_.has_room(state.size)) state.next = Next::interpreter;
   if (state.next != Next::interpreter) state.edges = edges_.take(state.size);

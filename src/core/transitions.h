@@ -17,7 +17,8 @@ namespace basanos {
 template <class T>
 class Reserve {
  public:
-  explicit Reserve(size_t room) : all_(static_cast<T*>(std::calloc(room, sizeof(T))), std::free), room_(all_ == nullptr ? 0 : room) {}
+  explicit Reserve(size_t room)
+      : all_(static_cast<T*>(std::calloc(room, sizeof(T))), std::free), room_(all_ == nullptr ? 0 : room) {}
   bool has_room(size_t count) const { return count <= room_ - used_; }
   T* take(size_t count) { return all_.get() + std::exchange(used_, used_ + count); }
   T* begin() const { return all_.get(); }

@@ -41,7 +41,8 @@ class RowByRow : public Sampling {
 
 }  // namespace
 
-UnitRows unit_rows(const Prepared& prepared, uint64_t seed, uint64_t first, uint64_t last, const std::function<bool(uint64_t)>& poll) {
+UnitRows unit_rows(const Prepared& prepared, uint64_t seed, uint64_t first, uint64_t last,
+                   const std::function<bool(uint64_t)>& poll) {
   const Program& program = prepared.ready;
   const bool several = has_rounds(program);
   UnitRows rows;

@@ -20,6 +20,7 @@ struct UnitRows {
 };
 
 // Polled every few thousand units with the units done; false stops.
-UnitRows unit_rows(const Prepared& program, uint64_t seed, uint64_t first, uint64_t last, const std::function<bool(uint64_t)>& poll);
+UnitRows unit_rows(const Prepared& program, uint64_t seed, uint64_t first, uint64_t last,
+                   const std::function<bool(uint64_t)>& poll);
 
 }  // namespace basanos

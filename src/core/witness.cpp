@@ -21,7 +21,13 @@ constexpr size_t kRoot = SIZE_MAX;
 class Search {
  public:
   Search(const Prepared& program, uint64_t most, const Sought& sought, const std::function<bool(uint64_t)>& poll)
-      : program_(program.written.coverage_count > 0 ? program.written : program.ready), stops_(program_), most_(most), sought_(sought), poll_(poll), frame_(program_), reaches_(frame_.covered.size()) {}
+      : program_(program.written.coverage_count > 0 ? program.written : program.ready),
+        stops_(program_),
+        most_(most),
+        sought_(sought),
+        poll_(poll),
+        frame_(program_),
+        reaches_(frame_.covered.size()) {}
 
   WitnessResult go() {
     frame_.restart(program_);
@@ -89,7 +95,8 @@ class Search {
   std::vector<WitnessDraw> path_to(size_t parent, WitnessDraw last) const {
     std::vector<WitnessDraw> draws;
     if (parent != kRoot) draws.push_back(last);
-    for (size_t k = parent; k != kRoot && nodes_[k].parent != kRoot; k = nodes_[k].parent) draws.push_back(nodes_[k].draw);
+    for (size_t k = parent; k != kRoot && nodes_[k].parent != kRoot; k = nodes_[k].parent)
+      draws.push_back(nodes_[k].draw);
     std::reverse(draws.begin(), draws.end());
     return draws;
   }
@@ -129,7 +136,8 @@ class Search {
 
 }  // namespace
 
-WitnessResult find_witness(const Prepared& program, uint64_t most_states, const Sought& sought, const std::function<bool(uint64_t)>& poll) {
+WitnessResult find_witness(const Prepared& program, uint64_t most_states, const Sought& sought,
+                           const std::function<bool(uint64_t)>& poll) {
   return Search(program, most_states, sought, poll).go();
 }
 

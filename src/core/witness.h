@@ -41,6 +41,7 @@ ReachResult find_reaches(const Prepared& program, uint64_t most_states, const st
 // The first of so many sampled units that reaches each place, 0 where none does. Units that fail are left out.
 std::vector<uint64_t> first_reaching(const Program& program, uint64_t seed, uint64_t units);
 
-WitnessResult find_witness(const Prepared& program, uint64_t most_states, const Sought& sought, const std::function<bool(uint64_t)>& poll);
+WitnessResult find_witness(const Prepared& program, uint64_t most_states, const Sought& sought,
+                           const std::function<bool(uint64_t)>& poll);
 
 }  // namespace basanos

@@ -50,8 +50,8 @@ Frame ran(std::vector<int32_t> ints, std::vector<Instr> code, Stop expected = St
 
 void generator_gives_known_answers() {
   uint64_t s = 1234567;  // reference values of SplitMix64
-  for (uint64_t expected : {6457827717110365317ULL, 3203168211198807973ULL, 9817491932198370423ULL, 4593380528125082431ULL,
-                            16408922859458223821ULL})
+  for (uint64_t expected : {6457827717110365317ULL, 3203168211198807973ULL, 9817491932198370423ULL,
+                            4593380528125082431ULL, 16408922859458223821ULL})
     CHECK(next_u64(&s) == expected);
   CHECK(hash_name("") == 0xCBF29CE484222325ULL);  // reference values of FNV-1a
   CHECK(hash_name("a") == 0xAF63DC4C8601EC8CULL);
@@ -191,19 +191,22 @@ void exact_counts_one_die() {
   CHECK(r.end == ExactEnd::done && r.residual == 0);
   CHECK(std::fabs(r.outcomes[0] - 2.0 / 6) < 1e-15 && std::fabs(r.outcomes[1] - 4.0 / 6) < 1e-15);
   CHECK(r.quantities[0].size() == 6);
-  for (const auto& [face, weight] : r.quantities[0]) CHECK(face >= 1 && face <= 6 && std::fabs(weight - 1.0 / 6) < 1e-15);
+  for (const auto& [face, weight] : r.quantities[0])
+    CHECK(face >= 1 && face <= 6 && std::fabs(weight - 1.0 / 6) < 1e-15);
 }
 
 // Rolls until a six: no bound on the rounds, so a little weight stays open and is reported.
 void exact_reports_what_it_did_not_follow() {
-  const Program p = program_of({1, 0, 0, 1, 6}, {{OP_DRAW, 1, 0, 3, 4, 0}, {OP_LOOPLT, 1, 4, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}});
+  const Program p =
+      program_of({1, 0, 0, 1, 6}, {{OP_DRAW, 1, 0, 3, 4, 0}, {OP_LOOPLT, 1, 4, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}});
   ExactResult r = exact(p, {}, go_on);
   CHECK(r.end == ExactEnd::done && r.residual >= 0 && r.residual < 1e-14);
   CHECK(std::fabs(r.outcomes[0] + r.residual - 1) < 1e-12);
   ExactLimits few;
   few.states = 10;
   r = exact(p, few, go_on);
-  CHECK(r.end == ExactEnd::too_large && r.limit == ExactLimit::states && std::fabs(r.residual - std::pow(5.0 / 6, 10)) < 1e-12);
+  CHECK(r.end == ExactEnd::too_large && r.limit == ExactLimit::states &&
+        std::fabs(r.residual - std::pow(5.0 / 6, 10)) < 1e-12);
   CHECK(exact(one_die(), few, [](uint64_t) { return false; }).end == ExactEnd::done);  // polled only now and then
 }
 
@@ -226,7 +229,11 @@ void sampling_is_the_same_in_any_pieces() {
 // Fails where the die shows a six: the lowest failing unit is the same for any number of threads.
 void the_first_failure_is_reported() {
   Program p = one_die();
-  p.code = {{OP_DRAW, 1, 0, 3, 4, 0}, {OP_JNE, 1, 4, 3, 0, 0}, {OP_FAIL, FAIL_ILLEGAL, 42, 0, 0, 9}, {OP_MOV, 0, 3, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
+  p.code = {{OP_DRAW, 1, 0, 3, 4, 0},
+            {OP_JNE, 1, 4, 3, 0, 0},
+            {OP_FAIL, FAIL_ILLEGAL, 42, 0, 0, 9},
+            {OP_MOV, 0, 3, 0, 0, 0},
+            {OP_END, 0, 0, 0, 0, 0}};
   const SampleResult one = sample(p, {1, 1, 200000, 1}, go_on), three = sample(p, {1, 1, 200000, 3}, go_on);
   CHECK(one.failure.fail == FAIL_ILLEGAL && one.failure.info == 42 && one.failure.at == 9);
   CHECK(one.failed_unit > 0 && one.failed_unit == three.failed_unit);

@@ -26,7 +26,8 @@ Program with_deck(const std::vector<int32_t>& counts) {
   p.arrays = {{5, 1, 3, false}};
   p.tables = {{1, 3, counts}};
   p.quantities = {{1, false}, {2, false}};
-  p.code = {{OP_MOV, 0, 4, 0, 0, 0}, {OP_ATAB, 0, 0, 0, 0, 0}, {OP_DEAL, 1, 0, 0, 0, 0}, {OP_DEAL, 2, 0, 0, 0, 0}, {OP_ASUM, 3, 0, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
+  p.code = {{OP_MOV, 0, 4, 0, 0, 0},  {OP_ATAB, 0, 0, 0, 0, 0}, {OP_DEAL, 1, 0, 0, 0, 0},
+            {OP_DEAL, 2, 0, 0, 0, 0}, {OP_ASUM, 3, 0, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
   validate(p);
   return p;
 }
@@ -73,7 +74,11 @@ void cards_that_lie_about_are_taken_out() {
   Program p = with_deck({2, 1, 1});
   p.lists = {{8, 4}};
   p.int_start.insert(p.int_start.end(), {2, 1, 3, 0, 0});
-  p.code = {{OP_ATAB, 0, 0, 0, 0, 0}, {OP_ATAKEALL, 0, 0, 0, 0, 0}, {OP_ATAKE, 0, 4, 0, 0, 0}, {OP_ATAKE, 0, 2, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
+  p.code = {{OP_ATAB, 0, 0, 0, 0, 0},
+            {OP_ATAKEALL, 0, 0, 0, 0, 0},
+            {OP_ATAKE, 0, 4, 0, 0, 0},
+            {OP_ATAKE, 0, 2, 0, 0, 0},
+            {OP_END, 0, 0, 0, 0, 0}};
   Frame f(p);
   f.restart(p);
   CHECK(run<Sampling>(p, f) == Stop::end);
@@ -154,7 +159,8 @@ void lists_are_as_the_library_has_them() {
     std::sort(expected.rbegin(), expected.rend());
     for (const std::vector<int32_t>& from : {bag, list}) {
       list_groups(from.data(), groups.data());
-      CHECK(groups[0] == static_cast<int32_t>(expected.size()) && std::equal(expected.begin(), expected.end(), groups.begin() + 1));
+      CHECK(groups[0] == static_cast<int32_t>(expected.size()) &&
+            std::equal(expected.begin(), expected.end(), groups.begin() + 1));
     }
     CHECK(same_list(list.data(), bag.data()) == std::equal(items.begin(), items.end(), list.begin() + 1));
     std::vector<int32_t> other = list;
@@ -172,7 +178,8 @@ void cards_of_few_kinds_and_of_many_come_alike() {
     for (int32_t k = 0; k < size; ++k) total += counts.emplace_back(k % 4 == 1 ? 0 : 1 + k % 3);
     const int draws = 4000 * total;
     for (int k = 0; k < draws; ++k) ++came[static_cast<size_t>(draw_card(counts.data(), size, total, &stream))];
-    for (size_t k = 0; k < counts.size(); ++k) CHECK(std::fabs(came[k] - 4000.0 * counts[k]) <= 5 * std::sqrt(4000.0 * counts[k]));
+    for (size_t k = 0; k < counts.size(); ++k)
+      CHECK(std::fabs(came[k] - 4000.0 * counts[k]) <= 5 * std::sqrt(4000.0 * counts[k]));
   }
 }
 
@@ -237,7 +244,8 @@ void marks_and_masks() {
   Words w;
   const auto marks = [&w](int guess, int secret, bool naive) {
     const auto letters = [&w](int word) { return w.letters.data() + w.start[static_cast<size_t>(word - 1)]; };
-    return marks_of(letters(guess), letters(secret), w.start[static_cast<size_t>(guess)] - w.start[static_cast<size_t>(guess - 1)], naive);
+    return marks_of(letters(guess), letters(secret),
+                    w.start[static_cast<size_t>(guess)] - w.start[static_cast<size_t>(guess - 1)], naive);
   };
   for (const char* text : {"geese", "eaten", "aabb", "bbaa", "abcd"}) {
     for (char c : std::string(text)) w.letters.push_back(c);
@@ -252,8 +260,12 @@ void marks_and_masks() {
   a.p.words = w;
   a.p.int_start[20] = 2;
   a.p.int_start[21] = 'n';
-  const Frame f = a.go({{OP_WHIDE, 1, 20, 0, 0, 0}, {OP_WHAS, 22, 21, 20, 0, 0}, {OP_WMARK, 23, 20, 20, 0, 0}, {OP_MARKS, 24, 23, 2, 0, 0}});
-  CHECK(f.ints[8] == 5 && f.ints[9] == 'e' && f.ints[10] == 0 && f.ints[13] == 'n' && f.ints[22] == 1 && f.ints[24] == 5);
+  const Frame f = a.go({{OP_WHIDE, 1, 20, 0, 0, 0},
+                        {OP_WHAS, 22, 21, 20, 0, 0},
+                        {OP_WMARK, 23, 20, 20, 0, 0},
+                        {OP_MARKS, 24, 23, 2, 0, 0}});
+  CHECK(f.ints[8] == 5 && f.ints[9] == 'e' && f.ints[10] == 0 && f.ints[13] == 'n' && f.ints[22] == 1 &&
+        f.ints[24] == 5);
   CHECK(a.go({{OP_WLETTERS, 1, 20, 0, 0, 0}}).ints[10] == 'a');
   a.p.int_start[20] = 6;
   CHECK(a.go({{OP_WLETTERS, 1, 20, 0, 0, 0}}, Stop::fail).fail == FAIL_INDEX);
@@ -270,8 +282,8 @@ void rounds_within_a_unit() {
   p.sources = {"coin"};
   p.quantities = {{0, false}};
   p.unit_quantities = {{1, false}};
-  p.code = {{OP_MOV, 1, 6, 0, 0, 0}, {OP_MOV, 2, 6, 0, 0, 0}, {OP_DRAW, 0, 0, 3, 4, 0}, {OP_ADD, 1, 1, 0, 0, 0}, {OP_TALLY, 0, 0, 0, 0, 0},
-            {OP_ADD, 2, 2, 3, 0, 0}, {OP_LOOPLT, 2, 5, 2, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
+  p.code = {{OP_MOV, 1, 6, 0, 0, 0},   {OP_MOV, 2, 6, 0, 0, 0}, {OP_DRAW, 0, 0, 3, 4, 0},   {OP_ADD, 1, 1, 0, 0, 0},
+            {OP_TALLY, 0, 0, 0, 0, 0}, {OP_ADD, 2, 2, 3, 0, 0}, {OP_LOOPLT, 2, 5, 2, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
   validate(p);
   const ExactResult r = exact(p, {}, go_on);
   CHECK(std::fabs(r.rounds - 3) < 1e-12 && std::fabs(r.outcomes[0] - 1.5) < 1e-12);

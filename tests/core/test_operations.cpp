@@ -127,7 +127,8 @@ Bench with_lists(std::vector<int32_t> first, std::vector<int32_t> second) {
 }
 
 std::vector<int32_t> list_at(const Frame& f, size_t base) {
-  return {f.ints.begin() + static_cast<std::ptrdiff_t>(base) + 1, f.ints.begin() + static_cast<std::ptrdiff_t>(base) + 1 + f.ints[base]};
+  return {f.ints.begin() + static_cast<std::ptrdiff_t>(base) + 1,
+          f.ints.begin() + static_cast<std::ptrdiff_t>(base) + 1 + f.ints[base]};
 }
 
 void lists() {

@@ -105,7 +105,8 @@ void random_programs_stay_the_same() {
     const SampleResult after = sample(p, {seed, 1, 40, 1}, go_on);
     CHECK(after.failure.fail == FAIL_NONE);
     CHECK(before.outcomes == after.tally.outcomes);
-    for (size_t q = 0; q < p.quantities.size(); ++q) CHECK(before.quantities[q].counts() == after.tally.quantities[q].counts());
+    for (size_t q = 0; q < p.quantities.size(); ++q)
+      CHECK(before.quantities[q].counts() == after.tally.quantities[q].counts());
   }
   CHECK(shorter > 2900);  // the test would be worth little if nothing were ever changed
 }
@@ -179,7 +180,8 @@ void a_sum_that_loops_is_one_operation() {
     return count;
   };
   CHECK(sums(optimised(p)) == 1);
-  CHECK(played_as_written(p, 3, 500).quantities[0].counts() == sample(p, {3, 1, 500, 1}, go_on).tally.quantities[0].counts());
+  CHECK(played_as_written(p, 3, 500).quantities[0].counts() ==
+        sample(p, {3, 1, 500, 1}, go_on).tally.quantities[0].counts());
   p.step_budget = 5;
   CHECK(sample(p, {3, 1, 500, 1}, go_on).failure.at == 7);
   p.quantities = {{2, false}};

@@ -17,8 +17,9 @@ const auto go_on = [](uint64_t) { return true; };
 Program die_of(int32_t least) {
   Program p;
   p.int_start = {0, 0, least, 1, 6, 2, 0};
-  p.code = {{OP_DRAW, 1, 0, 3, 4, 0}, {OP_JLT, 1, 2, 7, 0, 0}, {OP_COVER, 0, 0, 0, 0, 0}, {OP_MOV, 0, 3, 0, 0, 0}, {OP_DRAW, 6, 1, 3, 4, 0}, {OP_JNE, 6, 4, 8, 0, 0},
-            {OP_COVER, 1, 0, 0, 0, 0}, {OP_JLE, 2, 1, 9, 0, 0}, {OP_JLE, 2, 1, 9, 0, 0}, {OP_JLE, 2, 1, 11, 0, 0}, {OP_MOV, 0, 5, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
+  p.code = {{OP_DRAW, 1, 0, 3, 4, 0}, {OP_JLT, 1, 2, 7, 0, 0},  {OP_COVER, 0, 0, 0, 0, 0}, {OP_MOV, 0, 3, 0, 0, 0},
+            {OP_DRAW, 6, 1, 3, 4, 0}, {OP_JNE, 6, 4, 8, 0, 0},  {OP_COVER, 1, 0, 0, 0, 0}, {OP_JLE, 2, 1, 9, 0, 0},
+            {OP_JLE, 2, 1, 9, 0, 0},  {OP_JLE, 2, 1, 11, 0, 0}, {OP_MOV, 0, 5, 0, 0, 0},   {OP_END, 0, 0, 0, 0, 0}};
   p.sources = {"die", "other"};
   p.outcome_count = 2;
   p.quantities = {{1, false}};
@@ -32,7 +33,8 @@ void places_are_reached_by_the_fewest_draws() {
   const ReachResult r = find_reaches(p, 1000, go_on);
   CHECK(r.all_seen && r.places.size() == 3);
   CHECK(r.places[0].found && r.places[0].draws.size() == 1 && r.places[0].draws[0].value == 5);
-  CHECK(r.places[1].found && r.places[1].draws.size() == 2 && r.places[1].draws[1].value == 6 && r.places[1].draws[1].source == 1);
+  CHECK(r.places[1].found && r.places[1].draws.size() == 2 && r.places[1].draws[1].value == 6 &&
+        r.places[1].draws[1].source == 1);
   CHECK(!r.places[2].found);
   const std::vector<uint64_t> first = first_reaching(p, 1, 200);
   CHECK(first[0] > 0 && first[1] >= first[0] && first[2] == 0);
@@ -44,8 +46,10 @@ void places_are_reached_by_the_fewest_draws() {
 Program walk_from(int32_t start, int32_t top) {
   Program p;
   p.int_start = {0, 0, 0, start, 0, top, 2, 1};
-  p.code = {{OP_MOV, 1, 3, 0, 0, 0}, {OP_DRAW, 2, 0, 4, 6, 0}, {OP_JZ, 2, 5, 0, 0, 0}, {OP_ADD, 1, 1, 7, 0, 0}, {OP_JMP, 6, 0, 0, 0, 0}, {OP_SUB, 1, 1, 7, 0, 0},
-            {OP_JEQ, 1, 4, 9, 0, 0}, {OP_JEQ, 1, 5, 11, 0, 0}, {OP_LOOP, 1, 0, 0, 0, 0}, {OP_MOV, 0, 7, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}, {OP_MOV, 0, 6, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
+  p.code = {{OP_MOV, 1, 3, 0, 0, 0},  {OP_DRAW, 2, 0, 4, 6, 0}, {OP_JZ, 2, 5, 0, 0, 0},  {OP_ADD, 1, 1, 7, 0, 0},
+            {OP_JMP, 6, 0, 0, 0, 0},  {OP_SUB, 1, 1, 7, 0, 0},  {OP_JEQ, 1, 4, 9, 0, 0}, {OP_JEQ, 1, 5, 11, 0, 0},
+            {OP_LOOP, 1, 0, 0, 0, 0}, {OP_MOV, 0, 7, 0, 0, 0},  {OP_END, 0, 0, 0, 0, 0}, {OP_MOV, 0, 6, 0, 0, 0},
+            {OP_END, 0, 0, 0, 0, 0}};
   p.sources = {"coin"};
   p.outcome_count = 2;
   p.quantities = {{1, false}};
@@ -67,14 +71,16 @@ void a_walk_that_goes_round_ends_as_the_formula_says() {
   }
   limits.states = 50;  // not all of them: bounds
   const ExactResult few = exact(walk_from(40, 100), limits, go_on);
-  CHECK(few.end == ExactEnd::too_large && few.residual > 0 && few.outcomes[0] <= 0.6 && few.outcomes[0] + few.residual >= 0.6);
+  CHECK(few.end == ExactEnd::too_large && few.residual > 0 && few.outcomes[0] <= 0.6 &&
+        few.outcomes[0] + few.residual >= 0.6);
   // The same from state to state as from layer to layer.
   const Program die = die_of(5);
   limits = {};
   const ExactResult layers = exact(die, limits, go_on);
   limits.frontier_before_cyclic = 1;
   const ExactResult round = exact(die, limits, go_on);
-  CHECK(round.residual == 0 && std::abs(round.outcomes[0] - layers.outcomes[0]) < 1e-15 && round.quantities[0].size() == layers.quantities[0].size());
+  CHECK(round.residual == 0 && std::abs(round.outcomes[0] - layers.outcomes[0]) < 1e-15 &&
+        round.quantities[0].size() == layers.quantities[0].size());
 }
 
 void unit_rows_add_up_to_the_tally() {
@@ -98,8 +104,8 @@ void unit_rows_add_up_to_the_tally() {
 
 void lockstep_proves_or_finds_where_two_part() {
   const Matching same{{1, 2}, {0, 1}, {{0, 0}}};
-  const ProductResult symmetry = explore_product(die_of(5), die_of(5), same, 1000, go_on);
-  CHECK(symmetry.parting == Parting::none && symmetry.states > 0);
+  const ProductResult equal_dice = explore_product(die_of(5), die_of(5), same, 1000, go_on);
+  CHECK(equal_dice.parting == Parting::none && equal_dice.states > 0);
   const ProductResult apart = explore_product(die_of(5), die_of(4), same, 1000, go_on);
   CHECK(apart.parting != Parting::none && apart.draws.size() == 1 && apart.draws[0].value == 4);
   const Matching crossed{{2, 1}, {0, 1}, {}};

@@ -16,8 +16,16 @@ Program race_of_three(int32_t top) {
   Program p;
   p.int_start = {0, 0, 0, 0, 0, 0, 0, 0, 1, 3, top};
   p.arrays = {{SCORE, 1, 3, false}};
-  p.code = {{OP_MOV, MOVER, ONE, 0, 0, 0},     {OP_DRAW, FACE, 0, ZERO, THREE, 1}, {OP_LDX, NOW, MOVER, 0, 0, 0}, {OP_ADD, NOW, NOW, FACE, 0, 0}, {OP_STX, MOVER, 0, NOW, 0, 0},
-            {OP_JLE, TOP, NOW, 9, 0, 0},       {OP_FORLE, MOVER, THREE, 1, 0, 0},  {OP_MOV, MOVER, ONE, 0, 0, 0}, {OP_LOOP, 1, 0, 0, 0, 0},       {OP_MOV, OUTCOME, MOVER, 0, 0, 0},
+  p.code = {{OP_MOV, MOVER, ONE, 0, 0, 0},
+            {OP_DRAW, FACE, 0, ZERO, THREE, 1},
+            {OP_LDX, NOW, MOVER, 0, 0, 0},
+            {OP_ADD, NOW, NOW, FACE, 0, 0},
+            {OP_STX, MOVER, 0, NOW, 0, 0},
+            {OP_JLE, TOP, NOW, 9, 0, 0},
+            {OP_FORLE, MOVER, THREE, 1, 0, 0},
+            {OP_MOV, MOVER, ONE, 0, 0, 0},
+            {OP_LOOP, 1, 0, 0, 0, 0},
+            {OP_MOV, OUTCOME, MOVER, 0, 0, 0},
             {OP_END, 0, 0, 0, 0, 0}};
   p.sources = {"die"};
   p.outcome_count = 3;
@@ -38,7 +46,8 @@ void seats_that_are_alike_come_to_the_same_in_fewer_states() {
   CHECK(symmetry.end == ExactEnd::done && each.end == ExactEnd::done && symmetry.states * 3 < each.states * 2);
   for (size_t k = 0; k < 3; ++k) CHECK(std::abs(symmetry.outcomes[k] - each.outcomes[k]) < 1e-12);
   CHECK(each.outcomes[0] > each.outcomes[1] && each.outcomes[1] > each.outcomes[2]);
-  for (const auto& [value, weight] : each.quantities[0]) CHECK(std::abs(symmetry.quantities[0].at(value) - weight) < 1e-12);
+  for (const auto& [value, weight] : each.quantities[0])
+    CHECK(std::abs(symmetry.quantities[0].at(value) - weight) < 1e-12);
   // In layers as well.
   limits.seen = 0;
   p.symmetry = recorded;
@@ -76,9 +85,15 @@ void what_is_told_of_seats_is_looked_at() {
     change(p.symmetry);
     return p;
   };
-  CHECK(rejected(with([](SymmetryTable& a) { a.count = 1; })) && rejected(with([](SymmetryTable& a) { a.count = -3; })) && rejected(with([](SymmetryTable& a) { a.count = 4; a.arrays = {8}; })));
-  CHECK(rejected(with([](SymmetryTable& a) { a.arrays = {-1}; })) && rejected(with([](SymmetryTable& a) { a.arrays = {10}; })));
-  CHECK(rejected(with([](SymmetryTable& a) { a.list_arrays = {0}; })) && rejected(with([](SymmetryTable& a) { a.regs = {99}; })));
+  CHECK(rejected(with([](SymmetryTable& a) { a.count = 1; })) &&
+        rejected(with([](SymmetryTable& a) { a.count = -3; })) && rejected(with([](SymmetryTable& a) {
+          a.count = 4;
+          a.arrays = {8};
+        })));
+  CHECK(rejected(with([](SymmetryTable& a) { a.arrays = {-1}; })) &&
+        rejected(with([](SymmetryTable& a) { a.arrays = {10}; })));
+  CHECK(rejected(with([](SymmetryTable& a) { a.list_arrays = {0}; })) &&
+        rejected(with([](SymmetryTable& a) { a.regs = {99}; })));
   Program listed = race_of_three(12);
   listed.int_start.insert(listed.int_start.end(), {0, 0, 0});
   listed.lists = {{11, 2}};
@@ -87,8 +102,17 @@ void what_is_told_of_seats_is_looked_at() {
     listed.symmetry.regs = {reg};  // what turns may not change how many items a list has
     CHECK(rejected(listed));
   }
-  CHECK(rejected(with([](SymmetryTable& a) { a.plain_regs = {99}; })) && rejected(with([](SymmetryTable& a) { a.plain_lists = {0}; })));
-  CHECK(rejected(with([](SymmetryTable& a) { a.outcomes = {1, 2}; })) && rejected(with([](SymmetryTable& a) { a.outcomes = {1, 1, 2}; })) && rejected(with([](SymmetryTable& a) { a.outcomes = {2, 3, 4}; })));
+  CHECK(rejected(with([](SymmetryTable& a) { a.plain_regs = {99}; })) &&
+        rejected(with([](SymmetryTable& a) { a.plain_lists = {0}; })));
+  CHECK(rejected(with([](SymmetryTable& a) {
+          a.outcomes = {1, 2};
+        })) &&
+        rejected(with([](SymmetryTable& a) {
+          a.outcomes = {1, 1, 2};
+        })) &&
+        rejected(with([](SymmetryTable& a) {
+          a.outcomes = {2, 3, 4};
+        })));
 }
 
 }  // namespace

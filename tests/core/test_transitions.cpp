@@ -15,11 +15,15 @@ SampleResult played(const Program& p, Caching caching, uint64_t units, int threa
 }
 
 bool same(const Tally& a, const Tally& b) {
-  bool symmetry = a.units == b.units && a.rounds == b.rounds && a.squared_rounds == b.squared_rounds && a.outcomes == b.outcomes;
-  for (size_t q = 0; q < a.quantities.size(); ++q) symmetry = symmetry && a.quantities[q].counts() == b.quantities[q].counts();
-  for (size_t q = 0; q < a.unit_quantities.size(); ++q) symmetry = symmetry && a.unit_quantities[q].counts() == b.unit_quantities[q].counts();
-  for (size_t k = 0; k < a.products.size(); ++k) symmetry = symmetry && a.products[k].ss == b.products[k].ss && a.products[k].sn == b.products[k].sn;
-  return symmetry;
+  bool equal =
+      a.units == b.units && a.rounds == b.rounds && a.squared_rounds == b.squared_rounds && a.outcomes == b.outcomes;
+  for (size_t q = 0; q < a.quantities.size(); ++q)
+    equal = equal && a.quantities[q].counts() == b.quantities[q].counts();
+  for (size_t q = 0; q < a.unit_quantities.size(); ++q)
+    equal = equal && a.unit_quantities[q].counts() == b.unit_quantities[q].counts();
+  for (size_t k = 0; k < a.products.size(); ++k)
+    equal = equal && a.products[k].ss == b.products[k].ss && a.products[k].sn == b.products[k].sn;
+  return equal;
 }
 
 void check_same(const Program& p, uint64_t units, Fail expected = FAIL_NONE) {
@@ -27,13 +31,14 @@ void check_same(const Program& p, uint64_t units, Fail expected = FAIL_NONE) {
   CHECK(machine.failure.fail == expected);
   for (int threads : {1, 3}) {
     const SampleResult along = played(p, Caching::always, units, threads);
-    CHECK(along.failure.fail == machine.failure.fail && along.failed_unit == machine.failed_unit && along.failure.at == machine.failure.at && along.failure.info == machine.failure.info);
+    CHECK(along.failure.fail == machine.failure.fail && along.failed_unit == machine.failed_unit &&
+          along.failure.at == machine.failure.at && along.failure.info == machine.failure.info);
     if (machine.failure.fail == FAIL_NONE) CHECK(same(along.tally, machine.tally));
   }
   if (machine.failure.fail == FAIL_NONE) CHECK(same(played(p, Caching::where_it_pays, units).tally, machine.tally));
 }
 
-// Again and again one draw of each kind, until a die (cell 2, of 1 to `faces`) shows at least 3; cell 1 is the sum of all.
+// One draw of each kind in a loop, until a die (register 2, 1 to `faces`) shows at least 3. Register 1 is the sum.
 enum Cell { OUTCOME, SUM, DIE, DRAWN, ONE, FACES, THREE, TWELVE, TWO, BAG, DECK = BAG + 4, INT_ROW = DECK + 3 };
 
 Program every_draw(int32_t faces) {
@@ -76,7 +81,8 @@ Program every_draw(int32_t faces) {
 void every_draw_comes_out_the_same() {
   const Program p = every_draw(6);
   const SampleResult s = played(p, Caching::always, 20000);
-  CHECK(s.failure.fail == FAIL_NONE && s.tally.units == 20000 && s.tally.outcomes[0] > 0 && s.tally.outcomes[1] > 0 && s.tally.quantities[0].counts().size() > 20);
+  CHECK(s.failure.fail == FAIL_NONE && s.tally.units == 20000 && s.tally.outcomes[0] > 0 && s.tally.outcomes[1] > 0 &&
+        s.tally.quantities[0].counts().size() > 20);
   check_same(p, 20000);
   check_same(every_draw(100000), 5000);  // more ways than are remembered
 }
@@ -120,7 +126,10 @@ void a_full_trail_is_left_on_the_way() {
   const SampleResult machine = played(p, Caching::never, 3000);
   std::vector<uint64_t> keys;
   for (const std::string& source : p.sources) keys.push_back(source_key(7, source));
-  for (const TransitionCache::Room& room : {TransitionCache::Room{0, 0, 0, 0}, TransitionCache::Room{1, 1, 0, 0}, TransitionCache::Room{40, 1000, 1000, 10000}, TransitionCache::Room{1000, 60, 1000, 10000}, TransitionCache::Room{1000, 1000, 20, 10000}, TransitionCache::Room{1000, 5000, 1000, 300}}) {
+  for (const TransitionCache::Room& room :
+       {TransitionCache::Room{0, 0, 0, 0}, TransitionCache::Room{1, 1, 0, 0},
+        TransitionCache::Room{40, 1000, 1000, 10000}, TransitionCache::Room{1000, 60, 1000, 10000},
+        TransitionCache::Room{1000, 1000, 20, 10000}, TransitionCache::Room{1000, 5000, 1000, 300}}) {
     TransitionCache trail(p, room);
     Frame frame(p);
     Tally tally(p);

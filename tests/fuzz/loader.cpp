@@ -1,5 +1,5 @@
-// Damages programs and runs what the loader accepts, under the sanitizers: a program is data, and none may lead a run
-// out of bounds or on for ever. Guided by coverage: a damaged program that reaches new code is kept and damaged further.
+// Damages programs and runs what the loader accepts, under the sanitizers: no program may lead a run out of bounds or
+// on for ever. Guided by coverage: a damaged program that reaches new code is kept and damaged further.
 //   loader FOLDER SECONDS [SEED]    FOLDER holds what tests/fuzz/programs.R writes
 #include <chrono>
 #include <cstdio>
@@ -43,7 +43,8 @@ std::vector<T> many(std::istream& in, Read read) {
 // What is told of seats that are alike, in the order of the file.
 template <class Visit>
 void each_numbers(SymmetryTable& a, Visit visit) {
-  for (std::vector<int32_t>* numbers : {&a.arrays, &a.list_arrays, &a.regs, &a.plain_regs, &a.plain_lists, &a.outcomes}) visit(*numbers);
+  for (std::vector<int32_t>* numbers : {&a.arrays, &a.list_arrays, &a.regs, &a.plain_regs, &a.plain_lists, &a.outcomes})
+    visit(*numbers);
 }
 
 Program read_program(const std::string& path) {
@@ -59,7 +60,12 @@ Program read_program(const std::string& path) {
   p.list_arrays = many<ListArray>(in, [&] { ListArray f{}; in >> f.list >> f.first >> f.size; return f; });
   p.words.start = many<int32_t>(in, whole);
   p.words.letters = many<int32_t>(in, whole);
-  p.tables = many<Table>(in, [&] { Table t{}; in >> t.first >> t.size; t.values = many<int32_t>(in, whole); return t; });
+  p.tables = many<Table>(in, [&] {
+    Table t{};
+    in >> t.first >> t.size;
+    t.values = many<int32_t>(in, whole);
+    return t;
+  });
   p.weights = many<std::vector<double>>(in, [&] { return many<double>(in, real); });
   const int32_t sources = whole();
   for (int32_t k = 0; k < sources; ++k) p.sources.push_back("source " + std::to_string(k));
@@ -69,7 +75,8 @@ Program read_program(const std::string& path) {
   for (int32_t reg : regs) p.quantities.push_back({reg, false});
   for (Quantity& q : p.quantities) q.real = whole() != 0;
   p.symmetry.count = whole();
-  if (p.symmetry.count > 0) each_numbers(p.symmetry, [&](std::vector<int32_t>& numbers) { numbers = many<int32_t>(in, whole); });
+  if (p.symmetry.count > 0)
+    each_numbers(p.symmetry, [&](std::vector<int32_t>& numbers) { numbers = many<int32_t>(in, whole); });
   return p;
 }
 
@@ -107,19 +114,69 @@ void damage(Program& p) {
     case 7: p.code.insert(p.code.begin() + below(static_cast<int64_t>(p.code.size())), any_of(p.code)); break;
     case 8: if (p.code.size() > 1) p.code.erase(p.code.begin() + below(static_cast<int64_t>(p.code.size()))); break;
     case 9: if (!p.int_start.empty()) { int32_t& x = any_of(p.int_start); x = wrong(x); } break;
-    case 10: if (!p.real_start.empty()) any_of(p.real_start) = below(2) != 0 ? std::nan("") : static_cast<double>(wrong(7)); break;
-    case 11: if (!p.arrays.empty()) { Array& a = any_of(p.arrays); int32_t& x = below(2) != 0 ? a.base : below(2) != 0 ? a.first : a.size; x = wrong(x); if (below(9) == 0) a.real = !a.real; } break;
-    case 12: if (!p.lists.empty()) { List& l = any_of(p.lists); int32_t& x = below(2) != 0 ? l.base : l.room; x = wrong(x); } break;
-    case 13: if (!p.list_arrays.empty()) { ListArray& f = any_of(p.list_arrays); int32_t& x = below(2) != 0 ? f.list : below(2) != 0 ? f.first : f.size; x = wrong(x); } break;
-    case 14: if (!p.tables.empty()) { Table& t = any_of(p.tables); if (below(2) != 0 && !t.values.empty()) { int32_t& x = any_of(t.values); x = wrong(x); } else { int32_t& x = below(2) != 0 ? t.first : t.size; x = wrong(x); } } break;
+    case 10:
+      if (!p.real_start.empty()) any_of(p.real_start) = below(2) != 0 ? std::nan("") : static_cast<double>(wrong(7));
+      break;
+    case 11:
+      if (!p.arrays.empty()) {
+        Array& a = any_of(p.arrays);
+        int32_t& x = below(2) != 0 ? a.base : below(2) != 0 ? a.first : a.size;
+        x = wrong(x);
+        if (below(9) == 0) a.real = !a.real;
+      }
+      break;
+    case 12:
+      if (!p.lists.empty()) {
+        List& l = any_of(p.lists);
+        int32_t& x = below(2) != 0 ? l.base : l.room;
+        x = wrong(x);
+      }
+      break;
+    case 13:
+      if (!p.list_arrays.empty()) {
+        ListArray& f = any_of(p.list_arrays);
+        int32_t& x = below(2) != 0 ? f.list : below(2) != 0 ? f.first : f.size;
+        x = wrong(x);
+      }
+      break;
+    case 14:
+      if (!p.tables.empty()) {
+        Table& t = any_of(p.tables);
+        if (below(2) != 0 && !t.values.empty()) {
+          int32_t& x = any_of(t.values);
+          x = wrong(x);
+        } else {
+          int32_t& x = below(2) != 0 ? t.first : t.size;
+          x = wrong(x);
+        }
+      }
+      break;
     default:
       switch (below(7)) {
-        case 5: each_numbers(p.symmetry, [](std::vector<int32_t>& numbers) { if (!numbers.empty() && below(4) == 0) { int32_t& x = any_of(numbers); x = wrong(x); } }); break;
+        case 5:
+          each_numbers(p.symmetry, [](std::vector<int32_t>& numbers) {
+            if (!numbers.empty() && below(4) == 0) {
+              int32_t& x = any_of(numbers);
+              x = wrong(x);
+            }
+          });
+          break;
         case 6: if (p.symmetry.count > 0) p.symmetry.count = wrong(p.symmetry.count) % 100; break;
         case 0: p.outcome_register = wrong(p.outcome_register); break;
         case 1: p.outcome_count = wrong(p.outcome_count) % 1000; break;
-        case 2: if (!p.quantities.empty()) { Quantity& q = any_of(p.quantities); q.reg = wrong(q.reg); if (below(3) == 0) q.real = !q.real; } break;
-        case 3: if (!p.weights.empty()) { std::vector<double>& w = any_of(p.weights); if (!w.empty()) any_of(w) = below(2) != 0 ? -1.0 : below(2) != 0 ? std::nan("") : 0.0; } break;
+        case 2:
+          if (!p.quantities.empty()) {
+            Quantity& q = any_of(p.quantities);
+            q.reg = wrong(q.reg);
+            if (below(3) == 0) q.real = !q.real;
+          }
+          break;
+        case 3:
+          if (!p.weights.empty()) {
+            std::vector<double>& w = any_of(p.weights);
+            if (!w.empty()) any_of(w) = below(2) != 0 ? -1.0 : below(2) != 0 ? std::nan("") : 0.0;
+          }
+          break;
         default: if (!p.words.start.empty()) { int32_t& x = any_of(p.words.start); x = wrong(x); }
       }
   }
@@ -177,7 +234,10 @@ int main(int argc, char** argv) {
     if (run_all(p)) ++accepted;
     if (new_places > before && kept.size() < 5000) kept.push_back(std::move(p));
   }
-  std::printf("%zu sound programs; %llu damaged ones: %llu refused, %llu run; %zu kept for reaching new code, %zu places reached\n", sound, static_cast<unsigned long long>(tried),
-              static_cast<unsigned long long>(tried - accepted), static_cast<unsigned long long>(accepted), kept.size() - sound, new_places);
+  std::printf(
+      "%zu sound programs; %llu damaged ones: %llu refused, %llu run; %zu kept for reaching new code, %zu places "
+      "reached\n",
+      sound, static_cast<unsigned long long>(tried), static_cast<unsigned long long>(tried - accepted),
+      static_cast<unsigned long long>(accepted), kept.size() - sound, new_places);
   return 0;
 }

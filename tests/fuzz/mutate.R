@@ -7,7 +7,9 @@ set.seed(if (length(args) > 1) as.integer(args[[2]]) else 1L)
 .libPaths(c(Sys.getenv("BASANOS_LIB", ".lib"), .libPaths()))
 library(basanos)
 
-files <- c(list.files("inst/games", "\\.game$", full.names = TRUE), list.files("inst/starters", "\\.game$", full.names = TRUE), list.files("tests/testthat/rules-bad", "\\.game$", full.names = TRUE))
+files <- c(list.files("inst/games", "\\.game$", full.names = TRUE),
+           list.files("inst/starters", "\\.game$", full.names = TRUE),
+           list.files("tests/testthat/rules-bad", "\\.game$", full.names = TRUE))
 texts <- lapply(files, function(f) paste(readLines(f, encoding = "UTF-8"), collapse = "\n"))
 folder <- tempfile("fuzz")
 dir.create(folder)
@@ -58,8 +60,10 @@ for (k in seq_len(count)) {
   if (is.null(got) || nrow(got$problems) > 0) problems <- problems + 1L else games <- games + 1L
   if (internal) {
     bad <- bad + 1L
-    writeLines(c(text, paste("# SAID:", if (is.null(said)) "a problem without a mend" else said)), sprintf("build/fuzz/%s-%d.game", if (length(args) > 1) args[[2]] else "1", k))
+    writeLines(c(text, paste("# SAID:", if (is.null(said)) "a problem without a mend" else said)),
+               sprintf("build/fuzz/%s-%d.game", if (length(args) > 1) args[[2]] else "1", k))
   }
 }
-cat(sprintf("%d mutants: %d games, %d refused, %d misbehaved; the slowest took %.1f s\n", count, games, problems, bad, slowest))
+cat(sprintf("%d mutants: %d games, %d refused, %d misbehaved; the slowest took %.1f s\n", count, games, problems, bad,
+            slowest))
 quit(status = if (bad > 0) 1L else 0L)

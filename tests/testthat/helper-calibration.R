@@ -11,12 +11,15 @@ covered_share <- function(g, units, runs, prefix, pick = function(kind, name) TR
     got <- as.data.frame(odds_of(new_tally(g, program, "sample", counts, seed = seed)))
     (got$lower <= truth$estimate + 1e-12 & got$upper >= truth$estimate - 1e-12)[kept]
   }, logical(sum(kept)))
-  data.frame(what = sprintf("%s: %s %s", prefix, truth$kind[kept], truth$name[kept]), units = units, covered = rowMeans(matrix(inside, ncol = runs)))
+  data.frame(what = sprintf("%s: %s %s", prefix, truth$kind[kept], truth$name[kept]), units = units,
+             covered = rowMeans(matrix(inside, ncol = runs)))
 }
 
 wheel_game <- function(faces, prize) {
   path <- tempfile(fileext = ".game")
-  writeLines(c("seats(guest)", sprintf("wheel <- die(1:%d)", as.integer(faces)), "state(n = 0)", "play({ n <- roll(wheel) })", "outcomes(jackpot = n == 1, nothing = otherwise)", sprintf("pays(guest, jackpot = %d, nothing = -1)", as.integer(prize))), path)
+  writeLines(c("seats(guest)", sprintf("wheel <- die(1:%d)", as.integer(faces)), "state(n = 0)",
+               "play({ n <- roll(wheel) })", "outcomes(jackpot = n == 1, nothing = otherwise)",
+               sprintf("pays(guest, jackpot = %d, nothing = -1)", as.integer(prize))), path)
   path
 }
 
@@ -28,11 +31,13 @@ calibrations <- function(runs) {
     truth <- estimate_of(odds(g, "exact"), of)$estimate
     program <- compile_game(g)
     inside <- vapply(seq_len(runs), function(seed) {
-      found <- sample_to_precision(g, program, list(precision = precision, of = of, rounds = NULL, seed = seed, threads = 1))
+      found <- sample_to_precision(g, program,
+                                   list(precision = precision, of = of, rounds = NULL, seed = seed, threads = 1))
       at <- utils::tail(found$reached$stages, 1)
       at$lower <= truth && at$upper >= truth
     }, NA)
-    data.frame(what = sprintf("lantern-tiles to a precision of %g: %s", precision, of), units = NA, covered = mean(inside))
+    data.frame(what = sprintf("lantern-tiles to a precision of %g: %s", precision, of), units = NA,
+               covered = mean(inside))
   }
   list(covered_share("lantern-tiles", 2000, runs, "lantern-tiles", varied),
        covered_share(wheel_game(1e4, 8000), 2e5, runs, "a wheel, 1 in 10 000", jackpot),

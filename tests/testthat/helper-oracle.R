@@ -95,7 +95,8 @@ game_of <- function(...) {
 
 # The smallest game around some lines of play: one die, one outcome that says `value` was right.
 game_with <- function(play, ..., state = "result = 0") {
-  game_of("seats(guest)", "cube <- die(1:6)", sprintf("state(%s)", state), ..., "play({", play, "})", "outcomes(over = otherwise)", "record(result = result)")
+  game_of("seats(guest)", "cube <- die(1:6)", sprintf("state(%s)", state), ..., "play({", play, "})",
+          "outcomes(over = otherwise)", "record(result = result)")
 }
 
 # The one value that `result` takes when nothing is left to chance.

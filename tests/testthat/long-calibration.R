@@ -9,7 +9,8 @@ coverage_bounds <- stats::qbinom(c(5e-5, 1 - 5e-5), runs, 0.95) / runs
 test_that("intervals of outcomes, pays and records cover the exact odds, 94 to 96% on average and none far off", {
   rows <- covered_share("lantern-tiles", 2000, runs, "lantern-tiles")
   expect_identical(nrow(rows), 10L)
-  expect_true(all(rows$covered >= coverage_bounds[[1]] & rows$covered <= coverage_bounds[[2]]), info = paste(rows$covered, collapse = " "))
+  expect_true(all(rows$covered >= coverage_bounds[[1]] & rows$covered <= coverage_bounds[[2]]),
+              info = paste(rows$covered, collapse = " "))
   expect_gt(mean(rows$covered), 0.94)
   expect_lt(mean(rows$covered), 0.96)
 })

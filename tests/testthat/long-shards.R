@@ -26,7 +26,10 @@ test_that("a shard whose worker is killed is played again; a run that cannot go 
   }
   runs <- sampled_in_shards(list(c(1, 500), c(501, 1000)), killed_once, tries = 3)
   expect_equal(runs[[1]]$outcomes + runs[[2]]$outcomes, core_sample(program, 1, 1, 1000, 1L, NULL)$outcomes)
-  expect_error(sampled_in_shards(list(c(1, 5)), function(span) future::future(tools::pskill(Sys.getpid(), 9), seed = NULL), tries = 2), class = "basanos_shard_lost")
-  stops <- game_of("seats(a)", "state(n = 0)", "cube <- die(1:6)", "play({ n <- 1 %/% (roll(cube) - 6) })", "outcomes(over = otherwise)")
+  expect_error(sampled_in_shards(list(c(1, 5)),
+                                 function(span) future::future(tools::pskill(Sys.getpid(), 9), seed = NULL), tries = 2),
+                                 class = "basanos_shard_lost")
+  stops <- game_of("seats(a)", "state(n = 0)", "cube <- die(1:6)", "play({ n <- 1 %/% (roll(cube) - 6) })",
+                   "outcomes(over = otherwise)")
   expect_error(sample_shards(stops, 100), class = "basanos_division_by_zero")
 })

@@ -27,7 +27,8 @@ test_that("a device stays a device, a link a link, a pipe a pipe", {
   expect_true(file_is_special(pipe))
   for (wait in 1:50) if (file.exists(read) && file.size(read) > 0) break else Sys.sleep(0.1)
   expect_match(readLines(read)[[1]], "kind")
-  expect_error(odds("tide-signs", "sample", rounds = 10, checkpoint = "/dev/null"), class = "basanos_checkpoint_damaged")
+  expect_error(odds("tide-signs", "sample", rounds = 10, checkpoint = "/dev/null"),
+               class = "basanos_checkpoint_damaged")
 })
 
 test_that("a full disk is told, and leaves what was there", {
@@ -50,7 +51,10 @@ test_that("a full disk is told, and leaves what was there", {
 test_that("rounds kept are added whole or not at all, and a figure is drawn whole or not", {
   path <- tempfile(fileext = ".csv")
   writeLines("one", path)
-  with_replaced("file_write", function(path, bytes, append = FALSE) { cat("ha", file = path, append = append); "No space left" }, {
+  with_replaced("file_write", function(path, bytes, append = FALSE) {
+    cat("ha", file = path, append = append)
+    "No space left"
+  }, {
     expect_error(append_lines("half a line", path), class = "basanos_file_written")
   })
   expect_identical(readLines(path), "one")

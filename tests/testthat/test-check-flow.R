@@ -23,7 +23,8 @@ test_that("in functions too, with what they return", {
   sure_function <- flow("result <- f(1)", "f <- function(n) { if (n > 0) return(1)\n y <- 2\n y }")
   expect_s3_class(sure_function, "basanos_game")
   expect_error(flow("result <- f(1)", "f <- function(n) { if (n > 0) return(1) }"), class = "basanos_no_value")
-  expect_error(flow("result <- f(1)", "f <- function(n) { if (n > 0) return(1)\n guest }"), class = "basanos_branches_differ")
+  expect_error(flow("result <- f(1)", "f <- function(n) { if (n > 0) return(1)\n guest }"),
+               class = "basanos_branches_differ")
 })
 
 test_that("what cannot be reached is refused", {
@@ -35,7 +36,8 @@ test_that("what cannot be reached is refused", {
 })
 
 test_that("break and next stand in loops, return in functions", {
-  for (play in c("break", "next", "return(1)", "if (result > 0) break")) expect_error(flow(play), class = "basanos_word_misplaced")
+  for (play in c("break", "next", "return(1)", "if (result > 0) break"))
+    expect_error(flow(play), class = "basanos_word_misplaced")
 })
 
 test_that("loops that cannot end are found before a round is played", {
@@ -49,21 +51,28 @@ test_that("loops that cannot end are found before a round is played", {
 })
 
 test_that("only play changes what is remembered, and only play and players draw", {
-  refused <- function(id, ...) expect_error(game_of("seats(guest)", "cube <- die(1:6)", "state(n = 0)", ...), class = paste0("basanos_", id))
+  refused <- function(id, ...)
+    expect_error(game_of("seats(guest)", "cube <- die(1:6)", "state(n = 0)", ...), class = paste0("basanos_", id))
   bump <- "bump <- function() { add(1, to = n)\n n }"
   refused("write_here", bump, "play({ n <- 1 })", "outcomes(one = bump() == 1, more = otherwise)")
   refused("write_here", bump, "play({ n <- 1 })", "outcomes(over = otherwise)", "record(n = bump())")
   refused("write_here", bump, "play({ n <- 1 })", "outcomes(over = otherwise)", "pays(guest, bump())")
-  refused("write_here", bump, "play({ ask(guest, x = one_of(1:3)) })", "outcomes(over = otherwise)", "one <- player(x = bump())")
-  refused("write_here", "play({ ask(guest, x = one_of(1:3)) })", "outcomes(over = otherwise)", "one <- player(x = { n <- 2\n n })")
+  refused("write_here", bump, "play({ ask(guest, x = one_of(1:3)) })", "outcomes(over = otherwise)",
+          "one <- player(x = bump())")
+  refused("write_here", "play({ ask(guest, x = one_of(1:3)) })", "outcomes(over = otherwise)",
+          "one <- player(x = { n <- 2\n n })")
   refused("chance_here", "play({ n <- 1 })", "outcomes(six = roll(cube) == 6, other_face = otherwise)")
-  refused("chance_here", "lucky <- function() roll(cube) == 6", "play({ n <- 1 })", "outcomes(six = lucky(), other_face = otherwise)")
-  refused("draw_here", "lucky <- function() roll(cube)", "play({ ask(guest, x = one_of(1:6)) })", "outcomes(over = otherwise)", "one <- player(x = lucky())")
-  refused("write_here", "stop_it <- function() { end_round()\n 1 }", "play({ n <- 1 })", "outcomes(over = otherwise)", "record(n = stop_it())")
+  refused("chance_here", "lucky <- function() roll(cube) == 6", "play({ n <- 1 })",
+          "outcomes(six = lucky(), other_face = otherwise)")
+  refused("draw_here", "lucky <- function() roll(cube)", "play({ ask(guest, x = one_of(1:6)) })",
+          "outcomes(over = otherwise)", "one <- player(x = lucky())")
+  refused("write_here", "stop_it <- function() { end_round()\n 1 }", "play({ n <- 1 })", "outcomes(over = otherwise)",
+          "record(n = stop_it())")
 })
 
 test_that("a player's own chance may be used through a function", {
-  g <- game_of("seats(a)", "state(n = 0)", "coin <- function() pick(1:2)", "play({ ask(a, x = one_of(1:2))\n n <- x })", "outcomes(one = n == 1, two = otherwise)", "one <- player(x = coin())")
+  g <- game_of("seats(a)", "state(n = 0)", "coin <- function() pick(1:2)", "play({ ask(a, x = one_of(1:2))\n n <- x })",
+               "outcomes(one = n == 1, two = otherwise)", "one <- player(x = coin())")
   expect_equal(odds(g)$outcomes$probability, c(0.5, 0.5))
 })
 
@@ -78,11 +87,14 @@ test_that("one name means one thing", {
   twice("seats(a, a)", "state(n = 0)", rest)
   expect_error(game_of("seats(a)", "state(n = 0)", "sum <- setting(3)", rest), class = "basanos_name_taken")
   expect_error(game_of("seats(a)", "state(n = 0)", "f <- function(it) it", rest), class = "basanos_name_taken")
-  expect_error(game_of("seats(a)", "state(n = 0)", "play({ sum <- 3\n n <- 1 })", "outcomes(over = otherwise)"), class = "basanos_name_taken")
+  expect_error(game_of("seats(a)", "state(n = 0)", "play({ sum <- 3\n n <- 1 })", "outcomes(over = otherwise)"),
+               class = "basanos_name_taken")
 })
 
 test_that("all the problems of a file are shown at once, in its order", {
-  e <- expect_error(game_of("seats(a)", "state(n = 0)", "cube <- die(1:6", "play({", "  n <- m + 1", "  if (n) n <- 2", "  n++", "})", "outcomes(one = k == 1, two = otherwise)", "pays(b, 1)"), class = "basanos_error")
+  e <- expect_error(game_of("seats(a)", "state(n = 0)", "cube <- die(1:6", "play({", "  n <- m + 1", "  if (n) n <- 2",
+                            "  n++", "})", "outcomes(one = k == 1, two = otherwise)", "pays(b, 1)"),
+                            class = "basanos_error")
   expect_true(all(c("bracket_open", "habit_increment", "unknown_name", "unknown_seat") %in% e$ids))
   lines <- vapply(e$problems, function(p) p$at[[1]], 0)
   expect_false(is.unsorted(lines))

@@ -1,39 +1,48 @@
 # Branches that no example goes through, with a round that does; branches and answers that nothing reaches.
 
 reach <- function(...) {
-  found <- check_game(game_of("seats(guest)", "cube <- die(1:6)", "state(face = 0, stake = 0)", ..., "outcomes(high = face > 4, low = otherwise)"))$findings
+  found <- check_game(game_of("seats(guest)", "cube <- die(1:6)", "state(face = 0, stake = 0)", ...,
+                              "outcomes(high = face > 4, low = otherwise)"))$findings
   found[found$id %in% c("branch_untried", "branch_unreached", "answer_never"), ]
 }
 
 test_that("a branch without an example comes with draws and answers that lead to it", {
-  play <- "play({ face <- roll(cube)\n if (face == 6) face <- 5 else face <- 1\n ask(guest, choice = one_of(stay, double))\n if (choice == double && face == 5) stake <- 2 })"
+  play <- paste0("play({ face <- roll(cube)\n if (face == 6) face <- 5 else face <- 1\n ask(guest, ",
+                 "choice = one_of(stay, double))\n if (choice == double && face == 5) stake <- 2 })")
   even <- "even <- player(choice = stay)"
   none <- reach(play, even)
   expect_identical(none$id, rep("branch_untried", 3))
   expect_match(none$message[[1]], "`face == 6` holds. This round does: given(cube = 6, rest = stop)", fixed = TRUE)
-  expect_match(none$message[[2]], "`face == 6` does not hold. This round does: given(cube = 1, rest = stop)", fixed = TRUE)
+  expect_match(none$message[[2]], "`face == 6` does not hold. This round does: given(cube = 1, rest = stop)",
+               fixed = TRUE)
   expect_match(none$message[[3]], "given(cube = 6, choice = double, rest = stop)", fixed = TRUE)
   some <- reach(play, even, 'example("six", given(cube = 6, choice = double), expect(stake == 2))')
   expect_match(some$message, "`face == 6` does not hold", fixed = TRUE)
   given <- sub(".*This round does: ", "", none$message[[3]])
-  expect_identical(nrow(reach(play, even, sprintf('example("found", %s, expect(stake == 2))', given), 'example("else", given(cube = 1, choice = stay), expect(face == 1))')), 0L)
+  expect_identical(nrow(reach(play, even, sprintf('example("found", %s, expect(stake == 2))', given),
+                              'example("else", given(cube = 1, choice = stay), expect(face == 1))')), 0L)
 })
 
 test_that("what no round reaches is told, also answers that are never legal", {
-  never <- reach("play({ face <- roll(cube)\n if (face > 6) face <- 1\n ask(guest, choice = one_of(stay, if (face > 7) double, if (face == 3) split)) })", "even <- player(choice = stay)")
+  never <- reach(paste0("play({ face <- roll(cube)\n if (face > 6) face <- 1\n ask(guest, choice = ",
+                        "one_of(stay, if (face > 7) double, if (face == 3) split)) })"),
+                        "even <- player(choice = stay)")
   expect_setequal(never$id, c("branch_unreached", "answer_never"))
   expect_match(never$message[never$id == "branch_unreached"], "No round gets to where `face > 6` holds.", fixed = TRUE)
   expect_identical(never$message[never$id == "answer_never"], "The answer `double` is never legal.")
 })
 
 test_that("branches of functions and of values count, what the settings decide does not", {
-  found <- reach("bonus <- setting(no)", "worth <- function(n) if (n > 5) 10 else n", "play({ face <- roll(cube)\n if (bonus) face <- 6\n stake <- worth(face) })", 'example("five", expect(worth(5) == 5))')
+  found <- reach("bonus <- setting(no)", "worth <- function(n) if (n > 5) 10 else n",
+                 "play({ face <- roll(cube)\n if (bonus) face <- 6\n stake <- worth(face) })",
+                 'example("five", expect(worth(5) == 5))')
   expect_identical(found$id, "branch_untried")
   expect_match(found$message, "`n > 5` holds. This round does: given(cube = 6, rest = stop)", fixed = TRUE)
 })
 
 test_that("a branch too deep for the shortest way is found by playing rounds", {
-  found <- reach("play({ for (i in 1:60) { face <- roll(cube)\n add(face, to = stake) }\n if (stake > 215) face <- 1 })")
+  found <- reach(paste0("play({ for (i in 1:60) { face <- roll(cube)\n add(face, to = stake) }\n if (stake > ",
+                        "215) face <- 1 })"))
   expect_identical(found$id, "branch_untried")
   expect_match(found$message, "given(cube = c(", fixed = TRUE)
 })

@@ -1,4 +1,5 @@
-# What reaches a user of the command line: results, clear errors, and where basanos itself is wrong one line that says so.
+# What reaches a user of the command line: results, clear errors, and where basanos itself is wrong one line that says
+# so.
 
 said_by <- function(...) {
   said <- character()
@@ -17,7 +18,10 @@ test_that("an error or a warning that nobody foresaw is one line that says whose
   expect_length(got$said, 1)
   expect_match(got$said, "This is a fault of basanos .*: a slip over two lines\\. Please report it.*\\[fault\\]")
   original <- outline_game
-  with_replaced("outline_game", function(...) { warning("odd"); original(...) }, got <- said_by("outline", "tide-signs"))
+  with_replaced("outline_game", function(...) {
+    warning("odd")
+    original(...)
+  }, got <- said_by("outline", "tide-signs"))
   expect_identical(got$code, 0L)
   expect_match(got$said, "This is a fault of basanos .*: odd\\.")
   expect_match(got$out, "Tide Signs", all = FALSE)
@@ -26,13 +30,15 @@ test_that("an error or a warning that nobody foresaw is one line that says whose
 test_that("names of R's own lists are no trouble as names of a game", {
   for (name in c("open", "op", "type", "node", "var", "it", "at")) {
     if (name %in% c("it")) next
-    body <- c("seats(a)", "book <- names(x, y)", sprintf("state(%s = bag(book, all))", name), "play({ end_round() })", "outcomes(over = otherwise)")
+    body <- c("seats(a)", "book <- names(x, y)", sprintf("state(%s = bag(book, all))", name), "play({ end_round() })",
+              "outcomes(over = otherwise)")
     expect_identical(odds(game_of(body))$outcomes$probability, 1, info = name)
   }
 })
 
 test_that("seats are a list like any other", {
-  g <- game_of("seats(ann, bo)", "state(order = list(seats), n = 0)", "play({ order <- seats; for (s in seats + seats) add(1, to = n); say(\"{seats}\") })",
+  g <- game_of("seats(ann, bo)", "state(order = list(seats), n = 0)",
+               "play({ order <- seats; for (s in seats + seats) add(1, to = n); say(\"{seats}\") })",
                "outcomes(over = otherwise)", "record(n = n)", 'always("in order", seats == order, when = end)')
   expect_identical(try_expression(g, "seats"), c("ann", "bo"))
   expect_equal(odds(g, given = "seats == order")$records$mean, 4)
@@ -47,8 +53,10 @@ test_that("a position with an exact count that stops early gives bounds", {
 })
 
 test_that("only an exact count says never of a position", {
-  expect_error(odds("lantern-tiles", "exact", at = "guest_total = 500"), "never holds", class = "basanos_position_never")
-  expect_error(odds("lantern-tiles", "sample", rounds = 100, at = "guest_total = 500"), "not met .* in 100 rounds", class = "basanos_position_unseen")
+  expect_error(odds("lantern-tiles", "exact", at = "guest_total = 500"), "never holds",
+               class = "basanos_position_never")
+  expect_error(odds("lantern-tiles", "sample", rounds = 100, at = "guest_total = 500"), "not met .* in 100 rounds",
+               class = "basanos_position_unseen")
 })
 
 test_that("a figure's folder and kind are looked at, and names beyond ASCII are right in the C locale", {
@@ -56,9 +64,13 @@ test_that("a figure's folder and kind are looked at, and names beyond ASCII are 
   expect_identical(said_by("odds", "tide-signs", "--figure", "x.pdf")$code, 2L)
   skip_if_not_installed("processx")
   path <- tempfile(fileext = ".game")
-  writeLines(c("seats(g\u00e4st)", "cube <- die(1:6)", "state(f\u00e6ce = 0)", "play({ f\u00e6ce <- roll(cube) })", "outcomes(h\u00f6her = f\u00e6ce > 4, nied\u0159ig = otherwise)"), path, useBytes = TRUE)
-  code <- sprintf(".libPaths(%s); quit(status = basanos::command_main(c('odds', '%s', '--format', 'json')))", paste(deparse(.libPaths()), collapse = ""), path)
-  p <- processx::run(file.path(R.home("bin"), "Rscript"), c("-e", code), env = c("current", LANG = "C", LC_ALL = "C", LANGUAGE = "en"), error_on_status = FALSE, encoding = "UTF-8")
+  writeLines(c("seats(g\u00e4st)", "cube <- die(1:6)", "state(f\u00e6ce = 0)", "play({ f\u00e6ce <- roll(cube) })",
+               "outcomes(h\u00f6her = f\u00e6ce > 4, nied\u0159ig = otherwise)"), path, useBytes = TRUE)
+  code <- sprintf(".libPaths(%s); quit(status = basanos::command_main(c('odds', '%s', '--format', 'json')))",
+                  paste(deparse(.libPaths()), collapse = ""), path)
+  p <- processx::run(file.path(R.home("bin"), "Rscript"), c("-e", code),
+                     env = c("current", LANG = "C", LC_ALL = "C", LANGUAGE = "en"), error_on_status = FALSE,
+                     encoding = "UTF-8")
   expect_identical(p$status, 0L)
   expect_identical(jsonlite::fromJSON(p$stdout)$outcomes$name, c("h\u00f6her", "nied\u0159ig"))
 })

@@ -13,15 +13,19 @@ test_that("odds prints text, JSON and CSV", {
   text <- run("odds", "lantern-tiles")
   expect_identical(text$code, 0L)
   expect_match(text$out, "bright +3\\.9352%", all = FALSE)
-  json <- run("odds", "lantern-tiles", "--engine", "sample", "--rounds", "20000", "--seed", "9", "--threads", "2", "--set", "guest_stands=18", "--player", "guest=bold", "--format", "json")
+  json <- run("odds", "lantern-tiles", "--engine", "sample", "--rounds", "20000", "--seed", "9", "--threads", "2",
+              "--set", "guest_stands=18", "--player", "guest=bold", "--format", "json")
   data <- jsonlite::fromJSON(json$out)
-  expect_identical(paste(json$out, collapse = "\n"), odds_json(odds("lantern-tiles", "sample", 20000, 9, set = list(guest_stands = 18), players = list(guest = "bold"))))
+  expect_identical(paste(json$out, collapse = "\n"),
+                   odds_json(odds("lantern-tiles", "sample", 20000, 9, set = list(guest_stands = 18),
+                                  players = list(guest = "bold"))))
   expect_identical(data$engine, "sample")
   expect_identical(data$settings$guest_stands, 18L)
   expect_identical(data$players$guest, "bold")
   expect_identical(json$err, "")
   csv <- run("odds", "dice-duel", "--format=csv", "--set=sides=6", "--set", "rounds=3")
-  expect_equal(utils::read.csv(text = csv$out)$estimate, as.data.frame(odds("dice-duel", set = list(sides = 6, rounds = 3)))$estimate)
+  expect_equal(utils::read.csv(text = csv$out)$estimate,
+               as.data.frame(odds("dice-duel", set = list(sides = 6, rounds = 3)))$estimate)
 })
 
 test_that("results go whole to a file", {
@@ -34,7 +38,8 @@ test_that("results go whole to a file", {
 test_that("exit codes: done, the answer is no, the input is wrong", {
   expect_identical(run("check", "tide-signs")$code, 0L)
   failing <- tempfile(fileext = ".game")
-  writeLines(sub("outcome = left_wins", "outcome = draw", readLines(system.file("games", "tide-signs.game", package = "basanos"))), failing)
+  writeLines(sub("outcome = left_wins", "outcome = draw",
+                 readLines(system.file("games", "tide-signs.game", package = "basanos"))), failing)
   check <- run("check", failing)
   expect_identical(check$code, 1L)
   expect_match(check$out, "FAILS  reef wrecks boat", all = FALSE)
@@ -44,10 +49,19 @@ test_that("exit codes: done, the answer is no, the input is wrong", {
 })
 
 test_that("wrong calls get a message on standard error and nothing else", {
-  calls <- list(c("odd", "tide-signs"), c("odds"), c("odds", "tide-sign"), c("odds", "tide-signs", "--rounds", "0", "--engine", "sample"), c("odds", "tide-signs", "--rounds", "1e12", "--engine", "sample"),
-                c("odds", "tide-signs", "--rounds", "-5", "--engine", "sample"), c("odds", "tide-signs", "--rounds", "many", "--engine", "sample"), c("odds", "tide-signs", "--engine", "guess"), c("odds", "tide-signs", "--format", "xml"),
-                c("odds", "tide-signs", "--set", "sides"), c("odds", "tide-signs", "--set"), c("odds", "tide-signs", "--set", "sides=3"), c("odds", "tide-signs", "--player", "left=nobody"), c("odds", "tide-signs", "extra"),
-                c("odds", "tide-signs", "--nonsense"), c("odds", "tide-signs", "--seed"), c("odds", "dice-duel", "--set", "sides=1"), c("odds", "dice-duel", "--set", "sides=3", "--set", "sides=4"), c("check", "tide-signs", "--format", "csv"))
+  calls <- list(c("odd", "tide-signs"), c("odds"), c("odds", "tide-sign"),
+                c("odds", "tide-signs", "--rounds", "0", "--engine", "sample"),
+                c("odds", "tide-signs", "--rounds", "1e12", "--engine", "sample"),
+                c("odds", "tide-signs", "--rounds", "-5", "--engine", "sample"),
+                c("odds", "tide-signs", "--rounds", "many", "--engine", "sample"),
+                c("odds", "tide-signs", "--engine", "guess"), c("odds", "tide-signs", "--format", "xml"),
+                c("odds", "tide-signs", "--set", "sides"), c("odds", "tide-signs", "--set"),
+                c("odds", "tide-signs", "--set", "sides=3"), c("odds", "tide-signs", "--player", "left=nobody"),
+                c("odds", "tide-signs", "extra"),
+                c("odds", "tide-signs", "--nonsense"), c("odds", "tide-signs", "--seed"),
+                c("odds", "dice-duel", "--set", "sides=1"),
+                c("odds", "dice-duel", "--set", "sides=3", "--set", "sides=4"),
+                c("check", "tide-signs", "--format", "csv"))
   for (args in calls) {
     got <- run(args)
     expect_identical(got$code, 2L, info = paste(args, collapse = " "))
@@ -78,7 +92,8 @@ test_that("the demo tells the whole story and leaves a figure", {
 # --- as a process ---------------------------------------------------------------
 
 script_of <- function(...) {
-  code <- sprintf(".libPaths(%s); quit(status = basanos::command_main(c(%s)))", paste(deparse(.libPaths()), collapse = ""), paste(shQuote(c(...), type = "cmd"), collapse = ", "))
+  code <- sprintf(".libPaths(%s); quit(status = basanos::command_main(c(%s)))",
+                  paste(deparse(.libPaths()), collapse = ""), paste(shQuote(c(...), type = "cmd"), collapse = ", "))
   processx::process$new(file.path(R.home("bin"), "Rscript"), c("-e", code), stdout = "|", stderr = "|")
 }
 
@@ -99,7 +114,8 @@ test_that("Ctrl-C stops a run cleanly", {
   skip_if_not_installed("processx")
   skip_on_os("windows")
   out <- tempfile(fileext = ".json")
-  p <- script_of("odds", "dice-duel", "--engine", "sample", "--rounds", "1e10", "--threads", "2", "--format", "json", "--out", out)
+  p <- script_of("odds", "dice-duel", "--engine", "sample", "--rounds", "1e10", "--threads", "2", "--format", "json",
+                 "--out", out)
   Sys.sleep(2)
   expect_true(p$is_alive())
   p$interrupt()

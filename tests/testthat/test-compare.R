@@ -18,7 +18,8 @@ test_that("differences are exact where both can be counted, and sampled ones agr
   b <- odds("lantern-tiles", "exact", set = list(keeper_stands = 17))
   expect_equal(exact$rows$difference[exact$rows$kind == "outcome"], b$outcomes$probability - a$outcomes$probability)
   expect_equal(exact$rows$difference[exact$rows$kind == "pay"], b$pays$mean - a$pays$mean)
-  s <- compare_games("lantern-tiles", "lantern-tiles", rounds = 2e4, set_new = list(keeper_stands = 17), engine = "sample")
+  s <- compare_games("lantern-tiles", "lantern-tiles", rounds = 2e4, set_new = list(keeper_stands = 17),
+                     engine = "sample")
   expect_lt(max(abs(s$rows$difference - exact$rows$difference) / pmax(s$rows$standard_error, 1e-9)), 4)
   moved <- s$rows[s$rows$standard_error > 0, ]
   expect_true(all(moved$gain > 2))  # the same luck pays
@@ -29,7 +30,10 @@ test_that("differences are exact where both can be counted, and sampled ones agr
 test_that("the interval of a paired difference covers, also of matches", {
   players <- list(left = "reef_fond")
   truth <- compare_games("tide-signs", "tide-signs", players_new = players)$rows
-  covered <- vapply(1:100, function(seed) { r <- compare_games("tide-signs", "tide-signs", 500, seed, players_new = players, engine = "sample")$rows[1, ]; r$lower <= truth$difference[[1]] && r$upper >= truth$difference[[1]] }, NA)
+  covered <- vapply(1:100, function(seed) {
+    r <- compare_games("tide-signs", "tide-signs", 500, seed, players_new = players, engine = "sample")$rows[1, ]
+    r$lower <= truth$difference[[1]] && r$upper >= truth$difference[[1]]
+  }, NA)
   expect_gt(mean(covered), 0.95 - 4 * sqrt(0.95 * 0.05 / 100))
   m <- compare_games("five-winds", "five-winds", 2000, set_new = list(target = 1), engine = "sample")
   wins <- m$rows[m$rows$name == "left_wins", ]
@@ -37,7 +41,8 @@ test_that("the interval of a paired difference covers, also of matches", {
 })
 
 test_that("a file rewritten without a change of play is proved the same", {
-  again <- same_results("lantern-tiles", rewritten("while (!is_bust(guest_total)) {", "repeat {\n    if (is_bust(guest_total)) break"))
+  again <- same_results("lantern-tiles",
+                        rewritten("while (!is_bust(guest_total)) {", "repeat {\n    if (is_bust(guest_total)) break"))
   expect_true(again$same && again$proved)
   expect_match(again$how, "proved on every branch of chance")
   expect_identical(run_code("compare", "tide-signs", "tide-signs", "--same"), 0L)
@@ -47,22 +52,32 @@ test_that("a file rewritten without a change of play is proved the same", {
 })
 
 test_that("where they part the first unit is shown, both traced", {
-  rare <- same_results("lantern-tiles", rewritten("guest_total == aim && guest_tiles == 3", "guest_total == aim && guest_tiles == 2"))
+  rare <- same_results("lantern-tiles",
+                       rewritten("guest_total == aim && guest_tiles == 3", "guest_total == aim && guest_tiles == 2"))
   expect_false(rare$same)
   expect_false(identical(rare$old$outcome, rare$new$outcome))
-  expect_identical(rare$old$events$value[rare$old$events$kind == "draw"][1:2], rare$new$events$value[rare$new$events$kind == "draw"][1:2])
+  expect_identical(rare$old$events$value[rare$old$events$kind == "draw"][1:2],
+                   rare$new$events$value[rare$new$events$kind == "draw"][1:2])
 })
 
 test_that("they part in what is drawn, declared, paid or recorded", {
-  coin <- function(...) game_of("seats(guest)", "cube <- die(1:6)", "state(face = 0)", "play({ face <- roll(cube) })", ...)
+  coin <- function(...)
+    game_of("seats(guest)", "cube <- die(1:6)", "state(face = 0)", "play({ face <- roll(cube) })", ...)
   one <- coin("outcomes(six = face == 6, rest = otherwise)", "pays(guest, six = 5, rest = -1)")
-  paid <- same_results(one, coin("outcomes(six = face == 6, rest = otherwise)", "pays(guest, six = 5, rest = if (face == 1) -2 else -1)"))
+  paid <- same_results(one,
+                       coin("outcomes(six = face == 6, rest = otherwise)",
+                            "pays(guest, six = 5, rest = if (face == 1) -2 else -1)"))
   expect_false(paid$same)
   expect_equal(paid$new$pays[[1]], -2)
   expect_identical(paid$old$events$value, paid$new$events$value)
-  expect_match(same_results(one, coin("outcomes(six = face == 6, others = otherwise)", "pays(guest, six = 5, others = -1)"))$how, "only the first has .*rest.*; only the second has .*others")
+  expect_match(same_results(one,
+                            coin("outcomes(six = face == 6, others = otherwise)",
+                                 "pays(guest, six = 5, others = -1)"))$how,
+                                 "only the first has .*rest.*; only the second has .*others")
   expect_match(same_results(one, "tide-signs")$how, "outcomes")
-  twice <- game_of("seats(guest)", "cube <- die(1:6)", "state(face = 0)", "play({ face <- roll(cube)\n face <- roll(cube) })", "outcomes(six = face == 6, rest = otherwise)", "pays(guest, six = 5, rest = -1)")
+  twice <- game_of("seats(guest)", "cube <- die(1:6)", "state(face = 0)",
+                   "play({ face <- roll(cube)\n face <- roll(cube) })", "outcomes(six = face == 6, rest = otherwise)",
+                   "pays(guest, six = 5, rest = -1)")
   expect_false(same_results(one, twice)$same)
   expect_match(format(paid), "guest -1 +.*guest -2", all = FALSE)
   expect_identical(jsonlite::fromJSON(comparison_json(paid))$same, FALSE)

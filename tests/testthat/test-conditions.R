@@ -3,11 +3,13 @@ source_with <- function(...) list(name = "my.game", lines = c(...))
 test_that("a problem shows its place, line, caret and how to mend it", {
   p <- diagnostic("unknown_name", "What is `fase`?", "did you mean `face`?", c(2L, 3L, 2L, 6L))
   expect_identical(strsplit(format_diagnostic(p, source_with("play({", "  fase", "})")), "\n")[[1]],
-                   c("my.game:2:3: What is `fase`? [unknown_name]", "     2 |   fase", "       |   ^^^^", "  hint: did you mean `face`?"))
+                   c("my.game:2:3: What is `fase`? [unknown_name]", "     2 |   fase", "       |   ^^^^",
+                     "  hint: did you mean `face`?"))
 })
 
 test_that("tabs, long spans and places past the end do not break the picture", {
-  shown <- function(at, ...) strsplit(format_diagnostic(diagnostic("syntax", "Hm.", NULL, at), source_with(...)), "\n")[[1]]
+  shown <- function(at, ...)
+    strsplit(format_diagnostic(diagnostic("syntax", "Hm.", NULL, at), source_with(...)), "\n")[[1]]
   expect_identical(shown(c(1L, 2L, 1L, 3L), "\tab"), c("my.game:1:2: Hm. [syntax]", "     1 |  ab", "       |  ^^"))
   expect_identical(shown(c(1L, 3L, 4L, 1L), "abcdef", "", "", "x")[[3]], "       |   ^^^^")
   expect_identical(shown(c(9L, 1L, 9L, 1L), "abc"), "my.game:9:1: Hm. [syntax]")
@@ -50,7 +52,8 @@ test_that("options that stand several times are gathered, the rest left in order
 })
 
 test_that("columns stand under their headings", {
-  expect_identical(aligned(list(name = c("a", "long one"), value = c("1.5", "22"))), c("  name       value", "  a            1.5", "  long one      22"))
+  expect_identical(aligned(list(name = c("a", "long one"), value = c("1.5", "22"))),
+                   c("  name       value", "  a            1.5", "  long one      22"))
   expect_identical(error_digits(0.0123), 3L)
   expect_identical(error_digits(12), 0L)
   expect_identical(one_in(c(0.5, 0.001, 0)), c("2.00", "1000", "never"))

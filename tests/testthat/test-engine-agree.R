@@ -23,7 +23,9 @@ test_that("dice-duel: exact is the oracle's, and sampled agrees", {
 })
 
 test_that("lantern-tiles: exact is the oracle's, and sampled agrees", {
-  for (set in list(list(), list(guest_stands = 16), list(low = 3, high = 9, aim = 20, guest_stands = 14, keeper_stands = 15), list(guest_stands = 24, keeper_stands = 24))) {
+  for (set in list(list(), list(guest_stands = 16),
+                   list(low = 3, high = 9, aim = 20, guest_stands = 14, keeper_stands = 15),
+                   list(guest_stands = 24, keeper_stands = 24))) {
     truth <- do.call(oracle_lantern_tiles, set)
     exact <- odds("lantern-tiles", set = set)
     expect_equal(probabilities(exact), truth$outcomes, tolerance = 1e-12)

@@ -6,7 +6,8 @@ both_ways <- function(program, units, seed = 5) {
   force(program)
   play <- native_program(program)
   testthat::expect_type(play, "externalptr")
-  list(interpreted = interpreted(program, units, seed), compiled = core_sample(program, seed, 1, units, 1L, NULL, play, caching = 0L))
+  list(interpreted = interpreted(program, units, seed),
+       compiled = core_sample(program, seed, 1, units, 1L, NULL, play, caching = 0L))
 }
 
 skip_without_compiler <- function() {
@@ -29,13 +30,15 @@ test_that("every game of the fair plays the same along the trail, and with whate
     program <- compile_game(game(name))
     units <- if (length(game(name)$words$texts) > 0) 300 else 5000
     run <- interpreted(program, units)
-    for (caching in 1:2) expect_identical(core_sample(program, 5, 1, units, 2L, NULL, caching = caching), run, info = name)
+    for (caching in 1:2)
+      expect_identical(core_sample(program, 5, 1, units, 2L, NULL, caching = caching), run, info = name)
   }
 })
 
 test_that("fractions, far values and rare faces are counted alike", {
   skip_without_compiler()
-  far <- game_with("result <- roll(cube) * 100000 - 250000\nlamp <- chance(0.001)\nif (lamp) result <- 7", "record(part = result / 7)")
+  far <- game_with("result <- roll(cube) * 100000 - 250000\nlamp <- chance(0.001)\nif (lamp) result <- 7",
+                   "record(part = result / 7)")
   runs <- both_ways(compile_game(far), 20000)
   expect_identical(runs$compiled, runs$interpreted)
   expect_gt(length(runs$compiled$quantities[[2]]$value), 5)
@@ -48,7 +51,8 @@ test_that("what cannot go on fails in the same unit, for the same reason, at the
                  "result <- 6 %/% (roll(cube) + roll(cube) - 12)")) {
     runs <- both_ways(compile_game(game_with(body)), 5000)
     expect_gt(runs$interpreted$failure$fail, 0)
-    expect_identical(runs$compiled[c("failure", "failed_unit")], runs$interpreted[c("failure", "failed_unit")], info = body)
+    expect_identical(runs$compiled[c("failure", "failed_unit")], runs$interpreted[c("failure", "failed_unit")],
+                     info = body)
   }
 })
 

@@ -2,7 +2,8 @@
 
 guessing_game <- function(rule) {
   game_of("ball <- die(1:200)", "seats(guesser)", "state(secret = 1, tries = 0, past_sum = 0)",
-    "play({", "secret <- roll(ball)", "repeat {", "ask(guesser, guess = one_of(1:200))", "add(1, to = tries)", "add(guess %% 7, to = past_sum)", "if (guess == secret || tries == 4) break", "}", "})",
+    "play({", "secret <- roll(ball)", "repeat {", "ask(guesser, guess = one_of(1:200))", "add(1, to = tries)",
+    "add(guess %% 7, to = past_sum)", "if (guess == secret || tries == 4) break", "}", "})",
     "outcomes(found = guess == secret, missed = otherwise)", "record(tries = tries, past_sum = past_sum)",
     "liking <- function(n) sum(1:5, it * n * (tries + 1) + past_sum) %% 23", "is_liked <- function(n) liking(n) > 18",
     sprintf("only <- player(guess = %s)", rule))
@@ -20,8 +21,10 @@ test_that("a recalled answer is the one worked out, with and without chance in t
              "{ liked <- those(choices, is_liked(it))\n if (tries == 0) most(liked, it) else pick(liked) }")
   for (rule in rules) {
     program <- compile_game(guessing_game(rule))
-    expect_identical(core_sample(program, 3, 1, 400, 1L, NULL), core_sample(never_recalling(program), 3, 1, 400, 1L, NULL), info = rule)
-    expect_identical(core_sample(program, 3, 1, 4000, 2L, NULL), core_sample(program, 3, 1, 4000, 1L, NULL), info = rule)
+    expect_identical(core_sample(program, 3, 1, 400, 1L, NULL),
+                     core_sample(never_recalling(program), 3, 1, 400, 1L, NULL), info = rule)
+    expect_identical(core_sample(program, 3, 1, 4000, 2L, NULL), core_sample(program, 3, 1, 4000, 1L, NULL),
+                     info = rule)
   }
 })
 

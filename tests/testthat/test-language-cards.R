@@ -1,10 +1,17 @@
 # Decks: what is dealt, where it lies, what comes back.
 
-card_game <- function(play, deck = "cards <- deck(rank = c(2:10, J, Q, K, A), points = c(2:10, 10, 10, 10, 11), for_each(suit = c(cups, coins)))",
+card_game <- function(play,
+                      deck = paste0("cards <- deck(rank = c(2:10, J, Q, K, A), points = c(2:10, 10, 10, 10, 11), ",
+                                    "for_each(suit = c(cups, coins)))"),
                       state = "n = 0, hand = bag(cards), pile = bag(cards), top = one(cards)", lines = character()) {
-  game_of("seats(ann, bo)", deck, sprintf("state(%s)", state), "play({", play, "})", lines, "outcomes(over = otherwise)", "record(n = n)")
+  game_of("seats(ann, bo)", deck, sprintf("state(%s)", state), "play({", play, "})", lines,
+          "outcomes(over = otherwise)", "record(n = n)")
 }
-n_of <- function(...) { d <- odds(card_game(...), "sample", rounds = 40)$distributions$n; expect_equal(nrow(d), 1); d$value }
+n_of <- function(...) {
+  d <- odds(card_game(...), "sample", rounds = 40)$distributions$n
+  expect_equal(nrow(d), 1)
+  d$value
+}
 
 test_that("draws without replacement follow the hypergeometric distribution, exactly and sampled", {
   g <- card_game("deal(5, to = hand)\n n <- count(hand, rank == A || rank == K)")
@@ -17,17 +24,26 @@ test_that("draws without replacement follow the hypergeometric distribution, exa
 
 test_that("copies and jokers: how many cards there are of each kind", {
   expect_equal(n_of("n <- size(cards)"), 26)
-  expect_equal(n_of("n <- size(cards)", "packs <- setting(3)\ncards <- deck(rank = c(1:4, joker), copies = 2 * packs)"), 30)
-  expect_equal(n_of("n <- size(cards)", "cards <- deck(rank = c(2:4, A), for_each(suit = c(cups, coins)), plus(rank = joker, suit = none, copies = 3))"), 11)
-  expect_equal(n_of("deal(11, to = hand)\n n <- count(hand, rank == joker) * 10 + count(hand, suit == cups)", "cards <- deck(rank = c(2:4, A), for_each(suit = c(cups, coins)), plus(rank = joker, suit = none, copies = 3))"), 34)
+  expect_equal(n_of("n <- size(cards)", "packs <- setting(3)\ncards <- deck(rank = c(1:4, joker), copies = 2 * packs)"),
+               30)
+  expect_equal(n_of("n <- size(cards)",
+                    paste0("cards <- deck(rank = c(2:4, A), for_each(suit = c(cups, coins)), plus(rank = joker, ",
+                           "suit = none, copies = 3))")), 11)
+  expect_equal(n_of("deal(11, to = hand)\n n <- count(hand, rank == joker) * 10 + count(hand, suit == cups)",
+                    paste0("cards <- deck(rank = c(2:4, A), for_each(suit = c(cups, coins)), plus(rank = joker, ",
+                           "suit = none, copies = 3))")), 34)
 })
 
 test_that("columns: worth by column, order of ranks, labels against numbers", {
   expect_equal(n_of("deal(26, to = hand)\n n <- sum(hand, points)"), 2 * (sum(2:10) + 30 + 11))
   expect_equal(n_of("deal(26, to = hand)\n n <- count(hand, rank >= 10) * 100 + count(hand, rank < 3)"), 1002)
   expect_equal(n_of("deal(26, to = hand)\n n <- size(groups(hand, suit)) * 10 + groups(hand, rank)[1]"), 22)
-  expect_equal(n_of("deal(26, to = hand)\n n <- longest_run(hand, rank) * 100 + longest_run(those(hand, rank >= Q || rank <= 3), rank) * 10 + longest_run(those(hand, rank >= Q || rank <= 3), rank, ends = c(A, 2))"), 1333)
-  g <- card_game("deal(3, to = hand)", lines = 'example("by name", given(cards = c("A cups", "2 coins", "10 cups"), rest = stop), expect(sum(hand, points) == 23, hand == c("2 coins", "10 cups", "A cups"), count(hand, suit == cups) == 2))')
+  expect_equal(n_of(paste0("deal(26, to = hand)\n n <- longest_run(hand, rank) * 100 + longest_run(those(hand, ",
+                           "rank >= Q || rank <= 3), rank) * 10 + longest_run(those(hand, rank >= Q || rank <= ",
+                           "3), rank, ends = c(A, 2))")), 1333)
+  g <- card_game("deal(3, to = hand)",
+                 lines = paste0('example("by name", given(cards = c("A cups", "2 coins", "10 cups"), rest = stop), ',
+       'expect(sum(hand, points) == 23, hand == c("2 coins", "10 cups", "A cups"), count(hand, suit == cups) == 2))'))
   expect_true(check_game(g)$ok)
 })
 
@@ -35,22 +51,33 @@ test_that("cards are moved, spent, and come back with shuffle", {
   expect_equal(n_of("deal(5, to = hand)\n move(hand, to = pile)\n n <- size(hand) * 100 + size(pile)"), 5)
   expect_equal(n_of("deal(5, to = hand)\n remove(hand, from = hand)\n shuffle(cards)\n n <- size(cards)"), 26)
   expect_equal(n_of("deal(5, to = hand)\n shuffle(cards)\n n <- size(cards) * 100 + size(hand)"), 2105)
-  expect_equal(n_of("deal(5, to = pile)\n deal(3, to = hand)\n top <- draw(cards)\n shuffle(cards, with = pile)\n n <- size(cards) * 100 + size(pile) * 10 + size(hand)"), 2203)
+  expect_equal(n_of(paste0("deal(5, to = pile)\n deal(3, to = hand)\n top <- draw(cards)\n shuffle(cards, with = ",
+                           "pile)\n n <- size(cards) * 100 + size(pile) * 10 + size(hand)")), 2203)
   expect_equal(n_of("burn(cards, 4)\n n <- size(cards)\n shuffle(cards)\n n <- n * 100 + size(cards)"), 2226)
-  expect_equal(n_of("top <- draw(cards)\n move(top, to = pile)\n n <- size(pile) * 10\n if (top == none) add(1, to = n)"), 11)
-  expect_equal(n_of("deal(26, to = hand)\n move(\"A cups\", from = hand, to = top)\n n <- points(top) * 100 + size(hand)"), 1125)
+  expect_equal(n_of(paste0("top <- draw(cards)\n move(top, to = pile)\n n <- size(pile) * 10\n if (top == none) ",
+                           "add(1, to = n)")), 11)
+  expect_equal(n_of(paste0("deal(26, to = hand)\n move(\"A cups\", from = hand, to = top)\n n <- points(top) * ",
+                           "100 + size(hand)")), 1125)
 })
 
 test_that("one place for each seat, by a seat known or not", {
   hands <- "n = 0, hand = each(seat, bag(cards)), shown = each(seat, one(cards))"
-  expect_equal(n_of("for (s in seats) deal(3, to = hand[s])\n for (mover in turns(each = 2)) deal(1, to = hand[mover])\n n <- size(hand[ann]) * 100 + size(hand[bo]) * 10 + size(cards) %/% 16", state = hands), 551)
-  expect_equal(n_of("for (mover in turns(each = 1)) shown[mover] <- draw(cards)\n n <- if (shown[ann] != shown[bo]) 1 else 0", "cards <- deck(rank = 1:2)", state = hands), 1)
-  expect_equal(n_of("for (s in seats) deal(2, to = hand[s])\n for (mover in turns(each = 1)) move(hand[mover], to = hand[other(mover)])\n n <- size(hand[ann]) * 10 + size(hand[bo])", state = hands), 40)
+  expect_equal(n_of(paste0("for (s in seats) deal(3, to = hand[s])\n for (mover in turns(each = 2)) deal(1, to = ",
+                           "hand[mover])\n n <- size(hand[ann]) * 100 + size(hand[bo]) * 10 + size(cards) %/% 16"),
+                           state = hands), 551)
+  expect_equal(n_of(paste0("for (mover in turns(each = 1)) shown[mover] <- draw(cards)\n n <- if (shown[ann] != ",
+                           "shown[bo]) 1 else 0"), "cards <- deck(rank = 1:2)", state = hands), 1)
+  expect_equal(n_of(paste0("for (s in seats) deal(2, to = hand[s])\n for (mover in turns(each = 1)) ",
+                           "move(hand[mover], to = hand[other(mover)])\n n <- size(hand[ann]) * 10 + ",
+                           "size(hand[bo])"), state = hands), 40)
 })
 
 test_that("a shoe that lasts a sitting is not fresh every round", {
-  g <- function(lasts) game_of("seats(ann)", sprintf("shoe <- deck(rank = 1:4, lasts = %s)", lasts), "state(card = one(shoe))", "play({\n if (size(shoe) == 0) shuffle(shoe)\n card <- draw(shoe)\n })",
-                              "outcomes(one = rank(card) == 1, other_one = otherwise)", "sitting(rounds = 4)", "record(left = size(shoe))", "pays(ann, one = 3, other_one = -1)")
+  g <- function(lasts)
+    game_of("seats(ann)", sprintf("shoe <- deck(rank = 1:4, lasts = %s)", lasts), "state(card = one(shoe))",
+            "play({\n if (size(shoe) == 0) shuffle(shoe)\n card <- draw(shoe)\n })",
+                              "outcomes(one = rank(card) == 1, other_one = otherwise)", "sitting(rounds = 4)",
+                              "record(left = size(shoe))", "pays(ann, one = 3, other_one = -1)")
   lasting <- odds(g("sitting"))
   expect_equal(lasting$distributions$left$value, 0:3)
   expect_equal(probabilities(lasting)[["one"]], 1 / 4)

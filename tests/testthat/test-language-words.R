@@ -17,12 +17,15 @@ test_that("marks are those worked out by hand, doubled letters and all", {
   random_word <- function() paste(sample(c("a", "b", "c", "d"), 5, TRUE), collapse = "")
   for (k in 1:60) {
     pair <- c(random_word(), random_word())
-    rules <- c("seats(ann)", sprintf("list5 <- words(%s)", paste0('"', unique(pair), '"', collapse = ", ")), "state(n = 0)", "play({ n <- 1 })", "outcomes(over = otherwise)")
+    rules <- c("seats(ann)", sprintf("list5 <- words(%s)", paste0('"', unique(pair), '"', collapse = ", ")),
+               "state(n = 0)", "play({ n <- 1 })", "outcomes(over = otherwise)")
     for (naive in c(FALSE, TRUE)) {
       by_hand <- marks_by_hand(pair[[1]], pair[[2]], naive)
       call <- sprintf('compare("%s", "%s", naive = %s)', pair[[1]], pair[[2]], if (naive) "yes" else "no")
-      if (any(by_hand != "absent")) expect_true(try_expression(game_of(rules), sprintf('%s == "%s"', call, paste(by_hand, collapse = " "))))
-      expect_equal(try_expression(game_of(rules), sprintf("placed(%s) * 10 + present(%s)", call, call)), sum(by_hand == "placed") * 10 + sum(by_hand == "present"))
+      if (any(by_hand != "absent"))
+        expect_true(try_expression(game_of(rules), sprintf('%s == "%s"', call, paste(by_hand, collapse = " "))))
+      expect_equal(try_expression(game_of(rules), sprintf("placed(%s) * 10 + present(%s)", call, call)),
+                   sum(by_hand == "placed") * 10 + sum(by_hand == "present"))
     }
   }
 })
@@ -30,9 +33,13 @@ test_that("marks are those worked out by hand, doubled letters and all", {
 test_that("a file of words: comments, blank lines, case, length, duplicates, other letters", {
   folder <- tempfile()
   dir.create(folder)
-  writeLines(enc2utf8(c("# words", "Reef", "", "boat  # a comment", "boat", "harbour", "m\u00f6we")), file.path(folder, "w.txt"), useBytes = TRUE)
+  writeLines(enc2utf8(c("# words", "Reef", "", "boat  # a comment", "boat", "harbour", "m\u00f6we")),
+             file.path(folder, "w.txt"), useBytes = TRUE)
   path <- file.path(folder, "g.game")
-  rules <- function(line) writeLines(c("seats(ann)", line, "letter <- alphabet(list4)", "state(n = 0, secret = one(list4))", "play({ secret <- pick(list4)\n n <- size(secret) })", "outcomes(over = otherwise)", "record(n = n, secret = secret)"), path)
+  rules <- function(line)
+    writeLines(c("seats(ann)", line, "letter <- alphabet(list4)", "state(n = 0, secret = one(list4))",
+                 "play({ secret <- pick(list4)\n n <- size(secret) })", "outcomes(over = otherwise)",
+                 "record(n = n, secret = secret)"), path)
   rules('list4 <- words("w.txt", length = 4)')
   o <- odds(path)
   expect_setequal(o$distributions$secret$value, c("reef", "boat", "m\u00f6we"))
@@ -45,24 +52,34 @@ test_that("a file of words: comments, blank lines, case, length, duplicates, oth
 })
 
 test_that("letters: mask, calls, members", {
-  g <- game_of("seats(ann)", 'list4 <- words("reef", "boat", "beef")', "letter <- alphabet(list4)", "state(tried = bag(letter), n = 0, secret = one(list4), shown = list(letter))",
-    "play({ secret <- pick(list4)\n while (any(mask(secret, tried), it == blank)) {\n ask(ann, call = one_of(those(letter, !(it %in% tried))))\n put(call, into = tried)\n add(1, to = n) }\n shown <- mask(secret, tried) })",
+  g <- game_of("seats(ann)", 'list4 <- words("reef", "boat", "beef")', "letter <- alphabet(list4)",
+               "state(tried = bag(letter), n = 0, secret = one(list4), shown = list(letter))",
+    paste0("play({ secret <- pick(list4)\n while (any(mask(secret, tried), it == blank)) {\n ",
+           "ask(ann, call = one_of(those(letter, !(it %in% tried))))\n put(call, into = tried)\n ",
+           "add(1, to = n) }\n shown <- mask(secret, tried) })"),
     "outcomes(over = otherwise)", "record(n = n)", "abc <- player(call = prefer(e, f, r, b, o, a, t))",
-    'example("three calls", given(secret = "reef", call = c(e, f, r)), expect(n = 3, shown == c(r, e, e, f), e %in% secret, !(o %in% secret)))',
+    paste0('example("three calls", given(secret = "reef", call = c(e, f, r)), ',
+           'expect(n = 3, shown == c(r, e, e, f), e %in% secret, !(o %in% secret)))'),
     'example("once only", given(secret = "reef", call = c(e, e)), expect(error = illegal_answer))')
   expect_true(check_game(g)$ok)
   expect_equal(odds(g)$records$mean, (3 + 7 + 4) / 3)
-  expect_equal(length(asNamespace("basanos")$set_named(list2env(c(as.list(g), list(seats = g$seats))), "letter")$ids), 26)
+  expect_equal(length(asNamespace("basanos")$set_named(list2env(c(as.list(g), list(seats = g$seats))), "letter")$ids),
+               26)
 })
 
 test_that("guessing by what fits ends, and codes are all rows of their items", {
-  g <- game_of("seats(ann)", "code <- codes(1:3, length = 2)", "state(secret = one(code, seen_by = nobody), told = list(marks), guesses = list(code), n = 0)",
+  g <- game_of("seats(ann)", "code <- codes(1:3, length = 2)",
+               "state(secret = one(code, seen_by = nobody), told = list(marks), guesses = list(code), n = 0)",
     "fits <- function(w) { for (i in 1:size(guesses)) if (compare(guesses[i], w) != told[i]) return(no)\n yes }",
-    "play({ secret <- pick(code)\n repeat {\n ask(ann, guess = one_of(code))\n add(1, to = n)\n put(guess, into = guesses)\n put(compare(guess, secret), into = told)\n if (guess == secret) break } })",
-    "outcomes(over = otherwise)", "record(n = n)", "fitting <- player(guess = { left <- those(code, fits(it))\n pick(left) })")
+    paste0("play({ secret <- pick(code)\n repeat {\n ask(ann, guess = one_of(code))\n add(1, to = ",
+           "n)\n put(guess, into = guesses)\n put(compare(guess, secret), into = told)\n if ",
+           "(guess == secret) break } })"),
+    "outcomes(over = otherwise)", "record(n = n)",
+    "fitting <- player(guess = { left <- those(code, fits(it))\n pick(left) })")
   expect_equal(length(g$words$texts), 9)
   exact <- odds(g)
   s <- odds(g, "sample", rounds = 1e5)
   expect_lt(abs(s$records$mean - exact$records$mean) / s$records$standard_error, 4)
-  expect_equal(nrow(game_of("seats(a)", "state(n = 0)", "code <- codes(0:9, length = 3, repeats = no)", "play({ n <- 1 })", "outcomes(over = otherwise)")$words$texts |> data.frame()), 720)
+  expect_equal(nrow(game_of("seats(a)", "state(n = 0)", "code <- codes(0:9, length = 3, repeats = no)",
+                            "play({ n <- 1 })", "outcomes(over = otherwise)")$words$texts |> data.frame()), 720)
 })

@@ -7,7 +7,8 @@ test_that("a run goes on from its checkpoint to the same bytes", {
     expect_identical(part$rounds, 1500)
     whole <- odds(name, "sample", rounds = 4000, seed = 4, checkpoint = path)
     expect_identical(odds_json(whole), odds_json(odds(name, "sample", rounds = 4000, seed = 4)), info = name)
-    expect_identical(odds_json(odds(name, "sample", rounds = 4000, seed = 4, checkpoint = path)), odds_json(whole))  # nothing left to play
+    # nothing left to play
+    expect_identical(odds_json(odds(name, "sample", rounds = 4000, seed = 4, checkpoint = path)), odds_json(whole))
     expect_error(odds(name, "sample", rounds = 3000, seed = 4, checkpoint = path), class = "basanos_checkpoint_other")
   }
 })
@@ -16,7 +17,11 @@ test_that("killed at any moment, nothing is lost", {
   skip_if_not_installed("processx")
   path <- tempfile(fileext = ".json")
   call <- c("odds", "salt-draw", "--engine", "sample", "--rounds", "600000", "--checkpoint", path, "--format", "json")
-  run <- function() processx::process$new(file.path(R.home("bin"), "Rscript"), c("-e", sprintf(".libPaths(c(%s)); quit(status = basanos::command_main(commandArgs(TRUE)))", paste0("'", .libPaths(), "'", collapse = ", ")), call), stdout = "|", stderr = "|")
+  run <- function()
+    processx::process$new(file.path(R.home("bin"), "Rscript"),
+                          c("-e",
+                            sprintf(".libPaths(c(%s)); quit(status = basanos::command_main(commandArgs(TRUE)))",
+                                    paste0("'", .libPaths(), "'", collapse = ", ")), call), stdout = "|", stderr = "|")
   for (pause in c(0.05, 0.6)) {
     p <- run()
     for (k in 1:200) { if (file.exists(path) || !p$is_alive()) break; Sys.sleep(0.1) }
@@ -32,13 +37,15 @@ test_that("a damaged checkpoint, a folder that cannot be written, a run of anoth
   path <- tempfile(fileext = ".json")
   odds("tide-signs", "sample", rounds = 2000, checkpoint = path)
   lines <- readLines(path)
-  for (damage in list(lines[1], c(lines[1], substr(lines[2], 1, 40)), c(lines[1], sub("2000", "2001", lines[2])), character())) {
+  for (damage in list(lines[1], c(lines[1], substr(lines[2], 1, 40)), c(lines[1], sub("2000", "2001", lines[2])),
+                      character())) {
     writeLines(damage, path)
     before <- readLines(path)
     expect_error(odds("tide-signs", "sample", rounds = 3000, checkpoint = path), class = "basanos_checkpoint_damaged")
     expect_identical(readLines(path), before)
   }
-  expect_error(odds("tide-signs", "sample", rounds = 10, checkpoint = "/no/such/folder/run.json"), class = "basanos_file_written")
+  expect_error(odds("tide-signs", "sample", rounds = 10, checkpoint = "/no/such/folder/run.json"),
+               class = "basanos_file_written")
   expect_error(odds("tide-signs", checkpoint = tempfile()), class = "basanos_argument_wrong")
   skip_if_not(file.exists("/dev/full"))
   kept <- tempfile(fileext = ".json")

@@ -33,7 +33,8 @@ test_that("a count that stops early gives bounds around the truth, and says what
     part <- odds("lantern-tiles", "exact", max_states = states)
     expect_false(part$complete)
     expect_identical(part$limit, "states")
-    expect_true(all(part$outcomes$lower <= truth$outcomes$probability + 1e-12 & part$outcomes$upper >= truth$outcomes$probability - 1e-12))
+    expect_true(all(part$outcomes$lower <= truth$outcomes$probability +
+                    1e-12 & part$outcomes$upper >= truth$outcomes$probability - 1e-12))
     expect_true(part$pays$lower <= truth$pays$mean && part$pays$upper >= truth$pays$mean)
   }
   if (requireNamespace("ggplot2", quietly = TRUE)) {
@@ -58,7 +59,8 @@ test_that("bounds of matches and of rounds in which something holds lie around t
     part <- odds("five-winds", "exact", players = list(left = "even", right = "reef_fond"), max_states = states)
     expect_false(part$complete)
     expect_identical(part$units$winners$name, truth$units$winners$name)
-    expect_true(all(part$units$winners$lower <= truth$units$winners$probability + 1e-12 & part$units$winners$upper >= truth$units$winners$probability - 1e-12))
+    expect_true(all(part$units$winners$lower <= truth$units$winners$probability +
+                    1e-12 & part$units$winners$upper >= truth$units$winners$probability - 1e-12))
     expect_match(format(part), "^  match +at least", all = FALSE)
     expect_equal(jsonlite::fromJSON(odds_json(part))$units$winners$lower, part$units$winners$lower)
     part$counted
@@ -68,7 +70,8 @@ test_that("bounds of matches and of rounds in which something holds lie around t
   given <- odds("lantern-tiles", "exact", given = "tiles > 5")
   for (states in c(20, 500, 3000)) {
     part <- odds("lantern-tiles", "exact", given = "tiles > 5", max_states = states)
-    expect_true(all(part$outcomes$lower <= given$outcomes$probability + 1e-12 & part$outcomes$upper >= given$outcomes$probability - 1e-12))
+    expect_true(all(part$outcomes$lower <= given$outcomes$probability +
+                    1e-12 & part$outcomes$upper >= given$outcomes$probability - 1e-12))
   }
   expect_gt(part$outcomes$lower[[3]], 0)
 })

@@ -7,13 +7,16 @@ test_that("given a condition the odds are those of Bayes", {
   given <- tiles(given = "guest_total > 20")
   within <- all$crossed[all$crossed$value > 20, ]
   expect_equal(given$given_share, sum(within$probability))
-  expect_equal(probabilities(given), vapply(given$outcomes$name, function(o) sum(within$probability[within$outcome == o]), 0) / sum(within$probability))
+  expect_equal(probabilities(given),
+               vapply(given$outcomes$name, function(o) sum(within$probability[within$outcome == o]),
+                      0) / sum(within$probability))
   lost <- tiles(given = "guest_bust || keeper_high")
   expect_equal(lost$pays$mean, -1)
   expect_equal(tiles(given = "guest_bust")$outcomes$probability[[2]], 1)
   expect_equal(odds("tide-signs", "exact", given = "wins")$outcomes$probability, c(0.5, 0.5, 0))  # both seats' wins
   sampled <- odds("lantern-tiles", "sample", rounds = 2e5, given = "guest_total > 20")
-  expect_lt(max(abs(sampled$outcomes$probability - given$outcomes$probability) / pmax(sampled$outcomes$standard_error, 1e-9)), 4)
+  expect_lt(max(abs(sampled$outcomes$probability - given$outcomes$probability) / pmax(sampled$outcomes$standard_error,
+    1e-9)), 4)
   expect_equal(sampled$given_share, given$given_share, tolerance = 0.02)
   expect_match(format(given), "given     guest_total > 20 \\(.*% of rounds\\)", all = FALSE)
 })
@@ -26,7 +29,8 @@ test_that("in matches the rounds given are counted over all rounds", {
 
 test_that("crossing adds up to the outcomes, for numbers, names and yes or no", {
   o <- tiles(by = "guest_tiles")
-  expect_equal(as.vector(tapply(o$crossed$probability, factor(o$crossed$outcome, o$outcomes$name), sum)), o$outcomes$probability)
+  expect_equal(as.vector(tapply(o$crossed$probability, factor(o$crossed$outcome, o$outcomes$name), sum)),
+               o$outcomes$probability)
   expect_equal(as.vector(tapply(o$crossed$probability, o$crossed$value, sum)), o$distributions$guest_tiles$probability)
   expect_identical(o$records$name, c("tiles", "guest_tiles", "keeper_tiles"))
   signs <- odds("tide-signs", "exact", by = "throw[left]")
@@ -54,8 +58,11 @@ test_that("more is recorded without touching the file", {
 
 test_that("from a position the odds of each answer come by first principles", {
   # a die is seen, then thrown again or kept: a six wins
-  g <- game_of("seats(guest)", "cube <- die(1:6)", "state(face = 0, thrown = 0)", "play({ repeat { face <- roll(cube)\n add(1, to = thrown)\n ask(guest, choice = one_of(keep, again))\n if (choice == keep || thrown == 3) break } })",
-    "outcomes(six = face == 6, other_face = otherwise)", "pays(guest, six = 4, other_face = -1)", "choosy <- player(choice = if (face >= 5) keep else again)", "lazy <- player(choice = keep)")
+  g <- game_of("seats(guest)", "cube <- die(1:6)", "state(face = 0, thrown = 0)",
+               paste0("play({ repeat { face <- roll(cube)\n add(1, to = thrown)\n ask(guest, choice = ",
+                      "one_of(keep, again))\n if (choice == keep || thrown == 3) break } })"),
+    "outcomes(six = face == 6, other_face = otherwise)", "pays(guest, six = 4, other_face = -1)",
+    "choosy <- player(choice = if (face >= 5) keep else again)", "lazy <- player(choice = keep)")
   first <- odds(g, "exact", at = "thrown = 1, face = 2")
   again <- 1 / 6 + 4 / 6 * 1 / 6  # six at once, or below five and six then; a five is kept
   expect_equal(first$outcomes$probability[[1]], again)

@@ -7,8 +7,10 @@ test_that("short streaks agree with every sequence gone through", {
   n <- 7
   all <- as.matrix(expand.grid(rep(list(1:3), n)))
   weight <- apply(all, 1, function(s) prod(p[s]))
-  for (k in 1:3) for (l in 1:7) expect_equal(chance_of_run(p[[k]], n, l), sum(weight[apply(all, 1, longest_run_of, k) >= l]))
-  for (l in 1:7) expect_equal(chance_of_any_run(p, n, l), sum(weight[apply(all, 1, function(s) max(rle(s)$lengths)) >= l]))
+  for (k in 1:3) for (l in 1:7)
+    expect_equal(chance_of_run(p[[k]], n, l), sum(weight[apply(all, 1, longest_run_of, k) >= l]))
+  for (l in 1:7)
+    expect_equal(chance_of_any_run(p, n, l), sum(weight[apply(all, 1, function(s) max(rle(s)$lengths)) >= l]))
 })
 
 test_that("the table, the command and what it refuses", {

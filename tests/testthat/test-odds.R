@@ -15,8 +15,10 @@ test_that("means and spreads come from the counts", {
 
 test_that("the JSON has the promised shape", {
   exact <- jsonlite::fromJSON(odds_json(odds("lantern-tiles")), simplifyDataFrame = FALSE)
-  expect_identical(exact[c("engine", "unit", "game", "format")], list(engine = "exact", unit = "round", game = "lantern-tiles", format = 2L))
-  expect_identical(vapply(exact$outcomes, `[[`, "", "name"), c("bright", "guest_bust", "keeper_bust", "tie", "guest_high", "keeper_high"))
+  expect_identical(exact[c("engine", "unit", "game", "format")],
+                   list(engine = "exact", unit = "round", game = "lantern-tiles", format = 2L))
+  expect_identical(vapply(exact$outcomes, `[[`, "", "name"),
+                   c("bright", "guest_bust", "keeper_bust", "tie", "guest_high", "keeper_high"))
   expect_setequal(names(exact$outcomes[[1]]), c("name", "probability"))
   expect_identical(exact$pays[[1]]$seat, "guest")
   expect_equal(exact$pays[[1]]$edge, -exact$pays[[1]]$mean)
@@ -54,7 +56,9 @@ test_that("the text of exact and of sampled odds", {
 
 test_that("settings are read from numbers and from text, and kept in range", {
   expect_equal(odds("dice-duel", set = list(sides = "6"))$outcomes, odds("dice-duel", set = c(sides = 6))$outcomes)
-  g <- game_of("seats(a)", "loud <- setting(no)", "share <- setting(0.5, from = 0, to = 1)", "state(n = 0)", "play({ lucky <- chance(share)\n if (lucky && loud) n <- 1 })", "outcomes(one = n == 1, none_of_it = otherwise)")
+  g <- game_of("seats(a)", "loud <- setting(no)", "share <- setting(0.5, from = 0, to = 1)", "state(n = 0)",
+               "play({ lucky <- chance(share)\n if (lucky && loud) n <- 1 })",
+               "outcomes(one = n == 1, none_of_it = otherwise)")
   expect_equal(odds(g, set = list(loud = "yes", share = 0.25))$outcomes$probability[[1]], 0.25)
   expect_equal(odds(g, set = list(loud = TRUE))$outcomes$probability[[1]], 0.5)
   expect_equal(odds(g)$outcomes$probability[[1]], 0)

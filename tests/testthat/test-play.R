@@ -26,7 +26,8 @@ test_that("a dice game: legal answers are listed, others asked again, the score 
 
 test_that("the luck of a seed is that of the sampled unit", {
   p <- shown_by("lantern-tiles", seed = 1, rounds = 1, read = typed(rep("stand", 9)))
-  t <- trace_round("lantern-tiles", unit = 1, seed = 1, players = list(guest = "careful"), given = paste0("choice = c(", paste(rep("stand", 9), collapse = ", "), ")"))
+  t <- trace_round("lantern-tiles", unit = 1, seed = 1, players = list(guest = "careful"),
+                   given = paste0("choice = c(", paste(rep("stand", 9), collapse = ", "), ")"))
   expect_equal(p$result$outcome, t$outcome)
 })
 
@@ -34,9 +35,11 @@ test_that("a card game: nobody sees what is hidden, until the round is over", {
   p <- shown_by("lantern-bluff", seats = "early", seed = 3, rounds = 1, read = typed("check", "fold", "call"))
   before_end <- sub("=>.*", "", p$all)
   expect_match(before_end, "card +early: [0-9]+\\n")
-  expect_false(grepl("late: [0-9]+ *\\n", gsub("paid[^\\n]*|counts[^\\n]*", "", regmatches(before_end, regexpr("card[^\\n]*", before_end)))))
+  expect_false(grepl("late: [0-9]+ *\\n",
+                     gsub("paid[^\\n]*|counts[^\\n]*", "", regmatches(before_end, regexpr("card[^\\n]*", before_end)))))
   expect_match(sub(".*=>", "", p$all), "card +early: [0-9]+ +late: [0-9]+")
-  open <- shown_by("lantern-bluff", seats = "early", seed = 3, rounds = 1, reveal = TRUE, read = typed("check", "fold", "call"))
+  open <- shown_by("lantern-bluff", seats = "early", seed = 3, rounds = 1, reveal = TRUE,
+                   read = typed("check", "fold", "call"))
   expect_match(sub("=>.*", "", open$all), "card +early: [0-9]+ +late: [0-9]+")
 })
 
@@ -52,7 +55,8 @@ test_that("a sign game: the others answer unseen; a word game: marks have shapes
 })
 
 test_that("several items, by what is legal; the other seat may be a person, too", {
-  p <- shown_by("six-shells", given = "shell = c(1, 5, 5, 2, 3, 4)", seed = 2, read = typed("7", "2", "1, 1", "1 5 5", "quit"))
+  p <- shown_by("six-shells", given = "shell = c(1, 5, 5, 2, 3, 4)", seed = 2,
+                read = typed("7", "2", "1, 1", "1 5 5", "quit"))
   expect_match(p$all, "There is no such item \"7\"")
   expect_match(p$all, "That is not allowed here: legal = worth\\(aside\\) > 0")
   expect_match(p$all, "There is no further \"1\"")
@@ -69,7 +73,8 @@ test_that("the end of input ends the game quietly, in the middle or between roun
 
 test_that("rounds played are kept by name and summed up", {
   path <- tempfile(fileext = ".csv")
-  for (seed in 1:5) shown_by("lantern-tiles", seed = seed, rounds = 2, keep = path, name = "mara", read = typed(rep("stand", 20)))
+  for (seed in 1:5)
+    shown_by("lantern-tiles", seed = seed, rounds = 2, keep = path, name = "mara", read = typed(rep("stand", 20)))
   shown_by("lantern-tiles", seed = 3, rounds = 1, keep = path, name = "o'neil, \"jo\"", read = typed(rep("stand", 20)))
   sums <- kept_rounds(path)
   expect_equal(sums$rounds[sums$name == "mara"], 10)
@@ -88,12 +93,16 @@ test_that("from a pipe and at a terminal, on the command line", {
   piped <- processx::run("Rscript", c(exec, "play", "tide-signs", "--seed", "5"), stdin = input, env = env)
   expect_equal(piped$status, 0)
   expect_match(piped$stdout, "Played 1")
-  for (case in list(list("lantern-tiles", "stand"), list("lantern-bluff", "check"), list("tide-signs", "boat"), list("tide-words", "crane"))) {
+  for (case in list(list("lantern-tiles", "stand"), list("lantern-bluff", "check"), list("tide-signs", "boat"),
+                    list("tide-words", "crane"))) {
     p <- processx::process$new("Rscript", c(exec, "play", case[[1]], "--seed", "5"), pty = TRUE, env = env)
     out <- ""
     wait_for <- function(text) {
       until <- Sys.time() + 60
-      while (!grepl(text, out) && p$is_alive() && Sys.time() < until) { p$poll_io(500); out <<- paste0(out, p$read_output()) }
+      while (!grepl(text, out) && p$is_alive() && Sys.time() < until) {
+        p$poll_io(500)
+        out <<- paste0(out, p$read_output())
+      }
       expect_match(out, text)
     }
     wait_for("\\?")

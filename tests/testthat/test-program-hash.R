@@ -2,10 +2,13 @@
 
 test_that("comments, places and names of functions do not change the hash; rules, settings and players do", {
   hash <- function(lines, ...) odds(game_of(lines), "sample", rounds = 1, ...)$hash
-  rules <- c("seats(a)", "sides <- setting(6)", "cube <- die(1:sides)", "state(n = 0)", "play({ ask(a, go = one_of(yes, no))\nif (go) n <- roll(cube) })", "outcomes(high = n > 4, low = otherwise)",
+  rules <- c("seats(a)", "sides <- setting(6)", "cube <- die(1:sides)", "state(n = 0)",
+             "play({ ask(a, go = one_of(yes, no))\nif (go) n <- roll(cube) })",
+             "outcomes(high = n > 4, low = otherwise)",
              "calm <- player(go = yes)", "lazy <- player(go = no)")
   same <- hash(rules)
-  expect_identical(hash(c("# a comment", "", rules[1:4], "   # another", rules[5:8], "", 'example("x", expect(1 == 1))')), same)
+  expect_identical(hash(c("# a comment", "", rules[1:4], "   # another", rules[5:8], "",
+                          'example("x", expect(1 == 1))')), same)
   expect_false(hash(sub("n > 4", "n > 3", rules)) == same)
   expect_false(hash(rules, set = list(sides = 8)) == same)
   expect_false(hash(rules, players = list(a = "lazy")) == same)
@@ -15,7 +18,8 @@ test_that("comments, places and names of functions do not change the hash; rules
 test_that("rounds that are kept are compared with the game as it was kept", {
   path <- tempfile(fileext = ".csv")
   quiet <- function(x) NULL
-  play_game("lantern-tiles", seed = 1, rounds = 3, set = list(keeper_stands = 17), keep = path, read = function() "stand", write = quiet)
+  play_game("lantern-tiles", seed = 1, rounds = 3, set = list(keeper_stands = 17), keep = path,
+            read = function() "stand", write = quiet)
   kept <- kept_rounds(path)
   truth <- odds("lantern-tiles", "exact", set = list(keeper_stands = 17))
   expect_true(is.na(kept$no_model))

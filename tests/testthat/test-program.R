@@ -10,12 +10,16 @@ test_that("a program is plain data: it prints as JSON and comes back the same", 
 test_that("settings are folded into the program, and what cannot be reached is left out", {
   p <- program("dice-duel", list(rounds = 3))
   expect_true(3L %in% p$int_start)
-  branch <- function(flag) ncol(core_optimised(compile_game(game_of("seats(a)", sprintf("loud <- setting(%s)", flag), "cube <- die(1:6)", "state(n = 0)", "play({ if (loud) { n <- roll(cube)\n n <- n + roll(cube) } })", "outcomes(zero = n == 0, more = otherwise)")))$code)
+  branch <- function(flag)
+    ncol(core_optimised(compile_game(game_of("seats(a)", sprintf("loud <- setting(%s)", flag), "cube <- die(1:6)",
+      "state(n = 0)", "play({ if (loud) { n <- roll(cube)\n n <- n + roll(cube) } })",
+      "outcomes(zero = n == 0, more = otherwise)")))$code)
   expect_lt(branch("no"), branch("yes"))
 })
 
 test_that("optimised code gives the same odds as the code as written", {
-  for (name in c("tide-signs", "dice-duel", "lantern-tiles", "harbour-dice", "lantern-bluff", "three-bells", "cork-signs")) {
+  for (name in c("tide-signs", "dice-duel", "lantern-tiles", "harbour-dice", "lantern-bluff", "three-bells",
+                 "cork-signs")) {
     p <- program(name)
     shorter <- core_optimised(p)
     expect_lt(ncol(shorter$code), ncol(p$code))
@@ -23,7 +27,10 @@ test_that("optimised code gives the same odds as the code as written", {
     # Scripted play runs the code as written: the same draws must end the same way in both.
     for (face in if (p$unit == "round") 1:3) {
       draws <- rep(list(rep(face, 40L)), length(p$sources))
-      ends <- lapply(list(p, shorter), function(x) core_script(x, draws, rep(list(integer()), 9), rep(FALSE, 9), rep(0L, 20), rep(FALSE, 20), FALSE, 0L)$ints[[p$outcome_register + 1L]])
+      ends <- lapply(list(p, shorter),
+                     function(x)
+                       core_script(x, draws, rep(list(integer()), 9), rep(FALSE, 9), rep(0L, 20), rep(FALSE, 20), FALSE,
+                                   0L)$ints[[p$outcome_register + 1L]])
       expect_identical(ends[[1]], ends[[2]])
     }
   }

@@ -8,10 +8,12 @@ beside <- function(...) {
   file.path(folder, names(files)[[1]])
 }
 
-roll_game <- c("seats(a)", "cube <- die(1:6)", "state(n = 0)", "play({ n <- roll(cube)\n n <- n + roll(cube) })", "outcomes(high = n > 9, low = otherwise)")
+roll_game <- c("seats(a)", "cube <- die(1:6)", "state(n = 0)", "play({ n <- roll(cube)\n n <- n + roll(cube) })",
+               "outcomes(high = n > 9, low = otherwise)")
 
 test_that("claims are proved, or broken by the shortest round", {
-  check <- check_game(beside(g.game = c(roll_game, 'always("two dice", n >= 2, when = end)', 'never("twelve", n == 12)')))
+  check <- check_game(beside(g.game = c(roll_game, 'always("two dice", n >= 2, when = end)',
+                                        'never("twelve", n == 12)')))
   expect_equal(check$claims$passed, c(TRUE, FALSE))
   expect_match(check$claims$how[[1]], "proved")
   expect_false(check$ok)
@@ -19,26 +21,33 @@ test_that("claims are proved, or broken by the shortest round", {
   expect_equal(broken$value[broken$kind == "draw"], c("6", "6"))
   big <- check_game("high-water", findings = FALSE)
   expect_true(big$ok)
-  turns <- check_game(beside(g.game = c("seats(a, b)", "state(n = 0)", "play({ for (mover in turns(each = 3)) add(1, to = n) })", "outcomes(over = otherwise)", 'never("four", n == 4, when = turn)')))
+  turns <- check_game(beside(g.game = c("seats(a, b)", "state(n = 0)",
+                                        "play({ for (mover in turns(each = 3)) add(1, to = n) })",
+                                        "outcomes(over = otherwise)", 'never("four", n == 4, when = turn)')))
   expect_false(turns$claims$passed)
 })
 
 test_that("a variant adds, replaces and leaves out, and problems are placed in the file they stand in", {
-  own <- c('based_on("tide-signs")', "without(reef_fond)", 'title("Calm Signs")', "even <- player(throw = reef)", 'example("left throws a boat", given(throw = c(boat, reef)), expect(outcome = right_wins))')
+  own <- c('based_on("tide-signs")', "without(reef_fond)", 'title("Calm Signs")', "even <- player(throw = reef)",
+           'example("left throws a boat", given(throw = c(boat, reef)), expect(outcome = right_wins))')
   g <- game(beside(v.game = own))
   expect_equal(g$title, "Calm Signs")
   expect_setequal(names(g$players), c("steady", "even"))
   expect_equal(probabilities(odds(g))[["draw"]], 1)
   expect_length(g$examples, 4)
-  base <- c("title(\"Base\")", "seats(a)", "cube <- die(1:6)", "state(n = 0, m = 0)", "", "play({ n <- roll(cubes) })", "outcomes(over = otherwise)")
+  base <- c("title(\"Base\")", "seats(a)", "cube <- die(1:6)", "state(n = 0, m = 0)", "", "play({ n <- roll(cubes) })",
+            "outcomes(over = otherwise)")
   e <- check_game(beside(v.game = 'based_on("base")', base.game = base))
   expect_match(paste(format(e), collapse = "\n"), "base.game:6:18")
-  expect_equal(game(beside(v.game = c('based_on("base.game")', "without(m)"), base.game = sub("cubes", "cube", base)))$state |> names(), "n")
+  expect_equal(game(beside(v.game = c('based_on("base.game")', "without(m)"),
+                           base.game = sub("cubes", "cube", base)))$state |> names(), "n")
   expect_error(game(beside(v.game = 'based_on("v.game")')), class = "basanos_base_missing")
 })
 
 test_that("a hole checks, outlines and plays up to there", {
-  path <- beside(g.game = c("seats(a)", "cube <- die(1:6)", "state(n = 0)", "play({ n <- roll(cube)\n if (n == 6) later(\"roll the six again\") })", "outcomes(over = otherwise)", 'example("a two", given(cube = 2), expect(outcome = over))'))
+  path <- beside(g.game = c("seats(a)", "cube <- die(1:6)", "state(n = 0)",
+                            "play({ n <- roll(cube)\n if (n == 6) later(\"roll the six again\") })",
+                            "outcomes(over = otherwise)", 'example("a two", given(cube = 2), expect(outcome = over))'))
   check <- check_game(path)
   expect_true(check$ok)
   expect_true("hole" %in% check$findings$id)
@@ -49,7 +58,8 @@ test_that("a hole checks, outlines and plays up to there", {
 })
 
 test_that("players may live in a file of their own", {
-  path <- beside(mine.game = c("# two ways of mine", "twice <- function(x) 2 * x", "keen <- player(choice = if (guest_total < twice(11)) draw else stand)"))
+  path <- beside(mine.game = c("# two ways of mine", "twice <- function(x) 2 * x",
+                               "keen <- player(choice = if (guest_total < twice(11)) draw else stand)"))
   g <- game("lantern-tiles", players_file = path)
   expect_true("keen" %in% names(g$players))
   expect_gt(odds(g, players = list(guest = "keen"))$outcomes$probability[[2]], odds(g)$outcomes$probability[[2]])
@@ -72,7 +82,8 @@ test_that("every game of the fair has an outline in both forms, and the starters
   for (name in fair_games()) {
     lines <- outline_game(name)
     expect_gt(length(lines), 10)
-    expect_false(any(grepl("&&|==|<-|\\|\\|", lines)), info = paste(name, grep("&&|==|<-|\\|\\|", lines, value = TRUE)[1]))
+    expect_false(any(grepl("&&|==|<-|\\|\\|", lines)),
+                 info = paste(name, grep("&&|==|<-|\\|\\|", lines, value = TRUE)[1]))
     expect_match(outline_game(name, "markdown")[[1]], "^# ")
   }
   for (list_array in game_families()) {
@@ -86,10 +97,14 @@ test_that("what check finds out", {
   ids <- function(...) check_game(beside(g.game = c(...)))$findings$id
   expect_true("setting_unread" %in% ids("knob <- setting(3)", roll_game))
   expect_true("function_unused" %in% ids("spare <- function(x) x + 1", roll_game))
-  expect_true("near_copy" %in% ids("first_of <- function(x) if (x > 3) x * 2 else 0", "two_of <- function(x) if (x > 4) x * 2 else 0", sub("n > 9", "first_of(n) + two_of(n) > 9", roll_game)))
+  expect_true("near_copy" %in% ids("first_of <- function(x) if (x > 3) x * 2 else 0",
+                                   "two_of <- function(x) if (x > 4) x * 2 else 0",
+                                   sub("n > 9", "first_of(n) + two_of(n) > 9", roll_game)))
   expect_true("outcome_never" %in% ids(sub("n > 9", "n > 12", roll_game)))
   expect_true("outcomes_overlap" %in% ids(sub("high = n > 9", "top = n > 10, high = n > 9", roll_game)))
-  expect_true("round_unbounded" %in% ids(sub("n <- n + roll(cube)", "while (n != 6) n <- roll(cube)", roll_game, fixed = TRUE)))
+  expect_true("round_unbounded" %in% ids(sub("n <- n + roll(cube)", "while (n != 6) n <- roll(cube)", roll_game,
+    fixed = TRUE)))
   expect_true("no_legal_answer" %in% check_game("three-crabs")$findings$id)
-  expect_true("deck_empty" %in% ids("seats(a)", "cards <- deck(rank = 1:3)", "state(hand = bag(cards))", "play({ deal(4, to = hand) })", "outcomes(over = otherwise)"))
+  expect_true("deck_empty" %in% ids("seats(a)", "cards <- deck(rank = 1:3)", "state(hand = bag(cards))",
+                                    "play({ deal(4, to = hand) })", "outcomes(over = otherwise)"))
 })

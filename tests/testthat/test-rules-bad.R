@@ -49,17 +49,33 @@ bad_calls <- list(
   where_never = function() trace_round("lantern-tiles", where = "guest_total > 500"),
   seat_unknown = function() odds("tide-signs", players = list(lft = "even")),
   player_unknown = function() odds("tide-signs", players = list(left = "evn")),
-  player_unfit = function() odds(game_of("seats(a, b)", "play({ ask(a, x = one_of(p, q)) })", "outcomes(over = otherwise)", "one <- player(a, x = p)", "two <- player(b, x = q)"), players = list(a = "two")),
+  player_unfit = function()
+    odds(game_of("seats(a, b)", "play({ ask(a, x = one_of(p, q)) })", "outcomes(over = otherwise)",
+                 "one <- player(a, x = p)", "two <- player(b, x = q)"), players = list(a = "two")),
   mix_wrong = function() odds("tide-signs", players = list(left = "even:1, reef_fond")),
-  draw_impossible = function() prepare_example(game_of("seats(guest)", "wheel <- die(1, 3, 9)", "state(n = 0)", "play({ n <- roll(wheel) })", "outcomes(over = otherwise)", 'example("four", given(wheel = 4), expect(outcome = over))') -> g, g$examples[[1]]),
-  illegal_answer = function() odds(game_of("seats(a)", "state(n = 5)", "play({ ask(a, x = one_of(1:3)) })", "outcomes(over = otherwise)", "one <- player(x = n)")),
-  room_exceeded = function() odds(game_with("while (result < 9) { put(1, into = faces)\n add(1, to = result) }", state = "result = 0, faces = list(cube, room = 5)")),
-  position_outside = function() odds(game_with("result <- faces[1 + result]", state = "result = 0, faces = list(cube, room = 5)")),
+  draw_impossible = function()
+    prepare_example(game_of("seats(guest)", "wheel <- die(1, 3, 9)", "state(n = 0)", "play({ n <- roll(wheel) })",
+                            "outcomes(over = otherwise)",
+                            'example("four", given(wheel = 4), expect(outcome = over))') -> g, g$examples[[1]]),
+  illegal_answer = function()
+    odds(game_of("seats(a)", "state(n = 5)", "play({ ask(a, x = one_of(1:3)) })", "outcomes(over = otherwise)",
+                 "one <- player(x = n)")),
+  room_exceeded = function()
+    odds(game_with("while (result < 9) { put(1, into = faces)\n add(1, to = result) }",
+                   state = "result = 0, faces = list(cube, room = 5)")),
+  position_outside = function()
+    odds(game_with("result <- faces[1 + result]", state = "result = 0, faces = list(cube, room = 5)")),
   nothing_to_choose = function() odds(game_with("result <- pick(1:result)")),
-  outcome_impossible = function() odds(game_of("seats(a)", "state(n = 5)", "play({ n <- 4 })", "outcomes(five = n == 5, impossible = otherwise)")),
-  deck_empty = function() odds(game_of("seats(a)", "cards <- deck(rank = 1:3)", "state(hand = bag(cards))", "play({ deal(4, to = hand) })", "outcomes(over = otherwise)")),
-  grid_outside = function() odds(game_of("seats(a)", "state(n = 5)", "play({ ask(a, x = one_of(1:3)) })", "outcomes(over = otherwise)", "calm <- player(x = grid(n, n, cols(1:9), row(1:2, 1)))")),
-  item_absent = function() odds(game_with("remove(4, from = faces)", state = "result = 0, faces = bag(cube, room = 5)")),
+  outcome_impossible = function()
+    odds(game_of("seats(a)", "state(n = 5)", "play({ n <- 4 })", "outcomes(five = n == 5, impossible = otherwise)")),
+  deck_empty = function()
+    odds(game_of("seats(a)", "cards <- deck(rank = 1:3)", "state(hand = bag(cards))", "play({ deal(4, to = hand) })",
+                 "outcomes(over = otherwise)")),
+  grid_outside = function()
+    odds(game_of("seats(a)", "state(n = 5)", "play({ ask(a, x = one_of(1:3)) })", "outcomes(over = otherwise)",
+                 "calm <- player(x = grid(n, n, cols(1:9), row(1:2, 1)))")),
+  item_absent = function()
+    odds(game_with("remove(4, from = faces)", state = "result = 0, faces = bag(cube, room = 5)")),
   argument_wrong = function() odds_of(3),
   command_unknown = function() run_command("odd"),
   flag_wrong = function() run_command(c("odds", "tide-signs", "--sed", "3")),
@@ -73,14 +89,24 @@ bad_calls <- list(
   position_none = function() odds("lantern-tiles", at = "choose: guest_total = 3"),
   position_never = function() odds("lantern-tiles", at = "guest_total = 500"),
   streaks_need_rounds = function() streaks(odds("five-winds", "sample", rounds = 10), 5),
-  checkpoint_damaged = function() { path <- tempfile(); writeLines("not a checkpoint", path); odds("tide-signs", "sample", rounds = 10, checkpoint = path) },
-  checkpoint_other = function() { path <- tempfile(); odds("tide-signs", "sample", rounds = 10, checkpoint = path); odds("tide-signs", "sample", rounds = 20, seed = 2, checkpoint = path) },
+  checkpoint_damaged = function() {
+    path <- tempfile()
+    writeLines("not a checkpoint", path)
+    odds("tide-signs", "sample", rounds = 10, checkpoint = path)
+  },
+  checkpoint_other = function() {
+    path <- tempfile()
+    odds("tide-signs", "sample", rounds = 10, checkpoint = path)
+    odds("tide-signs", "sample", rounds = 20, seed = 2, checkpoint = path)
+  },
   precision_wrong = function() odds("lantern-tiles", precision = 0),
   file_unreadable = function() with_replaced("read_bytes", function(...) NULL, game(bad_bytes(charToRaw("x")))),
   position_unseen = function() odds("lantern-tiles", "sample", rounds = 100, at = "guest_total = 500"),
   seat_empty = function() odds("high-water", set = list(seated = 2), players = list(gold = "chaser")),
   tries_wrong = function() odds(game_with("result <- successes(200000, 0.5)")),
-  seat_not_taken = function() odds(game_of("seats(a, b, c, at_least = 2)", "state(n = each(seat, 0))", "play({ n[c] <- 1 })", "outcomes(over = otherwise)"), set = list(seated = 2)),
+  seat_not_taken = function()
+    odds(game_of("seats(a, b, c, at_least = 2)", "state(n = each(seat, 0))", "play({ n[c] <- 1 })",
+                 "outcomes(over = otherwise)"), set = list(seated = 2)),
   package_needed = function() need_package("no.such.package", "draws"))
 
 test_that("each bad call is refused with its id", {
@@ -91,14 +117,16 @@ test_that("each bad call is refused with its id", {
 })
 
 test_that("every id has a bad file or a bad call", {
-  covered_elsewhere <- c("stopped", "claim_broken", "players_only", "engines_disagree", "shard_lost")  # see test-command-script.R, test-rules-around.R, test-odds-engine.R, test-odds-shards.R
+  # see test-command-script.R, test-rules-around.R, test-odds-engine.R, test-odds-shards.R
+  covered_elsewhere <- c("stopped", "claim_broken", "players_only", "engines_disagree", "shard_lost")
   expect_setequal(diagnostic_ids(), c(bad_ids, names(bad_calls), covered_elsewhere))
 })
 
 test_that("nothing in a rules file is evaluated", {
   path <- file.path(tempdir(), "evaluated.txt")
   unlink(path)
-  for (line in c(sprintf('file.create("%s")', path), sprintf('x <- setting(file.create("%s"))', path), sprintf('title(system("touch %s"))', path))) {
+  for (line in c(sprintf('file.create("%s")', path), sprintf('x <- setting(file.create("%s"))', path),
+                 sprintf('title(system("touch %s"))', path))) {
     expect_error(game_of(line, "play({ end_round() })", "outcomes(over = otherwise)"), class = "basanos_error")
   }
   expect_false(file.exists(path))

@@ -19,7 +19,8 @@ test_that("columns count letters, not bytes", {
 })
 
 test_that("a problem in one chunk does not hide those in the next", {
-  expect_setequal(ids_of("a <- 1 2", "b <- (1", "c <- 1", "d <- 3 +", "e <- x++"), c("syntax", "bracket_open", "syntax", "habit_increment"))
+  expect_setequal(ids_of("a <- 1 2", "b <- (1", "c <- 1", "d <- 3 +", "e <- x++"),
+                  c("syntax", "bracket_open", "syntax", "habit_increment"))
 })
 
 test_that("brackets and quotes inside texts and comments do not count", {
@@ -28,18 +29,21 @@ test_that("brackets and quotes inside texts and comments do not count", {
 })
 
 test_that("numbers that are not plain are refused", {
-  for (number in c("1e400", "0x10", "5L", "010", "3000000000", "Inf", "NA")) expect_identical(ids_of(paste("x <-", number)), "not_in_language", info = number)
+  for (number in c("1e400", "0x10", "5L", "010", "3000000000", "Inf", "NA"))
+    expect_identical(ids_of(paste("x <-", number)), "not_in_language", info = number)
   expect_length(ids_of("x <- 1e3"), 0)
 })
 
 test_that("what R has and the language has not is refused by name", {
-  for (text in c("a$b", "a@b", "a::b", "~a", "?a", "\\(x) x", "a |> f()", "a[[1]]", "NULL", "a -> b", "a <<- b", "a & b", "a | b", "f(x)(y)")) {
+  for (text in c("a$b", "a@b", "a::b", "~a", "?a", "\\(x) x", "a |> f()", "a[[1]]", "NULL", "a -> b", "a <<- b",
+                 "a & b", "a | b", "f(x)(y)")) {
     expect_identical(unique(ids_of(paste("x <-", text))), "not_in_language", info = text)
   }
 })
 
 test_that("habits are not seen where there are none", {
-  fine <- c("if (x == 1 && y <= 2) a <- b - -1", "for (i in 1:6) z <- i", "f(from = 1, to = 2)", "x <- c(2:10, J, Q)", 'say("a += 1; x++ and y")', "y <- x %% 2", "if (f(a = 1) >= 2) b <- 3", "x <- 1e5", "else_case <- 3")
+  fine <- c("if (x == 1 && y <= 2) a <- b - -1", "for (i in 1:6) z <- i", "f(from = 1, to = 2)", "x <- c(2:10, J, Q)",
+            'say("a += 1; x++ and y")', "y <- x %% 2", "if (f(a = 1) >= 2) b <- 3", "x <- 1e5", "else_case <- 3")
   for (line in fine) expect_length(find_habits(scan_brackets(line)$masked, 1, 1), 0)
 })
 

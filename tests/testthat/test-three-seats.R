@@ -71,12 +71,16 @@ test_that("records of labels are shares, of yes and no shares and means", {
 
 test_that("examples of several seats give answers in seat order, and pays by seat", {
   g <- market(
-    "example(\"the loud one is ahead\", given(mood = c(calm, calm, loud), cube = c(3, 2, 3)), expect(outcome = cedar_takes, pay = c(ash = -2, cedar = 4), best = 4))",
-    "example(\"level at the top\", given(mood = c(calm, calm, calm), cube = c(3, 2, 3)), expect(outcome = shared, pay = c(birch = 0), winner_is = nobody))",
-    "example(\"a player for a seat\", given(cedar = noisy, cube = c(1, 1, 1)), expect(outcome = takes, loud_ones = 1, bold[cedar]))")
+    paste0("example(\"the loud one is ahead\", given(mood = c(calm, calm, loud), cube = c(3, 2, ",
+           "3)), expect(outcome = cedar_takes, pay = c(ash = -2, cedar = 4), best = 4))"),
+    paste0("example(\"level at the top\", given(mood = c(calm, calm, calm), cube = c(3, 2, 3)), ",
+           "expect(outcome = shared, pay = c(birch = 0), winner_is = nobody))"),
+    paste0("example(\"a player for a seat\", given(cedar = noisy, cube = c(1, 1, 1)), ",
+           "expect(outcome = takes, loud_ones = 1, bold[cedar]))"))
   check <- check_game(g)
   expect_identical(check$examples$got, rep("", 3))
-  wrong <- market("example(\"no\", given(mood = c(calm, calm, calm), cube = c(3, 2, 3)), expect(winner_is = ash, pay = c(ash = 4)))")
+  wrong <- market(paste0("example(\"no\", given(mood = c(calm, calm, calm), cube = c(3, 2, 3)), ",
+                         "expect(winner_is = ash, pay = c(ash = 4)))"))
   expect_match(check_game(wrong)$examples$got, "expected winner_is ash, got nobody; expected pay of ash 4, got 0")
 })
 

@@ -1,13 +1,15 @@
 # A traced unit is the unit that sampling plays.
 
 test_that("a unit traced by its number ends as the sampled one, in every kind of game", {
-  for (name in c("tide-signs", "lantern-tiles", "harbour-dice", "lantern-bluff", "salt-draw", "three-crabs", "sunken-name", "deep-well", "high-water", "six-shells", "driftwood")) {
+  for (name in c("tide-signs", "lantern-tiles", "harbour-dice", "lantern-bluff", "salt-draw", "three-crabs",
+                 "sunken-name", "deep-well", "high-water", "six-shells", "driftwood")) {
     for (unit in c(1, 2, 57)) {
       t <- trace_round(name, unit = unit, seed = 9)
       o <- odds_of(sample_rounds(name, 1, seed = 9, first = unit))
       expect_equal(o$outcomes$name[o$outcomes$probability == 1], t$outcome, info = name)
       if (length(t$pays) > 0) expect_equal(stats::setNames(o$pays$mean, o$pays$seat), unlist(t$pays), info = name)
-      if (length(t$records) > 0 && !anyNA(o$records$mean)) expect_equal(o$records$mean, as.numeric(unname(unlist(t$records))), info = name)
+      if (length(t$records) > 0 && !anyNA(o$records$mean))
+        expect_equal(o$records$mean, as.numeric(unname(unlist(t$records))), info = name)
     }
   }
 })
@@ -34,10 +36,13 @@ test_that("the first unit in which something holds is found, and what is too rar
   expect_equal(odds_of(before)$outcomes$probability[[1]], 0)
   t <- trace_round("dice-duel", where = "score[first] == 7")
   expect_equal(t$records$first_score, "7")
-  rare <- game_of("seats(a)", "wheel <- die(1:300)", "state(n = 0, m = 0)", "play({ n <- roll(wheel)\n m <- roll(wheel)\n n <- n + roll(wheel) })", "outcomes(top = n == 600 && m == 1, rest = otherwise)")
+  rare <- game_of("seats(a)", "wheel <- die(1:300)", "state(n = 0, m = 0)",
+                  "play({ n <- roll(wheel)\n m <- roll(wheel)\n n <- n + roll(wheel) })",
+                  "outcomes(top = n == 600 && m == 1, rest = otherwise)")
   t <- trace_round(rare, where = "top")
   expect_equal(t$events$value[t$events$kind == "draw"], c("300", "1", "300"))
-  expect_error(trace_round("tide-signs", where = "throw[left] == throw[right] && beats(throw[left], throw[right])"), class = "basanos_where_never")
+  expect_error(trace_round("tide-signs", where = "throw[left] == throw[right] && beats(throw[left], throw[right])"),
+               class = "basanos_where_never")
 })
 
 test_that("a seat's trace hides what it does not see", {
@@ -50,7 +55,8 @@ test_that("a seat's trace hides what it does not see", {
 })
 
 test_that("a traced round becomes a worked example that holds", {
-  for (name in c("lantern-tiles", "harbour-dice", "lantern-bluff", "salt-draw", "six-shells", "tide-words", "driftwood")) {
+  for (name in c("lantern-tiles", "harbour-dice", "lantern-bluff", "salt-draw", "six-shells", "tide-words",
+                 "driftwood")) {
     path <- system.file("games", paste0(name, ".game"), package = "basanos")
     folder <- tempfile()
     dir.create(folder)
@@ -69,7 +75,8 @@ test_that("on the command line", {
   out <- capture.output(code <- command_main(c("trace", "lantern-tiles", "--unit", "3")))
   expect_equal(code, 0L)
   expect_match(out[[1]], "round 3 of seed 1")
-  json <- jsonlite::fromJSON(capture.output(code <- command_main(c("trace", "lantern-tiles", "--unit", "3", "--format", "json"))))
+  json <- jsonlite::fromJSON(capture.output(code <- command_main(c("trace", "lantern-tiles", "--unit", "3", "--format",
+    "json"))))
   expect_equal(json$outcome, trace_round("lantern-tiles", unit = 3)$outcome)
   out <- capture.output(command_main(c("trace", "lantern-tiles", "--where", "bright", "--as-example")))
   expect_match(out[[1]], "^example\\(")

@@ -1,6 +1,7 @@
 # Every word's example is run: in a game that has what the examples speak of.
 
-around <- function(top = character(), play = "result <- 1", state = character(), sign = TRUE, cube = TRUE, seats = TRUE, record = TRUE, outcomes = TRUE, player = TRUE) {
+around <- function(top = character(), play = "result <- 1", state = character(), sign = TRUE, cube = TRUE, seats = TRUE,
+                   record = TRUE, outcomes = TRUE, player = TRUE) {
   c(if (seats) "seats(left, right)",
     if (cube) "cube <- die(1:6)",
     if (sign) "sign <- signs(reef %wrecks% boat, boat %outruns% squall, squall %drives% reef)",
@@ -19,10 +20,16 @@ runs <- function(lines) {
 }
 
 deck_line <- "cards <- deck(rank = c(2:10, J, Q, K, A), for_each(suit = c(clubs, cups)))"
-with_cards <- function(play) around(top = deck_line, state = "state(hand = bag(cards), pile = bag(cards), top = one(cards))", play = play)
-with_words <- function(play) around(top = c('secrets <- words("reef", "free")', "letter <- alphabet(secrets)"), state = "state(tried = bag(letter))", play = play)
-with_throw <- function(play) around(top = "even <- player(throw = pick(choices))", play = c("ask(seats, throw = one_of(sign))", play))
-with_grid <- function(e) around(top = sprintf("calm <- player(choice = %s)", e), state = "state(low = 1, high = 3)", outcomes = FALSE, play = "ask(left, choice = one_of(hit, stand))") |> c("outcomes(over = otherwise)")
+with_cards <- function(play)
+  around(top = deck_line, state = "state(hand = bag(cards), pile = bag(cards), top = one(cards))", play = play)
+with_words <- function(play)
+  around(top = c('secrets <- words("reef", "free")', "letter <- alphabet(secrets)"),
+         state = "state(tried = bag(letter))", play = play)
+with_throw <- function(play)
+  around(top = "even <- player(throw = pick(choices))", play = c("ask(seats, throw = one_of(sign))", play))
+with_grid <- function(e)
+  around(top = sprintf("calm <- player(choice = %s)", e), state = "state(low = 1, high = 3)", outcomes = FALSE,
+         play = "ask(left, choice = one_of(hit, stand))") |> c("outcomes(over = otherwise)")
 
 # Where an example needs other company than the plain game gives it.
 company <- list(
@@ -31,7 +38,8 @@ company <- list(
   later = function(e) around(play = sprintf("if (result > 99) %s", e)),
   mode = function(e) around(top = c("sides <- setting(6)", e)),
   alphabet = function(e) around(top = c('secrets <- words("reef", "free")', e)),
-  match = function(e) around(top = e, outcomes = FALSE, play = "face <- 5") |> c("outcomes(wins = left, none_wins = otherwise)"),
+  match = function(e) around(top = e, outcomes = FALSE, play = "face <- 5") |>
+  c("outcomes(wins = left, none_wins = otherwise)"),
   for_each = function(e) around(top = e),
   plus = function(e) around(top = e),
   one = function(e) around(top = e),
@@ -59,16 +67,20 @@ company <- list(
   seats = function(e) around(top = e, seats = FALSE),
   die = function(e) around(top = e, cube = FALSE),
   signs = function(e) around(top = e, sign = FALSE),
-  play = function(e) c("seats(guest)", "cube <- die(1:6)", "state(face = 0)", e, "outcomes(high = face > 4, low = otherwise)"),
+  play = function(e)
+    c("seats(guest)", "cube <- die(1:6)", "state(face = 0)", e, "outcomes(high = face > 4, low = otherwise)"),
   outcomes = function(e) around(top = e, outcomes = FALSE),
   pays = function(e) around(top = sub("guest", "left", e)),
   stakes = function(e) around(top = c(sub("guest", "left", e), "pays(left, high = 1, otherwise = -1)")),
   state = function(e) around(top = e),
   record = function(e) around(top = e),
-  player = function(e) around(top = c(e, "calm <- player(choice = stand)"), play = "ask(left, choice = one_of(draw, stand))"),
+  player = function(e)
+    around(top = c(e, "calm <- player(choice = stand)"), play = "ask(left, choice = one_of(draw, stand))"),
   example = function(e) around(top = e, play = "face <- roll(cube)"),
   given = function(e) around(top = e, play = "face <- roll(cube)"),
-  expect = function(e) around(top = c("pays(left, high = 1, otherwise = -1)", sprintf('example("six", given(cube = 6), %s)', e)), play = "face <- roll(cube)"),
+  expect = function(e)
+    around(top = c("pays(left, high = 1, otherwise = -1)", sprintf('example("six", given(cube = 6), %s)', e)),
+           play = "face <- roll(cube)"),
   each = function(e) around(top = e),
   list = function(e) around(top = sub("faces", "more", e)),
   bag = function(e) around(top = sub("faces", "more", e)),
@@ -79,12 +91,21 @@ company <- list(
   remove = function(e) around(play = paste("put(6, into = faces)\n", e)),
   pick = function(e) around(play = e),
   chance = function(e) around(play = e),
-  prefer = function(e) around(top = sprintf("calm <- player(choice = %s)", e), play = "ask(left, choice = one_of(hit, if (result > 0) double))"),
-  me = function(e) around(top = sprintf("calm <- player(n = %s)", e), state = "state(score = each(seat, 1))", play = "ask(left, n = one_of(1:6))"),
+  prefer = function(e)
+    around(top = sprintf("calm <- player(choice = %s)", e),
+           play = "ask(left, choice = one_of(hit, if (result > 0) double))"),
+  me = function(e)
+    around(top = sprintf("calm <- player(n = %s)", e), state = "state(score = each(seat, 1))",
+           play = "ask(left, n = one_of(1:6))"),
   choices = function(e) around(top = sprintf("calm <- player(n = %s)", e), play = "ask(left, n = one_of(1:6))"),
-  pass = function(e) around(top = "calm <- player(choice = pick(choices))", play = sprintf("ask(left, choice = one_of(if (result > 3) draw, if (result > 5) stand))\n if (%s) result <- 1", e)),
-  winner = function(e) around(top = e, outcomes = FALSE, play = "face <- 5") |> c("outcomes(wins = left, none_wins = otherwise)"),
-  others = function(e) around(top = e, outcomes = FALSE, play = "face <- 5") |> c("outcomes(wins = left, none_wins = otherwise)"),
+  pass = function(e)
+    around(top = "calm <- player(choice = pick(choices))",
+           play = sprintf(paste0("ask(left, choice = one_of(if (result > 3) draw, if (result > 5) stand))\n if (%s) ",
+                                 "result <- 1"), e)),
+  winner = function(e) around(top = e, outcomes = FALSE, play = "face <- 5") |>
+  c("outcomes(wins = left, none_wins = otherwise)"),
+  others = function(e) around(top = e, outcomes = FALSE, play = "face <- 5") |>
+  c("outcomes(wins = left, none_wins = otherwise)"),
   everyone = function(e) around(top = e),
   otherwise = function(e) around(top = e, outcomes = FALSE),
   roll = function(e) around(play = paste("result <- sum(", e, ")")),
@@ -94,7 +115,8 @@ company <- list(
   those = function(e) around(play = paste0("result <- size(", e, ")")),
   groups = function(e) around(play = sprintf("if (%s) result <- 1", e)),
   who = function(e) around(state = "state(score = each(seat, 2))", play = sprintf("if (%s == nobody) result <- 1", e)),
-  leader = function(e) around(state = "state(score = each(seat, 2))", play = sprintf("if (%s == nobody) result <- 1", e)),
+  leader = function(e)
+    around(state = "state(score = each(seat, 2))", play = sprintf("if (%s == nobody) result <- 1", e)),
   other = function(e) around(play = sprintf("if (%s == right) result <- 1", e)),
   nobody = function(e) around(play = sprintf("if (leader(result) == %s) result <- 1", e)),
   none = function(e) around(play = sprintf("if (leader(result) == %s) result <- 1", e)))
@@ -115,7 +137,8 @@ test_that("the example of every word runs", {
 
 test_that("every argument of a word may be given by its name", {
   expect_equal(result_of("add(to = result, n = 3)"), 3)
-  expect_equal(result_of("put(into = faces, x = 2)\n result <- count(condition = it == 2, of = faces)", state = "result = 0, faces = list(cube, room = 2)"), 1)
+  expect_equal(result_of("put(into = faces, x = 2)\n result <- count(condition = it == 2, of = faces)",
+                         state = "result = 0, faces = list(cube, room = 2)"), 1)
   expect_equal(result_of("result <- n", "n <- setting(to = 9, from = 1, start = 4)"), 4)
 })
 

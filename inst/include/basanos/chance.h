@@ -22,7 +22,9 @@ static inline uint64_t mix64(uint64_t z) {
   return z ^ (z >> 31);
 }
 
-static inline uint64_t stream_start(uint64_t source_key, uint64_t unit) { return mix64(source_key + unit * BASANOS_GAMMA); }
+static inline uint64_t stream_start(uint64_t source_key, uint64_t unit) {
+  return mix64(source_key + unit * BASANOS_GAMMA);
+}
 
 static inline uint64_t next_u64(uint64_t* stream) { return mix64(*stream += BASANOS_GAMMA); }
 
@@ -56,7 +58,9 @@ static inline uint32_t alias_from(const AliasSlot* slots, uint64_t size, uint64_
   const AliasSlot* const slot = slots + (uint64_t)(m >> 64);
   return slot->faces[(uint64_t)m > slot->keep_up_to];
 }
-static inline uint32_t alias_draw(const AliasSlot* slots, uint64_t size, uint64_t* stream) { return alias_from(slots, size, next_u64(stream)); }
+static inline uint32_t alias_draw(const AliasSlot* slots, uint64_t size, uint64_t* stream) {
+  return alias_from(slots, size, next_u64(stream));
+}
 
 /* Which kind of card the `left`-th from 0 is, out of a deck kept as how many there are of each. Of few kinds all are
    looked at: no predictor foresees which. */

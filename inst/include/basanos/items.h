@@ -7,7 +7,8 @@
 namespace basanos {
 #endif
 
-enum { FEW = 16 }; /* up to so many items every one is looked at, in the same way whatever they are: no predictor foresees dice */
+/* Up to this many items a search looks at every one: a branch on each would often be mispredicted. */
+enum { FEW = 16 };
 
 /* Where a key stands in a run of keys from `first` on; beyond the run where it is none of them. */
 static inline uint32_t slot_of(int32_t key, int32_t first) { return (uint32_t)key - (uint32_t)first; }

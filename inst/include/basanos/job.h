@@ -45,7 +45,8 @@ typedef struct PlayJob {
   void (*real)(void* recorder, int32_t quantity, double value);
   void (*round)(void* recorder); /* of a unit of several rounds: reads the regs */
   void (*finished)(void* recorder);
-  int (*look_up)(void* recorder, int32_t region, int64_t* budget); /* reads and writes regs and streams; 1 when it is known */
+  int (*look_up)(void* recorder, int32_t region,
+                 int64_t* budget); /* reads and writes regs and streams; 1 when it is known */
   void (*keep)(void* recorder, int32_t region, int64_t budget);
 
   int32_t fail, fail_info, pc;

@@ -1,15 +1,19 @@
-/* What each operation of the machine does, written once for two places: the interpreter, where an operand is a
-   field of the operation at hand, and a game native_code as C, where it is a number. Each DO_ macro takes the four
-   operands. The place defines what it stands on:
-     BSN_INT(k) BSN_NUM(k) BSN_STREAM(k)           the regs
-     BSN_ITEMS(k) BSN_ROOM(k)                   a list: where it lies, how much it holds
-     BSN_ARRAY_BASE(k) _FIRST(k) _SIZE(k)   an array; BSN_INT_ROW and BSN_REAL_ROW, all regs in a row
-     BSN_LISTS_FIRST(k) _SIZE(k) BSN_LISTS_ITEMS(k, slot) BSN_LISTS_ROOM(k)
-     BSN_TABLE(k) BSN_TABLE_FIRST(k) BSN_TABLE_SIZE(k), BSN_SLOTS(k) BSN_SLOT_COUNT(k) of a weight table, BSN_RANGE_LOW(k) BSN_RANGE_COUNT(k)
+/* What each operation does, written once for two users: the interpreter, where an operand is a field of the current
+   operation, and a game printed as C, where it is a number. Each BSN_DO_ macro takes the four operands. The user
+   defines these macros before:
+     BSN_INT(k) BSN_NUM(k) BSN_STREAM(k)         the registers
+     BSN_ITEMS(k) BSN_ROOM(k)                    a list: its items and its capacity
+     BSN_ARRAY_BASE(k) _FIRST(k) _SIZE(k)        an array
+     BSN_INT_ROW BSN_REAL_ROW                    all registers in a row
+     BSN_LISTS_FIRST(k) _SIZE(k) _ROOM(k) BSN_LISTS_ITEMS(k, slot)
+     BSN_TABLE(k) _FIRST(k) _SIZE(k)             a lookup table
+     BSN_SLOTS(k) BSN_SLOT_COUNT(k)              a weight table
+     BSN_RANGE_LOW(k) BSN_RANGE_COUNT(k)         the range of a draw
      BSN_WORD_COUNT BSN_WORD_START BSN_WORD_LETTERS
      BSN_BUDGET BSN_STEP_BUDGET BSN_ROUNDS_LEFT BSN_FAIL_INFO
      BSN_GO(target) BSN_FAILS(why)
-     BSN_AT_CHANCE BSN_AT_ROUND BSN_AT_END BSN_AT_COVER(k) BSN_AT_MEMO(k) BSN_AT_STORE(k) BSN_AT_TRACE BSN_AT_ASK   what it does there besides */
+     BSN_AT_CHANCE BSN_AT_ROUND BSN_AT_END BSN_AT_COVER(k) BSN_AT_MEMO(k) BSN_AT_STORE(k) BSN_AT_TRACE BSN_AT_ASK
+                                                 what happens there besides */
 #ifndef BASANOS_OPERATIONS_H
 #define BASANOS_OPERATIONS_H
 #include <math.h>
@@ -53,9 +57,15 @@ enum Fail {
 
 /* Whole numbers. */
 #define BSN_DO_MOV(a, b, c, d) { BSN_INT(a) = BSN_INT(b); }
-#define BSN_DO_ADD(a, b, c, d) { BSN_FAILS_IF(__builtin_add_overflow(BSN_INT(b), BSN_INT(c), &BSN_INT(a)), FAIL_OVERFLOW); }
-#define BSN_DO_SUB(a, b, c, d) { BSN_FAILS_IF(__builtin_sub_overflow(BSN_INT(b), BSN_INT(c), &BSN_INT(a)), FAIL_OVERFLOW); }
-#define BSN_DO_MUL(a, b, c, d) { BSN_FAILS_IF(__builtin_mul_overflow(BSN_INT(b), BSN_INT(c), &BSN_INT(a)), FAIL_OVERFLOW); }
+#define BSN_DO_ADD(a, b, c, d) {                                                            \
+  BSN_FAILS_IF(__builtin_add_overflow(BSN_INT(b), BSN_INT(c), &BSN_INT(a)), FAIL_OVERFLOW); \
+}
+#define BSN_DO_SUB(a, b, c, d) {                                                            \
+  BSN_FAILS_IF(__builtin_sub_overflow(BSN_INT(b), BSN_INT(c), &BSN_INT(a)), FAIL_OVERFLOW); \
+}
+#define BSN_DO_MUL(a, b, c, d) {                                                            \
+  BSN_FAILS_IF(__builtin_mul_overflow(BSN_INT(b), BSN_INT(c), &BSN_INT(a)), FAIL_OVERFLOW); \
+}
 #define BSN_DO_NEG(a, b, c, d) { BSN_FAILS_IF(__builtin_sub_overflow(0, BSN_INT(b), &BSN_INT(a)), FAIL_OVERFLOW); }
 #define BSN_DO_IDIV(a, b, c, d) /* rounds down, as the language's %/% does */ { \
   const int64_t x = BSN_INT(b), y = BSN_INT(c);                                 \
@@ -93,7 +103,10 @@ enum Fail {
 #define BSN_DO_DSUB(a, b, c, d) { BSN_NUM(a) = BSN_NUM(b) - BSN_NUM(c); }
 #define BSN_DO_DMUL(a, b, c, d) { BSN_NUM(a) = BSN_NUM(b) * BSN_NUM(c); }
 #define BSN_DO_DDIV(a, b, c, d) { BSN_FAILS_IF(BSN_NUM(c) == 0, FAIL_DIVIDE); BSN_NUM(a) = BSN_NUM(b) / BSN_NUM(c); }
-#define BSN_DO_DPOW(a, b, c, d) { BSN_NUM(a) = pow(BSN_NUM(b), BSN_NUM(c)); BSN_FAILS_IF(!__builtin_isfinite(BSN_NUM(a)), FAIL_FRACTION); }
+#define BSN_DO_DPOW(a, b, c, d) {                               \
+  BSN_NUM(a) = pow(BSN_NUM(b), BSN_NUM(c));                     \
+  BSN_FAILS_IF(!__builtin_isfinite(BSN_NUM(a)), FAIL_FRACTION); \
+}
 #define BSN_DO_DNEG(a, b, c, d) { BSN_NUM(a) = -BSN_NUM(b); }
 #define BSN_DO_DABS(a, b, c, d) { BSN_NUM(a) = fabs(BSN_NUM(b)); }
 #define BSN_DO_DMIN(a, b, c, d) { BSN_NUM(a) = BSN_NUM(b) < BSN_NUM(c) ? BSN_NUM(b) : BSN_NUM(c); }
@@ -107,7 +120,10 @@ enum Fail {
 #define BSN_DO_CEIL(a, b, c, d) { BSN_WHOLE_FROM(a, ceil(BSN_NUM(b))) }
 #define BSN_DO_ROUND(a, b, c, d) { BSN_WHOLE_FROM(a, floor(BSN_NUM(b) + 0.5)) }
 #define BSN_DO_DLOG(a, b, c, d) { BSN_FAILS_IF(!(BSN_NUM(b) > 0), FAIL_FRACTION); BSN_NUM(a) = log(BSN_NUM(b)); }
-#define BSN_DO_DEXP(a, b, c, d) { BSN_NUM(a) = exp(BSN_NUM(b)); BSN_FAILS_IF(!__builtin_isfinite(BSN_NUM(a)), FAIL_FRACTION); }
+#define BSN_DO_DEXP(a, b, c, d) {                               \
+  BSN_NUM(a) = exp(BSN_NUM(b));                                 \
+  BSN_FAILS_IF(!__builtin_isfinite(BSN_NUM(a)), FAIL_FRACTION); \
+}
 #define BSN_DO_DSQRT(a, b, c, d) { BSN_FAILS_IF(!(BSN_NUM(b) >= 0), FAIL_FRACTION); BSN_NUM(a) = sqrt(BSN_NUM(b)); }
 
 /* Additions and choices without a jump: what a random condition decides, no predictor foresees. */
@@ -158,11 +174,21 @@ enum Fail {
   BSN_FAILS_IF(slot >= (uint32_t)(size), FAIL_INDEX); \
   work
 #define BSN_WITH_ARRAY_SLOT(slot, k, key, work) BSN_WITH_SLOT(slot, key, BSN_ARRAY_FIRST(k), BSN_ARRAY_SIZE(k), work)
-#define BSN_DO_LDX(a, b, c, d) { BSN_WITH_ARRAY_SLOT(slot, c, BSN_INT(b), BSN_INT(a) = BSN_INT_ROW[(uint32_t)BSN_ARRAY_BASE(c) + slot];) }
-#define BSN_DO_STX(a, b, c, d) { BSN_WITH_ARRAY_SLOT(slot, b, BSN_INT(a), BSN_INT_ROW[(uint32_t)BSN_ARRAY_BASE(b) + slot] = BSN_INT(c);) }
-#define BSN_DO_DLDX(a, b, c, d) { BSN_WITH_ARRAY_SLOT(slot, c, BSN_INT(b), BSN_NUM(a) = BSN_REAL_ROW[(uint32_t)BSN_ARRAY_BASE(c) + slot];) }
-#define BSN_DO_DSTX(a, b, c, d) { BSN_WITH_ARRAY_SLOT(slot, b, BSN_INT(a), BSN_REAL_ROW[(uint32_t)BSN_ARRAY_BASE(b) + slot] = BSN_NUM(c);) }
-#define BSN_DO_TAB(a, b, c, d) { BSN_WITH_SLOT(slot, BSN_INT(b), BSN_TABLE_FIRST(c), BSN_TABLE_SIZE(c), BSN_INT(a) = BSN_TABLE(c)[slot];) }
+#define BSN_DO_LDX(a, b, c, d) {                                                                          \
+  BSN_WITH_ARRAY_SLOT(slot, c, BSN_INT(b), BSN_INT(a) = BSN_INT_ROW[(uint32_t)BSN_ARRAY_BASE(c) + slot];) \
+}
+#define BSN_DO_STX(a, b, c, d) {                                                                          \
+  BSN_WITH_ARRAY_SLOT(slot, b, BSN_INT(a), BSN_INT_ROW[(uint32_t)BSN_ARRAY_BASE(b) + slot] = BSN_INT(c);) \
+}
+#define BSN_DO_DLDX(a, b, c, d) {                                                                          \
+  BSN_WITH_ARRAY_SLOT(slot, c, BSN_INT(b), BSN_NUM(a) = BSN_REAL_ROW[(uint32_t)BSN_ARRAY_BASE(c) + slot];) \
+}
+#define BSN_DO_DSTX(a, b, c, d) {                                                                          \
+  BSN_WITH_ARRAY_SLOT(slot, b, BSN_INT(a), BSN_REAL_ROW[(uint32_t)BSN_ARRAY_BASE(b) + slot] = BSN_NUM(c);) \
+}
+#define BSN_DO_TAB(a, b, c, d) {                                                                           \
+  BSN_WITH_SLOT(slot, BSN_INT(b), BSN_TABLE_FIRST(c), BSN_TABLE_SIZE(c), BSN_INT(a) = BSN_TABLE(c)[slot];) \
+}
 #define BSN_DO_TAB2(a, b, c, d) {                                  \
   const uint32_t row = slot_of(BSN_INT(b), BSN_TABLE_FIRST(d));    \
   const uint32_t column = slot_of(BSN_INT(c), BSN_TABLE_FIRST(d)); \
@@ -208,8 +234,14 @@ enum Fail {
 #define BSN_DO_LAPPEND(a, b, c, d) { BSN_APPEND_EACH(a, b, list_add) }
 #define BSN_DO_BAPPEND(a, b, c, d) { BSN_APPEND_EACH(a, b, bag_insert) }
 #define BSN_DO_LSAME(a, b, c, d) { BSN_INT(a) = same_list(BSN_ITEMS(b), BSN_ITEMS(c)); }
-#define BSN_DO_LGROUPS(a, b, c, d) { BSN_FAILS_IF(BSN_ITEMS(b)[0] > BSN_ROOM(a), FAIL_ROOM); list_groups(BSN_ITEMS(b), BSN_ITEMS(a)); }
-#define BSN_DO_LCOMMON(a, b, c, d) { BSN_FAILS_IF(BSN_ITEMS(b)[0] > BSN_ROOM(a), FAIL_ROOM); list_commonest(BSN_ITEMS(b), BSN_ITEMS(a)); }
+#define BSN_DO_LGROUPS(a, b, c, d) {                      \
+  BSN_FAILS_IF(BSN_ITEMS(b)[0] > BSN_ROOM(a), FAIL_ROOM); \
+  list_groups(BSN_ITEMS(b), BSN_ITEMS(a));                \
+}
+#define BSN_DO_LCOMMON(a, b, c, d) {                      \
+  BSN_FAILS_IF(BSN_ITEMS(b)[0] > BSN_ROOM(a), FAIL_ROOM); \
+  list_commonest(BSN_ITEMS(b), BSN_ITEMS(a));             \
+}
 #define BSN_DO_LRUN(a, b, c, d) { BSN_INT(a) = longest_run(BSN_ITEMS(b)); }
 #define BSN_DO_LHAS(a, b, c, d) { BSN_INT(a) = list_has(BSN_ITEMS(c), BSN_INT(b)); }
 #define BSN_DO_LCOUNT(a, b, c, d) { BSN_INT(a) = count_in(BSN_ITEMS(c), BSN_INT(b)); }
@@ -234,8 +266,12 @@ enum Fail {
   BSN_INT(a) = next_subset(BSN_INT(a), BSN_ITEMS(c), BSN_ITEMS(b));                             \
 }
 #define BSN_WITH_LIST_SLOT(slot, k, key, work) BSN_WITH_SLOT(slot, key, BSN_LISTS_FIRST(k), BSN_LISTS_SIZE(k), work)
-#define BSN_DO_LFROM(a, b, c, d) { BSN_WITH_LIST_SLOT(slot, c, BSN_INT(b), BSN_COPY_LIST(BSN_LISTS_ITEMS(c, slot), BSN_ITEMS(a), BSN_ROOM(a))) }
-#define BSN_DO_LINTO(a, b, c, d) { BSN_WITH_LIST_SLOT(slot, b, BSN_INT(a), BSN_COPY_LIST(BSN_ITEMS(c), BSN_LISTS_ITEMS(b, slot), BSN_LISTS_ROOM(b))) }
+#define BSN_DO_LFROM(a, b, c, d) {                                                                            \
+  BSN_WITH_LIST_SLOT(slot, c, BSN_INT(b), BSN_COPY_LIST(BSN_LISTS_ITEMS(c, slot), BSN_ITEMS(a), BSN_ROOM(a))) \
+}
+#define BSN_DO_LINTO(a, b, c, d) {                                                                                  \
+  BSN_WITH_LIST_SLOT(slot, b, BSN_INT(a), BSN_COPY_LIST(BSN_ITEMS(c), BSN_LISTS_ITEMS(b, slot), BSN_LISTS_ROOM(b))) \
+}
 
 /* Decks, kept as how many there are of each card. */
 #define BSN_DO_ASUM(a, b, c, d) {                                                   \
@@ -301,7 +337,9 @@ enum Fail {
   BSN_FAILS_IF(__builtin_add_overflow(BSN_INT(a), face, &BSN_INT(a)), FAIL_OVERFLOW);                 \
   BSN_FAILS_IF(__builtin_add_overflow(BSN_INT(d), 1, &BSN_INT(d)), FAIL_OVERFLOW);                    \
 }
-#define BSN_DO_DRAWW(a, b, c, d) { BSN_AT_CHANCE BSN_INT(a) = 1 + (int32_t)alias_draw(BSN_SLOTS(c), BSN_SLOT_COUNT(c), &BSN_STREAM(b)); }
+#define BSN_DO_DRAWW(a, b, c, d) {                                                                     \
+  BSN_AT_CHANCE BSN_INT(a) = 1 + (int32_t)alias_draw(BSN_SLOTS(c), BSN_SLOT_COUNT(c), &BSN_STREAM(b)); \
+}
 #define BSN_DO_DRAWP(a, b, c, d) {                                       \
   BSN_AT_CHANCE                                                          \
   BSN_FAILS_IF(!(BSN_NUM(c) >= 0 && BSN_NUM(c) <= 1), FAIL_PROBABILITY); \
