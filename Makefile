@@ -1,6 +1,9 @@
 # Two commands set up what is missing and do everything:
 #   make demo   the whole story on the fair's games, with a figure
-#   make test   every test: the core in C++, then the package
+#   make test   the tests: the core in C++, then the package
+# What takes longer has commands of its own:
+#   make test-long   calibration, shards, the demo
+#   make check       the package as CRAN would look at it
 
 CXX ?= g++
 CORE_FLAGS = -std=c++17 -Iinst/include -g -pthread
@@ -10,7 +13,7 @@ plain_flags = $(CORE_FLAGS) -O1
 threads_flags = $(CORE_FLAGS) -O1 -fsanitize=thread
 fuzz_flags = $(CORE_FLAGS) -O2 $(sanitized)
 
-.PHONY: demo test setup setup-demo setup-test test-core test-r check docs bench calibration battery fuzz valgrind threads clean
+.PHONY: demo test setup setup-demo setup-test test-core test-r test-long check docs bench calibration battery fuzz valgrind threads clean
 
 demo: setup-demo
 	exec/basanos demo
@@ -43,11 +46,14 @@ test-core:
 	build/test_core_checked
 test-r:
 	@Rscript tools/test.R
+test-long: setup-test
+	@Rscript tools/test.R long
 
-# The package as CRAN would look at it.
+# The package as CRAN would look at it; its tests have run already.
 check: setup-test
-	@mkdir -p build
-	cd build && R CMD build .. && _R_CHECK_FORCE_SUGGESTS_=false R CMD check --no-manual basanos_*.tar.gz
+	@rm -rf build/check && mkdir -p build/check
+	cd build/check && R CMD build --no-build-vignettes ../.. && \
+	  _R_CHECK_FORCE_SUGGESTS_=false R CMD check --no-manual --no-tests basanos_*.tar.gz
 
 # NAMESPACE, man/ and the reference in docs/ from the sources.
 docs:

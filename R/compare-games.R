@@ -102,21 +102,27 @@ paired_row <- function(name, tables, rounds) {
   off <- parts[[2]]$off - parts[[1]]$off
   error <- stats::sd(off) / sqrt(rounds)
   difference <- parts[[2]]$mean - parts[[1]]$mean
-  single <- all(tables[[1]]$rounds == 1) && all(tables[[2]]$rounds == 1)
-  interval <- if (single && startsWith(name, "outcome ")) {
-    paired_share_interval(sum(parts[[2]]$x > parts[[1]]$x), sum(parts[[1]]$x > parts[[2]]$x), rounds)
-  } else difference_interval(parts, off, difference, error, rounds, max(unlist(lapply(tables, `[[`, "rounds"))))
+  most_rounds <- max(unlist(lapply(tables, `[[`, "rounds")))
+  interval <- difference_interval(parts, off, difference, error, rounds, most_rounds)
   data.frame(kind = sub(" .*", "", name), name = sub("^[a-z]+ ", "", name), old = parts[[1]]$mean,
              new = parts[[2]]$mean,
              difference = difference, standard_error = error, interval, gain = (apart / error)^2)
 }
 
-# The interval of a difference of means: corrected for skewness, with room for differences that were not seen.
+# The interval of a difference of means, with room for differences that were not seen. Where units of one round differ
+# by one amount only, up or down, it is the interval of two paired shares; otherwise it is corrected for skewness.
 difference_interval <- function(parts, off, difference, error, n, most_rounds) {
-  sd <- stats::sd(off)
-  skewness <- if (isTRUE(sd > 0)) mean(((off - mean(off)) / sd)^3) else 0
   ends <- c(parts[[2]]$ends[[1]] - parts[[1]]$ends[[2]], parts[[2]]$ends[[2]] - parts[[1]]$ends[[1]])
   if (most_rounds > 1) ends <- ends * most_rounds  # of a unit of several rounds
+  by <- parts[[2]]$x - parts[[1]]$x
+  amount <- unique(abs(by[by != 0]))
+  if (length(amount) == 0) amount <- max(abs(ends))
+  if (most_rounds == 1 && length(amount) == 1 && is.finite(amount)) {
+    interval <- amount * paired_share_interval(sum(by > 0), sum(by < 0), n)
+    return(with_unseen(interval, difference, c(-1, 1) * amount, ends, n))
+  }
+  sd <- stats::sd(off)
+  skewness <- if (isTRUE(sd > 0)) mean(((off - mean(off)) / sd)^3) else 0
   with_unseen(mean_interval(difference, error, skewness, n), difference, difference + range(off), ends, n)
 }
 

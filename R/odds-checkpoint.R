@@ -17,8 +17,11 @@ sample_with_checkpoint <- function(game, program, rounds, job) {
   block <- 1000
   while (done < rounds) {
     size <- min(block, rounds - done)
-    took <- system.time(counts <- saying_what_is_kept(done, rounds, job$checkpoint,
-      run_sample(game, program, size, job$seed, job$threads, done + 1)))[[3]]
+    started <- proc.time()[["elapsed"]]
+    counts <- saying_what_is_kept(done, rounds, job$checkpoint, units_in_words(program$unit), {
+      run_sample(game, program, size, job$seed, job$threads, done + 1)
+    })
+    took <- proc.time()[["elapsed"]] - started
     more <- new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(done + 1, done + size)))
     tally <- if (is.null(tally)) more else merge_tallies(tally, more)
     done <- done + size
@@ -29,11 +32,11 @@ sample_with_checkpoint <- function(game, program, rounds, job) {
 }
 
 # Ctrl-C in a block: the run is as far as the checkpoint says.
-saying_what_is_kept <- function(done, rounds, path, work) {
+saying_what_is_kept <- function(done, rounds, path, units, work) {
   tryCatch(work, basanos_stopped = function(e) {
     kept <- if (done > 0) sprintf("the checkpoint `%s` has them, and the same call goes on from there", path)
       else "nothing was written"
-    abort_stopped(done, rounds, "units", kept)
+    abort_stopped(done, rounds, units, kept)
   })
 }
 

@@ -44,14 +44,14 @@ mean_interval <- function(mean, error, skewness, n) {
   data.frame(lower = mean - t[[2]] * error, upper = mean - t[[1]] * error)
 }
 
-# An interval that allows for values not yet seen. Such a value has a share of at most z^2 / (n + z^2), the upper end of
-# Wilson's interval at a count of none; how far it may lie the `ends` say. Both errors are independent. Where one value
-# was seen and nothing says what else there may be, there is no interval.
+# An interval that allows for values not yet seen. A quantity is the quantity cut off at the greatest value seen, plus
+# what is beyond. The first has the interval given. The second has a mean of at most the way to the end of what can be,
+# times z^2 / (n + z^2), the upper end of Wilson's interval at a count of zero. The same holds below the least value.
+# Where one value was seen and nothing says what else there may be, there is no interval.
 with_unseen <- function(interval, mean, seen, ends, n) {
   if (anyNA(seen)) return(data.frame(lower = NA_real_, upper = NA_real_))  # labels have no mean
   share <- confidence_z^2 / (n + confidence_z^2)
-  beyond <- c(if (ends[[1]] < seen[[1]]) mean - ends[[1]] else 0, if (ends[[2]] > seen[[2]]) ends[[2]] - mean
-    else 0) * share
+  beyond <- pmax(0, c(seen[[1]] - ends[[1]], ends[[2]] - seen[[2]])) * share
   if (seen[[1]] == seen[[2]] && any(is.infinite(beyond))) return(data.frame(lower = NA_real_, upper = NA_real_))
   beyond[is.infinite(beyond)] <- 0
   data.frame(lower = max(ends[[1]], mean - sqrt((mean - interval$lower)^2 + beyond[[1]]^2)),

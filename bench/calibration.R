@@ -6,10 +6,10 @@ sys.source("tests/testthat/helper-calibration.R", helpers <- new.env(parent = as
 
 rows <- do.call(rbind, helpers$calibrations(2000))
 text <- c("# Calibration", "",
-  paste0("Over 2 000 seeded runs of games whose odds are known exactly: the share of runs in ",
-         "which the 95% interval covers the truth. A"),
-  paste0("right interval covers 95%; 2 000 runs tell that to about 0.5%. Written by `make ",
-         "calibration`; a test holds such cases to 94 to 96% on average, and each to what ", "chance allows."), "",
+  "Over 2 000 seeded runs of games whose odds are known exactly: the share of runs in which the 95% interval covers",
+  "the truth. A right interval covers 95%; 2 000 runs tell that to about 0.5%. Where only a few units count (three in",
+  "a thousand, say) the count takes few values, and the interval covers more than 95% rather than less. Written by",
+  "`make calibration`; a test holds such cases to 94 to 96% on average, and each to what chance allows.", "",
   "| what | units a run | covered |", "|---|---|---|",
   sprintf("| %s | %s | %.1f%% |", rows$what,
           ifelse(is.na(rows$units), "as needed", formatC(rows$units, format = "d", big.mark = " ")),

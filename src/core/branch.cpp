@@ -115,7 +115,7 @@ size_t branch_bound(const Program& program, const Frame& frame) {
     case OP_DRAWW: return program.weights[static_cast<size_t>(in.c)].size();
     case OP_DEAL: return static_cast<size_t>(program.arrays[static_cast<size_t>(in.c)].size);
     case OP_DRAWL: return static_cast<size_t>(list_of(program, frame, in.c)[0]);
-    case OP_DRAWN: return static_cast<size_t>(std::max(0, reg(frame, in.c))) + 1;
+    case OP_DRAWN: return static_cast<size_t>(std::max<int64_t>(0, int64_t{reg(frame, in.c)} + 1));
     default: return 2;
   }
 }

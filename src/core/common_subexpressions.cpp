@@ -174,8 +174,16 @@ class CommonSubexpressions {
     for (int k = 0; k < 4; ++k) {
       if (roles[k] != 'I' && roles[k] != 'D' && roles[k] != 'L') continue;
       const Instr* const copy = facts_.copy(holds, roles[k], operand(in, k));
-      if (copy != nullptr) operand(in, k) = copy->b;
+      if (copy != nullptr && !(roles[k] == 'L' && writes_list(in, copy->b))) operand(in, k) = copy->b;
     }
+  }
+
+  // An operation that makes a list anew must not read that list: it would read what it has just written.
+  static bool writes_list(const Instr& in, int32_t list) {
+    const char* roles = op_info(in.op).roles;
+    for (int k = 0; k < 4; ++k)
+      if ((roles[k] == 'N' || roles[k] == 'M') && in.operand(k) == list) return true;
+    return false;
   }
 
   void take_what_is_there(Instr& in, const Bitset& holds) {

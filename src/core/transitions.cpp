@@ -24,7 +24,7 @@ TransitionCache::TransitionCache(const Program& program, const Room& room)
   states_.take(1)->next = Next::interpreter;
 }
 
-// What there is no room for is left to the machine.
+// What there is no room for is left to the interpreter.
 TransitionCache::State TransitionCache::described(const Frame& frame, const std::vector<uint8_t>& key) {
   const Instr& in = program_.code[static_cast<size_t>(frame.pc)];
   State state{};
@@ -46,7 +46,7 @@ TransitionCache::State TransitionCache::described(const Frame& frame, const std:
   return state;
 }
 
-// A draw that cannot be carried out, or has very many edges, is left to the machine.
+// A draw that cannot be carried out, or has very many edges, is left to the interpreter.
 void TransitionCache::describe_draw(const Frame& frame, State& state) const {
   const Instr& in = program_.code[static_cast<size_t>(frame.pc)];
   state.next = Next::interpreter;

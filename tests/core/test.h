@@ -31,3 +31,4 @@ void test_items();
 void test_searches();
 void test_transitions();
 void test_symmetry();
+void test_random_programs();

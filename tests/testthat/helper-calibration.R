@@ -23,25 +23,66 @@ wheel_game <- function(faces, prize) {
   path
 }
 
+# A wheel with a prize that is rare, as a record of two values and as one of three.
+rare_prize_game <- function() {
+  path <- tempfile(fileext = ".game")
+  writeLines(c("seats(guest)", "wheel <- die(1:1000)", "state(n = 0)", "play({ n <- roll(wheel) })",
+               "outcomes(prize = n <= 3, nothing = otherwise)",
+               "record(jackpot = if (n <= 3) 1000 else 0, won = if (n <= 3) 1000 else if (n <= 400) 1 else 0)"), path)
+  path
+}
+
+# A wheel that pays on its lowest faces: a setting says on how many.
+lucky_faces_game <- function() {
+  path <- tempfile(fileext = ".game")
+  writeLines(c("seats(guest)", "wheel <- die(1:1000)", "lucky <- setting(100)", "state(n = 0)",
+               "play({ n <- roll(wheel) })", "outcomes(prize = n <= lucky, nothing = otherwise)",
+               "pays(guest, prize = 9, nothing = -1)"), path)
+  path
+}
+
+# The share of `runs` seeded comparisons in which each interval covers the exact difference.
+covered_differences <- function(g, set_new, units, runs, prefix) {
+  sides <- two_sides(g, g, list(), list(), NULL, set_new, list())
+  truth <- exact_differences(lapply(sides, exact_side))
+  truth <- truth[truth$difference != 0, ]
+  inside <- vapply(seq_len(runs), function(seed) {
+    got <- paired_differences(sides, units, seed + 5000)
+    got <- got[match(paste(truth$kind, truth$name), paste(got$kind, got$name)), ]
+    got$lower <= truth$difference + 1e-12 & got$upper >= truth$difference - 1e-12
+  }, logical(nrow(truth)))
+  data.frame(what = sprintf("%s: %s %s", prefix, truth$kind, truth$name), units = units,
+             covered = rowMeans(matrix(inside, ncol = runs)))
+}
+
+# The share of `runs` seeded runs to a precision whose last interval covers the exact value.
+covered_at_precision <- function(g, precision, of, runs, prefix) {
+  g <- game(g)
+  truth <- estimate_of(odds(g, "exact"), of)$estimate
+  program <- compile_game(g)
+  inside <- vapply(seq_len(runs), function(seed) {
+    found <- sample_to_precision(g, program,
+                                 list(precision = precision, of = of, rounds = NULL, seed = seed, threads = 1))
+    at <- utils::tail(found$reached$stages, 1)
+    at$lower <= truth && at$upper >= truth
+  }, NA)
+  data.frame(what = sprintf("%s to a precision of %g: %s", prefix, precision, of), units = NA, covered = mean(inside))
+}
+
 calibrations <- function(runs) {
   varied <- function(kind, name) TRUE
   jackpot <- function(kind, name) name %in% c("jackpot", "guest")
-  precise <- function(g, precision, of) {
-    g <- game(g)
-    truth <- estimate_of(odds(g, "exact"), of)$estimate
-    program <- compile_game(g)
-    inside <- vapply(seq_len(runs), function(seed) {
-      found <- sample_to_precision(g, program,
-                                   list(precision = precision, of = of, rounds = NULL, seed = seed, threads = 1))
-      at <- utils::tail(found$reached$stages, 1)
-      at$lower <= truth && at$upper >= truth
-    }, NA)
-    data.frame(what = sprintf("lantern-tiles to a precision of %g: %s", precision, of), units = NA,
-               covered = mean(inside))
-  }
+  is_record <- function(kind, name) kind == "record"
   list(covered_share("lantern-tiles", 2000, runs, "lantern-tiles", varied),
        covered_share(wheel_game(1e4, 8000), 2e5, runs, "a wheel, 1 in 10 000", jackpot),
        covered_share(wheel_game(500, 400), 1e4, runs, "a wheel, 1 in 500", jackpot),
        covered_share("five-winds", 400, runs, "five-winds (matches)", varied),
-       precise("lantern-tiles", 0.006, "guest_bust"), precise("lantern-tiles", 0.012, "guest"))
+       covered_share(rare_prize_game(), 1000, runs, "1000 in 0.3% of the rounds", is_record),
+       covered_share(rare_prize_game(), 2e4, runs, "1000 in 0.3% of the rounds", is_record),
+       covered_at_precision("lantern-tiles", 0.006, "guest_bust", runs, "lantern-tiles"),
+       covered_at_precision("lantern-tiles", 0.012, "guest", runs, "lantern-tiles"),
+       covered_at_precision(rare_prize_game(), 0.5, "won", runs, "1000 in 0.3% of the rounds"),
+       covered_differences(lucky_faces_game(), list(lucky = 101), 1000, runs, "one face of 1000 more wins"),
+       covered_differences(lucky_faces_game(), list(lucky = 101), 2e4, runs, "one face of 1000 more wins"),
+       covered_differences("lantern-tiles", list(keeper_stands = 17), 1000, runs, "lantern-tiles, keeper_stands = 17"))
 }

@@ -1,29 +1,20 @@
 # Files are written whole or not at all; what is no plain file is written through; links are followed.
 
-run_quietly <- function(...) {
-  said <- character()
-  utils::capture.output(code <- withCallingHandlers(command_main(c(...)), message = function(m) {
-    said <<- c(said, conditionMessage(m))
-    invokeRestart("muffleMessage")
-  }))
-  list(code = code, said = paste(said, collapse = ""))
-}
-
 test_that("a device stays a device, a link a link, a pipe a pipe", {
   skip_on_os("windows")
-  expect_identical(run_quietly("odds", "tide-signs", "--out", "/dev/null")$code, 0L)
+  expect_identical(run_command("odds", "tide-signs", "--out", "/dev/null")$code, 0L)
   expect_true(file_is_special("/dev/null"))
   there <- tempfile(fileext = ".json")
   link <- tempfile(fileext = ".json")
   file.symlink(there, link)
-  expect_identical(run_quietly("odds", "tide-signs", "--format", "json", "--out", link)$code, 0L)
+  expect_identical(run_command("odds", "tide-signs", "--format", "json", "--out", link)$code, 0L)
   expect_true(is_link(link))
   expect_identical(jsonlite::fromJSON(there)$game, "tide-signs")
   pipe <- tempfile()
   system2("mkfifo", pipe)
   read <- tempfile()
   system2("/bin/sh", c("-c", shQuote(sprintf("cat %s > %s", pipe, read))), wait = FALSE)
-  expect_identical(run_quietly("odds", "tide-signs", "--format", "csv", "--out", pipe)$code, 0L)
+  expect_identical(run_command("odds", "tide-signs", "--format", "csv", "--out", pipe)$code, 0L)
   expect_true(file_is_special(pipe))
   for (wait in 1:50) if (file.exists(read) && file.size(read) > 0) break else Sys.sleep(0.1)
   expect_match(readLines(read)[[1]], "kind")
@@ -32,9 +23,9 @@ test_that("a device stays a device, a link a link, a pipe a pipe", {
 })
 
 test_that("a full disk is told, and leaves what was there", {
-  skip_if_not(file.exists("/dev/full"))
+  skip_if_not(file.exists("/dev/full"), "there is no device that is full")
   for (call in list(c("odds", "tide-signs", "--out", "/dev/full"), c("outline", "tide-signs", "--out", "/dev/full"))) {
-    got <- run_quietly(call)
+    got <- run_command(call)
     expect_identical(got$code, 2L)
     expect_match(got$said, "could not be written: No space left on device")
   }
@@ -93,4 +84,26 @@ test_that("rules may come through a pipe; a folder and what cannot be read are n
   rules <- file.path(folder, "g.game")
   writeLines(c("seats(a)", 'book <- words("list.txt")', "play({ end_round() })", "outcomes(over = otherwise)"), rules)
   expect_error(game(rules), class = "basanos_words_file")
+})
+
+test_that("a disk that fills up is told by every command that writes, and leaves no cut file", {
+  skip_on_os("windows")
+  skip_if_not_installed("processx")
+  folder <- tempfile("full-")
+  dir.create(folder)
+  old <- setwd(folder)
+  on.exit(setwd(old))
+  # A limit on the size of files, of one block of 512 bytes, is a disk that fills up.
+  script <- file.path(folder, "limited.R")
+  writeLines(sprintf(".libPaths(%s); quit(status = basanos::command_main(commandArgs(TRUE)))",
+                     paste(deparse(.libPaths()), collapse = "")), script)
+  calls <- list(c("odds", "lantern-tiles", "--format", "json", "--out", "odds.json"), c("new", "dice", "--out", "fresh.game"),
+                c("odds", "tide-signs", "--figure", "odds.png"))
+  for (call in calls) {
+    got <- processx::run("/bin/sh", c("-c", "trap '' XFSZ; ulimit -f 1; exec \"$@\"", "sh",
+                                      file.path(R.home("bin"), "Rscript"), script, call), error_on_status = FALSE)
+    expect_identical(got$status, 2L, info = call[[1]])
+    expect_match(got$stderr, "could not be (written|drawn).*\\[file_written\\]", info = call[[1]])
+    expect_identical(list.files(folder), "limited.R", info = call[[1]])
+  }
 })

@@ -1,19 +1,10 @@
 # The command line, as a function and as a process.
 
-run <- function(...) {
-  messages <- character()
-  out <- utils::capture.output(code <- withCallingHandlers(command_main(c(...)), message = function(m) {
-    messages <<- c(messages, conditionMessage(m))
-    invokeRestart("muffleMessage")
-  }))
-  list(code = code, out = out, err = paste(messages, collapse = ""))
-}
-
 test_that("odds prints text, JSON and CSV", {
-  text <- run("odds", "lantern-tiles")
+  text <- run_command("odds", "lantern-tiles")
   expect_identical(text$code, 0L)
   expect_match(text$out, "bright +3\\.9352%", all = FALSE)
-  json <- run("odds", "lantern-tiles", "--engine", "sample", "--rounds", "20000", "--seed", "9", "--threads", "2",
+  json <- run_command("odds", "lantern-tiles", "--engine", "sample", "--rounds", "20000", "--seed", "9", "--threads", "2",
               "--set", "guest_stands=18", "--player", "guest=bold", "--format", "json")
   data <- jsonlite::fromJSON(json$out)
   expect_identical(paste(json$out, collapse = "\n"),
@@ -22,30 +13,30 @@ test_that("odds prints text, JSON and CSV", {
   expect_identical(data$engine, "sample")
   expect_identical(data$settings$guest_stands, 18L)
   expect_identical(data$players$guest, "bold")
-  expect_identical(json$err, "")
-  csv <- run("odds", "dice-duel", "--format=csv", "--set=sides=6", "--set", "rounds=3")
+  expect_identical(json$said, "")
+  csv <- run_command("odds", "dice-duel", "--format=csv", "--set=sides=6", "--set", "rounds=3")
   expect_equal(utils::read.csv(text = csv$out)$estimate,
                as.data.frame(odds("dice-duel", set = list(sides = 6, rounds = 3)))$estimate)
 })
 
 test_that("results go whole to a file", {
   path <- tempfile(fileext = ".json")
-  expect_identical(run("odds", "tide-signs", "--format", "json", "--out", path)$code, 0L)
+  expect_identical(run_command("odds", "tide-signs", "--format", "json", "--out", path)$code, 0L)
   expect_identical(paste(readLines(path), collapse = "\n"), odds_json(odds("tide-signs")))
-  expect_identical(run("odds", "tide-signs", "--out", "/no/such/folder/file.txt")$code, 2L)
+  expect_identical(run_command("odds", "tide-signs", "--out", "/no/such/folder/file.txt")$code, 2L)
 })
 
 test_that("exit codes: done, the answer is no, the input is wrong", {
-  expect_identical(run("check", "tide-signs")$code, 0L)
+  expect_identical(run_command("check", "tide-signs")$code, 0L)
   failing <- tempfile(fileext = ".game")
   writeLines(sub("outcome = left_wins", "outcome = draw",
                  readLines(system.file("games", "tide-signs.game", package = "basanos"))), failing)
-  check <- run("check", failing)
+  check <- run_command("check", failing)
   expect_identical(check$code, 1L)
   expect_match(check$out, "FAILS  reef wrecks boat", all = FALSE)
-  expect_identical(run("check", test_path("rules-bad", "syntax.game"))$code, 2L)
-  expect_identical(run("check", "no-such-game")$code, 2L)
-  expect_identical(run("check", test_path("rules-bad", "syntax.game"), "--format", "json")$code, 2L)
+  expect_identical(run_command("check", test_path("rules-bad", "syntax.game"))$code, 2L)
+  expect_identical(run_command("check", "no-such-game")$code, 2L)
+  expect_identical(run_command("check", test_path("rules-bad", "syntax.game"), "--format", "json")$code, 2L)
 })
 
 test_that("wrong calls get a message on standard error and nothing else", {
@@ -63,39 +54,24 @@ test_that("wrong calls get a message on standard error and nothing else", {
                 c("odds", "dice-duel", "--set", "sides=3", "--set", "sides=4"),
                 c("check", "tide-signs", "--format", "csv"))
   for (args in calls) {
-    got <- run(args)
+    got <- run_command(args)
     expect_identical(got$code, 2L, info = paste(args, collapse = " "))
     expect_identical(got$out, character(), info = paste(args, collapse = " "))
-    expect_gt(nchar(got$err), 10)
-    expect_match(got$err, "\\[[a-z_]+\\]")
+    expect_gt(nchar(got$said), 10)
+    expect_match(got$said, "\\[[a-z_]+\\]")
   }
-  expect_match(run("odds", "tide-sign")$err, "did you mean `tide-signs`")
-  expect_match(run("odds", "dice-duel", "--set", "side=3")$err, "did you mean `sides`")
+  expect_match(run_command("odds", "tide-sign")$said, "did you mean `tide-signs`")
+  expect_match(run_command("odds", "dice-duel", "--set", "side=3")$said, "did you mean `sides`")
 })
 
 test_that("help and version", {
-  expect_match(run("--help")$out, "COMMAND GAME", all = FALSE)
-  expect_match(run()$out, "cork-signs, deep-well, dice-duel", all = FALSE)
-  expect_match(run("odds", "--help")$out, "--engine", all = FALSE)
-  expect_match(run("--version")$out, "^basanos [0-9.]+$")
-})
-
-test_that("the demo tells the whole story and leaves a figure", {
-  skip_if_not_installed("ggplot2")
-  path <- tempfile(fileext = ".png")
-  demo <- run("demo", "--rounds", "20000", "--out", path)
-  expect_identical(demo$code, 0L)
-  expect_match(demo$out, "all 6 examples hold", all = FALSE)
-  expect_identical(readBin(path, "raw", 4)[2:4], charToRaw("PNG"))
+  expect_match(run_command("--help")$out, "COMMAND GAME", all = FALSE)
+  expect_match(run_command()$out, "cork-signs, deep-well, dice-duel", all = FALSE)
+  expect_match(run_command("odds", "--help")$out, "--engine", all = FALSE)
+  expect_match(run_command("--version")$out, "^basanos [0-9.]+$")
 })
 
 # --- as a process ---------------------------------------------------------------
-
-script_of <- function(...) {
-  code <- sprintf(".libPaths(%s); quit(status = basanos::command_main(c(%s)))",
-                  paste(deparse(.libPaths()), collapse = ""), paste(shQuote(c(...), type = "cmd"), collapse = ", "))
-  processx::process$new(file.path(R.home("bin"), "Rscript"), c("-e", code), stdout = "|", stderr = "|")
-}
 
 test_that("as a process: results on standard output, messages on standard error, the exit code", {
   skip_if_not_installed("processx")
@@ -108,20 +84,4 @@ test_that("as a process: results on standard output, messages on standard error,
   p$wait(60000)
   expect_identical(p$get_exit_status(), 2L)
   expect_identical(p$read_all_output(), "")
-})
-
-test_that("Ctrl-C stops a run cleanly", {
-  skip_if_not_installed("processx")
-  skip_on_os("windows")
-  out <- tempfile(fileext = ".json")
-  p <- script_of("odds", "dice-duel", "--engine", "sample", "--rounds", "1e10", "--threads", "2", "--format", "json",
-                 "--out", out)
-  Sys.sleep(2)
-  expect_true(p$is_alive())
-  p$interrupt()
-  p$wait(15000)
-  expect_false(p$is_alive())
-  expect_identical(p$get_exit_status(), 130L)
-  expect_match(p$read_all_error(), "Stopped")
-  expect_false(file.exists(out))
 })

@@ -160,7 +160,7 @@ static inline int32_t same_list(const int32_t* a, const int32_t* b) {
 enum { MOST_CHOSEN_FROM = 20 }; /* the subsets of more items are too many to go through */
 
 /* The next subset of `from` after the one that the bits of `mask` stand for: of equal neighbours the
-   first are taken first, so that each subset comes once. -1 after the last. */
+   first are taken first, so that each subset comes once. -1 and an empty list after the last. */
 static inline int32_t next_subset(int32_t mask, const int32_t* from, int32_t* out) {
   const int32_t n = from[0];
   for (++mask; mask < ((int32_t)1 << n); ++mask) {
@@ -173,6 +173,7 @@ static inline int32_t next_subset(int32_t mask, const int32_t* from, int32_t* ou
       if (mask >> k & 1) out[++out[0]] = from[k + 1];
     return mask;
   }
+  out[0] = 0;
   return -1;
 }
 

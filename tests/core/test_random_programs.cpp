@@ -1,0 +1,207 @@
+// Random programs over every kind of operation: optimised and as written they draw, end, fail and count the same.
+#include <random>
+#include <set>
+
+#include "../../src/core/exact.h"
+#include "../../src/core/optimise.h"
+#include "../../src/core/sample.h"
+#include "test.h"
+
+using namespace basanos;
+
+namespace {
+
+const auto go_on = [](uint64_t) { return true; };
+
+// Int registers: 0 the outcome, 1 to 8 variables, constants from 9, a pile of four cards at 16, then three lists of
+// nine. Real registers: 0 to 4 variables, then constants.
+constexpr int32_t kVariables = 8, kThree = 12, kOne = 10, kCards = 16, kLists = 20, kRoom = 9, kRealVariables = 5;
+
+class AnyProgram {
+ public:
+  explicit AnyProgram(unsigned seed) : random_(seed) {}
+
+  // A unit starts with what the unit before left: first of all a program writes everything that it reads.
+  Program make() {
+    set_up();
+    for (int32_t v = 1; v <= kVariables; ++v) add({OP_MOV, v, constant(), 0, 0, 0});
+    for (int32_t v = 0; v < kRealVariables; ++v) add({OP_DMOV, v, kRealVariables + below(3), 0, 0, 0});
+    add({OP_ATAB, 1, 1, 0, 0, 0});
+    for (int32_t list = 0; list < 3; ++list) {
+      add({OP_LCLEAR, list, 0, 0, 0, 0});
+      for (int n = below(4); n > 0; --n) add({OP_LPUT, list, value(), 0, 0, 0});
+    }
+    const int32_t body = here();
+    segment(3 + below(9));
+    if (below(2) == 0) remembered_segment();
+    if (below(3) == 0) loop_back_to(body);
+    if (below(4) == 0) end_round();
+    segment(below(4));
+    for (int32_t list = 0; list < 3; ++list) add({below(2) == 0 ? OP_LSIZE : OP_LSUM, variable(), list, 0, 0, 0});
+    end_with(OP_END);
+    for (size_t i = 0; i < p_.code.size(); ++i) p_.code[i].at = static_cast<int32_t>(i);
+    validate(p_);
+    return p_;
+  }
+
+ private:
+  int below(int n) { return static_cast<int>(random_() % static_cast<unsigned>(n)); }
+  int32_t here() const { return static_cast<int32_t>(p_.code.size()); }
+  void add(const Instr& in) { p_.code.push_back(in); }
+  int32_t variable() { return 1 + below(kVariables); }
+  int32_t constant() { return 1 + kVariables + below(7); }
+  int32_t value() { return below(3) == 0 ? constant() : variable(); }
+
+  void set_up() {
+    p_.int_start = {0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 2, 3, 4, 6, -1, 0, 0, 0, 0};
+    p_.int_start.resize(kLists + 3 * (kRoom + 1));
+    p_.real_start = {0, 0, 0, 0, 0, 0.5, 1, 2};
+    p_.arrays = {{1, 1, 4, false}, {kCards, 1, 4, false}, {0, 0, 3, true}};
+    for (int32_t k = 0; k < 3; ++k) p_.lists.push_back({kLists + k * (kRoom + 1), kRoom});
+    p_.list_arrays = {{1, 1, 2}};
+    p_.words.start = {0, 3, 6, 9};
+    p_.words.letters = {1, 2, 2, 3, 1, 2, 2, 2, 1};
+    p_.tables = {{0, 4, {3, 1, 4, 1, 5, 9, 2, 6, 5, 3, 5, 8, 9, 7, 9, 3}}, {1, 4, {2, 1, 0, 3}}};
+    p_.ranges = {{1, 6}, {-1, 3}};
+    p_.weights = {{1, 0, 2}, {0.5, 0.25, 0.125, 0.125}};
+    for (const std::vector<double>& w : p_.weights) p_.aliases.emplace_back(w);
+    p_.sources = {"a", "b"};
+    p_.outcome_count = 3;
+    p_.coverage_count = 3;
+    p_.step_budget = 300;
+    for (int k = 0; k < 3; ++k) p_.quantities.push_back({variable(), false});
+    p_.quantities.push_back({below(kRealVariables), true});
+  }
+
+  void segment(int length) {
+    const int32_t end = here() + length;
+    for (int i = 0; i < length; ++i) add(operation(end));
+  }
+
+  void remembered_segment() {
+    add({OP_MEMO, 0, 0, 0, 0, 0});
+    segment(1 + below(4));
+    add({OP_STORE, 0, 0, 0, 0, 0});
+  }
+
+  void loop_back_to(int32_t body) {
+    const int32_t counter = variable();
+    switch (below(5)) {
+      case 0: return add({OP_FORLE, counter, constant(), body, 0, 0});
+      case 1: return add({OP_LOOPSUMLT, counter, constant(), constant(), body, 0});
+      case 2: return add({OP_LOOPLE, counter, constant(), body, 0, 0});
+      case 3: return add({OP_LOOPLT, counter, constant(), body, 0, 0});
+      default:
+        add({OP_JLT, counter, constant(), here() + 2, 0, 0});
+        add({OP_LOOP, body, 0, 0, 0, 0});
+    }
+  }
+
+  void end_with(int op) {
+    add({OP_IMOD, 0, variable(), kThree, 0, 0});
+    add({OP_ADD, 0, 0, kOne, 0, 0});
+    add({op, 0, 0, 0, 0, 0});
+  }
+  void end_round() { end_with(OP_TALLY); }
+
+  static bool stands_alone(int op) {
+    switch (op) {
+      case OP_MEMO: case OP_STORE: case OP_TALLY: case OP_ASK: case OP_END:
+      case OP_LOOP: case OP_LOOPLT: case OP_LOOPLE: case OP_FORLE: case OP_LOOPSUMLT: return true;
+      default: return false;
+    }
+  }
+
+  // Any operation, with operands of the kinds that it takes. Jumps go forward, no further than `end`.
+  Instr operation(int32_t end) {
+    int op = below(OP_COUNT);
+    while (stands_alone(op) || (op == OP_FAIL && below(4) != 0)) op = below(OP_COUNT);
+    const bool real_array = op == OP_DLDX || op == OP_DSTX;
+    int32_t operands[4] = {0, 0, 0, 0};
+    const std::string roles = op_info(op).roles;
+    for (int k = 0; k < 4; ++k) operands[k] = operand(op, roles[static_cast<size_t>(k)], end, real_array, k);
+    // No list is made anew from itself.
+    const size_t made = roles.find('N'), read = roles.find('L');
+    if (made != std::string::npos && read != std::string::npos) operands[read] = (operands[made] + 1 + below(2)) % 3;
+    return {op, operands[0], operands[1], operands[2], operands[3], 0};
+  }
+
+  int32_t operand(int op, char role, int32_t end, bool real_array, int k) {
+    switch (role) {
+      case 'i': case 'U': return variable();
+      case 'I': return value();
+      case 'd': return below(kRealVariables);
+      case 'D': return below(kRealVariables + 3);
+      case 'A': case 'W': return real_array ? 2 : below(2);
+      case 'B': case 'X': return 1;
+      case 'L': case 'M': case 'N': return below(3);
+      case 'S': case 'R': case 'V': return below(2);
+      case 'T': return op == OP_ATAB ? 1 : 0;
+      case 'J': return std::min(end, here() + 1 + below(4));
+      case 'K': return op == OP_FAIL && k == 0 ? FAIL_ILLEGAL : op == OP_FAIL ? 0 : below(3);
+      default: return 0;
+    }
+  }
+
+  std::mt19937 random_;
+  Program p_;
+};
+
+void check_same_run(const SampleResult& plain, const SampleResult& other) {
+  CHECK(plain.failure.fail == other.failure.fail && plain.failed_unit == other.failed_unit);
+  CHECK(plain.failure.at == other.failure.at && plain.failure.info == other.failure.info);
+  CHECK(plain.tally.outcomes == other.tally.outcomes && plain.tally.rounds == other.tally.rounds);
+  for (size_t q = 0; q < plain.tally.quantities.size(); ++q)
+    CHECK(plain.tally.quantities[q].counts() == other.tally.quantities[q].counts());
+}
+
+void sampled_the_same_as_written() {
+  std::set<int> kinds;
+  int ended = 0, shorter = 0;
+  constexpr unsigned programs = 1500;
+  for (unsigned seed = 1; seed <= programs; ++seed) {
+    const Program p = AnyProgram(seed).make();
+    for (const Instr& in : p.code) kinds.insert(in.op);
+    const Prepared plain(p, Optimise::no), optimised(p, Optimise::yes);
+    shorter += optimised.ready.code.size() < p.code.size();
+    for (uint64_t unit = 1; unit <= 6; ++unit) {
+      SampleJob job{seed, unit, unit + 1, 1};
+      job.caching = Caching::never;
+      const SampleResult written = sample(plain, job, go_on);
+      ended += written.failure.fail == FAIL_NONE;
+      check_same_run(written, sample(optimised, job, go_on));
+    }
+    if (seed % 10 != 0) continue;
+    SampleJob job{seed, 1, 8, 1};
+    job.caching = Caching::never;
+    const SampleResult written = sample(plain, job, go_on);
+    job.caching = Caching::always;
+    check_same_run(written, sample(optimised, job, go_on));
+  }
+  CHECK(kinds.size() == OP_COUNT - 1);         // all but what only a person at play answers
+  CHECK(ended > static_cast<int>(programs));   // the test would be worth little if most of them failed
+  CHECK(shorter > static_cast<int>(programs) * 9 / 10);
+}
+
+void counted_the_same_as_written() {
+  ExactLimits limits;
+  limits.states = 3000;
+  int done = 0;
+  for (unsigned seed = 1; seed <= 800; ++seed) {
+    const Program p = AnyProgram(seed).make();
+    const ExactResult plain = exact(Prepared(p, Optimise::no), limits, go_on), optimised = exact(p, limits, go_on);
+    if (plain.end != ExactEnd::done) continue;
+    ++done;
+    CHECK(optimised.end == ExactEnd::done && std::fabs(plain.rounds - optimised.rounds) < 1e-12);
+    for (size_t k = 0; k < plain.outcomes.size(); ++k)
+      CHECK(std::fabs(plain.outcomes[k] - optimised.outcomes[k]) < 1e-12);
+  }
+  CHECK(done > 80);
+}
+
+}  // namespace
+
+void test_random_programs() {
+  sampled_the_same_as_written();
+  counted_the_same_as_written();
+}

@@ -1,0 +1,17 @@
+# The command line, as a function and as a process.
+
+# list(code, out, said): the exit code, the lines of output, the messages as one text.
+run_command <- function(...) {
+  messages <- character()
+  out <- utils::capture.output(code <- withCallingHandlers(command_main(c(...)), message = function(m) {
+    messages <<- c(messages, conditionMessage(m))
+    invokeRestart("muffleMessage")
+  }))
+  list(code = code, out = out, said = paste(messages, collapse = ""))
+}
+
+script_of <- function(...) {
+  code <- sprintf(".libPaths(%s); quit(status = basanos::command_main(c(%s)))",
+                  paste(deparse(.libPaths()), collapse = ""), paste(shQuote(c(...), type = "cmd"), collapse = ", "))
+  processx::process$new(file.path(R.home("bin"), "Rscript"), c("-e", code), stdout = "|", stderr = "|")
+}

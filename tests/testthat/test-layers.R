@@ -1,0 +1,40 @@
+# The files of R/ stand in layers: a file uses its own layer and those below, as ARCHITECTURE lists them.
+
+layers <- c("base", "vocabulary", "rules", "check", "settings", "program", "engine", "game", "example", "try", "trace",
+            "odds", "compare", "log", "play", "lint", "outline", "new", "figure", "command", "basanos")
+
+layer_of <- function(path) sub("[-.].*", "", basename(path))
+
+# The names that each file defines at its top.
+defined_in <- function(parsed) {
+  is_definition <- function(e) is.call(e) && identical(e[[1]], as.name("<-")) && is.name(e[[2]])
+  unlist(lapply(parsed, function(e) if (is_definition(e)) as.character(e[[2]])))
+}
+
+uses_upwards <- function(files) {
+  parsed <- lapply(files, parse, keep.source = FALSE)
+  defined <- lapply(parsed, defined_in)
+  owner <- stats::setNames(rep(files, lengths(defined)), unlist(defined))
+  unlist(lapply(seq_along(files), function(k) {
+    names <- intersect(all.names(as.call(c(list(as.name("{")), as.list(parsed[[k]])))), names(owner))
+    up <- names[match(layer_of(owner[names]), layers) > match(layer_of(files[[k]]), layers)]
+    if (length(up) > 0) sprintf("%s uses %s of %s", basename(files[[k]]), up, basename(owner[up]))
+  }))
+}
+
+test_that("every file has a layer, and none uses a layer above its own", {
+  folder <- testthat::test_path("..", "..", "R")
+  skip_if_not(dir.exists(folder), "the sources are not here")
+  files <- setdiff(list.files(folder, "[.]R$", full.names = TRUE), file.path(folder, "RcppExports.R"))
+  expect_gt(length(files), 100)
+  expect_identical(setdiff(layer_of(files), layers), character())
+  expect_identical(uses_upwards(files), NULL)
+})
+
+test_that("a use of a layer above is found", {
+  folder <- tempfile()
+  dir.create(folder)
+  writeLines("low <- function(x) high(x)", file.path(folder, "base-a.R"))
+  writeLines(c("high <- function(x) x", "other <- function(x) low(x)"), file.path(folder, "odds-b.R"))
+  expect_identical(uses_upwards(list.files(folder, full.names = TRUE)), "base-a.R uses high of odds-b.R")
+})
