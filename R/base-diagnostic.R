@@ -30,7 +30,7 @@ stop_with_diagnostics <- function(problems, source, ...) {
   ))
 }
 
-# "file:line:column", the line with a caret below, what is wrong, how to mend it.
+# "file:line:column", the line with a caret below, what is wrong, a hint.
 format_diagnostic <- function(diagnostic, source = NULL) {
   lines <- sprintf("%s [%s]", diagnostic$message, diagnostic$id)
   if (!is.null(diagnostic$at) && !is.null(source)) {

@@ -58,7 +58,7 @@ stop_unless_written <- function(failed, path, what = "") {
               "check the folder, its permissions and the room on the disk; what was there before is as it was")
 }
 
-# All the bytes of a file, also of a pipe that has no size; at most so many. NULL where it cannot be read.
+# All the bytes of a file, also of a pipe that has no size; at most `most`. NULL where it cannot be read.
 read_bytes <- function(path, most) {
   if (dir.exists(path)) return(NULL)
   connection <- tryCatch(suppressWarnings(file(path, "rb", raw = TRUE)), error = function(e) NULL)

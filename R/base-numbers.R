@@ -6,7 +6,7 @@ whole_text <- function(x) format(x, big.mark = " ", scientific = FALSE, trim = T
 # 1000000: numbers as they are typed.
 plain_number <- function(x) format(x, scientific = FALSE, trim = TRUE, digits = 15)
 
-# Rounded to so many decimals, and never "-0.00".
+# Rounded to some decimals, and never "-0.00".
 fixed_text <- function(x, digits, sign = FALSE) {
   text <- sub("^-(0[.]?0*)$", if (sign) "+\\1" else "\\1", sprintf(if (sign) "%+.*f" else "%.*f", digits, x))
   ifelse(is.na(x), "-", text)

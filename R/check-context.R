@@ -25,7 +25,7 @@ new_context <- function(source) {
 report <- function(context, id, at, message, hint = NULL) {
   if (id == "no_seats" && "seats" %in% context$unread) return(invisible())  # they are declared, but could not be read
   key <- paste(c(id, at, message), collapse = " ")
-  # a function is read at each of its calls, and told of once
+  # a function is read once for each signature, and reported once
   if (!is.null(context$reported[[key]])) return(invisible())
   context$reported[[key]] <- TRUE
   context$problems[[length(context$problems) + 1L]] <- diagnostic(id, message, hint, at)
@@ -60,7 +60,7 @@ declare <- function(context, name, at, kind, ...) {
   invisible(TRUE)
 }
 
-# A word that needs brackets can be told from a label or a player of that name; one that stands only inside
+# A word that needs brackets can be distinguished from a label or a player of that name; one that stands only inside
 # another word, from anything but a function.
 may_share <- function(word, kind)
   switch(word$kind, constant = FALSE, inner = kind != "function", kind %in% c("label", "player"))

@@ -152,7 +152,7 @@ answer_type <- function(context, decision, answers) {
   if (length(ids) == 0) NULL else t_label(if (is.null(set)) decision else set, ids, order = order)
 }
 
-# What an expression that gives a list or bag holds, as far as can be told before play is read.
+# What an expression that gives a list or bag holds, as far as is known before play is read.
 infer_item <- function(context, node, depth = 0L) {
   if (depth > 20L) return(NULL)
   again <- function(n) infer_item(context, n, depth + 1L)
@@ -202,7 +202,7 @@ statement_ask <- function(context, scope, node) {
   }
   who <- if (d$together) NULL else value_of(context, scope, parts$who, seat_type(context), "Who is asked")
   asker <- list(is_me = function(key) same_seat(key, who, d), seat = if (!is.null(who) && who$op == "lit") who$value,
-                hint = "what is offered may hang only on what the seat sees")
+                hint = "what is offered may depend only on what the seat sees")
   outer <- list(viewer = scope$viewer, what = scope$what)
   scope$viewer <- asker
   scope$what <- sprintf("what `%s` may answer", d$name)
@@ -232,8 +232,8 @@ decision_seen_by <- function(context, node) {
 # One of
 #   list(how = "labels", items = list(list(id, offered = NULL or condition)))
 #   list(how = "range", low, high)
-#   list(how = "list", pool)                        one item of a list or bag
-#   list(how = "subsets", pool, at_least, at_most)  some of its items
+#   list(how = "list", temporary collection)                        one item of a list or bag
+#   list(how = "subsets", temporary collection, at_least, at_most)  some of its items
 # with `candidate`, the variable that stands for an answer in the condition `legal`.
 ask_choices <- function(context, scope, parts, d) {
   choices <- if (parts$answers$fn == "some_of") subset_choices(context, scope, parts$answers)
@@ -273,7 +273,7 @@ listed_choices <- function(context, scope, one_of, d) {
     }
     offered <- NULL
     if (item$kind == "call" && item$fn == "if" && length(item$args) == 2) {
-      offered <- condition(context, scope, item$args[[1]], "What an answer hangs on")
+      offered <- condition(context, scope, item$args[[1]], "The condition that offers an answer")
       item <- item$args[[2]]
     }
     name <- if (item$kind == "text") item$value else item$name

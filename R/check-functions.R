@@ -1,4 +1,4 @@
-# Functions are put in where they are called, with the types of the call: no stack in the machine,
+# Functions are expanded where they are called, with the types of the call: the program has no stack,
 # and the same function serves numbers and labels.
 
 inline_call <- function(context, scope, node, d, want = NULL) {

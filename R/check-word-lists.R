@@ -97,7 +97,7 @@ word_in_rules <- function(context, text, at) {
   character()
 }
 
-# codes(peg, length = 4, repeats = no): every row of so many items, as words.
+# codes(peg, length = 4, repeats = no): every row of that length, as words.
 check_codes <- function(context, name, node) {
   args <- match_arguments(context, node)
   if (is.null(args))

@@ -75,7 +75,7 @@ value_repeated <- function(context, scope, node, want) {
   typed("collection_repeat", t_collection("list", x$type), node$at, x = x, n = n)
 }
 
-# The pool that a word looks at: the items themselves, or an expression about each.
+# The temporary collection that a word looks at: the items themselves, or an expression about each.
 keyed_collection <- function(context, scope, node, args) {
   collection <- collection_value(context, scope, args$of)
   if (is.null(collection)) return(NULL)

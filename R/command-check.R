@@ -11,7 +11,7 @@ command_check <- function(args) {
 
 check_json <- function(check) {
   table <- function(x) if (nrow(x) == 0) list() else x
-  whole <- list(format = 1L, game = sub("\\.game$", "", check$name), ok = check$ok, problems = table(check$problems),
+  whole <- list(format = 2L, game = sub("\\.game$", "", check$name), ok = check$ok, problems = table(check$problems),
                 examples = table(check$examples), claims = table(check$claims), findings = table(check$findings))
   as.character(jsonlite::toJSON(whole, dataframe = "rows", auto_unbox = TRUE, na = "null", pretty = TRUE))
 }

@@ -42,7 +42,7 @@ prepare_example <- function(rules, example) {
   c(list(program = program, closing = closing, pays = pays, items = items), example_script(asm, example))
 }
 
-# What the closing part works out for one expected item: cells to be read afterwards.
+# What the closing part works out for one expected item: registers to be read afterwards.
 write_expectation <- function(asm, item) {
   kept <- function(node) {
     register <- new_register(asm, is_real(node$type))

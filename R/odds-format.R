@@ -1,6 +1,6 @@
 # Odds as text for people: the error beside every estimate, and no digits that are noise.
 
-# What is given, or the position, and how often that comes about.
+# What is given, or the position, and how often that occurs.
 question_lines <- function(x) {
   share <- function(p) if (is.na(p)) "a share that is not known"
     else if (p >= 0.001) sprintf("%.2f%% of rounds", 100 * p) else sprintf("1 in %.0f rounds", 1 / p)

@@ -1,4 +1,4 @@
-# Past one machine: units are numbered, so a run is cut into shards by their numbers, played anywhere, and merged.
+# More than one computer: units are numbered, so a run is cut into shards by their numbers, played anywhere, and merged.
 
 #' Play a run in shards
 #'

@@ -1,4 +1,4 @@
-# Streaks: the longest run of equal outcomes in so many rounds.
+# Streaks: the longest run of equal outcomes in a number of rounds.
 
 #' Streaks of an outcome
 #'

@@ -7,7 +7,7 @@
 #' @param engine `"exact"` follows every branch of chance and merges equal states: no error bars.
 #'   `"sample"` plays `rounds` rounds and gives standard errors and 95% intervals. `"auto"` counts
 #'   where that takes no more than a second or so, and checks the result against a short sample;
-#'   else it samples. Which one it takes hangs on the game alone, not on the machine.
+#'   else it samples. Which one it takes depends on the game alone, not on the computer.
 #' @param rounds How many units to sample; by default a million, or 20 000 of a game with word lists.
 #' @param max_states,max_seconds For `"exact"`: how many states it may visit, and how long it may
 #'   take, before it stops and gives bounds instead.
@@ -19,7 +19,7 @@
 #' @param at A position: the odds from there on. What is remembered, and other conditions, where a
 #'   decision is asked for the first time that they hold: `"guest_hand = c(9, 5)"`, with the
 #'   decision before it where there are several, `"choice: guest_hand = c(9, 5)"`. What is not said
-#'   is as it comes about in play; where the players never come there, as it comes about when
+#'   is as it occurs in play; where the players never come there, as it occurs when
 #'   every legal answer is given alike.
 #' @param precision Sample until the 95% interval of `of` is no wider than this to either side: see Formulas.
 #' @param of For `precision`: an outcome, a paid seat (its mean pay) or a record (its mean); by
@@ -225,7 +225,7 @@ greatest <- function(x, counts) {
   if (isTRUE(counts$residual > 0) && x$weight[[last]] < 1e-12) NA_real_ else x$value[[last]]
 }
 
-# The share of all rounds that were told.
+# The share of all rounds that were recorded.
 given_share <- function(program, counts) {
   all <- if (program$unit == "round") counts$units else {
     rounds <- counts$unit_quantities[[match("rounds", program$measures)]]

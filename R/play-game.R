@@ -9,7 +9,7 @@
 #' @param seed The seed of the luck; `NULL` takes a new one.
 #' @param given Forced draws, for testing: see [trace_round()].
 #' @param reveal Show everything all the time, for testing.
-#' @param rounds Stop after so many rounds (matches, sittings); `NULL` asks each time.
+#' @param rounds Stop after this number of rounds (matches, sittings); `NULL` asks each time.
 #' @param keep A CSV file to which each round played is added, and `name` the player's name in it: see
 #'   [kept_rounds()].
 #' @param read A function that gives the next line typed, or `character()` at the end of input.

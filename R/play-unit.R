@@ -98,7 +98,7 @@ round_end_lines <- function(table, result) {
 
 # --- what is asked ----------------------------------------------------------------
 
-# The answer of a person, as cells; NULL where a computer player decides, FALSE to stop.
+# The answer of a person, as registers; NULL where a computer player decides, FALSE to stop.
 answer_at <- function(table, ask, again = FALSE) {
   if (!again) table$asked <- c(table$asked, list(ask))
   if (!ask$seat %in% table$people) return(NULL)
@@ -143,7 +143,7 @@ choices_text <- function(game, d, legal) {
   else paste("one of:", paste(unique(names), collapse = ", "))
 }
 
-# The cells of what was typed, or a text that says what is wrong with it.
+# The registers of what was typed, or a text that says what is wrong with it.
 typed_answer <- function(game, d, legal, line) {
   line <- trimws(line)
   if (!nzchar(line)) return("Type one of the answers, or quit.")

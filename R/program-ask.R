@@ -142,7 +142,7 @@ new_ask <- function(asm, d, seat, choices, at) {
 decision_index <- function(asm, name) match(name, names(asm$rules$decisions)) - 1L
 
 # The choices with their conditions worked out: an answer surely not offered is left out, one that
-# hangs on a condition has a `flag`.
+# depends on a condition has a `flag`.
 write_choices <- function(asm, choices, d) {
   legal <- choices$legal
   bind_candidate <- function(operand) bind(asm, choices$candidate, operand)
@@ -198,7 +198,7 @@ write_list_choices <- function(asm, choices, d) {
   list(how = "list", list = legal$list, room = legal$room)
 }
 
-# The subsets of a pool: the pool itself is kept, the subsets are gone through when they are needed.
+# The subsets of a temporary collection: the collection is kept, the subsets are formed when they are needed.
 write_subset_choices <- function(asm, choices) {
   collection <- new_list(asm, room_of(asm, choices$collection))
   fill_collection(asm, choices$collection, collection$list, "bag")

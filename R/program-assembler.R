@@ -1,5 +1,5 @@
-# The assembler: collects operations, cells, tables and places while checked rules are written out
-# as flat code. Operands are lists: `const` (a value known now) or `cell`, and `real`.
+# The assembler: collects operations, registers, tables and places while checked rules are written out
+# as flat code. Operands are lists: `const` (a value known now) or `register`, and `real`.
 
 new_assembler <- function(rules, settings) {
   asm <- new.env(parent = emptyenv())
@@ -33,8 +33,8 @@ new_assembler <- function(rules, settings) {
   asm$asks <- list()
   asm$memos <- 0L
   asm$var_types <- new.env(parent = emptyenv())  # variable id -> type
-  asm$plain <- integer()   # cells that count, and never hold a seat
-  asm$seated <- list()  # by seat: the cell that tells which of several players sits there
+  asm$plain <- integer()   # registers that count, and never hold a seat
+  asm$seated <- list()  # by seat: the register that tells which of several players sits there
   asm$trace_points <- list()
   asm$turning <- list()
   asm$tracing <- FALSE
@@ -122,7 +122,7 @@ new_label <- function(asm) {
 
 put_label <- function(asm, label) asm$label_at$put(label, asm$size)
 
-# --- cells ------------------------------------------------------------------
+# --- registers ------------------------------------------------------------------
 
 new_int <- function(asm, n = 1L) {
   asm$int_start$add(integer(n))
@@ -158,7 +158,7 @@ is_real <- function(type) type$kind == "fraction"
 fixed_operand <- function(value, type) list(const = value, real = is_real(type))
 in_register <- function(register, real = FALSE) list(register = register, real = real)
 
-# The cell of an operand, a constant's cell where it is known.
+# The register of an operand, a constant's register where it is known.
 register_of <- function(asm, x) {
   if (!is.null(x$register)) return(x$register)
   if (x$real) real_const(asm, x$const) else int_const(asm, x$const)
@@ -178,7 +178,7 @@ move <- function(asm, to, x) {
   if (from != to$register) emit(asm, if (to$real) "DMOV" else "MOV", to$register, from)
 }
 
-# Where a variable lies: a cell, an array of cells (one a seat), or a list.
+# Where a variable lies: a register, an array of registers (one a seat), or a list.
 slot_of <- function(asm, variable, room = NULL) {
   key <- as.character(variable$id)
   found <- asm$vars[[key]]
@@ -195,7 +195,7 @@ slot_of <- function(asm, variable, room = NULL) {
   slot
 }
 
-# One cell for each key, from the least to the greatest.
+# One register for each key, from the least to the greatest.
 new_array <- function(asm, keys, real) {
   first <- as.integer(min(keys))
   size <- as.integer(max(keys)) - first + 1L
@@ -214,7 +214,7 @@ new_list_array <- function(asm, keys, room) {
        room = room, keys = keys)
 }
 
-# A setting for each seat lies in cells that are never written.
+# A setting for each seat is in registers that are never written.
 start_from_settings <- function(asm, variable, slot) {
   values <- unlist(asm$settings[variable$settings])
   for (k in seq_len(slot$size)) if (slot$real) asm$real_start$put(slot$base + k, values[[k]])

@@ -158,7 +158,7 @@ finished_program <- function(asm, quantities, measures = list()) {
          else step_budget, places = rows(asm$places$all(), 4))
 }
 
-# Where what is remembered and the decks lie: two rows, first cell and number of cells, a column each by name.
+# Where what is remembered and the decks lie: two rows, first register and number of registers, a column each by name.
 register_groups <- function(asm) {
   room <- function(list) asm$lists$get(list + 1L)
   of_variable <- function(part) {

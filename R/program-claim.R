@@ -25,7 +25,7 @@ claimed_decisions <- function(asm, claim) {
   vapply(about, `[[`, "", "name")
 }
 
-# A cell that tells whether the decision has been answered.
+# A register that tells whether the decision has been answered.
 answered_register <- function(asm, name) {
   if (is.null(asm$answered[[name]])) asm$answered[[name]] <- new_register(asm, FALSE)
   asm$answered[[name]]

@@ -64,7 +64,7 @@ amounts_paid <- function(rules, seat, number) {
 }
 
 # Pays: where they follow from the outcome alone they are a vector over the outcomes and cost the
-# round nothing; else a cell. Returns, for each paid seat, list(by_outcome) or list(cell).
+# round nothing; else a register. Returns, for each paid seat, list(by_outcome) or list(register).
 write_pays <- function(asm) {
   rules <- asm$rules
   pays <- lapply(rules$paid[rules$paid <= seats_taken(asm)], function(seat) {
@@ -122,7 +122,7 @@ write_sum_of_pays <- function(asm, amounts, pay) {
   })
 }
 
-# The cell of each record.
+# The register of each record.
 write_records <- function(asm) {
   lapply(asm$rules$records, function(r) at_place(asm, r$at, function() {
     x <- write_value(asm, r$node)

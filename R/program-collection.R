@@ -78,7 +78,7 @@ write_fold <- function(asm, node) {
     write_extreme(asm, node)))
 }
 
-# What goes over a list and is one operation of the machine: its sum, its greatest or least item, how many items are
+# What goes over a list and is one operation of the program: its sum, its greatest or least item, how many items are
 # this, whether any is.
 fold_operations <- c(sum = "LSUM", max = "LMAX", min = "LMIN", count = "LCOUNT", any = "LHAS")
 
@@ -184,7 +184,7 @@ write_leader <- function(asm, node) {
     bind(asm, node$it, fixed_operand(seat, node$it$type))
     x <- write_value(asm, node$body)
     if (!is.null(x$const) || node$body$op %in% c("var", "at_seat", "lit")) return(x)
-    kept <- new_register(asm, x$real)  # the body's own cells are used again for the next seat
+    kept <- new_register(asm, x$real)  # the body's own registers are used again for the next seat
     move(asm, kept, x)
     kept
   })

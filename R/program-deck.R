@@ -1,4 +1,4 @@
-# Writes cards out as code. A deck lies in an array: how many there are of each kind.
+# Writes cards out as code. A deck is an array: how many there are of each kind.
 
 deck_array <- function(asm, name) {
   found <- asm$decks[[name]]
@@ -116,7 +116,7 @@ put_card <- function(asm, to, card) {
   else write_assign_register(asm, to, card)
 }
 
-# Gives the cell of a place, perhaps of a key known only in the round, a value.
+# Gives the register of a place, perhaps of a key known only in the round, a value.
 write_assign_register <- function(asm, place, x) {
   if (place$op == "var") return(move(asm, slot_of(asm, place$var), x))
   slot <- slot_of(asm, place$var)

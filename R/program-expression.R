@@ -1,7 +1,7 @@
 # Writes expressions out as code. What is known now (numbers, settings, seats of an unrolled list)
 # is worked out now.
 
-# The operand that holds the value of a node; `into` is a cell that may be used for it.
+# The operand that holds the value of a node; `into` is a register that may be used for it.
 write_value <- function(asm, node, into = NULL) {
   switch(node$op,
     lit = fixed_operand(node$value, node$type),
@@ -55,7 +55,7 @@ write_value <- function(asm, node, into = NULL) {
 
 result_register <- function(asm, into, real) if (!is.null(into) && into$real == real) into else new_register(asm, real)
 
-# Puts the value of a node into a cell.
+# Puts the value of a node into a register.
 write_into <- function(asm, node, target) {
   x <- write_value(asm, node, target)
   if (target$real && !x$real) {

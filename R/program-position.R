@@ -1,7 +1,7 @@
 # Odds given that something happened, or from a position on: only the rounds are told in which it held, or which
 # came there. A position is a decision, the first time that its conditions hold where it is asked.
 
-# A round is told unless the question leaves it out.
+# A round is recorded unless the question leaves it out.
 write_tally <- function(asm) {
   skipped <- new_label(asm)
   if (!is.null(asm$rules$position)) emit(asm, "JZ", arrival_register(asm)$register, skipped)

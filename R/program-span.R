@@ -4,7 +4,7 @@ program_span <- function(rules) if (!is.null(rules$sitting)) "sitting" else if (
   "match" else "round"
 
 # Round after round, up to the end of the span; with both, match after match, up to the end of the sitting.
-# `measures` are the cells, by name, of what is kept of a whole unit.
+# `measures` are the registers, by name, of what is kept of a whole unit.
 write_rounds <- function(asm) {
   write_unit_start(asm)
   matches <- !is.null(asm$rules$match) && !is.null(asm$rules$sitting)
@@ -75,7 +75,7 @@ forget_round_places <- function(asm) {
   for (name in vapply(decks_lasting(asm$rules, "round"), `[[`, "", "name")) asm$decks[[name]] <- NULL
 }
 
-# A record may lie in a cell of something else, even of a known number.
+# A record may lie in a register of something else, even of a known number.
 own_records <- function(asm, parts) {
   parts$records <- lapply(parts$records, function(r) new_register(asm, r$real))
   parts
@@ -128,7 +128,7 @@ write_match_end <- function(asm, sitting, span, again, done) {
   })
 }
 
-# The cells that last the whole span: rounds so far, and in a match the winner (0 while there is none) and
+# The registers that last the whole span: rounds so far, and in a match the winner (0 while there is none) and
 # how often each seat won.
 start_span <- function(asm) {
   span <- list(rounds = fresh_count(asm), winner = if (!is.null(asm$rules$match)) fresh_count(asm))

@@ -1,10 +1,10 @@
-# Writes out pools: lists and bags made by an expression. A pool that is remembered lies in its place, any
-# other is written into a list of its own.
+# Writes out temporary collections: the lists and bags that an expression makes. A collection that is remembered is in
+# its place; any other is written into a list of its own.
 
 # The most items that a roll of an unknown number of dice may give.
 most_dice <- 60
 
-# The list that holds a pool; `kind` is how it must be kept: a bag in canonical order or a list.
+# The list that holds a temporary collection; `kind` is how it must be kept: a bag in canonical order or a list.
 write_collection <- function(asm, node, kind = node$type$kind) {
   if (node$type$kind == kind) {
     bound <- if (node$op == "var") asm$bound[[as.character(node$var$id)]]
@@ -98,7 +98,7 @@ add_to_collection <- function(asm, node, list, kind) {
     emit(asm, if (kind == "bag") "BAPPEND" else "LAPPEND", list, write_collection_list(asm, node))))
 }
 
-# if (c) a else b, on pools
+# if (c) a else b, on temporary collections
 add_chosen_collection <- function(asm, node, list, kind) {
   otherwise <- new_label(asm)
   done <- new_label(asm)
@@ -112,7 +112,7 @@ add_chosen_collection <- function(asm, node, list, kind) {
   put_label(asm, done)
 }
 
-# A pool that comes as a whole list: what is remembered, the sizes of groups.
+# A temporary collection that comes as a whole list: what is remembered, the sizes of groups.
 write_collection_list <- function(asm, node) {
   made <- function(op, from) {
     out <- new_list(asm, room_of(asm, node))
@@ -148,7 +148,7 @@ anything <- function(node) {
 
 anything_key <- function(node) paste("item", node$op)
 
-# How many items a pool can hold at the most.
+# How many items a temporary collection can hold at the most.
 room_of <- function(asm, node) {
   switch(node$op,
     var = {
@@ -180,7 +180,7 @@ room_of <- function(asm, node) {
     length(asm$rules$seats))
 }
 
-# Room for so many items as the node says.
+# Capacity for the items that the node may have.
 room_for <- function(asm, node, message) {
   n <- write_value(asm, node$n)$const
   if (is.null(n)) return(most_dice)
@@ -199,7 +199,7 @@ write_collection_same <- function(asm, node, into) {
   target
 }
 
-# One number about a pool: its size.
+# One number about a temporary collection: its size.
 write_of_collection <- function(asm, node, op, into) {
   collection <- write_collection(asm, node$over)
   target <- result_register(asm, into, FALSE)
@@ -245,7 +245,7 @@ write_collection_has <- function(asm, node, into) {
   target
 }
 
-# What is remembered, or a local name, is given a pool.
+# What is remembered, or a local name, is given a temporary collection.
 assign_collection <- function(asm, variable, node) {
   slot <- slot_of(asm, variable, room_of(asm, node))
   fill_place(asm, slot$list, node, variable$type$kind)

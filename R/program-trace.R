@@ -1,4 +1,4 @@
-# What a driver that watches a round (trace, play) is told at each stop MARK: a value given, a turn begun, an
+# What a driver that watches a round (trace, play) is told at each TRACE: a value given, a turn begun, an
 # answer, something said. Programs for the engines have no such stops.
 
 write_trace_point <- function(asm, kind, at, place = NULL, ...) {
@@ -11,7 +11,7 @@ write_trace_point <- function(asm, kind, at, place = NULL, ...) {
   emit(asm, "TRACE", length(asm$trace_points) - 1L)
 }
 
-# Where a place lies: list(name, type, cell or list, key or key_cell).
+# Where a place lies: list(name, type, register or list, key or key_cell).
 traced_place <- function(asm, place) {
   where <- list(name = place$var$name, type = place$type, kept = place$var$where)
   if (place$op == "var") return(c(where, traced_operand(asm, slot_of(asm, place$var), place$type)))

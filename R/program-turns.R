@@ -94,7 +94,7 @@ next_seat <- function(asm, mover, top) {
   emit(asm, "LOOP", top)
 }
 
-# The cells that say how the turns go on.
+# The registers that say how the turns go on.
 start_turning <- function(asm) {
   uses <- asm$rules$uses
   fresh <- function() { register <- plain_register(asm); move(asm, register, fixed_operand(0, t_whole)); register }
@@ -134,7 +134,7 @@ next_seat_slowly <- function(asm, limits, mover, top, out) {
   emit(asm, "LOOP", top)
 }
 
-# To the next seat, or where the turns go round the other way to the one before.
+# To the next seat, or where the turns are reversed to the one before.
 write_step <- function(asm, mover) {
   seats <- seats_taken(asm)
   if (!isTRUE(asm$rules$uses$reverse)) return(step_forward(asm, mover, seats))

@@ -73,7 +73,7 @@ players_seated <- function(player) {
        weights = vapply(parts, function(p) if (length(p) == 2) suppressWarnings(as.numeric(p[[2]])) else NA_real_, 0))
 }
 
-# The mix as it is told, each player checked by `check(name)`.
+# The mix as it is given, each player checked by `check(name)`.
 checked_mix <- function(mix, check) {
   seated <- players_seated(mix)
   weights <- seated$weights

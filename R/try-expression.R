@@ -63,7 +63,7 @@ value_of_code <- function(asm, v) {
   switch(v$type$kind, label = , card = , word = , marks = value_text(asm$rules, got, v$type), yesno = got != 0, got)
 }
 
-# The items of a list, in the cells as they were left.
+# The items of a list, in the registers as they were left.
 list_items <- function(asm, list, ints) {
   base <- asm$lists$get(list + 1L)[[1]] + 1L
   ints[base + seq_len(ints[[base]])]

@@ -235,7 +235,7 @@ Rcpp::List core_optimised(Rcpp::List program) {
 std::string core_generated_c(SEXP program) { return generated_c(Given(program).ready()); }
 
 // `compiled` is the compiled function of core_generated_c(), or a function that offers it: see NativeCode.
-// `caching`: whether units go along the trail, 0 never, 1 where it pays, 2 always.
+// `caching`: whether units are played through the transition cache, 0 never, 1 where it pays, 2 always.
 // [[Rcpp::export]]
 Rcpp::List core_sample(SEXP program, double seed, double first, double last, int threads,
                        Rcpp::Nullable<Rcpp::Function> progress, Rcpp::RObject compiled = R_NilValue, int caching = 1,
@@ -311,7 +311,7 @@ Rcpp::List core_script(SEXP program, Rcpp::List draws, Rcpp::List answers, std::
                             _["covered"] = std::vector<int>(r.covered.begin(), r.covered.end()));
 }
 
-// `watcher` is called with what is seen and the cells, and gives back NULL, an answer, or FALSE to stop.
+// `watcher` is called with what is seen and the registers, and gives back NULL, an answer, or FALSE to stop.
 // [[Rcpp::export]]
 Rcpp::List core_watch(SEXP program, double seed, double unit, bool ask_again, Rcpp::Function watcher) {
   static const char* const words[] = {"draw", "ask", "trace", "round", "end", "failed"};
@@ -349,7 +349,7 @@ Rcpp::List core_witness(SEXP program, double max_states, std::vector<int> outcom
   return found;
 }
 
-// The fewest draws that lead to each place that a NOTE tells of, NULL where none were found; and whether every
+// The fewest draws that lead to each place that a COVER tells of, NULL where none were found; and whether every
 // state was gone through. Or the first sampled unit that gets there, 0 where none does.
 // [[Rcpp::export]]
 Rcpp::List core_reaches(SEXP program, double max_states) {

@@ -55,5 +55,4 @@ entries <- lapply(bad, function(path) {
   c(sprintf("## %s", id), "", own$message, "", sprintf("    %s", rule), "", sprintf("*Mend:* %s.", own$hint), "")
 })
 writeLines(c("# What can go wrong in a rules file", "",
-             paste0("One example of each problem, as its test file gets it: the message, the line, how to ",
-                    "mend it. Written by `tools/reference.R`."), "", unlist(entries)), "docs/errors.md")
+             "One example of each error, as its test file gets it: the message, the line, a hint. Written by `tools/reference.R`.", "", unlist(entries)), "docs/errors.md")

@@ -47,7 +47,7 @@ class Facts {
     if (fact_of_[i] >= 0) holds.put(static_cast<size_t>(fact_of_[i]));
   }
 
-  // The fact that satisfies the test, among those about the cell or list numbered `k`.
+  // The fact that satisfies the test, among those about the register or list numbered `k`.
   template <class Test>
   const Instr* find(const Bitset& holds, size_t k, Test test) const {
     for (size_t fact : about_[k])
@@ -55,7 +55,7 @@ class Facts {
     return nullptr;
   }
 
-  // What the cell or list is a copy of.
+  // What the register or list is a copy of.
   const Instr* copy(const Bitset& holds, char role, int32_t of) const {
     const int op = copy_op(role == 'I' ? 'i' : role == 'D' ? 'd' : 'N');
     return find(holds, numbered(op, of), [op, of](const Instr& f) { return f.op == op && f.a == of; });
@@ -92,7 +92,7 @@ class Facts {
 
   const DefUse def_use_;
   std::vector<int> fact_of_;
-  std::vector<std::vector<size_t>> about_;  // by cell or list: the facts that a change of it ends
+  std::vector<std::vector<size_t>> about_;  // by register or list: the facts that a change of it ends
   std::vector<Instr> facts_;
 };
 

@@ -4,9 +4,9 @@
 
 namespace basanos {
 
-// At each operation, what holds on every way to it: which cells and lists hold the result of which operation on
-// others that have not changed since. A result that is at hand is copied, a copy is read where it came from, and
-// a jump whose way is known is taken or left out.
+// A dataflow pass over available expressions: which registers and lists hold the result of which operation, on every
+// path to a place. An available result is copied, a copy is read at its origin, and a jump that is known is taken or left
+// out.
 void reuse_common_subexpressions(Program& program);
 
 // A list that is only ever filled with the same constants starts with them.

@@ -1,5 +1,5 @@
-// What an operation reads and writes, as numbers: int cells, then real cells, then lists. A list is one thing,
-// and so are its cells; an array is all its cells.
+// What an operation reads and writes, as numbers: int registers, then real registers, then lists. A list is one number
+// for all its registers; an array is each of its registers.
 #pragma once
 #include <cstdint>
 #include <vector>

@@ -12,17 +12,17 @@ namespace basanos {
 
 struct ExactLimits {
   uint64_t states = 5000000;           // states visited, together with those on the frontier
-  uint64_t frontier = 0;               // where given: so many may be on the frontier, and `states` counts visits alone
+  uint64_t frontier = 0;               // where given: the limit of the frontier; `states` then counts visits alone
   uint64_t bytes = uint64_t{3} << 30;  // that all states and edges kept may take
   uint64_t steps = UINT64_MAX;         // backward jumps of the program in all: a bound on the time that is no clock
   double seconds = 1e300;
-  // A game may have no longest round: after so many draws in a row, or so many states, what is left of the weight is
-  // dropped, and told as residual probability, once it is negligible.
+  // A game may have no longest round. After `draws` draws in a row, or `many_states` states, the weight that is left is
+  // dropped once it is negligible. It is reported as the residual probability.
   uint64_t draws = 2000;
   uint64_t many_states = 200000;
   double negligible = 1e-14;
-  // Where the frontier has so many states, and most of them have been there before, the game is taken to be cyclic; so
-  // many states are remembered for that.
+  // A game is taken to be cyclic where the frontier has `frontier_before_cyclic` states and most of them are known.
+  // At most `seen` states are remembered for that.
   uint64_t frontier_before_cyclic = 256, seen = 1 << 20;
 };
 

@@ -19,7 +19,7 @@ std::string fraction(double value) {
   return text;
 }
 
-// How a unit's cells are touched: by which operations, and whether by anything else.
+// How a unit's registers are touched: by which operations, and whether by anything else.
 struct Cells {
   std::vector<bool> used, written, shared;
   explicit Cells(size_t count) : used(count), written(count), shared(count) {}
@@ -157,7 +157,7 @@ class CGenerator {
 
   const Program& p_;
   const Memo memo_;
-  const bool recorded_;  // the cells are read from outside
+  const bool recorded_;  // the registers are read from outside
   Cells wholes_, reals_;
   std::string out_;
 };

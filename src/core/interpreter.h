@@ -1,7 +1,7 @@
-// The register machine: one interpreter, templated on what happens at chance and at decisions.
+// The interpreter, templated on what happens at chance and at decisions.
 //   Sampling   draws from the streams and never stops before the end; a mode made of it may go on
 //              with another unit there.
-//   Branching  stops at every chance operation, and at ASK and MARK when the driver wants them, so
+//   Branching  stops at every chance operation, and at ASK and TRACE when the driver wants them, so
 //              that the driver can follow every branch (exact), force one (scripts), choose or watch.
 #pragma once
 #include <cstdint>
@@ -37,9 +37,9 @@ struct Frame {
   int32_t pc = 0;
   Fail fail = FAIL_NONE;
   int32_t fail_info = 0;
-  std::vector<uint8_t> covered;  // the places that a NOTE has told of
-  std::shared_ptr<Memo> memo;  // where there is something to recall
-  int64_t steps_skipped = 0;        // steps that were not gone
+  std::vector<uint8_t> covered;  // the places that a COVER has recorded
+  std::shared_ptr<Memo> memo;  // where the program has memo regions
+  int64_t steps_skipped = 0;   // steps of code that a memo table made superfluous
   bool stop_at_asks = false;
   bool stop_at_traces = false;
 

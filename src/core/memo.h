@@ -1,7 +1,7 @@
-// Answers worked out before. Between RECALL and KEEP stands code whose result hangs on nothing but the cells and
-// lists it reads: where those have been seen before, what it wrote then is put in place, and it is passed over.
-// That is so only as long as no chance comes into it, which KEEP looks after. What it took out of the step budget
-// then, it takes again, so that a round ends the same whatever was played before it.
+// Memo tables. The result of the code between MEMO and STORE depends on the registers and lists that it reads, and on
+// nothing else. Where those have been seen before, the stored result is copied and the code is skipped. STORE keeps
+// nothing where the code has drawn. The steps of the skipped code are taken out of the step budget all the same, so a
+// round ends the same whatever was played before it.
 #pragma once
 #include <cstdint>
 #include <vector>
@@ -19,7 +19,7 @@ class Memo {
   // Puts the result in place and takes its cost out of the budget, if it is known; else remembers that it is wanted.
   bool look_up(int32_t region, Frame& frame, int64_t& budget);
   void keep(int32_t region, const Frame& frame, int64_t budget);
-  void interrupted() { wanted_ = -1; }  // what is wanted may now hang on what somebody else put into the cells
+  void interrupted() { wanted_ = -1; }  // somebody else may have written the registers
   size_t regions() const { return regions_.size(); }
   int32_t store_at(int32_t region) const { return regions_[static_cast<size_t>(region)].keep; }
 

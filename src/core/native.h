@@ -20,7 +20,7 @@ class Native {
   Tally& tally_;
   Recorder recorder_;
   const bool several_;  // rounds in a unit
-  const bool recorded_;     // the cells are read here
+  const bool recorded_;     // the registers are read here
   std::vector<PlayList> lists_;
   std::vector<PlayTable> tables_;
   std::vector<PlaySlots> weights_;

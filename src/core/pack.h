@@ -1,4 +1,4 @@
-// Cells as bytes: equal cells give equal bytes, and the bytes give the cells back.
+// Registers as bytes: equal registers give equal bytes, and the bytes give the registers back.
 #pragma once
 #include <cstdint>
 #include <vector>

@@ -45,7 +45,7 @@ void invert_over_jumps(Program& p) {
   }
 }
 
-// x <- constant, then a jump that hangs on x and constants: it is known where that goes.
+// x <- constant, then a jump that depends on x and constants: it is known where that goes.
 void thread_known_values(Program& p) {
   const std::vector<bool> written = written_ints(p);
   const Liveness live(p);

@@ -11,7 +11,7 @@ namespace basanos {
 void add_known_values(Program& p) {
   const std::vector<bool> is_target = jump_targets(p);
   const std::vector<bool> written = written_ints(p);
-  std::vector<std::pair<int32_t, int32_t>> values;  // cell -> value, in this stretch of code
+  std::vector<std::pair<int32_t, int32_t>> values;  // register -> value, in this stretch of code
   const auto forget = [&values](int32_t reg) {
     for (size_t k = values.size(); k-- > 0;)
       if (values[k].first == reg) values.erase(values.begin() + static_cast<std::ptrdiff_t>(k));

@@ -1,4 +1,4 @@
-// Plays two programs side by side on every branch of chance: do they draw alike, and does every round end alike?
+// Plays two programs side by side on every branch of chance: do they draw the same, and does every round end the same?
 #pragma once
 #include <cstdint>
 #include <functional>

@@ -63,7 +63,7 @@ void check_arrays_and_tables(const Program& p, const Instr& in) {
   }
 }
 
-// The cells of a list are its own: their number, in the first, is only changed by what minds its room.
+// The registers of a list are its own: their number, in the first, is only changed by what minds its room.
 void check_lists(const Program& p) {
   std::vector<bool> taken(p.int_start.size());
   for (const List& l : p.lists) {
@@ -101,7 +101,7 @@ void check_alike(const Program& p) {
   all(a.regs, p.int_start.size(), 1, "registers of seats");
   all(a.plain_regs, p.int_start.size(), 1, "registers of seats");
   all(a.plain_lists, p.lists.size(), 1, "lists of seats");
-  for (const List& l : p.lists) {  // their cells are their own
+  for (const List& l : p.lists) {  // their registers are their own
     const auto apart = [&l](int32_t reg, int32_t many) { return reg + many <= l.base || reg > l.base + l.room; };
     for (int32_t reg : a.arrays) require(apart(reg, a.count), "registers of seats");
     for (int32_t reg : a.regs) require(apart(reg, 1), "registers of seats");
@@ -149,7 +149,7 @@ void validate(const Program& p) {
       const int32_t v = in.operand(k);
       require(v >= 0 && static_cast<size_t>(v) < limit_of(p, roles[k]), op_info(in.op).name);
     }
-    if (in.op == OP_MEMO || in.op == OP_STORE) require(within(in.a, 1, kMostMemos), "what is steps_skipped");
+    if (in.op == OP_MEMO || in.op == OP_STORE) require(within(in.a, 1, kMostMemos), "memo region");
     if (in.op == OP_FAIL) require(within(in.a, 1, FAIL_COUNT) && in.a != FAIL_NONE, "failure");
     if (in.op == OP_COVER) require(within(in.a, 1, static_cast<size_t>(p.coverage_count)), "note");
     if (in.op == OP_ASK) require(within(in.c, 1, p.int_start.size()), "answer register");

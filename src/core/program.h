@@ -17,7 +17,7 @@ struct Instr {
   int32_t operand(int k) const { return k == 0 ? a : k == 1 ? b : k == 2 ? c : d; }
 };
 
-// One value for each of a run of consecutive labels, in int or real cells.
+// One value for each of a run of consecutive labels, in int or real registers.
 struct Array {
   int32_t base, first, size;
   bool real;
@@ -59,7 +59,7 @@ struct Quantity {  // what a finished unit is asked for
 // Seats that the rules treat alike. Nothing but what they hold is told apart by them.
 struct SymmetryTable {
   int32_t count = 0;               // 0 where they are not
-  std::vector<int32_t> arrays;     // each by its first cell: one cell a seat
+  std::vector<int32_t> arrays;     // each by its first register: one register a seat
   std::vector<int32_t> list_arrays;   // each by its first list: one list a seat
   std::vector<int32_t> regs;      // that hold a seat, by its number from 1
   std::vector<int32_t> plain_regs, plain_lists;  // that have nothing to do with seats
@@ -85,7 +85,7 @@ struct Program {
   std::vector<Quantity> unit_quantities;  // of a match or sitting of several rounds
   bool records_rounds = false;      // TALLY stood in the code, even if it cannot be reached
   SymmetryTable symmetry;
-  int32_t coverage_count = 0;              // how many places NOTE tells apart
+  int32_t coverage_count = 0;              // how many places COVER tells apart
   int64_t step_budget = 1000000;  // backward jumps allowed in one unit
 };
 

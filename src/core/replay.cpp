@@ -19,7 +19,7 @@ class ToTheEnd : public Sampling {
   Recorder& recorder_;
 };
 
-// Which of the edges a draw takes: with the numbers that the machine would use.
+// Which of the edges a draw takes: with the numbers that the interpreter would use.
 inline uint32_t drawn(const State& state, Ahead& ahead) {
   if (BSN_LIKELY(state.next == Next::face)) return ahead.below(state.size);
   switch (state.next) {
@@ -40,10 +40,10 @@ inline uint32_t drawn(const State& state, Ahead& ahead) {
 
 }  // namespace
 
-Replay::Replay(const Program& program, TransitionCache& trail, Frame& frame, const std::vector<uint64_t>& keys,
+Replay::Replay(const Program& program, TransitionCache& cache, Frame& frame, const std::vector<uint64_t>& keys,
                Tally& tally)
     : program_(program),
-      trail_(trail),
+      cache_(cache),
       frame_(frame),
       keys_(keys),
       ahead_(keys.size() + 1),
@@ -54,7 +54,7 @@ Replay::Replay(const Program& program, TransitionCache& trail, Frame& frame, con
 Replay::~Replay() {
   for (uint32_t here = 0; here < ends_.size(); ++here) {
     if (ends_[here] == 0) continue;
-    trail_.restore_recorded(trail_.states()[here], frame_);
+    cache_.restore_recorded(cache_.states()[here], frame_);
     recorder_.add(ends_[here]);
   }
 }
@@ -68,7 +68,7 @@ bool Replay::play(uint64_t from, uint64_t to) {
 
 // Unit after unit, as long as all goes known edges; one that does not is played to its end.
 bool Replay::replay_known(uint64_t to) {
-  const State* const states = trail_.states();
+  const State* const states = cache_.states();
   const uint64_t* const keys = keys_.data();
   const size_t sources = keys_.size();
   Ahead* const ahead = ahead_.data();
@@ -84,7 +84,7 @@ bool Replay::replay_known(uint64_t to) {
       if (BSN_LIKELY(state->next < Next::end)) k = drawn(*state, ahead[state->source]);
       else if (state->next == Next::interpreter || --rounds_left_ < 0) return leave(here, 0, budget);
       else {
-        trail_.restore_recorded(*state, frame_);
+        cache_.restore_recorded(*state, frame_);
         recorder_.add_round();
         budget = program_.step_budget;
       }
@@ -96,7 +96,7 @@ bool Replay::replay_known(uint64_t to) {
       state = states + here;
     }
     if (several_) {
-      trail_.restore_recorded(*state, frame_);
+      cache_.restore_recorded(*state, frame_);
       recorder_.add_unit();
     } else {
       if (BSN_UNLIKELY(here >= ends_.size())) ends_.resize(2 * size_t{here});
@@ -112,8 +112,8 @@ bool Replay::put_behind(uint32_t from, uint32_t k) {
     frame_.restart(program_);
     return true;
   }
-  trail_.restore(trail_.states()[from], frame_);
-  const Next next = trail_.states()[from].next;
+  cache_.restore(cache_.states()[from], frame_);
+  const Next next = cache_.states()[from].next;
   if (next == Next::interpreter) return true;
   if (next != Next::round) return take(program_, frame_, value_at(program_, frame_, k));
   ++frame_.pc;
@@ -126,16 +126,16 @@ Edge Replay::find_edge(uint32_t from, uint32_t k) {
   const Stop stop = run<Branching>(program_, frame_);
   const int64_t steps = program_.step_budget - frame_.budget;
   if (stop == Stop::fail || steps > UINT32_MAX) return {0, 0};
-  const Edge edge{trail_.number_of(frame_, key_), static_cast<uint32_t>(steps)};
-  if (from != 0) trail_.states()[from].edges[k] = edge;
+  const Edge edge{cache_.number_of(frame_, key_), static_cast<uint32_t>(steps)};
+  if (from != 0) cache_.states()[from].edges[k] = edge;
   return edge;
 }
 
-// The rest of the unit in the machine.
+// The rest of the unit in the interpreter.
 bool Replay::leave(uint32_t from, uint32_t k, int64_t budget) {
   if (rounds_left_ < 0) {  // it fails where it would have told the round
     rounds_left_ = 0;
-    trail_.restore(trail_.states()[from], frame_);
+    cache_.restore(cache_.states()[from], frame_);
   } else if (!put_behind(from, k)) return false;
   for (size_t s = 0; s < keys_.size(); ++s) frame_.streams[s] = ahead_[s].stream();
   frame_.budget = budget;

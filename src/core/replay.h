@@ -1,4 +1,4 @@
-// Plays units along the trail, into a tally: the same units as in the machine.
+// Plays units along the edges of the transition cache, into a tally: the same units as by the interpreter.
 #pragma once
 #include "tally.h"
 #include "transitions.h"
@@ -34,7 +34,7 @@ class Ahead {
 
 class Replay {
  public:
-  Replay(const Program& program, TransitionCache& trail, Frame& frame, const std::vector<uint64_t>& keys, Tally& tally);
+  Replay(const Program& program, TransitionCache& cache, Frame& frame, const std::vector<uint64_t>& keys, Tally& tally);
   ~Replay();
   Replay(const Replay&) = delete;
 
@@ -49,7 +49,7 @@ class Replay {
   bool leave(uint32_t from, uint32_t k, int64_t budget);
 
   const Program& program_;
-  TransitionCache& trail_;
+  TransitionCache& cache_;
   Frame& frame_;
   const std::vector<uint64_t>& keys_;
   std::vector<Ahead> ahead_;  // of each source

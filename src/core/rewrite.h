@@ -25,7 +25,7 @@ inline bool writes_many(char role) {
 // Where a jump goes that is not counted, or -1.
 int32_t branch_target(const Instr& in);
 
-// Whether a conditional jump is taken, where that is known; `value(cell)` points to the value of a cell or is null.
+// Whether a conditional jump is taken, where that is known; `value(reg)` points to a register's value or is null.
 template <class Value>
 std::optional<bool> known_jump(const Instr& in, Value value) {
   if (in.op == OP_JZ || in.op == OP_JNZ) {
@@ -49,10 +49,10 @@ bool compact(Program& program, const std::vector<bool>& keep);
 // Which operations are jumped to.
 std::vector<bool> jump_targets(Program& program);
 
-// Which int cells anything writes; the others are constants.
+// Which int registers anything writes; the others are constants.
 std::vector<bool> written_ints(const Program& program);
 
-// A cell that holds the value and is never written.
+// A register that holds the value and is never written.
 int32_t constant_register(Program& program, const std::vector<bool>& written, int32_t value);
 
 // Can the operation do nothing but write its result?

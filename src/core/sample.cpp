@@ -16,7 +16,7 @@ namespace basanos {
 namespace {
 
 constexpr uint64_t kChunk = 1 << 10;
-constexpr uint64_t kLong = 4 * kChunk;  // units, from which on a trail is laid
+constexpr uint64_t kLong = 4 * kChunk;  // units, from which on the cache is tried
 
 // Goes from unit to unit inside the interpreter: short rounds would spend their time in calls.
 class UnitByUnit : public Sampling {
@@ -59,16 +59,16 @@ class UnitByUnit : public Sampling {
 
 using Clock = std::chrono::steady_clock;
 
-// Is it better to go along the trail? At first that costs, as it is made, and for a game with very many states it may
-// never pay: it is given up when it has taken so much longer, in all, than what else there is. That is taken at its
-// quickest: a while in which the computer did something else must not speak for the trail.
+// Decides whether the transition cache pays. It costs time at first, and a game with very many states never earns that
+// back. The cache is dropped when it has cost a few hundredths of the run. It is measured against the quickest piece
+// without it, so that other work on the computer does not count in its favour.
 class Pace {
  public:
   // How many units to play before it is asked again: few of a slow game.
   uint64_t piece() const { return piece_; }
 
-  // `compiled`: what else there is is the program printed as C; it may come later. Unless it is far behind it is tried
-  // again and again, at greater and greater distances, for what it recalls makes it quicker.
+  // `compiled`: the cache competes with native code, which may come later. Unless the cache is far behind it is tried
+  // again at growing distances, since it gets quicker as it fills.
   bool walks(bool compiled) {
     if (compiled != compiled_) {
       asked_ = 0;
@@ -151,12 +151,12 @@ class Run {
     Frame frame(program_), walking(program_);
     Tally tally(program_);
     Native native(program_, frame, keys_, tally);
-    std::optional<TransitionCache> trail;
+    std::optional<TransitionCache> cache;
     std::optional<Replay> walk;
     if (job_.caching == Caching::always ||
         (job_.caching == Caching::where_it_pays && job_.last - job_.first >= kLong)) {
-      trail.emplace(program_, TransitionCache::Room().of(static_cast<size_t>(job_.threads)));
-      walk.emplace(program_, *trail, walking, keys_, tally);
+      cache.emplace(program_, TransitionCache::Room().of(static_cast<size_t>(job_.threads)));
+      walk.emplace(program_, *cache, walking, keys_, tally);
     }
     Pace pace;
     while (!halted_) {

@@ -11,7 +11,7 @@
 
 namespace basanos {
 
-// Whether units go along the trail: what they come to is the same.
+// Whether units are played through the transition cache. The results are the same.
 enum class Caching { never, where_it_pays, always };
 
 struct SampleJob {

@@ -64,7 +64,7 @@ class Player {
     return true;
   }
 
-  // Is there a list at this cell with room for so many?
+  // Is there a list at this register with room for n?
   bool fits(int32_t base, int32_t items) const {
     for (const List& list : program_.lists)
       if (list.base == base) return items <= list.room;

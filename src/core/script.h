@@ -31,7 +31,7 @@ struct ScriptResult {
   std::vector<int32_t> draws_used, answers_used;
   std::vector<int32_t> ints;
   std::vector<double> reals;
-  std::vector<uint8_t> covered;  // by NOTE
+  std::vector<uint8_t> covered;  // by COVER
 };
 
 ScriptResult play_script(const Program& program, const Script& script);

@@ -18,7 +18,7 @@ std::map<int32_t, size_t> single_draws(const Program& p) {
   return at;
 }
 
-// What the cells of a state have to do with seats.
+// What the registers of a state have to do with seats.
 class Roles {
  public:
   explicit Roles(const Program& p)

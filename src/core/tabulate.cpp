@@ -29,7 +29,7 @@ bool writes_int(const Instr& in, int32_t reg) {
   return false;
 }
 
-// The values a cell can have, when a single draw or table gives them all.
+// The values a register can have, when a single draw or table gives them all.
 std::optional<Ends> range_of(const Program& p, int32_t reg) {
   const Instr* made = nullptr;
   for (const Instr& in : p.code) {
@@ -66,7 +66,7 @@ std::optional<size_t> forward_end(const Program& p) {
       if (to > from && !inside) return std::nullopt;
       if (inside && to <= i) return std::nullopt;
     }
-    for (int k = 0; k < 4 && i >= from; ++k)  // only whole numbers in cells of their own can become a table
+    for (int k = 0; k < 4 && i >= from; ++k)  // only whole numbers in registers of their own can become a table
       if (roles[k] == 'M' || roles[k] == 'N' || roles[k] == 'W' || roles[k] == 'B' || roles[k] == 'X' ||
           roles[k] == 'G' || roles[k] == 'd')
         return std::nullopt;
@@ -75,7 +75,7 @@ std::optional<size_t> forward_end(const Program& p) {
   return from;
 }
 
-// What the end gives for each pair of inputs, for one result cell.
+// What the end gives for each pair of inputs, for one result register.
 struct Results {
   int32_t reg;
   std::vector<int32_t> values;

@@ -1,5 +1,5 @@
-// A round's end as a table: where everything after the last draw hangs on one or two cells of small
-// range, it is worked out once for all their values, by the machine itself.
+// A round's end as a table: where everything after the last draw depends on one or two registers of small range, the
+// interpreter works it out once for all their values.
 #pragma once
 #include "program.h"
 

@@ -1,5 +1,5 @@
-// The states in which units come to a draw or to an end, and the edges between them that have been gone before. Where
-// a edge is known, what stands between two draws need not be run again: the draw alone tells which state comes next.
+// The transition cache: the states in which units come to a draw or to an end, and the known edges between them. On a
+// known edge no code is run: the draw alone gives the next state.
 #pragma once
 #include <cstdint>
 #include <cstdlib>
@@ -29,7 +29,7 @@ class Reserve {
   size_t room_, used_ = 0;
 };
 
-// Each thread has its own: two that go along one trail wait for one another's memory longer than it takes to lay two.
+// Each thread has its own: a shared one was as slow as one thread, each waiting for the other's memory.
 class TransitionCache {
  public:
   enum class Next : uint8_t { face, weighted, coin, card, trials, end, round, interpreter };
@@ -65,7 +65,7 @@ class TransitionCache {
   void restore(const State& state, Frame& frame) const { stops_.unpack(state.key, frame); }
   void restore_recorded(const State& state, Frame& frame) const { unpack(recorded_, state.recorded, frame); }
 
-  const State* states() const { return states_.begin(); }  // by number; state 0 is none, and left to the machine
+  const State* states() const { return states_.begin(); }  // by number; state 0 is none, and left to the interpreter
 
  private:
   State described(const Frame& frame, const std::vector<uint8_t>& key);

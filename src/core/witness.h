@@ -1,4 +1,4 @@
-// Finds the shortest unit (the fewest draws) in which something holds, or that gets somewhere, however rare: breadth
+// Finds the shortest unit (the fewest draws) in which a condition holds or a place is reached, however rare: breadth
 // first over the states that chance can reach, each remembering how it was come to.
 #pragma once
 #include <cstdint>
@@ -25,7 +25,7 @@ struct WitnessResult {
 // Is this what is looked for? Asked at the end of each round, and where a unit fails.
 using Sought = std::function<bool(const Program&, const Frame&, bool failed)>;
 
-// How the places that a NOTE tells of can be reached.
+// How the places that a COVER tells of can be reached.
 struct Reach {
   bool found = false;
   std::vector<WitnessDraw> draws;  // the fewest that lead there; what follows is left open
@@ -38,7 +38,7 @@ struct ReachResult {
 
 ReachResult find_reaches(const Prepared& program, uint64_t most_states, const std::function<bool(uint64_t)>& poll);
 
-// The first of so many sampled units that reaches each place, 0 where none does. Units that fail are left out.
+// The first of n sampled units that reaches each place, 0 where none does. Units that fail are left out.
 std::vector<uint64_t> first_reaching(const Program& program, uint64_t seed, uint64_t units);
 
 WitnessResult find_witness(const Prepared& program, uint64_t most_states, const Sought& sought,

@@ -1,4 +1,4 @@
-/* Chance, in what C and C++ have in common: the core is built with it, and so is every game native_code as C.
+/* Chance, in what C and C++ have in common: the core is built with it, and so is every game printed as C.
    Every source (a die, a named pick, a player's own chance) draws from its own stream, keyed by
    (seed, unit, source name), so results do not depend on threads, chunks or other sources.
    A stream is a SplitMix64 sequence (Steele, Lea and Flood 2014, "Fast splittable pseudorandom

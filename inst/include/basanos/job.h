@@ -1,4 +1,4 @@
-/* What a game native_code as C is given to play, and what it gives back. */
+/* What a game printed as C is given to play, and what it gives back. */
 #ifndef BASANOS_JOB_H
 #define BASANOS_JOB_H
 #include <stdint.h>
@@ -27,7 +27,7 @@ typedef struct PlayJob {
   uint64_t unit, last;  /* the units to play; when it comes back early, `unit` is the one it failed in */
   int64_t step_budget;
   const uint64_t* keys; /* of the sources */
-  int32_t* ints;        /* the regs */
+  int32_t* ints;        /* the registers */
   double* reals;
   uint64_t* streams;
   const PlayList* lists;
@@ -43,10 +43,10 @@ typedef struct PlayJob {
   void* recorder;
   void (*far_whole)(void* recorder, int32_t quantity, int32_t value);
   void (*real)(void* recorder, int32_t quantity, double value);
-  void (*round)(void* recorder); /* of a unit of several rounds: reads the regs */
+  void (*round)(void* recorder); /* of a unit of several rounds: reads the registers */
   void (*finished)(void* recorder);
   int (*look_up)(void* recorder, int32_t region,
-                 int64_t* budget); /* reads and writes regs and streams; 1 when it is known */
+                 int64_t* budget); /* reads and writes registers and streams; 1 when it is known */
   void (*keep)(void* recorder, int32_t region, int64_t budget);
 
   int32_t fail, fail_info, pc;

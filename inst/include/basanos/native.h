@@ -1,5 +1,5 @@
-/* What the operations stand on in a game native_code as C. A reg that nothing but its own operations touches is a
-   variable, i7 or d7; the others are defined as places in the rows of regs. */
+/* The macros of operations.h for a game printed as C. A register that only the code itself touches is a variable, i7 or
+   d7; the others are defined as elements of the rows of registers. */
 #ifndef BASANOS_NATIVE_H
 #define BASANOS_NATIVE_H
 #include "job.h"
