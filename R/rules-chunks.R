@@ -3,82 +3,101 @@
 
 max_nesting <- 40L
 
-# One pass over the characters. Gives
+# One pass over the lines. Gives
 #   masked   the lines with text and comments blanked
 #   depth    the bracket depth at the start of each line
-#   open     brackets never closed: data frame of line, col, char
+#   open     brackets never closed: each list(char, at)
 #   problems stray or mismatched brackets, text that never ends, nesting too deep
 scan_brackets <- function(lines) {
-  closes <- c("(" = ")", "[" = "]", "{" = "}")
-  stack <- list()
-  problems <- list()
+  scan <- list2env(list(open = list(), problems = list(), too_deep = FALSE), parent = emptyenv())
   masked <- lines
   depth <- integer(length(lines))
-  quote <- ""
-  quote_at <- NULL
-  too_deep <- FALSE
   for (i in seq_along(lines)) {
-    depth[[i]] <- length(stack)
-    chars <- strsplit(lines[[i]], "")[[1]]
-    j <- 1L
-    while (j <= length(chars)) {
-      ch <- chars[[j]]
-      if (nzchar(quote)) {
-        if (ch == "\\" && quote != "`") { chars[j] <- "_"; j <- j + 1L; if (j <= length(chars)) chars[j] <- "_" }
-        else if (ch == quote) quote <- ""
-        else chars[j] <- "_"
-      } else if (ch == "#") {
-        chars[j:length(chars)] <- " "
-        break
-      } else if (ch == "%" && grepl("^%[^%]*%", substring(paste(chars, collapse = ""), j))) {
-        end <- j + which(chars[-seq_len(j)] == "%")[[1]]
-        if (end > j + 1L) chars[(j + 1L):(end - 1L)] <- "_"
-        j <- end
-      } else if (ch %in% c("\"", "'", "`")) {
-        quote <- ch
-        quote_at <- c(i, j, i, j)
-      } else if (ch %in% names(closes)) {
-        stack[[length(stack) + 1L]] <- list(char = ch, at = c(i, j, i, j))
-        if (length(stack) > max_nesting && !too_deep) {
-          too_deep <- TRUE
-          problems <- c(problems,
-                        list(diagnostic("nested_too_deep",
-                                        sprintf("Brackets are nested more than %d deep.", max_nesting),
-                                        "give a part a name of its own: a function, or a value assigned before",
-                                        c(i, j, i, j))))
-        }
-      } else if (ch %in% closes) {
-        top <- if (length(stack) > 0) stack[[length(stack)]]
-        if (is.null(top)) {
-          problems <- c(problems,
-                        list(diagnostic("bracket_stray", sprintf("This `%s` closes nothing.", ch),
-                                        "remove it, or add the bracket it should close", c(i, j, i, j))))
-        } else {
-          meant <- which(vapply(stack, function(open) closes[[open$char]] == ch, NA))
-          if (length(meant) == 0) {
-            problems <- c(problems,
-                          list(diagnostic("bracket_mismatch",
-                                          sprintf("This `%s` meets the `%s` of line %d.", ch, top$char, top$at[[1]]),
-                                          sprintf("close it with `%s`", closes[[top$char]]), c(i, j, i, j))))
-            meant <- length(stack)
-          }
-          for (open in stack[seq_along(stack) > max(meant)]) problems <- c(problems, list(never_closed(open)))
-          stack <- stack[seq_len(max(meant) - 1L)]
-        }
-      }
-      j <- j + 1L
-    }
-    if (nzchar(quote)) {
-      problems <- c(problems,
-                    list(diagnostic("text_unclosed",
-                                    sprintf("The text that starts here with %s does not end on this line.", quote),
-                                    "close it with the same quote", quote_at)))
-      stack <- Filter(function(open) open$at[[1]] != i, stack)  # their closing brackets may be in the text
-      quote <- ""
-    }
-    masked[[i]] <- paste(chars, collapse = "")
+    depth[[i]] <- length(scan$open)
+    line <- mask_line(lines[[i]])
+    for (j in which(line$is_bracket)) scan_bracket(scan, line$chars[[j]], c(i, j, i, j))
+    if (!is.null(line$unclosed)) report_unclosed_text(scan, lines[[i]], line$unclosed, i)
+    masked[[i]] <- paste(line$chars, collapse = "")
   }
-  list(masked = masked, depth = depth, open = stack, problems = problems)
+  list(masked = masked, depth = depth, open = scan$open, problems = scan$problems)
+}
+
+closing_brackets <- c("(" = ")", "[" = "]", "{" = "}")
+
+# The characters of a line, with what stands in quotes as "_" and a comment as blanks: list(chars, is_bracket: those
+# outside quotes, unclosed: where a text starts that does not end).
+mask_line <- function(line) {
+  chars <- strsplit(line, "")[[1]]
+  is_bracket <- logical(length(chars))
+  quote <- ""
+  unclosed <- NULL
+  j <- 1L
+  while (j <= length(chars)) {
+    ch <- chars[[j]]
+    if (nzchar(quote)) {
+      if (ch == "\\" && quote != "`") {
+        chars[j:min(j + 1L, length(chars))] <- "_"
+        j <- j + 1L
+      } else if (ch == quote) {
+        quote <- ""
+        unclosed <- NULL
+      } else {
+        chars[j] <- "_"
+      }
+    } else if (ch == "#") {
+      chars[j:length(chars)] <- " "
+      break
+    } else if (ch == "%" && grepl("^%[^%]*%", substring(paste(chars, collapse = ""), j))) {
+      end <- j + which(chars[-seq_len(j)] == "%")[[1]]
+      if (end > j + 1L) chars[(j + 1L):(end - 1L)] <- "_"
+      j <- end
+    } else if (ch %in% c("\"", "'", "`")) {
+      quote <- ch
+      unclosed <- j
+    } else {
+      is_bracket[[j]] <- ch %in% c(names(closing_brackets), closing_brackets)
+    }
+    j <- j + 1L
+  }
+  list(chars = chars, is_bracket = is_bracket, unclosed = unclosed)
+}
+
+report_scan <- function(scan, id, message, hint, at) {
+  scan$problems <- c(scan$problems, list(diagnostic(id, message, hint, at)))
+}
+
+scan_bracket <- function(scan, ch, at) {
+  if (ch %in% closing_brackets) return(close_bracket(scan, ch, at))
+  scan$open <- c(scan$open, list(list(char = ch, at = at)))
+  if (length(scan$open) <= max_nesting || scan$too_deep) return(invisible())
+  scan$too_deep <- TRUE
+  report_scan(scan, "nested_too_deep", sprintf("Brackets are nested more than %d deep.", max_nesting),
+              "give a part a name of its own: a function, or a value assigned before", at)
+}
+
+# Closes the innermost bracket of its kind; what was opened within it is never closed.
+close_bracket <- function(scan, ch, at) {
+  open <- scan$open
+  if (length(open) == 0)
+    return(report_scan(scan, "bracket_stray", sprintf("This `%s` closes nothing.", ch),
+                       "remove it, or add the bracket it should close", at))
+  meant <- which(vapply(open, function(o) closing_brackets[[o$char]] == ch, NA))
+  if (length(meant) == 0) {
+    top <- open[[length(open)]]
+    report_scan(scan, "bracket_mismatch", sprintf("This `%s` meets the `%s` of line %d.", ch, top$char, top$at[[1]]),
+                sprintf("close it with `%s`", closing_brackets[[top$char]]), at)
+    meant <- length(open)
+  }
+  scan$problems <- c(scan$problems, lapply(open[seq_along(open) > max(meant)], never_closed))
+  scan$open <- open[seq_len(max(meant) - 1L)]
+}
+
+# The closing brackets of the line may be in the text: what it opened counts as closed.
+report_unclosed_text <- function(scan, line, j, i) {
+  report_scan(scan, "text_unclosed",
+              sprintf("The text that starts here with %s does not end on this line.", substr(line, j, j)),
+              "close it with the same quote", c(i, j, i, j))
+  scan$open <- Filter(function(open) open$at[[1]] != i, scan$open)
 }
 
 never_closed <- function(open) {
