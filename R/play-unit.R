@@ -5,33 +5,30 @@ play_unit <- function(table, seed, unit) {
   result <- NULL
   table$left <- table$forced
   table$asked <- list()
-  watcher <- function(what, which, value, at, ints, reals) {
+  at_state <- function(ints, reals) {
     table$ints <- ints
     table$reals <- reals
-    if (what == "draw") return(next_forced(table, table$program$sources[[which + 1L]]))
-    if (what == "ask") return(answer_at(table, table$program$asks[[which + 1L]], again = value == 1L))
-    if (what == "trace") show_trace_point(table, table$program$trace_points[[which + 1L]])
-    if (what == "round" || (what == "end" && table$program$unit == "round")) {
+  }
+  run <- watch_unit(table$program, seed, unit, ask_again = TRUE, on = list(
+    draw = function(source, value, at) take_forced(table, "draws", source),
+    ask = function(ask, again, ints, reals) {
+      at_state(ints, reals)
+      answer_at(table, ask, again)
+    },
+    trace = function(point, ints, reals) {
+      at_state(ints, reals)
+      show_trace_point(table, point)
+      NULL
+    },
+    round = function(ints, reals) {
+      at_state(ints, reals)
       result <<- round_result(table$game, table$program, ints, reals)
       table$write(round_end_lines(table, result))
-    }
-    NULL
-  }
-  run <- core_watch(loaded(table$program), seed, unit, TRUE, watcher)
+    }))
   if (run$end == 1L)
     table$write(c("The rules stop this round here:",
                   format_diagnostic(failure_diagnostic(table$game, table$program, run$failure), table$game$source)))
-  if (run$end == 3L)
-    abort_input("draw_impossible", "A forced draw cannot come up here.",
-                "give what the die or deck can show at that time")
   if (run$end == 2L) NULL else if (is.null(result)) list(outcome = "stopped", pays = list()) else result
-}
-
-next_forced <- function(table, source) {
-  waiting <- table$left$draws[[source]]
-  if (length(waiting) == 0) return(NULL)
-  table$left$draws[[source]] <- waiting[-1]
-  waiting[[1]]
 }
 
 # --- what is shown --------------------------------------------------------------

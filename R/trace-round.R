@@ -44,67 +44,60 @@ check_sees <- function(game, sees) {
 
 # With `up_to`, the key of a note, the unit stops there.
 watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
-  events <- list()
-  result <- NULL
-  asked <- list()
-  left <- forced
-  tell <- function(kind, at, who = "", name = "", value = "", hidden = FALSE, line = program$places[1, at + 1L]) {
-    if (!is.null(seat) && hidden) value <- "(unseen)"
-    events[[length(events) + 1L]] <<- list(kind = kind, line = line, who = who, name = name, value = value)
-  }
-  take <- function(part, name) {
-    waiting <- left[[part]][[name]]
-    if (length(waiting) == 0) return(NULL)
-    left[[part]][[name]] <<- waiting[-1]
-    waiting[[1]]
-  }
-  watcher <- function(what, which, value, at, ints, reals) {
-    if (what == "draw") {
-      source <- program$sources[[which + 1L]]
-      wanted <- take("draws", source)
-      shown <- if (is.null(wanted)) value else wanted
-      seated <- match(source, seating_source(game$seats))
-      if (!is.na(seated)) {
-        tell("seated", at, who = game$seats[[seated]], name = "player",
-             value = players_seated(program$players[[seated]])$names[[shown]], hidden = TRUE, line = NA)
-      } else if (!startsWith(source, "chance of ")) {
-        tell("draw", at, name = source, value = drawn_text(game, program, source, shown), hidden = TRUE)
-      }
-      return(wanted)
-    }
-    if (what == "ask") {
-      ask <- program$asks[[which + 1L]]
-      asked[[length(asked) + 1L]] <<- ask
-      return(take("answers", names(game$decisions)[[ask$decision + 1L]]))
-    }
-    if (what == "trace") {
-      if (program$trace_points[[which + 1L]]$kind == "note")
-        return(if (identical(program$trace_points[[which + 1L]]$key, up_to)) FALSE)
-      told <- tell_trace_point(game, program, program$trace_points[[which + 1L]], asked, ints, reals, seat)
-      if (program$trace_points[[which + 1L]]$kind == "answer") asked <<- list()
-      for (t in told) events[[length(events) + 1L]] <<- t
-    }
-    if (what %in% c("round", "end")) {
-      if (what == "round" || program$unit == "round") {
-        result <<- round_result(game, program, ints, reals)
-        if (program$unit != "round")
-          events[[length(events) + 1L]] <<- list(kind = "round", line = NA, who = "", name = "outcome",
-            value = result_text(result))
-      }
-    }
-    NULL
-  }
-  run <- core_watch(loaded(program), seed, unit, FALSE, watcher)
-  if (run$end == 3L)
-    abort_input("draw_impossible", "A forced draw cannot come up here.",
-                "give what the die or deck can show at that time")
+  told <- list2env(list(game = game, program = program, seat = seat, left = forced, up_to = up_to, events = list(),
+                        asked = list(), result = NULL), parent = emptyenv())
+  run <- watch_unit(program, seed, unit, list(
+    draw = function(source, value, at) tell_draw(told, source, value, at),
+    ask = function(ask, again, ints, reals) tell_ask(told, ask),
+    trace = function(point, ints, reals) tell_trace(told, point, ints, reals),
+    round = function(ints, reals) tell_round(told, ints, reals)))
+  result <- told$result
   diagnostic <- if (run$end == 1L) failure_diagnostic(game, program, run$failure)
   structure(list(name = sub("\\.game$", "", game$source$name), title = game$title, source = game$source, unit = unit,
                  unit_kind = program$unit, seed = seed, forced = !is.null(forced),
-                 players = Filter(Negate(is.na), as.list(program$players)), events = events_table(events),
+                 players = Filter(Negate(is.na), as.list(program$players)), events = events_table(told$events),
                  result = result, diagnostic = diagnostic,
                  outcome = result$outcome, reason = result$reason, pays = result$pays, records = result$records),
                  class = "basanos_trace")
+}
+
+tell_event <- function(told, kind, line, who = "", name = "", value = "") {
+  told$events <- c(told$events, list(list(kind = kind, line = line, who = who, name = name, value = value)))
+}
+
+# What is drawn, unless it is forced; a seat that looks on does not see it.
+tell_draw <- function(told, source, value, at) {
+  wanted <- take_forced(told, "draws", source)
+  shown <- if (is.null(wanted)) value else wanted
+  unseen <- if (!is.null(told$seat)) "(unseen)"
+  seated <- match(source, seating_source(told$game$seats))
+  if (!is.na(seated)) {
+    player <- players_seated(told$program$players[[seated]])$names[[shown]]
+    tell_event(told, "seated", NA, told$game$seats[[seated]], "player", if (is.null(unseen)) player else unseen)
+  } else if (!startsWith(source, "chance of ")) {
+    text <- if (is.null(unseen)) drawn_text(told$game, told$program, source, shown) else unseen
+    tell_event(told, "draw", told$program$places[1, at + 1L], name = source, value = text)
+  }
+  wanted
+}
+
+# The answer is told once it is given, at the trace point behind the ask.
+tell_ask <- function(told, ask) {
+  told$asked <- c(told$asked, list(ask))
+  take_forced(told, "answers", names(told$game$decisions)[[ask$decision + 1L]])
+}
+
+tell_trace <- function(told, point, ints, reals) {
+  if (point$kind == "note") return(if (identical(point$key, told$up_to)) FALSE)
+  told$events <- c(told$events,
+                   tell_trace_point(told$game, told$program, point, told$asked, ints, reals, told$seat))
+  if (point$kind == "answer") told$asked <- list()
+  NULL
+}
+
+tell_round <- function(told, ints, reals) {
+  told$result <- round_result(told$game, told$program, ints, reals)
+  if (told$program$unit != "round") tell_event(told, "round", NA, name = "outcome", value = result_text(told$result))
 }
 
 # What a mark tells, as events.

@@ -1,7 +1,7 @@
 # The command line, as a function and as a process.
 
 # list(code, out, said): the exit code, the lines of output, the messages as one text.
-run_command <- function(...) {
+at_command_line <- function(...) {
   messages <- character()
   out <- utils::capture.output(code <- withCallingHandlers(command_main(c(...)), message = function(m) {
     messages <<- c(messages, conditionMessage(m))

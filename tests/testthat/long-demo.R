@@ -3,7 +3,7 @@
 test_that("the demo tells the whole story and leaves a figure", {
   skip_if_not_installed("ggplot2")
   path <- tempfile(fileext = ".png")
-  demo <- run_command("demo", "--rounds", "20000", "--out", path)
+  demo <- at_command_line("demo", "--rounds", "20000", "--out", path)
   expect_identical(demo$code, 0L)
   expect_match(demo$out, "all 6 examples hold", all = FALSE)
   expect_identical(readBin(path, "raw", 4)[2:4], charToRaw("PNG"))

@@ -2,19 +2,19 @@
 
 test_that("a device stays a device, a link a link, a pipe a pipe", {
   skip_on_os("windows")
-  expect_identical(run_command("odds", "tide-signs", "--out", "/dev/null")$code, 0L)
+  expect_identical(at_command_line("odds", "tide-signs", "--out", "/dev/null")$code, 0L)
   expect_true(file_is_special("/dev/null"))
   there <- tempfile(fileext = ".json")
   link <- tempfile(fileext = ".json")
   file.symlink(there, link)
-  expect_identical(run_command("odds", "tide-signs", "--format", "json", "--out", link)$code, 0L)
+  expect_identical(at_command_line("odds", "tide-signs", "--format", "json", "--out", link)$code, 0L)
   expect_true(is_link(link))
   expect_identical(jsonlite::fromJSON(there)$game, "tide-signs")
   pipe <- tempfile()
   system2("mkfifo", pipe)
   read <- tempfile()
   system2("/bin/sh", c("-c", shQuote(sprintf("cat %s > %s", pipe, read))), wait = FALSE)
-  expect_identical(run_command("odds", "tide-signs", "--format", "csv", "--out", pipe)$code, 0L)
+  expect_identical(at_command_line("odds", "tide-signs", "--format", "csv", "--out", pipe)$code, 0L)
   expect_true(file_is_special(pipe))
   for (wait in 1:50) if (file.exists(read) && file.size(read) > 0) break else Sys.sleep(0.1)
   expect_match(readLines(read)[[1]], "kind")
@@ -25,7 +25,7 @@ test_that("a device stays a device, a link a link, a pipe a pipe", {
 test_that("a full disk is told, and leaves what was there", {
   skip_if_not(file.exists("/dev/full"), "there is no device that is full")
   for (call in list(c("odds", "tide-signs", "--out", "/dev/full"), c("outline", "tide-signs", "--out", "/dev/full"))) {
-    got <- run_command(call)
+    got <- at_command_line(call)
     expect_identical(got$code, 2L)
     expect_match(got$said, "could not be written: No space left on device")
   }
@@ -97,7 +97,8 @@ test_that("a disk that fills up is told by every command that writes, and leaves
   script <- file.path(folder, "limited.R")
   writeLines(sprintf(".libPaths(%s); quit(status = basanos::command_main(commandArgs(TRUE)))",
                      paste(deparse(.libPaths()), collapse = "")), script)
-  calls <- list(c("odds", "lantern-tiles", "--format", "json", "--out", "odds.json"), c("new", "dice", "--out", "fresh.game"),
+  calls <- list(c("odds", "lantern-tiles", "--format", "json", "--out", "odds.json"),
+                c("new", "dice", "--out", "fresh.game"),
                 c("odds", "tide-signs", "--figure", "odds.png"))
   for (call in calls) {
     got <- processx::run("/bin/sh", c("-c", "trap '' XFSZ; ulimit -f 1; exec \"$@\"", "sh",

@@ -3,7 +3,7 @@
 
 test_that("an error or a warning that nobody foresaw is one line that says whose fault it is, and exit code 3", {
   with_replaced("odds_of", function(tally) stop("a slip\nover two lines"), {
-    got <- run_command("odds", "tide-signs", "--engine", "sample", "--rounds", "10")
+    got <- at_command_line("odds", "tide-signs", "--engine", "sample", "--rounds", "10")
   })
   expect_identical(got$code, 3L)
   expect_length(got$said, 1)
@@ -12,7 +12,7 @@ test_that("an error or a warning that nobody foresaw is one line that says whose
   with_replaced("outline_game", function(...) {
     warning("odd")
     original(...)
-  }, got <- run_command("outline", "tide-signs"))
+  }, got <- at_command_line("outline", "tide-signs"))
   expect_identical(got$code, 0L)
   expect_match(got$said, "This is a fault of basanos .*: odd\\.")
   expect_match(got$out, "Tide Signs", all = FALSE)
@@ -38,7 +38,8 @@ test_that("seats are a list like any other", {
 })
 
 test_that("a position with an exact count that stops early gives bounds", {
-  got <- run_command("odds", "lantern-tiles", "--at", "guest_total = 16", "--engine", "exact", "--max-states", "200")
+  got <- at_command_line("odds", "lantern-tiles", "--at", "guest_total = 16", "--engine", "exact", "--max-states",
+                         "200")
   expect_identical(got$code, 0L)
   expect_match(got$out, "at least", all = FALSE)
 })
@@ -51,8 +52,8 @@ test_that("only an exact count says never of a position", {
 })
 
 test_that("a figure's folder and kind are looked at, and names beyond ASCII are right in the C locale", {
-  expect_identical(run_command("odds", "tide-signs", "--figure", "/no/such/folder/x.png")$code, 2L)
-  expect_identical(run_command("odds", "tide-signs", "--figure", "x.pdf")$code, 2L)
+  expect_identical(at_command_line("odds", "tide-signs", "--figure", "/no/such/folder/x.png")$code, 2L)
+  expect_identical(at_command_line("odds", "tide-signs", "--figure", "x.pdf")$code, 2L)
   skip_if_not_installed("processx")
   path <- tempfile(fileext = ".game")
   writeLines(c("seats(g\u00e4st)", "cube <- die(1:6)", "state(f\u00e6ce = 0)", "play({ f\u00e6ce <- roll(cube) })",

@@ -1,10 +1,11 @@
 # The command line, as a function and as a process.
 
 test_that("odds prints text, JSON and CSV", {
-  text <- run_command("odds", "lantern-tiles")
+  text <- at_command_line("odds", "lantern-tiles")
   expect_identical(text$code, 0L)
   expect_match(text$out, "bright +3\\.9352%", all = FALSE)
-  json <- run_command("odds", "lantern-tiles", "--engine", "sample", "--rounds", "20000", "--seed", "9", "--threads", "2",
+  json <- at_command_line("odds", "lantern-tiles", "--engine", "sample", "--rounds", "20000", "--seed", "9",
+                          "--threads", "2",
               "--set", "guest_stands=18", "--player", "guest=bold", "--format", "json")
   data <- jsonlite::fromJSON(json$out)
   expect_identical(paste(json$out, collapse = "\n"),
@@ -14,29 +15,29 @@ test_that("odds prints text, JSON and CSV", {
   expect_identical(data$settings$guest_stands, 18L)
   expect_identical(data$players$guest, "bold")
   expect_identical(json$said, "")
-  csv <- run_command("odds", "dice-duel", "--format=csv", "--set=sides=6", "--set", "rounds=3")
+  csv <- at_command_line("odds", "dice-duel", "--format=csv", "--set=sides=6", "--set", "rounds=3")
   expect_equal(utils::read.csv(text = csv$out)$estimate,
                as.data.frame(odds("dice-duel", set = list(sides = 6, rounds = 3)))$estimate)
 })
 
 test_that("results go whole to a file", {
   path <- tempfile(fileext = ".json")
-  expect_identical(run_command("odds", "tide-signs", "--format", "json", "--out", path)$code, 0L)
+  expect_identical(at_command_line("odds", "tide-signs", "--format", "json", "--out", path)$code, 0L)
   expect_identical(paste(readLines(path), collapse = "\n"), odds_json(odds("tide-signs")))
-  expect_identical(run_command("odds", "tide-signs", "--out", "/no/such/folder/file.txt")$code, 2L)
+  expect_identical(at_command_line("odds", "tide-signs", "--out", "/no/such/folder/file.txt")$code, 2L)
 })
 
 test_that("exit codes: done, the answer is no, the input is wrong", {
-  expect_identical(run_command("check", "tide-signs")$code, 0L)
+  expect_identical(at_command_line("check", "tide-signs")$code, 0L)
   failing <- tempfile(fileext = ".game")
   writeLines(sub("outcome = left_wins", "outcome = draw",
                  readLines(system.file("games", "tide-signs.game", package = "basanos"))), failing)
-  check <- run_command("check", failing)
+  check <- at_command_line("check", failing)
   expect_identical(check$code, 1L)
   expect_match(check$out, "FAILS  reef wrecks boat", all = FALSE)
-  expect_identical(run_command("check", test_path("rules-bad", "syntax.game"))$code, 2L)
-  expect_identical(run_command("check", "no-such-game")$code, 2L)
-  expect_identical(run_command("check", test_path("rules-bad", "syntax.game"), "--format", "json")$code, 2L)
+  expect_identical(at_command_line("check", test_path("rules-bad", "syntax.game"))$code, 2L)
+  expect_identical(at_command_line("check", "no-such-game")$code, 2L)
+  expect_identical(at_command_line("check", test_path("rules-bad", "syntax.game"), "--format", "json")$code, 2L)
 })
 
 test_that("wrong calls get a message on standard error and nothing else", {
@@ -54,21 +55,21 @@ test_that("wrong calls get a message on standard error and nothing else", {
                 c("odds", "dice-duel", "--set", "sides=3", "--set", "sides=4"),
                 c("check", "tide-signs", "--format", "csv"))
   for (args in calls) {
-    got <- run_command(args)
+    got <- at_command_line(args)
     expect_identical(got$code, 2L, info = paste(args, collapse = " "))
     expect_identical(got$out, character(), info = paste(args, collapse = " "))
     expect_gt(nchar(got$said), 10)
     expect_match(got$said, "\\[[a-z_]+\\]")
   }
-  expect_match(run_command("odds", "tide-sign")$said, "did you mean `tide-signs`")
-  expect_match(run_command("odds", "dice-duel", "--set", "side=3")$said, "did you mean `sides`")
+  expect_match(at_command_line("odds", "tide-sign")$said, "did you mean `tide-signs`")
+  expect_match(at_command_line("odds", "dice-duel", "--set", "side=3")$said, "did you mean `sides`")
 })
 
 test_that("help and version", {
-  expect_match(run_command("--help")$out, "COMMAND GAME", all = FALSE)
-  expect_match(run_command()$out, "cork-signs, deep-well, dice-duel", all = FALSE)
-  expect_match(run_command("odds", "--help")$out, "--engine", all = FALSE)
-  expect_match(run_command("--version")$out, "^basanos [0-9.]+$")
+  expect_match(at_command_line("--help")$out, "COMMAND GAME", all = FALSE)
+  expect_match(at_command_line()$out, "cork-signs, deep-well, dice-duel", all = FALSE)
+  expect_match(at_command_line("odds", "--help")$out, "--engine", all = FALSE)
+  expect_match(at_command_line("--version")$out, "^basanos [0-9.]+$")
 })
 
 # --- as a process ---------------------------------------------------------------
