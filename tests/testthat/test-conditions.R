@@ -18,7 +18,7 @@ test_that("tabs, long spans and places past the end do not break the picture", {
 
 test_that("a problem of a call has no place, and a problem without an id cannot be made", {
   expect_identical(format_diagnostic(diagnostic("seed_wrong", "No.", "write 7")), "No. [seed_wrong]\n  hint: write 7")
-  expect_error(diagnostic("no_such_id", "No."))
+  expect_error(diagnostic("no_such_id", "No."), class = "simpleError")
 })
 
 test_that("errors carry their problems as data, and a class for each id", {

@@ -39,7 +39,7 @@ test_that("optimised code gives the same odds as the code as written", {
 test_that("a program that points outside itself is refused by the core", {
   p <- program("dice-duel")
   p$code[2, 1] <- 9999L
-  expect_error(core_exact(p, 1e6, NULL), "broken program")
+  expect_error(core_exact(p, 1e6, NULL), "broken program", class = "std::invalid_argument")
 })
 
 test_that("the table of words, the checker and the compiler know the same words", {
