@@ -15,29 +15,27 @@ sample_with_checkpoint <- function(game, program, rounds, job) {
                         whole_text(done), whole_text(rounds)),
                         "ask for at least as many, or begin anew with another file")
   block <- 1000
-  while (done < rounds) {
+  # Ctrl-C may come within a block or between two.
+  stopped <- function(e) abort_kept(done, rounds, job$checkpoint, units_in_words(program$unit))
+  tryCatch(while (done < rounds) {
     size <- min(block, rounds - done)
     started <- proc.time()[["elapsed"]]
-    counts <- saying_what_is_kept(done, rounds, job$checkpoint, units_in_words(program$unit), {
-      run_sample(game, program, size, job$seed, job$threads, done + 1)
-    })
+    counts <- run_sample(game, program, size, job$seed, job$threads, done + 1)
     took <- proc.time()[["elapsed"]] - started
     more <- new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(done + 1, done + size)))
     tally <- if (is.null(tally)) more else merge_tallies(tally, more)
-    done <- done + size
     write_checkpoint(tally, job$checkpoint)
+    done <- done + size
     block <- max(1000, min(10 * block, floor(size * checkpoint_seconds / max(took, 1e-3))))
-  }
+  }, basanos_stopped = stopped, interrupt = stopped)
   tally
 }
 
-# Ctrl-C in a block: the run is as far as the checkpoint says.
-saying_what_is_kept <- function(done, rounds, path, units, work) {
-  tryCatch(work, basanos_stopped = function(e) {
-    kept <- if (done > 0) sprintf("the checkpoint `%s` has them, and the same call goes on from there", path)
-      else "nothing was written"
-    abort_stopped(done, rounds, units, kept)
-  })
+# The run is as far as the checkpoint says.
+abort_kept <- function(done, rounds, path, units) {
+  kept <- if (done > 0) sprintf("the checkpoint `%s` has them, and the same call goes on from there", path)
+    else "nothing was written"
+  abort_stopped(done, rounds, units, kept)
 }
 
 exact_number <- function(x) sprintf("%.17g", x)

@@ -23,24 +23,28 @@ std::vector<size_t> MarkovChain::topological_order() const {
   return order;
 }
 
-// A state that leads back to itself is left with all its weight at once, in the proportions of its other edges.
-void MarkovChain::send_from(size_t state, std::vector<Weight>& at, std::vector<Weight>& ended) const {
-  Weight* const here = &at[state * rotations_];
-  if (std::all_of(here, here + rotations_, [](Weight weight) { return weight == 0; })) return;
-  const auto back = [state](const Edge& edge) { return edge.to == static_cast<int64_t>(state) && edge.rotation == 0; };
-  Weight stays = 0;
-  for (size_t e = first_[state]; e < first_[state + 1]; ++e)
-    if (back(edges_[e])) stays += edges_[e].probability;
-  if (stays >= 1) return;
-  std::vector<Weight> sent(here, here + rotations_);
-  for (Weight& weight : sent) weight /= 1 - stays;
+// The probability with which each state leads straight back to itself.
+std::vector<Weight> MarkovChain::self_loops() const {
+  std::vector<Weight> stays(first_.size() - 1);
+  for (size_t state = 0; state < stays.size(); ++state)
+    for (size_t e = first_[state]; e < first_[state + 1]; ++e)
+      if (is_self_loop(edges_[e], state)) stays[state] += edges_[e].probability;
+  return stays;
+}
+
+// A state that leads back to itself is left with all its weight at once, in the proportions of its other edges. `sent`
+// has room for a state's weights.
+void MarkovChain::send_from(size_t state, Weight stays, Weight* sent, Weight* at, Weight* ended) const {
+  Weight* const here = at + state * rotations_;
+  if (std::all_of(here, here + rotations_, [](Weight weight) { return weight == 0; }) || stays >= 1) return;
+  for (size_t s = 0; s < rotations_; ++s) sent[s] = here[s] / (1 - stays);
   std::fill(here, here + rotations_, Weight{0});
   for (size_t e = first_[state]; e < first_[state + 1]; ++e) {
     const Edge& edge = edges_[e];
-    if (back(edge)) continue;
-    Weight* const to = edge.to >= 0 ? &at[static_cast<size_t>(edge.to) * rotations_]
-                                    : &ended[static_cast<size_t>(~edge.to) * rotations_];
-    add_rotated(to, sent.data(), rotations_, edge.probability, edge.rotation);
+    if (stays > 0 && is_self_loop(edge, state)) continue;
+    Weight* const to = edge.to >= 0 ? at + static_cast<size_t>(edge.to) * rotations_
+                                    : ended + static_cast<size_t>(~edge.to) * rotations_;
+    add_rotated(to, sent, rotations_, edge.probability, edge.rotation);
   }
 }
 
@@ -49,13 +53,16 @@ Weight MarkovChain::solve(std::vector<Weight>& at, std::vector<Weight>& ended, d
                           const std::function<bool()>& go_on) {
   const std::vector<size_t> order = topological_order();
   has_cycle_ = order.empty();
+  const std::vector<Weight> stays = self_loops();
+  std::vector<Weight> sent(rotations_);
+  const auto send = [&](size_t state) { send_from(state, stays[state], sent.data(), at.data(), ended.data()); };
   if (!has_cycle_) {
-    for (size_t state : order) send_from(state, at, ended);
+    for (size_t state : order) send(state);
     return 0;
   }
   const auto left = [&at] { return std::accumulate(at.begin(), at.end(), Weight{0}); };
   for (Weight before = left(); before > 0;) {
-    for (size_t state = 0; state + 1 < first_.size(); ++state) send_from(state, at, ended);
+    for (size_t state = 0; state + 1 < first_.size(); ++state) send(state);
     const Weight moving = left();
     if (moving <= negligible || moving >= before || !go_on()) return moving;
     before = moving;

@@ -40,8 +40,12 @@ class MarkovChain {
     size_t rotation;
   };
 
+  static bool is_self_loop(const Edge& edge, size_t state) {
+    return edge.to == static_cast<int64_t>(state) && edge.rotation == 0;
+  }
   std::vector<size_t> topological_order() const;
-  void send_from(size_t state, std::vector<Weight>& at, std::vector<Weight>& ended) const;
+  std::vector<Weight> self_loops() const;
+  void send_from(size_t state, Weight stays, Weight* sent, Weight* at, Weight* ended) const;
 
   const size_t rotations_;
   std::vector<Edge> edges_;
@@ -51,10 +55,9 @@ class MarkovChain {
 
 // Adds to a state's weights what comes to it over an edge that rotates the seats.
 inline void add_rotated(Weight* to, const Weight* from, size_t rotations, Weight probability, size_t rotation) {
-  for (size_t s = 0; s < rotations; ++s) {
-    const size_t lane = s + rotation < rotations ? s + rotation : s + rotation - rotations;
-    to[lane] += from[s] * probability;
-  }
+  const size_t whole = rotations - rotation;
+  for (size_t s = 0; s < whole; ++s) to[s + rotation] += from[s] * probability;
+  for (size_t s = whole; s < rotations; ++s) to[s - whole] += from[s] * probability;
 }
 
 }  // namespace basanos
