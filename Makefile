@@ -53,7 +53,7 @@ test-long: setup-test
 check: setup-test
 	@rm -rf build/check && mkdir -p build/check
 	cd build/check && R CMD build --no-build-vignettes ../.. && \
-	  _R_CHECK_FORCE_SUGGESTS_=false R CMD check --no-manual --no-tests basanos_*.tar.gz
+	  MAKEFLAGS=-j$(CORES) _R_CHECK_FORCE_SUGGESTS_=false R CMD check --no-manual --no-tests basanos_*.tar.gz
 
 # NAMESPACE, man/ and the reference in docs/ from the sources.
 docs:
