@@ -14,6 +14,7 @@
 #'   [kept_rounds()].
 #' @param read A function that gives the next line typed, or `character()` at the end of input.
 #' @param write A function that shows lines of text.
+#' @param name The name under which the rounds are kept.
 #' @return Invisibly a data frame with one row a round: `unit`, `outcome`, and the pay of the first person's seat.
 #' @section Errors: Those of [trace_round()], and `seat_unasked` for a seat that decides nothing.
 #' @export
