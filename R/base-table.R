@@ -6,3 +6,9 @@ aligned <- function(cells) {
   }, names(cells), cells, seq_along(cells) == 1)
   paste0("  ", do.call(paste, c(unname(columns), sep = "   ")))
 }
+
+# A data frame of rows: lists of single values, all with the same names.
+table_of_rows <- function(rows) {
+  column <- function(name) unlist(lapply(unname(rows), `[[`, name))
+  list2DF(lapply(stats::setNames(nm = names(rows[[1]])), column))
+}

@@ -119,7 +119,7 @@ difference_interval <- function(parts, off, difference, error, n, most_rounds) {
   amount <- unique(abs(by[by != 0]))
   if (length(amount) == 0) amount <- max(abs(ends))
   if (most_rounds == 1 && length(amount) == 1 && is.finite(amount)) {
-    interval <- amount * paired_share_interval(sum(by > 0), sum(by < 0), n)
+    interval <- lapply(paired_share_interval(sum(by > 0), sum(by < 0), n), `*`, amount)
     return(with_unseen(interval, difference, c(-1, 1) * amount, ends, n))
   }
   sd <- stats::sd(off)

@@ -163,8 +163,8 @@ odds_object <- function(tally, ...) {
 
 outcome_table <- function(names, counts, rounds, sampled, error_of_place = function(k) NULL) {
   p <- counts / rounds
-  table <- data.frame(name = names, probability = p)
-  if (!sampled) return(table)
+  table <- list(name = names, probability = p)
+  if (!sampled) return(list2DF(table))
   error <- sqrt(p * (1 - p) / rounds)
   n <- rep(rounds, length(p))
   for (k in seq_along(p)) {
@@ -174,7 +174,7 @@ outcome_table <- function(names, counts, rounds, sampled, error_of_place = funct
     if (error[[k]] > 0) n[[k]] <- p[[k]] * (1 - p[[k]]) / error[[k]]^2
   }
   interval <- wilson_interval(p * n, n)
-  cbind(table, standard_error = error, lower = interval$lower, upper = interval$upper)
+  list2DF(c(table, list(standard_error = error), interval))
 }
 
 # Where the rounds of a unit hang together, the standard error of a mean over rounds goes by units: that
@@ -197,13 +197,11 @@ unit_tables <- function(program, counts, tally, sampled) {
   table_of <- function(share) if (!is.null(share)) outcome_table(names(share), unname(share), counts$units, sampled)
   shares <- lapply(unit_shares(program, counts), table_of)
   numbers <- measured[!names(measured) %in% c("winner", "ending")]
-  table <- do.call(rbind,
-                   unname(Map(function(name, x)
-                     cbind(data.frame(name = name), moments(x, sampled), least = min(x$value),
-                           most = greatest(x, counts)), names(numbers), numbers)))
+  row_of <- function(name, x) c(name = name, moments(x, sampled), least = min(x$value), most = greatest(x, counts))
+  table <- table_of_rows(Map(row_of, names(numbers), numbers))
   list(winners = shares$winners, endings = shares$endings, rounds = table[1, ],
        measures = if (nrow(table) > 1) table[-1, ],
-       distribution = data.frame(value = rounds$value, probability = rounds$weight / sum(rounds$weight)))
+       distribution = list2DF(list(value = rounds$value, probability = rounds$weight / sum(rounds$weight))))
 }
 
 # How many units each seat won, and nobody, where that happens; or how many ended in each outcome. NULL of rounds.
@@ -238,10 +236,9 @@ pay_table <- function(pays, counts, sampled, errors_of, units) {
   if (length(pays) == 0) return(data.frame(seat = character(), mean = double()))
   rows <- Map(function(p, x, error_of) {
     m <- moments(x, sampled, error_of, p$ends, units)
-    cbind(data.frame(seat = p$seat), m,
-          data.frame(stake = p$stake, return = 1 + m$mean / p$stake, edge = -m$mean / p$stake))
+    c(seat = p$seat, m, stake = p$stake, return = 1 + m$mean / p$stake, edge = -m$mean / p$stake)
   }, pays, counts, errors_of)
-  do.call(rbind, unname(rows))
+  table_of_rows(rows)
 }
 
 is_named_value <- function(record) record$type %in% c("label", "card", "word", "marks")
@@ -253,11 +250,10 @@ record_table <- function(records, counts = list(), sampled = FALSE, error_of_pla
     named <- is_named_value(r)
     m <- if (named) moments(list(value = NA_real_, weight = 1), sampled)
       else moments(x, sampled, error_of_place(k), r$ends, bounds$units)
-    cbind(data.frame(name = r$name), m,
-          data.frame(least = if (named) NA_real_ else min(x$value), most = if (named) NA_real_
-            else greatest(x, bounds)))
+    c(name = r$name, m, least = if (named) NA_real_ else min(x$value), most = if (named) NA_real_
+      else greatest(x, bounds))
   }, records, counts, places)
-  do.call(rbind, unname(rows))
+  table_of_rows(rows)
 }
 
 distribution_table <- function(counts, record, naming) {
@@ -265,5 +261,5 @@ distribution_table <- function(counts, record, naming) {
   type <- list(kind = record$type, set = record$set)
   if (is_named_value(record) || record$type == "yesno")
     value <- vapply(value, value_text, "", rules = naming, type = type)
-  data.frame(value = value, probability = counts$weight / sum(counts$weight))
+  list2DF(list(value = value, probability = counts$weight / sum(counts$weight)))
 }

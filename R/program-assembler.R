@@ -133,7 +133,7 @@ new_real <- function(asm, n = 1L) {
 }
 
 int_const <- function(asm, value) {
-  key <- plain_number(value)
+  key <- as.character(value)
   register <- asm$int_consts[[key]]
   if (is.null(register)) {
     register <- new_int(asm)

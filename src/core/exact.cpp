@@ -10,6 +10,7 @@
 #include "markov.h"
 #include "pack.h"
 #include "symmetry.h"
+#include "value_weights.h"
 
 namespace basanos {
 namespace {
@@ -17,7 +18,7 @@ namespace {
 // What has come to an end so far.
 struct Ended {
   std::vector<Weight> outcomes;
-  std::vector<std::map<double, Weight>> quantities, unit_quantities;
+  std::vector<ValueWeights> quantities, unit_quantities;
   Weight rounds = 0;
 
   explicit Ended(const Program& p)
@@ -259,10 +260,11 @@ class ExactSolver {
           weights_[s] * probability;
   }
 
-  void count(const std::vector<Quantity>& quantities, std::vector<std::map<double, Weight>>& into, Weight weight) {
+  void count(const std::vector<Quantity>& quantities, std::vector<ValueWeights>& into, Weight weight) {
     for (size_t q = 0; q < quantities.size(); ++q) {
       const auto reg = static_cast<size_t>(quantities[q].reg);
-      into[q][quantities[q].real ? frame_.reals[reg] + 0.0 : frame_.ints[reg]] += weight;
+      if (quantities[q].real) into[q].add(frame_.reals[reg], weight);
+      else into[q].add(frame_.ints[reg], weight);
     }
   }
 
@@ -291,9 +293,9 @@ class ExactSolver {
   }
 
   void tell_ended() {
-    const auto rounded = [](const std::vector<std::map<double, Weight>>& from) {
+    const auto rounded = [](const std::vector<ValueWeights>& from) {
       std::vector<std::map<double, double>> to;
-      for (const auto& weights : from) to.emplace_back(weights.begin(), weights.end());
+      for (const ValueWeights& weights : from) to.push_back(weights.rounded());
       return to;
     };
     result_.outcomes.assign(ended_.outcomes.begin(), ended_.outcomes.end());

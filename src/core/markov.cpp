@@ -2,28 +2,91 @@
 
 #include <algorithm>
 
+#include "components.h"
+
 namespace basanos {
 
-// All states, each behind those that lead to it; empty where the graph has a cycle. (Kahn 1962, "Topological sorting
-// of large networks".)
-std::vector<size_t> MarkovChain::topological_order() const {
-  const size_t n = first_.size() - 1;
-  std::vector<uint32_t> incoming(n);
-  for (const Edge& edge : edges_)
-    if (edge.to >= 0) ++incoming[static_cast<size_t>(edge.to)];
-  std::vector<size_t> order;
-  order.reserve(n);
-  for (size_t k = 0; k < n; ++k)
-    if (incoming[k] == 0) order.push_back(k);
-  for (size_t next = 0; next < order.size(); ++next)
-    for (size_t e = first_[order[next]]; e < first_[order[next] + 1]; ++e)
-      if (edges_[e].to >= 0 && --incoming[static_cast<size_t>(edges_[e].to)] == 0)
-        order.push_back(static_cast<size_t>(edges_[e].to));
-  if (order.size() < n) order.clear();
-  return order;
+// One solution of the chain: what the sweeps over its components work on.
+class MarkovChain::Sweeps {
+ public:
+  Sweeps(const MarkovChain& chain, std::vector<Weight>& at, std::vector<Weight>& ended,
+         const std::function<bool()>& go_on)
+      : chain_(chain), at_(at), ended_(ended), go_on_(go_on), stays_(chain.self_loops()), sent_(chain.rotations_) {}
+
+  bool stopped() const { return stopped_; }
+
+  // Sends the weight of a component round it until no more than `enough` of it is left, or all of it where none can
+  // leave. Gives what is left.
+  Weight empty(const uint32_t* from, const uint32_t* to, Weight enough) {
+    Weight moving = sweep(from, to);
+    if (moving <= enough || !chain_.has_exit(from, to)) return moving;
+    // In as many sweeps as there are states some weight gets out, unless it is too little for a number.
+    const auto size = static_cast<size_t>(to - from);
+    Weight before = moving;
+    for (size_t sweeps = 1; moving > enough && (moving < before || sweeps <= size + 1) && !stopped_; ++sweeps) {
+      before = moving;
+      moving = sweep(from, to);
+    }
+    return moving;
+  }
+
+ private:
+  // A Gauss-Seidel sweep, in the order in which the states were found. Gives what is left on them.
+  Weight sweep(const uint32_t* from, const uint32_t* to) {
+    for (const uint32_t* state = from; state != to; ++state) send_from(*state);
+    poll(static_cast<size_t>(to - from));
+    Weight moving = 0;
+    for (const uint32_t* state = from; state != to; ++state) {
+      const Weight* const here = weights(*state);
+      moving = std::accumulate(here, here + chain_.rotations_, moving);
+    }
+    return moving;
+  }
+
+  // A state that leads back to itself is left with all its weight at once, in the proportions of its other edges.
+  void send_from(size_t state) {
+    const size_t rotations = chain_.rotations_;
+    const Weight stays = stays_[state];
+    Weight* const here = weights(state);
+    if (std::all_of(here, here + rotations, [](Weight weight) { return weight == 0; }) || stays >= 1) return;
+    for (size_t s = 0; s < rotations; ++s) sent_[s] = here[s] / (1 - stays);
+    std::fill(here, here + rotations, Weight{0});
+    for (size_t e = chain_.first_[state]; e < chain_.first_[state + 1]; ++e) {
+      const Edge& edge = chain_.edges_[e];
+      if (stays > 0 && is_self_loop(edge, state)) continue;
+      Weight* const to = edge.to >= 0 ? weights(static_cast<size_t>(edge.to)) : &ended_[~edge.to * rotations];
+      add_rotated(to, sent_.data(), rotations, edge.probability, edge.rotation);
+    }
+  }
+
+  void poll(size_t sends) {
+    sends_ += sends;
+    if (sends_ < kSendsBetweenPolls) return;
+    sends_ = 0;
+    stopped_ = !go_on_();
+  }
+
+  Weight* weights(size_t state) { return &at_[state * chain_.rotations_]; }
+
+  static constexpr size_t kSendsBetweenPolls = 1 << 18;
+  const MarkovChain& chain_;
+  std::vector<Weight>&at_, &ended_;
+  const std::function<bool()>& go_on_;
+  const std::vector<Weight> stays_;
+  std::vector<Weight> sent_;  // of one state
+  size_t sends_ = 0;
+  bool stopped_ = false;
+};
+
+// Does a state lead straight back to itself, or to a rotation of itself?
+bool MarkovChain::has_self_loop() const {
+  for (size_t state = 0; state + 1 < first_.size(); ++state)
+    for (size_t e = first_[state]; e < first_[state + 1]; ++e)
+      if (edges_[e].to == static_cast<int64_t>(state)) return true;
+  return false;
 }
 
-// The probability with which each state leads straight back to itself.
+// The probability with which each state leads straight back to itself, not rotated.
 std::vector<Weight> MarkovChain::self_loops() const {
   std::vector<Weight> stays(first_.size() - 1);
   for (size_t state = 0; state < stays.size(); ++state)
@@ -32,42 +95,26 @@ std::vector<Weight> MarkovChain::self_loops() const {
   return stays;
 }
 
-// A state that leads back to itself is left with all its weight at once, in the proportions of its other edges. `sent`
-// has room for a state's weights.
-void MarkovChain::send_from(size_t state, Weight stays, Weight* sent, Weight* at, Weight* ended) const {
-  Weight* const here = at + state * rotations_;
-  if (std::all_of(here, here + rotations_, [](Weight weight) { return weight == 0; }) || stays >= 1) return;
-  for (size_t s = 0; s < rotations_; ++s) sent[s] = here[s] / (1 - stays);
-  std::fill(here, here + rotations_, Weight{0});
-  for (size_t e = first_[state]; e < first_[state + 1]; ++e) {
-    const Edge& edge = edges_[e];
-    if (stays > 0 && is_self_loop(edge, state)) continue;
-    Weight* const to = edge.to >= 0 ? at + static_cast<size_t>(edge.to) * rotations_
-                                    : ended + static_cast<size_t>(~edge.to) * rotations_;
-    add_rotated(to, sent, rotations_, edge.probability, edge.rotation);
-  }
+// Can weight leave these states?
+bool MarkovChain::has_exit(const uint32_t* from, const uint32_t* to) const {
+  const auto leads_out = [&](const Edge& edge) {
+    return edge.to < 0 || !std::binary_search(from, to, static_cast<uint32_t>(edge.to));
+  };
+  return std::any_of(from, to, [&](uint32_t state) {
+    return std::any_of(edges_.data() + first_[state], edges_.data() + first_[state + 1], leads_out);
+  });
 }
 
-// Without a cycle one pass does. Else Gauss-Seidel sweeps over the states in the order in which they were found.
+// Component by component, first those that lead to others.
 Weight MarkovChain::solve(std::vector<Weight>& at, std::vector<Weight>& ended, double negligible,
                           const std::function<bool()>& go_on) {
-  const std::vector<size_t> order = topological_order();
-  has_cycle_ = order.empty();
-  const std::vector<Weight> stays = self_loops();
-  std::vector<Weight> sent(rotations_);
-  const auto send = [&](size_t state) { send_from(state, stays[state], sent.data(), at.data(), ended.data()); };
-  if (!has_cycle_) {
-    for (size_t state : order) send(state);
-    return 0;
-  }
-  const auto left = [&at] { return std::accumulate(at.begin(), at.end(), Weight{0}); };
-  for (Weight before = left(); before > 0;) {
-    for (size_t state = 0; state + 1 < first_.size(); ++state) send(state);
-    const Weight moving = left();
-    if (moving <= negligible || moving >= before || !go_on()) return moving;
-    before = moving;
-  }
-  return 0;
+  const Components all = ComponentSearch(first_, [this](size_t e) { return edges_[e].to; }).search();
+  Sweeps sweeps(*this, at, ended, go_on);
+  has_cycle_ = all.count() + 1 < first_.size() || has_self_loop();
+  const Weight enough = negligible / static_cast<Weight>(std::max<size_t>(1, all.count()));
+  Weight left = 0;
+  for (size_t k = all.count(); k-- > 0 && !sweeps.stopped();) left += sweeps.empty(all.begin(k), all.end(k), enough);
+  return sweeps.stopped() ? std::accumulate(at.begin(), at.end(), Weight{0}) : left;
 }
 
 }  // namespace basanos

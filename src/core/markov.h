@@ -26,7 +26,7 @@ class MarkovChain {
   size_t bytes() const { return edges_.size() * sizeof(Edge) + first_.size() * sizeof(size_t); }
 
   // Sends the weights `at` of the states on to the ends, and adds them to `ended`. Returns the weight that is left:
-  // none where the graph has no cycle, else less than `negligible`, or more where `go_on` said no, or where weight goes
+  // none where the graph has no cycle, else at most `negligible`, or more where `go_on` said no, or where weight goes
   // round for ever.
   Weight solve(std::vector<Weight>& at, std::vector<Weight>& ended, double negligible,
                const std::function<bool()>& go_on);
@@ -43,9 +43,10 @@ class MarkovChain {
   static bool is_self_loop(const Edge& edge, size_t state) {
     return edge.to == static_cast<int64_t>(state) && edge.rotation == 0;
   }
-  std::vector<size_t> topological_order() const;
+  class Sweeps;
+  bool has_self_loop() const;
+  bool has_exit(const uint32_t* from, const uint32_t* to) const;
   std::vector<Weight> self_loops() const;
-  void send_from(size_t state, Weight stays, Weight* sent, Weight* at, Weight* ended) const;
 
   const size_t rotations_;
   std::vector<Edge> edges_;

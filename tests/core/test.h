@@ -32,3 +32,4 @@ void test_searches();
 void test_transitions();
 void test_symmetry();
 void test_random_programs();
+void test_markov();

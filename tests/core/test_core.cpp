@@ -305,6 +305,7 @@ int main() {
   test_transitions();
   test_symmetry();
   test_random_programs();
+  test_markov();
   test_optimise();
   std::printf("core: %d passed, %d failed\n", passed, failed);
   return failed == 0 ? 0 : 1;

@@ -1,0 +1,89 @@
+// The strongly connected components of a graph. (Tarjan 1972, "Depth-first search and linear graph algorithms".)
+#pragma once
+#include <algorithm>
+#include <cstdint>
+#include <vector>
+
+namespace basanos {
+
+// The components, each behind those that it leads to; the states of each in ascending order.
+struct Components {
+  std::vector<uint32_t> states;
+  std::vector<size_t> first{0};  // component k: states[first[k]] up to states[first[k + 1]]
+
+  size_t count() const { return first.size() - 1; }
+  const uint32_t* begin(size_t k) const { return states.data() + first[k]; }
+  const uint32_t* end(size_t k) const { return states.data() + first[k + 1]; }
+};
+
+// Edges first_edge[k] up to first_edge[k + 1] leave state k; `target` gives where one leads, or a negative number where
+// it leaves the graph. The search keeps a stack of its own, since a path may be longer than the machine's.
+template <class Target>
+class ComponentSearch {
+ public:
+  ComponentSearch(const std::vector<size_t>& first_edge, Target target)
+      : first_edge_(first_edge), target_(target), found_(first_edge.size() - 1), lowest_(first_edge.size() - 1) {}
+
+  Components search() {
+    for (size_t root = 0; root < found_.size(); ++root) {
+      if (found_[root] == 0) enter(root);
+      while (!path_.empty()) go_on();
+    }
+    return std::move(components_);
+  }
+
+ private:
+  struct Visit {
+    size_t state, next_edge;
+  };
+
+  void enter(size_t state) {
+    found_[state] = lowest_[state] = ++count_;
+    open_.push_back(static_cast<uint32_t>(state));
+    path_.push_back({state, first_edge_[state]});
+  }
+
+  // Follows the next edge of the state at the end of the path, or goes back from it.
+  void go_on() {
+    const auto [state, edge] = path_.back();
+    if (edge == first_edge_[state + 1]) return leave(state);
+    ++path_.back().next_edge;
+    const int64_t target = target_(edge);
+    if (target < 0) return;
+    const auto to = static_cast<size_t>(target);
+    if (found_[to] == 0) enter(to);
+    else lowest_[state] = std::min(lowest_[state], found_[to]);
+  }
+
+  void leave(size_t state) {
+    path_.pop_back();
+    if (lowest_[state] == found_[state]) close(state);
+    else lowest_[path_.back().state] = std::min(lowest_[path_.back().state], lowest_[state]);
+  }
+
+  // A component is complete when the search leaves the first of its states.
+  void close(size_t root) {
+    const size_t size = components_.states.size();
+    size_t state;
+    do {
+      state = open_.back();
+      open_.pop_back();
+      found_[state] = kClosed;
+      components_.states.push_back(static_cast<uint32_t>(state));
+    } while (state != root);
+    std::sort(components_.states.begin() + static_cast<std::ptrdiff_t>(size), components_.states.end());
+    components_.first.push_back(components_.states.size());
+  }
+
+  static constexpr size_t kClosed = SIZE_MAX;
+  const std::vector<size_t>& first_edge_;
+  const Target target_;
+  std::vector<size_t> found_;   // 0 where the search has not been
+  std::vector<size_t> lowest_;  // what a state's path leads back to
+  size_t count_ = 0;
+  std::vector<uint32_t> open_;  // found, their component not complete
+  std::vector<Visit> path_;
+  Components components_;
+};
+
+}  // namespace basanos
