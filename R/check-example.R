@@ -35,61 +35,97 @@ check_given <- function(context, example, node) {
   example
 }
 
+# What is given for a name goes by what the name is: each takes the example and the part, and gives the example.
 check_given_part <- function(context, example, name, part, at) {
-  if (name == "rest") {
-    if (!identical(part$name, "stop"))
-      report(context, "example_form", part$at, "`rest` can only be `stop`.", "write rest = stop")
-    example$stop_when_out <- TRUE
-    return(example)
-  }
+  if (name == "rest") return(given_rest(context, example, part))
   d <- context$names[[name]]
   kind <- if (!is.null(context$picks[[name]])) "pick" else if (is.null(d)) "" else d$kind
-  scope <- new_scope("an example")
-  several <- function(type)
-    lapply(listed(part), value_of, context = context, scope = scope, type = type,
-           what = sprintf("What is given for `%s`", name))
-  if (kind %in% c("die", "pick", "deck")) {
-    faces <- switch(kind, die = d$faces, pick = context$picks[[name]]$faces, list(how = "card"))
-    type <- if (kind == "pick") context$picks[[name]]$type else d$type
-    if (is.null(type)) return(example)  # its declaration is broken, and reported
-    example$forced[[name]] <- list(what = "draws", values = several(type), faces = faces, at = part$at)
-  } else if (kind == "decision") {
-    # Any label may be given, so that an illegal answer can be shown to be refused.
-    type <- if (is_kind(d$type, "label")) t_label(d$type$set, seq_along(context$labels)) else d$type
-    values <- if (is_collection(type)) given_subsets(context, scope, part, type, name) else several(type)
-    example$forced[[name]] <- list(what = "answers", values = values, at = part$at)
-  } else if (kind == "seat") {
-    player <- if (part$kind == "name") context$players[[part$name]]
-    if (is.null(player))
-      report(context, "unknown_player", part$at, sprintf("`%s` is given a player that there is not.", name),
-             or_spelling(did_you_mean(if (part$kind == "name") part$name else "", names(context$players))))
-    else example$players[[name]] <- player$name
-  } else if (kind == "setting") {
-    example$settings[[name]] <- value_of(context, scope, part, d$type, sprintf("The setting `%s`", name))
-  } else if (kind == "state" && is_collection(d$variable$type)) {
-    example$start[[name]] <- collection_start(context, scope,
-      list(kind = "call", name = NULL, fn = "c", args = listed(part), names = rep("", length(listed(part))),
-           at = part$at), part, d$variable$type$of, forced = TRUE)
-  } else if (kind == "state" && is_plain(d$variable$type)) {
-    example$start[[name]] <- value_of(context, scope, part, d$variable$type, sprintf("The start of `%s`", name))
-  } else if (kind != "unread") {
-    known <- names(Filter(function(x) x$kind %in% c("die", "deck", "decision", "seat", "setting", "state"),
-                          context$names))
-    report(context, "given_unknown", at, if (nzchar(name)) sprintf("`%s` is nothing that an example can force.", name)
-      else "What is given needs a name.",
-           or_spelling(did_you_mean(name, c(known, names(context$picks)))))
-  }
+  given <- list(name = name, part = part, d = d, what = sprintf("What is given for `%s`", name),
+                scope = new_scope("an example"))
+  switch(kind,
+    die = given_draws(context, example, given, d$type, d$faces),
+    deck = given_draws(context, example, given, d$type, list(how = "card")),
+    pick = given_draws(context, example, given, context$picks[[name]]$type, context$picks[[name]]$faces),
+    decision = given_answers(context, example, given),
+    seat = given_player(context, example, given),
+    setting = given_setting(context, example, given),
+    state = given_start(context, example, given, at),
+    unread = example,
+    given_unknown(context, example, name, at))
+}
+
+given_rest <- function(context, example, part) {
+  if (!identical(part$name, "stop"))
+    report(context, "example_form", part$at, "`rest` can only be `stop`.", "write rest = stop")
+  example$stop_when_out <- TRUE
+  example
+}
+
+given_values <- function(context, given, type)
+  lapply(listed(given$part), value_of, context = context, scope = given$scope, type = type, what = given$what)
+
+given_draws <- function(context, example, given, type, faces) {
+  if (is.null(type)) return(example)  # its declaration is broken, and reported
+  values <- given_values(context, given, type)
+  example$forced[[given$name]] <- list(what = "draws", values = values, faces = faces, at = given$part$at)
+  example
+}
+
+# Any label may be given, so that an illegal answer can be shown to be refused.
+given_answers <- function(context, example, given) {
+  type <- given$d$type
+  if (is_kind(type, "label")) type <- t_label(type$set, seq_along(context$labels))
+  values <- if (is_collection(type)) given_subsets(context, given, type) else given_values(context, given, type)
+  example$forced[[given$name]] <- list(what = "answers", values = values, at = given$part$at)
   example
 }
 
 # c(2, 2) is one answer of several items; list(c(2, 2), c(2, 2, 5)) are several answers.
-given_subsets <- function(context, scope, part, type, name) {
-  answers <- if (part$kind == "call" && part$fn == "list") part$args else list(part)
+given_subsets <- function(context, given, type) {
+  answers <- if (is_call(given$part, "list")) given$part$args else list(given$part)
   lapply(answers, function(answer) {
-    values <- lapply(listed(answer), value_of, context = context, scope = scope, type = type$of,
-                     what = sprintf("What is given for `%s`", name))
+    values <- lapply(listed(answer), value_of, context = context, scope = given$scope, type = type$of,
+                     what = given$what)
     typed("collection_of", type, answer$at, values = values)
   })
+}
+
+given_player <- function(context, example, given) {
+  wanted <- if (given$part$kind == "name") given$part$name else ""
+  player <- context$players[[wanted]]
+  if (is.null(player))
+    report(context, "unknown_player", given$part$at,
+           sprintf("`%s` is given a player that there is not.", given$name),
+           or_spelling(did_you_mean(wanted, names(context$players))))
+  else example$players[[given$name]] <- player$name
+  example
+}
+
+given_setting <- function(context, example, given) {
+  example$settings[[given$name]] <- value_of(context, given$scope, given$part, given$d$type,
+                                             sprintf("The setting `%s`", given$name))
+  example
+}
+
+given_start <- function(context, example, given, at) {
+  type <- given$d$variable$type
+  if (is_collection(type)) {
+    items <- list(kind = "call", name = NULL, fn = "c", args = listed(given$part),
+                  names = rep("", length(listed(given$part))), at = given$part$at)
+    example$start[[given$name]] <- collection_start(context, given$scope, items, given$part, type$of, forced = TRUE)
+  } else if (is_plain(type)) {
+    example$start[[given$name]] <- value_of(context, given$scope, given$part, type,
+                                            sprintf("The start of `%s`", given$name))
+  } else return(given_unknown(context, example, given$name, at))
+  example
+}
+
+given_unknown <- function(context, example, name, at) {
+  known <- names(Filter(function(x) x$kind %in% c("die", "deck", "decision", "seat", "setting", "state"),
+                        context$names))
+  report(context, "given_unknown", at, if (nzchar(name)) sprintf("`%s` is nothing that an example can force.", name)
+    else "What is given needs a name.", or_spelling(did_you_mean(name, c(known, names(context$picks)))))
+  example
 }
 
 check_expect <- function(context, example, node) {
@@ -105,59 +141,74 @@ check_expect <- function(context, example, node) {
   example
 }
 
+# One thing expected, by its name; without one it is a condition. NULL where it is wrong, and reported.
 check_expect_part <- function(context, name, part, at) {
   scope <- new_scope("an example")
-  if (!nzchar(name)) return(list(what = "condition", node = condition(context, scope, part, "What is expected")))
-  if (name == "outcome") {
-    word <- if (part$kind == "name") part$name else if (part$kind == "text") part$value else ""
-    numbers <- outcome_numbers(context, word)
-    if (length(numbers) == 0) {
-      no_such_outcome(context, part$at, word)
-      return(NULL)
-    }
-    return(list(what = "outcome", numbers = numbers, name = word))
-  }
-  if (name == "error") {
-    ids <- names(failures)
-    if (part$kind != "name" || !part$name %in% ids) {
-      report(context, "unknown_name", part$at, "This is not the id of an error that stops a round.",
-             or_spelling(did_you_mean(if (part$kind == "name") part$name else "", ids)))
-      return(NULL)
-    }
-    return(list(what = "error", id = part$name))
-  }
-  if (name == "pay") return(check_expected_pay(context, scope, part, at))
-  if (is.null(context$records[[name]]) && name %in% c("turns", "passes", "asks")) {
-    counted <- counted_value(context, scope, if (name == "turns") "turns_played" else name, at)
-    return(list(what = "record", name = name, record = counted,
-                node = value_of(context, scope, part, t_fraction, sprintf("`%s`", name))))
-  }
-  if (name == "rounds" && length(context$spans) > 0)
-    return(list(what = "rounds", node = value_of(context, scope, part, t_whole, "The number of rounds")))
-  if (name == "match" && "match" %in% context$spans) {
-    seat <- match(if (part$kind == "name") part$name else "", c("nobody", context$seats)) - 1L
-    if (!is.na(seat)) return(list(what = "match", seat = seat))
-    report(context, "unknown_seat", part$at, "Who wins the match is a seat, or nobody.",
-           or_spelling(did_you_mean(label_text(part), context$seats)))
-    return(NULL)
-  }
-  record <- context$records[[name]]
-  d <- context$names[[name]]
-  if (is.null(record) && !is.null(d) && d$kind %in% c("state", "decision")) {
-    return(list(what = "condition", node = condition(context, scope, equal_node(name, part), "What is expected")))
-  }
-  if (is.null(record)) {
-    report(context, "unknown_name", at, sprintf("Nothing called `%s` is recorded.", name),
-           or_spelling(did_you_mean(name, c("outcome", "pay", "error", names(context$records)))))
-    return(NULL)
-  }
-  type <- if (is_kind(record$node$type, "whole")) t_fraction else record$node$type
-  list(what = "record", name = name, record = record$node,
+  recorded <- context$records[[name]]
+  in_span <- length(context$spans) > 0
+  if (!nzchar(name)) expect_condition(context, scope, part)
+  else if (name == "outcome") expect_outcome(context, part)
+  else if (name == "error") expect_error_id(context, part)
+  else if (name == "pay") expect_pay(context, scope, part, at)
+  else if (is.null(recorded) && name %in% c("turns", "passes", "asks")) expect_counted(context, scope, name, part, at)
+  else if (name == "rounds" && in_span)
+    list(what = "rounds", node = value_of(context, scope, part, t_whole, "The number of rounds"))
+  else if (name == "match" && "match" %in% context$spans) expect_winner(context, part)
+  else if (!is.null(recorded)) expect_record(context, scope, name, recorded$node, part)
+  else if (any(context$names[[name]]$kind == c("state", "decision")))
+    expect_condition(context, scope, equal_node(name, part))
+  else expect_unknown(context, name, at)
+}
+
+expect_condition <- function(context, scope, node)
+  list(what = "condition", node = condition(context, scope, node, "What is expected"))
+
+expect_outcome <- function(context, part) {
+  word <- label_text(part)
+  if (is.null(word)) word <- ""
+  numbers <- outcome_numbers(context, word)
+  if (length(numbers) > 0) return(list(what = "outcome", numbers = numbers, name = word))
+  no_such_outcome(context, part$at, word)
+  NULL
+}
+
+expect_error_id <- function(context, part) {
+  ids <- names(failures)
+  id <- if (part$kind == "name") part$name else ""
+  if (id %in% ids) return(list(what = "error", id = id))
+  report(context, "unknown_name", part$at, "This is not the id of an error that stops a round.",
+         or_spelling(did_you_mean(id, ids)))
+  NULL
+}
+
+expect_counted <- function(context, scope, name, part, at) {
+  counted <- counted_value(context, scope, if (name == "turns") "turns_played" else name, at)
+  list(what = "record", name = name, record = counted,
+       node = value_of(context, scope, part, t_fraction, sprintf("`%s`", name)))
+}
+
+expect_winner <- function(context, part) {
+  seat <- match(if (part$kind == "name") part$name else "", c("nobody", context$seats)) - 1L
+  if (!is.na(seat)) return(list(what = "match", seat = seat))
+  report(context, "unknown_seat", part$at, "Who wins the match is a seat, or nobody.",
+         or_spelling(did_you_mean(label_text(part), context$seats)))
+  NULL
+}
+
+expect_record <- function(context, scope, name, record, part) {
+  type <- if (is_kind(record$type, "whole")) t_fraction else record$type
+  list(what = "record", name = name, record = record,
        node = value_of(context, scope, part, type, sprintf("The record `%s`", name)))
 }
 
+expect_unknown <- function(context, name, at) {
+  report(context, "unknown_name", at, sprintf("Nothing called `%s` is recorded.", name),
+         or_spelling(did_you_mean(name, c("outcome", "pay", "error", names(context$records)))))
+  NULL
+}
+
 # pay = 1 with one paid seat, pay = c(left = 1, right = -1) with several.
-check_expected_pay <- function(context, scope, part, at) {
+expect_pay <- function(context, scope, part, at) {
   paid <- paid_seat_ids(context)
   amounts <- listed(part)
   names <- if (part$kind == "call" && part$fn == "c") part$names else ""

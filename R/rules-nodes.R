@@ -49,6 +49,12 @@ equal_node <- function(name, value) {
        names = c("", ""), at = value$at, fn_at = value$at)
 }
 
+# The opposite of a condition.
+negated <- function(node) {
+  list(kind = "call", name = NULL, fn = "!", args = list(node), names = "", at = node$at, fn_at = node$at)
+}
+
+is_call <- function(node, fn) node$kind == "call" && node$fn == fn
 
 # Does any of these nodes call or read the name?
 mentions <- function(nodes, name) {

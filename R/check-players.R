@@ -1,0 +1,98 @@
+# Players: the rules by which they answer decisions.
+
+declare_player <- function(context, name, node) {
+  args <- match_arguments(context, node)
+  if (is.null(args)) return(invisible())
+  seat <- NULL
+  if (!is.null(args$seat)) {
+    seat <- match(args$seat$name, context$seats)
+    if (args$seat$kind != "name" || is.na(seat)) {
+      report(context, "unknown_seat", args$seat$at, "A player's first argument is a seat, or is left out.",
+             or_spelling(did_you_mean(if (is.null(args$seat$name)) "" else args$seat$name, context$seats)))
+      seat <- NULL
+    }
+  }
+  rules <- list()
+  peeks <- !is.null(args$peeks) &&
+    identical(value_of(context, new_scope("a player"), args$peeks, t_yesno, "`peeks`")$value, 1)
+  for (i in seq_along(args$dots)) {
+    decision <- args$dot_names[[i]]
+    rule <- args$dots[[i]]
+    d <- context$names[[decision]]
+    if (identical(d$kind, "unread")) next
+    if (!nzchar(decision) || is.null(d) || d$kind != "decision") {
+      decisions <- names(Filter(function(x) x$kind == "decision", context$names))
+      hint <- did_you_mean(decision, decisions)
+      report(context, "rule_unasked", args$dot_at[[i]],
+             if (nzchar(decision)) sprintf("No `ask` asks for `%s`.", decision)
+             else "A rule needs the name of its decision.",
+             if (!is.null(hint)) hint
+             else if (length(decisions) > 0) sprintf("the decisions are %s", some_of_names(decisions))
+             else "remove the rule, or ask for it in play: ask(guest, choice = one_of(draw, stand))")
+      next
+    }
+    rules[[decision]] <- rule
+  }
+  if (declare(context, name$name, name$at, "player")) {
+    context$players[[name$name]] <- list(name = name$name, seat = seat, rules = rules, like = args$like, peeks = peeks,
+                                         at = name$at)
+  }
+}
+
+# Rules taken over from another player; then every rule is checked.
+check_players <- function(context) {
+  for (p in context$players) context$players[[p$name]]$rules <- inherited_rules(context, p, p$name)
+  for (p in context$players) for (decision in names(p$rules)) check_rule(context, p, decision)
+  for (d in Filter(function(x) x$kind == "decision", context$names)) check_answered(context, d)
+}
+
+inherited_rules <- function(context, player, seen) {
+  if (is.null(player$like)) return(player$rules)
+  model <- context$players[[if (is.null(player$like$name)) "" else player$like$name]]
+  if (is.null(model) || model$name %in% seen) {
+    report(context, "unknown_player", player$like$at, "`like` names another player.",
+           or_spelling(did_you_mean(if (is.null(player$like$name)) "" else player$like$name, names(context$players))))
+    return(player$rules)
+  }
+  rules <- inherited_rules(context, model, c(seen, model$name))
+  rules[names(player$rules)] <- player$rules
+  rules
+}
+
+check_rule <- function(context, player, decision) {
+  d <- context$names[[decision]]
+  rule <- player$rules[[decision]]
+  scope <- new_scope(sprintf("the rule of the player `%s`", player$name), may_draw = TRUE)
+  scope$me <- scope$chooser <- new_variable(context, "me", seat_type(context), rule$at, "bound")
+  if (!player$peeks)
+    scope$viewer <- list(is_me = function(key)
+      (key$op == "var" && identical(key$var$id, scope$me$id)) ||
+      (!is.null(player$seat) && key$op == "lit" && key$value == player$seat),
+                                       seat = player$seat, hint = "decide without it, or write peeks = yes")
+  scope$decision <- d
+  v <- function_body(context, scope, rule, rule$at)
+  answer <- if (is.null(v$exit)) v$type else v$exit$variable$type
+  if (is_collection(answer) && is_collection(d$type)) answer$kind <- d$type$kind  # a list will do where a bag is wanted
+  if (!is_unknown(answer) && !fits_type(answer, d$type)) {
+    if (is_kind(answer, "label") && is_kind(d$type, "label")) {
+      report(context, "answer_illegal", rule$at,
+             sprintf("`%s` is never among the answers of `%s`.",
+                     context$labels[[setdiff(answer$members, d$type$members)[[1]]]], decision),
+             sprintf("the answers are %s", some_of_names(context$labels[d$type$members])))
+    } else wrong_type(context, v, d$type, sprintf("The answer to `%s`", decision))
+  }
+  context$names[[decision]]$rules[[player$name]] <- list(body = v, me = scope$me)
+}
+
+check_answered <- function(context, d) {
+  for (seat in d$asked) {
+    if (any(vapply(context$players, player_can, NA, seat = seat, decisions = d$name))) next
+    report(context, "decision_unanswered", d$at,
+           sprintf("No player answers `%s` for `%s`.", d$name, context$seats[[seat]]),
+           sprintf("write one: even <- player(%s = pick(choices))", d$name))
+  }
+}
+
+player_can <- function(player, seat, decisions) {
+  (is.null(player$seat) || player$seat == seat) && all(decisions %in% names(player$rules))
+}
