@@ -240,7 +240,7 @@ check_sitting <- function(context, node) {
                   until = span_until(context, args$until))
   if (!is.null(sitting$matches) && !"match" %in% context$spans)
     report(context, "match_none", args$matches$at, "This game has no matches.",
-           "declare match(...) as well, or say so many rounds")
+           "declare match(...) as well, or say how many rounds")
   if (is.null(sitting$rounds) && is.null(sitting$matches) && is.null(sitting$until))
     report(context, "match_endless", node$at, "This sitting never ends.", vocabulary_word("sitting")$example)
   context$sitting <- sitting

@@ -229,11 +229,11 @@ constant_value <- function(context, scope, node) {
     no = literal(0, t_yesno, at),
     nobody = , none = , pass = , blank = literal(0, t_label(node$name, integer(), none = TRUE), at),
     turns_played = , passes = , asks = counted_value(context, scope, node$name, at),
-    it = if (is.null(scope$it)) misplaced("it stands inside a word such as count(faces, it == 6)")
+    it = if (is.null(scope$it)) misplaced("use it inside a word such as count(faces, it == 6)")
       else read_variable(context, scope, scope$it, at),
-    me = if (is.null(scope$me)) misplaced("it stands in a player's rule")
+    me = if (is.null(scope$me)) misplaced("use it in a player's rule")
       else typed("var", scope$me$type, at, var = scope$me),
-    choices = if (is.null(scope$decision)) misplaced("it stands in a player's rule, as in pick(choices)")
+    choices = if (is.null(scope$decision)) misplaced("use it in a player's rule, as in pick(choices)")
       else choices_value(context, scope, at),
     misplaced(vocabulary_word(node$name)$says))
 }

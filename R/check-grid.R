@@ -51,8 +51,8 @@ check_grid_spans <- function(context, spans) {
     before <- spans[[k - 1]]$high
     here <- spans[[k]]
     if (here$low <= before)
-      report(context, "grid_overlap", here$at, sprintf("%d stands in two headings of this grid.", as.integer(here$low)),
-             "let each number stand in one")
+      report(context, "grid_overlap", here$at, sprintf("%d is in two headings of this grid.", as.integer(here$low)),
+             "let each number be in one")
     if (here$low > before + 1)
       report(context, "grid_gap", here$at, sprintf("%d is in no heading of this grid.", as.integer(before + 1)),
              "let the headings follow one another")

@@ -84,7 +84,7 @@ indexes_by <- function(node, name) {
 
 statement_turns <- function(context, scope, node, name, over) {
   if (!scope$may_write) {
-    report(context, "write_here", over$at, sprintf("Turns have no place in %s.", scope$what), "they stand in play")
+    report(context, "write_here", over$at, sprintf("Turns have no place in %s.", scope$what), "write them in play")
     return(in_order(list(), node$at))
   }
   args <- match_arguments(context, over)

@@ -174,7 +174,7 @@ index_target <- function(context, scope, node) {
     return(NULL)
   }
   if (of$type$kind == "each") {
-    key <- value_of(context, scope, node$args[[2]], of$type$key, "What stands in these square brackets")
+    key <- value_of(context, scope, node$args[[2]], of$type$key, "What is in these square brackets")
     if (is_unknown(key$type)) return(NULL)
     if (!is.null(of$var$seen_by)) check_seen(context, scope, of$var, key, node$at)
     return(typed("at_seat", of$type$of, node$at, var = of$var, key = key))

@@ -64,7 +64,7 @@ wanted_by <- function(context, scope, name) {
 card_may_go <- function(context, scope, v, target, variable) {
   of <- if (is_collection(v$type)) v$type$of else v$type
   if (!is_kind(of, "card") || v$op == "deal" || is.null(variable) || variable$where != "state") return(TRUE)
-  report(context, "card_copied", target$at, "A card lies in one place only: it is moved, not given as a value.",
+  report(context, "card_copied", target$at, "A card is in one place only: it is moved, not copied.",
          "write move(x, from = hand, to = pile), or deal and draw")
   FALSE
 }
@@ -229,7 +229,7 @@ leave <- function(op) function(context, scope, node) {
 
 statement_return <- function(context, scope, node) {
   if (is.null(scope$returns)) {
-    report(context, "word_misplaced", node$at, "`return` stands in a function.", "to stop the round write end_round()")
+    report(context, "word_misplaced", node$at, "`return` belongs in a function.", "to stop the round write end_round()")
     return(in_order(list(), node$at))
   }
   if (length(node$args) != 1) {
@@ -250,7 +250,7 @@ statement_end_round <- function(context, scope, node) {
   typed("end_round", t_nothing, node$at)
 }
 
-# The trace and the screen show it; odds do not. What stands in { } is checked all the same.
+# The trace and the screen show it; odds do not. What is in { } is checked all the same.
 statement_say <- function(context, scope, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(in_order(list(), node$at))
@@ -258,7 +258,7 @@ statement_say <- function(context, scope, node) {
   typed("say", t_nothing, node$at, parts = text_parts(context, scope, args$text))
 }
 
-# A text taken apart: plain texts, and typed nodes for what stands in { }.
+# A text taken apart: plain texts, and typed nodes for what is in { }.
 text_parts <- function(context, scope, node) {
   text <- node$value
   parts <- list()
@@ -274,7 +274,7 @@ text_parts <- function(context, scope, node) {
   list(plain = plain, values = parts)
 }
 
-# What may stand in a text: any value, a list or bag, the verb of two signs.
+# What a text may show: any value, a list or bag, the verb of two signs.
 text_part <- function(context, scope, node) {
   if (node$kind == "call" && node$fn == "verb") return(verb_value(context, scope, node))
   v <- check_value(context, scope, node)

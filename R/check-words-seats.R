@@ -83,7 +83,7 @@ value_prefer <- function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
   if (is.null(scope$decision)) {
-    report(context, "word_misplaced", node$at, "`prefer` has no meaning here.", "it stands in a player's rule")
+    report(context, "word_misplaced", node$at, "`prefer` has no meaning here.", "use it in a player's rule")
     return(broken(node$at))
   }
   if (length(args$dots) == 0) {

@@ -51,6 +51,6 @@ quick_exact <- function(game) {
 agreement_line <- function(exact, sampled) {
   off <- abs(sampled$outcomes$probability - exact$outcomes$probability) / sampled$outcomes$standard_error
   if (!any(is.finite(off))) return(sprintf("  %-14s every outcome is certain, and came out so", exact$name))
-  sprintf("  %-14s the farthest outcome is %.1f standard errors from the exact odds", exact$name,
+  sprintf("  %-14s the largest difference from the exact odds is %.1f standard errors", exact$name,
           max(off[is.finite(off)]))
 }

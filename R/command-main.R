@@ -50,7 +50,7 @@ commands <- function() {
     odds = list(run = command_odds, does = "the odds of a game, counted exactly or sampled"),
     compare = list(run = command_compare,
                    does = "two games, or one in two ways, on the same luck; do they play identically?"),
-    streaks = list(run = command_streaks, does = "how long the longest run of each outcome gets in so many rounds"),
+    streaks = list(run = command_streaks, does = "how long the longest run of each outcome gets in n rounds"),
     check = list(run = command_check, does = "a rules file: all its problems, and its worked examples"),
     try = list(run = command_try,
                does = "the value of one expression or function of a game; the table of a set of signs"),

@@ -4,7 +4,7 @@ command_play <- function(args) {
     option("seed", "the seed of the luck [a new one]", metavar = "S"),
     option("given", "forced draws, as \"tile = c(7, 9)\"", metavar = "GIVEN"),
     flag_option("reveal", "show what is hidden, for testing"),
-    option("rounds", "stop after so many rounds, matches or sittings, without asking", metavar = "N"),
+    option("rounds", "stop after N rounds, matches or sittings, without asking", metavar = "N"),
     option("keep", "a CSV file to add the rounds played to", metavar = "FILE"),
     option("name", "the player's name in that file [guest]", "guest", "NAME"))))
   if (is.null(read)) return(0L)

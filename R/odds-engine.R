@@ -37,7 +37,7 @@ checking_rounds <- 2e4
 disagreement <- stats::pnorm(-5)
 
 # Plays some rounds and sets them beside the exact odds: nothing may lie as far out as 5 standard errors would.
-# list(rounds, seed, farthest): the farthest in standard errors.
+# list(rounds, seed, largest_z): the largest difference in standard errors.
 check_against_sample <- function(exact, game, program, seed, threads) {
   rounds <- if (program$step_budget > step_budget) checking_rounds / 20 else checking_rounds
   sampled <- odds_of(sampled_tally(game, program, rounds, list(seed = seed, threads = threads, progress = FALSE)))

@@ -61,7 +61,7 @@ nodes_outside_players <- function(nodes, game) {
 
 plain_name <- function(name) gsub("_", " ", name)
 
-# The text of a node as it stands in the rules, on one line, comments left out.
+# The text of a node as written in the rules, on one line, comments left out.
 node_text <- function(node, source) {
   at <- node$at
   lines <- source$lines[at[[1]]:at[[3]]]

@@ -69,7 +69,7 @@ loop_item <- function(a, source) {
     ends <- vapply(seq_along(over$args),
                    function(k)
                      sprintf("%s %s",
-                             switch(over$names[[k]], each = "each seat so often:", at_most = "at most so many turns:",
+                             switch(over$names[[k]], each = "turns for each seat:", at_most = "turns at most:",
                                     plain_name(over$names[[k]])), node_text(over$args[[k]], source)), "")
     return(sprintf("the seats take turns (%s)%s:", plain_name(a[[1]]$name),
                    if (length(ends) > 0) paste0(", ", paste(ends, collapse = ", ")) else ""))

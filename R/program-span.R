@@ -54,7 +54,7 @@ write_climb <- function(asm, span) {
   parts
 }
 
-# What is remembered lies in the same place in every mode, with room for the widest.
+# What is remembered is in the same registers in every mode, with room for the widest.
 place_for_climb <- function(asm, climb) {
   for (part in asm$rules$state) {
     type <- part$variable$type

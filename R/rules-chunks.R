@@ -24,7 +24,7 @@ scan_brackets <- function(lines) {
 
 closing_brackets <- c("(" = ")", "[" = "]", "{" = "}")
 
-# The characters of a line, with what stands in quotes as "_" and a comment as blanks: list(chars, is_bracket: those
+# The characters of a line, with quoted text as "_" and a comment as blanks: list(chars, is_bracket: those
 # outside quotes, unclosed: where a text starts that does not end).
 mask_line <- function(line) {
   chars <- strsplit(line, "")[[1]]

@@ -52,7 +52,7 @@ entries <- lapply(bad, function(path) {
   own <- check$problems[check$problems$id == id, ][1, ]
   if (is.na(own$id)) return(NULL)
   rule <- trimws(readLines(path)[own$line])
-  c(sprintf("## %s", id), "", own$message, "", sprintf("    %s", rule), "", sprintf("*Mend:* %s.", own$hint), "")
+  c(sprintf("## %s", id), "", own$message, "", sprintf("    %s", rule), "", sprintf("*Hint:* %s.", own$hint), "")
 })
 writeLines(c("# What can go wrong in a rules file", "",
              "One example of each error, as its test file gets it: the message, the line, a hint. Written by `tools/reference.R`.", "", unlist(entries)), "docs/errors.md")

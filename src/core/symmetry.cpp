@@ -8,7 +8,7 @@
 namespace basanos {
 namespace {
 
-// The draws that stand in the code once, for whatever seat: those of a player stand there once for each seat.
+// The draws that are in the code once, for whatever seat: those of a player are there once for each seat.
 std::map<int32_t, size_t> single_draws(const Program& p) {
   std::map<int32_t, size_t> at;
   std::vector<int32_t> again;

@@ -46,7 +46,7 @@ class RandomProgram {
   int32_t constant() { return kZero + below(5); }
   int32_t value() { return below(3) == 0 ? constant() : variable(); }
 
-  // The body again, up to six times; sometimes that hangs on a sum.
+  // The body again, up to six times; sometimes that depends on a sum.
   void go_round(Program& p, int32_t body) {
     p.code.push_back({OP_ADD, kTimes, kTimes, kOne, 0, 0});
     const bool sums = below(2) == 0;

@@ -10,7 +10,7 @@ namespace basanos {
 /* Up to this many items a search looks at every one: a branch on each would often be mispredicted. */
 enum { FEW = 16 };
 
-/* Where a key stands in a run of keys from `first` on; beyond the run where it is none of them. */
+/* The index of a key in a run of keys from `first` on; beyond the run where it is none of them. */
 static inline uint32_t slot_of(int32_t key, int32_t first) { return (uint32_t)key - (uint32_t)first; }
 
 static inline void list_add(int32_t* list, int32_t item) { list[++list[0]] = item; }
