@@ -1,8 +1,8 @@
 command_compare <- function(args) {
   read <- read_options("compare", args, c(game_options(), list(
-    set_new = option("set-new", "a setting of the second game only, as name=value; may stand several times",
+    set_new = option("set-new", "a setting of the second game only, as name=value; may be given several times",
                      metavar = "NAME=VALUE"),
-    player_new = option("player-new", "who plays a seat of the second game, as seat=name; may stand several times",
+    player_new = option("player-new", "who plays a seat of the second game, as seat=name; may be given several times",
                         metavar = "SEAT=NAME"),
     flag_option("same", "do they play identically? Proves it, or shows the first unit where they part"),
     option("engine", "auto or sample [auto]", "auto", "ENGINE"),

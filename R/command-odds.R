@@ -9,7 +9,7 @@ command_odds <- function(args) {
     option("precision", "sample until the interval is no wider than this to either side", metavar = "P"),
     option("of", "what is to be that precise: an outcome, a seat's pay, a record [the first outcome]",
            metavar = "NAME"),
-    option("record", "one more quantity to measure, as \"high = max(score)\"; may stand several times",
+    option("record", "one more quantity to measure, as \"high = max(score)\"; may be given several times",
            metavar = "NAME=EXPRESSION"),
     option("given", "count only rounds in which this holds, as \"turns > 8\"", metavar = "CONDITION"),
     option("by", "cross the outcomes with this expression", metavar = "EXPRESSION"),

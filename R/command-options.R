@@ -44,7 +44,7 @@ option_words <- function(said) {
   else sprintf("`%s` is no option here, or it lacks its value.", flag)
 }
 
-# Options that may stand several times, as in --set a=1 --set b=2 or --set=a=1.
+# Options that may be given several times, as in --set a=1 --set b=2 or --set=a=1.
 gather_repeated <- function(args, flags) {
   values <- stats::setNames(rep(list(character()), length(flags)), flags)
   rest <- character()
@@ -90,7 +90,7 @@ flag_option <- function(name, help)
 game_options <- function() {
   list(file = players_option(),
        mode = option("mode", "a mode of the game: a bundle of settings", metavar = "MODE"),
-       set = option("set", "a setting, as name=value; may stand several times", metavar = "NAME=VALUE"),
+       set = option("set", "a setting, as name=value; may be given several times", metavar = "NAME=VALUE"),
        player = option("player",
                        paste0("who plays a seat, as seat=name, or several by chance, as seat=one:3,other:1; may ",
                               "stand several times"), metavar = "SEAT=NAME"))

@@ -1,6 +1,6 @@
 command_play <- function(args) {
   read <- read_options("play", args, c(game_options(), list(
-    option("seat", "a seat that a person takes; may stand several times with commas between", metavar = "SEATS"),
+    option("seat", "a seat that a person takes; may be given several times with commas between", metavar = "SEATS"),
     option("seed", "the seed of the luck [a new one]", metavar = "S"),
     option("given", "forced draws, as \"tile = c(7, 9)\"", metavar = "GIVEN"),
     flag_option("reveal", "show what is hidden, for testing"),
