@@ -4,7 +4,8 @@
 #            `order`: the ids from low to high, where the set has an order
 #   card     `set`: the deck;  word  `set`: the list;  marks: of a guess.  `none` as for labels
 #   list, bag  `of` (type of an item)
-#   each     `of`: one value for each of `keys` (ids), which are of type `key`
+#   each     `of`: one value for each key of its `axes`, one or several. An axis is list(type, keys): `keys` are numbers
+#            or ids from low to high
 #   range    a stretch of whole numbers, or of the items `of` a set, only where one is expected
 #   nothing  no value;  unknown  a problem was reported, say no more
 
@@ -20,7 +21,10 @@ t_label <- function(set, members, none = FALSE, order = NULL)
   list(kind = "label", set = set, members = members, none = none, order = order)
 t_item <- function(kind, set, none = FALSE) list(kind = kind, set = set, none = none)
 t_collection <- function(kind, of) list(kind = kind, of = of)
-t_each <- function(of, keys, key) list(kind = "each", of = of, keys = keys, key = key)
+t_each <- function(of, axes) list(kind = "each", of = of, axes = axes)
+axis <- function(type, keys) list(type = type, keys = as.integer(keys))
+is_by_seat <- function(type) is_kind(type, "each") && length(type$axes) == 1 && is_seat_axis(type$axes[[1]])
+is_seat_axis <- function(axis) identical(axis$type$set, "seats")
 is_kind <- function(type, ...) type$kind %in% c(...)
 is_number <- function(type) is_kind(type, "whole", "fraction")
 is_unknown <- function(type) is_kind(type, "unknown")
@@ -38,9 +42,15 @@ describe_type <- function(type) {
     marks = "the marks of a guess",
     list = sprintf("a list (each item %s)", describe_type(type$of)),
     bag = sprintf("a bag (each item %s)", describe_type(type$of)),
-    each = sprintf("one value for each %s (%s)", if (identical(type$key$set, "seats")) "seat"
-      else sprintf("of `%s`", type$key$set), describe_type(type$of)),
+    each = sprintf("one value for each %s (%s)", paste(vapply(type$axes, describe_axis, ""), collapse = " and each "),
+                   describe_type(type$of)),
     range = "a range of numbers", nothing = "nothing", "something unclear")
+}
+
+describe_axis <- function(axis) {
+  if (is_seat_axis(axis)) return("seat")
+  if (!is.null(axis$type$set)) return(sprintf("of `%s`", axis$type$set))
+  sprintf("number from %d to %d", min(axis$keys), max(axis$keys))
 }
 
 # The type that holds the values of both, or NULL.
@@ -65,7 +75,7 @@ join_types <- function(a, b) {
   }
   if (a$kind == "each") {
     of <- join_types(a$of, b$of)
-    return(if (!is.null(of) && identical(a$keys, b$keys)) t_each(of, a$keys, a$key))
+    return(if (!is.null(of) && same_axes(a, b)) t_each(of, a$axes))
   }
   a
 }
@@ -79,9 +89,10 @@ fits_type <- function(from, to) {
   if (from$kind == "card") return(from$set == to$set)
   if (from$kind == "label") return(all(from$members %in% to$members))
   if (is_collection(from)) return(fits_type(from$of, to$of))
-  if (from$kind == "each") return(identical(from$keys, to$keys) && fits_type(from$of, to$of))
+  if (from$kind == "each") return(same_axes(from, to) && fits_type(from$of, to$of))
   TRUE
 }
 
+same_axes <- function(a, b) identical(lapply(a$axes, `[[`, "keys"), lapply(b$axes, `[[`, "keys"))
 is_collection <- function(type) is_kind(type, "list", "bag")
 item_type <- function(type) if (type$kind == "range") { if (is.null(type$of)) t_whole else type$of } else type$of

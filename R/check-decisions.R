@@ -12,7 +12,7 @@ declare_decision <- function(context, node) {
   type <- answer_type(context, parts$name, parts$answers)
   if (is.null(type)) type <- t_unknown
   together <- identical(parts$who$name, "seats")
-  several <- function(type) if (together) t_each(type, seq_along(context$seats), seat_type(context)) else type
+  several <- function(type) if (together) t_each(type, list(seat_axis(context))) else type
   before <- context$names[[parts$name]]
   if (!is.null(before) && before$kind == "decision") {
     joined <- join_types(before$type, type)

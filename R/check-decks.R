@@ -200,7 +200,7 @@ statement_shuffle <- function(context, scope, node) {
 }
 
 # Something remembered that can be changed: a state of its own, or one of each.
-is_place <- function(v) v$op %in% c("var", "at_seat") && v$var$where == "state"
+is_place <- function(v) v$op %in% c("var", "at_key") && v$var$where == "state"
 
 # move(x, from =, to =): cards are moved, never copied. Without `from`, x is itself a place, or a card
 # just drawn under a name of play.

@@ -49,7 +49,7 @@ check_given_part <- function(context, example, name, part, at) {
     decision = given_answers(context, example, given),
     seat = given_player(context, example, given),
     setting = given_setting(context, example, given),
-    state = given_start(context, example, given, at),
+    state = given_start(context, example, given),
     unread = example,
     given_unknown(context, example, name, at))
 }
@@ -107,17 +107,22 @@ given_setting <- function(context, example, given) {
   example
 }
 
-given_start <- function(context, example, given, at) {
+given_start <- function(context, example, given) {
   type <- given$d$variable$type
-  if (is_collection(type)) {
-    items <- list(kind = "call", name = NULL, fn = "c", args = listed(given$part),
-                  names = rep("", length(listed(given$part))), at = given$part$at)
-    example$start[[given$name]] <- collection_start(context, given$scope, items, given$part, type$of, forced = TRUE)
-  } else if (is_plain(type)) {
-    example$start[[given$name]] <- value_of(context, given$scope, given$part, type,
-                                            sprintf("The start of `%s`", given$name))
-  } else return(given_unknown(context, example, given$name, at))
+  if (is_unknown(type)) return(example)
+  value <- function(node) start_value(context, given, node, if (is_kind(type, "each")) type$of else type)
+  example$start[[given$name]] <- if (is_kind(type, "each"))
+    typed("places", type, given$part$at, values = given_places(context, given$part, type$axes, value))
+    else value(given$part)
   example
+}
+
+start_value <- function(context, given, node, type) {
+  if (!is_collection(type))
+    return(value_of(context, given$scope, node, type, sprintf("The start of `%s`", given$name)))
+  items <- list(kind = "call", name = NULL, fn = "c", args = listed(node), names = rep("", length(listed(node))),
+                at = node$at)
+  collection_start(context, given$scope, items, node, type$of, forced = TRUE)
 }
 
 given_unknown <- function(context, example, name, at) {

@@ -182,7 +182,7 @@ bind_parameter <- function(context, inner, name, v, d) {
 is_alias <- function(context, name, v, d) {
   pure <- v$op == "var" && !is_changing(d$body, context)
   stays <- v$op == "var" && (v$var$where == "bound" || is_kind(v$type, "list", "bag", "each"))
-  own_list <- v$op == "at_seat" && is_collection(v$type) && pure_key(v, d, context)
+  own_list <- v$op == "at_key" && is_collection(v$type) && pure_key(v, d, context)
   fixed <- v$const || pure || stays || own_list || is_unknown(v$type) || v$op %in% c("seats", "range", "choices")
   fixed && !assigns_to(d$body, name)
 }

@@ -16,7 +16,7 @@ warn_unchanging <- function(context, scope, node, cond, body) {
     return(invisible())
   }
   if (is_unknown(cond$type)) return(invisible())
-  read <- variables_in(cond, c("var", "at_seat", "deck_size", "turn_number", "playing", "counter"))
+  read <- variables_in(cond, c("var", "at_key", "deck_size", "turn_number", "playing", "counter"))
   written <- variables_written(body)
   if (length(read) > 0 && !any(read %in% written) && !leaves_loop(body)) {
     report(context, "loop_endless", node$args[[1]]$at,

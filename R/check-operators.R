@@ -47,7 +47,8 @@ comparison <- function(context, scope, node, want) {
   if (!is.null(passed)) return(passed)
   a <- check_value(context, scope, node$args[[1]])
   if (is_unknown(a$type) && node$args[[2]]$kind == "name") return(broken(node$at))  # a label of what could not be read
-  b <- check_value(context, scope, node$args[[2]], a$type)
+  a <- row_as_list(context, a)
+  b <- row_as_list(context, check_value(context, scope, node$args[[2]], a$type))
   if (is_unknown(a$type) || is_unknown(b$type)) return(broken(node$at))
   if (node$args[[1]]$kind == "number" && is_kind(b$type, "card", "label"))
     a <- check_value(context, scope, node$args[[1]], b$type)
@@ -160,12 +161,14 @@ index_value <- function(context, scope, node, want) {
   target
 }
 
+one_key_wanted <- function(context, node) {
+  report(context, "index_wrong", node$at, "Square brackets hold one seat or one position.",
+         "write score[red] or faces[2]")
+  NULL
+}
+
 index_target <- function(context, scope, node) {
-  if (length(node$args) != 2 || node$args[[2]]$kind == "missing") {
-    report(context, "index_wrong", node$at, "Square brackets hold one seat or one position.",
-           "write score[red] or faces[2]")
-    return(NULL)
-  }
+  if (length(node$args) < 2) return(one_key_wanted(context, node))
   scope$indexing <- TRUE
   of <- letters_value(context, check_value(context, scope, node$args[[1]]))
   scope$indexing <- FALSE
@@ -173,12 +176,8 @@ index_target <- function(context, scope, node) {
     check_value(context, scope, node$args[[2]])
     return(NULL)
   }
-  if (of$type$kind == "each") {
-    key <- value_of(context, scope, node$args[[2]], of$type$key, "What is in these square brackets")
-    if (is_unknown(key$type)) return(NULL)
-    if (!is.null(of$var$seen_by)) check_seen(context, scope, of$var, key, node$at)
-    return(typed("at_seat", of$type$of, node$at, var = of$var, key = key))
-  }
+  if (of$type$kind == "each") return(place_of_each(context, scope, node, of))
+  if (length(node$args) != 2 || node$args[[2]]$kind == "missing") return(one_key_wanted(context, node))
   if (is_collection(of$type) && of$op != "seats") {
     key <- value_of(context, scope, node$args[[2]], t_whole, "A position")
     if (key$op == "lit" && identical(key$value, 0)) {

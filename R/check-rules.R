@@ -176,12 +176,13 @@ check_names_in <- function(context, node, known) {
     return(unknown_call(context, new_scope("a function"), node))
   }
   if (node$fn %in% c("ask", "prefer", "say")) return(invisible())
-  for (a in node$args) check_names_in(context, a, known)
+  for (a in node$args[!node$names %in% c("as", "ties")]) check_names_in(context, a, known)
 }
 
 assigned_in <- function(node) {
   if (node$kind != "call") return(character())
   own <- if (node$fn %in% c("<-", "for") && node$args[[1]]$kind == "name") node$args[[1]]$name
+    else unlist(lapply(node$args[node$names %in% "as"], `[[`, "name"))
   c(own, unlist(lapply(node$args, assigned_in)))
 }
 

@@ -167,7 +167,7 @@ accept_each <- function(context, variable, v, at) {
                    describe_type(v$type)), "give it a value of that kind")
     return(FALSE)
   }
-  widen_variable(context, variable, t_each(joined, variable$type$keys, variable$type$key))
+  widen_variable(context, variable, t_each(joined, variable$type$axes))
   TRUE
 }
 
@@ -191,7 +191,7 @@ collection_change <- function(op, to) function(context, scope, node) {
     wrong_type(context, collection, t_collection("list", t_whole), sprintf("What `%s` changes", node$fn))
     return(in_order(list(), node$at))
   }
-  if (is.null(collection$var) || !collection$op %in% c("var", "at_seat") || collection$var$where == "bound") {
+  if (is.null(collection$var) || !collection$op %in% c("var", "at_key") || collection$var$where == "bound") {
     report(context, "assign_target", args[[to]]$at, sprintf("`%s` changes a list or bag that has a name.", node$fn),
            "give it what is remembered, or a local list")
     return(in_order(list(), node$at))

@@ -43,7 +43,7 @@ check_setting_each <- function(context, scope, name, node, args) {
   ends <- lapply(stats::setNames(nm = c("from", "to")),
                  function(end) if (!is.null(args[[end]]))
                    number_value(context, scope, args[[end]], "The end of a setting's range"))
-  variable <- new_variable(context, name$name, t_each(type, seq_along(context$seats), seat_type(context)), name$at,
+  variable <- new_variable(context, name$name, t_each(type, list(seat_axis(context))), name$at,
                            "setting")
   variable$settings <- sprintf("%s[%s]", name$name, context$seats)
   if (!declare(context, name$name, name$at, "setting", type = variable$type, variable = variable)) return(invisible())
@@ -179,34 +179,6 @@ state_part <- function(context, scope, node) {
   if (node$kind == "call" && node$fn == "one") return(state_one(context, scope, node))
   start <- check_value(context, scope, node)
   list(type = start$type, start = start, seen_by = "everyone")
-}
-
-state_each <- function(context, scope, node) {
-  args <- match_arguments(context, node)
-  if (is.null(args)) return(NULL)
-  set <- if (identical(args$what$name, "seat")) list(type = seat_type(context), ids = seq_along(context$seats))
-    else if (args$what$kind == "name") set_named(context, args$what$name)
-  if (is.null(set) || !is_kind(set$type, "label")) {
-    report(context, "each_of", args$what$at,
-           "One value for each seat is written each(seat, ...); for each name of a set, each(box, ...).",
-           "write each(seat, 0)")
-    return(NULL)
-  }
-  if (length(set$ids) == 0) {
-    report(context, "no_seats", node$at, "One value for each seat, and this game has no seats.",
-           "declare them, as in seats(left, right)")
-    return(NULL)
-  }
-  scope$inside_each <- identical(set$type$set, "seats")
-  made <- state_part(context, scope, args$start)
-  if (is.null(made)) return(NULL)
-  if (is_kind(made$type, "each")) {
-    report(context, "state_type", args$start$at, "One value for each, for each, is too many.",
-           "remember the parts apart, under names of their own")
-    return(NULL)
-  }
-  made$type <- t_each(made$type, set$ids, set$type)
-  made
 }
 
 state_collection <- function(context, scope, node) {

@@ -21,9 +21,7 @@ value_size <- function(context, scope, node, want) {
   over <- collection_value(context, scope, args$of)
   if (is.null(over)) return(broken(node$at))
   if (over$op == "seats") return(seats_count(context, node$at))
-  if (over$type$kind == "each")
-    return(if (identical(over$type$key$set, "seats")) seats_count(context, node$at)
-      else literal(length(over$type$keys), t_whole, node$at))
+  if (over$type$kind == "each") return(size_of_each(context, over$type, node$at))
   if (over$op == "choices")
     return(fold_value(node, "count", over, new_variable(context, "it", item_type(over$type), node$at, "bound"),
                       literal(1, t_yesno, node$at)))
@@ -50,7 +48,7 @@ conditional_fold <- function(how) function(context, scope, node, want) {
   over <- collection_value(context, scope, args$of)
   if (is.null(over)) return(broken(node$at))
   about <- about_it(context, scope, args$condition, item_type(over$type), node$at,
-                    function(inner, n) condition(context, inner, n, sprintf("What `%s` asks of each item", how)))
+                    function(inner, n) condition(context, inner, n, sprintf("What `%s` asks of each item", how)), args$as)
   if (is_unknown(about$body$type)) return(broken(node$at))
   fold_value(node, how, over, about$it, about$body)
 }
@@ -60,7 +58,7 @@ value_any <- conditional_fold("any")
 value_all <- conditional_fold("all")
 
 # sum, max, min over a collection, of `it` or of an expression about it.
-number_fold <- function(context, scope, node, how, over, expression) {
+number_fold <- function(context, scope, node, how, over, expression, as = NULL) {
   type <- item_type(over$type)
   if (is.null(expression)) {
     it <- new_variable(context, "it", type, node$at, "bound")
@@ -71,7 +69,7 @@ number_fold <- function(context, scope, node, how, over, expression) {
     }
   } else {
     about <- about_it(context, scope, expression, type, node$at,
-                      function(inner, n) number_value(context, inner, n, sprintf("What `%s` works on", how)))
+                      function(inner, n) number_value(context, inner, n, sprintf("What `%s` works on", how)), as)
     it <- about$it
     body <- about$body
   }
@@ -84,7 +82,7 @@ value_sum <- function(context, scope, node, want) {
   if (is.null(args)) return(broken(node$at))
   over <- collection_value(context, scope, args$of)
   if (is.null(over)) return(broken(node$at))
-  number_fold(context, scope, node, "sum", over, args$expression)
+  number_fold(context, scope, node, "sum", over, args$expression, args$as)
 }
 
 extreme <- function(how) function(context, scope, node, want) {
@@ -103,7 +101,7 @@ extreme <- function(how) function(context, scope, node, want) {
       report(context, "argument_unknown", dots[[3]]$at, sprintf("`%s` over a collection takes one expression.", how),
              "join the two into one expression")
     expression <- if (length(dots) >= 2) dots[[2]] else args$expression
-    return(number_fold(context, scope, node, how, first, expression))
+    return(number_fold(context, scope, node, how, first, expression, args$as))
   }
   rest <- lapply(dots[-1], number_value, context = context, scope = scope, what = sprintf("What `%s` compares", how))
   if (!is_number(first$type)) return(wrong_type(context, first, t_whole, sprintf("What `%s` compares", how)))

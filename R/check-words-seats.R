@@ -53,8 +53,12 @@ about_seats <- function(context, scope, node, op, arg, what, number) {
   }
   body <- about_it(context, scope, args[[arg]], seat_type(context), node$at,
                    function(inner, n) if (number) number_value(context, inner, n, what)
-                     else condition(context, inner, n, what))
+                     else condition(context, inner, n, what), args$as)
   if (is_unknown(body$body$type)) return(broken(node$at))
+  if (!is.null(args$ties)) {
+    over <- typed("seats", t_collection("list", seat_type(context)), node$at)
+    return(best_by_chance(context, scope, node, args$ties, seat_type(context), "most", over, body))
+  }
   typed(op, seat_type(context, none = TRUE), node$at, it = body$it, body = body$body)
 }
 
@@ -63,11 +67,12 @@ value_who <- function(context, scope, node, want)
 value_leader <- function(context, scope, node, want)
   about_seats(context, scope, node, "leader", "expression", "What `leader` compares", TRUE)
 
-# An expression about `it`: list(it, body).
-about_it <- function(context, scope, node, type, at, read) {
+# An expression about `it`, or about an item with the name `as`: list(it, body).
+about_it <- function(context, scope, node, type, at, read, as = NULL) {
+  if (!is.null(as)) return(about_named(context, scope, node, type, as, read))
   if (isTRUE(scope$inside_word))
     report(context, "it_inside_it", at, "`it` inside `it` would be unclear.",
-           "write a function for the inner part, and call it with `it`")
+           "name the outer item, as in count(1:3, as = row, all(board[row, ], it == red))")
   it <- new_variable(context, "it", type, at, "bound")
   # in pays and reasons `it` is the seat, until a word is about another
   outer <- list(it = scope$it, inside = scope$inside_word)
@@ -76,6 +81,21 @@ about_it <- function(context, scope, node, type, at, read) {
   body <- read(scope, node)
   scope$it <- outer$it
   scope$inside_word <- outer$inside
+  list(it = it, body = body)
+}
+
+about_named <- function(context, scope, node, type, as, read) {
+  name <- if (as$kind == "name") as$name else ""
+  if (!nzchar(name) || !is.null(scope$vars[[name]]) || !is.null(context$names[[name]]) ||
+      !is.null(vocabulary_words[[name]])) {
+    report(context, "name_taken", as$at, if (nzchar(name)) sprintf("`%s` already names something else.", name)
+      else "`as` takes a bare name for the item.", "choose a free name, as in count(1:3, as = row, ...)")
+    name <- "an item"
+  }
+  it <- new_variable(context, name, type, as$at, "bound")
+  scope$vars[[name]] <- it
+  body <- read(scope, node)
+  scope$vars[[name]] <- NULL
   list(it = it, body = body)
 }
 
@@ -156,9 +176,9 @@ value_past <- function(context, scope, node, want) {
     return(wrong_type(context, typed("lit", d$type, node$at), t_collection("list", t_whole), "What `past` lists"))
   if (is.null(context$past[[d$name]])) {
     variable <- new_variable(context, paste("past", d$name),
-                             t_each(t_collection("list", d$type), seq_along(context$seats), seat_type(context)),
+                             t_each(t_collection("list", d$type), list(seat_axis(context))),
                              node$at, "state")
     context$past[[d$name]] <- variable
   }
-  typed("at_seat", t_collection("list", d$type), node$at, var = context$past[[d$name]], key = seat)
+  typed("at_key", t_collection("list", d$type), node$at, var = context$past[[d$name]], key = seat)
 }

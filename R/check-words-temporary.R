@@ -37,7 +37,7 @@ value_those <- function(context, scope, node, want) {
   over <- collection_value(context, scope, args$of)
   if (is.null(over)) return(broken(node$at))
   about <- about_it(context, scope, args$condition, item_type(over$type), node$at,
-                    function(inner, n) condition(context, inner, n, "What `those` asks of each item"))
+                    function(inner, n) condition(context, inner, n, "What `those` asks of each item"), args$as)
   if (is_unknown(about$body$type)) return(broken(node$at))
   if (is_collection(item_type(over$type))) {
     report(context, "wrong_type", node$at, "`those` cannot hold several bags.",
@@ -79,6 +79,7 @@ value_repeated <- function(context, scope, node, want) {
 keyed_collection <- function(context, scope, node, args) {
   collection <- collection_value(context, scope, args$of)
   if (is.null(collection)) return(NULL)
+  collection <- row_as_list(context, collection)
   if (!is_collection(collection$type) && collection$type$kind != "range") {
     wrong_type(context, collection, t_collection("list", t_whole), sprintf("What `%s` looks at", node$fn))
     return(NULL)
@@ -89,7 +90,7 @@ keyed_collection <- function(context, scope, node, args) {
       NULL
     })
   about <- about_it(context, scope, args$expression, item_type(collection$type), node$at,
-                    function(inner, n) check_value(context, inner, n))
+                    function(inner, n) check_value(context, inner, n), args$as)
   if (is_unknown(about$body$type)) return(NULL)
   if (!is_plain(about$body$type) || is_kind(about$body$type, "fraction")) {
     wrong_type(context, about$body, t_whole, sprintf("What `%s` sorts by", node$fn))
@@ -144,10 +145,28 @@ best_item <- function(how) function(context, scope, node, want) {
   else {
     about <- about_it(context, scope, args$expression, type, node$at, function(inner, n) {
       number_value(context, inner, n, sprintf("What `%s` compares", how))
-    })
+    }, args$as)
   }
   if (is_unknown(about$body$type)) return(broken(node$at))
+  if (!is.null(args$ties)) return(best_by_chance(context, scope, node, args$ties, type, how, over, about))
   typed("best_item", type, node$at, how = how, over = over, it = about$it, body = about$body)
+}
+
+# The best of several, one of those that are equal being drawn.
+best_by_chance <- function(context, scope, node, ties, type, how, over, about) {
+  if (!identical(ties$name, "chance")) {
+    report(context, "ties_wrong", ties$at, "`ties` can only be `chance`.", "write ties = chance, or leave it out")
+    return(broken(node$at))
+  }
+  if (is_collection(type)) {
+    report(context, "wrong_type", node$at, "Chance cannot decide between several bags.", "leave `ties` out")
+    return(broken(node$at))
+  }
+  source <- pick_source(context, scope, node)
+  if (is.null(source)) return(broken(node$at))
+  if (nzchar(source)) register_pick(context, source, list(faces = list(how = "pool", collection = over), type = type),
+                                    node$at)
+  typed("best_item", type, node$at, how = how, over = over, it = about$it, body = about$body, ties = source)
 }
 
 value_most <- best_item("most")

@@ -142,8 +142,11 @@ state_items <- function(node, source) {
 
 start_text <- function(a, source) {
   if (a$kind != "call") return(node_text(a, source))
-  if (a$fn == "each")
-    return(sprintf("%s, for each %s", start_text(a$args[[2]], source), node_text(a$args[[1]], source)))
+  if (a$fn == "each") {
+    n <- length(a$args)
+    keys <- paste(vapply(a$args[-n], node_text, "", source = source), collapse = " and each ")
+    return(sprintf("%s, for each %s", start_text(a$args[[n]], source), keys))
+  }
   if (a$fn %in% c("list", "bag"))
     return(if ("all" %in% vapply(a$args, function(x) if (is.null(x$name)) "" else x$name, ""))
       sprintf("all of %s", node_text(a$args[[1]], source))

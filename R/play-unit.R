@@ -59,14 +59,24 @@ sight_lines <- function(table, seat) {
   for (where in table$program$slot) {
     if (where$lasts == "decision") next
     values <- traced_values(table$game, table$program, where, table$ints, table$reals)
-    keys <- where$keys
-    seen <- if (is.null(keys)) table$reveal || sees_place(table$game, where$name, NULL, seat)
-      else table$reveal | vapply(keys, function(k) sees_place(table$game, where$name, k, seat), NA)
+    owners <- if (!is.null(where$axes)) place_owners(where$axes)
+    seen <- if (is.null(owners)) table$reveal || sees_place(table$game, where$name, NULL, seat)
+      else table$reveal | vapply(owners, function(owner) sees_place(table$game, where$name, owner, seat), NA)
     if (!any(seen)) next
-    text <- if (is.null(keys)) values else paste(names(values)[seen], values[seen], sep = ": ", collapse = "   ")
-    lines <- c(lines, sprintf("    %-12s %s", where$name, screen_text(where, text)))
+    text <- if (length(where$axes) == 2 && all(seen)) board_lines(table$game, where$axes, values)
+      else if (is.null(owners)) values
+      else paste(names(values)[seen], values[seen], sep = ": ", collapse = "   ")
+    lines <- c(lines, sprintf("    %-12s %s", c(where$name, rep("", length(text) - 1L)), screen_text(where, text)))
   }
   lines
+}
+
+# The values of two axes as a small table: a row for each key of the first.
+board_lines <- function(game, axes, values) {
+  keys <- lapply(axes, function(axis) vapply(axis$keys, value_text, "", rules = game, type = axis$type))
+  rows <- matrix(ifelse(values %in% c("none", "nobody", "blank"), ".", values), length(keys[[1]]), byrow = TRUE)
+  cells <- rbind(c("", keys[[2]]), cbind(keys[[1]], rows))
+  apply(formatC(cells, width = max(nchar(cells)), flag = "-"), 1, function(row) sub(" +$", "", paste(row, collapse = " ")))
 }
 
 # Words and marks stand letter under letter; marks have shapes and colours of their own on a screen.

@@ -45,7 +45,7 @@ remembers <- function(asm, decision) {
                      function(d)
                        lapply(d$rules[unlist(lapply(unique(asm$players), function(p) players_seated(p)$names))], `[[`,
                               "body"))
-    read <- variables_in(list(rules$play, rules$outcomes$entries, rules$pays, rules$records, chosen), "at_seat")
+    read <- variables_in(list(rules$play, rules$outcomes$entries, rules$pays, rules$records, chosen), "at_key")
     asm$looks_back[[decision]] <- variable$id %in% read
   }
   asm$looks_back[[decision]]
@@ -55,7 +55,7 @@ remembers <- function(asm, decision) {
 write_past <- function(asm, s, d, slot) {
   variable <- asm$rules$past[[d$name]]
   keep <- function(seat_node, register) {
-    place <- typed("at_seat", variable$type$of, s$at, var = variable, key = seat_node)
+    place <- typed("at_key", variable$type$of, s$at, var = variable, key = seat_node)
     change_place(asm, place, function(list) emit(asm, "LPUT", list, register))
   }
   if (!d$together) return(keep(s$who, slot$register))

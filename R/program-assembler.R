@@ -185,14 +185,19 @@ slot_of <- function(asm, variable, room = NULL) {
   if (!is.null(found)) return(found)
   type <- variable$type
   slot <- switch(type$kind,
-    each = if (is_collection(type$of)) new_list_array(asm, type$keys, room)
-      else new_array(asm, type$keys, is_real(type$of)),
+    each = if (is_collection(type$of)) new_list_array(asm, offsets_of(axes_now(asm, type$axes)), room)
+      else new_array(asm, offsets_of(axes_now(asm, type$axes)), is_real(type$of)),
     list = , bag = new_list(asm, room),
     new_register(asm, is_real(type)))
   if (!is.null(variable$settings)) start_from_settings(asm, variable, slot)
   asm$vars[[key]] <- slot
   asm$var_types[[key]] <- type
   slot
+}
+
+# The places of several axes are numbered from 0, the last axis going fastest; those of one axis by its keys.
+offsets_of <- function(axes) {
+  if (length(axes) == 1) axes[[1]]$keys else seq_len(prod(lengths(lapply(axes, `[[`, "keys")))) - 1L
 }
 
 # One register for each key, from the least to the greatest.

@@ -19,7 +19,7 @@ write_claims <- function(asm, moment) {
 # At an ask, a claim about answers is looked at only once this turn, or this round where there are no turns, has them:
 # what is still there from a turn before is none of its business.
 claimed_decisions <- function(asm, claim) {
-  read <- variables_in(claim$holds, c("var", "at_seat"))
+  read <- variables_in(claim$holds, c("var", "at_key"))
   about <- Filter(function(d) d$variable$id %in% read || (!is.null(d$passed) && d$passed$id %in% read),
                   asm$rules$decisions)
   vapply(about, `[[`, "", "name")

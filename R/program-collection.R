@@ -2,12 +2,16 @@
 
 # Runs `visit(operand)` for each item: unrolled over the seats, as a loop over the rest.
 write_each_item <- function(asm, over, it, visit) {
-  if (over$op == "seats" || is_kind(over$type, "each")) {
-    for (key in each_key(asm, over)) {
-      bind(asm, it, if (over$op == "seats") fixed_operand(key, it$type) else {
-        slot <- slot_of(asm, over$var)
-        in_register(slot$base + key - slot$first, slot$real)
-      })
+  if (over$op == "seats") {
+    for (seat in seq_len(seats_taken(asm))) {
+      bind(asm, it, fixed_operand(seat, it$type))
+      visit()
+    }
+    return(invisible())
+  }
+  if (is_kind(over$type, "each")) {
+    for (place in places_of(asm, over)) {
+      bind(asm, it, place())
       visit()
     }
     return(invisible())
@@ -17,12 +21,6 @@ write_each_item <- function(asm, over, it, visit) {
   bind(asm, it, item)
   if (over$op == "range") return(write_range_loop(asm, over, item, function(again) { visit(); put_label(asm, again) }))
   write_list_loop(asm, write_collection(asm, over), item, visit)
-}
-
-# The seats that are taken, or the keys of a set.
-each_key <- function(asm, over) {
-  keys <- if (over$op == "seats") seq_along(asm$rules$seats) else over$type$keys
-  if (over$op == "seats" || identical(over$type$key$set, "seats")) utils::head(keys, seats_taken(asm)) else keys
 }
 
 seats_taken <- function(asm) if (is.null(asm$settings$seated)) length(asm$rules$seats) else asm$settings$seated
@@ -183,7 +181,7 @@ write_leader <- function(asm, node) {
   values <- lapply(seq_len(seats_taken(asm)), function(seat) {
     bind(asm, node$it, fixed_operand(seat, node$it$type))
     x <- write_value(asm, node$body)
-    if (!is.null(x$const) || node$body$op %in% c("var", "at_seat", "lit")) return(x)
+    if (!is.null(x$const) || node$body$op %in% c("var", "at_key", "lit")) return(x)
     kept <- new_register(asm, x$real)  # the body's own registers are used again for the next seat
     move(asm, kept, x)
     kept

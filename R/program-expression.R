@@ -10,7 +10,8 @@ write_value <- function(asm, node, into = NULL) {
     to_fraction = write_fraction(asm, node, into),
     calc = write_calculation(asm, node, into),
     choose = write_choice(asm, node, into),
-    at_seat = write_at_seat(asm, node, into),
+    at_key = write_at_key(asm, node, into),
+    cell = write_cell(asm, node),
     at_position = write_at_position(asm, node, into),
     let = write_let(asm, node, into),
     do = write_body(asm, node),
@@ -159,16 +160,8 @@ write_choice <- function(asm, node, into) {
 
 # --- places -----------------------------------------------------------------
 
-write_at_seat <- function(asm, node, into) {
-  slot <- slot_of(asm, node$var)
-  key <- write_value(asm, node$key)
-  if (!is.null(key$const) && key$const >= slot$first && key$const < slot$first + slot$size)
-    return(in_register(slot$base + as.integer(key$const) - slot$first, slot$real))
-  target <- result_register(asm, into, slot$real)
-  at_place(asm, node$at,
-           function() emit(asm, if (slot$real) "DLDX" else "LDX", target$register, register_of(asm, key), slot$array))
-  target
-}
+write_at_key <- function(asm, node, into)
+  place_at(asm, node, slot_of(asm, node$var), write_value(asm, node$key), into)
 
 write_at_position <- function(asm, node, into) {
   collection <- write_collection(asm, node$over)

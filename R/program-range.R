@@ -27,7 +27,7 @@ range_finder <- function(asm) {
       draw = ends_of_faces(node$faces, of),
       let = of(node$body),
       do = of_variable(node$exit$variable),
-      var = , at_seat = of_variable(node$var))
+      var = , at_key = of_variable(node$var))
     if (is.null(ends) || anyNA(ends)) no_ends else ends
   }
   of

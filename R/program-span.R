@@ -38,6 +38,7 @@ write_span <- function(asm, span) {
 write_climb <- function(asm, span) {
   out <- new_label(asm)
   climb <- climb_settings(asm$rules, asm$settings)
+  asm$widest <- TRUE
   place_for_climb(asm, climb)
   parts <- NULL
   for (settings in climb) {

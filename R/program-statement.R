@@ -61,7 +61,11 @@ write_assigned <- function(asm, s) {
 # What belongs to a seat that nobody takes is not written.
 fail_unless_taken <- function(asm, place, key) {
   taken <- seats_taken(asm)
-  if (taken == length(asm$rules$seats) || !identical(place$var$type$key$set, "seats")) return(invisible())
+  if (taken == length(asm$rules$seats) || is.null(place$key)) return(invisible())
+  axes <- place$var$type$axes
+  seat <- which(vapply(axes, is_seat_axis, NA))
+  if (length(seat) == 0) return(invisible())
+  if (place$key$op == "cell") key <- write_value(asm, place$key$keys[[seat[[1]]]])
   if (!is.null(key$const) && key$const <= taken) return(invisible())
   fine <- new_label(asm)
   if (is.null(key$const)) emit(asm, "JLE", key$register, int_const(asm, taken), fine)

@@ -3,7 +3,7 @@
 # where the rules name no seat, and use nothing that takes the seats in their order; the words that may stand there are
 # listed, so that a new word is taken for one that may not until it has been thought about.
 
-symmetric_words <- c("lit", "setting", "var", "to_fraction", "calc", "choose", "at_seat", "at_position", "let", "do",
+symmetric_words <- c("lit", "setting", "var", "to_fraction", "calc", "choose", "at_key", "cell", "slice", "at_position", "let", "do",
                      "lookup", "lookup2", "counter", "turn_number", "playing", "fail",
   "deck_size", "deal", "deal_to", "burn", "shuffle", "move", "put", "remove", "has_letter", "compare", "marks_seen",
   "size", "collection_same", "collection_run", "collection_roll", "collection_of", "collection_groups",
@@ -30,7 +30,8 @@ seat_symmetry <- function(asm, unit) {
       !symmetric_rules(asm, n)) return(NULL)
   seats <- length(rules$seats)
   variables <- lapply(ls(asm$vars), function(key) list(type = asm$var_types[[key]], slot = asm$vars[[key]]))
-  by_seat <- function(v) is_kind(v$type, "each") && identical(v$type$key$set, "seats")
+  by_seat <- function(v) is_by_seat(v$type)
+  if (any(vapply(variables, function(v) !by_seat(v) && any(vapply(v$type$axes, is_seat_axis, NA)), NA))) return(NULL)
   if (any(vapply(variables, function(v) holds_seats(v$type, seats) && !is_seat(v$type, seats), NA))) return(NULL)
   each <- Filter(by_seat, variables)
   cells_of <- function(slot) if (!is.null(slot$size) && is.null(slot$list_array)) slot$base + seq_len(slot$size) - 1L

@@ -10,7 +10,7 @@ write_collection <- function(asm, node, kind = node$type$kind) {
     bound <- if (node$op == "var") asm$bound[[as.character(node$var$id)]]
     if (!is.null(bound$list)) return(bound$list)
     if (node$op == "var") return(list_of_variable(asm, node))
-    if (node$op == "at_seat") return(write_list_of_key(asm, node))
+    if (node$op == "at_key") return(write_list_of_key(asm, node))
     if (node$op == "do") return(write_collection_body(asm, node))
     if (node$op == "prefer") stop("prefer has no pools")
   }
@@ -25,15 +25,8 @@ list_of_variable <- function(asm, node) {
 }
 
 # The list of one key: its own where the key is known, else a copy.
-write_list_of_key <- function(asm, node) {
-  slot <- slot_of(asm, node$var, past_room)
-  key <- write_value(asm, node$key)
-  if (!is.null(key$const) && key$const >= slot$first && key$const < slot$first + slot$size)
-    return(slot$list + as.integer(key$const) - slot$first)
-  copy <- new_list(asm, slot$room)
-  at_place(asm, node$at, function() emit(asm, "LFROM", copy$list, register_of(asm, key), slot$list_array))
-  copy$list
-}
+write_list_of_key <- function(asm, node)
+  place_at(asm, node, slot_of(asm, node$var, past_room), write_value(asm, node$key))$list
 
 # Changes the list of a place with `change(list)`; that of a key not known now is fetched and put back.
 change_place <- function(asm, place, change) {
@@ -66,7 +59,7 @@ fill_collection <- function(asm, node, list, kind) {
   add_to_collection(asm, node, list, kind)
 }
 
-comes_whole <- c("var", "at_seat", "do", "best_item", "pick_choices", "collection_groups", "collection_common",
+comes_whole <- c("var", "at_key", "do", "best_item", "pick_choices", "collection_groups", "collection_common",
                  "collection_letters", "collection_mask")
 
 add_to_collection <- function(asm, node, list, kind) {
@@ -120,7 +113,7 @@ write_collection_list <- function(asm, node) {
     out$list
   }
   switch(node$op,
-    at_seat = write_list_of_key(asm, node),
+    at_key = write_list_of_key(asm, node),
     do = write_collection_body(asm, node),
     var = list_of_variable(asm, node),
     best_item = write_best_item(asm, node)$list,
@@ -150,12 +143,13 @@ anything_key <- function(node) paste("item", node$op)
 
 # How many items a temporary collection can hold at the most.
 room_of <- function(asm, node) {
+  if (is_kind(node$type, "each")) return(length(keys_taken(asm, node$type$axes)))
   switch(node$op,
     var = {
       bound <- asm$bound[[as.character(node$var$id)]]
       if (!is.null(bound$list)) asm$lists$get(bound$list + 1L)[[2]] else slot_of(asm, node$var)$room
     },
-    at_seat = slot_of(asm, node$var, past_room)$room,
+    at_key = slot_of(asm, node$var, past_room)$room,
     do = max_result_room(asm, node),
     choices = , pick_choices = , best_item = choices_room(asm, node),
     collection_map = room_of(asm, node$over),
@@ -264,12 +258,13 @@ forget <- function(asm, place) {
   else emit(asm, "MOV", place$register, int_const(asm, 0L))
 }
 
-# The item with the most or least; on a tie the first.
+# The item with the most or least; on a tie the first, or one that is drawn from the list of those that are equal.
 write_best_item <- function(asm, node) {
   real <- is_real(node$body$type)
   found <- new_register(asm, FALSE)
   best <- new_register(asm, real)
   item <- if (is_collection(node$type)) new_list(asm, room_of(asm, node$over)) else new_register(asm, FALSE)
+  equal <- if (!is.null(node$ties)) new_list(asm, room_of(asm, node$over))$list
   move(asm, found, in_register(int_const(asm, 0L)))
   forget(asm, best)
   forget(asm, item)
@@ -278,20 +273,28 @@ write_best_item <- function(asm, node) {
     x <- new_register(asm, real)
     write_into(asm, node$body, x)
     take <- new_label(asm)
+    also <- new_label(asm)
     skip <- new_label(asm)
     emit(asm, "JZ", found$register, take)
     if (node$how == "most") jump_order(asm, best$register, x$register, real, "<", take)
     else jump_order(asm, x$register, best$register, real, "<", take)
+    if (!is.null(equal)) jump_order(asm, best$register, x$register, real, "==", also)
     emit(asm, "JMP", skip)
     put_label(asm, take)
     move(asm, found, in_register(int_const(asm, 1L)))
     move(asm, best, x)
-    if (is_collection(node$type)) emit(asm, "LCOPY", item$list, here$list) else move(asm, item, here)
+    if (!is.null(equal)) emit(asm, "LCLEAR", equal)
+    put_label(asm, also)
+    if (!is.null(equal)) emit(asm, "LPUT", equal, register_of(asm, here))
+    else if (is_collection(node$type)) emit(asm, "LCOPY", item$list, here$list)
+    else move(asm, item, here)
     put_label(asm, skip)
   })
   some <- new_label(asm)
   emit(asm, "JNZ", found$register, some)
   at_place(asm, node$at, function() emit(asm, "FAIL", failure_code("nothing_to_choose")))
   put_label(asm, some)
+  if (!is.null(equal))
+    emit(asm, "DRAWL", item$register, source_index(asm, chance_source(asm, node$ties)), equal)
   item
 }

@@ -16,15 +16,20 @@ traced_place <- function(asm, place) {
   where <- list(name = place$var$name, type = place$type, kept = place$var$where)
   if (place$op == "var") return(c(where, traced_operand(asm, slot_of(asm, place$var), place$type)))
   slot <- slot_of(asm, place$var, past_room)
-  key <- write_value(asm, place$key)
-  if (is.null(key$const)) {
-    kept <- new_register(asm, FALSE)
-    move(asm, kept, key)
-    key <- kept
-  }
+  place_number <- kept_operand(asm, place$key)
+  keys <- if (place$key$op == "cell") lapply(place$key$keys, kept_operand, asm = asm) else list(place_number)
   c(where,
-    list(key = key$const, key_register = key$register, key_type = place$var$type$key, base = slot$base,
-         first = slot$first, real = isTRUE(slot$real), list_array = if (!is.null(slot$list_array)) slot$list))
+    list(place = place_number, keys = keys, axes = place$var$type$axes, base = slot$base, first = slot$first,
+         real = isTRUE(slot$real), list_array = if (!is.null(slot$list_array)) slot$list))
+}
+
+# What a value is now: who watches reads it when more has happened.
+kept_operand <- function(asm, node) {
+  x <- write_value(asm, node)
+  if (!is.null(x$const)) return(x)
+  kept <- new_register(asm, FALSE)
+  move(asm, kept, x)
+  kept
 }
 
 traced_operand <- function(asm, slot, type) {
@@ -57,12 +62,10 @@ traced_state <- function(asm) {
 traced_variable <- function(asm, variable) {
   slot <- slot_of(asm, variable)
   type <- variable$type
-  each <- is_kind(type, "each")
-  keys <- if (each && identical(type$key$set, "seats")) utils::head(type$keys, seats_taken(asm))
-    else if (each) type$keys
-  list(type = if (each) type$of
-    else type, keys = keys, key = if (each) type$key, seen_by = if (is.null(variable$seen_by)) "everyone"
-    else variable$seen_by,
-       register = if (!each && !is_collection(type)) slot$register, list = slot$list, first = slot$first,
-       base = slot$base, real = isTRUE(slot$real))
+  where <- list(seen_by = if (is.null(variable$seen_by)) "everyone" else variable$seen_by, list = slot$list,
+                base = slot$base, real = isTRUE(slot$real))
+  if (!is_kind(type, "each"))
+    return(c(where, list(type = type, register = if (!is_collection(type)) slot$register)))
+  axes <- axes_taken(asm, type$axes)
+  c(where, list(type = type$of, axes = axes, offsets = as.integer(keys_taken(asm, type$axes)) - slot$first))
 }

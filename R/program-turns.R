@@ -246,15 +246,25 @@ write_start <- function(asm, part) {
     start <- if (is.null(forced)) part$start else forced
     type <- part$variable$type
     inner <- if (is_kind(type, "each")) type$of else type
-    if (is_collection(inner)) {
-      lists <- slot$list + if (is_kind(type, "each")) seq_len(slot$size) - 1L else 0L
-      for (list in lists) if (is.null(start)) emit(asm, "LCLEAR", list)
-        else fill_collection(asm, start, list, inner$kind)
-      return(invisible())
+    if (!is_kind(type, "each"))
+      return(if (is_collection(inner)) start_list(asm, slot$list, start, inner) else write_into(asm, start, slot))
+    for (k in seq_len(slot$size)) {
+      own <- if (identical(start$op, "places")) start_of_place(asm, part, start, k + slot$first - 1L) else start
+      if (is_collection(inner)) start_list(asm, slot$list + k - 1L, own, inner)
+      else write_into(asm, own, in_register(slot$base + k - 1L, slot$real))
     }
-    if (!is_kind(type, "each")) return(write_into(asm, start, slot))
-    for (k in seq_len(slot$size)) write_into(asm, start, in_register(slot$base + k - 1L, slot$real))
   })
+}
+
+start_list <- function(asm, list, start, type) {
+  if (is.null(start)) emit(asm, "LCLEAR", list) else fill_collection(asm, start, list, type$kind)
+}
+
+# What is given for one place, else what the rules start it as.
+start_of_place <- function(asm, part, given, number) {
+  k <- match(number, offsets_of(part$variable$type$axes))
+  own <- if (!is.na(k)) given$values[[k]]
+  if (is.null(own)) part$start else own
 }
 
 slot_of_state <- function(asm, part) {

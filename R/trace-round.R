@@ -112,7 +112,7 @@ tell_trace_point <- function(game, program, mark, asked, ints, reals, seat) {
                   seat = seat))
   told <- traced_value(game, program, mark, ints, reals)
   if (mark$kind == "turn") return(list(event("turn", who = told$value)))
-  if (!is.null(seat) && !sees_place(game, mark$name, told$key, seat)) told$value <- "(unseen)"
+  if (!is.null(seat) && !sees_place(game, mark$name, told$owner, seat)) told$value <- "(unseen)"
   list(event(if (identical(mark$kept, "state")) "state" else "value", name = told$name, value = told$value))
 }
 
@@ -124,15 +124,15 @@ answer_event <- function(ask, game, program, ints, reals, line, seat) {
   list(kind = "answer", line = line, who = game$seats[[ask$seat]], name = d$name, value = value)
 }
 
-# Does the seat see what is remembered under this name (for the seat `key`)?
-sees_place <- function(game, name, key, seat) {
-  is_seen_by(game$state[[name]]$variable$seen_by, key, seat)
+# Does the seat see what is remembered under this name (that of the seat `owner`)?
+sees_place <- function(game, name, owner, seat) {
+  is_seen_by(game$state[[name]]$variable$seen_by, owner, seat)
 }
 
-# Does the seat see what is `seen_by`, and is that of the seat `key`?
-is_seen_by <- function(seen_by, key, seat) {
+# Does the seat see what is `seen_by`, and is that of the seat `owner`?
+is_seen_by <- function(seen_by, owner, seat) {
   if (is.null(seen_by) || identical(seen_by, "everyone")) return(TRUE)
-  if (identical(seen_by, "owner")) return(identical(as.integer(key), as.integer(seat)))
+  if (identical(seen_by, "owner")) return(identical(as.integer(owner), as.integer(seat)))
   is.numeric(seen_by) && seen_by == seat
 }
 

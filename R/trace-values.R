@@ -12,9 +12,20 @@ traced_values <- function(rules, program, where, ints, reals) {
     register <- if (is.null(where$register)) where$base + k else where$register
     value_text(rules, if (where$real) reals[[register + 1L]] else ints[[register + 1L]], where$type)
   }
-  if (is.null(where$keys)) return(one(0L))
-  stats::setNames(vapply(where$keys - where$first, one, ""),
-                  vapply(where$keys, value_text, "", rules = rules, type = where$key))
+  if (is.null(where$axes)) return(one(0L))
+  stats::setNames(vapply(where$offsets, one, ""), place_names(rules, where$axes))
+}
+
+# The keys of every place as a text, in the order of the places.
+place_names <- function(rules, axes) {
+  texts <- lapply(axes, function(axis) vapply(axis$keys, value_text, "", rules = rules, type = axis$type))
+  Reduce(function(a, b) c(outer(b, a, function(b, a) paste(a, b, sep = ", "))), texts)
+}
+
+# The seat that each place belongs to, or 0.
+place_owners <- function(axes) {
+  owners <- lapply(axes, function(axis) if (is_seat_axis(axis)) axis$keys else 0L * axis$keys)
+  Reduce(function(a, b) c(outer(b, a, "+")), owners)
 }
 
 # The items of a list.
@@ -28,17 +39,19 @@ collection_text <- function(rules, program, list, type, ints) {
   if (length(items) == 0) "nothing" else paste(items, collapse = ", ")
 }
 
-# The value that a mark tells of: list(name, value, seat), `seat` being whose it is.
+# The value that a mark tells of: list(name, value, owner), `owner` being the seat whose it is.
 traced_value <- function(rules, program, mark, ints, reals) {
   shown <- function(register, list) if (is_collection(mark$type))
     collection_text(rules, program, list, mark$type, ints)
       else value_text(rules, if (isTRUE(mark$real)) reals[[register + 1L]] else ints[[register + 1L]], mark$type)
-  if (is.null(mark$key) && is.null(mark$key_register))
-    return(list(name = mark$name, value = shown(mark$register, mark$list)))
-  key <- if (is.null(mark$key)) ints[[mark$key_register + 1L]] else mark$key
-  at <- key - mark$first
-  list(name = sprintf("%s[%s]", mark$name, value_text(rules, key, mark$key_type)),
-       value = shown(mark$base + at, if (!is.null(mark$list_array)) mark$list_array + at), key = key)
+  if (is.null(mark$place)) return(list(name = mark$name, value = shown(mark$register, mark$list)))
+  now <- function(x) if (is.null(x$const)) ints[[x$register + 1L]] else x$const
+  at <- now(mark$place) - mark$first
+  keys <- vapply(mark$keys, now, 0)
+  texts <- mapply(function(key, axis) value_text(rules, key, axis$type), keys, mark$axes)
+  list(name = sprintf("%s[%s]", mark$name, paste(texts, collapse = ", ")),
+       value = shown(mark$base + at, if (!is.null(mark$list_array)) mark$list_array + at),
+       owner = sum(keys[vapply(mark$axes, is_seat_axis, NA)]))
 }
 
 # A text with its values filled in.

@@ -80,6 +80,6 @@ test_that("every word that is not known to treat seats alike is one", {
     walk(game(name)[c("play", "outcomes", "decisions", "records")], function(n) ops <<- c(ops, n$op))
     ops
   })))
-  expect_true(all(c("turns", "at_seat", "who", "ask", "fold") %in% intersect(made, symmetric_words)))
+  expect_true(all(c("turns", "at_key", "who", "ask", "fold") %in% intersect(made, symmetric_words)))
   expect_false(any(c("for_each", "outcome", "operand", "later") %in% symmetric_words))
 })
