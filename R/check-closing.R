@@ -166,10 +166,38 @@ check_record <- function(context, node) {
     }
     if (!is.null(context$records[[name]]))
       report(context, "name_twice", args$dot_at[[i]], sprintf("`%s` is recorded twice.", name), "choose another name")
-    v <- check_value(context, scope, args$dots[[i]])
-    if (!is_plain(v$type)) v <- wrong_type(context, v, t_whole, "What is recorded")
-    context$records[[name]] <- list(name = name, node = v, at = args$dots[[i]]$at)
+    if (is_about_seats(args$dots[[i]])) record_of_seats(context, scope, name, args$dots[[i]])
+    else record_one(context, scope, name, args$dots[[i]])
   }
+}
+
+record_one <- function(context, scope, name, node, seat = NULL) {
+  v <- check_value(context, scope, node)
+  if (!is_plain(v$type)) v <- wrong_type(context, v, t_whole, "What is recorded")
+  context$records[[name]] <- list(name = name, node = v, at = node$at, seat = seat)
+}
+
+# record(points = score[it]) is a record for every seat that is taken: points[ann], points[bo].
+record_of_seats <- function(context, scope, name, node) {
+  if (length(context$seats) == 0) return(record_one(context, scope, name, node))
+  outer <- scope$it
+  for (seat in seq_along(context$seats)) {
+    scope$it <- list(node = literal(seat, seat_type(context), node$at), name = "it", where = "alias")
+    before <- length(context$problems)
+    record_one(context, scope, sprintf("%s[%s]", name, context$seats[[seat]]), node, seat)
+    if (length(context$problems) > before) break  # the others would be reported in the same words
+  }
+  scope$it <- outer
+}
+
+# Does the expression use an `it` that no word in it is about?
+is_about_seats <- function(node) {
+  if (node$kind == "name") return(node$name == "it")
+  if (node$kind != "call") return(FALSE)
+  word <- vocabulary_word(node$fn)
+  own <- "as" %in% word$args && !"as" %in% node$names
+  args <- if (!own) node$args[!node$names %in% "as"] else if (word$args[[1]] %in% c("of", "seat", "...")) node$args[1]
+  any(vapply(args, is_about_seats, NA))
 }
 
 # --- reasons ------------------------------------------------------------------

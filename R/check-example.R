@@ -140,8 +140,10 @@ check_expect <- function(context, example, node) {
   if (any(nzchar(args$dot_names))) example$played <- TRUE
   if (any(args$dot_names %in% c("match", "rounds")) && length(context$spans) > 0) example$whole_unit <- TRUE
   for (i in seq_along(args$dots)) {
-    item <- check_expect_part(context, args$dot_names[[i]], args$dots[[i]], args$dot_at[[i]])
-    if (!is.null(item)) example$expect <- c(example$expect, list(c(item, list(at = args$dots[[i]]$at))))
+    part <- args$dots[[i]]
+    items <- if (is_record_of_seats(context, args$dot_names[[i]])) expect_of_seats(context, args$dot_names[[i]], part)
+      else list(check_expect_part(context, args$dot_names[[i]], part, args$dot_at[[i]]))
+    for (item in items) if (!is.null(item)) example$expect <- c(example$expect, list(c(item, list(at = part$at))))
   }
   example
 }
@@ -204,6 +206,22 @@ expect_record <- function(context, scope, name, record, part) {
   type <- if (is_kind(record$type, "whole")) t_fraction else record$type
   list(what = "record", name = name, record = record,
        node = value_of(context, scope, part, type, sprintf("The record `%s`", name)))
+}
+
+record_of_seat <- function(context, name, seat) context$records[[sprintf("%s[%s]", name, seat)]]
+is_record_of_seats <- function(context, name) !is.null(unlist(lapply(context$seats, record_of_seat, context = context, name = name)))
+
+# points = c(ann = 3, bo = 1)
+expect_of_seats <- function(context, name, part) {
+  values <- listed(part)
+  seats <- if (is_call(part, "c")) part$names else ""
+  lapply(seq_along(values), function(k) {
+    record <- record_of_seat(context, name, seats[[k]])
+    if (!is.null(record)) return(expect_record(context, new_scope("an example"), record$name, record$node, values[[k]]))
+    report(context, "unknown_seat", values[[k]]$at, sprintf("`%s` is recorded for every seat: say whose this is.", name),
+           sprintf("write %s = c(%s = 1)", name, context$seats[[1]]))
+    NULL
+  })
 }
 
 expect_unknown <- function(context, name, at) {

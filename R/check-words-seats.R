@@ -182,3 +182,26 @@ value_past <- function(context, scope, node, want) {
   }
   typed("at_key", t_collection("list", d$type), node$at, var = context$past[[d$name]], key = seat)
 }
+
+# --- the order of the seats ---------------------------------------------------------
+
+neighbour <- function(step) function(context, scope, node, want) {
+  args <- match_arguments(context, node)
+  if (is.null(args)) return(broken(node$at))
+  seat <- value_of(context, scope, args$seat, seat_type(context), sprintf("What `%s` is asked about", node$fn))
+  if (is_unknown(seat$type)) return(broken(node$at))
+  typed("neighbour", seat_type(context), node$at, seat = seat, step = step)
+}
+
+value_next_seat <- neighbour(1L)
+value_previous_seat <- neighbour(-1L)
+
+value_place <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
+  if (is.null(args)) return(broken(node$at))
+  seat <- value_of(context, scope, args$seat, seat_type(context), "What `place` is asked about")
+  about <- about_it(context, scope, args$expression, seat_type(context), node$at,
+                    function(inner, n) number_value(context, inner, n, "What `place` compares"), args$as)
+  if (is_unknown(seat$type) || is_unknown(about$body$type)) return(broken(node$at))
+  typed("place", t_whole, node$at, seat = seat, it = about$it, body = about$body)
+}

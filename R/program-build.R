@@ -7,6 +7,7 @@ word_budget <- 1e8  # players of word games go through every guess against every
 
 # `settings` and `players` as resolved by resolve_settings() and resolve_players().
 build_program <- function(rules, settings, players, tracing = FALSE, claims = list(), covering = FALSE) {
+  rules$records <- Filter(function(r) is.null(r$seat) || r$seat <= taken_by(settings, rules), rules$records)
   asm <- new_assembler(rules, settings)
   asm$players <- players
   asm$tracing <- tracing

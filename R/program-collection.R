@@ -23,7 +23,8 @@ write_each_item <- function(asm, over, it, visit) {
   write_list_loop(asm, write_collection(asm, over), item, visit)
 }
 
-seats_taken <- function(asm) if (is.null(asm$settings$seated)) length(asm$rules$seats) else asm$settings$seated
+seats_taken <- function(asm) taken_by(asm$settings, asm$rules)
+taken_by <- function(settings, rules) if (is.null(settings$seated)) length(rules$seats) else settings$seated
 
 # `item` becomes each item of a list in turn.
 write_list_loop <- function(asm, list, item, visit) {
@@ -177,8 +178,11 @@ write_who <- function(asm, node) {
 }
 
 # The seat with the most; 0 when the most is shared.
-write_leader <- function(asm, node) {
-  values <- lapply(seq_len(seats_taken(asm)), function(seat) {
+write_leader <- function(asm, node) write_leader_of(asm, write_of_seats(asm, node))
+
+# The values of an expression about `it` for each seat that is taken.
+write_of_seats <- function(asm, node) {
+  lapply(seq_len(seats_taken(asm)), function(seat) {
     bind(asm, node$it, fixed_operand(seat, node$it$type))
     x <- write_value(asm, node$body)
     if (!is.null(x$const) || node$body$op %in% c("var", "at_key", "lit")) return(x)
@@ -186,7 +190,43 @@ write_leader <- function(asm, node) {
     move(asm, kept, x)
     kept
   })
-  write_leader_of(asm, values)
+}
+
+# The seat one further or one back, of those that are taken.
+write_neighbour <- function(asm, node, into) {
+  n <- seats_taken(asm)
+  neighbours <- (seq_len(n) - 1L + node$step) %% n + 1L
+  seat <- write_value(asm, node$seat)
+  if (!is.null(seat$const) && seat$const %in% seq_len(n)) return(fixed_operand(neighbours[[seat$const]], node$type))
+  target <- result_register(asm, into, FALSE)
+  at_place(asm, node$at,
+           function() emit(asm, "TAB", target$register, register_of(asm, seat), new_table(asm, 1L, n, neighbours)))
+  target
+}
+
+# One more than the number of seats that have more than this one.
+write_place <- function(asm, node) {
+  values <- write_of_seats(asm, node)
+  seat <- kept_operand(asm, node$seat)
+  own <- new_register(asm, is_real(node$body$type))
+  place <- new_register(asm, FALSE)
+  for (k in seq_along(values)) {
+    other <- new_label(asm)
+    emit(asm, "JNE", register_of(asm, seat), int_const(asm, k), other)
+    move(asm, own, values[[k]])
+    put_label(asm, other)
+  }
+  move(asm, place, fixed_operand(1, t_whole))
+  for (x in values) {
+    behind <- new_label(asm)
+    ahead <- new_label(asm)
+    jump_order(asm, own$register, register_of(asm, x), own$real, "<", ahead)
+    emit(asm, "JMP", behind)
+    put_label(asm, ahead)
+    emit(asm, "ADD", place$register, place$register, int_const(asm, 1L))
+    put_label(asm, behind)
+  }
+  place
 }
 
 write_leader_of <- function(asm, values) {

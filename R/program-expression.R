@@ -45,6 +45,8 @@ write_value <- function(asm, node, into = NULL) {
     collection_run = write_run(asm, node, into),
     best_item = write_best_item(asm, node),
     fold = write_fold(asm, node),
+    neighbour = write_neighbour(asm, node, into),
+    place = write_place(asm, node),
     who = write_who(asm, node),
     leader = write_leader(asm, node),
     draw = at_place(asm, node$at, function() write_draw(asm, node$faces, node$source, into)),
@@ -55,6 +57,15 @@ write_value <- function(asm, node, into = NULL) {
 }
 
 result_register <- function(asm, into, real) if (!is.null(into) && into$real == real) into else new_register(asm, real)
+
+# The value of a node as it is now, whatever changes later.
+kept_operand <- function(asm, node) {
+  x <- write_value(asm, node)
+  if (!is.null(x$const)) return(x)
+  kept <- new_register(asm, x$real)
+  move(asm, kept, x)
+  kept
+}
 
 # Puts the value of a node into a register.
 write_into <- function(asm, node, target) {

@@ -23,15 +23,6 @@ traced_place <- function(asm, place) {
          real = isTRUE(slot$real), list_array = if (!is.null(slot$list_array)) slot$list))
 }
 
-# What a value is now: who watches reads it when more has happened.
-kept_operand <- function(asm, node) {
-  x <- write_value(asm, node)
-  if (!is.null(x$const)) return(x)
-  kept <- new_register(asm, FALSE)
-  move(asm, kept, x)
-  kept
-}
-
 traced_operand <- function(asm, slot, type) {
   if (is_collection(type)) list(list = slot$list) else list(register = register_of(asm, slot), real = isTRUE(slot$real))
 }
