@@ -74,24 +74,28 @@ statement_ask <- function(context, scope, node) {
     return(empty)
   }
   who <- if (d$together) NULL else value_of(context, scope, parts$who, seat_type(context), "Who is asked")
-  asker <- list(is_me = function(key) same_seat(key, who, d), seat = if (!is.null(who) && who$op == "lit") who$value,
+  # Where all seats are asked at once, `it` is the one that answers.
+  it <- if (d$together) new_variable(context, "it", seat_type(context), node$at, "bound")
+  answers <- if (d$together) typed("var", it$type, node$at, var = it) else who
+  asker <- list(is_me = function(key) same_seat(key, answers), seat = if (answers$op == "lit") answers$value,
                 hint = "what is offered may depend only on what the seat sees")
-  outer <- list(viewer = scope$viewer, what = scope$what)
+  outer <- list(viewer = scope$viewer, what = scope$what, it = scope$it)
   scope$viewer <- asker
   scope$what <- sprintf("what `%s` may answer", d$name)
+  if (d$together) scope$it <- it
   choices <- ask_choices(context, scope, parts, d)
   scope$viewer <- outer$viewer
   scope$what <- outer$what
+  scope$it <- outer$it
   if (is.null(choices)) return(empty)
   asked <- if (d$together) seq_along(context$seats) else if (is_unknown(who$type)) integer() else who$type$members
   context$names[[d$name]]$asked <- union(d$asked, asked)
   if (!is.null(parts$seen_by)) context$names[[d$name]]$variable$seen_by <- decision_seen_by(context, parts$seen_by)
-  typed("ask", t_nothing, node$at, var = d$variable, decision = d$name, who = who, choices = choices)
+  typed("ask", t_nothing, node$at, var = d$variable, decision = d$name, who = who, it = it, choices = choices)
 }
 
 # Is this key the seat that is asked?
-same_seat <- function(key, who, d) {
-  if (is.null(who)) return(FALSE)
+same_seat <- function(key, who) {
   (key$op == "var" && who$op == "var" && identical(key$var$id, who$var$id)) ||
     (key$op == "lit" && who$op == "lit" && identical(key$value, who$value))
 }

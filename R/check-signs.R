@@ -2,7 +2,8 @@
 
 check_signs <- function(context, name, node) {
   args <- match_arguments(context, node)
-  pairs <- Filter(Negate(is.null), lapply(args$dots, sign_pair, context = context))
+  said <- lapply(args$dots, pairs_said, context = context)
+  pairs <- unlist(said, recursive = FALSE)
   if (length(pairs) == 0) {
     if (length(args$dots) == 0)
       report(context, "argument_missing", node$at, "`signs` needs pairs of signs.", vocabulary_word("signs")$example)
@@ -13,21 +14,47 @@ check_signs <- function(context, name, node) {
   ids <- sort(ids)
   settled <- settled_pairs(context, pairs, ids)
   # A pair that could not be read may have said the rest.
-  if (length(pairs) < length(args$dots)) settled$beats[settled$beats + t(settled$beats) == 0] <- 1L
+  if (any(vapply(said, is.null, NA))) settled$beats[settled$beats + t(settled$beats) == 0] <- 1L
   else report_unsettled(context, settled$beats, ids, node$at)
   declare(context, name$name, name$at, "signs", members = ids, beats = sign_table(settled$beats, ids),
           verbs = settled$verbs)
 }
 
-# winner %verb% loser taken apart, or NULL after reporting.
-sign_pair <- function(node, context) {
-  if (node$kind != "call" || !startsWith(node$fn, "%") || length(node$args) != 2 ||
-      any(vapply(node$args, `[[`, "", "kind") != "name")) {
+# What one argument says: winner %verb% loser, or c(...) of either, or a ring. NULL after reporting.
+pairs_said <- function(node, context) {
+  if (is_call(node, "ring")) return(ring_pairs(context, node))
+  sides <- if (node$kind == "call" && startsWith(node$fn, "%") && length(node$args) == 2) lapply(node$args, listed)
+  if (is.null(sides) || any(vapply(unlist(sides, recursive = FALSE), `[[`, "", "kind") != "name")) {
     report(context, "sign_pair", node$at, "A pair of signs is written `winner %verb% loser`.",
-           "write reef %wrecks% boat")
+           "write reef %wrecks% boat, or reef %wrecks% c(boat, raft)")
     return(NULL)
   }
-  list(wins = node$args[[1]], loses = node$args[[2]], verb = gsub("%", "", node$fn), at = node$at)
+  verb <- gsub("%", "", node$fn)
+  unlist(lapply(sides[[1]], function(wins) lapply(sides[[2]], function(loses)
+    list(wins = wins, loses = loses, verb = verb, at = node$at))), recursive = FALSE)
+}
+
+# ring(a, b, c, d, e, beats = 2, verb = drives): each beats the next two, the last ones the first again.
+ring_pairs <- function(context, node) {
+  args <- match_arguments(context, node)
+  if (is.null(args)) return(NULL)
+  signs <- args$dots
+  n <- length(signs)
+  if (n < 3 || any(vapply(signs, `[[`, "", "kind") != "name")) {
+    report(context, "ring_wrong", node$at, "A ring names three signs or more.", vocabulary_word("ring")$example)
+    return(NULL)
+  }
+  k <- if (is.null(args$beats)) literal((n - 1) %/% 2, t_whole, node$at)
+    else value_of(context, new_scope("a ring"), args$beats, t_whole, "`beats`")
+  if (k$op != "lit" || k$value < 1 || 2 * k$value >= n) {
+    report(context, "ring_wrong", k$at,
+           sprintf("In a ring of %d signs each beats from 1 to %d of the next ones.", n, (n - 1) %/% 2),
+           "more of them would beat each other both ways")
+    return(NULL)
+  }
+  verb <- if (is.null(args$verb)) "beats" else label_text(args$verb)
+  unlist(lapply(seq_len(n), function(i) lapply(seq_len(k$value), function(step)
+    list(wins = signs[[i]], loses = signs[[(i + step - 1) %% n + 1]], verb = verb, at = node$at))), recursive = FALSE)
 }
 
 # Who beats whom, as a matrix over the signs, and the verbs of that.

@@ -63,7 +63,8 @@ write_past <- function(asm, s, d, slot) {
 }
 
 write_answer <- function(asm, s, d, seat, target) {
-  who <- if (is.null(s$who)) literal(seat, t_whole, s$at) else s$who
+  name_answering <- function() if (!is.null(s$it)) bind(asm, s$it, fixed_operand(seat, s$it$type))
+  name_answering()
   choices <- write_choices(asm, s$choices, d)
   passed <- if (!is.null(d$passed)) slot_of(asm, d$passed)
   none <- function() pass_answer(asm, target, passed)
@@ -98,6 +99,7 @@ write_answer <- function(asm, s, d, seat, target) {
   asm$deferred <- c(asm$deferred, list(function() {
     asm$at <- at
     put_label(asm, forced)
+    name_answering()
     write_legality(asm, choices, target, d, seat)
     emit(asm, "JMP", answered)
   }))
