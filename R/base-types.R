@@ -93,6 +93,9 @@ fits_type <- function(from, to) {
   TRUE
 }
 
+# One axis without gaps numbers its places by its keys; gaps between labels are never asked for.
+is_numbered_by_key <- function(axes)
+  length(axes) == 1 && (!is_kind(axes[[1]]$type, "whole") || all(diff(axes[[1]]$keys) == 1))
 same_axes <- function(a, b) identical(lapply(a$axes, `[[`, "keys"), lapply(b$axes, `[[`, "keys"))
 is_collection <- function(type) is_kind(type, "list", "bag")
 item_type <- function(type) if (type$kind == "range") { if (is.null(type$of)) t_whole else type$of } else type$of

@@ -45,6 +45,8 @@ axis_of <- function(context, node) {
   if (identical(context$names[[name]]$kind, "unread")) return(NULL)
   set <- set_named(context, name)
   if (!is.null(set) && name != "seats") return(axis(set$type, sort(set$ids)))
+  deck <- context$names[[name]]
+  if (identical(deck$kind, "deck")) return(axis(deck$type, seq_along(deck$card_names)))
   keys <- numbers_of_die(context$names[[name]])
   if (!is.null(keys)) return(axis(t_whole, keys))
   report(context, "each_of", node$at,
@@ -103,14 +105,14 @@ place_of_each <- function(context, scope, node, of) {
   if (!is.null(of$var$seen_by)) check_seen(context, scope, of$var, owner, node$at)
   if (any(free))
     return(typed("slice", t_each(of$type$of, axes[free]), node$at, var = of$var, keys = keys, axes = axes))
-  key <- if (length(axes) == 1) keys[[1]] else typed("cell", t_whole, node$at, keys = keys, axes = axes,
+  key <- if (is_numbered_by_key(axes)) keys[[1]] else typed("cell", t_whole, node$at, keys = keys, axes = axes,
                                                      const = all(vapply(keys, `[[`, NA, "const")))
   typed("at_key", of$type$of, node$at, var = of$var, key = key)
 }
 
 key_value <- function(context, scope, node, axis, of) {
   key <- value_of(context, scope, node, axis$type, "What is in these square brackets")
-  if (key$op != "lit" || !is_kind(axis$type, "whole") || key$value %in% axis$keys) return(key)
+  if (is_unknown(key$type) || key$op != "lit" || !is_kind(axis$type, "whole") || key$value %in% axis$keys) return(key)
   report(context, "key_outside", node$at,
          sprintf("`%s` has no place %s.", of$var$name, plain_number(key$value)),
          sprintf("its places are %s", numbers_in_words(axis$keys)))

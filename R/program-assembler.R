@@ -195,9 +195,9 @@ slot_of <- function(asm, variable, room = NULL) {
   slot
 }
 
-# The places of several axes are numbered from 0, the last axis going fastest; those of one axis by its keys.
+# Places are numbered by the keys of one axis; those of several, or of one with gaps, from 0, the last going fastest.
 offsets_of <- function(axes) {
-  if (length(axes) == 1) axes[[1]]$keys else seq_len(prod(lengths(lapply(axes, `[[`, "keys")))) - 1L
+  if (is_numbered_by_key(axes)) axes[[1]]$keys else seq_len(prod(lengths(lapply(axes, `[[`, "keys")))) - 1L
 }
 
 # One register for each key, from the least to the greatest.

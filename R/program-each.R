@@ -90,7 +90,7 @@ write_offset <- function(asm, start, offset) {
 
 # The numbers of the places whose seats are taken.
 keys_taken <- function(asm, axes) {
-  if (length(axes) == 1) axes_taken(asm, axes)[[1]]$keys
+  if (is_numbered_by_key(axes)) axes_taken(asm, axes)[[1]]$keys
   else sums_along(asm, axes, key_shares(axes_now(asm, axes)))
 }
 
