@@ -192,6 +192,13 @@ index_target <- function(context, scope, node) {
   NULL
 }
 
+# so_far %in% book: are these letters a word of the list?
+is_a_word <- function(context, node, letters, words) {
+  it <- new_variable(context, "it", item_type(words$type), node$at, "bound")
+  equal <- compared_collections(context, list(fn = "==", at = node$at), typed("var", it$type, node$at, var = it), letters)
+  if (is_unknown(equal$type)) equal else fold_value(node, "any", words, it, equal)
+}
+
 # x %in% c(a, b), x %in% faces, x %in% 1:6
 membership <- function(context, scope, node, want) {
   x <- check_value(context, scope, node$args[[1]])
@@ -221,7 +228,8 @@ membership <- function(context, scope, node, want) {
   }
   if (is_collection(v$type) && !is.null(join_types(v$type$of, x$type)) && !is_kind(x$type, "fraction"))
     return(typed("collection_has", t_yesno, node$at, over = v, x = x))
-  wrong_type(context, v, t_collection("list", x$type), "What stands after %in%")
+  if (is_kind(item_type(v$type), "word") && is_collection(x$type)) return(is_a_word(context, node, x, v))
+  wrong_type(context, v, t_collection("list", x$type), "What is to the right of %in%")
 }
 
 # c(3, 2), where several values are wanted

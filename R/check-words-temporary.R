@@ -9,14 +9,21 @@ rolled_collection <- function(context, scope, node, die, n) {
 
 # dice + more, where both are lists or bags
 joined_collections <- function(context, node, a, b) {
+  b <- letters_value(context, b)
+  if (is_plain(b$type) && !is_kind(b$type, "fraction") && !is_null_join(a$type$of, b$type))  # one item more
+    b <- typed("collection_of", t_collection(a$type$kind, b$type), b$at, values = list(b))
   of <- if (is_collection(b$type)) join_types(a$type$of, b$type$of)
   if (is.null(of)) return(wrong_type(context, b, a$type, "What is joined to a list or bag"))
   kind <- if ("bag" %in% c(a$type$kind, b$type$kind)) "bag" else "list"
   typed("collection_join", t_collection(kind, of), node$at, left = a, right = b)
 }
 
+is_null_join <- function(a, b) is.null(join_types(a, b))
+
 # ==, != on lists and bags compare the whole; a bag with a list as bags.
 compared_collections <- function(context, node, a, b) {
+  a <- letters_value(context, a)
+  b <- letters_value(context, b)
   if (!is_collection(a$type) || !is_collection(b$type) || is.null(join_types(a$type$of, b$type$of))) {
     report(context, "never_equal", node$at,
            sprintf("This compares %s with %s.", describe_type(a$type), describe_type(b$type)), "compare like with like")
@@ -30,6 +37,37 @@ compared_collections <- function(context, node, a, b) {
   same <- typed("collection_same", t_yesno, node$at, left = a, right = b)
   if (node$fn == "==") same else calculation("!", t_yesno, node$at, list(same))
 }
+
+# begins_with(word, so_far), ends_with(list, c(1, 2)): a word counts as the list of its letters.
+part_of_row <- function(last) function(context, scope, node, want) {
+  args <- match_arguments(context, node)
+  if (is.null(args)) return(broken(node$at))
+  row <- function(v) {
+    v <- letters_value(context, row_as_list(context, v))
+    if (is_unknown(v$type) || is_collection(v$type)) return(v)
+    if (is_plain(v$type) && !is_kind(v$type, "fraction"))  # one item, or letter
+      return(typed("collection_of", t_collection("list", v$type), v$at, values = list(v)))
+    wrong_type(context, v, t_collection("list", t_whole), "What begins or ends with something")
+  }
+  of <- row(check_value(context, scope, args$of))
+  part <- row(letters_written(context, of$type, args$with, function(node, want) check_value(context, scope, node, want)))
+  if (is_unknown(of$type) || is_unknown(part$type)) return(broken(node$at))
+  if (is_null_join(of$type$of, part$type$of)) return(compared_collections(context, node, of, part))  # never equal
+  typed("collection_part", t_yesno, node$at, part = part, over = of, last = last)
+}
+
+# "re" beside the letters of a word is c(r, e).
+letters_written <- function(context, type, node, read) {
+  letters <- if (node$kind == "text") strsplit(tolower(node$value), "")[[1]]
+  ids <- match(letters, context$labels)
+  if (node$kind != "text" || !identical(type$of$set, "letters") || anyNA(ids))
+    return(read(node, if (node$kind == "name") type$of else type))
+  typed("collection_of", t_collection("list", type$of), node$at,
+        values = lapply(ids, literal, type = type$of, at = node$at))
+}
+
+value_begins_with <- part_of_row(0L)
+value_ends_with <- part_of_row(1L)
 
 value_those <- function(context, scope, node, want) {
   args <- match_arguments(context, node)

@@ -42,6 +42,7 @@ write_value <- function(asm, node, into = NULL) {
     fail = { at_place(asm, node$at, function() emit(asm, "FAIL", failure_code(node$id))); fixed_operand(0, t_whole) },
     size = write_of_collection(asm, node, "LSIZE", into),
     collection_same = write_collection_same(asm, node, into),
+    collection_part = write_collection_part(asm, node, into),
     collection_run = write_run(asm, node, into),
     best_item = write_best_item(asm, node),
     fold = write_fold(asm, node),

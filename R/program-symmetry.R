@@ -6,7 +6,7 @@
 symmetric_words <- c("lit", "setting", "var", "to_fraction", "calc", "choose", "at_key", "cell", "slice", "at_position", "let", "do",
                      "lookup", "lookup2", "counter", "turn_number", "playing", "fail",
   "deck_size", "deal", "deal_to", "burn", "shuffle", "move", "put", "remove", "has_letter", "compare", "marks_seen",
-  "size", "collection_same", "collection_run", "collection_roll", "collection_of", "collection_groups",
+  "size", "collection_same", "collection_part", "collection_run", "collection_roll", "collection_of", "collection_groups",
   "collection_common", "collection_join", "collection_repeat", "collection_filter", "collection_map", "collection_mask",
   "collection_letters", "collection_has",
   "range", "choices", "text", "say", "best_item", "fold", "neighbour", "place", "who", "leader", "draw", "chance", "successes",

@@ -193,6 +193,14 @@ write_collection_same <- function(asm, node, into) {
   target
 }
 
+write_collection_part <- function(asm, node, into) {
+  part <- write_collection(asm, node$part, "list")
+  list <- write_collection(asm, node$over, "list")
+  target <- result_register(asm, into, FALSE)
+  emit(asm, "LPART", target$register, part, list, node$last)
+  target
+}
+
 # One number about a temporary collection: its size.
 write_of_collection <- function(asm, node, op, into) {
   collection <- write_collection(asm, node$over)

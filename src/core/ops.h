@@ -28,7 +28,7 @@
   X(BAPPEND, "ML--") X(LSAME, "iLL-") X(LGROUPS, "NL--") X(LRUN, "iL--")              \
   X(LHAS, "iIL-") X(LCOUNT, "iIL-") X(LSUM, "iL--") X(LMAX, "iL--") X(LMIN, "iL--")   \
   X(LWITHIN, "iLL-") X(SUBSET, "UNL-") X(LCOMMON, "NL--") X(LFROM, "NIF-")            \
-  X(LINTO, "IGL-")                                                                    \
+  X(LINTO, "IGL-") X(LPART, "iLLK")                                                   \
   X(ASUM, "iA--") X(ATAB, "XT--") X(ATAKE, "BI--") X(ATAKEALL, "BL--")                \
   X(WLETTERS, "NI--") X(WHIDE, "NIL-") X(WHAS, "iII-") X(WMARK, "iIIK")               \
   X(MARKS, "iIK-")                                                                    \

@@ -209,6 +209,10 @@ void families_and_members() {
   CHECK(a.go({{OP_LHAS, 22, 21, 0, 0, 0}}).ints[22] == 0);
   CHECK(a.go({{OP_LWITHIN, 22, 1, 0, 0, 0}}).ints[22] == 1);
   CHECK(a.go({{OP_LWITHIN, 22, 0, 1, 0, 0}}).ints[22] == 0);
+  for (int32_t last : {0, 1}) {
+    CHECK(a.go({{OP_LPART, 22, 0, 0, last, 0}}).ints[22] == 1);  // all of it
+    CHECK(a.go({{OP_LPART, 22, 0, 1, last, 0}}).ints[22] == 0);  // longer than the list
+  }
   CHECK(a.go({{OP_LCOMMON, 1, 0, 0, 0, 0}}).ints[8] == 1);
   a.p.int_start[20] = 7;
   CHECK(a.go({{OP_LFROM, 1, 20, 0, 0, 0}}, Stop::fail).fail == FAIL_INDEX);

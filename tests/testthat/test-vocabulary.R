@@ -117,11 +117,13 @@ company <- list(
   who = function(e) around(state = "state(score = each(seat, 2))", play = sprintf("if (%s == nobody) result <- 1", e)),
   leader = function(e)
     around(state = "state(score = each(seat, 2))", play = sprintf("if (%s == nobody) result <- 1", e)),
+  ring = function(e) around(top = e, sign = FALSE),
+  place = function(e) around(state = "state(score = each(seat, 2))", play = sprintf("if (%s) result <- 1", e)),
   other = function(e) around(play = sprintf("if (%s == right) result <- 1", e)),
   nobody = function(e) around(play = sprintf("if (leader(result) == %s) result <- 1", e)),
   none = function(e) around(play = sprintf("if (leader(result) == %s) result <- 1", e)))
 
-truths <- c("playing", "beats", "any", "all", "longest_run", "yes", "no")
+truths <- c("next_seat", "previous_seat", "playing", "beats", "any", "all", "longest_run", "yes", "no")
 
 test_that("the example of every word runs", {
   for (w in vocabulary_words) {

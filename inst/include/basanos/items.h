@@ -157,6 +157,15 @@ static inline int32_t same_list(const int32_t* a, const int32_t* b) {
   return apart == 0;
 }
 
+/* Are the items of `part` the first ones of `list`, or with `last` the last ones, in their order? */
+static inline int32_t is_end_of(const int32_t* part, const int32_t* list, int32_t last) {
+  const int32_t off = last ? list[0] - part[0] : 0;
+  if (part[0] > list[0]) return 0;
+  for (int32_t k = 1; k <= part[0]; ++k)
+    if (part[k] != list[off + k]) return 0;
+  return 1;
+}
+
 enum { MOST_CHOSEN_FROM = 20 }; /* the subsets of more items are too many to go through */
 
 /* The next subset of `from` after the one that the bits of `mask` stand for: of equal neighbours the

@@ -260,6 +260,7 @@ enum Fail {
 #define BSN_DO_LMAX(a, b, c, d) { BSN_BEST_OF(a, b, >) }
 #define BSN_DO_LMIN(a, b, c, d) { BSN_BEST_OF(a, b, <) }
 #define BSN_DO_LWITHIN(a, b, c, d) { BSN_INT(a) = lies_within(BSN_ITEMS(b), BSN_ITEMS(c)); }
+#define BSN_DO_LPART(a, b, c, d) { BSN_INT(a) = is_end_of(BSN_ITEMS(b), BSN_ITEMS(c), d); }
 #define BSN_DO_SUBSET(a, b, c, d) {                                                             \
   BSN_FAILS_IF(BSN_INT(a) < -1 || BSN_INT(a) >= (int32_t)1 << MOST_CHOSEN_FROM, FAIL_INDEX);    \
   BSN_FAILS_IF(BSN_ITEMS(c)[0] > MOST_CHOSEN_FROM || BSN_ITEMS(c)[0] > BSN_ROOM(b), FAIL_ROOM); \
