@@ -5,7 +5,18 @@
 #   list(form = "range", node)        low:high
 #   list(form = "name", node, name)   a name or a text
 #   list(form = "value", node)        anything else, as a list or bag
-answer_items <- function(one_of) unlist(lapply(one_of$args, answers_in), recursive = FALSE)
+answer_items <- function(one_of) {
+  args <- one_of$args
+  if (length(args) > 1) args <- unlist(lapply(args, range_as_names), recursive = FALSE)
+  unlist(lapply(args, answers_in), recursive = FALSE)
+}
+
+# Beside other answers the numbers of a range are names.
+range_as_names <- function(node) {
+  numbers <- literal_range(node)
+  if (is.null(numbers)) return(list(node))
+  lapply(numbers, function(n) list(kind = "text", value = as.character(n), at = node$at))
+}
 
 # if (c) a else b offers `a` on the condition and `b` on its opposite.
 answers_in <- function(node) {
@@ -187,7 +198,7 @@ range_choices <- function(context, scope, one_of, item) {
   range <- range_value(context, scope, item$node)
   if (length(one_of$args) > 1)
     report(context, "answer_kind", item$node$at, "A range stands alone in one_of.",
-           "widen the range, or list every answer")
+           "give its ends as numbers, or widen the range")
   if (range$op == "range") list(how = "range", low = range$low, high = range$high)
 }
 

@@ -53,6 +53,8 @@ comparison <- function(context, scope, node, want) {
   if (node$args[[1]]$kind == "number" && is_kind(b$type, "card", "label"))
     a <- check_value(context, scope, node$args[[1]], b$type)
   if (is_collection(a$type) || is_collection(b$type)) return(compared_collections(context, node, a, b))
+  if (is_kind(a$type, "label") && is_kind(b$type, "whole")) b <- number_as_label(context, b, a$type)
+  if (is_kind(b$type, "label") && is_kind(a$type, "whole")) a <- number_as_label(context, a, b$type)
   type <- join_types(a$type, b$type)
   equality <- node$fn %in% c("==", "!=")
   if (is.null(type) || !comparable(a$type, b$type)) {
@@ -71,11 +73,24 @@ comparison <- function(context, scope, node, want) {
   calculation(node$fn, t_yesno, node$at, list(convert(a, type), convert(b, type)))
 }
 
+# field == shown, where some of the fields are numbers: the label with the number's name, none where there is none.
+number_as_label <- function(context, v, type) {
+  numbers <- suppressWarnings(as.integer(context$labels[type$members]))
+  if (all(is.na(numbers))) return(v)
+  span <- seq(min(numbers, na.rm = TRUE), max(numbers, na.rm = TRUE))
+  of <- t_label(type$set, type$members[!is.na(numbers)], none = TRUE, order = type$order)
+  bounded <- function(fn, x, end) calculation(fn, t_whole, v$at, list(x, literal(end, t_whole, v$at)))
+  first <- span[[1]] - 1
+  x <- bounded("max", bounded("min", v, first + length(span) + 1), first)
+  ids <- type$members[match(span, numbers)]
+  typed("lookup", of, v$at, x = x, first = first, values = c(0, ifelse(is.na(ids), 0, ids), 0), const = v$const)
+}
+
 # rank >= J: by their order in the column
 ordered_comparison <- function(context, node, a, b, order) {
   place <- function(v) {
-    if (!is.unsorted(order)) return(v)
-    span <- seq(min(order), max(order))
+    if (!is.unsorted(order) && all(v$type$members %in% order)) return(v)
+    span <- seq(if (isTRUE(v$type$none)) 0 else min(order, v$type$members), max(order, v$type$members))
     typed("lookup", t_whole, v$at, x = v, first = span[[1]], values = as.numeric(match(span, order, nomatch = 0L)),
           const = v$const)
   }

@@ -10,7 +10,7 @@ set_named <- function(context, name) {
     words = list(type = t_item("word", name), ids = d$ids),
     die = if (!is.null(d$members)) list(type = d$type, ids = d$members),
     column = if (is_kind(d$type, "label")) list(type = d$type, ids = d$type$order),
-    if (!is.null(d$members)) list(type = t_label(name, d$members), ids = d$members))
+    if (!is.null(d$members)) list(type = t_label(name, d$members, order = d$order), ids = d$members))
 }
 
 # A set as something to go through: a range where its ids follow one another.
@@ -28,24 +28,53 @@ set_collection <- function(context, set, at) {
 check_names_thing <- function(context, name, node) {
   args <- match_arguments(context, node)
   is_column <- nzchar(args$dot_names)
-  ids <- integer()
-  for (a in args$dots[!is_column]) {
-    text <- label_text(a)
-    if (is.null(text))
-      report(context, "name_wanted", a$at, "What `names` lists are bare names.", vocabulary_word("names")$example)
-    else ids <- c(ids, intern_label(context, text, a$at))
-  }
-  ids <- stats::na.omit(ids)
+  is_crossed <- vapply(args$dots, is_call, NA, fn = "for_each")
+  crossed <- crossed_names(context, args$dots[is_crossed])
+  ids <- c(crossed$ids, unlist(lapply(args$dots[!is_column & !is_crossed], listed_names, context = context)))
+  ids <- stats::na.omit(as.integer(ids))
   if (length(ids) == 0)
     report(context, "argument_missing", node$at, "`names` needs names.", vocabulary_word("names")$example)
   if (anyDuplicated(ids))
     report(context, "argument_twice", node$at,
            sprintf("`%s` is listed twice.", context$labels[[ids[[anyDuplicated(ids)]]]]), "keep one")
-  if (!declare(context, name$name, name$at, "names", members = sort(ids))) return(invisible())
+  if (!declare(context, name$name, name$at, "names", members = sort(ids), order = ids)) return(invisible())
+  for (column in names(crossed$columns))
+    declare_column(context, column, name$at, name$name, crossed$ids, crossed$columns[[column]])
   for (k in which(is_column)) {
     column <- column_values(context, args$dots[[k]], length(ids))
     if (!is.null(column)) declare_column(context, args$dot_names[[k]], args$dot_at[[k]], name$name, ids, column)
   }
+}
+
+# A name, a number, or a range of numbers as a name each: the ids of the labels.
+listed_names <- function(context, node) {
+  numbers <- literal_range(node)
+  texts <- if (is.null(numbers)) label_text(node) else as.character(numbers)
+  if (is.null(texts))
+    report(context, "name_wanted", node$at, "What `names` lists are names, or numbers.", vocabulary_word("names")$example)
+  vapply(texts, function(text) as.integer(intern_label(context, text, node$at)), 1L, USE.NAMES = FALSE)
+}
+
+# The whole numbers of 1:6, or NULL.
+literal_range <- function(node) {
+  if (is_call(node, ":") && all(vapply(node$args, function(a) a$kind == "number" && !a$fraction, NA)))
+    node$args[[1]]$value:node$args[[2]]$value
+}
+
+# names(for_each(many = 1:6), for_each(face = 1:6)): a name for each pair, "3 2" for three of face two, with its parts
+# as columns. list(ids, columns)
+crossed_names <- function(context, parts) {
+  crossed <- unlist(lapply(parts, crossed_columns, context = context), recursive = FALSE)
+  if (length(crossed) == 0) return(NULL)
+  rows <- cross_rows(list(columns = list(), n = 1L), crossed)
+  texts <- do.call(paste, unname(lapply(rows$columns, function(column) as.character(column$values))))
+  if (length(texts) > max_kinds) {
+    report(context, "names_many", parts[[1]]$at, sprintf("This makes %d names; the most is %d.", length(texts), max_kinds),
+           "ask for the parts one after the other")
+    return(NULL)
+  }
+  ids <- vapply(texts, function(text) as.integer(intern_label(context, text, parts[[1]]$at)), 1L, USE.NAMES = FALSE)
+  list(ids = ids, columns = rows$columns)
 }
 
 # --- columns --------------------------------------------------------------------
@@ -112,7 +141,13 @@ column_of <- function(context, column, item, at) {
   span <- seq(min(owner$keys), max(owner$keys))
   values <- integer(length(span))
   values[match(owner$keys, span)] <- owner$values
-  typed("lookup", owner$type, at, x = item, first = span[[1]], values = values, const = item$const)
+  value <- typed("lookup", owner$type, at, x = item, first = span[[1]], values = values, const = item$const)
+  # Beyond the span there is no value. What is in between, and has none, stops the round too.
+  without <- setdiff(intersect(item$type$members, span), owner$keys)
+  if (length(without) == 0) return(value)
+  differs <- lapply(without, function(id) calculation("!=", t_yesno, at, list(item, literal(id, item$type, at))))
+  typed("choose", owner$type, at, cond = Reduce(function(a, b) calculation("&&", t_yesno, at, list(a, b)), differs),
+        yes = value, no = typed("fail", owner$type, at, id = "position_outside"))
 }
 
 owner_of <- function(context, column, type) {
@@ -120,7 +155,7 @@ owner_of <- function(context, column, type) {
   if (type$kind != "label") return(NULL)
   for (owner in names(column$owners)) {
     members <- context$names[[owner]]$members
-    if (!is.null(members) && length(type$members) > 0 && all(type$members %in% members)) return(column$owners[[owner]])
+    if (!is.null(members) && length(type$members) > 0 && any(type$members %in% members)) return(column$owners[[owner]])
   }
   NULL
 }

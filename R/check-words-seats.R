@@ -196,12 +196,12 @@ neighbour <- function(step) function(context, scope, node, want) {
 value_next_seat <- neighbour(1L)
 value_previous_seat <- neighbour(-1L)
 
-value_place <- function(context, scope, node, want) {
+value_place_of <- function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  seat <- value_of(context, scope, args$seat, seat_type(context), "What `place` is asked about")
+  seat <- value_of(context, scope, args$seat, seat_type(context), "What `place_of` is asked about")
   about <- about_it(context, scope, args$expression, seat_type(context), node$at,
-                    function(inner, n) number_value(context, inner, n, "What `place` compares"), args$as)
+                    function(inner, n) number_value(context, inner, n, "What `place_of` compares"), args$as)
   if (is_unknown(seat$type) || is_unknown(about$body$type)) return(broken(node$at))
-  typed("place", t_whole, node$at, seat = seat, it = about$it, body = about$body)
+  typed("place_of", t_whole, node$at, seat = seat, it = about$it, body = about$body)
 }

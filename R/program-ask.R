@@ -434,7 +434,9 @@ write_prefer <- function(asm, node, into) {
     next_one <- new_label(asm)
     take <- new_label(asm)
     if (!is.null(a$when)) jump_if(asm, a$when, next_one, when = FALSE)
-    write_into(asm, a$node, answer)
+    # The best of nothing is no answer.
+    if (a$node$op == "best_item") move(asm, answer, write_best_item(asm, a$node, next_one))
+    else write_into(asm, a$node, answer)
     jump_if_choice(asm, choices, answer, take, next_one)
     emit(asm, "JMP", next_one)
     put_label(asm, take)

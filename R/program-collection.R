@@ -205,7 +205,7 @@ write_neighbour <- function(asm, node, into) {
 }
 
 # One more than the number of seats that have more than this one.
-write_place <- function(asm, node) {
+write_place_of <- function(asm, node) {
   values <- write_of_seats(asm, node)
   seat <- kept_operand(asm, node$seat)
   own <- new_register(asm, is_real(node$body$type))

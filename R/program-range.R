@@ -23,7 +23,7 @@ range_finder <- function(asm) {
       lookup = , lookup2 = range(node$values),
       counter = , turn_number = , size = c(0, Inf),
       fold = if (node$how == "count") c(0, Inf),
-      place = c(1, length(asm$rules$seats)),
+      place_of = c(1, length(asm$rules$seats)),
       successes = c(0, of(node$n)[[2]]),
       draw = ends_of_faces(node$faces, of),
       let = of(node$body),

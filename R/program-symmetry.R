@@ -9,7 +9,7 @@ symmetric_words <- c("lit", "setting", "var", "to_fraction", "calc", "choose", "
   "size", "collection_same", "collection_part", "collection_run", "collection_roll", "collection_of", "collection_groups",
   "collection_common", "collection_join", "collection_repeat", "collection_filter", "collection_map", "collection_mask",
   "collection_letters", "collection_has",
-  "range", "choices", "text", "say", "best_item", "fold", "neighbour", "place", "who", "leader", "draw", "chance", "successes",
+  "range", "choices", "text", "say", "best_item", "fold", "neighbour", "place_of", "who", "leader", "draw", "chance", "successes",
   "pick_choices", "prefer",
   "seq", "effect", "assign", "if", "while", "repeat", "for_range", "for_items", "turns", "break", "next", "return",
   "end_round", "ask", "skip_next", "again", "reverse", "out")

@@ -267,7 +267,8 @@ forget <- function(asm, place) {
 }
 
 # The item with the most or least; on a tie the first, or one that is drawn from the list of those that are equal.
-write_best_item <- function(asm, node) {
+# Without any item it goes on at the label `nothing`, or fails.
+write_best_item <- function(asm, node, nothing = NULL) {
   real <- is_real(node$body$type)
   found <- new_register(asm, FALSE)
   best <- new_register(asm, real)
@@ -298,10 +299,13 @@ write_best_item <- function(asm, node) {
     else move(asm, item, here)
     put_label(asm, skip)
   })
-  some <- new_label(asm)
-  emit(asm, "JNZ", found$register, some)
-  at_place(asm, node$at, function() emit(asm, "FAIL", failure_code("nothing_to_choose")))
-  put_label(asm, some)
+  if (!is.null(nothing)) emit(asm, "JZ", found$register, nothing)
+  else {
+    some <- new_label(asm)
+    emit(asm, "JNZ", found$register, some)
+    at_place(asm, node$at, function() emit(asm, "FAIL", failure_code("nothing_to_choose")))
+    put_label(asm, some)
+  }
   if (!is.null(equal))
     emit(asm, "DRAWL", item$register, source_index(asm, chance_source(asm, node$ties)), equal)
   item

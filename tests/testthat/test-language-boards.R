@@ -103,7 +103,7 @@ test_that("neighbours go round the seats that are taken", {
 test_that("places are shared by seats that are equal", {
   place <- function(...) unname(recorded("seats(a, b, c)", sprintf("state(n = each(seat, 0), x = %s)", "0.5"),
     sprintf("play({ n[a] <- %d\n n[b] <- %d\n n[c] <- %d })", ...), "outcomes(over = otherwise)",
-    "record(placed = place(it, n[it] * x))"))
+    "record(placed = place_of(it, n[it] * x))"))
   expect_equal(place(3L, 1L, 2L), c(1, 3, 2))
   expect_equal(place(2L, 2L, 1L), c(1, 1, 3))
   expect_equal(place(1L, 2L, 1L), c(2, 1, 2))

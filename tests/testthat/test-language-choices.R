@@ -82,3 +82,51 @@ test_that("prefer with conditions, switch, grid, names with columns, one value f
                      state = "n = 0, bag5 = bag(cube), sheet = each(box, 0)",
                      after = "n <- sum(sheet) * 100 + sheet[twos] * 10 + size(sheet)"), 323)
 })
+
+# --- a decision of several parts -----------------------------------------------------
+
+claims_game <- function(..., rule = "prefer(if (claim != none && many(claim) == 2) doubt, most(choices, if (it == doubt) 0 else 1))")
+  game_of("seats(ann, bo)", "claims <- names(for_each(many = 1:2), for_each(face = 1:3))",
+          "state(claim = one(claims), bids = 0)",
+          "play({ for (mover in turns()) {",
+          "ask(mover, bid = one_of(claims, if (claim != none) doubt), legal = bid == doubt || bid > claim)",
+          "if (bid == doubt) end_round()", "claim <- bid", "add(1, to = bids) } })",
+          "outcomes(low = many(claim) == 1, high = otherwise)", "record(bids = bids, face = face(claim))",
+          sprintf("rising <- player(bid = %s)", rule), ...)
+
+test_that("a bid of two parts is one answer, compared as a whole and read by its parts", {
+  o <- odds(claims_game())  # 1 1, 1 2, 1 3, 2 1, doubt
+  expect_equal(o$outcomes$probability, c(0, 1))
+  expect_equal(o$records$mean, c(4, 1))
+  got <- check_game(claims_game('example("by parts", given(bid = c("1 3", "2 2", doubt)), expect(claim == "2 2", face = 2))',
+                                'example("no going back", given(bid = c("2 1", "1 3")), expect(error = illegal_answer))'))
+  expect_identical(got$examples$got, c("", ""))
+  expect_error(claims_game("record(wrong = many(bid))"), NA)
+  expect_error(odds(claims_game("record(wrong = many(bid))")), class = "basanos_position_outside")
+  picked <- odds(claims_game(rule = "pick(choices)"))
+  # Of six claims in order, and doubt from the second on: the first bid is a 1 with one half.
+  expect_equal(picked$records$mean[[1]], {
+    expected <- numeric(7)  # bids to come above claim k
+    for (k in 5:1) expected[[k]] <- sum((1 + expected[(k + 1):6])) / (6 - k + 1)
+    mean(1 + expected[1:6])
+  })
+})
+
+test_that("ranges and names are offered together, and a number is compared with the name that it is", {
+  g <- function(rule) game_of("seats(guest)", "wheel <- die(0:9)", "state(shown = 0)",
+    "play({ ask(guest, field = one_of(1:6, red, black))\n shown <- roll(wheel) })",
+    "outcomes(straight = field == shown, colour = field == red && shown > 6, lost = otherwise)",
+    sprintf("even <- player(field = %s)", rule))
+  expect_equal(odds(g("4"))$outcomes$probability, c(0.1, 0, 0.9))
+  expect_equal(odds(g("red"))$outcomes$probability, c(0, 0.3, 0.7))
+  expect_equal(odds(g("pick(choices)"))$outcomes$probability, c(6 / 80, 3 / 80, 71 / 80))
+  expect_error(g("7"), class = "basanos_error")
+})
+
+test_that("the best of nothing is no answer where another is preferred next", {
+  g <- game_of("seats(guest)", "cube <- die(1:6)", "state(seen = 0)",
+               "play({ seen <- roll(cube)\n ask(guest, n = one_of(1:6)) })",
+               "outcomes(higher = n > seen, other = otherwise)",
+               "above <- player(n = prefer(least(those(1:6, it > seen), it), 1))")
+  expect_equal(odds(g)$outcomes$probability, c(5, 1) / 6)
+})

@@ -83,3 +83,32 @@ test_that("guessing by what fits ends, and codes are all rows of their items", {
   expect_equal(nrow(game_of("seats(a)", "state(n = 0)", "code <- codes(0:9, length = 3, repeats = no)",
                             "play({ n <- 1 })", "outcomes(over = otherwise)")$words$texts |> data.frame()), 720)
 })
+
+test_that("words are looked at from inside: letters, length, beginnings and ends", {
+  g <- game_of('book <- words("reef", "reeds", "rope", "sand", "cod")', "letter <- alphabet(book)", "seats(guest)",
+               "state(so_far = list(letter, room = 9))", "play({ end_round() })", "outcomes(over = otherwise)")
+  value <- function(text) unname(unlist(try_expression(g, text)))
+  expect_true(value('begins_with("reef", "re")'))
+  expect_false(value('begins_with("reef", "rop") || ends_with("sand", "nds")'))
+  expect_true(value('ends_with("reeds", s)'))
+  expect_true(value("begins_with(\"sand\", so_far)"))
+  expect_true(value("begins_with(c(1, 2, 3), c(1, 2)) && !begins_with(c(1, 2), c(1, 2, 3)) && ends_with(c(1, 2, 3), 3)"))
+  expect_equal(value('count(book, begins_with(it, "re"))'), 2)
+  expect_equal(value('count(book, as = w, any(w, it == e))'), 3)
+  expect_equal(value('size("reeds")'), 5)
+  expect_true(value('"sand"[2] == a'))
+  expect_true(value("c(c, o, d) %in% book"))
+  expect_false(value("so_far %in% book"))
+  expect_error(value('begins_with("reef", 3)'), class = "basanos_error")
+})
+
+test_that("a row of letters grows one by one, and is looked up in the list", {
+  rules <- c('book <- words("reef", "reeds", "rope", "sand", "cod")', "letter <- alphabet(book)", "seats(ann, bo)",
+             "state(so_far = list(letter, room = 7))",
+             "play({ for (mover in turns(until = so_far %in% book)) {",
+             "ask(mover, next_letter = one_of(letter), legal = any(book, begins_with(it, so_far + next_letter)))",
+             "put(next_letter, into = so_far) } })", "outcomes(over = otherwise)", "record(length = size(so_far))",
+             "random <- player(next_letter = pick(choices))")
+  # r (then e: d or f after the second e, or o), s, c: each a third.
+  expect_equal(odds(game_of(rules))$records$mean, (4 + 3 + (1 / 2) * 4 + (1 / 2) * (4 + 5) / 2) / 3)
+})

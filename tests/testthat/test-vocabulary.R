@@ -25,6 +25,9 @@ with_cards <- function(play)
 with_words <- function(play)
   around(top = c('secrets <- words("reef", "free")', "letter <- alphabet(secrets)"),
          state = "state(tried = bag(letter))", play = play)
+with_letters <- function(e)
+  around(top = c('secrets <- words("reef", "free")', "letter <- alphabet(secrets)"), sign = FALSE,
+         play = sprintf("if (%s) result <- 1", e))
 with_throw <- function(play)
   around(top = "even <- player(throw = pick(choices))", play = c("ask(seats, throw = one_of(sign))", play))
 with_grid <- function(e)
@@ -118,7 +121,9 @@ company <- list(
   leader = function(e)
     around(state = "state(score = each(seat, 2))", play = sprintf("if (%s == nobody) result <- 1", e)),
   ring = function(e) around(top = e, sign = FALSE),
-  place = function(e) around(state = "state(score = each(seat, 2))", play = sprintf("if (%s) result <- 1", e)),
+  begins_with = with_letters,
+  ends_with = with_letters,
+  place_of = function(e) around(state = "state(score = each(seat, 2))", play = sprintf("if (%s) result <- 1", e)),
   other = function(e) around(play = sprintf("if (%s == right) result <- 1", e)),
   nobody = function(e) around(play = sprintf("if (leader(result) == %s) result <- 1", e)),
   none = function(e) around(play = sprintf("if (leader(result) == %s) result <- 1", e)))
