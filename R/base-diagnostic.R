@@ -76,8 +76,10 @@ did_you_mean <- function(name, known) {
 
 or_spelling <- function(hint) if (is.null(hint)) "check its spelling, or declare it" else hint
 
-some_of_names <- function(x, most = 8) {
-  shown <- paste0("`", utils::head(x, most), "`", collapse = ", ")
+some_of_names <- function(x, most = 8) enumerated(paste0("`", x, "`", recycle0 = TRUE), most)
+
+enumerated <- function(x, most = 8) {
+  shown <- paste(utils::head(x, most), collapse = ", ")
   if (length(x) > most) paste0(shown, sprintf(" and %d more", length(x) - most)) else shown
 }
 

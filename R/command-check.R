@@ -1,11 +1,14 @@
 command_check <- function(args) {
   read <- read_options("check", args,
-                       list(option("format", "text or json [text]", "text", "FORMAT"), players_option(),
-                            flag_option("quick", "leave out what the tool finds out by looking over the rounds")))
+                       c(game_options(),
+                         list(option("format", "text or json [text]", "text", "FORMAT"),
+                              flag_option("quick", "leave out what the tool finds out by looking over the rounds"),
+                              flag_option("all", "everything worth knowing, not only the first ten"))))
   if (is.null(read)) return(0L)
   one_of_names(read$options$format, c("text", "json"), "format_unknown", "--format")
-  result <- check_game(read$game, read$options[["players-file"]], !isTRUE(read$options$quick))
-  put_out(if (read$options$format == "json") check_json(result) else format(result))
+  o <- read$options
+  result <- check_game(read$game, o[["players-file"]], !isTRUE(o$quick), set = o$set, players = o$player, mode = o$mode)
+  put_out(if (read$options$format == "json") check_json(result) else format(result, all = o$all))
   if (nrow(result$problems) > 0) 2L else if (result$ok) 0L else 1L
 }
 

@@ -14,7 +14,8 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
     return(NULL)
   }
   repeated <- gather_repeated(args, c("--set", "--player", "--record", "--set-new", "--player-new"))
-  read <- tryCatch(optparse::parse_args(parser, repeated$args, positional_arguments = TRUE),
+  read <- tryCatch(lapply(optparse::parse_args(parser, sub(single_dash, dash_mask, repeated$args, perl = TRUE),
+                                               positional_arguments = TRUE), unmasked),
                    error = function(e)
                      abort_input("flag_wrong", option_words(conditionMessage(e)),
                                  sprintf("see `basanos %s --help`", command)))
@@ -37,6 +38,12 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
     game <- game(game, read$options[["players-file"]])
   list(options = read$options, game = game, rest = if (takes_game) read$args[-1] else read$args)
 }
+
+# There are no options of one letter: what begins with a single dash is an expression or a number, as "-7 %% 3". It is
+# masked from the parser of options, which knows only dashes.
+single_dash <- "^-(?=[^-])"
+dash_mask <- "\u2212"
+unmasked <- function(x) lapply(x, function(part) if (is.character(part)) sub(paste0("^", dash_mask), "-", part) else part)
 
 option_words <- function(said) {
   flag <- regmatches(said, regexpr("--?[A-Za-z-]+", said))
@@ -65,7 +72,9 @@ gather_repeated <- function(args, flags) {
   list(args = rest, values = values)
 }
 
+# name=value, or several with commas between; a comma inside a value stays, as in left=one:3,other:1.
 name_values <- function(pairs, flag, example) {
+  pairs <- unlist(strsplit(as.character(pairs), ",(?=[^,=]+=)", perl = TRUE))
   bad <- pairs[!grepl("^[^=]+=.+$", pairs)]
   if (length(bad) > 0)
     abort_input("flag_wrong", sprintf("`%s %s` is not name=value.", flag, bad[[1]]),

@@ -7,15 +7,22 @@ finding_steps <- 2e7
 finding_work <- 3e8  # operations that sampling may take, more or less
 finding <- function(id, at, message) list(id = id, at = at, message = message)
 
+# The most important ones first. What stops a round, whatever its id, goes before all of them.
+findings_in_order <- c("outcome_never", "answer_never", "branch_unreached", "no_legal_answer", "setting_unread",
+                       "function_unused", "outcomes_overlap", "outcome_rest", "round_unbounded", "positions_many",
+                       "order_kept", "near_copy", "branch_untried")
+
 # All findings of a game, as a data frame: id, line, message.
-find_findings <- function(game) {
-  program <- compile_game(watched_for_findings(game))
+find_findings <- function(game, settings = list(), players = list(), mode = NULL) {
+  program <- compile_game(watched_for_findings(game), settings, players, mode)
   run <- tryCatch(run_for_findings(game, program), basanos_error = identity)
+  tried <- try_line_ups(game, settings, players, mode)
   played <- if (inherits(run, "error")) stopped_findings(run)
-    else c(outcome_findings(game, run), overlap_findings(game, run), pass_findings(run), endless_findings(run),
+    else c(outcome_findings(game, run, tried), overlap_findings(game, run), pass_findings(run), endless_findings(run),
            merge_findings(game, run))
   found <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game),
-             unused_functions(game), near_copies(game), played, reach_findings(game))
+             unused_functions(game), near_copies(game), played, line_up_findings(tried), reach_findings(game))
+  found <- found[order(match(vapply(found, `[[`, "", "id"), findings_in_order, nomatch = 0L))]
   data.frame(id = vapply(found, `[[`, "", "id"), file = files_of(found, game$source),
              line = lines_of(found, game$source),
              message = vapply(found, `[[`, "", "message"))
@@ -58,34 +65,36 @@ run_for_findings <- function(game, program) {
 
 # How many units to sample: by what the first take, counted in operations and not in seconds, so that what is found is
 # the same on any machine.
-finding_units <- function(game, program) {
+finding_units <- function(game, program, work = finding_work) {
   most <- if (program$unit == "round") finding_rounds else finding_rounds / 20  # a match has many rounds
   first <- 20
   steps <- run_units(game, program, 1, 1, first)$steps / first
-  floor(max(first, min(most, finding_work / ((1 + steps) * ncol(program$code)))))
+  floor(max(first, min(most, work / ((1 + steps) * ncol(program$code)))))
 }
 
-stopped_findings <- function(error) {
+stopped_findings <- function(error, who = "") {
   lapply(error$problems,
          function(p)
            finding(p$id, p$at,
-                   sprintf("%s Seen while looking over the rounds; %s.", p$message, if (is.null(p$hint)) "check it"
-                     else p$hint)))
+                   sprintf("%s%s Hint: %s.", who, p$message, if (is.null(p$hint)) "check it" else p$hint)))
 }
 
 percent_of <- function(share) if (share > 0 && share < 0.0001)
   sprintf("%.2g%%", 100 * share) else sprintf("%.2f%%", 100 * share)
 
-outcome_findings <- function(game, run) {
+# An outcome is never reached when no player gets there.
+outcome_findings <- function(game, run, tried) {
   found <- list()
+  elsewhere <- Reduce(`+`, Filter(Negate(is.null), lapply(tried, `[[`, "share")), 0 * run$share)
   for (e in game$outcomes$entries) for (k in match(e$outcomes, game$outcomes$names)) {
     name <- game$outcomes$names[[k]]
     share <- run$share[[k]]
-    if (share == 0) {
-      message <- if (run$exact) sprintf("The outcome `%s` is never reached.", name)
+    if (share == 0 && elsewhere[[k]] == 0) {
+      message <- if (run$exact && length(tried) == 0) sprintf("The outcome `%s` is never reached.", name)
+        else if (run$exact) sprintf("The outcome `%s` is not reached by any player tried.", name)
         else sprintf("The outcome `%s` was not reached in %s rounds.", name, whole_text(run$rounds))
       found <- c(found, list(finding("outcome_never", e$at, message)))
-    } else if (e$how == "otherwise") {
+    } else if (e$how == "otherwise" && share > 0) {
       message <- sprintf("%s of the rounds fall to `%s = otherwise`.", percent_of(share), e$name)
       found <- c(found, list(finding("outcome_rest", e$at, message)))
     }
@@ -95,16 +104,17 @@ outcome_findings <- function(game, run) {
 
 yes_share <- function(counts) sum(counts$weight[counts$value != 0]) / sum(counts$weight)
 
+# Outcomes that hold together are told once: in an ordered list that is often on purpose.
 overlap_findings <- function(game, run) {
   pairs <- outcome_pairs(game)
-  found <- Map(function(p, counts) {
-    share <- yes_share(counts)
-    if (share > 0)
-      finding("outcomes_overlap", p$second$at,
-              sprintf("`%s` and `%s` can hold together (%s of the rounds): their order decides for `%s`.", p$first$name,
-                      p$second$name, percent_of(share), p$first$name))
-  }, pairs, run$quantities[seq_along(pairs) + 1L])
-  Filter(Negate(is.null), found)
+  shares <- vapply(run$quantities[seq_along(pairs) + 1L], yes_share, 0)
+  together <- which(shares > 0)
+  if (length(together) == 0) return(list())
+  together <- together[order(shares[together], decreasing = TRUE)]
+  told <- vapply(together, function(k)
+    sprintf("`%s` with `%s` (%s of rounds)", pairs[[k]]$first$name, pairs[[k]]$second$name, percent_of(shares[[k]])), "")
+  list(finding("outcomes_overlap", pairs[[together[[1]]]]$second$at,
+               sprintf("Some outcomes can hold together, and the first in the list counts: %s.", enumerated(told))))
 }
 
 pass_findings <- function(run) {

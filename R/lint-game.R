@@ -5,7 +5,9 @@
 #' apart, rounds in which somebody has no legal answer, settings never read, near-copies.
 #'
 #' @inheritParams game
-#' @param findings Look over the rounds as well? Takes up to a few seconds for a large game.
+#' @param findings Look over the rounds as well? Takes up to a few seconds for a large game. Every player is tried in
+#'   every seat that it can play.
+#' @param set,players,mode The settings and players that are looked at, as in [odds()].
 #' @return An object of class `basanos_check`: `ok` (logical), `problems` (a data frame with one row a
 #'   problem: `id`, `line`, `column`, `last_line`, `last_column`, `message`, `hint`) and
 #'   `examples` (a data frame with one row an example: `text`, `file`, `line`, `passed`, `got`), `claims` (one row a
@@ -15,15 +17,16 @@
 #' @export
 #' @examples
 #' check_game("lantern-tiles")
-check_game <- function(rules, players_file = NULL, findings = TRUE) {
-  if (is_game(rules)) return(new_check(rules$source, rules, findings = findings))
+check_game <- function(rules, players_file = NULL, findings = TRUE, set = list(), players = list(), mode = NULL) {
+  look <- if (findings) function(game) find_findings(game, set, players, mode)
+  if (is_game(rules)) return(new_check(rules$source, rules, look = look))
   path <- find_rules(rules)
   read <- tryCatch(game(path, players_file), basanos_error = identity)
-  if (is_game(read)) new_check(read$source, read, findings = findings)
+  if (is_game(read)) new_check(read$source, read, look = look)
   else new_check(read$source, NULL, read$problems, basename(path))
 }
 
-new_check <- function(source, rules, problems = list(), name = source$name, findings = TRUE) {
+new_check <- function(source, rules, problems = list(), name = source$name, look = NULL) {
   examples <- if (is.null(rules)) list() else run_examples(rules)
   claims <- if (is.null(rules)) list() else run_claims(rules)
   structure(list(
@@ -37,13 +40,13 @@ new_check <- function(source, rules, problems = list(), name = source$name, find
     claims = data.frame(text = vapply(claims, `[[`, "", "text"), file = files_of(claims, source),
                         line = lines_of(claims, source), passed = vapply(claims, `[[`, NA, "passed"),
                         how = vapply(claims, `[[`, "", "how")),
-    findings = if (!is.null(rules) && findings) find_findings(rules)
+    findings = if (!is.null(rules) && !is.null(look)) look(rules)
       else data.frame(id = character(), file = character(), line = integer(), message = character()),
     broken = lapply(claims, `[[`, "trace"), found = problems), class = "basanos_check")
 }
 
 #' @export
-format.basanos_check <- function(x, ...) {
+format.basanos_check <- function(x, all = FALSE, ...) {
   if (nrow(x$problems) > 0) {
     count <- sprintf("%s: %d problem%s", x$name, nrow(x$problems), if (nrow(x$problems) == 1) "" else "s")
     return(c(unlist(lapply(x$found, function(p) c(format_diagnostic(p, x$source), ""))), count))
@@ -61,7 +64,7 @@ format.basanos_check <- function(x, ...) {
               if (n == 1) "its example holds" else sprintf("all %d examples hold", n),
               if (x$ok) "" else "; but a claim does not")
     else sprintf("The rules are in order, but %d of %d examples fail.", sum(!x$examples$passed), n)
-  c(heading, lines, claim_lines(x), summary, finding_lines(x))
+  c(heading, lines, claim_lines(x), summary, finding_lines(x, if (all) Inf else most_findings_shown))
 }
 
 # Each claim, and of a broken one the shortest round that breaks it.
@@ -81,16 +84,22 @@ place_text <- function(table, source) {
   paste0(ifelse(table$file %in% source$name, "", paste0(table$file, ", ")), "line ", table$line)
 }
 
-most_untried_shown <- 8L
+most_findings_shown <- 10L
+longest_finding <- 400L
 
-finding_lines <- function(x) {
+# A round that gets somewhere may be very long.
+cut_text <- function(messages) {
+  ifelse(nchar(messages) <= longest_finding, messages,
+         paste0(substr(messages, 1, longest_finding), " ... (whole with --format json)"))
+}
+
+finding_lines <- function(x, most = most_findings_shown) {
   if (nrow(x$findings) == 0) return(NULL)
-  untried <- which(x$findings$id == "branch_untried")
-  kept <- setdiff(seq_len(nrow(x$findings)), utils::tail(untried, -most_untried_shown))
+  kept <- seq_len(min(most, nrow(x$findings)))
   more <- nrow(x$findings) - length(kept)
   place <- ifelse(is.na(x$findings$line), "", sprintf("%s: ", place_text(x$findings, x$source)))
-  c("", "Worth knowing:", sprintf("  %s%s", place, x$findings$message)[kept],
-    if (more > 0) sprintf("  and %d more branches that no example gets to (all of them with --format json)", more))
+  c("", "Worth knowing:", paste0("  ", place, cut_text(x$findings$message))[kept],
+    if (more > 0) sprintf("  and %d more, told with --all", more))
 }
 
 #' @export

@@ -11,10 +11,12 @@ reach_findings <- function(game) {
   keys <- names(program$coverage_points)
   seen <- covered_in_examples(game)
   ways <- ways_to_places(anyone, program, keys)
-  found <- lapply(setdiff(keys, seen),
-                  function(key)
-                    reach_finding(game, anyone, program$coverage_points[[key]], key, ways$at[[key]], ways$all_seen))
-  c(Filter(Negate(is.null), found), never_legal(game, keys))
+  is_answer <- vapply(program$coverage_points, function(place) startsWith(place$kind, "answer"), NA)
+  unseen <- setdiff(keys, c(seen, keys[is_answer]))
+  found <- lapply(unseen, function(key)
+    reach_finding(game, anyone, program$coverage_points[[key]], key, ways$at[[key]], ways$all_seen))
+  nowhere <- keys[is_answer & vapply(ways$at[keys], is.null, NA)]
+  c(found, unmet_answers(game, program$coverage_points[setdiff(nowhere, seen)], ways$all_seen), never_legal(game, keys))
 }
 
 # The game with every seat answering evenly.
@@ -56,14 +58,22 @@ ways_to_places <- function(anyone, program, keys) {
   list(all_seen = shortest$all_seen, at = stats::setNames(ways, keys))
 }
 
+# The answers that were legal nowhere, told by decision.
+unmet_answers <- function(game, places, all_seen) {
+  lines <- vapply(places, function(place) place$at[[1]], 0)
+  unname(lapply(split(places, lines), function(own) {
+    labels <- game$labels[as.integer(sub("answer ", "", vapply(own, `[[`, "", "kind")))]
+    never_legal_finding(own[[1]]$at, labels, if (all_seen) "never legal" else "not legal in any round looked at")
+  }))
+}
+
+never_legal_finding <- function(at, labels, how = "never legal") {
+  one <- length(labels) == 1
+  finding("answer_never", at, sprintf("The answer%s %s %s %s.", if (one) "" else "s", some_of_names(labels),
+                                      if (one) "is" else "are", how))
+}
+
 reach_finding <- function(game, anyone, place, key, way, all_seen) {
-  if (startsWith(place$kind, "answer")) {
-    if (!is.null(way)) return(NULL)
-    label <- game$labels[[as.integer(sub("answer ", "", place$kind))]]
-    return(finding("answer_never", place$at,
-                   sprintf("The answer `%s` %s.", label, if (all_seen) "is never legal"
-                     else "was not legal in any round looked at")))
-  }
   where <- sprintf("`%s` %s", source_text(game$source, place$at), if (place$kind == "holds") "holds"
     else "does not hold")
   if (!is.null(way))
@@ -87,8 +97,9 @@ never_legal <- function(game, keys) {
   found <- lapply(game$decisions, function(d) {
     places <- vapply(d$type$members, function(id) paste(c("answer", id, d$at), collapse = " "), "")
     if (!any(places %in% keys)) return(NULL)  # the answers are not names, one by one
-    lapply(d$type$members[!places %in% keys],
-           function(id) finding("answer_never", d$at, sprintf("The answer `%s` is never legal.", game$labels[[id]])))
+    never <- game$labels[d$type$members[!places %in% keys]]
+    if (length(never) == 0) return(NULL)
+    list(never_legal_finding(d$at, never))
   })
   unlist(unname(found), recursive = FALSE)
 }

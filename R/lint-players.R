@@ -1,0 +1,34 @@
+# Every player in every seat that it can play: what stops a round there, and which outcomes it gets to.
+
+tried_work <- finding_work / 30  # operations for each of the players tried
+
+# The players by seat that are tried besides the first ones: one seat at a time has another player.
+other_line_ups <- function(game, players, settings) {
+  first <- resolve_players(game, players, settings)
+  unlist(lapply(which(!is.na(first)), function(seat) {
+    decisions <- asked_of(game, seat)
+    able <- Filter(function(p) player_can(p, seat, decisions), game$players)
+    lapply(setdiff(vapply(able, `[[`, "", "name"), first[[seat]]), function(name) {
+      line_up <- players
+      line_up[[game$seats[[seat]]]] <- name
+      list(seat = game$seats[[seat]], player = name, players = line_up)
+    })
+  }), recursive = FALSE)
+}
+
+# For each of them list(line_up, share: of the outcomes) or list(line_up, error).
+try_line_ups <- function(game, settings, players, mode) {
+  lapply(other_line_ups(game, players, resolve_settings(game, settings, mode)), function(line_up) {
+    share <- tryCatch({
+      program <- compile_game(game, settings, line_up$players, mode)
+      run <- run_sample(game, program, finding_units(game, program, tried_work), 1, 1)
+      run$outcomes / run$rounds
+    }, basanos_error = identity)
+    list(line_up = line_up, share = if (is.numeric(share)) share, error = if (!is.numeric(share)) share)
+  })
+}
+
+line_up_findings <- function(tried) {
+  unlist(lapply(Filter(function(t) !is.null(t$error), tried), function(t)
+    stopped_findings(t$error, sprintf("With `%s` as %s: ", t$line_up$player, t$line_up$seat))), recursive = FALSE)
+}
