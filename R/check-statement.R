@@ -105,9 +105,14 @@ assigned_variable <- function(context, scope, target, v) {
   variable
 }
 
+# A word of the language that cannot name a value as well.
+is_taken_word <- function(name) {
+  word <- vocabulary_word(name)
+  (!is.null(word) && !may_share(word, "local")) || name %in% c("seats", kept_syntax)
+}
+
 new_local <- function(context, scope, target, v) {
-  word <- vocabulary_word(target$name)
-  if ((!is.null(word) && !may_share(word, "local")) || target$name %in% c("seats", kept_syntax)) {
+  if (is_taken_word(target$name)) {
     report(context, "name_taken", target$at,
            sprintf("`%s` is a word of the language and cannot name a value.", target$name), "choose another name")
     return(NULL)

@@ -87,7 +87,7 @@ about_it <- function(context, scope, node, type, at, read, as = NULL) {
 about_named <- function(context, scope, node, type, as, read) {
   name <- if (as$kind == "name") as$name else ""
   if (!nzchar(name) || !is.null(scope$vars[[name]]) || !is.null(context$names[[name]]) ||
-      !is.null(vocabulary_words[[name]])) {
+      is_taken_word(name)) {
     report(context, "name_taken", as$at, if (nzchar(name)) sprintf("`%s` already names something else.", name)
       else "`as` takes a bare name for the item.", "choose a free name, as in count(1:3, as = row, ...)")
     name <- "an item"
