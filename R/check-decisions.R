@@ -38,9 +38,11 @@ declare_decision <- function(context, node) {
           passed = passed, rules = list())
 }
 
+ask_extras <- c("legal", "seen_by", "because", "pass")
+
 # ask(who, NAME = one_of(...), legal = ) taken apart, or NULL after reporting.
 ask_parts <- function(context, node, quiet = FALSE) {
-  is_extra <- node$names %in% c("legal", "seen_by")
+  is_extra <- node$names %in% ask_extras
   named <- nzchar(node$names) & !is_extra
   who <- node$args[!named & !is_extra]
   wrong <- function(at) {
@@ -59,7 +61,7 @@ ask_parts <- function(context, node, quiet = FALSE) {
   }
   extra <- function(name) if (any(node$names == name)) node$args[[which(node$names == name)[[1]]]]
   list(who = who[[1]], name = node$names[named], name_at = node$name_at[named][[1]], answers = answers,
-       legal = extra("legal"), seen_by = extra("seen_by"))
+       legal = extra("legal"), seen_by = extra("seen_by"), because = extra("because"), pass = extra("pass"))
 }
 
 statement_ask <- function(context, scope, node) {
@@ -91,7 +93,9 @@ statement_ask <- function(context, scope, node) {
   asked <- if (d$together) seq_along(context$seats) else if (is_unknown(who$type)) integer() else who$type$members
   context$names[[d$name]]$asked <- union(d$asked, asked)
   if (!is.null(parts$seen_by)) context$names[[d$name]]$variable$seen_by <- decision_seen_by(context, parts$seen_by)
-  typed("ask", t_nothing, node$at, var = d$variable, decision = d$name, who = who, it = it, choices = choices)
+  words <- function(part, what) if (!is.null(part)) text_argument(context, part, what)
+  reasons <- list(because = words(parts$because, "Why an answer is not legal"), pass = words(parts$pass, "Why it is a pass"))
+  typed("ask", t_nothing, node$at, reasons = reasons, var = d$variable, decision = d$name, who = who, it = it, choices = choices)
 }
 
 # Is this key the seat that is asked?

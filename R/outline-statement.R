@@ -78,7 +78,7 @@ loop_item <- function(a, source) {
 }
 
 ask_item <- function(node, source) {
-  extra <- node$names %in% c("legal", "seen_by")
+  extra <- node$names %in% ask_extras
   k <- which(nzchar(node$names) & !extra)[[1]]
   who <- node$args[!nzchar(node$names)][[1]]
   answers <- node$args[[k]]
@@ -88,9 +88,14 @@ ask_item <- function(node, source) {
     else node_text(x, source)
   }, "")
   legal <- node$args[node$names == "legal"]
+  said <- function(name) {
+    part <- node$args[node$names == name]
+    if (length(part) > 0) sprintf(" (%s)", part[[1]]$value) else ""
+  }
   chooses <- if (identical(who$name, "seats")) "all at once, unseen, choose"
     else paste(node_text(who, source), "chooses")
-  sprintf("%s %s: %s%s%s", chooses, plain_name(node$names[[k]]),
+  sprintf("%s %s: %s%s%s%s", chooses, plain_name(node$names[[k]]),
           if (answers$fn == "some_of") "some of " else "one of ", paste(offered, collapse = ", "),
-          if (length(legal) > 0) sprintf(", where %s", node_text(legal[[1]], source)) else "")
+          if (length(legal) > 0) sprintf(", where %s%s", node_text(legal[[1]], source), said("because")) else "",
+          if (any(node$names == "pass")) paste0(", or a pass", said("pass")) else "")
 }

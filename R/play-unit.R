@@ -39,7 +39,11 @@ show_trace_point <- function(table, mark) {
     return(table$write(paste0("  ", filled_text(game, table$program, mark, table$ints, table$reals))))
   if (mark$kind == "turn" && length(game$seats) > 1)
     return(table$write(sprintf("-- %s's turn", traced_value(game, table$program, mark, table$ints, table$reals)$value)))
-  if (mark$kind == "answer") show_answers(table)
+  if (mark$kind == "answer" && length(table$asked) > 0) show_answers(table)
+  else if (mark$kind == "answer") {
+    passed <- pass_event(game, mark, table$ints, NA)
+    table$write(paste0("  ", pass_text(passed$who, passed$value)))
+  }
 }
 
 # The answers of an ask, all at once: those of others, where they may be seen.
@@ -122,14 +126,15 @@ answer_at <- function(table, ask, again = FALSE) {
       table$write(if (tolower(trimws(line)) == "look") sight_lines(table, ask$seat) else game$source$lines)
       next
     }
-    answer <- typed_answer(game, d, legal, line)
+    answer <- typed_answer(game, d, legal, line, ask$because)
     if (!is.character(answer)) return(answer)
     table$write(answer)
   }
 }
 
-# What makes an answer legal, as the rules say it.
+# What makes an answer legal, in the stall's words or as the rules say it.
 legal_text <- function(game, ask) {
+  if (!is.null(ask$because)) return(ask$because)
   line <- paste(game$source$lines[ask$at[[1]]:ask$at[[3]]], collapse = " ")
   said <- regmatches(line, regexpr("legal\\s*=.*", line))
   if (length(said) == 0) "choose again" else sub("\\)[[:space:]]*$", "", said)
@@ -151,7 +156,7 @@ choices_text <- function(game, d, legal) {
 }
 
 # The registers of what was typed, or a text that says what is wrong with it.
-typed_answer <- function(game, d, legal, line) {
+typed_answer <- function(game, d, legal, line, because = NULL) {
   line <- trimws(line)
   if (!nzchar(line)) return("Type one of the answers, or quit.")
   if (legal$how == "range" && is_kind(d$type, "word")) {
@@ -174,7 +179,8 @@ typed_answer <- function(game, d, legal, line) {
   if (length(hit) == 0) hit <- which(startsWith(tolower(names), tolower(line)))
   if (length(unique(names[hit])) == 1) return(as.integer(legal$values[[hit[[1]]]]))
   if (length(hit) > 1) return(sprintf("\"%s\" may mean %s.", line, paste(unique(names[hit]), collapse = " or ")))
-  sprintf("\"%s\" is not allowed here. Choose %s", line, choices_text(game, d, legal))
+  sprintf("\"%s\" is not allowed here%s. Choose %s", line, if (is.null(because)) "" else paste0(": ", because),
+          choices_text(game, d, legal))
 }
 
 # Several items: their number and themselves, in the order of a bag.

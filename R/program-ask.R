@@ -11,7 +11,7 @@ write_ask <- function(asm, s) {
     for (seat in seq_len(seats_taken(asm))) write_answer(asm, s, d, seat, in_register(slot$base + seat - 1L))
   } else write_answer_of(asm, s, d, slot)
   if (remembers(asm, d$name)) write_past(asm, s, d, slot)
-  write_trace_point(asm, "answer", s$at)
+  write_trace_point(asm, "answer", s$at, pass = s$reasons$pass, who = if (!d$together) kept_operand(asm, s$who))
 }
 
 slot_of_answer <- function(asm, d) slot_of(asm, d$variable, if (is_collection(d$type)) most_chosen_from)
@@ -79,7 +79,7 @@ write_answer <- function(asm, s, d, seat, target) {
   forced <- new_label(asm)
   answered <- new_label(asm)
   answer_cell <- if (is_collection(d$type)) target$base else target$register
-  emit(asm, "ASK", new_ask(asm, d, seat, choices, s$at), int_const(asm, seat), answer_cell, forced)
+  emit(asm, "ASK", new_ask(asm, d, seat, choices, s$at, s$reasons$because), int_const(asm, seat), answer_cell, forced)
   write_arrival(asm, d, seat, choices, target, answered)
   write_wandering(asm, d, target, answered)
   write_by_player(asm, seat, function(player) {
@@ -130,14 +130,14 @@ write_answer_body <- function(asm, d, body, target) if (is_collection(d$type))
   fill_place(asm, target$list, body, "bag") else write_into(asm, body, target)
 
 # What a driver that stops at the ask must know: whose, and where the choices lie.
-new_ask <- function(asm, d, seat, choices, at) {
+new_ask <- function(asm, d, seat, choices, at, because) {
   flags <- vapply(choices$items, function(i) if (is.null(i$flag)) -1L else as.integer(i$flag$register), 1L)
   asm$asks[[length(asm$asks) + 1L]] <- list(decision = decision_index(asm, d$name), seat = as.integer(seat),
     how = choices$how,
     ids = as.integer(vapply(choices$items, `[[`, 0, "id")), flags = flags,
     low = if (choices$how == "range") register_of(asm, choices$low),
     high = if (choices$how == "range") register_of(asm, choices$high),
-    list = choices$list, at_least = choices$at_least$register, at_most = choices$at_most$register, at = at)
+    list = choices$list, at_least = choices$at_least$register, at_most = choices$at_most$register, at = at, because = because)
   length(asm$asks) - 1L
 }
 

@@ -107,7 +107,7 @@ tell_trace_point <- function(game, program, mark, asked, ints, reals, seat) {
     list(kind = kind, line = line, who = who, name = name, value = value)
   if (mark$kind == "say") return(list(event("say", value = filled_text(game, program, mark, ints, reals))))
   if (mark$kind == "answer")
-    return(if (length(asked) == 0) list(event("pass"))
+    return(if (length(asked) == 0) list(pass_event(game, mark, ints, line))
       else lapply(asked, answer_event, game = game, program = program, ints = ints, reals = reals, line = line,
                   seat = seat))
   told <- traced_value(game, program, mark, ints, reals)
@@ -115,6 +115,16 @@ tell_trace_point <- function(game, program, mark, asked, ints, reals, seat) {
   if (!is.null(seat) && !sees_place(game, mark$name, told$owner, seat)) told$value <- "(unseen)"
   list(event(if (identical(mark$kept, "state")) "state" else "value", name = told$name, value = told$value))
 }
+
+# Nothing was legal: who passes, and why, where the rules say it.
+pass_event <- function(game, mark, ints, line) {
+  seat <- if (is.null(mark$who)) 0 else if (is.null(mark$who$const)) ints[[mark$who$register + 1L]] else mark$who$const
+  list(kind = "pass", line = line, who = if (seat > 0) game$seats[[seat]] else "", name = "",
+       value = if (is.null(mark$pass)) "" else mark$pass)
+}
+
+pass_text <- function(who, why)
+  paste0(ifelse(nzchar(who), paste(who, "passes"), "nobody can answer"), ifelse(nzchar(why), paste0(": ", why), ""))
 
 answer_event <- function(ask, game, program, ints, reals, line, seat) {
   d <- game$decisions[[ask$decision + 1L]]
@@ -176,7 +186,7 @@ format.basanos_trace <- function(x, ...) {
   what <- ifelse(e$kind == "draw", sprintf("%s shows %s", e$name, e$value),
           ifelse(e$kind == "answer", sprintf("%s: %s = %s", e$who, e$name, e$value),
           ifelse(e$kind == "seated", sprintf("%s is %s", e$who, e$value),
-          ifelse(e$kind == "pass", "nobody can answer: a pass",
+          ifelse(e$kind == "pass", pass_text(e$who, e$value),
           ifelse(e$kind == "turn", sprintf("-- %s's turn", e$who),
           ifelse(e$kind == "round", sprintf("=> %s", e$value),
           ifelse(e$kind == "say", sprintf("\"%s\"", e$value), sprintf("%s becomes %s", e$name, e$value))))))))

@@ -128,9 +128,9 @@ vocabulary_words <- list(
        "In `for`: the seats in turn, until a condition holds after a turn, or n turns each.",
        "for (mover in turns(until = max(score) >= 20)) add(roll(cube), to = score[mover])"),
 
-  word("ask", "statement", "who, ..., legal?, seen_by?",
+  word("ask", "statement", "who, ..., legal?, seen_by?, because?, pass?",
        paste0("A decision, by its name: the player of the seat answers. `legal` is a condition on ",
-              "the answer. Several seats asked at once answer unseen. Afterwards the name is the ", "answer, or pass."),
+              "the answer, `because` a text that says why, `pass` one for when nothing is legal. Several seats asked at once answer unseen. Afterwards the name is the ", "answer, or pass."),
               "ask(seats, throw = one_of(sign))"),
   word("add", "statement", "n, to", "Adds a number to what is remembered.", "add(1, to = score[left])"),
   word("put", "statement", "x, into", "Puts an item into a list or bag.", "put(face, into = faces)"),

@@ -116,3 +116,17 @@ test_that("from a pipe and at a terminal, on the command line", {
     p$kill()
   }
 })
+
+test_that("reasons are in the stall's words: why an answer is not legal, and why somebody passes", {
+  g <- game_of("seats(ann, bo)", "state(left = 5)", "play({ for (mover in turns(each = 3)) {",
+               "ask(mover, take = one_of(1:3), legal = take <= left, because = \"there are not so many pebbles left\",",
+               "pass = \"no pebble is left\")", "if (take != pass) left <- left - take } })",
+               "outcomes(none_left = left == 0, some_left = otherwise)", "greedy <- player(take = most(choices, it))")
+  p <- shown_by(g, seats = "bo", rounds = 1, read = typed("3", "2"))
+  expect_match(p$all, '"3" is not allowed here: there are not so many pebbles left. Choose one of: 1, 2', fixed = TRUE)
+  expect_match(p$all, "bo passes: no pebble is left", fixed = TRUE)
+  text <- paste(format(trace_round(g)), collapse = "\n")
+  expect_match(text, "ann passes: no pebble is left", fixed = TRUE)
+  expect_match(paste(outline_game(g), collapse = "\n"),
+               "where take is at most left (there are not so many pebbles left), or a pass (no pebble is left)", fixed = TRUE)
+})
