@@ -18,8 +18,7 @@ check_deck <- function(context, name, node) {
              vocabulary_word("deck")$example)
     }
   }
-  copies <- deck_copies(context, args$copies)
-  if (!is.null(rows)) rows <- list(columns = rows$columns, n = rows$n, copies = copies)
+  if (!is.null(rows)) rows$copies <- deck_copies(context, args$copies, rows$n)
   all <- Filter(Negate(is.null), c(list(rows), more))
   if (length(all) == 0) {
     if (length(args$dots) == 0)
@@ -59,11 +58,22 @@ plus_rows <- function(context, part) {
   is_copies <- part$names == "copies"
   rows <- deck_rows(context, part, part$args[!is_copies], part$names[!is_copies], NULL)
   if (is.null(rows)) return(NULL)
-  c(rows, list(copies = deck_copies(context, if (any(is_copies)) part$args[[which(is_copies)[[1]]]])))
+  c(rows, list(copies = deck_copies(context, if (any(is_copies)) part$args[[which(is_copies)[[1]]]], rows$n)))
 }
 
-deck_copies <- function(context, node) {
-  if (is.null(node)) return(literal(1, t_whole, c(1L, 1L, 1L, 1L)))
+# How many there are of each row: one number for all, or c(4, 2, 1) with one for each.
+deck_copies <- function(context, node, n) {
+  if (is.null(node)) return(rep(list(literal(1, t_whole, c(1L, 1L, 1L, 1L))), n))
+  numbers <- listed(node)
+  if (!length(numbers) %in% c(1L, n)) {
+    report(context, "column_length", node$at, sprintf("There are %d numbers of copies for %d kinds.", length(numbers), n),
+           "give one for each kind, or one for all")
+    numbers <- numbers[1]
+  }
+  rep_len(lapply(numbers, copies_of_kind, context = context), n)
+}
+
+copies_of_kind <- function(node, context) {
   copies <- value_of(context, new_scope("a deck"), node, t_whole, "The number of copies")
   if (!copies$const)
     report(context, "not_constant", node$at, "The number of copies must be a number or a setting.",
@@ -81,6 +91,7 @@ cross_rows <- function(rows, crossed) {
     })
     rows$columns[[name]] <- crossed[[name]]
     rows$columns[[name]]$values <- rep(values, rows$n)
+    rows$copies <- rep(rows$copies, each = length(values))
     rows$n <- rows$n * length(values)
   }
   rows
@@ -103,6 +114,17 @@ finish_deck <- function(context, name, node, all, columns, args, crossed) {
   texts <- lapply(joined[unique(c(columns[[1]], crossed))],
                   function(column) ifelse(column$values == "none", "", as.character(column$values)))
   card_names <- trimws(do.call(paste, unname(texts)))
+  copies <- unlist(lapply(all, `[[`, "copies"), recursive = FALSE)
+  again <- duplicated(lapply(seq_along(card_names), function(k) lapply(joined, function(column) column$values[[k]])))
+  if (any(again)) {  # the same kind said twice: its copies add up
+    kept <- split(seq_along(card_names), match(card_names, unique(card_names)))
+    add <- function(a, b) calculation("+", t_whole, a$at, list(a, b))
+    if (length(kept) == sum(!again)) {
+      copies <- unname(lapply(kept, function(k) Reduce(add, copies[k])))
+      card_names <- card_names[!again]
+      joined <- lapply(joined, function(column) { column$values <- column$values[!again]; column })
+    }
+  }
   if (anyDuplicated(card_names))
     report(context, "deck_form", node$at,
            sprintf("Two kinds of cards would both be called \"%s\".", card_names[[anyDuplicated(card_names)]]),
@@ -111,7 +133,6 @@ finish_deck <- function(context, name, node, all, columns, args, crossed) {
     report(context, "deck_form", node$at,
            sprintf("This deck has %d kinds of cards; the most is %d.", length(card_names), max_kinds),
            "leave columns out that no rule reads")
-  copies <- unlist(lapply(all, function(rows) rep(list(rows$copies), rows$n)), recursive = FALSE)
   lasts <- lifetime(context, args$lasts)
   if (lasts == "turn")
     report(context, "lifetime_unknown", args$lasts$at, "A deck lasts a round, a match or a sitting.",

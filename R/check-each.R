@@ -150,8 +150,9 @@ given_places <- function(context, node, axes, value) {
   if (length(axes) == 0) return(list(value(node)))
   keys <- axes[[1]]$keys
   inner <- prod(lengths(lapply(axes[-1], `[[`, "keys")))
-  parts <- if (is_call(node, "c") || is_call(node, "list")) node$args else list(node)
-  names <- if (length(parts) > 1 || is_call(node, "c") || is_call(node, "list")) node$names else ""
+  by_name <- is_call(node, "c") && any(nzchar(node$names))
+  parts <- if (is_call(node, "list") || by_name) node$args else given_list(node)
+  names <- if (is_call(node, "list") || by_name) node$names else rep("", length(parts))
   all <- rep(list(NULL), length(keys) * inner)
   if (length(parts) > length(keys))
     report(context, "given_unknown", node$at, sprintf("%d values are given for %d keys.", length(parts), length(keys)),

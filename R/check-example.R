@@ -61,8 +61,19 @@ given_rest <- function(context, example, part) {
   example
 }
 
+# c(1:25, repeated(0, 17), 3): ranges and repetitions stand for their numbers.
+given_list <- function(node) {
+  unlist(lapply(listed(node), function(part) {
+    numbers <- literal_range(part)
+    if (!is.null(numbers))
+      return(lapply(numbers, function(n) list(kind = "number", value = n, fraction = FALSE, at = part$at)))
+    times <- if (is_call(part, "repeated") && length(part$args) == 2) part$args[[2]]
+    if (identical(times$kind, "number")) rep(list(part$args[[1]]), times$value) else list(part)
+  }), recursive = FALSE)
+}
+
 given_values <- function(context, given, type)
-  lapply(listed(given$part), value_of, context = context, scope = given$scope, type = type, what = given$what)
+  lapply(given_list(given$part), value_of, context = context, scope = given$scope, type = type, what = given$what)
 
 given_draws <- function(context, example, given, type, faces) {
   if (is.null(type)) return(example)  # its declaration is broken, and reported
@@ -84,7 +95,7 @@ given_answers <- function(context, example, given) {
 given_subsets <- function(context, given, type) {
   answers <- if (is_call(given$part, "list")) given$part$args else list(given$part)
   lapply(answers, function(answer) {
-    values <- lapply(listed(answer), value_of, context = context, scope = given$scope, type = type$of,
+    values <- lapply(given_list(answer), value_of, context = context, scope = given$scope, type = type$of,
                      what = given$what)
     typed("collection_of", type, answer$at, values = values)
   })
@@ -120,8 +131,8 @@ given_start <- function(context, example, given) {
 start_value <- function(context, given, node, type) {
   if (!is_collection(type))
     return(value_of(context, given$scope, node, type, sprintf("The start of `%s`", given$name)))
-  items <- list(kind = "call", name = NULL, fn = "c", args = listed(node), names = rep("", length(listed(node))),
-                at = node$at)
+  parts <- given_list(node)
+  items <- list(kind = "call", name = NULL, fn = "c", args = parts, names = rep("", length(parts)), at = node$at)
   collection_start(context, given$scope, items, node, type$of, forced = TRUE)
 }
 

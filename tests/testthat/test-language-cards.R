@@ -87,3 +87,29 @@ test_that("a shoe that lasts a sitting is not fresh every round", {
   expect_equal(fresh$outcomes$standard_error[[1]], sqrt(0.25 * 0.75 / 4000), tolerance = 0.1)
   expect_equal(odds(g("round"))$distributions$left$value, 3)
 })
+
+test_that("each kind has its number of copies, and a kind said twice adds up", {
+  drawn <- function(deck) {
+    o <- odds(game_of("seats(guest)", sprintf("cards <- deck(%s)", deck), "state(top = one(cards))",
+                      "play({ top <- draw(cards) })", "outcomes(over = otherwise)", "record(rank = rank(top))"), "exact")
+    o$distributions[[1]]$probability
+  }
+  expect_equal(drawn("rank = c(1, 2, 3), copies = c(4, 2, 1)"), c(4, 2, 1) / 7)
+  expect_equal(drawn("rank = c(1, 2, 3), copies = 5"), rep(1 / 3, 3))
+  expect_equal(drawn("rank = c(1, 2, 2, 3, 2)"), c(1, 3, 1) / 5)
+  expect_equal(drawn("rank = c(1, 2), copies = c(1, 2), plus(rank = 2, copies = 3)"), c(1, 5) / 6)
+  expect_equal(drawn("rank = c(1, 2), copies = c(3, 1), for_each(suit = c(cups, coins))"), c(3, 1) / 4)
+  expect_error(drawn("rank = c(1, 2, 3), copies = c(4, 2)"), class = "basanos_column_length")
+  expect_error(drawn("rank = c(1, 2, 1), points = c(1, 2, 3)"), class = "basanos_deck_form")
+})
+
+test_that("what is given may be ranges and repetitions", {
+  got <- check_game(game_of("seats(guest)", "cube <- die(1:6)", "cards <- deck(rank = 1:9)",
+    "state(sum_of = 0, hand = list(cards, room = 9), track = each(1:4, 0))",
+    "play({ for (i in 1:6) add(roll(cube), to = sum_of)\n deal(3, to = hand) })", "outcomes(over = otherwise)",
+    'example("draws", given(cube = c(1:4, repeated(6, 2)), cards = c(5, 1:2)),',
+    "  expect(sum_of == 22, rank(hand[1]) == 5, rank(hand[3]) == 2))",
+    'example("a range alone", given(cube = 1:6, cards = 3:5), expect(sum_of == 21))',
+    'example("starts", given(track = c(repeated(2, 3), 9), cube = repeated(1, 6), cards = 1:3), expect(track == c(2, 2, 2, 9)))'))
+  expect_identical(got$examples$got, c("", "", ""))
+})
