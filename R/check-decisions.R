@@ -92,10 +92,21 @@ statement_ask <- function(context, scope, node) {
   if (is.null(choices)) return(empty)
   asked <- if (d$together) seq_along(context$seats) else if (is_unknown(who$type)) integer() else who$type$members
   context$names[[d$name]]$asked <- union(d$asked, asked)
+  keep_locals(context, scope, d$name)
   if (!is.null(parts$seen_by)) context$names[[d$name]]$variable$seen_by <- decision_seen_by(context, parts$seen_by)
   words <- function(part, what) if (!is.null(part)) text_argument(context, part, what)
   reasons <- list(because = words(parts$because, "Why an answer is not legal"), pass = words(parts$pass, "Why it is a pass"))
   typed("ask", t_nothing, node$at, reasons = reasons, var = d$variable, decision = d$name, who = who, it = it, choices = choices)
+}
+
+# The local values of play that a rule may read: those that have a value wherever the decision is asked, and do not come
+# from what is hidden.
+keep_locals <- function(context, scope, decision) {
+  here <- Filter(function(v) identical(v$where, "local") && v$id %in% scope$set && !isTRUE(v$hidden), scope$vars)
+  before <- context$names[[decision]]$locals
+  same <- function(name) identical(before[[name]]$id, here[[name]]$id)
+  context$names[[decision]]$locals <- if (is.null(before)) here
+    else before[vapply(names(before), same, NA)]
 }
 
 # Is this key the seat that is asked?

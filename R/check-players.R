@@ -70,6 +70,8 @@ check_rule <- function(context, player, decision) {
       (!is.null(player$seat) && key$op == "lit" && key$value == player$seat),
                                        seat = player$seat, hint = "decide without it, or write peeks = yes")
   scope$decision <- d
+  for (v in d$locals) if (!assigns_to(rule, v$name) && is.null(context$names[[v$name]]))
+    scope$vars[[v$name]] <- list(node = typed("var", v$type, rule$at, var = v), name = v$name, where = "alias")
   v <- function_body(context, scope, rule, rule$at)
   answer <- if (is.null(v$exit)) v$type else v$exit$variable$type
   if (is_collection(answer) && is_collection(d$type)) answer$kind <- d$type$kind  # a list will do where a bag is wanted

@@ -52,7 +52,17 @@ statement_assign <- function(context, scope, node) {
   if (!card_may_go(context, scope, v, target, context$names[[target$name]]$variable)) return(in_order(list(), node$at))
   variable <- assigned_variable(context, scope, target, v)
   if (is.null(variable)) return(in_order(list(), node$at))
+  if (variable$where == "local" && reads_hidden(v)) variable$hidden <- TRUE
   typed("assign", t_nothing, node$at, target = typed("var", variable$type, target$at, var = variable), value = v)
+}
+
+# Does a value depend on what not everyone sees?
+reads_hidden <- function(v) {
+  hidden <- FALSE
+  walk(v, function(n) if (is.environment(n$var) &&
+    (isTRUE(n$var$hidden) || !identical(if (is.null(n$var$seen_by)) "everyone" else n$var$seen_by, "everyone")))
+    hidden <<- TRUE)
+  hidden
 }
 
 wanted_by <- function(context, scope, name) {
