@@ -208,11 +208,6 @@ read_variable <- function(context, scope, variable, at) {
     report(context, "maybe_unset", at, sprintf("`%s` may not have a value here.", variable$name),
            sprintf("give it one before, in every case: `%s <- ...`", variable$name))
   }
-  if (variable$where == "decision" && identical(scope$decision$name, variable$name) && scope$decision$together) {
-    report(context, "answer_unseen", at,
-           sprintf("`%s` is being asked: nobody sees an answer before all are given.", variable$name),
-           "decide without it")
-  }
   if (!is.null(variable$node)) return(variable$node)
   if (!is.null(variable$seen_by) && !isTRUE(scope$indexing)) check_seen(context, scope, variable, NULL, at)
   typed("var", variable$type, at, var = variable)
@@ -308,6 +303,7 @@ unknown_call <- function(context, scope, node) {
 check_seen <- function(context, scope, variable, key, at) {
   viewer <- scope$viewer
   if (is.null(viewer) || identical(variable$seen_by, "everyone")) return(invisible())
+  if (variable$name %in% viewer$peeks) return(invisible())
   own <- !is.null(key) && viewer$is_me(key)
   if (identical(variable$seen_by, "owner") && own) return(invisible())
   if (is.numeric(variable$seen_by) && identical(as.numeric(viewer$seat), as.numeric(variable$seen_by)))

@@ -13,8 +13,7 @@ declare_player <- function(context, name, node) {
     }
   }
   rules <- list()
-  peeks <- !is.null(args$peeks) &&
-    identical(value_of(context, new_scope("a player"), args$peeks, t_yesno, "`peeks`")$value, 1)
+  peeks <- peeked_names(context, args$peeks)
   for (i in seq_along(args$dots)) {
     decision <- args$dot_names[[i]]
     rule <- args$dots[[i]]
@@ -37,6 +36,21 @@ declare_player <- function(context, name, node) {
     context$players[[name$name]] <- list(name = name$name, seat = seat, rules = rules, like = args$like, peeks = peeks,
                                          at = name$at)
   }
+}
+
+# What a player peeks at: TRUE for everything, else the names.
+peeked_names <- function(context, node) {
+  if (is.null(node)) return(character())
+  if (identical(node$name, "yes")) return(TRUE)
+  if (identical(node$name, "no")) return(character())
+  unlist(lapply(listed(node), function(part) {
+    d <- if (part$kind == "name") context$names[[part$name]]
+    if (!is.null(d) && d$kind %in% c("state", "decision")) return(part$name)
+    hidden <- Filter(function(d) d$kind %in% c("state", "decision"), context$names)
+    report(context, "peeks_at", part$at, "A player peeks at something remembered, or at a decision, by its name.",
+           or_spelling(did_you_mean(if (part$kind == "name") part$name else "", names(hidden))))
+    NULL
+  }))
 }
 
 # Rules taken over from another player; then every rule is checked.
@@ -64,11 +78,11 @@ check_rule <- function(context, player, decision) {
   rule <- player$rules[[decision]]
   scope <- new_scope(sprintf("the rule of the player `%s`", player$name), may_draw = TRUE)
   scope$me <- scope$chooser <- new_variable(context, "me", seat_type(context), rule$at, "bound")
-  if (!player$peeks)
-    scope$viewer <- list(is_me = function(key)
-      (key$op == "var" && identical(key$var$id, scope$me$id)) ||
-      (!is.null(player$seat) && key$op == "lit" && key$value == player$seat),
-                                       seat = player$seat, hint = "decide without it, or write peeks = yes")
+  is_me <- function(key) (key$op == "var" && identical(key$var$id, scope$me$id)) ||
+    (!is.null(player$seat) && key$op == "lit" && key$value == player$seat)
+  if (!isTRUE(player$peeks))
+    scope$viewer <- list(is_me = is_me, seat = player$seat, peeks = player$peeks,
+                         hint = "decide without it, or name what the player peeks at, as in peeks = hand")
   scope$decision <- d
   for (v in d$locals) if (!assigns_to(rule, v$name) && is.null(context$names[[v$name]]))
     scope$vars[[v$name]] <- list(node = typed("var", v$type, rule$at, var = v), name = v$name, where = "alias")
@@ -83,7 +97,21 @@ check_rule <- function(context, player, decision) {
              sprintf("the answers are %s", some_of_names(context$labels[d$type$members])))
     } else wrong_type(context, v, d$type, sprintf("The answer to `%s`", decision))
   }
-  context$names[[decision]]$rules[[player$name]] <- list(body = v, me = scope$me)
+  context$names[[decision]]$rules[[player$name]] <- list(body = v, me = scope$me,
+                                                         waits = waits_for_answers(context, player, d, v))
+}
+
+# Does the rule read the others' answers of the same ask? Only a player that peeks may, and answers after them.
+waits_for_answers <- function(context, player, d, rule) {
+  if (!d$together) return(FALSE)
+  at <- NULL
+  walk(rule, function(n) if (n$op %in% c("var", "at_key") && identical(n$var$id, d$variable$id)) at <<- n$at)
+  if (is.null(at)) return(FALSE)
+  if (!isTRUE(player$peeks) && !d$name %in% player$peeks)
+    report(context, "answer_unseen", at,
+           sprintf("`%s` is being asked: nobody sees an answer before all are given.", d$name),
+           sprintf("decide without it; a player that cheats says so: peeks = %s", d$name))
+  TRUE
 }
 
 check_answered <- function(context, d) {

@@ -24,7 +24,8 @@ outline_game <- function(rules, format = c("text", "markdown")) {
     "What it pays" = unlist(lapply(c(part("stakes"), part("pays")), pay_items, source = game$source)),
     "Knobs" = setting_items(game),
     "Ways of playing" = vapply(game$players,
-                               function(p) sprintf("%s%s", p$name, if (p$peeks) " (peeks at what is hidden)" else ""),
+                               function(p) sprintf("%s%s", p$name, if (isTRUE(p$peeks)) " (peeks at what is hidden)"
+                                 else if (length(p$peeks) > 0) sprintf(" (peeks at %s)", paste(p$peeks, collapse = ", ")) else ""),
                                ""))
   functions <- Filter(function(n) n$kind == "call" && n$fn == "<-" && n$args[[2]]$kind == "function", nodes)
   used <- Filter(function(n) mentions(nodes_outside_players(nodes, game), n$args[[1]]$name), functions)

@@ -7,11 +7,24 @@ write_ask <- function(asm, s) {
   d <- asm$rules$decisions[[s$decision]]
   slot <- slot_of_answer(asm, d)
   if (d$together) {
-    # No rule may read an answer of the same ask, so each can go straight to its place.
-    for (seat in seq_len(seats_taken(asm))) write_answer(asm, s, d, seat, in_register(slot$base + seat - 1L))
+    # Each answer goes straight to its place: a rule reads those of the same ask only if it answers last.
+    for (seat in seats_in_order(asm, d, s$at)) write_answer(asm, s, d, seat, in_register(slot$base + seat - 1L))
   } else write_answer_of(asm, s, d, slot)
   if (remembers(asm, d$name)) write_past(asm, s, d, slot)
   write_trace_point(asm, "answer", s$at, pass = s$reasons$pass, who = if (!d$together) kept_operand(asm, s$who))
+}
+
+# The seats as they answer: a player that peeks at the others' answers comes last.
+seats_in_order <- function(asm, d, at) {
+  seats <- seq_len(seats_taken(asm))
+  waits <- vapply(seats, function(seat)
+    any(vapply(d$rules[players_seated(asm$players[[seat]])$names], function(rule) isTRUE(rule$waits), NA)), NA)
+  if (sum(waits) > 1)
+    program_diagnostic(asm, "answers_wait", at,
+                       sprintf("%s wait for each other's answer to `%s`.",
+                               some_of_names(asm$rules$seats[seats[waits]]), d$name),
+                       "seat a player that peeks at one of them only")
+  c(seats[!waits], seats[waits])
 }
 
 slot_of_answer <- function(asm, d) slot_of(asm, d$variable, if (is_collection(d$type)) most_chosen_from)

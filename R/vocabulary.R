@@ -49,7 +49,7 @@ vocabulary_words <- list(
               "default), `turn`, `match` or `sitting`."), "state(score = each(seat, 0))"),
   word("player", "thing", "seat?, ..., like?, peeks?",
        paste0("A way of playing: one rule for each decision, by its name. `like` takes the other ",
-              "rules from another player. `peeks = yes` lets it read what its seat does not see."),
+              "rules from another player. `peeks = hand` lets it read a hand that its seat does not see; `peeks = yes` everything."),
               "bold <- player(choice = draw)"),
   word("play", "top", "body", "One round, from its first draw to its end.", "play({ face <- roll(cube) })"),
   word("outcomes", "top", "...",

@@ -130,3 +130,43 @@ test_that("the best of nothing is no answer where another is preferred next", {
                "above <- player(n = prefer(least(those(1:6, it > seen), it), 1))")
   expect_equal(odds(g)$outcomes$probability, c(5, 1) / 6)
 })
+
+# --- what one sees, and what one peeks at ----------------------------------------------
+
+test_that("a player that peeks names what it peeks at, and answers after the others", {
+  signs <- function(...) game_of("seats(left, right)",
+    "sign <- signs(reef %wrecks% boat, boat %outruns% squall, squall %drives% reef)",
+    "play({ ask(seats, throw = one_of(sign)) })",
+    "outcomes(wins = who(beats(throw[it], throw[other(it)])), draw = otherwise)", "even <- player(throw = pick(choices))", ...)
+  cheat <- "cheat <- player(throw = most(choices, as = own, if (beats(own, throw[other(me)])) 1 else 0), peeks = throw)"
+  expect_equal(odds(signs(cheat), players = list(left = "cheat"))$outcomes$probability, c(1, 0, 0))
+  expect_equal(odds(signs(cheat), players = list(right = "cheat:3,even:7"))$outcomes$probability,
+               c(0.7, 1.6, 0.7) / 3)  # left, right, draw: 0.7 even, 0.3 lost
+  expect_error(odds(signs(cheat), players = list(left = "cheat", right = "cheat")), class = "basanos_answers_wait")
+  expect_error(signs(sub(", peeks = throw", "", cheat)), class = "basanos_answer_unseen")
+  by_function <- c("looks <- function(s) throw[other(s)]", "sly <- player(throw = looks(me))")
+  expect_error(signs(by_function), class = "basanos_answer_unseen")
+  hands <- function(player) game_of("seats(left, right)", "cube <- die(1:6)",
+    "state(hand = each(seat, bag(cube, room = 3, seen_by = owner)), secret = one(cube, seen_by = nobody))",
+    "play({ secret <- roll(cube)\n hand[right] <- roll(cube, 2)\n ask(left, go = one_of(yes, no)) })",
+    "outcomes(gone = go == yes, stays = otherwise)", player)
+  expect_error(hands("spy <- player(go = any(hand[right], it > 3), peeks = hand)"), NA)
+  expect_error(hands("spy <- player(go = secret > 3, peeks = hand)"), class = "basanos_peek")
+  expect_error(hands("spy <- player(go = secret > 3 && size(hand[right]) > 1, peeks = c(hand, secret))"), NA)
+  expect_error(hands("fair <- player(go = size(hand[right]) > 1)"), NA)  # how many is public
+  expect_error(hands("sly <- player(go = size(those(hand[right], it > 3)) > 1)"), class = "basanos_peek")
+})
+
+test_that("a rule reads the local values that everybody sees", {
+  rules <- function(play, rule) game_of("seats(guest)", "cube <- die(1:6)",
+    "state(kept = 0, secret = one(cube, seen_by = nobody))", sprintf("play({ %s\n if (go == yes) kept <- 1 })", play),
+    "outcomes(kept_it = kept == 1, left_it = otherwise)", sprintf("careful <- player(go = %s)", rule))
+  seen <- rules("first <- roll(cube)\n ask(guest, go = one_of(yes, no))", "first > 4")
+  expect_equal(odds(seen)$outcomes$probability, c(1, 2) / 3)
+  own <- rules("first <- roll(cube)\n ask(guest, go = one_of(yes, no))", "{ first <- 2\n first > 4 }")
+  expect_equal(odds(own)$outcomes$probability, c(0, 1))
+  hidden <- "secret <- roll(cube)\n half <- secret %/% 2\n ask(guest, go = one_of(yes, no))"
+  expect_error(rules(hidden, "half > 1"), class = "basanos_unknown_name")
+  unset <- "if (kept == 0) first <- roll(cube)\n ask(guest, go = one_of(yes, no))"
+  expect_error(rules(unset, "first > 4"), class = "basanos_unknown_name")
+})
