@@ -27,7 +27,8 @@ diagnostic_ids <- function() {
     # things on the table
     "setting_type", "setting_range", "setting_unknown", "sign_pair", "sign_pair_missing", "sign_pair_twice",
       "sign_pair_both_ways", "sign_itself", "not_a_sign",
-    "faces_mixed", "weights_partly", "weights_wrong", "range_empty", "state_type", "item_kind", "each_of", "each_large", "ties_wrong", "ring_wrong", "names_many", "peeks_at", "answers_wait", "key_outside", "room_wrong",
+    "faces_mixed", "weights_partly", "weights_wrong", "range_empty", "state_type", "item_kind", "each_of",
+    "each_large", "ties_wrong", "ring_wrong", "names_many", "peeks_at", "answers_wait", "key_outside", "room_wrong",
     "lifetime_unknown", "lifetime_wide",
     "lifetime_turn", "no_seats", "seats_least", "other_of_two", "mode_setting", "seen_by_whom", "column_value",
     "column_length", "column_of_what",
@@ -50,7 +51,8 @@ diagnostic_ids <- function() {
     # a round that cannot go on
     names(failures),
     # calls
-    "argument_wrong", "command_unknown", "flag_wrong", "rounds_wrong", "seed_wrong", "threads_wrong", "engine_unknown",
+    "argument_wrong", "command_unknown", "flag_wrong", "rounds_wrong", "seed_wrong", "threads_wrong",
+    "engine_unknown",
       "format_unknown",
     "tallies_differ", "engines_disagree", "given_never", "position_none", "position_never", "position_unseen",
     "seat_empty", "precision_wrong", "streaks_need_rounds", "checkpoint_damaged", "checkpoint_other", "shard_lost",

@@ -57,7 +57,8 @@ answer_type <- function(context, decision, answers) {
   set <- NULL
   for (item in answer_items(answers)) {
     if (item$form == "range") return(t_whole)
-    if (item$form == "value" || names_a_collection(context, item$name)) return(collection_answer_type(context, item$node))
+    if (item$form == "value" || names_a_collection(context, item$name))
+      return(collection_answer_type(context, item$node))
     named <- set_named(context, item$name)
     if (!is.null(named) && !is_kind(named$type, "label")) return(named$type)
     if (is.null(named) && item$name %in% c("yes", "no")) return(t_yesno)
@@ -91,7 +92,8 @@ subset_type <- function(context, node) {
 collection_answer_type <- function(context, node) {
   of <- infer_item(context, node)
   if (is.null(of))
-    report(context, "answer_kind", node$at, "An answer is a name, a set of names, a list or bag, or a range of numbers.",
+    report(context, "answer_kind", node$at,
+           "An answer is a name, a set of names, a list or bag, or a range of numbers.",
            "write one_of(draw, stand), one_of(sign), one_of(hand[mover]) or one_of(1:10)")
   of
 }

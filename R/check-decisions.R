@@ -95,8 +95,10 @@ statement_ask <- function(context, scope, node) {
   keep_locals(context, scope, d$name)
   if (!is.null(parts$seen_by)) context$names[[d$name]]$variable$seen_by <- decision_seen_by(context, parts$seen_by)
   words <- function(part, what) if (!is.null(part)) text_argument(context, part, what)
-  reasons <- list(because = words(parts$because, "Why an answer is not legal"), pass = words(parts$pass, "Why it is a pass"))
-  typed("ask", t_nothing, node$at, reasons = reasons, var = d$variable, decision = d$name, who = who, it = it, choices = choices)
+  reasons <- list(because = words(parts$because, "Why an answer is not legal"),
+                  pass = words(parts$pass, "Why it is a pass"))
+  typed("ask", t_nothing, node$at, reasons = reasons, var = d$variable, decision = d$name, who = who, it = it,
+        choices = choices)
 }
 
 # The local values of play that a rule may read: those that have a value wherever the decision is asked, and do not come

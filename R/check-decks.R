@@ -66,7 +66,8 @@ deck_copies <- function(context, node, n) {
   if (is.null(node)) return(rep(list(literal(1, t_whole, c(1L, 1L, 1L, 1L))), n))
   numbers <- listed(node)
   if (!length(numbers) %in% c(1L, n)) {
-    report(context, "column_length", node$at, sprintf("There are %d numbers of copies for %d kinds.", length(numbers), n),
+    report(context, "column_length", node$at,
+           sprintf("There are %d numbers of copies for %d kinds.", length(numbers), n),
            "give one for each kind, or one for all")
     numbers <- numbers[1]
   }

@@ -126,7 +126,8 @@ keys_wanted <- function(context, node, of, axes) {
   example <- sprintf("write %s[%s]", name, paste(keys, collapse = ", "))
   if (length(keys) > 1) example <- sprintf("%s, or %s[%s, ] for all of one %s", example, name, keys[[1]], keys[[1]])
   report(context, "index_wrong", node$at,
-         sprintf("`%s` has %s, so its square brackets hold as many keys.", name, count_text(length(keys), "axis", "axes")),
+         sprintf("`%s` has %s, so its square brackets hold as many keys.", name,
+                 count_text(length(keys), "axis", "axes")),
          example)
   NULL
 }

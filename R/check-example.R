@@ -220,7 +220,8 @@ expect_record <- function(context, scope, name, record, part) {
 }
 
 record_of_seat <- function(context, name, seat) context$records[[sprintf("%s[%s]", name, seat)]]
-is_record_of_seats <- function(context, name) !is.null(unlist(lapply(context$seats, record_of_seat, context = context, name = name)))
+is_record_of_seats <- function(context, name)
+  any(sprintf("%s[%s]", name, context$seats) %in% names(context$records))
 
 # points = c(ann = 3, bo = 1)
 expect_of_seats <- function(context, name, part) {
@@ -229,7 +230,8 @@ expect_of_seats <- function(context, name, part) {
   lapply(seq_along(values), function(k) {
     record <- record_of_seat(context, name, seats[[k]])
     if (!is.null(record)) return(expect_record(context, new_scope("an example"), record$name, record$node, values[[k]]))
-    report(context, "unknown_seat", values[[k]]$at, sprintf("`%s` is recorded for every seat: say whose this is.", name),
+    report(context, "unknown_seat", values[[k]]$at,
+           sprintf("`%s` is recorded for every seat: say whose this is.", name),
            sprintf("write %s = c(%s = 1)", name, context$seats[[1]]))
     NULL
   })

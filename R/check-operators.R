@@ -210,7 +210,8 @@ index_target <- function(context, scope, node) {
 # so_far %in% book: are these letters a word of the list?
 is_a_word <- function(context, node, letters, words) {
   it <- new_variable(context, "it", item_type(words$type), node$at, "bound")
-  equal <- compared_collections(context, list(fn = "==", at = node$at), typed("var", it$type, node$at, var = it), letters)
+  equal <- compared_collections(context, list(fn = "==", at = node$at), typed("var", it$type, node$at, var = it),
+                                letters)
   if (is_unknown(equal$type)) equal else fold_value(node, "any", words, it, equal)
 }
 

@@ -51,7 +51,8 @@ listed_names <- function(context, node) {
   numbers <- literal_range(node)
   texts <- if (is.null(numbers)) label_text(node) else as.character(numbers)
   if (is.null(texts))
-    report(context, "name_wanted", node$at, "What `names` lists are names, or numbers.", vocabulary_word("names")$example)
+    report(context, "name_wanted", node$at, "What `names` lists are names, or numbers.",
+           vocabulary_word("names")$example)
   vapply(texts, function(text) as.integer(intern_label(context, text, node$at)), 1L, USE.NAMES = FALSE)
 }
 
@@ -69,7 +70,8 @@ crossed_names <- function(context, parts) {
   rows <- cross_rows(list(columns = list(), n = 1L), crossed)
   texts <- do.call(paste, unname(lapply(rows$columns, function(column) as.character(column$values))))
   if (length(texts) > max_kinds) {
-    report(context, "names_many", parts[[1]]$at, sprintf("This makes %d names; the most is %d.", length(texts), max_kinds),
+    report(context, "names_many", parts[[1]]$at,
+           sprintf("This makes %d names; the most is %d.", length(texts), max_kinds),
            "ask for the parts one after the other")
     return(NULL)
   }

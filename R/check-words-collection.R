@@ -55,7 +55,8 @@ conditional_fold <- function(how) function(context, scope, node, want) {
   over <- collection_value(context, scope, args$of)
   if (is.null(over)) return(broken(node$at))
   about <- about_it(context, scope, args$condition, item_type(over$type), node$at,
-                    function(inner, n) condition(context, inner, n, sprintf("What `%s` asks of each item", how)), args$as)
+                    function(inner, n) condition(context, inner, n,
+                                                 sprintf("What `%s` asks of each item", how)), args$as)
   if (is_unknown(about$body$type)) return(broken(node$at))
   fold_value(node, how, over, about$it, about$body)
 }

@@ -50,7 +50,8 @@ part_of_row <- function(last) function(context, scope, node, want) {
     wrong_type(context, v, t_collection("list", t_whole), "What begins or ends with something")
   }
   of <- row(check_value(context, scope, args$of))
-  part <- row(letters_written(context, of$type, args$with, function(node, want) check_value(context, scope, node, want)))
+  part <- row(letters_written(context, of$type, args$with,
+                              function(node, want) check_value(context, scope, node, want)))
   if (is_unknown(of$type) || is_unknown(part$type)) return(broken(node$at))
   if (is_null_join(of$type$of, part$type$of)) return(compared_collections(context, node, of, part))  # never equal
   typed("collection_part", t_yesno, node$at, part = part, over = of, last = last)

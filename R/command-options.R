@@ -43,7 +43,8 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
 # masked from the parser of options, which knows only dashes.
 single_dash <- "^-(?=[^-])"
 dash_mask <- "\u2212"
-unmasked <- function(x) lapply(x, function(part) if (is.character(part)) sub(paste0("^", dash_mask), "-", part) else part)
+unmasked <- function(x)
+  lapply(x, function(part) if (is.character(part)) sub(paste0("^", dash_mask), "-", part) else part)
 
 option_words <- function(said) {
   flag <- regmatches(said, regexpr("--?[A-Za-z-]+", said))

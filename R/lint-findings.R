@@ -112,7 +112,8 @@ overlap_findings <- function(game, run) {
   if (length(together) == 0) return(list())
   together <- together[order(shares[together], decreasing = TRUE)]
   told <- vapply(together, function(k)
-    sprintf("`%s` with `%s` (%s of rounds)", pairs[[k]]$first$name, pairs[[k]]$second$name, percent_of(shares[[k]])), "")
+    sprintf("`%s` with `%s` (%s of rounds)", pairs[[k]]$first$name, pairs[[k]]$second$name,
+            percent_of(shares[[k]])), "")
   list(finding("outcomes_overlap", pairs[[together[[1]]]]$second$at,
                sprintf("Some outcomes can hold together, and the first in the list counts: %s.", enumerated(told))))
 }

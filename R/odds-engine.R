@@ -6,7 +6,8 @@ count_or_sample <- function(game, program, job) {
   if (run$complete)
     return(list(tally = new_tally(game, program, "exact", exact_counts(run)), why = "an exact count is quick"))
   rounds <- if (is.null(job$rounds)) usual_rounds(program) else job$rounds
-  needs <- if (run$limit == "steps") "a second or so" else sprintf("%s states", whole_text(max(run$states, quick_states)))
+  needs <- if (run$limit == "steps") "a second or so"
+    else sprintf("%s states", whole_text(max(run$states, quick_states)))
   list(tally = sampled_tally(game, program, rounds, job),
        why = sprintf("an exact count needs more than %s; `--engine exact` tries anyway", needs))
 }

@@ -9,9 +9,9 @@ wilson_interval <- function(count, n, z = confidence_z) {
   list(lower = ifelse(count == 0, 0, centre - half), upper = ifelse(count == n, 1, centre + half))
 }
 
-# Mean and standard deviation, a list, of a distribution given as values and weights; sampled also the standard error and the
-# interval. `error_of` gives the error of a mean where the rounds of a unit depend on each other; `ends` are the least
-# and the greatest value that there can be.
+# Mean and standard deviation, a list, of a distribution given as values and weights; sampled also the standard error
+# and the interval. `error_of` gives the error of a mean where the rounds of a unit depend on each other; `ends` are
+# the least and the greatest value that there can be.
 moments <- function(counts, sampled, error_of = NULL, ends = no_ends, units = NULL) {
   n <- sum(counts$weight)
   mean <- sum(counts$value * counts$weight) / n

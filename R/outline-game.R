@@ -23,10 +23,7 @@ outline_game <- function(rules, format = c("text", "markdown")) {
     "Several rounds" = span_items(c(part("match"), part("sitting")), game$source),
     "What it pays" = unlist(lapply(c(part("stakes"), part("pays")), pay_items, source = game$source)),
     "Knobs" = setting_items(game),
-    "Ways of playing" = vapply(game$players,
-                               function(p) sprintf("%s%s", p$name, if (isTRUE(p$peeks)) " (peeks at what is hidden)"
-                                 else if (length(p$peeks) > 0) sprintf(" (peeks at %s)", paste(p$peeks, collapse = ", ")) else ""),
-                               ""))
+    "Ways of playing" = vapply(game$players, function(p) paste0(p$name, peeks_text(p$peeks)), ""))
   functions <- Filter(function(n) n$kind == "call" && n$fn == "<-" && n$args[[2]]$kind == "function", nodes)
   used <- Filter(function(n) mentions(nodes_outside_players(nodes, game), n$args[[1]]$name), functions)
   parts <- lapply(used,
@@ -202,4 +199,10 @@ setting_items <- function(game) {
     range <- c(if (!is.null(end(s$from))) paste("from", end(s$from)), if (!is.null(end(s$to))) paste("to", end(s$to)))
     paste0(plain_name(s$name), ": ", start, if (length(range) > 0) sprintf(" (%s)", paste(range, collapse = " ")))
   }, "")
+}
+
+peeks_text <- function(peeks) {
+  if (isTRUE(peeks)) " (peeks at what is hidden)"
+  else if (length(peeks) > 0) sprintf(" (peeks at %s)", paste(peeks, collapse = ", "))
+  else ""
 }

@@ -80,7 +80,8 @@ board_lines <- function(game, axes, values) {
   keys <- lapply(axes, function(axis) vapply(axis$keys, value_text, "", rules = game, type = axis$type))
   rows <- matrix(ifelse(values %in% c("none", "nobody", "blank"), ".", values), length(keys[[1]]), byrow = TRUE)
   cells <- rbind(c("", keys[[2]]), cbind(keys[[1]], rows))
-  apply(formatC(cells, width = max(nchar(cells)), flag = "-"), 1, function(row) sub(" +$", "", paste(row, collapse = " ")))
+  apply(formatC(cells, width = max(nchar(cells)), flag = "-"), 1,
+        function(row) sub(" +$", "", paste(row, collapse = " ")))
 }
 
 # Words and marks stand letter under letter; marks have shapes and colours of their own on a screen.

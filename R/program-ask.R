@@ -150,7 +150,8 @@ new_ask <- function(asm, d, seat, choices, at, because) {
     ids = as.integer(vapply(choices$items, `[[`, 0, "id")), flags = flags,
     low = if (choices$how == "range") register_of(asm, choices$low),
     high = if (choices$how == "range") register_of(asm, choices$high),
-    list = choices$list, at_least = choices$at_least$register, at_most = choices$at_most$register, at = at, because = because)
+    list = choices$list, at_least = choices$at_least$register, at_most = choices$at_most$register,
+    at = at, because = because)
   length(asm$asks) - 1L
 }
 

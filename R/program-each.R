@@ -46,7 +46,8 @@ write_sum <- function(asm, a, b) {
 places_of <- function(asm, over) {
   slot <- slot_of(asm, over$var, past_room)
   if (over$op != "slice")
-    return(lapply(keys_taken(asm, over$type$axes), function(key) function() place_at(asm, over, slot, fixed_place(key))))
+    return(lapply(keys_taken(asm, over$type$axes),
+                  function(key) function() place_at(asm, over, slot, fixed_place(key))))
   fixed <- !vapply(over$keys, is.null, NA)
   axes <- axes_now(asm, over$axes)
   shares <- key_shares(axes)

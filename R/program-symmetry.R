@@ -3,13 +3,16 @@
 # where the rules name no seat, and use nothing that takes the seats in their order; the words that may stand there are
 # listed, so that a new word is taken for one that may not until it has been thought about.
 
-symmetric_words <- c("lit", "setting", "var", "to_fraction", "calc", "choose", "at_key", "cell", "slice", "at_position", "let", "do",
+symmetric_words <- c("lit", "setting", "var", "to_fraction", "calc", "choose", "at_key", "cell", "slice",
+                     "at_position", "let", "do",
                      "lookup", "lookup2", "counter", "turn_number", "playing", "fail",
   "deck_size", "deal", "deal_to", "burn", "shuffle", "move", "put", "remove", "has_letter", "compare", "marks_seen",
-  "size", "collection_same", "collection_part", "collection_run", "collection_roll", "collection_of", "collection_groups",
+  "size", "collection_same", "collection_part", "collection_run", "collection_roll", "collection_of",
+  "collection_groups",
   "collection_common", "collection_join", "collection_repeat", "collection_filter", "collection_map", "collection_mask",
   "collection_letters", "collection_has",
-  "range", "choices", "text", "say", "best_item", "fold", "neighbour", "place_of", "who", "leader", "draw", "chance", "successes",
+  "range", "choices", "text", "say", "best_item", "fold", "neighbour", "place_of", "who", "leader", "draw", "chance",
+  "successes",
   "pick_choices", "prefer",
   "seq", "effect", "assign", "if", "while", "repeat", "for_range", "for_items", "turns", "break", "next", "return",
   "end_round", "ask", "skip_next", "again", "reverse", "out")

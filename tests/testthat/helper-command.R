@@ -13,5 +13,8 @@ at_command_line <- function(...) {
 script_of <- function(...) {
   code <- sprintf(".libPaths(%s); quit(status = basanos::command_main(c(%s)))",
                   paste(deparse(.libPaths()), collapse = ""), paste(shQuote(c(...), type = "cmd"), collapse = ", "))
-  processx::process$new(file.path(R.home("bin"), "Rscript"), c("-e", code), stdout = "|", stderr = "|")
+  processx::process$new(file.path(R.home("bin"), "Rscript"), c("-e", code), stdout = "|", stderr = tempfile("said-"))
 }
+
+# What a process has said on standard error: a file, which stays readable however the process ended.
+said_by <- function(p) paste(readLines(p$get_error_file(), warn = FALSE), collapse = "\n")

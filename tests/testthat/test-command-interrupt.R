@@ -11,7 +11,7 @@ interrupted <- function(..., ready = function(p) { Sys.sleep(2); TRUE }) {
   p$interrupt()
   p$wait(15000)
   if (p$is_alive()) p$kill()
-  list(was_alive = alive, code = p$get_exit_status(), said = p$read_all_error())
+  list(was_alive = alive, code = p$get_exit_status(), said = said_by(p))
 }
 
 test_that("Ctrl-C stops a run of two threads and leaves no file", {
@@ -26,7 +26,7 @@ test_that("Ctrl-C stops a run of two threads and leaves no file", {
   p$wait(15000)
   expect_false(p$is_alive())
   expect_identical(p$get_exit_status(), 130L)
-  expect_match(p$read_all_error(), "Stopped")
+  expect_match(said_by(p), "Stopped")
   expect_false(file.exists(out))
 })
 

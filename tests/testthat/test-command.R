@@ -80,7 +80,7 @@ test_that("as a process: results on standard output, messages on standard error,
   p$wait(60000)
   expect_identical(p$get_exit_status(), 0L)
   expect_identical(jsonlite::fromJSON(p$read_all_output())$rounds, 1000L)
-  expect_identical(p$read_all_error(), "")
+  expect_identical(said_by(p), "")
   p <- script_of("odds", "tide-sign")
   p$wait(60000)
   expect_identical(p$get_exit_status(), 2L)

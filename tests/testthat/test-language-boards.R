@@ -18,7 +18,8 @@ test_that("a board of two axes is written, read, counted by row, column and whol
   expect_equal(share_of(board, fill, "sum(board[, 2]) == 3", third), 1 / 27)
   expect_equal(share_of(board, fill, "any(1:3, as = k, sum(board[, k]) == 3)", third), 3 / 27)
   expect_equal(share_of(board, fill, "board[1, ] == board[2, ]", third), 0)
-  expect_equal(share_of(board, fill, "size(board) == 6 && size(board[1, ]) == 3 && count(board, it == 0) >= 3", third), 1)
+  expect_equal(share_of(board, fill, "size(board) == 6 && size(board[1, ]) == 3 && count(board, it == 0) >= 3", third),
+               1)
   expect_equal(share_of(board, fill, "board[1, ] == c(1, 1, 1)", third), 6 / 6^3)
 })
 
@@ -29,13 +30,16 @@ test_that("axes may be seats, names, dice, cards and ranges up to a setting", {
                         paste("play({ for (s in seats) a[s, low] <- a[s, low] + 1; n <- roll(cube); b[n] <- n;",
                               "card <- draw(cards); c[card] <- rank(card); d[4] <- 5 })"),
                         "outcomes(over = otherwise)",
-                        "record(a = sum(a), ann = sum(a[ann, ]), high = sum(a[, high]), b = sum(b), c = sum(c), d = sum(d))"),
+                        "record(a = sum(a), ann = sum(a[ann, ]), high = sum(a[, high]), b = sum(b), c = sum(c),",
+                        "  d = sum(d))"),
                c(a = 2, ann = 1, high = 0, b = 4, c = 2, d = 8))
-  reach <- c("seats(ann)", "reach <- setting(4, from = 2, to = 9)", "state(d = each(1:reach, 0))", "play({ d[4] <- 5 })",
+  reach <- c("seats(ann)", "reach <- setting(4, from = 2, to = 9)", "state(d = each(1:reach, 0))",
+             "play({ d[4] <- 5 })",
              "outcomes(over = otherwise)", "record(places = size(d))")
   expect_equal(odds(game_of(reach), set = list(reach = 7))$records$mean, 7)
   expect_error(odds(game_of(reach), set = list(reach = 3)), class = "basanos_position_outside")
-  nested <- c("seats(ann, bo)", "state(d = each(seat, each(1:3, 0)))", "play({ d[bo, 2] <- 5 })", "outcomes(over = otherwise)",
+  nested <- c("seats(ann, bo)", "state(d = each(seat, each(1:3, 0)))", "play({ d[bo, 2] <- 5 })",
+              "outcomes(over = otherwise)",
               "record(all = sum(d), own = sum(d[it, ]), middle = d[bo, ][2])")
   expect_equal(recorded(nested), c(all = 5, "own[ann]" = 0, "own[bo]" = 5, middle = 5))
 })
@@ -112,7 +116,8 @@ test_that("places are shared by seats that are equal", {
 
 test_that("a record for every seat is expected by seat", {
   example <- function(expected) check_game(game_of("seats(a, b)", "state(n = each(seat, 0))", "play({ n[b] <- 4 })",
-    "outcomes(over = otherwise)", "record(points = n[it])", sprintf('example("points", expect(%s))', expected)))$examples$got
+    "outcomes(over = otherwise)", "record(points = n[it])", sprintf('example("points", expect(%s))',
+                                                                    expected)))$examples$got
   expect_identical(example("points = c(a = 0, b = 4)"), "")
   expect_match(example("points = c(a = 1)"), "expected points[a] 1, got 0", fixed = TRUE)
   expect_error(example("points = 4"), class = "basanos_unknown_seat")
@@ -140,7 +145,8 @@ test_that("an item may have a name, so that words go into words", {
 test_that("rings and lists of signs say many pairs in one line", {
   beats <- function(signs, pair) {
     g <- game_of("seats(l, r)", sprintf("sign <- signs(%s)", signs), "play({ ask(seats, throw = one_of(sign)) })",
-                 "outcomes(wins = who(beats(throw[it], throw[other(it)])), level = otherwise)", "even <- player(throw = pick(choices))")
+                 "outcomes(wins = who(beats(throw[it], throw[other(it)])), level = otherwise)",
+                 "even <- player(throw = pick(choices))")
     try_expression(g, pair)
   }
   ring <- "ring(v, w, x, y, z, beats = 2)"
@@ -167,8 +173,10 @@ test_that("all seats answer at once, each from its own hand", {
   expect_equal(o$outcomes$probability, c(1, 1, 4) / 6)
   expect_equal(o$records$mean, c(1, 1, 0))
   expect_equal(odds(game_of(rules), players = list(l = "first"))$outcomes$probability, c(1, 1, 4) / 6)
-  legal <- sub("one_of(unused[it])", "one_of(sign), legal = any(unused[it], as = own, own == throw)", rules, fixed = TRUE)
+  legal <- sub("one_of(unused[it])", "one_of(sign), legal = any(unused[it], as = own, own == throw)", rules,
+               fixed = TRUE)
   expect_equal(odds(game_of(legal))$outcomes$probability, c(1, 1, 4) / 6)
-  forced <- check_game(game_of(rules, 'example("taken twice", given(throw = c(v, v, v)), expect(error = illegal_answer))'))
+  forced <- check_game(game_of(rules,
+                               'example("taken twice", given(throw = c(v, v, v)), expect(error = illegal_answer))'))
   expect_identical(forced$examples$got, "")
 })

@@ -91,7 +91,8 @@ test_that("a shoe that lasts a sitting is not fresh every round", {
 test_that("each kind has its number of copies, and a kind said twice adds up", {
   drawn <- function(deck) {
     o <- odds(game_of("seats(guest)", sprintf("cards <- deck(%s)", deck), "state(top = one(cards))",
-                      "play({ top <- draw(cards) })", "outcomes(over = otherwise)", "record(rank = rank(top))"), "exact")
+                      "play({ top <- draw(cards) })", "outcomes(over = otherwise)",
+                      "record(rank = rank(top))"), "exact")
     o$distributions[[1]]$probability
   }
   expect_equal(drawn("rank = c(1, 2, 3), copies = c(4, 2, 1)"), c(4, 2, 1) / 7)
@@ -110,6 +111,7 @@ test_that("what is given may be ranges and repetitions", {
     'example("draws", given(cube = c(1:4, repeated(6, 2)), cards = c(5, 1:2)),',
     "  expect(sum_of == 22, rank(hand[1]) == 5, rank(hand[3]) == 2))",
     'example("a range alone", given(cube = 1:6, cards = 3:5), expect(sum_of == 21))',
-    'example("starts", given(track = c(repeated(2, 3), 9), cube = repeated(1, 6), cards = 1:3), expect(track == c(2, 2, 2, 9)))'))
+    'example("starts", given(track = c(repeated(2, 3), 9), cube = repeated(1, 6), cards = 1:3),',
+    "  expect(track == c(2, 2, 2, 9)))"))
   expect_identical(got$examples$got, c("", "", ""))
 })

@@ -85,7 +85,8 @@ test_that("prefer with conditions, switch, grid, names with columns, one value f
 
 # --- a decision of several parts -----------------------------------------------------
 
-claims_game <- function(..., rule = "prefer(if (claim != none && many(claim) == 2) doubt, most(choices, if (it == doubt) 0 else 1))")
+rising <- "prefer(if (claim != none && many(claim) == 2) doubt, most(choices, if (it == doubt) 0 else 1))"
+claims_game <- function(..., rule = rising)
   game_of("seats(ann, bo)", "claims <- names(for_each(many = 1:2), for_each(face = 1:3))",
           "state(claim = one(claims), bids = 0)",
           "play({ for (mover in turns()) {",
@@ -98,8 +99,9 @@ test_that("a bid of two parts is one answer, compared as a whole and read by its
   o <- odds(claims_game())  # 1 1, 1 2, 1 3, 2 1, doubt
   expect_equal(o$outcomes$probability, c(0, 1))
   expect_equal(o$records$mean, c(4, 1))
-  got <- check_game(claims_game('example("by parts", given(bid = c("1 3", "2 2", doubt)), expect(claim == "2 2", face = 2))',
-                                'example("no going back", given(bid = c("2 1", "1 3")), expect(error = illegal_answer))'))
+  got <- check_game(claims_game(
+    'example("by parts", given(bid = c("1 3", "2 2", doubt)), expect(claim == "2 2", face = 2))',
+    'example("no going back", given(bid = c("2 1", "1 3")), expect(error = illegal_answer))'))
   expect_identical(got$examples$got, c("", ""))
   expect_error(claims_game("record(wrong = many(bid))"), NA)
   expect_error(odds(claims_game("record(wrong = many(bid))")), class = "basanos_position_outside")
@@ -137,7 +139,8 @@ test_that("a player that peeks names what it peeks at, and answers after the oth
   signs <- function(...) game_of("seats(left, right)",
     "sign <- signs(reef %wrecks% boat, boat %outruns% squall, squall %drives% reef)",
     "play({ ask(seats, throw = one_of(sign)) })",
-    "outcomes(wins = who(beats(throw[it], throw[other(it)])), draw = otherwise)", "even <- player(throw = pick(choices))", ...)
+    "outcomes(wins = who(beats(throw[it], throw[other(it)])), draw = otherwise)",
+    "even <- player(throw = pick(choices))", ...)
   cheat <- "cheat <- player(throw = most(choices, as = own, if (beats(own, throw[other(me)])) 1 else 0), peeks = throw)"
   expect_equal(odds(signs(cheat), players = list(left = "cheat"))$outcomes$probability, c(1, 0, 0))
   expect_equal(odds(signs(cheat), players = list(right = "cheat:3,even:7"))$outcomes$probability,

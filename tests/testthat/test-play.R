@@ -128,5 +128,6 @@ test_that("reasons are in the stall's words: why an answer is not legal, and why
   text <- paste(format(trace_round(g)), collapse = "\n")
   expect_match(text, "ann passes: no pebble is left", fixed = TRUE)
   expect_match(paste(outline_game(g), collapse = "\n"),
-               "where take is at most left (there are not so many pebbles left), or a pass (no pebble is left)", fixed = TRUE)
+               "where take is at most left (there are not so many pebbles left), or a pass (no pebble is left)",
+               fixed = TRUE)
 })
