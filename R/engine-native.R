@@ -51,8 +51,14 @@ start_build <- function(text) {
                "-o", shQuote(in_build(build, "library")), shQuote(in_build(build, "game.c")), "-lm")
   script <- sprintf("%s & echo $! > %s; wait $!; echo $? > %s", paste(compile, collapse = " "),
                     shQuote(in_build(build, "pid")), shQuote(in_build(build, "status")))
-  suppressWarnings(system2("/bin/sh", c("-c", shQuote(script)), stdout = FALSE, stderr = FALSE, wait = FALSE))
+  start_shell(script)
   build
+}
+
+# Runs a script in the background. R's system() ignores Ctrl-C until the shell has started, a pipe does not.
+start_shell <- function(script) {
+  shell <- pipe(sprintf("/bin/sh -c %s > /dev/null 2>&1 &", shQuote(script)), open = "r")
+  invisible(close(shell))
 }
 
 in_build <- function(build, name) file.path(build$folder, name)
@@ -89,8 +95,7 @@ end_build <- function(build) {
   if (is.null(build$folder) || !dir.exists(build$folder)) return(invisible())
   pid <- build_file(build, "pid")
   if (length(build_file(build, "status")) == 0 && length(pid) == 1) {
-    end <- sprintf("kill -- -%s || kill %s", pid, pid)
-    suppressWarnings(system2("/bin/sh", c("-c", shQuote(end)), stdout = FALSE, stderr = FALSE))
+    start_shell(sprintf("kill -- -%s || kill %s", pid, pid))
   }
   unlink(build$folder, recursive = TRUE)
 }
