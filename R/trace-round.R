@@ -182,7 +182,7 @@ events_table <- function(events) {
 
 #' @export
 format.basanos_trace <- function(x, ...) {
-  e <- x$events
+  e <- rolls_together(x$events)
   what <- ifelse(e$kind == "draw", sprintf("%s shows %s", e$name, e$value),
           ifelse(e$kind == "answer", sprintf("%s: %s = %s", e$who, e$name, e$value),
           ifelse(e$kind == "seated", sprintf("%s is %s", e$who, e$value),
@@ -190,7 +190,7 @@ format.basanos_trace <- function(x, ...) {
           ifelse(e$kind == "turn", sprintf("-- %s's turn", e$who),
           ifelse(e$kind == "round", sprintf("=> %s", e$value),
           ifelse(e$kind == "say", sprintf("\"%s\"", e$value), sprintf("%s becomes %s", e$name, e$value))))))))
-  rule <- ifelse(is.na(e$line), "", trimws(substr(trimws(x$source$lines[pmax(1, e$line)]), 1, 60)))
+  rule <- ifelse(is.na(e$line), "", cut_line(trimws(x$source$lines[pmax(1, e$line)])))
   head <- sprintf("%s: %s %s%s", if (is.null(x$title)) x$name else x$title, x$unit_kind, whole_text(x$unit),
                   if (x$forced) ", with draws or answers given" else sprintf(" of seed %s", plain_number(x$seed)))
   width <- min(44L, max(c(10L, nchar(what))))
@@ -211,3 +211,17 @@ print.basanos_trace <- function(x, ...) {
   writeLines(format(x))
   invisible(x)
 }
+
+# Several dice of one roll are one line.
+rolls_together <- function(events) {
+  if (nrow(events) == 0) return(events)
+  same <- c(FALSE, events$kind[-1] == "draw" & events$kind[-nrow(events)] == "draw" &
+              events$name[-1] == events$name[-nrow(events)] & events$line[-1] == events$line[-nrow(events)])
+  first <- cumsum(!same)
+  joined <- events[!same, ]
+  joined$value <- vapply(split(events$value, first), paste, "", collapse = ", ")
+  joined
+}
+
+# The text of a rule, cut to the width of a line.
+cut_line <- function(text, most = 64L) ifelse(nchar(text) > most, paste0(substr(text, 1, most - 4L), " ..."), text)
