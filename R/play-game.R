@@ -49,13 +49,15 @@ play_game <- function(game, seats = NULL, seed = NULL, set = list(), players = l
 # A number of the clock, so that R's own generator stays as it is.
 sample_seed <- function() floor((as.numeric(Sys.time()) * 1000) %% 1e9)
 
-# Lines typed at the terminal or piped in, one at a time.
+# Lines typed at the terminal or piped in, one at a time. What is piped in is shown, as a terminal shows what is typed.
 read_typed <- function() {
   connection <- NULL
   function() {
     if (interactive()) return(readline())
     if (is.null(connection)) connection <<- file("stdin", "r")
-    readLines(connection, n = 1L)
+    line <- readLines(connection, n = 1L)
+    if (length(line) > 0 && !isatty(stdin())) writeLines(paste(">", line))
+    line
   }
 }
 

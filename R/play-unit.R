@@ -39,6 +39,10 @@ show_trace_point <- function(table, mark) {
     return(table$write(paste0("  ", filled_text(game, table$program, mark, table$ints, table$reals))))
   if (mark$kind == "turn" && length(game$seats) > 1)
     return(table$write(sprintf("-- %s's turn", traced_value(game, table$program, mark, table$ints, table$reals)$value)))
+  if (mark$kind == "place" && isTRUE(mark$drawn) && identical(mark$kept, "local") && !mark$hidden) {
+    told <- traced_value(game, table$program, mark, table$ints, table$reals)
+    return(table$write(sprintf("  %s: %s", gsub("_", " ", told$name), told$value)))
+  }
   if (mark$kind == "answer" && length(table$asked) > 0) show_answers(table)
   else if (mark$kind == "answer") {
     passed <- pass_event(game, mark, table$ints, NA)

@@ -40,7 +40,14 @@ write_statement <- function(asm, s) {
 
 write_assign <- function(asm, s) {
   write_assigned(asm, s)
-  write_trace_point(asm, "place", s$at, s$target)
+  write_trace_point(asm, "place", s$at, s$target, drawn = comes_from_luck(s$value))
+}
+
+# Does a value come straight from a die, a deck or another source of chance?
+comes_from_luck <- function(node) {
+  drawn <- FALSE
+  walk(node, function(n) if (n$op %in% c("draw", "deal", "collection_roll", "chance", "successes")) drawn <<- TRUE)
+  drawn
 }
 
 write_assigned <- function(asm, s) {

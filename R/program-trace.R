@@ -13,7 +13,7 @@ write_trace_point <- function(asm, kind, at, place = NULL, ...) {
 
 # Where a place lies: list(name, type, register or list, key or key_cell).
 traced_place <- function(asm, place) {
-  where <- list(name = place$var$name, type = place$type, kept = place$var$where)
+  where <- list(name = place$var$name, type = place$type, kept = place$var$where, hidden = isTRUE(place$var$hidden))
   if (place$op == "var") return(c(where, traced_operand(asm, slot_of(asm, place$var), place$type)))
   slot <- slot_of(asm, place$var, past_room)
   place_number <- kept_operand(asm, place$key)
