@@ -254,7 +254,7 @@ listed_values <- function(context, scope, node, want) {
   if (length(node$args) == 0)
     return(typed("collection_of", t_collection("list", if (is.null(item)) t_unknown else item), node$at,
                  values = list()))
-  values <- lapply(node$args, function(a) check_value(context, scope, a, item))
+  values <- lapply(given_list(node), function(a) check_value(context, scope, a, item))
   if (any(vapply(values, function(v) is_unknown(v$type), NA))) return(broken(node$at))
   type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(values, `[[`, "type"), t_unknown)
   if (length(values) > 0 && (is.null(type) || !is_plain(type) || is_kind(type, "fraction"))) {

@@ -44,6 +44,8 @@ statement_assign <- function(context, scope, node) {
   scope$assigning <- target$name
   v <- check_value(context, scope, node$args[[2]], wanted_by(context, scope, target$name))
   scope$assigning <- NULL
+  if (is_kind(v$type, "range") && is_kind(wanted_by(context, scope, target$name), "list", "bag"))
+    v$type <- t_collection("list", item_type(v$type))  # dice <- 1:6 fills a list
   if (is_kind(v$type, "each", "range", "nothing", "text")) {
     report(context, "assign_kind", node$args[[2]]$at, sprintf("A name cannot be given %s.", describe_type(v$type)),
            "give it a number, yes or no, a label, a list or a bag")
