@@ -4,7 +4,7 @@
 #' compiled program is then sampled or counted exactly.
 #'
 #' The folder reads as the pipeline: `rules-*` (text to parsed rules), `check-*` (names, types,
-#' all problems at once), `program-*` (checked rules to flat code), `engine-*` (sampled and exact
+#' all diagnostics at once), `program-*` (checked rules to flat code), `engine-*` (sampled and exact
 #' runs), `odds-*` (what a run says), `figure-*`, `command-*`.
 #'
 #' @useDynLib basanos, .registration = TRUE

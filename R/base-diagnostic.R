@@ -1,32 +1,32 @@
-# Problems and the errors that carry them. A problem in a rules file has a place; a problem with a
-# call (a flag, an argument) has none. Every problem has a stable id, says what is wrong and, in
+# Diagnostics and the errors that carry them. A diagnostic in a rules file has a place; a diagnostic with a
+# call (a flag, an argument) has none. Every diagnostic has a stable id, says what is wrong and, in
 # `hint`, how to put it right.
 
-sort_diagnostics <- function(problems) {
-  place <- function(k) vapply(problems, function(p) if (is.null(p$at)) 0 else p$at[[k]], 0)
-  problems[order(place(1), place(2))]
+sort_diagnostics <- function(diagnostics) {
+  place <- function(k) vapply(diagnostics, function(p) if (is.null(p$at)) 0 else p$at[[k]], 0)
+  diagnostics[order(place(1), place(2))]
 }
 
 diagnostic <- function(id, message, hint = NULL, at = NULL) {
   stopifnot(id %in% diagnostic_ids())
-  structure(list(id = id, message = message, hint = hint, at = at), class = "basanos_problem")
+  structure(list(id = id, message = message, hint = hint, at = at), class = "basanos_diagnostic")
 }
 
-# Stops with one problem that has no place in a rules file.
+# Stops with one diagnostic that has no place in a rules file.
 abort_input <- function(id, message, hint = NULL) {
   abort_diagnostics(list(diagnostic(id, message, hint)), NULL)
 }
 
-abort_diagnostics <- function(problems, source) stop_with_diagnostics(problems, source)
+abort_diagnostics <- function(diagnostics, source) stop_with_diagnostics(diagnostics, source)
 
 # `...`: more fields of the condition.
-stop_with_diagnostics <- function(problems, source, ...) {
-  problems <- unique(problems)
-  ids <- vapply(problems, `[[`, "", "id")
-  text <- paste(vapply(problems, format_diagnostic, "", source = source), collapse = "\n\n")
+stop_with_diagnostics <- function(diagnostics, source, ...) {
+  diagnostics <- unique(diagnostics)
+  ids <- vapply(diagnostics, `[[`, "", "id")
+  text <- paste(vapply(diagnostics, format_diagnostic, "", source = source), collapse = "\n\n")
   stop(structure(
     class = c(paste0("basanos_", unique(ids)), "basanos_error", "error", "condition"),
-    list(message = text, call = NULL, problems = problems, ids = ids, source = source, ...)
+    list(message = text, call = NULL, diagnostics = diagnostics, ids = ids, source = source, ...)
   ))
 }
 
@@ -44,14 +44,14 @@ format_diagnostic <- function(diagnostic, source = NULL) {
   paste(lines, collapse = "\n")
 }
 
-# The same problems as data, for tools.
-diagnostics_table <- function(problems) {
-  place <- function(k) vapply(problems, function(p) if (is.null(p$at)) NA_integer_ else as.integer(p$at[[k]]), 1L)
+# The same diagnostics as data, for tools.
+diagnostics_table <- function(diagnostics) {
+  place <- function(k) vapply(diagnostics, function(p) if (is.null(p$at)) NA_integer_ else as.integer(p$at[[k]]), 1L)
   data.frame(
-    id = vapply(problems, `[[`, "", "id"),
+    id = vapply(diagnostics, `[[`, "", "id"),
     line = place(1), column = place(2), last_line = place(3), last_column = place(4),
-    message = vapply(problems, `[[`, "", "message"),
-    hint = vapply(problems, function(p) if (is.null(p$hint)) NA_character_ else p$hint, "")
+    message = vapply(diagnostics, `[[`, "", "message"),
+    hint = vapply(diagnostics, function(p) if (is.null(p$hint)) NA_character_ else p$hint, "")
   )
 }
 

@@ -1,4 +1,4 @@
-# Every id that a problem can have: stable, and each with a bad file or call in the tests.
+# Every id that a diagnostic can have: stable, and each with a bad file or call in the tests.
 
 diagnostic_ids <- function() {
   c(

@@ -7,7 +7,7 @@
 #   each     `of`: one value for each key of its `axes`, one or several. An axis is list(type, keys): `keys` are numbers
 #            or ids from low to high
 #   range    a stretch of whole numbers, or of the items `of` a set, only where one is expected
-#   nothing  no value;  unknown  a problem was reported, say no more
+#   nothing  no value;  unknown  a diagnostic was reported, say no more
 
 t_whole <- list(kind = "whole")
 t_fraction <- list(kind = "fraction")

@@ -127,9 +127,9 @@ infer_item <- function(context, node, depth = 0L) {
   if (node$fn == "roll" && node$args[[1]]$kind == "name") return(context$names[[node$args[[1]]$name]]$type)
   if (node$fn %in% c("[", "those", "+")) return(again(node$args[[1]]))
   if (node$fn == "c") {
-    quiet <- context$problems
+    quiet <- context$diagnostics
     v <- check_value(context, new_scope("answers"), node)
-    context$problems <- quiet
+    context$diagnostics <- quiet
     return(if (is_collection(v$type)) v$type$of)
   }
   NULL

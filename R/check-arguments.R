@@ -2,7 +2,7 @@
 
 # Returns a named list of nodes; what `...` took is in `dots` (nodes) with `dot_names` and the
 # places of those names, `dot_at`.
-# NULL when something essential is missing (then a problem has been reported).
+# NULL when something essential is missing (then a diagnostic has been reported).
 match_arguments <- function(context, node, word = vocabulary_word(node$fn)) {
   args <- node$args
   given <- node$names

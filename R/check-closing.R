@@ -183,9 +183,9 @@ record_of_seats <- function(context, scope, name, node) {
   outer <- scope$it
   for (seat in seq_along(context$seats)) {
     scope$it <- list(node = literal(seat, seat_type(context), node$at), name = "it", where = "alias")
-    before <- length(context$problems)
+    before <- length(context$diagnostics)
     record_one(context, scope, sprintf("%s[%s]", name, context$seats[[seat]]), node, seat)
-    if (length(context$problems) > before) break  # the others would be reported in the same words
+    if (length(context$diagnostics) > before) break  # the others would be reported in the same words
   }
   scope$it <- outer
 }

@@ -1,4 +1,4 @@
-# What the checker carries along: the problems found, the names declared, the labels, the scopes.
+# What the checker carries along: the diagnostics found, the names declared, the labels, the scopes.
 #
 # Checked rules are built of typed nodes: lists with `op`, `type`, `at` and what the op needs.
 # `const` says that the value follows from numbers and settings alone.
@@ -6,7 +6,7 @@
 new_context <- function(source) {
   context <- new.env(parent = emptyenv())
   context$source <- source
-  context$problems <- list()
+  context$diagnostics <- list()
   context$reported <- new.env(parent = emptyenv())  # what was said already
   context$names <- list()        # name -> declaration
   context$labels <- character()  # label id -> text
@@ -28,7 +28,7 @@ report <- function(context, id, at, message, hint = NULL) {
   # a function is read once for each signature, and reported once
   if (!is.null(context$reported[[key]])) return(invisible())
   context$reported[[key]] <- TRUE
-  context$problems[[length(context$problems) + 1L]] <- diagnostic(id, message, hint, at)
+  context$diagnostics[[length(context$diagnostics) + 1L]] <- diagnostic(id, message, hint, at)
   invisible()
 }
 

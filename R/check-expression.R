@@ -32,7 +32,7 @@ check_value <- function(context, scope, node, want = NULL) {
     broken(node$at))
 }
 
-# A value of a certain kind, or a problem.
+# A value of a certain kind, or a diagnostic.
 value_of <- function(context, scope, node, type, what) {
   v <- check_value(context, scope, node, type)
   if (fits_type(v$type, type)) return(convert(v, type))

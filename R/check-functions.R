@@ -30,7 +30,7 @@ inline_call <- function(context, scope, node, d, want = NULL) {
 check_body <- function(context, inner, node, d, given, key) {
   first <- context$next_id
   nodes <- context$nodes
-  problems <- length(context$problems)
+  diagnostics <- length(context$diagnostics)
   bindings <- list()
   for (p in names(given)) {
     bound <- bind_parameter(context, inner, p, given[[p]], d)
@@ -39,7 +39,7 @@ check_body <- function(context, inner, node, d, given, key) {
   context$inlining <- c(context$inlining, d$name)
   result <- function_body(context, inner, d$body, node$at)
   context$inlining <- utils::head(context$inlining, -1)
-  if (length(context$problems) == problems) {
+  if (length(context$diagnostics) == diagnostics) {
     context$checked_calls[[key]] <- list(body = result, vars = lapply(bindings, `[[`, "var"),
                                          ids = c(first, context$next_id), nodes = context$nodes - nodes)
   }

@@ -26,7 +26,7 @@ asked_condition <- function(rules, text, what) {
   family <- if (node$kind == "name") outcome_numbers(context, node$name)
   if (length(family) > 1) node <- outcomes_joined(rules, family, node$at)
   v <- condition(context, closing_scope(context, rules, tolower(what)), node, what)
-  blame_expression(context$problems, text, rules$source)
+  blame_expression(context$diagnostics, text, rules$source)
   list(node = v, text = text, counted = context$counted)
 }
 
@@ -40,7 +40,7 @@ outcomes_joined <- function(rules, numbers, at) {
 # A failure in the expression itself has its place there, not in the rules.
 blaming_expression <- function(expression, source, work) {
   tryCatch(work, basanos_error = function(e) {
-    blame_expression(e$problems, expression, source)
+    blame_expression(e$diagnostics, expression, source)
   })
 }
 
@@ -52,10 +52,10 @@ context_of <- function(rules) {
   context
 }
 
-blame_expression <- function(problems, expression, source) {
-  if (length(problems) == 0) return(invisible())
-  own <- Filter(function(p) !is.null(p$at) && p$at[[1]] > expression_line, problems)
-  if (length(own) == 0) abort_diagnostics(sort_diagnostics(problems), source)
+blame_expression <- function(diagnostics, expression, source) {
+  if (length(diagnostics) == 0) return(invisible())
+  own <- Filter(function(p) !is.null(p$at) && p$at[[1]] > expression_line, diagnostics)
+  if (length(own) == 0) abort_diagnostics(sort_diagnostics(diagnostics), source)
   abort_diagnostics(sort_diagnostics(lapply(own, shift_diagnostic, by = -expression_line)),
                     list(name = "expression", lines = strsplit(expression, "\n", fixed = TRUE)[[1]]))
 }

@@ -1,6 +1,6 @@
-# From parsed rules to checked rules: every name resolved, every type known, all problems found.
+# From parsed rules to checked rules: every name resolved, every type known, all diagnostics found.
 
-# Returns the checked rules; stops with all the problems at once where there are any.
+# Returns the checked rules; stops with all the diagnostics at once where there are any.
 check_rules <- function(source, players = NULL) {
   parsed <- with_base(parse_rules(source), source)
   if (!is.null(players)) parsed <- with_players(parsed, players)
@@ -8,7 +8,7 @@ check_rules <- function(source, players = NULL) {
   widened <- list()
   for (reading in 1:10) {
     context <- new_context(source)
-    context$problems <- parsed$problems
+    context$diagnostics <- parsed$diagnostics
     context$widened <- widened
     context$unread <- parsed$unread
     for (name in setdiff(parsed$unread, names(vocabulary_words)))
@@ -18,8 +18,8 @@ check_rules <- function(source, players = NULL) {
     if (!context$widen_again) break
     widened <- context$widened
   }
-  problems <- sort_diagnostics(unique(context$problems))
-  if (length(problems) > 0) abort_diagnostics(problems, source)
+  diagnostics <- sort_diagnostics(unique(context$diagnostics))
+  if (length(diagnostics) > 0) abort_diagnostics(diagnostics, source)
   checked_rules(context)
 }
 
@@ -110,7 +110,7 @@ one_only <- function(context, nodes, word) {
   for (n in nodes[-1]) report(context, "declared_twice", n$at, sprintf("`%s` stands twice.", word), "join the two")
   if (length(nodes) > 0) return(TRUE)
   if (word %in% context$unread) return(FALSE)
-  context$problems <- c(context$problems,
+  context$diagnostics <- c(context$diagnostics,
                         list(diagnostic("declaration_missing", sprintf("The rules have no `%s`.", word),
                                         sprintf("add it, as in %s", vocabulary_word(word)$example), c(1L, 1L, 1L, 1L))))
   FALSE

@@ -281,7 +281,7 @@ text_parts <- function(context, scope, node) {
   parts <- list()
   for (inside in regmatches(text, gregexpr("\\{[^{}]*\\}", text))[[1]]) {
     parsed <- parse_chunk(substr(inside, 2, nchar(inside) - 1), node$at[[1]] - 1L)
-    if (length(parsed$problems) > 0 || length(parsed$nodes) != 1)
+    if (length(parsed$diagnostics) > 0 || length(parsed$nodes) != 1)
       report(context, "text_expression", node$at, sprintf("`%s` is not one expression.", inside),
              "write a name or an expression between the braces")
     else parts <- c(parts, list(text_part(context, scope, move_node(parsed$nodes[[1]], node$at))))

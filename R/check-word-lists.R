@@ -24,7 +24,7 @@ check_words <- function(context, name, node) {
   ids <- union(included, intern_words(context, unique(texts)))
   if (length(args$dots) == 0)
     report(context, "argument_missing", node$at, "`words` needs a file or words.", vocabulary_word("words")$example)
-  else if (length(ids) == 0 && !any(vapply(context$problems, function(p) identical(p$at, args$dots[[1]]$at), NA))) {
+  else if (length(ids) == 0 && !any(vapply(context$diagnostics, function(p) identical(p$at, args$dots[[1]]$at), NA))) {
     report(context, "words_none", node$at,
            sprintf("`%s` holds no word%s.", name$name, if (is.null(lengths)) "" else " of that length"),
            "check the file and the length")

@@ -1,5 +1,5 @@
 # Options of the commands, read by optparse; numbers are read here, so that a wrong one is a
-# problem with an id like any other.
+# diagnostic with an id like any other.
 
 option <- function(flag, help, default = NULL, metavar = "VALUE")
   optparse::make_option(paste0("--", flag), type = "character", default = default, help = help, metavar = metavar)

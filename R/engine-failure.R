@@ -1,4 +1,4 @@
-# The problem behind a failure that the core reports: list(fail, info, at).
+# The diagnostic behind a failure that the core reports: list(fail, info, at).
 failure_diagnostic <- function(rules, program, failure, where = NULL) {
   id <- names(failures)[[failure$fail]]
   said <- failures[[id]]

@@ -11,7 +11,7 @@ run_sample <- function(rules, program, rounds, seed, threads, first = 1, progres
   checked_run(rules, program, run, seed, rounds)
 }
 
-# The counts of a run, or the problem that stopped it.
+# The counts of a run, or the diagnostic that stopped it.
 checked_run <- function(rules, program, run, seed, rounds) {
   if (run$failure$fail > 0) stop_on_failed_unit(rules, program, run$failure, run$failed_unit, seed)
   if (run$stopped) abort_stopped(run$units, rounds, units_in_words(program$unit))

@@ -6,7 +6,7 @@ run_examples <- function(rules) lapply(rules$examples, run_example, rules = rule
 run_example <- function(rules, example) {
   prepared <- tryCatch(prepare_example(rules, example), basanos_error = identity)
   if (inherits(prepared, "basanos_error")) {
-    said <- vapply(prepared$problems, function(p) p$message, "")
+    said <- vapply(prepared$diagnostics, function(p) p$message, "")
     return(example_result(example, said))
   }
   played <- play_script(prepared$program, prepared, example$stop_when_out, prepared$closing)

@@ -7,7 +7,7 @@
 #'   rules in braces: `game({ ... })`.
 #' @param players_file The path of a file with more players (and functions for them), or `NULL`.
 #' @return An object of class `basanos_game`: the checked rules.
-#' @section Errors: A `basanos_error` that carries all the problems found; its `problems` field has
+#' @section Errors: A `basanos_error` that carries all that was found; its `diagnostics` field has
 #'   for each the id, place, message and hint, and the condition has the class
 #'   `basanos_<id>` for each id.
 #' @export

@@ -73,7 +73,7 @@ finding_units <- function(game, program, work = finding_work) {
 }
 
 stopped_findings <- function(error, who = "") {
-  lapply(error$problems,
+  lapply(error$diagnostics,
          function(p)
            finding(p$id, p$at,
                    sprintf("%s%s Hint: %s.", who, p$message, if (is.null(p$hint)) "check it" else p$hint)))

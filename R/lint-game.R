@@ -23,16 +23,16 @@ check_game <- function(rules, players_file = NULL, findings = TRUE, set = list()
   path <- find_rules(rules)
   read <- tryCatch(game(path, players_file), basanos_error = identity)
   if (is_game(read)) new_check(read$source, read, look = look)
-  else new_check(read$source, NULL, read$problems, basename(path))
+  else new_check(read$source, NULL, read$diagnostics, basename(path))
 }
 
-new_check <- function(source, rules, problems = list(), name = source$name, look = NULL) {
+new_check <- function(source, rules, diagnostics = list(), name = source$name, look = NULL) {
   examples <- if (is.null(rules)) list() else run_examples(rules)
   claims <- if (is.null(rules)) list() else run_claims(rules)
   structure(list(
     name = name, title = rules$title, source = source,
-    ok = length(problems) == 0 && all(vapply(c(examples, claims), function(e) !isFALSE(e$passed), NA)),
-    problems = diagnostics_table(problems),
+    ok = length(diagnostics) == 0 && all(vapply(c(examples, claims), function(e) !isFALSE(e$passed), NA)),
+    problems = diagnostics_table(diagnostics),
     examples = data.frame(
       text = vapply(examples, `[[`, "", "text"), file = files_of(examples, source), line = lines_of(examples, source),
       passed = vapply(examples, `[[`, NA, "passed"),
@@ -42,7 +42,7 @@ new_check <- function(source, rules, problems = list(), name = source$name, look
                         how = vapply(claims, `[[`, "", "how")),
     findings = if (!is.null(rules) && !is.null(look)) look(rules)
       else data.frame(id = character(), file = character(), line = integer(), message = character()),
-    broken = lapply(claims, `[[`, "trace"), found = problems), class = "basanos_check")
+    broken = lapply(claims, `[[`, "trace"), found = diagnostics), class = "basanos_check")
 }
 
 #' @export

@@ -28,7 +28,7 @@ with_records <- function(game, text) {
     abort_input("argument_wrong", sprintf("`%s` is not name = expression.", text),
                 "write it as in \"high = max(score)\"")
   check_record(context, node)
-  blame_expression(context$problems, sprintf("record(%s)", text), game$source)
+  blame_expression(context$diagnostics, sprintf("record(%s)", text), game$source)
   game$records <- context$records
   counted_too(game, context)
 }
@@ -38,9 +38,9 @@ with_crossing <- function(game, text) {
   context <- context_of(game)
   at <- c(1L, 1L, 1L, 1L)
   v <- check_value(context, closing_scope(context, game, "what the outcomes are crossed with"), parse_expression(text))
-  if (length(context$problems) == 0 && (!is_plain(v$type) || is_real(v$type)))
+  if (length(context$diagnostics) == 0 && (!is_plain(v$type) || is_real(v$type)))
     wrong_type(context, v, t_whole, "What the outcomes are crossed with")
-  blame_expression(context$problems, text, game$source)
+  blame_expression(context$diagnostics, text, game$source)
   # As fractions, which are exact up to 2^53, where the product would not be a whole number any more.
   part <- function(node) convert(node, t_fraction)
   outcomes <- part(literal(length(game$outcomes$names), t_whole, at))
@@ -85,7 +85,7 @@ with_position <- function(game, text) {
                   function(k)
                     condition(context, scope, if (nzchar(node$names[[k]])) equal_node(node$names[[k]], node$args[[k]])
                       else node$args[[k]], "A position"))
-  blame_expression(context$problems, written, game$source)
+  blame_expression(context$diagnostics, written, game$source)
   game$position <- list(decision = if (is.null(decision)) names(game$decisions)[[1]]
     else decision, conditions = parts, text = text)
   counted_too(game, context)

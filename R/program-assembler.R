@@ -26,7 +26,7 @@ new_assembler <- function(rules, settings) {
   asm$deferred <- list()
   asm$exits <- new.env(parent = emptyenv())  # variable id of a body's answer -> label behind the body
   asm$loops <- list()
-  asm$problems <- list()
+  asm$diagnostics <- list()
   asm$counted <- rules$counted
   asm$counters <- list()
   asm$decks <- list()
@@ -110,7 +110,7 @@ place_of <- function(asm, at) {
 }
 
 program_diagnostic <- function(asm, id, at, message, hint = NULL) {
-  asm$problems[[length(asm$problems) + 1L]] <- diagnostic(id, message, hint, at)
+  asm$diagnostics[[length(asm$diagnostics) + 1L]] <- diagnostic(id, message, hint, at)
   invisible()
 }
 

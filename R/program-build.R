@@ -138,7 +138,7 @@ write_deferred <- function(asm) {
 }
 
 stop_on_diagnostics <- function(asm) {
-  if (length(asm$problems) > 0) abort_diagnostics(sort_diagnostics(asm$problems), asm$rules$source)
+  if (length(asm$diagnostics) > 0) abort_diagnostics(sort_diagnostics(asm$diagnostics), asm$rules$source)
 }
 
 finished_program <- function(asm, quantities, measures = list()) {

@@ -139,7 +139,7 @@ write_calculation <- function(asm, node, into) {
 fold_constants <- function(asm, node, x) {
   found <- calculated(node, x)
   if (is.null(found$wrong)) return(fixed_operand(found$value, node$type))
-  asm$problems <- c(asm$problems, list(found$wrong))
+  asm$diagnostics <- c(asm$diagnostics, list(found$wrong))
   fixed_operand(0, node$type)
 }
 

@@ -7,9 +7,9 @@ max_nesting <- 40L
 #   masked   the lines with text and comments blanked
 #   depth    the bracket depth at the start of each line
 #   open     brackets never closed: each list(char, at)
-#   problems stray or mismatched brackets, text that never ends, nesting too deep
+#   diagnostics stray or mismatched brackets, text that never ends, nesting too deep
 scan_brackets <- function(lines) {
-  scan <- list2env(list(open = list(), problems = list(), too_deep = FALSE), parent = emptyenv())
+  scan <- list2env(list(open = list(), diagnostics = list(), too_deep = FALSE), parent = emptyenv())
   masked <- lines
   depth <- integer(length(lines))
   for (i in seq_along(lines)) {
@@ -19,7 +19,7 @@ scan_brackets <- function(lines) {
     if (!is.null(line$unclosed)) report_unclosed_text(scan, lines[[i]], line$unclosed, i)
     masked[[i]] <- paste(line$chars, collapse = "")
   }
-  list(masked = masked, depth = depth, open = scan$open, problems = scan$problems)
+  list(masked = masked, depth = depth, open = scan$open, diagnostics = scan$diagnostics)
 }
 
 closing_brackets <- c("(" = ")", "[" = "]", "{" = "}")
@@ -63,7 +63,7 @@ mask_line <- function(line) {
 }
 
 report_scan <- function(scan, id, message, hint, at) {
-  scan$problems <- c(scan$problems, list(diagnostic(id, message, hint, at)))
+  scan$diagnostics <- c(scan$diagnostics, list(diagnostic(id, message, hint, at)))
 }
 
 scan_bracket <- function(scan, ch, at) {
@@ -88,7 +88,7 @@ close_bracket <- function(scan, ch, at) {
                 sprintf("close it with `%s`", closing_brackets[[top$char]]), at)
     meant <- length(open)
   }
-  scan$problems <- c(scan$problems, lapply(open[seq_along(open) > max(meant)], never_closed))
+  scan$diagnostics <- c(scan$diagnostics, lapply(open[seq_along(open) > max(meant)], never_closed))
   scan$open <- open[seq_len(max(meant) - 1L)]
 }
 
@@ -112,25 +112,25 @@ starts_declaration <- function(masked) grepl("^([A-Za-z.][A-Za-z0-9._]*\\s*(<-|=
 # new chunk, so that one missing bracket does not swallow the rest of the file.
 cut_chunks <- function(lines) {
   scan <- scan_brackets(lines)
-  problems <- scan$problems
+  diagnostics <- scan$diagnostics
   starts <- which(scan$depth == 0L & grepl("^[^[:space:]#]", scan$masked))
   if (length(scan$open) > 0) {
     missing <- scan$open[[1]]
-    problems <- c(problems, list(never_closed(missing)))
+    diagnostics <- c(diagnostics, list(never_closed(missing)))
     after <- which(starts_declaration(scan$masked) & seq_along(lines) > missing$at[[1]])
     if (length(after) > 0) {
       rest <- after[[1]]:length(lines)
       tail <- cut_chunks(lines[rest])
       shift <- rest[[1]] - 1L
-      problems <- c(problems, lapply(tail$problems, shift_diagnostic, by = shift))
+      diagnostics <- c(diagnostics, lapply(tail$diagnostics, shift_diagnostic, by = shift))
       starts <- c(starts[starts < missing$at[[1]]], tail$starts + shift)
       skip <- c(chunk_start(starts, missing$at[[1]]), tail$skip + shift)
-      return(list(starts = starts, skip = skip, masked = scan$masked, problems = problems))
+      return(list(starts = starts, skip = skip, masked = scan$masked, diagnostics = diagnostics))
     }
   }
-  bad_lines <- unlist(lapply(problems, function(p) p$at[[1]]))
+  bad_lines <- unlist(lapply(diagnostics, function(p) p$at[[1]]))
   skip <- unique(vapply(bad_lines, function(l) max(c(0L, starts[starts <= l])), 1L))
-  list(starts = starts, skip = skip, masked = scan$masked, problems = problems)
+  list(starts = starts, skip = skip, masked = scan$masked, diagnostics = diagnostics)
 }
 
 chunk_start <- function(starts, line) max(c(0L, starts[starts <= line]))

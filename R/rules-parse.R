@@ -10,7 +10,7 @@
 
 parse_rules <- function(source) {
   chunks <- cut_chunks(source$lines)
-  problems <- chunks$problems
+  diagnostics <- chunks$diagnostics
   nodes <- list()
   unread <- character()  # what the chunks that could not be read would have declared
   starts <- chunks$starts
@@ -18,16 +18,16 @@ parse_rules <- function(source) {
   ends <- c(starts[-1] - 1L, length(source$lines))
   for (k in seq_along(starts)) {
     habits <- find_habits(chunks$masked, starts[[k]], ends[[k]])
-    problems <- c(problems, habits)
+    diagnostics <- c(diagnostics, habits)
     parsed <- NULL
     if (length(habits) == 0 && !starts[[k]] %in% chunks$skip && !(starts[[k]] == 1 && 0 %in% chunks$skip)) {
       parsed <- parse_chunk(source$lines[starts[[k]]:ends[[k]]], starts[[k]] - 1L)
-      problems <- c(problems, parsed$problems)
+      diagnostics <- c(diagnostics, parsed$diagnostics)
       nodes <- c(nodes, parsed$nodes)
     }
     if (length(parsed$nodes) == 0) unread <- c(unread, names_in_unread(chunks$masked[starts[[k]]:ends[[k]]]))
   }
-  list(nodes = nodes, problems = problems, unread = unread)
+  list(nodes = nodes, diagnostics = diagnostics, unread = unread)
 }
 
 # What a chunk that cannot be read would have declared: the name before `<-` or the word before the
@@ -41,8 +41,9 @@ names_in_unread <- function(masked) {
 
 parse_chunk <- function(lines, shift) {
   parsed <- tryCatch(parse(text = lines, keep.source = TRUE, encoding = "UTF-8"), error = identity)
-  if (inherits(parsed, "error")) return(list(nodes = list(), problems = list(syntax_diagnostic(parsed, lines, shift))))
-  if (length(parsed) == 0) return(list(nodes = list(), problems = list()))
+  if (inherits(parsed, "error")) return(list(nodes = list(),
+                                             diagnostics = list(syntax_diagnostic(parsed, lines, shift))))
+  if (length(parsed) == 0) return(list(nodes = list(), diagnostics = list()))
   nodes_of_parse_data(utils::getParseData(parsed), lines, shift)
 }
 

@@ -1,15 +1,16 @@
 # R's table of parse data as nodes. A `tree` is an environment: the table without its comments (`data`), the rows below
-# each id (`children`), the lines of text, by how many lines the chunk is shifted in its file, and the problems found.
+# each id (`children`), the lines of text, by how many lines the chunk is shifted in its file, and the diagnostics
+# found.
 
-# list(nodes, problems) of a chunk.
+# list(nodes, diagnostics) of a chunk.
 nodes_of_parse_data <- function(data, lines, shift) {
   data <- data[data$token != "COMMENT", ]
-  tree <- list2env(list(data = data, lines = lines, shift = shift, problems = list(),
+  tree <- list2env(list(data = data, lines = lines, shift = shift, diagnostics = list(),
                         children = split(seq_len(nrow(data)), factor(data$parent, levels = unique(data$parent)))),
                    parent = emptyenv())
   roots <- which(data$parent == 0 & data$token != "';'")
   nodes <- lapply(roots, node_at, tree = tree)
-  list(nodes = nodes, problems = tree$problems)
+  list(nodes = nodes, diagnostics = tree$diagnostics)
 }
 
 span_of_row <- function(tree, r) {
@@ -25,7 +26,8 @@ token_text <- function(tree, r) {
 }
 
 refuse_in_rules <- function(tree, at, what, hint = "leave it out: rules have only the words that vocabulary() lists") {
-  tree$problems <- c(tree$problems, list(diagnostic("not_in_language", sprintf("%s is not part of the language.", what),
+  tree$diagnostics <- c(tree$diagnostics,
+                        list(diagnostic("not_in_language", sprintf("%s is not part of the language.", what),
                                                     hint, at)))
   list(kind = "broken", at = at)
 }
@@ -175,7 +177,8 @@ binary_node <- function(tree, kids, at) {
   op <- tree$data$text[[kids[[2]]]]
   op_at <- span_of_row(tree, kids[[2]])
   if (op == "=") {
-    tree$problems <- c(tree$problems, list(diagnostic("assign_equals", "A value is given with `<-`, not with `=`.",
+    tree$diagnostics <- c(tree$diagnostics,
+                          list(diagnostic("assign_equals", "A value is given with `<-`, not with `=`.",
                                                       "write `name <- value`", op_at)))
     op <- "<-"
   }

@@ -3,7 +3,7 @@
 
 max_variants <- 8L
 
-# list(nodes, problems, unread, source) with what the file is based on joined in; `source$parts` says which lines
+# list(nodes, diagnostics, unread, source) with what the file is based on joined in; `source$parts` says which lines
 # are of which file.
 with_base <- function(parsed, source, depth = 1L) {
   parsed$source <- source
@@ -11,7 +11,7 @@ with_base <- function(parsed, source, depth = 1L) {
   if (!any(is_base)) return(without_names(parsed, character()))
   node <- parsed$nodes[[which(is_base)[[1]]]]
   refuse <- function(message, hint) {
-    parsed$problems <- c(parsed$problems, list(diagnostic("base_missing", message, hint, node$at)))
+    parsed$diagnostics <- c(parsed$diagnostics, list(diagnostic("base_missing", message, hint, node$at)))
     parsed$nodes <- parsed$nodes[!is_base]
     parsed$unread <- c(parsed$unread, "play", "outcomes", "seats")  # the base would have had them
     without_names(parsed, character())
@@ -44,7 +44,7 @@ joined_variant <- function(parsed, own, base, source) {
   kept <- lapply(base$nodes, shift_node, by = shift)
   kept <- Filter(function(n) !replaced_by(n, own), kept)
   parsed$nodes <- c(kept, own)
-  parsed$problems <- c(parsed$problems, lapply(base$problems, shift_diagnostic, by = shift))
+  parsed$diagnostics <- c(parsed$diagnostics, lapply(base$diagnostics, shift_diagnostic, by = shift))
   parsed$unread <- c(parsed$unread, base$unread)
   parts <- if (is.null(base$source$parts)) list(list(from = 1L, name = base$source$name)) else base$source$parts
   parsed$source$parts <- c(list(list(from = 1L, name = source$name)),
@@ -76,7 +76,7 @@ without_names <- function(parsed, names) {
     in_state <- !is.null(name) &&
       any(vapply(parsed$nodes, function(n) n$kind == "call" && n$fn %in% c("state", "record") && name %in% n$names, NA))
     if (is.null(name) || !(name %in% known || in_state)) {
-      parsed$problems <- c(parsed$problems,
+      parsed$diagnostics <- c(parsed$diagnostics,
                            list(diagnostic("without_what",
                                            sprintf("There is no declaration `%s` to leave out.", if (is.null(name)) "?"
                                              else name),
@@ -109,13 +109,13 @@ with_players <- function(parsed, path) {
                      n$kind == "call" && n$fn == "<-" &&
                      (n$args[[2]]$kind == "function" || identical(n$args[[2]]$fn, "player")), NA)
   for (n in more$nodes[!is_way])
-    more$problems <- c(more$problems,
+    more$diagnostics <- c(more$diagnostics,
                        list(diagnostic("players_only", "A file of players has players, and functions for them, alone.",
                                        "put this into the rules of the game", n$at)))
   if (is.null(parsed$source$parts)) parsed$source$parts <- list(list(from = 1L, name = parsed$source$name))
   parsed$source$parts <- c(parsed$source$parts, list(list(from = shift + 1L, name = source$name)))
   parsed$source$lines <- c(parsed$source$lines, source$lines)
   parsed$nodes <- c(parsed$nodes, lapply(more$nodes[is_way], shift_node, by = shift))
-  parsed$problems <- c(parsed$problems, lapply(more$problems, shift_diagnostic, by = shift))
+  parsed$diagnostics <- c(parsed$diagnostics, lapply(more$diagnostics, shift_diagnostic, by = shift))
   parsed
 }

@@ -21,7 +21,7 @@ constant_of <- function(node, settings, source) {
     stop("no constant for ", node$op))
 }
 
-# What a calculation with these numbers gives: list(value), or list(wrong) with the problem.
+# What a calculation with these numbers gives: list(value), or list(wrong) with the diagnostic.
 calculated <- function(node, x) {
   a <- x[[1]]
   b <- if (length(x) > 1) x[[2]]

@@ -66,7 +66,7 @@ setting_value <- function(setting, given) {
   as.numeric(number)
 }
 
-# The problem with a setting outside its range, or NULL.
+# The diagnostic with a setting outside its range, or NULL.
 range_diagnostic <- function(s, settings, source) {
   value <- settings[[s$name]]
   ends <- lapply(list(s$from, s$to), function(end) if (!is.null(end)) constant_of(end, settings, source))

@@ -8,7 +8,7 @@ forced_by <- function(game, given, set, players, mode = NULL) {
   if (length(example$start) > 0)
     abort_input("given_unknown", "A start value of what is remembered cannot be given here.",
                 "give draws, answers, or settings")
-  blame_expression(context$problems, sprintf("given(%s)", given), game$source)
+  blame_expression(context$diagnostics, sprintf("given(%s)", given), game$source)
   settings <- example_settings(game, example, resolve_settings(game, set, mode))
   asm <- new_assembler(game, resolve_settings(game, utils::modifyList(as.list(set), settings), mode))
   asm$players <- resolve_players(game, players, asm$settings)

@@ -96,6 +96,6 @@ test_that("all the problems of a file are shown at once, in its order", {
                             "  n++", "})", "outcomes(one = k == 1, two = otherwise)", "pays(b, 1)"),
                             class = "basanos_error")
   expect_true(all(c("bracket_open", "habit_increment", "unknown_name", "unknown_seat") %in% e$ids))
-  lines <- vapply(e$problems, function(p) p$at[[1]], 0)
+  lines <- vapply(e$diagnostics, function(p) p$at[[1]], 0)
   expect_false(is.unsorted(lines))
 })

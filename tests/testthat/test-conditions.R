@@ -24,8 +24,8 @@ test_that("a problem of a call has no place, and a problem without an id cannot 
 test_that("errors carry their problems as data, and a class for each id", {
   e <- expect_error(game(test_path("rules-bad", "bracket_open.game")), class = "basanos_bracket_open")
   expect_s3_class(e, "basanos_unknown_name")
-  expect_identical(e$ids, vapply(e$problems, `[[`, "", "id"))
-  table <- diagnostics_table(e$problems)
+  expect_identical(e$ids, vapply(e$diagnostics, `[[`, "", "id"))
+  table <- diagnostics_table(e$diagnostics)
   expect_identical(names(table), c("id", "line", "column", "last_line", "last_column", "message", "hint"))
   expect_identical(table$line[[1]], 5L)
   expect_identical(nrow(diagnostics_table(list())), 0L)

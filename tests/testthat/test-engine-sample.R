@@ -63,7 +63,7 @@ test_that("a round that cannot go on is an error with its place, unit and seed",
     g <- game_with(play, ..., state = state)
     for (engine in c("sample", "exact")) {
       e <- expect_error(odds(g, engine, rounds = 1000, seed = 5), class = paste0("basanos_", id))
-      expect_false(is.null(e$problems[[1]]$at))
+      expect_false(is.null(e$diagnostics[[1]]$at))
       if (engine == "sample") expect_match(conditionMessage(e), "round [0-9 ]+ of seed 5")
     }
   }

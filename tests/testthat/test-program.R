@@ -47,7 +47,7 @@ test_that("the table of words, the checker and the compiler know the same words"
     handler <- switch(w$kind, value = paste0("value_", w$name), statement = paste0("statement_", w$name), NULL)
     if (!is.null(handler)) expect_true(is.function(get0(handler)), info = w$name)
     expect_gt(nchar(w$says), 3)
-    if (w$kind != "constant") expect_length(parse_rules(source_of_text(w$example, "example"))$problems, 0)
+    if (w$kind != "constant") expect_length(parse_rules(source_of_text(w$example, "example"))$diagnostics, 0)
   }
   expect_identical(nrow(vocabulary()), length(vocabulary_words))
   expect_length(intersect(names(vocabulary_words), kept_syntax), 0)

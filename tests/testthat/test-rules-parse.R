@@ -1,5 +1,5 @@
 source_of <- function(...) source_of_text(paste(c(...), collapse = "\n"), "test.game")
-ids_of <- function(...) vapply(parse_rules(source_of(...))$problems, `[[`, "", "id")
+ids_of <- function(...) vapply(parse_rules(source_of(...))$diagnostics, `[[`, "", "id")
 
 test_that("every node knows its place, and operators are calls", {
   node <- parse_rules(source_of("x <- 1", "score <- f(a = 2,", "           b[c]) + 1"))$nodes[[2]]
@@ -14,7 +14,7 @@ test_that("every node knows its place, and operators are calls", {
 })
 
 test_that("columns count letters, not bytes", {
-  problems <- parse_rules(source_of('title("\u00c9t\u00e9 \u2603", x = $y)'))$problems
+  problems <- parse_rules(source_of('title("\u00c9t\u00e9 \u2603", x = $y)'))$diagnostics
   expect_equal(problems[[1]]$at[[2]], 20)
 })
 
