@@ -102,12 +102,12 @@ not_declaration <- function(context, n) {
                   if (is.null(hint)) sprintf("the declarations are %s", some_of_names(words_of_kind("top"), 30))
                   else hint))
   }
-  report(context, "not_declaration", n$at, "This declares nothing, and stands outside the round.",
+  report(context, "not_declaration", n$at, "This declares nothing, and is outside the round.",
          "put what happens into play({ ... })")
 }
 
 one_only <- function(context, nodes, word) {
-  for (n in nodes[-1]) report(context, "declared_twice", n$at, sprintf("`%s` stands twice.", word), "join the two")
+  for (n in nodes[-1]) report(context, "declared_twice", n$at, sprintf("`%s` is there twice.", word), "join the two")
   if (length(nodes) > 0) return(TRUE)
   if (word %in% context$unread) return(FALSE)
   context$diagnostics <- c(context$diagnostics,

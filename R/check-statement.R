@@ -4,7 +4,7 @@ statement <- function(context, scope, node) {
   context$nodes <- context$nodes + 1L
   if (!scope$reachable && node$kind == "call" && node$fn != "{") {
     report(context, "never_reached", node$at, "This is never reached.",
-           "what stands before it always leaves; remove one of them")
+           "what comes before it always leaves; remove one of them")
     scope$reachable <- TRUE
   }
   if (node$kind == "call") {
@@ -237,7 +237,7 @@ statement_if <- function(context, scope, node) {
 
 leave <- function(op) function(context, scope, node) {
   if (scope$loops == 0L)
-    report(context, "word_misplaced", node$at, sprintf("`%s` stands outside any loop.", op),
+    report(context, "word_misplaced", node$at, sprintf("`%s` is outside any loop.", op),
            "it leaves a while, repeat or for")
   if (op == "break") scope$breaks <- c(scope$breaks, list(scope$set))
   scope$reachable <- FALSE

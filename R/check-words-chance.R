@@ -126,7 +126,7 @@ faces_of <- function(context, scope, node, dots, names, what) {
     if (v$op == "collection_of" && all(vapply(v$values, `[[`, NA, "const")) && length(v$values) > 0)
       return(list(faces = list(how = "values", values = v$values, weights = NULL), type = v$type$of))
     if (is_collection(v$type) && what == "pick")
-      return(list(faces = list(how = "pool", collection = v), type = v$type$of))
+      return(list(faces = list(how = "collection", collection = v), type = v$type$of))
     values <- list(v)
   } else values <- do.call(c, lapply(dots, function(dot) range_values(face_value(context, scope, dot, what))))
   type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(values, `[[`, "type"))

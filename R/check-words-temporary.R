@@ -151,12 +151,12 @@ value_longest_run <- function(context, scope, node, want) {
   typed("collection_run", t_whole, node$at, over = collection, order = order, ends = ends)
 }
 
-# ends = c(A, 2): the first also stands just below the second. As places in the order, or numbers.
+# ends = c(A, 2): the first is also just below the second. As places in the order, or numbers.
 run_ends <- function(context, scope, node, of, order) {
   if (is.null(node)) return(NULL)
   values <- lapply(listed(node), check_value, context = context, scope = scope, want = of)
   if (length(values) != 2 || !all(vapply(values, function(v) v$op == "lit" && fits_type(v$type, of), NA))) {
-    report(context, "run_ends", node$at, "`ends` names two items: the first also stands just below the second.",
+    report(context, "run_ends", node$at, "`ends` names two items: the first is also just below the second.",
            "write ends = c(A, 2)")
     return(NULL)
   }
@@ -203,7 +203,7 @@ best_by_chance <- function(context, scope, node, ties, type, how, over, about) {
   }
   source <- pick_source(context, scope, node)
   if (is.null(source)) return(broken(node$at))
-  if (nzchar(source)) register_pick(context, source, list(faces = list(how = "pool", collection = over), type = type),
+  if (nzchar(source)) register_pick(context, source, list(faces = list(how = "collection", collection = over), type = type),
                                     node$at)
   typed("best_item", type, node$at, how = how, over = over, it = about$it, body = about$body, ties = source)
 }

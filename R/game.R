@@ -44,7 +44,7 @@ inline_text <- function(written) {
   paste(unlist(lapply(as.list(written)[-1], deparse)), collapse = "\n")
 }
 
-# Compiled once as it stands, so that what only shows then (a range that is empty, a setting outside
+# Compiled once as it is, so that what only shows then (a range that is empty, a setting outside
 # its own range) is reported with the rest. The program is kept: most questions are about the rules as they stand.
 new_game <- function(checked) {
   settings <- resolve_settings(checked)

@@ -12,7 +12,7 @@
 #'   problem: `id`, `line`, `column`, `last_line`, `last_column`, `message`, `hint`) and
 #'   `examples` (a data frame with one row an example: `text`, `file`, `line`, `passed`, `got`), `claims` (one row a
 #'   claim: `text`, `file`, `line`, `passed`, `how`) and `findings` (what the tool found out besides: `id`, `file`,
-#'   `line`, `message`). Files and lines are those where it stands: of a variant perhaps the file it is based on.
+#'   `line`, `message`). Files and lines are those where it is written: of a variant perhaps the file it is based on.
 #' @section Errors: Only where there is nothing to check: `file_missing`.
 #' @export
 #' @examples

@@ -9,7 +9,7 @@ write_draw <- function(asm, faces, source, into) {
          register_of(asm, range_count(asm, low, write_value(asm, faces$high), faces$low$at)))
     return(target)
   }
-  if (faces$how == "pool") {
+  if (faces$how == "collection") {
     collection <- write_collection(asm, faces$collection)
     emit(asm, "DRAWL", target$register, from, collection)
     return(target)
@@ -64,7 +64,7 @@ face_plan <- function(asm, faces) {
 
 # The raw draw that shows a face, or NA when none does.
 raw_draw <- function(asm, faces, value) {
-  if (faces$how %in% c("range", "chance", "pool", "card", "successes")) return(value)
+  if (faces$how %in% c("range", "chance", "collection", "card", "successes")) return(value)
   plan <- face_plan(asm, faces)
   k <- match(value, plan$values)
   if (is.null(plan$weights) && !plan$mapped) k + plan$low - 1 else k
