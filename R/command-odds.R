@@ -15,6 +15,7 @@ command_odds <- function(args) {
     option("by", "cross the outcomes with this expression", metavar = "EXPRESSION"),
     option("at", "the odds from a position on, as \"guest_hand = c(9, 5)\"", metavar = "POSITION"),
     option("checkpoint", "save a sampled run to this file every few seconds, and go on from it", metavar = "FILE"),
+    flag_option("distributions", "the quantiles and values of every record as well; csv has these instead"),
     option("format", "text, json or csv [text]", "text", "FORMAT"),
     option("out", "a file to write to, instead of standard output", metavar = "FILE"),
     option("figure", "a figure to draw as well, .png or .svg; with --precision of how the estimate settles",
@@ -30,6 +31,8 @@ command_odds <- function(args) {
                  precision = number_option(o$precision), of = o$of, checkpoint = o$checkpoint)
   if (!is.null(o$figure))
     save_figure(if (is.null(result$reached)) figure_odds(result) else figure_convergence(result), o$figure)
-  put_out(switch(o$format, json = odds_json(result), csv = sub("\n$", "", odds_csv(result)), format(result)), o$out)
+  put_out(switch(o$format, json = odds_json(result),
+                 csv = if (o$distributions) csv_lines(odds_distributions(result)) else sub("\n$", "", odds_csv(result)),
+                 format(result, distributions = o$distributions)), o$out)
   0L
 }

@@ -68,7 +68,7 @@ reached_line <- function(reached) {
 }
 
 #' @export
-format.basanos_odds <- function(x, ...) {
+format.basanos_odds <- function(x, distributions = FALSE, ...) {
   sampled <- x$engine == "sample"
   how <- if (sampled) {
     in_rounds <- if (x$unit == "round") "" else sprintf(" (%s rounds)", whole_text(x$rounds * x$rounds_in_unit))
@@ -97,6 +97,7 @@ format.basanos_odds <- function(x, ...) {
   if (nrow(measured) > 0) lines <- c(lines, "", record_lines(measured, sampled))
   for (name in setdiff(x$records$name, measured$name))
     lines <- c(lines, "", share_lines(name, x$distributions[[name]], x$rounds))
+  if (distributions) lines <- c(lines, distribution_lines(x))
   if (!is.null(x$crossed)) lines <- c(lines, "", crossed_lines(x))
   if (isTRUE(x$residual > 0))
     lines <- c(lines, "", sprintf("This game has no longest round: a share of %.1e was left out.", x$residual))

@@ -17,7 +17,10 @@ odds_json <- function(odds) {
   named <- function(x) if (length(x) == 0) stats::setNames(list(), character()) else as.list(x)
   table <- function(x) if (nrow(x) == 0) list() else x
   records <- lapply(seq_len(nrow(odds$records)),
-                    function(k) c(as.list(odds$records[k, ]), list(distribution = odds$distributions[[k]])))
+                    function(k) c(as.list(odds$records[k, ]),
+                                  list(quantiles = as.list(quantiles_of(odds$distributions[[k]])),
+                                                                   distribution = odds$distributions[[k]])))
+  records <- lapply(records, function(r) r[lengths(r) > 0])
   whole <- list(format = odds_format, basanos = as.character(utils::packageVersion("basanos")), game = odds$name,
                 title = odds$title,
                 hash = odds$hash, engine = odds$engine, unit = odds$unit, rounds = odds$rounds, seed = odds$seed,
@@ -44,11 +47,15 @@ unit_json <- function(odds) {
 #' @rdname odds_json
 #' @export
 odds_csv <- function(odds) {
+  paste0(paste(csv_lines(as.data.frame(odds)), collapse = "\n"), "\n")
+}
+
+csv_lines <- function(table) {
   text <- character()
   connection <- textConnection("text", "w", local = TRUE)
   on.exit(close(connection))
-  utils::write.csv(as.data.frame(odds), connection, row.names = FALSE, na = "")
-  paste0(paste(text, collapse = "\n"), "\n")
+  utils::write.csv(table, connection, row.names = FALSE, na = "")
+  text
 }
 
 #' @export

@@ -82,3 +82,28 @@ test_that("a figure is drawn from odds, and written whole", {
   expect_equal(ggplot2::ggplot_build(figure_convergence(settled))$data[[3]]$y, settled$reached$stages$estimate)
   expect_error(figure_convergence(odds("tide-signs")), class = "basanos_argument_wrong")
 })
+
+test_that("distributions are told by value, with quantiles, in every format", {
+  o <- odds("dice-duel")
+  d <- odds_distributions(o)
+  first <- d[d$record == "first_score", ]
+  expect_equal(sum(first$probability), 1)
+  expect_equal(first$cumulative, pmin(1, cumsum(first$probability)))
+  # Definition: the least value whose cumulative share is at least p.
+  by_hand <- vapply(c(0.05, 0.25, 0.5, 0.75, 0.95), function(p) as.numeric(first$value)[first$cumulative >= p][[1]], 0)
+  json <- jsonlite::fromJSON(odds_json(o), simplifyVector = FALSE)
+  expect_equal(unlist(json$records[[1]]$quantiles, use.names = FALSE), by_hand)
+  expect_named(json$records[[1]]$quantiles, c("5%", "25%", "50%", "75%", "95%"))
+  text <- format(o, distributions = TRUE)
+  expect_true(any(grepl("^first_score: 5% 1, 25% 2, 50% 3, 75% 4, 95% 5$", text)))
+  said <- at_command_line("odds", "dice-duel", "--distributions", "--format", "csv")
+  expect_identical(said$out[[1]], '"record","value","probability","cumulative"')
+  expect_length(said$out, 1 + nrow(d))
+  wide <- game_of("seats(guest)", "wheel <- die(0:999)", "state(n = 0)", "play({ n <- roll(wheel) })",
+                  "outcomes(over = otherwise)", "record(n = n)")
+  lines <- format(odds(wide), distributions = TRUE)
+  table <- lines[(grep("^n: ", lines) + 2):length(lines)]
+  table <- table[seq_len(which(table == "")[[1]] - 1L)]
+  expect_length(table, 20)  # classes of fifty
+  expect_match(table[[1]], "^ *0 to 49 +5[.]000% +5[.]00%$")
+})

@@ -1,0 +1,61 @@
+# Distributions of what is recorded, to be read: quantiles, and a table with what has come up so far.
+
+quantile_points <- c(0.05, 0.25, 0.5, 0.75, 0.95)
+
+#' The distributions of what is recorded
+#'
+#' @param odds Odds: see [odds()].
+#' @return A data frame with a row for each value of each record, in ascending order: `record`, `value` (text where the
+#'   record is a label), `probability`, and `cumulative`, the share of the rounds with this value or a lower one
+#'   (missing for labels).
+#' @section Formulas: Quantiles, as the JSON has them: the least value whose cumulative share is at least p (the
+#'   inverse of the distribution function, definition 1 of Hyndman and Fan 1996, "Sample quantiles in statistical
+#'   packages").
+#' @export
+#' @examples
+#' odds_distributions(odds("dice-duel"))
+odds_distributions <- function(odds) {
+  parts <- Map(function(name, d) {
+    cumulative <- if (is.numeric(d$value)) pmin(1, cumsum(d$probability)) else NA_real_
+    data.frame(record = name, value = as.character(d$value), probability = d$probability, cumulative = cumulative)
+  }, odds$records$name, odds$distributions)
+  empty <- data.frame(record = character(), value = character(), probability = double(), cumulative = double())
+  do.call(rbind, c(list(empty), unname(parts)))
+}
+
+# The quantiles of a distribution by the points; NULL of labels.
+quantiles_of <- function(distribution) {
+  if (!is.numeric(distribution$value)) return(NULL)
+  cumulative <- cumsum(distribution$probability)
+  at <- vapply(quantile_points, function(p) which(cumulative >= p - 1e-12)[[1]], 1L)
+  stats::setNames(distribution$value[at], paste0(100 * quantile_points, "%"))
+}
+
+most_values_shown <- 30L
+
+# Titled tables, one a record of numbers; neighbours share a row where there are many values.
+distribution_lines <- function(odds) {
+  unlist(Map(function(name, d) {
+    quantiles <- quantiles_of(d)
+    if (is.null(quantiles)) return(NULL)
+    shown <- joined_values(d)
+    c("", sprintf("%s: %s", name, paste(names(quantiles), plain_number(quantiles), collapse = ", ")),
+      aligned(list(value = shown$value, probability = percent_text(shown$probability, 3),
+                   "this or less" = percent_text(pmin(1, cumsum(shown$probability)), 2))))
+  }, odds$records$name, odds$distributions))
+}
+
+joined_values <- function(d) {
+  if (nrow(d) <= most_values_shown) return(list(value = plain_number(d$value), probability = d$probability))
+  width <- nice_width(diff(range(d$value)) / most_values_shown)
+  class <- floor(d$value / width)
+  ends <- lapply(split(d$value, class), range)
+  list(value = vapply(ends, function(e) paste(unique(plain_number(e)), collapse = " to "), ""),
+       probability = vapply(split(d$probability, class), sum, 0))
+}
+
+# 1, 2 or 5 times a power of ten, at least `least`.
+nice_width <- function(least) {
+  power <- 10^floor(log10(least))
+  power * c(1, 2, 5, 10)[which(c(1, 2, 5, 10) * power >= least - 1e-12)[[1]]]
+}
