@@ -3,13 +3,29 @@
 # list(tally, why, checked): exact where it takes no more than a second or so, else sampled.
 count_or_sample <- function(game, program, job) {
   run <- run_exact_quickly(game, program)
-  if (run$complete)
-    return(list(tally = new_tally(game, program, "exact", exact_counts(run)), why = "an exact count is quick"))
+  why <- "an exact count is quick"
   rounds <- if (is.null(job$rounds)) usual_rounds(program) else job$rounds
+  if (!run$complete && run$limit == "steps") {
+    work <- steps_to_sample(game, program, rounds)
+    if (work > slow_to_sample) {
+      run <- run_exact(game, program, quick_states, work / 4, max_frontier = 4 * quick_states)
+      why <- sprintf("an exact count takes less than sampling %s rounds", whole_text(rounds))
+    }
+  }
+  if (run$complete) return(list(tally = new_tally(game, program, "exact", exact_counts(run)), why = why))
   needs <- if (run$limit == "steps") "a second or so"
     else sprintf("%s states", whole_text(max(run$states, quick_states)))
   list(tally = sampled_tally(game, program, rounds, job),
        why = sprintf("an exact count needs more than %s; `--engine exact` tries anyway", needs))
+}
+
+# Where rounds are this slow, and states few, counting may be quicker than sampling: it may take a quarter of the steps.
+slow_to_sample <- 1e9
+
+# How many backward jumps the rounds will take, by the first of them: the same on any machine.
+steps_to_sample <- function(game, program, rounds) {
+  first <- 20
+  (1 + run_units(game, program, 1, 1, first)$steps / first) * rounds
 }
 
 # Players who go through all the words for every guess are slow.
@@ -35,12 +51,16 @@ exact_counts <- function(run) {
 }
 
 checking_rounds <- 2e4
+fewest_checking_rounds <- 1e3
+checking_steps <- 2e8  # what a check may take, where rounds are slow
 disagreement <- stats::pnorm(-5)
 
 # Plays some rounds and sets them beside the exact odds: nothing may lie as far out as 5 standard errors would.
 # list(rounds, seed, largest_z): the largest difference in standard errors.
 check_against_sample <- function(exact, game, program, seed, threads) {
-  rounds <- if (program$step_budget > step_budget) checking_rounds / 20 else checking_rounds
+  rounds <- if (program$step_budget > step_budget) fewest_checking_rounds else checking_rounds
+  affordable <- checking_steps / steps_to_sample(game, program, 1)
+  rounds <- max(fewest_checking_rounds, min(rounds, signif(affordable, 1)))
   sampled <- odds_of(sampled_tally(game, program, rounds, list(seed = seed, threads = threads, progress = FALSE)))
   tails <- c(outcome_tails(exact$outcomes, sampled),
              unlist(Map(value_tails, exact$distributions, sampled$distributions, MoreArgs = list(sampled = sampled))))

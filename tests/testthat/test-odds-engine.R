@@ -98,3 +98,18 @@ test_that("the interval of a skewed mean leans to the long side", {
   even <- moments(list(value = c(-1, 0, 1), weight = c(4000, 2000, 4000)), sampled = TRUE)
   expect_equal(even$upper - even$mean, stats::qnorm(0.975) * even$standard_error)
 })
+
+test_that("few states that take long are counted, where sampling would take longer", {
+  g <- game_of("seats(guest)", "cube <- die(1:6)", "state(n = 0, taken = 0, total = 0)",
+    "play({", "while (taken < 8) {", "n <- roll(cube)", "ask(guest, go = one_of(on, stop))", "add(1, to = taken)",
+    "add(n, to = total)", "if (go == stop) break", "}", "})", "outcomes(high = n > 4, low = otherwise)",
+    "record(taken = taken, total = total)",
+    "slow <- player(go = if (count(1:350, as = a, any(1:350, a * it == 89997 + n)) > 0 || n < 6) on else stop)")
+  o <- odds(g)
+  expect_identical(o$engine, "exact")
+  expect_match(o$why, "less than sampling 1 000 000 rounds")
+  # On a six it stops: the last of eight throws, or the first six.
+  stops <- which(vapply(1:6, function(n) n == 6 && !any((89997 + n) %% 1:350 == 0 & (89997 + n) %/% 1:350 <= 350), NA))
+  p <- length(stops) / 6
+  expect_equal(o$records$mean[[1]], if (p == 0) 8 else (1 - (1 - p)^8) / p)
+})
