@@ -41,3 +41,14 @@ are_letters <- function(rules, members) {
 }
 
 units_in_words <- function(unit) c(round = "rounds", match = "matches", sitting = "sittings")[[unit]]
+
+# The items of a list, and their text, as the registers of a program hold them.
+collection_items <- function(program, list, ints) {
+  base <- program$lists[1, list + 1L] + 1L
+  ints[base + seq_len(ints[[base]])]
+}
+
+collection_text <- function(rules, program, list, type, ints) {
+  items <- vapply(collection_items(program, list, ints), value_text, "", rules = rules, type = type$of)
+  if (length(items) == 0) "nothing" else paste(items, collapse = ", ")
+}

@@ -194,8 +194,9 @@ expect_error_id <- function(context, part) {
   ids <- names(failures)
   id <- if (part$kind == "name") part$name else ""
   if (id %in% ids) return(list(what = "error", id = id))
+  near <- did_you_mean(id, ids)
   report(context, "unknown_name", part$at, "This is not the id of an error that stops a round.",
-         or_spelling(did_you_mean(id, ids)))
+         if (is.null(near)) paste("they are", some_of_names(ids, 30)) else near)
   NULL
 }
 

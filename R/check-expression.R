@@ -308,9 +308,12 @@ check_seen <- function(context, scope, variable, key, at) {
   if (identical(variable$seen_by, "owner") && own) return(invisible())
   if (is.numeric(variable$seen_by) && identical(as.numeric(viewer$seat), as.numeric(variable$seen_by)))
     return(invisible())
+  for_seat <- is.numeric(variable$seen_by) && is.null(viewer$seat) && !is.null(scope$chooser)
   report(context, "peek", at,
          sprintf("`%s` is not seen by the seat that answers, and is read in %s.", variable$name, scope$what),
-         viewer$hint)
+         if (for_seat) sprintf("say that the player is for that seat alone: player(%s, ...)",
+                               context$seats[[variable$seen_by]])
+         else viewer$hint)
 }
 
 # The answers that may be given, as a collection.

@@ -66,11 +66,20 @@ comparison <- function(context, scope, node, want) {
     return(ordered_comparison(context, node, a, b, type$order))
   if (!is_kind(type, "whole", "fraction", "label", "yesno", "card", "word", "marks") ||
       (!equality && !is_number(type))) {
+    column <- if (is_kind(type, "card")) ordered_column(context, type$set)
     report(context, "not_comparable", node$at, sprintf("`%s` does not compare %s.", node$fn, describe_type(type)),
-           if (equality) NULL else "only numbers have an order")
+           if (equality) NULL
+           else if (!is.null(column)) sprintf("compare a column of both: %s(a) %s %s(b)", column, node$fn, column)
+           else "only numbers have an order")
     return(broken(node$at))
   }
   calculation(node$fn, t_yesno, node$at, list(convert(a, type), convert(b, type)))
+}
+
+# The first column of a deck, by which its cards may be compared.
+ordered_column <- function(context, deck) {
+  columns <- Filter(function(d) identical(d$kind, "column") && !is.null(d$owners[[deck]]), context$names)
+  if (length(columns) > 0) columns[[1]]$name
 }
 
 # field == shown, where some of the fields are numbers: the label with the number's name, none where there is none.

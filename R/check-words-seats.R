@@ -11,7 +11,7 @@ about_two_signs <- function(context, scope, node, table) {
   b <- check_value(context, scope, args$b)
   if (is_unknown(a$type) || is_unknown(b$type)) return(broken(node$at))
   signs <- signs_of(context, a, b)
-  if (is.null(signs)) return(broken(node$at))
+  if (is.null(signs) || length(signs$members) == 0) return(broken(node$at))  # reported where they are declared
   found <- table(signs)
   typed("lookup2", found$type, node$at, left = a, right = b, first = min(signs$members), values = found$values,
         const = a$const && b$const)
@@ -40,7 +40,8 @@ value_other <- function(context, scope, node, want) {
            "use any(seats, ...) or max(...) for several rivals")
     return(broken(node$at))
   }
-  calculation("other", seat_type(context), node$at, list(seat))
+  if (!isTRUE(seat$type$none)) return(calculation("other", seat_type(context), node$at, list(seat)))
+  typed("neighbour", seat_type(context, none = TRUE), node$at, seat = seat, step = 1L, all = TRUE)
 }
 
 about_seats <- function(context, scope, node, op, arg, what, number) {
@@ -190,7 +191,7 @@ neighbour <- function(step) function(context, scope, node, want) {
   if (is.null(args)) return(broken(node$at))
   seat <- value_of(context, scope, args$seat, seat_type(context), sprintf("What `%s` is asked about", node$fn))
   if (is_unknown(seat$type)) return(broken(node$at))
-  typed("neighbour", seat_type(context), node$at, seat = seat, step = step)
+  typed("neighbour", seat_type(context, isTRUE(seat$type$none)), node$at, seat = seat, step = step)
 }
 
 value_next_seat <- neighbour(1L)

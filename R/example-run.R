@@ -53,9 +53,20 @@ write_expectation <- function(asm, item) {
     record = list(got = kept(item$record), wanted = kept(item$node)),
     match = list(got = asm$span$winner),
     rounds = list(got = asm$measures$rounds, wanted = kept(item$node)),
-    condition = list(holds = kept(item$node), sides = if (is_comparison(item$node)) lapply(item$node$args, kept)),
+    condition = list(holds = kept(item$node), sides = if (is_comparison(item$node)) lapply(item$node$args, kept),
+                     lists = if (item$node$op == "collection_same") compared_lists(asm, item$node)),
     pay = list(wanted = lapply(item$nodes, kept)),
     list())
+}
+
+# Both sides of a comparison of lists, each in a list of its own.
+compared_lists <- function(asm, node) {
+  kind <- if ("bag" %in% c(node$left$type$kind, node$right$type$kind)) "bag" else "list"
+  lapply(node[c("left", "right")], function(side) {
+    copy <- new_list(asm, room_of(asm, side))$list
+    fill_collection(asm, side, copy, kind)
+    list(list = copy, type = side$type)
+  })
 }
 
 is_comparison <- function(node) node$op == "calc" && node$fn %in% c("==", "!=", "<", "<=", ">", ">=")
@@ -155,6 +166,7 @@ expectation_complaint <- function(rules, item, registers, prepared, played) {
     pay = unlist(Map(function(seat, register) {
       got <- pay_got(prepared$pays, seat, outcome, read)
       if (is.null(got)) return(sprintf("expected pay of %s, which nobody takes", rules$seats[[seat]]))
+      if (is.na(got)) return("the round was stopped before its end, so nothing is paid: leave `rest = stop` out")
       if (!isTRUE(all.equal(got, read(register), tolerance = 1e-9)))
         differ(sprintf("pay of %s", rules$seats[[seat]]), format(read(register)), format(got))
     }, item$seats, registers$wanted)),
@@ -174,7 +186,10 @@ expectation_complaint <- function(rules, item, registers, prepared, played) {
     condition = if (read(registers$holds) == 0) {
       text <- source_text(rules$source, item$at)
       side <- function(k) value_text(rules, read(registers$sides[[k]]), item$node$args[[k]]$type)
-      if (is.null(registers$sides)) sprintf("expected %s, which does not hold", text)
+      shown <- function(side) collection_text(rules, prepared$program, side$list, side$type, played$ints)
+      if (!is.null(registers$lists))
+        sprintf("expected %s, got %s against %s", text, shown(registers$lists[[1]]), shown(registers$lists[[2]]))
+      else if (is.null(registers$sides)) sprintf("expected %s, which does not hold", text)
       else sprintf("expected %s, got %s against %s", text, side(1), side(2))
     })
 }

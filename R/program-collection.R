@@ -192,15 +192,15 @@ write_of_seats <- function(asm, node) {
   })
 }
 
-# The seat one further or one back, of those that are taken.
+# The seat one further or one back, of those that are taken; nobody of nobody.
 write_neighbour <- function(asm, node, into) {
-  n <- seats_taken(asm)
-  neighbours <- (seq_len(n) - 1L + node$step) %% n + 1L
+  n <- if (isTRUE(node$all)) length(asm$rules$seats) else seats_taken(asm)
+  neighbours <- c(0L, (seq_len(n) - 1L + node$step) %% n + 1L)
   seat <- write_value(asm, node$seat)
-  if (!is.null(seat$const) && seat$const %in% seq_len(n)) return(fixed_operand(neighbours[[seat$const]], node$type))
+  if (!is.null(seat$const) && seat$const %in% 0:n) return(fixed_operand(neighbours[[seat$const + 1]], node$type))
   target <- result_register(asm, into, FALSE)
   at_place(asm, node$at,
-           function() emit(asm, "TAB", target$register, register_of(asm, seat), new_table(asm, 1L, n, neighbours)))
+           function() emit(asm, "TAB", target$register, register_of(asm, seat), new_table(asm, 0L, n + 1L, neighbours)))
   target
 }
 

@@ -70,7 +70,7 @@ syntax_diagnostic <- function(error, lines, shift) {
     "unexpected symbol" = , "unexpected numeric constant" = ,
     "unexpected string constant" = "is a comma, an operator or a line break missing just before it?",
     "unexpected end of input" = "finish the expression",
-    "unexpected 'else'" = "put `else` on the line where the `}` before it stands",
+    "unexpected 'else'" = "put `else` on the line of the `}` before it; for what is left over write `otherwise`",
     "look just before it for something missing or doubled")
   diagnostic("syntax", message, hint, c(shift + line, col, shift + line, col))
 }

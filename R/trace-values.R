@@ -28,17 +28,6 @@ place_owners <- function(axes) {
   Reduce(function(a, b) c(outer(b, a, "+")), owners)
 }
 
-# The items of a list.
-collection_items <- function(program, list, ints) {
-  base <- program$lists[1, list + 1L] + 1L
-  ints[base + seq_len(ints[[base]])]
-}
-
-collection_text <- function(rules, program, list, type, ints) {
-  items <- vapply(collection_items(program, list, ints), value_text, "", rules = rules, type = type$of)
-  if (length(items) == 0) "nothing" else paste(items, collapse = ", ")
-}
-
 # The value that a mark tells of: list(name, value, owner), `owner` being the seat whose it is.
 traced_value <- function(rules, program, mark, ints, reals) {
   shown <- function(register, list) if (is_collection(mark$type))

@@ -180,3 +180,10 @@ test_that("all seats answer at once, each from its own hand", {
                                'example("taken twice", given(throw = c(v, v, v)), expect(error = illegal_answer))'))
   expect_identical(forced$examples$got, "")
 })
+
+test_that("the other of nobody is nobody, and so is the next", {
+  ends <- function(who) exact_of("seats(a, b)", "state(last = one(seats))", "play({ last <- last })",
+    sprintf("outcomes(wins = %s, nobody_wins = otherwise)", who))$outcomes$probability
+  expect_equal(ends("other(last)"), c(0, 0, 1))
+  expect_equal(ends("next_seat(last)"), c(0, 0, 1))
+})
