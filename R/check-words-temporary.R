@@ -203,7 +203,8 @@ best_by_chance <- function(context, scope, node, ties, type, how, over, about) {
   }
   source <- pick_source(context, scope, node)
   if (is.null(source)) return(broken(node$at))
-  if (nzchar(source)) register_pick(context, source, list(faces = list(how = "collection", collection = over), type = type),
+  if (nzchar(source)) register_pick(context, source,
+                                    list(faces = list(how = "collection", collection = over), type = type),
                                     node$at)
   typed("best_item", type, node$at, how = how, over = over, it = about$it, body = about$body, ties = source)
 }

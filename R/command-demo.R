@@ -27,7 +27,8 @@ demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1) {
   say("", "Then the odds, counted exactly where all the branches of chance can be gone through quickly:", "")
   exact <- Filter(Negate(is.null), lapply(games, quick_exact))
   for (o in exact) say(format(o), "")
-  say(sprintf("And sampled from the same programs, %s rounds each where exact odds are beside:", whole_text(rounds)), "")
+  say(sprintf("And sampled from the same programs, %s rounds each where exact odds are beside:", whole_text(rounds)),
+      "")
   sampled <- lapply(games[names(exact)], odds, engine = "sample", rounds = rounds, seed = seed)
   for (name in names(exact)) say(agreement_line(exact[[name]], sampled[[name]]))
   others <- lapply(games[setdiff(names(games), names(exact))], odds, engine = "sample", rounds = min(rounds, 1e4),

@@ -88,21 +88,28 @@ emit_compare <- function(asm, fn, a, b, label, when) {
 
 # if (c) a else b, as a condition
 jump_if_chosen <- function(asm, node, label, when) {
+  write_branches(asm, node$cond, function() jump_if(asm, node$yes, label, when),
+                 function() jump_if(asm, node$no, label, when))
+}
+
+# Writes both branches of a condition, and gives NA. Where the condition is sure there is only one, and what that gives
+# is given.
+write_branches <- function(asm, cond, yes, no) {
   otherwise <- new_label(asm)
   done <- new_label(asm)
-  sure <- jump_if(asm, node$cond, otherwise, when = FALSE)
+  sure <- jump_if(asm, cond, otherwise, when = FALSE)
   if (!is.na(sure)) {
     put_label(asm, otherwise)
     put_label(asm, done)
-    write_coverage(asm, if (sure) "holds" else "fails", node$cond$at)
-    return(jump_if(asm, if (sure) node$yes else node$no, label, when))
+    write_coverage(asm, if (sure) "holds" else "fails", cond$at)
+    return(if (sure) yes() else no())
   }
-  write_coverage(asm, "holds", node$cond$at)
-  jump_if(asm, node$yes, label, when)
+  write_coverage(asm, "holds", cond$at)
+  yes()
   emit(asm, "JMP", done)
   put_label(asm, otherwise)
-  write_coverage(asm, "fails", node$cond$at)
-  jump_if(asm, node$no, label, when)
+  write_coverage(asm, "fails", cond$at)
+  no()
   put_label(asm, done)
   NA
 }

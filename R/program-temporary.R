@@ -93,16 +93,8 @@ add_to_collection <- function(asm, node, list, kind) {
 
 # if (c) a else b, on temporary collections
 add_chosen_collection <- function(asm, node, list, kind) {
-  otherwise <- new_label(asm)
-  done <- new_label(asm)
-  jump_if(asm, node$cond, otherwise, when = FALSE)
-  write_coverage(asm, "holds", node$cond$at)
-  add_to_collection(asm, node$yes, list, kind)
-  emit(asm, "JMP", done)
-  put_label(asm, otherwise)
-  write_coverage(asm, "fails", node$cond$at)
-  add_to_collection(asm, node$no, list, kind)
-  put_label(asm, done)
+  write_branches(asm, node$cond, function() add_to_collection(asm, node$yes, list, kind),
+                 function() add_to_collection(asm, node$no, list, kind))
 }
 
 # A temporary collection that comes as a whole list: what is remembered, the sizes of groups.
