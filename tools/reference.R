@@ -6,6 +6,7 @@ marker <- "# The words"
 lines <- readLines(path)
 kept <- if (marker %in% lines) lines[seq_len(match(marker, lines) - 1L)] else lines
 words <- basanos::vocabulary()
+stops <- basanos:::failures
 headings <- c(thing = "## Things on the table: `name <- word(...)`",
               top = "## Declarations: `word(...)` at the top of a file", inner = "## Inside other words",
               statement = "## In play: what happens", value = "## Values", constant = "## Fixed names")
@@ -42,7 +43,12 @@ writeLines(c(kept, marker, "",
              unlist(lapply(names(headings), section)),
              paste0("R's own words that the language keeps: `<-`, `if`/`else` (also as a value), `while`, ",
                     "`repeat`, `for`, `break`, `next`, `function`, `return`, `c`, `:`,"),
-             "`+ - * / ^ %% %/%`, `== != < <= > >=`, `&& || !`, `%in%`, `[ ]`."), path)
+             "`+ - * / ^ %% %/%`, `== != < <= > >=`, `&& || !`, `%in%`, `[ ]`.", "",
+             "# What stops a round", "",
+             paste0("Checks stay on while rounds are played. A round that cannot go on stops everything, with the place ",
+                    "in the rules; an example may expect it: `expect(error = deck_empty)`."), "",
+             "| id | what it says | hint |", "|---|---|---|",
+             sprintf("| `%s` | %s | %s |", names(stops), vapply(stops, `[[`, "", 1), vapply(stops, `[[`, "", 2))), path)
 
 # What can go wrong: each id with the message and the mend that its bad file in the tests gets.
 bad <- sort(list.files("tests/testthat/rules-bad", "\\.game$", full.names = TRUE), method = "radix")
