@@ -59,8 +59,8 @@ axis_of <- function(context, node) {
 range_axis <- function(context, node) {
   range <- range_value(context, new_scope("the keys of `each`"), node)
   if (range$op != "range") return(NULL)  # reported
-  low <- least_of_constant(context, range$low)
-  high <- greatest_of_constant(context, range$high)
+  low <- end_of_setting(context, range$low, "from")
+  high <- end_of_setting(context, range$high, "to")
   if (is.null(low) || is.null(high)) {
     report(context, "not_constant", node$at, "The range of `each` goes between numbers or settings with limits.",
            "write each(1:5, 0), or give the setting its from and to")
@@ -74,10 +74,9 @@ range_axis <- function(context, node) {
   c(axis(t_whole, low:high), if (!(range$low$op == "lit" && range$high$op == "lit")) range[c("low", "high")])
 }
 
-least_of_constant <- function(context, v)
-  switch(v$op, lit = v$value, setting = context$settings[[v$name]]$from$value)
-greatest_of_constant <- function(context, v)
-  switch(v$op, lit = v$value, setting = context$settings[[v$name]]$to$value)
+# A number; of a setting the limit that is asked for.
+end_of_setting <- function(context, v, limit)
+  switch(v$op, lit = v$value, setting = context$settings[[v$name]][[limit]]$value)
 
 numbers_of_die <- function(d) {
   if (!identical(d$kind, "die") || !is_kind(d$type, "whole") || is.null(d$faces)) return(NULL)

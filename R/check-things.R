@@ -257,7 +257,8 @@ item_of_collection <- function(context, node) {
   report(context, "item_kind", node$at,
          paste0("A list or bag holds faces of a die, cards, names, signs, words, seats, or numbers of ", "a range."),
          if (identical(node$name, "seat")) "write one(seats), list(seats) or bag(seats)"
-         else if (node$kind == "number") "say what kind it holds, then what it starts with: list(1:10, start = c(1, 2, 3))"
+         else if (node$kind == "number")
+           "say what kind it holds, then what it starts with: list(1:10, start = c(1, 2, 3))"
          else "write list(cube, room = 5), bag(shoe) or list(1:10, room = 5)")
   NULL
 }
