@@ -86,6 +86,8 @@ write_move <- function(asm, s) {
     else if (is_place(x)) write_assign_register(asm, x, fixed_operand(0, t_whole))
     put_card(asm, s$to, card)
   }
+  from <- if (!is.null(s$from)) s$from else x
+  if (is_place(from)) write_trace_point(asm, "place", s$at, from)
   write_trace_point(asm, "place", s$at, s$to)
 }
 

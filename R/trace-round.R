@@ -182,7 +182,7 @@ events_table <- function(events) {
 
 #' @export
 format.basanos_trace <- function(x, ...) {
-  e <- rolls_together(x$events)
+  e <- rolls_together(without_unchanged(x$events))
   what <- ifelse(e$kind == "draw", sprintf("%s shows %s", e$name, e$value),
           ifelse(e$kind == "answer", sprintf("%s: %s = %s", e$who, e$name, e$value),
           ifelse(e$kind == "seated", sprintf("%s is %s", e$who, e$value),
@@ -195,7 +195,7 @@ format.basanos_trace <- function(x, ...) {
                   if (x$forced) ", with draws or answers given" else sprintf(" of seed %s", plain_number(x$seed)))
   width <- min(44L, max(c(10L, nchar(what))))
   line <- vapply(e$line, function(l) if (is.na(l)) "    " else sprintf("%4d", place_in_file(x$source, l)$line), "")
-  steps <- if (nrow(e) > 0) sprintf("  %s  %s | %s", line, formatC(what, width = -width), rule)
+  steps <- if (nrow(e) > 0) sprintf("  %s  %-*s | %s", line, width, what, rule)
   end <- if (!is.null(x$diagnostic)) c("", format_diagnostic(x$diagnostic, x$source))
     else if (!is.null(x$result) && x$unit_kind == "round")
       c(sprintf("  => %s", result_text(x$result)),
@@ -210,6 +210,20 @@ format.basanos_trace <- function(x, ...) {
 print.basanos_trace <- function(x, ...) {
   writeLines(format(x))
   invisible(x)
+}
+
+# What is given the value that it had is not told again.
+without_unchanged <- function(events) {
+  is_value <- events$kind %in% c("state", "value")
+  last <- list()
+  kept <- vapply(seq_len(nrow(events)), function(k) {
+    name <- events$name[[k]]
+    if (!is_value[[k]]) return(TRUE)
+    changed <- !identical(last[[name]], events$value[[k]])
+    last[[name]] <<- events$value[[k]]
+    changed || events$kind[[k]] == "value"
+  }, NA)
+  events[kept, ]
 }
 
 # Several dice of one roll are one line.

@@ -81,3 +81,16 @@ test_that("on the command line", {
   out <- capture.output(command_main(c("trace", "lantern-tiles", "--where", "bright", "--as-example")))
   expect_match(out[[1]], "^example\\(")
 })
+
+test_that("a roll is one line, a move shows both ends, and what stays the same is left out", {
+  g <- game_of("seats(guest)", "cube <- die(1:6)", "cards <- deck(rank = 1:9)",
+               "state(dice = bag(cube, room = 3), best = 0, hand = bag(cards), pile = bag(cards))",
+               "play({ for (i in 1:3) { dice <- roll(cube, 3)\n best <- max(best, max(dice)) }",
+               "deal(2, to = hand)\n move(hand, to = pile) })", "outcomes(over = otherwise)")
+  text <- format(trace_round(g, given = "cube = c(6, 2, 1, 3, 3, 3, 6, 1, 1), cards = c(4, 7)"))
+  expect_length(grep("cube shows [1-6], [1-6], [1-6] ", text), 3)
+  expect_length(grep("best becomes", text), 1)
+  expect_true(any(grepl("hand becomes nothing", text)))
+  expect_true(any(grepl("pile becomes 4, 7", text)))
+  expect_true(all(nchar(grep(" \\| ", text, value = TRUE)) < 140))
+})
