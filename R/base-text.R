@@ -52,3 +52,9 @@ collection_text <- function(rules, program, list, type, ints) {
   items <- vapply(collection_items(program, list, ints), value_text, "", rules = rules, type = type$of)
   if (length(items) == 0) "nothing" else paste(items, collapse = ", ")
 }
+
+# Results print what format() makes of them.
+print_text <- function(x, ...) {
+  writeLines(format(x, ...))
+  invisible(x)
+}

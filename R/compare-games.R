@@ -162,7 +162,4 @@ format.basanos_comparison <- function(x, ...) {
 }
 
 #' @export
-print.basanos_comparison <- function(x, ...) {
-  writeLines(format(x))
-  invisible(x)
-}
+print.basanos_comparison <- print_text

@@ -120,7 +120,4 @@ side_by_side <- function(left, right) {
 }
 
 #' @export
-print.basanos_same <- function(x, ...) {
-  writeLines(format(x))
-  invisible(x)
-}
+print.basanos_same <- print_text

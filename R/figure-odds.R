@@ -70,8 +70,8 @@ figure_rows <- function(x) {
 figure_labels <- function(data) {
   data <- data[order(data$kind != "exact"), ]
   data <- data[!duplicated(data[c("game", "name")]), ]
-  data$label <- ifelse(data$kind == "bounds", sprintf("%.1f%% to %.1f%%", 100 * data$lower, 100 * data$upper),
-                       sprintf("%.2f%%", 100 * data$probability))
+  data$label <- ifelse(data$kind == "bounds", paste(percent_text(data$lower, 1), "to", percent_text(data$upper, 1)),
+                       percent_text(data$probability, 2))
   data
 }
 

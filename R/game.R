@@ -74,7 +74,4 @@ format.basanos_game <- function(x, ...) {
 }
 
 #' @export
-print.basanos_game <- function(x, ...) {
-  writeLines(format(x))
-  invisible(x)
-}
+print.basanos_game <- print_text

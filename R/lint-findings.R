@@ -80,7 +80,7 @@ stopped_findings <- function(error, who = "") {
 }
 
 percent_of <- function(share) if (share > 0 && share < 0.0001)
-  sprintf("%.2g%%", 100 * share) else sprintf("%.2f%%", 100 * share)
+  sprintf("%.2g%%", 100 * share) else percent_text(share, 2)
 
 # An outcome is never reached when no player gets there.
 outcome_findings <- function(game, run, tried) {

@@ -103,7 +103,4 @@ finding_lines <- function(x, most = most_findings_shown) {
 }
 
 #' @export
-print.basanos_check <- function(x, ...) {
-  writeLines(format(x))
-  invisible(x)
-}
+print.basanos_check <- print_text

@@ -3,7 +3,7 @@
 # What is given, or the position, and how often that occurs.
 question_lines <- function(x) {
   share <- function(p) if (is.na(p)) "a share that is not known"
-    else if (p >= 0.001) sprintf("%.2f%% of rounds", 100 * p) else sprintf("1 in %.0f rounds", 1 / p)
+    else if (p >= 0.001) paste(percent_text(p, 2), "of rounds") else sprintf("1 in %.0f rounds", 1 / p)
   c(if (!is.null(x$given))
     sprintf("  %-9s %s%s", "given", x$given, if (is.null(x$given_share)) ""
       else sprintf(" (%s)", share(x$given_share))),
@@ -13,7 +13,7 @@ question_lines <- function(x) {
 }
 
 bound_lines <- function(x) {
-  percent <- function(p) sprintf("%.4f%%", 100 * p)
+  percent <- function(p) percent_text(p, 4)
   shares <- function(heading, table) if (!is.null(table))
     aligned(stats::setNames(list(table$name, percent(table$lower), percent(table$upper)),
                             c(heading, "at least", "at most")))
@@ -41,9 +41,9 @@ crossed_lines <- function(x) {
     unique(x$crossed$outcome[order(match(x$crossed$outcome, x$outcomes$name))]), drop = FALSE]
   all <- rowSums(table)
   shown <- seq_len(min(nrow(table), most_crossed))
-  cells <- lapply(seq_len(ncol(table)), function(k) sprintf("%.2f%%", 100 * table[shown, k] / all[shown]))
+  cells <- lapply(seq_len(ncol(table)), function(k) percent_text(table[shown, k] / all[shown], 2))
   lines <- aligned(c(stats::setNames(list(rownames(table)[shown]), x$crossed_with),
-                     list(share = sprintf("%.2f%%", 100 * all[shown])), stats::setNames(cells, colnames(table))))
+                     list(share = percent_text(all[shown], 2)), stats::setNames(cells, colnames(table))))
   c(lines,
     if (nrow(table) > most_crossed)
       sprintf("  and %d more values (all of them with --format json)", nrow(table) - most_crossed))
@@ -77,8 +77,8 @@ format.basanos_odds <- function(x, distributions = FALSE, ...) {
   } else if (x$complete) {
     sprintf("counted exactly over %s state%s", whole_text(x$states), if (x$states == 1) "" else "s")
   } else {
-    sprintf("the count stopped at %s states (%s), %.1f%% of the weight counted", whole_text(x$states), x$limit,
-            100 * x$counted)
+    sprintf("the count stopped at %s states (%s), %s of the weight counted", whole_text(x$states), x$limit,
+            percent_text(x$counted, 1))
   }
   lines <- c(sprintf("%s: %s", if (is.null(x$title)) x$name else x$title, how), choices_lines(x), question_lines(x), "",
              if (x$complete) outcome_lines(x$outcomes, sampled) else bound_lines(x))
@@ -105,10 +105,7 @@ format.basanos_odds <- function(x, distributions = FALSE, ...) {
 }
 
 #' @export
-print.basanos_odds <- function(x, ...) {
-  writeLines(format(x))
-  invisible(x)
-}
+print.basanos_odds <- print_text
 
 choices_lines <- function(x) {
   pairs <- function(what, values) if (length(values) > 0)

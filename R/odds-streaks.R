@@ -83,17 +83,14 @@ chance_of_any_run <- function(p, n, l) {
 #' @export
 format.basanos_streaks <- function(x, ...) {
   length <- attr(x, "length")
-  cells <- list(outcome = x$outcome, "in a round" = sprintf("%.3f%%", 100 * x$probability))
+  cells <- list(outcome = x$outcome, "in a round" = percent_text(x$probability, 3))
   if (!is.null(length))
-    cells[[sprintf("%d or more in a row", as.integer(length))]] <- sprintf("%.3f%%", 100 * x$at_least)
+    cells[[sprintf("%d or more in a row", as.integer(length))]] <- percent_text(x$at_least, 3)
   cells <- c(cells,
-             list("longest, on average" = sprintf("%.2f", x$mean_longest),
+             list("longest, on average" = fixed_text(x$mean_longest, 2),
                   "95% of the time within" = format(x$likely_longest)))
   c(sprintf("%s: streaks in %s rounds", attr(x, "game"), whole_text(attr(x, "rounds"))), "", aligned(cells))
 }
 
 #' @export
-print.basanos_streaks <- function(x, ...) {
-  writeLines(format(x))
-  invisible(x)
-}
+print.basanos_streaks <- print_text

@@ -87,7 +87,4 @@ format.basanos_tally <- function(x, ...) {
 }
 
 #' @export
-print.basanos_tally <- function(x, ...) {
-  writeLines(format(x))
-  invisible(x)
-}
+print.basanos_tally <- print_text

@@ -207,10 +207,7 @@ format.basanos_trace <- function(x, ...) {
 }
 
 #' @export
-print.basanos_trace <- function(x, ...) {
-  writeLines(format(x))
-  invisible(x)
-}
+print.basanos_trace <- print_text
 
 # What is given the value that it had is not told again.
 without_unchanged <- function(events) {

@@ -83,7 +83,4 @@ format.basanos_signs <- function(x, ...) {
 }
 
 #' @export
-print.basanos_signs <- function(x, ...) {
-  writeLines(format(x))
-  invisible(x)
-}
+print.basanos_signs <- print_text
