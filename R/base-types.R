@@ -93,6 +93,11 @@ fits_type <- function(from, to) {
   TRUE
 }
 
+# One value for each place, of what each axis has for its keys; the last axis goes fastest.
+along_axes <- function(parts, join) {
+  Reduce(function(a, b) join(rep(a, each = length(b)), rep(b, times = length(a))), parts)
+}
+
 # One axis without gaps numbers its places by its keys; gaps between labels are never asked for.
 is_numbered_by_key <- function(axes)
   length(axes) == 1 && (!is_kind(axes[[1]]$type, "whole") || all(diff(axes[[1]]$keys) == 1))

@@ -42,12 +42,12 @@ axis_of <- function(context, node) {
            "declare them, as in seats(left, right)")
     return(NULL)
   }
-  if (identical(context$names[[name]]$kind, "unread")) return(NULL)
+  d <- context$names[[name]]
+  if (identical(d$kind, "unread")) return(NULL)
   set <- set_named(context, name)
   if (!is.null(set) && name != "seats") return(axis(set$type, sort(set$ids)))
-  deck <- context$names[[name]]
-  if (identical(deck$kind, "deck")) return(axis(deck$type, seq_along(deck$card_names)))
-  keys <- numbers_of_die(context$names[[name]])
+  if (identical(d$kind, "deck")) return(axis(d$type, seq_along(d$card_names)))
+  keys <- numbers_of_die(d)
   if (!is.null(keys)) return(axis(t_whole, keys))
   report(context, "each_of", node$at,
          "The values are one for each seat, number of a range, name of a set, card of a deck, or face of a die.",

@@ -19,7 +19,7 @@ odds_json <- function(odds) {
   records <- lapply(seq_len(nrow(odds$records)),
                     function(k) c(as.list(odds$records[k, ]),
                                   list(quantiles = as.list(quantiles_of(odds$distributions[[k]])),
-                                                                   distribution = odds$distributions[[k]])))
+                                       distribution = odds$distributions[[k]])))
   records <- lapply(records, function(r) r[lengths(r) > 0])
   whole <- list(format = odds_format, basanos = as.character(utils::packageVersion("basanos")), game = odds$name,
                 title = odds$title,

@@ -81,7 +81,7 @@ sight_lines <- function(table, seat) {
 
 # The values of two axes as a small table: a row for each key of the first.
 board_lines <- function(game, axes, values) {
-  keys <- lapply(axes, function(axis) vapply(axis$keys, value_text, "", rules = game, type = axis$type))
+  keys <- lapply(axes, key_texts, rules = game)
   rows <- matrix(ifelse(values %in% c("none", "nobody", "blank"), ".", values), length(keys[[1]]), byrow = TRUE)
   cells <- rbind(c("", keys[[2]]), cbind(keys[[1]], rows))
   apply(formatC(cells, width = max(nchar(cells)), flag = "-"), 1,

@@ -124,8 +124,8 @@ write_assign_register <- function(asm, place, x) {
   slot <- slot_of(asm, place$var)
   key <- write_value(asm, place$key)
   fail_unless_taken(asm, place, key)
-  if (!is.null(key$const) && key$const >= slot$first && key$const < slot$first + slot$size)
-    return(move(asm, in_register(slot$base + as.integer(key$const) - slot$first, slot$real), x))
+  k <- known_place(slot, key)
+  if (!is.null(k)) return(move(asm, in_register(slot$base + k, slot$real), x))
   emit(asm, if (slot$real) "DSTX" else "STX", register_of(asm, key), slot$array, register_of(asm, x))
 }
 

@@ -78,7 +78,7 @@ axes_taken <- function(asm, axes) {
 # The numbers of all places along these axes, the last one going fastest.
 sums_along <- function(asm, axes, shares) {
   steps <- Map(function(axis, shares) shares$values[axis$keys - shares$first + 1L], axes_taken(asm, axes), shares)
-  Reduce(function(a, b) c(outer(b, a, "+")), steps, 0L)
+  along_axes(steps, `+`)
 }
 
 
@@ -95,17 +95,22 @@ keys_taken <- function(asm, axes) {
   else sums_along(asm, axes, key_shares(axes_now(asm, axes)))
 }
 
+# Which of the places it is, from 0, where that is known while compiling.
+known_place <- function(slot, key) {
+  k <- key$const - slot$first
+  if (length(k) == 1 && k >= 0 && k < slot$size) as.integer(k)
+}
+
 # The operand of a place: its register or list, or a copy where its number is known only in the round.
 place_at <- function(asm, over, slot, key, into = NULL) {
-  inside <- !is.null(key$const) && key$const >= slot$first && key$const < slot$first + slot$size
-  k <- if (inside) as.integer(key$const) - slot$first
+  k <- known_place(slot, key)
   if (!is.null(slot$list_array)) {
-    if (inside) return(list(list = slot$list + k))
+    if (!is.null(k)) return(list(list = slot$list + k))
     copy <- new_list(asm, slot$room)
     at_place(asm, over$at, function() emit(asm, "LFROM", copy$list, register_of(asm, key), slot$list_array))
     return(list(list = copy$list))
   }
-  if (inside) return(in_register(slot$base + k, slot$real))
+  if (!is.null(k)) return(in_register(slot$base + k, slot$real))
   target <- result_register(asm, into, slot$real)
   at_place(asm, over$at,
            function() emit(asm, if (slot$real) "DLDX" else "LDX", target$register, register_of(asm, key), slot$array))

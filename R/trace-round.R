@@ -118,7 +118,7 @@ tell_trace_point <- function(game, program, mark, asked, ints, reals, seat) {
 
 # Nothing was legal: who passes, and why, where the rules say it.
 pass_event <- function(game, mark, ints, line) {
-  seat <- if (is.null(mark$who)) 0 else if (is.null(mark$who$const)) ints[[mark$who$register + 1L]] else mark$who$const
+  seat <- if (is.null(mark$who)) 0 else watched_value(mark$who, ints)
   list(kind = "pass", line = line, who = if (seat > 0) game$seats[[seat]] else "", name = "",
        value = if (is.null(mark$pass)) "" else mark$pass)
 }

@@ -18,14 +18,14 @@ traced_values <- function(rules, program, where, ints, reals) {
 
 # The keys of every place as a text, in the order of the places.
 place_names <- function(rules, axes) {
-  texts <- lapply(axes, function(axis) vapply(axis$keys, value_text, "", rules = rules, type = axis$type))
-  Reduce(function(a, b) c(outer(b, a, function(b, a) paste(a, b, sep = ", "))), texts)
+  along_axes(lapply(axes, key_texts, rules = rules), function(a, b) paste(a, b, sep = ", "))
 }
+
+key_texts <- function(axis, rules) vapply(axis$keys, value_text, "", rules = rules, type = axis$type)
 
 # The seat that each place belongs to, or 0.
 place_owners <- function(axes) {
-  owners <- lapply(axes, function(axis) if (is_seat_axis(axis)) axis$keys else 0L * axis$keys)
-  Reduce(function(a, b) c(outer(b, a, "+")), owners)
+  along_axes(lapply(axes, function(axis) if (is_seat_axis(axis)) axis$keys else 0L * axis$keys), `+`)
 }
 
 # The value that a mark tells of: list(name, value, owner), `owner` being the seat whose it is.
@@ -34,14 +34,16 @@ traced_value <- function(rules, program, mark, ints, reals) {
     collection_text(rules, program, list, mark$type, ints)
       else value_text(rules, if (isTRUE(mark$real)) reals[[register + 1L]] else ints[[register + 1L]], mark$type)
   if (is.null(mark$place)) return(list(name = mark$name, value = shown(mark$register, mark$list)))
-  now <- function(x) if (is.null(x$const)) ints[[x$register + 1L]] else x$const
-  at <- now(mark$place) - mark$first
-  keys <- vapply(mark$keys, now, 0)
+  at <- watched_value(mark$place, ints) - mark$first
+  keys <- vapply(mark$keys, watched_value, 0, ints = ints)
   texts <- mapply(function(key, axis) value_text(rules, key, axis$type), keys, mark$axes)
   list(name = sprintf("%s[%s]", mark$name, paste(texts, collapse = ", ")),
        value = shown(mark$base + at, if (!is.null(mark$list_array)) mark$list_array + at),
        owner = sum(keys[vapply(mark$axes, is_seat_axis, NA)]))
 }
+
+# A whole number that a mark points to: known while compiling, or in a register.
+watched_value <- function(operand, ints) if (is.null(operand$const)) ints[[operand$register + 1L]] else operand$const
 
 # A text with its values filled in.
 filled_text <- function(rules, program, parts, ints, reals) {
