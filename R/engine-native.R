@@ -46,19 +46,20 @@ start_build <- function(text) {
   writeLines(text, file.path(build$folder, "game.c"))
   compiler <- r_compiler()
   flags <- c(compiler[-1], "-O2", "-ffp-contract=off", "-w", "-I", shQuote(system.file("include", package = "basanos")))
-  # In a session of its own, so that the compiler and what it starts can be ended, and Ctrl-C is R's alone.
-  compile <- c(if (nzchar(Sys.which("setsid"))) "setsid", shQuote(compiler[[1]]), flags,
-               "-o", shQuote(in_build(build, "library")), shQuote(in_build(build, "game.c")), "-lm")
-  script <- sprintf("%s & echo $! > %s; wait $!; echo $? > %s", paste(compile, collapse = " "),
-                    shQuote(in_build(build, "pid")), shQuote(in_build(build, "status")))
-  start_shell(script)
+  compile <- paste(c(shQuote(compiler[[1]]), flags, "-o", "library", "game.c", "-lm"), collapse = " ")
+  # In a session of its own, so that the compiler and what it starts can be ended, and Ctrl-C is R's alone. Its
+  # temporary files go to the folder as well: what is ended leaves nothing elsewhere.
+  build$pid <- start_shell(sprintf("cd %s; export TMPDIR=.; %s /bin/sh -c %s > /dev/null 2>&1 & echo $!",
+                                   shQuote(build$folder), if (nzchar(Sys.which("setsid"))) "setsid" else "",
+                                   shQuote(paste(compile, "; echo $? > status"))))
   build
 }
 
-# Runs a script in the background. R's system() ignores Ctrl-C until the shell has started, a pipe does not.
+# Runs a script, and gives its lines. R's system() ignores Ctrl-C until the shell has started, a pipe does not.
 start_shell <- function(script) {
-  shell <- pipe(sprintf("/bin/sh -c %s > /dev/null 2>&1 &", shQuote(script)), open = "r")
-  invisible(close(shell))
+  shell <- pipe(script, open = "r")
+  on.exit(close(shell))
+  readLines(shell, warn = FALSE)
 }
 
 in_build <- function(build, name) file.path(build$folder, name)
@@ -67,7 +68,7 @@ in_build <- function(build, name) file.path(build$folder, name)
 poll_build <- function(build) {
   known <- native_programs[[build$key]]
   if (is.null(known)) {
-    status <- build_file(build, "status")
+    status <- build_status(build)
     if (length(status) == 0) return(NULL)
     known <- tryCatch(load_build(build, status), error = function(e) list(play = FALSE))
     if (length(ls(native_programs)) >= most_native) forget_native()
@@ -77,9 +78,9 @@ poll_build <- function(build) {
   known$play
 }
 
-# The one line of a file of the build; nothing where it is not written yet.
-build_file <- function(build, name) {
-  path <- in_build(build, name)
+# What the compiler returned; nothing while it runs.
+build_status <- function(build) {
+  path <- in_build(build, "status")
   if (file.exists(path)) readLines(path, warn = FALSE) else character()
 }
 
@@ -92,12 +93,16 @@ load_build <- function(build, status) {
 
 # Ends the compiler, and leaves no file behind: a library that is loaded needs its file no longer.
 end_build <- function(build) {
-  if (is.null(build$folder) || !dir.exists(build$folder)) return(invisible())
-  pid <- build_file(build, "pid")
-  if (length(build_file(build, "status")) == 0 && length(pid) == 1) {
-    start_shell(sprintf("kill -- -%s || kill %s", pid, pid))
+  if (is.null(build$folder)) return(invisible())
+  if (length(build_status(build)) == 0) {
+    start_shell(sprintf("kill -s KILL -- -%s 2> /dev/null || kill -s KILL %s 2> /dev/null", build$pid, build$pid))
   }
-  unlink(build$folder, recursive = TRUE)
+  # What was killed may still finish the file it was about to write.
+  for (attempt in 1:50) {
+    unlink(build$folder, recursive = TRUE)
+    if (!dir.exists(build$folder)) break
+    Sys.sleep(0.01)
+  }
 }
 
 # The C compiler that R itself was set up with, and what it wants for a shared library.
