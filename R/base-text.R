@@ -1,4 +1,4 @@
-marks_in_words <- c("absent", "present", "placed")
+marks_in_words <- c("nowhere", "elsewhere", "placed")
 
 # The marks behind a code, in words: as many as the words compared have letters.
 marks_text <- function(code, length) {
@@ -10,7 +10,7 @@ marks_text <- function(code, length) {
   paste(marks_in_words[digits + 1], collapse = " ")
 }
 
-# "placed absent present" as the code of the marks, or NA
+# "placed nowhere elsewhere" as the code of the marks, or NA
 marks_code <- function(text) {
   digits <- match(strsplit(trimws(text), "[[:space:],]+")[[1]], marks_in_words) - 1
   if (length(digits) == 0 || anyNA(digits)) NA else sum(digits * 3^(seq_along(digits) - 1))

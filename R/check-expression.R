@@ -108,7 +108,7 @@ text_value <- function(context, scope, node, want) {
                  switch(if (is.null(want)) ""
                    else want$kind, card = "a card", word = "a word", marks = "marks as", "a label")),
          if (is_kind(if (is.null(want)) t_unknown else want, "marks"))
-           "write the marks in words, as in \"placed absent present\""
+           "write the marks in words, as in \"placed nowhere elsewhere\""
              else or_spelling(did_you_mean(node$value, known)))
   broken(node$at)
 }

@@ -239,4 +239,4 @@ marks_count <- function(kind) function(context, scope, node, want) {
 }
 
 value_placed <- marks_count(2L)
-value_present <- marks_count(1L)
+value_elsewhere <- marks_count(1L)

@@ -158,15 +158,15 @@ void six_shells(uint64_t seed, uint64_t rounds, Counts& n) {
         for (int k = 0; k < loose; ++k) ++count[1 + uniform_below(&stream, 6)];
         int worth = 0, aside = 0, singles = 0, pairs = 0;
         for (int f = 1; f <= 6; ++f) {
-          const int c = count[f], each = f == 1 ? 100 : f == 5 ? 50 : 0;
+          const int c = count[f], each = f == 1 ? 60 : f == 5 ? 40 : 0;
           singles += c == 1;
           pairs += c == 2;
-          if (c >= 3) worth += (f == 1 ? 1000 : 100 * f) * (c - 2);
+          if (c >= 3) worth += (f == 1 ? 600 : 90 * f) * (c - 2);
           else worth += each * c;
           if (c >= 3 || each > 0) aside += c;
         }
-        if (singles == 6) worth = 1500, aside = 6;
-        if (pairs == 3) worth = 750, aside = 6;
+        if (singles == 6) worth = 1200, aside = 6;
+        if (pairs == 3) worth = 800, aside = 6;
         if (aside == 0) {
           pot = 0;
           break;
@@ -218,7 +218,7 @@ void three_crabs(uint64_t seed, uint64_t rounds, Counts& n) {
 struct WordGame {
   std::vector<std::string> words;
   size_t secrets = 0;
-  std::vector<uint8_t> marks;  // of each word against each secret, as a number to the base 3
+  std::vector<uint16_t> marks;  // of each word against each secret, as a number to the base 3
 
   WordGame(const char* path, size_t secret_count) : secrets(secret_count) {
     std::ifstream in(path);
@@ -227,16 +227,16 @@ struct WordGame {
       for (size_t s = 0; s < secrets; ++s) marks.push_back(mark(guess, words[s]));
   }
 
-  static uint8_t mark(const std::string& guess, const std::string& secret) {
-    int got[5] = {}, code = 0;
-    bool used[5] = {};
-    for (int k = 0; k < 5; ++k)
+  static uint16_t mark(const std::string& guess, const std::string& secret) {
+    int got[6] = {}, code = 0;
+    bool used[6] = {};
+    for (int k = 0; k < 6; ++k)
       if (guess[k] == secret[k]) got[k] = 2, used[k] = true;
-    for (int k = 0; k < 5; ++k)
-      for (int j = 0; j < 5 && got[k] == 0; ++j)
+    for (int k = 0; k < 6; ++k)
+      for (int j = 0; j < 6 && got[k] == 0; ++j)
         if (!used[j] && guess[k] == secret[j]) got[k] = 1, used[j] = true;
-    for (int k = 5; k-- > 0;) code = code * 3 + got[k];
-    return static_cast<uint8_t>(code);
+    for (int k = 6; k-- > 0;) code = code * 3 + got[k];
+    return static_cast<uint16_t>(code);
   }
 
   size_t best_guess(const std::vector<size_t>& left) const {
@@ -247,7 +247,7 @@ struct WordGame {
     double least = 1e300;
     std::vector<int> sizes;
     for (size_t g = 0; g < words.size(); ++g) {
-      int pile[243] = {};
+      int pile[729] = {};
       for (size_t s : left) ++pile[marks[g * secrets + s]];
       sizes.clear();
       for (int size : pile)
@@ -274,20 +274,20 @@ struct WordGame {
       std::vector<size_t> left = all;
       int tries = 0;
       bool found = false;
-      while (tries < 6 && !found) {
+      while (tries < 7 && !found) {
         const size_t guess = tries == 0         ? opening
                              : left.size() <= 2 ? left[uniform_below(&picks, static_cast<uint32_t>(left.size()))]
                                                 : best_guess(left);
         ++tries;
         found = guess == secret;
-        const uint8_t recorded = marks[guess * secrets + secret];
+        const uint16_t recorded = marks[guess * secrets + secret];
         size_t kept = 0;
         for (size_t s : left)
           if (marks[guess * secrets + s] == recorded) left[kept++] = s;
         left.resize(kept);
       }
       ++n.outcome[found ? 0 : 1];
-      ++n.record[0][found ? tries : 7];
+      ++n.record[0][found ? tries : 8];
     }
   }
 };

@@ -40,7 +40,7 @@ test_that("a round whose steps run out does so with a recalled answer too", {
 
 test_that("words are counted exactly over all secrets", {
   exact <- odds("tide-words", "exact", players = list(guesser = "wary"))
-  secrets <- unique(readLines(system.file("games", "five-secret.txt", package = "basanos")))
+  secrets <- unique(readLines(system.file("games", "six-secret.txt", package = "basanos")))
   secrets <- secrets[grepl("^[a-z]+$", secrets)]
   expect_true(exact$complete)
   used <- exact$distributions$guesses_used

@@ -3,10 +3,10 @@
 marks_by_hand <- function(guess, secret, naive = FALSE) {
   g <- strsplit(guess, "")[[1]]
   s <- strsplit(secret, "")[[1]]
-  out <- ifelse(g == s, "placed", "absent")
+  out <- ifelse(g == s, "placed", "nowhere")
   left <- s[g != s]
   for (i in which(g != s)) if (g[[i]] %in% (if (naive) s else left)) {
-    out[[i]] <- "present"
+    out[[i]] <- "elsewhere"
     if (!naive) left <- left[-match(g[[i]], left)]
   }
   out
@@ -22,10 +22,10 @@ test_that("marks are those worked out by hand, doubled letters and all", {
     for (naive in c(FALSE, TRUE)) {
       by_hand <- marks_by_hand(pair[[1]], pair[[2]], naive)
       call <- sprintf('compare("%s", "%s", naive = %s)', pair[[1]], pair[[2]], if (naive) "yes" else "no")
-      if (any(by_hand != "absent"))
+      if (any(by_hand != "nowhere"))
         expect_true(try_expression(game_of(rules), sprintf('%s == "%s"', call, paste(by_hand, collapse = " "))))
-      expect_equal(try_expression(game_of(rules), sprintf("placed(%s) * 10 + present(%s)", call, call)),
-                   sum(by_hand == "placed") * 10 + sum(by_hand == "present"))
+      expect_equal(try_expression(game_of(rules), sprintf("placed(%s) * 10 + elsewhere(%s)", call, call)),
+                   sum(by_hand == "placed") * 10 + sum(by_hand == "elsewhere"))
     }
   }
 })

@@ -46,9 +46,10 @@ test_that("a card game: nobody sees what is hidden, until the round is over", {
 test_that("a sign game: the others answer unseen; a word game: marks have shapes", {
   p <- shown_by("cork-signs", seed = 2, rounds = 1, read = typed("cork"))
   expect_match(p$all, "right: throw = ")
-  w <- shown_by("tide-words", seed = 1, rounds = 1, given = 'secret = "eaten"', read = typed("zzzzz", "geese", "eaten"))
-  expect_match(w$all, '"zzzzz" is not in the list of words')
-  expect_match(cli::ansi_strip(w$all), "told +\\.~~\\.\\.")
+  w <- shown_by("tide-words", seed = 1, rounds = 1, given = 'secret = "summer"',
+                read = typed("zzzzzz", "better", "summer"))
+  expect_match(w$all, '"zzzzzz" is not in the list of words')
+  expect_match(cli::ansi_strip(w$all), "told +[.]{4}\\^\\^")
   expect_match(w$all, "one of [0-9]+ words")
   expect_match(w$all, "=> found")
   expect_false(grepl("secret", sub("=>.*", "", w$all)))
@@ -60,7 +61,7 @@ test_that("several items, by what is legal; the other seat may be a person, too"
   expect_match(p$all, "There is no such item \"7\"")
   expect_match(p$all, "That is not allowed here: legal = worth\\(aside\\) > 0")
   expect_match(p$all, "There is no further \"1\"")
-  expect_match(p$all, "pot +200")
+  expect_match(p$all, "pot +140")
   both <- shown_by("tide-signs", seats = c("left", "right"), seed = 1, rounds = 1, read = typed("reef", "boat"))
   expect_match(both$all, "=> left_wins")
 })
@@ -94,7 +95,7 @@ test_that("from a pipe and at a terminal, on the command line", {
   expect_equal(piped$status, 0)
   expect_match(piped$stdout, "Played 1")
   for (case in list(list("lantern-tiles", "stand"), list("lantern-bluff", "check"), list("tide-signs", "boat"),
-                    list("tide-words", "crane"))) {
+                    list("tide-words", "mother"))) {
     p <- processx::process$new("Rscript", c(exec, "play", case[[1]], "--seed", "5"), pty = TRUE, env = env)
     out <- ""
     wait_for <- function(text) {

@@ -58,7 +58,7 @@ company <- list(
   draw = with_cards,
   compare = function(e) with_words(sprintf("m <- %s\n result <- placed(m)", e)),
   placed = function(e) with_words(paste("result <-", e)),
-  present = function(e) with_words(paste("result <-", e)),
+  elsewhere = function(e) with_words(paste("result <-", e)),
   mask = function(e) with_words(sprintf("result <- size(%s)", e)),
   blank = function(e) with_words(sprintf("if (%s) result <- 1", e)),
   successes = function(e) around(play = e),

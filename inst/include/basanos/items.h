@@ -217,7 +217,7 @@ static inline int32_t marks_seen(int32_t code, int32_t kind) {
   return count;
 }
 
-/* The marks of a guess of n letters, letter by letter: 2 placed, 1 present, 0 absent, as digits to the base 3,
+/* The marks of a guess of n letters, letter by letter: 2 placed, 1 elsewhere, 0 nowhere, as digits to the base 3,
    the first letter lowest. A letter of the secret answers for one letter of the guess only, unless `naive`. */
 static inline int32_t marks_of(const int32_t* guess, const int32_t* secret, int32_t n, int32_t naive) {
   int32_t used[MOST_LETTERS] = {0}, marks[MOST_LETTERS] = {0}, code = 0;
