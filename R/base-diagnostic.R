@@ -74,7 +74,7 @@ did_you_mean <- function(name, known) {
   if (is.null(near)) NULL else sprintf("did you mean `%s`?", near)
 }
 
-or_spelling <- function(hint) if (is.null(hint)) "check its spelling, or declare it" else hint
+or_spelling <- function(hint, else_hint = "check its spelling, or declare it") if (is.null(hint)) else_hint else hint
 
 some_of_names <- function(x, most = 8) enumerated(paste0("`", x, "`", recycle0 = TRUE), most)
 

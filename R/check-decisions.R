@@ -93,7 +93,7 @@ statement_ask <- function(context, scope, node) {
   asked <- if (d$together) seq_along(context$seats) else if (is_unknown(who$type)) integer() else who$type$members
   context$names[[d$name]]$asked <- union(d$asked, asked)
   keep_locals(context, scope, d$name)
-  if (!is.null(parts$seen_by)) context$names[[d$name]]$variable$seen_by <- decision_seen_by(context, parts$seen_by)
+  if (!is.null(parts$seen_by)) context$names[[d$name]]$variable$seen_by <- decision_seen_by(context, parts)
   words <- function(part, what) if (!is.null(part)) text_argument(context, part, what)
   reasons <- list(because = words(parts$because, "Why an answer is not legal"),
                   pass = words(parts$pass, "Why it is a pass"))
@@ -117,7 +117,10 @@ same_seat <- function(key, who) {
     (key$op == "lit" && who$op == "lit" && identical(key$value, who$value))
 }
 
-decision_seen_by <- function(context, node) {
+# An answer belongs to the seat that gives it: `owner`, `it`, or the name by which it was asked.
+decision_seen_by <- function(context, parts) {
+  node <- parts$seen_by
+  if (node$kind == "name" && (node$name == "it" || identical(node$name, parts$who$name))) return("owner")
   scope <- new_scope("seen_by")
   scope$inside_each <- TRUE
   seen_by_of(context, scope, node)

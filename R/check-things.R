@@ -126,6 +126,7 @@ check_mode <- function(context, name, node) {
 check_state <- function(context, node) {
   args <- match_arguments(context, node)
   lasts <- lifetime(context, args$lasts)
+  scratch <- !is.null(args$scratch) && yes_or_no(context, args$scratch, "`scratch`")
   for (i in seq_along(args$dots)) {
     name <- args$dot_names[[i]]
     part <- args$dots[[i]]
@@ -135,6 +136,7 @@ check_state <- function(context, node) {
       next
     }
     declare_state(context, name, part, lasts, args$dot_at[[i]])
+    if (!is.null(context$state[[name]])) context$state[[name]]$scratch <- scratch
   }
 }
 
@@ -167,9 +169,17 @@ declare_state <- function(context, name, part, lasts, at) {
   }
   variable <- new_variable(context, name, made$type, part$at, "state", key = paste("state", name))
   variable$seen_by <- made$seen_by
+  variable$hide_size <- isTRUE(made$hide_size)
   if (!declare(context, name, at, "state", variable = variable)) return(invisible())
   context$state[[name]] <- list(name = name, variable = variable, start = made$start, room = made$room, lasts = lasts,
                                 at = part$at)
+}
+
+# A plain yes or no, as TRUE or FALSE.
+yes_or_no <- function(context, node, what) {
+  if (identical(node$name, "yes") || identical(node$name, "no")) return(node$name == "yes")
+  report(context, "not_constant", node$at, sprintf("%s is yes or no.", what), "write yes or no")
+  FALSE
 }
 
 # list(type, start (a node), room, seen_by) of what is remembered, or NULL.
@@ -192,7 +202,8 @@ state_collection <- function(context, scope, node) {
     report(context, "not_constant", args$room$at, "The room of a list must be a number or a setting.",
            "write the most that it can ever hold")
   start <- if (!is.null(args$start)) collection_start(context, scope, args$start, args$of, of)
-  list(type = t_collection(node$fn, of), room = room, start = start, seen_by = seen_by)
+  hide_size <- !is.null(args$hide_size) && yes_or_no(context, args$hide_size, "`hide_size`")
+  list(type = t_collection(node$fn, of), room = room, start = start, seen_by = seen_by, hide_size = hide_size)
 }
 
 # What a list or bag holds at the start: `all` of its set, or c(...).
@@ -239,7 +250,8 @@ seen_by_of <- function(context, scope, node) {
   if (!is.na(seat)) return(seat)
   report(context, "seen_by_whom", node$at, "`seen_by` is everyone, nobody, a seat, or owner inside each(seat, ...).",
          if (name == "owner") "only what each seat has has an owner: each(seat, one(cards, seen_by = owner))"
-         else or_spelling(did_you_mean(name, c("everyone", "nobody", "owner", context$seats))))
+         else or_spelling(did_you_mean(name, c("everyone", "nobody", "owner", context$seats)),
+                          "the seat that is asked may also be named, as in ask(s, bid = one_of(1:3), seen_by = s)"))
   "everyone"
 }
 

@@ -18,13 +18,13 @@ value_size <- function(context, scope, node, want) {
   if (is.null(args)) return(broken(node$at))
   deck <- if (args$of$kind == "name") context$names[[args$of$name]]
   if (identical(deck$kind, "deck")) return(typed("deck_size", t_whole, node$at, deck = deck$name))
-  # How much one holds is public, what it is is not.
+  # How much one holds is public, what it is is not, unless the number is hidden too.
   viewer <- scope$viewer
   scope$viewer <- NULL
   over <- collection_value(context, scope, args$of)
   scope$viewer <- viewer
   if (is.null(over)) return(broken(node$at))
-  if (!is_held(over)) over <- collection_value(context, scope, args$of)  # what is worked out of it is not
+  if (!is_held(over) || hides_size(over)) over <- collection_value(context, scope, args$of)  # what is worked out of it is not
   if (over$op == "seats") return(seats_count(context, node$at))
   if (over$type$kind == "each") return(size_of_each(context, over$type, node$at))
   if (over$op == "choices")
@@ -37,6 +37,8 @@ value_size <- function(context, scope, node, want) {
 }
 
 is_held <- function(over) over$op %in% c("var", "at_key", "seats")
+
+hides_size <- function(over) isTRUE(over$var$hide_size)
 
 # How many seats are taken: a setting where some may stay empty.
 seats_count <- function(context, at) {

@@ -65,11 +65,15 @@ show_answers <- function(table) {
 sight_lines <- function(table, seat) {
   lines <- character()
   for (where in table$program$slot) {
-    if (where$lasts == "decision") next
+    if (where$lasts == "decision" || isTRUE(table$game$state[[where$name]]$scratch)) next
     values <- traced_values(table$game, table$program, where, table$ints, table$reals)
     owners <- if (!is.null(where$axes)) place_owners(where$axes)
     seen <- if (is.null(owners)) table$reveal || sees_place(table$game, where$name, NULL, seat)
       else table$reveal | vapply(owners, function(owner) sees_place(table$game, where$name, owner, seat), NA)
+    if (!all(seen) && counts_unseen(where)) {
+      values[!seen] <- unseen_sizes(table$program, where, table$ints)[!seen]
+      seen[] <- TRUE
+    }
     if (!any(seen)) next
     text <- if (length(where$axes) == 2 && all(seen)) board_lines(table$game, where$axes, values)
       else if (is.null(owners)) values
@@ -78,6 +82,15 @@ sight_lines <- function(table, seat) {
   }
   lines
 }
+
+# How many items lie where they are not seen.
+unseen_sizes <- function(program, where, ints) {
+  offsets <- if (is.null(where$axes)) 0L else where$offsets
+  sizes <- vapply(offsets, function(k) length(collection_items(program, where$list + k, ints)), 0L)
+  ifelse(sizes == 0, "nothing", sprintf("%d unseen", sizes))
+}
+
+counts_unseen <- function(where) is_collection(where$type) && !where$hide_size
 
 # The values of two axes as a small table: a row for each key of the first.
 board_lines <- function(game, axes, values) {

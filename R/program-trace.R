@@ -53,7 +53,8 @@ traced_state <- function(asm) {
 traced_variable <- function(asm, variable) {
   slot <- slot_of(asm, variable)
   type <- variable$type
-  where <- list(seen_by = if (is.null(variable$seen_by)) "everyone" else variable$seen_by, list = slot$list,
+  where <- list(seen_by = if (is.null(variable$seen_by)) "everyone" else variable$seen_by,
+                hide_size = isTRUE(variable$hide_size), list = slot$list,
                 base = slot$base, real = isTRUE(slot$real))
   if (!is_kind(type, "each"))
     return(c(where, list(type = type, register = if (!is_collection(type)) slot$register)))

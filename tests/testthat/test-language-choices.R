@@ -158,6 +158,26 @@ test_that("a player that peeks names what it peeks at, and answers after the oth
   expect_error(hands("spy <- player(go = secret > 3 && size(hand[right]) > 1, peeks = c(hand, secret))"), NA)
   expect_error(hands("fair <- player(go = size(hand[right]) > 1)"), NA)  # how many is public
   expect_error(hands("sly <- player(go = size(those(hand[right], it > 3)) > 1)"), class = "basanos_peek")
+  hidden <- function(...) game_of("seats(left, right)", "cube <- die(1:6)",
+    "state(hand = each(seat, bag(cube, room = 3, seen_by = owner, hide_size = yes)))",
+    "play({ hand[right] <- roll(cube, 2)\n ask(left, go = one_of(yes, no)) })",
+    "outcomes(gone = go == yes, stays = otherwise)", ...)
+  expect_error(hidden("fair <- player(go = size(hand[right]) > 1)"), class = "basanos_peek")
+  expect_error(hidden("fair <- player(go = size(hand[me]) > 1)"), NA)
+})
+
+test_that("an answer is seen by the seat that gives it, however that seat is named", {
+  secret_bids <- function(seen_by, rule = "pick(choices)", ask = "for (s in seats) ask(s, bid = one_of(1:3)%s)") game_of(
+    "seats(left, right)", "state(own = each(seat, one(0:9, seen_by = owner)))",
+    sprintf("play({ %s\n})", sprintf(ask, sprintf(", seen_by = %s", seen_by))), "outcomes(over = otherwise)",
+    sprintf("even <- player(bid = %s)", rule))
+  for (owner in c("s", "owner", "it")) {
+    traced <- trace_round(secret_bids(owner), sees = "left")
+    expect_match(paste(format(traced), collapse = "\n"), "right: bid = (unseen)", fixed = TRUE)
+  }
+  expect_match(paste(format(trace_round(secret_bids("everyone"), sees = "left")), collapse = "\n"), "right: bid = [123]")
+  expect_error(secret_bids("t"), class = "basanos_seen_by_whom")
+  expect_error(secret_bids("s", "if (own[other(me)] > 2) 1 else 2"), class = "basanos_peek")
 })
 
 test_that("a rule reads the local values that everybody sees", {
