@@ -44,8 +44,8 @@ diagnostic_ids <- function() {
     "player_unknown", "player_unfit", "mix_wrong",
     # closing
     "claim_when", "base_missing", "without_what", "players_only", "match_endless", "match_counts", "match_climb",
-      "match_none", "outcome_none", "outcome_unnamed", "outcome_twice", "outcome_order", "pays_gap", "pays_form",
-      "pays_nothing", "stake_wrong",
+      "match_none", "outcome_none", "outcome_alone", "outcome_unnamed", "outcome_twice", "outcome_order", "pays_gap",
+      "pays_form", "pays_nothing", "stake_wrong",
     # examples
     "example_form", "given_unknown", "draw_impossible",
     # a round that cannot go on

@@ -4,8 +4,11 @@ check_claim <- function(context, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(invisible())
   text <- text_argument(context, args$text, "What is claimed")
-  holds <- condition(context, new_scope("a claim"), args$condition, "What is claimed")
-  when <- claim_times(context, args$when)
+  scope <- ended_scope("a claim")
+  holds <- condition(context, scope, args$condition, "What is claimed")
+  when <- if (is.null(args$when) && isTRUE(scope$reads_end)) "end" else claim_times(context, args$when)
+  if (isTRUE(scope$reads_end) && !"end" %in% when)
+    report(context, "claim_when", args$when$at, "What a round ends with is known at its end alone.", "write when = end")
   if (node$fn == "never") holds <- calculation("!", t_yesno, holds$at, list(holds))
   context$claims <- c(context$claims,
                       list(list(text = sprintf("%s: %s", node$fn, if (is.null(text)) "" else text), holds = holds,

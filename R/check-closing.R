@@ -157,7 +157,7 @@ check_stakes <- function(context, node) {
 
 check_record <- function(context, node) {
   args <- match_arguments(context, node)
-  scope <- new_scope("record")
+  scope <- ended_scope("record")
   for (i in seq_along(args$dots)) {
     name <- args$dot_names[[i]]
     if (!nzchar(name)) {

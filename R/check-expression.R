@@ -136,6 +136,8 @@ name_value <- function(context, scope, node, want) {
   if (!is.null(d)) return(declared_value(context, scope, d, node))
   if (word_is(name, "constant")) return(constant_value(context, scope, node))
   if (name == "seats") return(typed("seats", t_collection("list", seat_type(context)), node$at))
+  ended <- ended_value(context, scope, node)
+  if (!is.null(ended)) return(ended)
   if (name %in% context$letters)
     return(literal(match(name, context$labels), t_label("letters", match(name, context$labels)), node$at))
   unknown_name(context, scope, node)

@@ -43,8 +43,9 @@ number_operand <- function(context, scope, node, arg) {
 
 comparison <- function(context, scope, node, want) {
   if (!operand_count(context, node, 2)) return(broken(node$at))
-  passed <- passed_value(context, scope, node)
-  if (!is.null(passed)) return(passed)
+  known <- outcome_comparison(context, scope, node)
+  if (is.null(known)) known <- passed_value(context, scope, node)
+  if (!is.null(known)) return(known)
   a <- check_value(context, scope, node$args[[1]])
   if (is_unknown(a$type) && node$args[[2]]$kind == "name") return(broken(node$at))  # a label of what could not be read
   a <- row_as_list(context, a)
@@ -226,7 +227,6 @@ is_a_word <- function(context, node, letters, words) {
 
 # x %in% c(a, b), x %in% faces, x %in% 1:6
 membership <- function(context, scope, node, want) {
-  x <- check_value(context, scope, node$args[[1]])
   over <- node$args[[2]]
   # a few comparisons are quicker than a list
   if (over$kind == "call" && over$fn == "c" && node$args[[1]]$kind == "name") {
@@ -238,6 +238,7 @@ membership <- function(context, scope, node, want) {
     if (length(tests) == 0) return(literal(0, t_yesno, node$at))
     return(Reduce(function(a, b) calculation("||", t_yesno, node$at, list(a, b)), tests))
   }
+  x <- check_value(context, scope, node$args[[1]])
   v <- collection_value(context, scope, over, quiet = TRUE, letters = FALSE)
   if (is.null(v) || is_unknown(x$type)) return(broken(node$at))
   if (is_kind(v$type, "word") && is_kind(x$type, "label"))

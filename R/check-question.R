@@ -1,40 +1,18 @@
 # Expressions that are asked of a game besides its rules, typed like the rest of the file.
 
-# Counters that the question reads are kept as well, and ids go on from where they are.
+# Counters and pays that the question reads are kept as well, and ids go on from where they are.
 counted_too <- function(rules, context) {
+  rules$paid_variable <- context$paid_variable
   rules$counted <- union(rules$counted, context$counted)
   rules$next_id <- context$next_id
   rules
 }
 
-# At the end of a round: what is recorded and the outcomes go by their names too.
-closing_scope <- function(context, rules, what) {
-  scope <- new_scope(what)
-  at <- c(1L, 1L, 1L, 1L)
-  alias <- function(node, name) if (is.null(context$names[[name]]))
-    scope$vars[[name]] <- list(node = node, name = name, where = "alias")
-  for (r in rules$records) alias(r$node, r$name)
-  for (k in seq_along(rules$outcomes$names))
-    alias(calculation("==", t_yesno, at, list(typed("outcome", t_whole, at), literal(k, t_whole, at))),
-          rules$outcomes$names[[k]])
-  scope
-}
-
 asked_condition <- function(rules, text, what) {
   context <- context_of(rules)
-  node <- parse_expression(text)
-  family <- if (node$kind == "name") outcome_numbers(context, node$name)
-  if (length(family) > 1) node <- outcomes_joined(rules, family, node$at)
-  v <- condition(context, closing_scope(context, rules, tolower(what)), node, what)
+  v <- condition(context, ended_scope(tolower(what)), parse_expression(text), what)
   blame_expression(context$diagnostics, text, rules$source)
-  list(node = v, text = text, counted = context$counted)
-}
-
-# `wins` for left_wins || right_wins.
-outcomes_joined <- function(rules, numbers, at) {
-  parts <- lapply(rules$outcomes$names[numbers], function(name) list(kind = "name", name = name, at = at))
-  Reduce(function(a, b)
-    list(kind = "call", name = NULL, fn = "||", args = list(a, b), names = c("", ""), at = at, fn_at = at), parts)
+  list(node = v, text = text, context = context)
 }
 
 # A failure in the expression itself has its place there, not in the rules.
@@ -48,7 +26,7 @@ blaming_expression <- function(expression, source, work) {
 context_of <- function(rules) {
   context <- new_context(rules$source)
   for (part in c("names", "labels", "letters", "words", "seats", "settings", "state", "players", "outcomes", "pays",
-                 "records", "picks", "spans", "past", "uses", "counted", "next_id")) context[[part]] <- rules[[part]]
+                 "records", "picks", "spans", "past", "uses", "counted", "paid_variable", "next_id")) context[[part]] <- rules[[part]]
   context
 }
 

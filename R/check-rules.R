@@ -197,7 +197,7 @@ checked_rules <- function(context) {
        modes = context$modes, notes = context$notes,
        because = context$because, match = context$match, sitting = context$sitting, past = context$past,
        uses = context$uses,
-       next_id = context$next_id, nodes = context$nodes_read, claims = context$claims,
+       next_id = context$next_id, paid_variable = context$paid_variable, nodes = context$nodes_read, claims = context$claims,
        counted = as.character(context$counted), counted_in_examples = as.character(context$counted_in_examples),
        spans = context$spans)
 }

@@ -6,8 +6,9 @@ game_asked <- function(game, record = NULL, given = NULL, by = NULL, at = NULL) 
   for (text in named_expressions(record)) game <- with_records(game, text)
   if (!is.null(by)) game <- with_crossing(game, one_text(by, "by"))
   if (!is.null(given)) {
-    game$given <- asked_condition(game, one_text(given, "given"), "What is given")
-    game$counted <- union(game$counted, game$given$counted)
+    asked <- asked_condition(game, one_text(given, "given"), "What is given")
+    game$given <- asked[c("node", "text")]
+    game <- counted_too(game, asked$context)
   }
   if (!is.null(at)) game <- with_position(game, one_text(at, "at"))
   game
@@ -37,7 +38,7 @@ with_records <- function(game, text) {
 with_crossing <- function(game, text) {
   context <- context_of(game)
   at <- c(1L, 1L, 1L, 1L)
-  v <- check_value(context, closing_scope(context, game, "what the outcomes are crossed with"), parse_expression(text))
+  v <- check_value(context, ended_scope("what the outcomes are crossed with"), parse_expression(text))
   if (length(context$diagnostics) == 0 && (!is_plain(v$type) || is_real(v$type)))
     wrong_type(context, v, t_whole, "What the outcomes are crossed with")
   blame_expression(context$diagnostics, text, game$source)

@@ -85,9 +85,9 @@ write_round <- function(asm) {
   write_statement(asm, asm$rules$play)
   put_label(asm, asm$round_end)
   write_outcome(asm)
+  pays <- write_pays(asm)
   write_claims(asm, "end")
   reasons <- if (asm$tracing) write_reasons(asm)
-  pays <- write_pays(asm)
   list(pays = pays, records = write_records(asm), reasons = reasons)
 }
 

@@ -70,8 +70,8 @@ write_pays <- function(asm) {
   pays <- lapply(rules$paid[rules$paid <= seats_taken(asm)], function(seat) {
     by_outcome <- vapply(seq_along(rules$outcomes$names),
                          function(k) known_pay(asm, amounts_paid(rules, seat, k), seat), 0)
-    if (!anyNA(by_outcome) && program_span(rules) == "round" && !records_some_rounds(rules) && !isTRUE(rules$compared))
-      return(list(seat = seat, by_outcome = by_outcome))
+    if (!anyNA(by_outcome) && pays_by_outcome(rules)) return(list(seat = seat, by_outcome = by_outcome))
+    if (!is.null(rules$paid_variable)) return(list(seat = seat, register = place_of_pay(asm, seat)))
     types <- unlist(lapply(seq_along(rules$outcomes$names),
                            function(k) vapply(amounts_paid(rules, seat, k), function(a) a$node$type$kind, "")))
     list(seat = seat, register = new_register(asm, "fraction" %in% types))
@@ -79,6 +79,17 @@ write_pays <- function(asm) {
   open <- Filter(function(p) !is.null(p$register), pays)
   if (length(open) > 0) write_open_pays(asm, open)
   pays
+}
+
+pays_by_outcome <- function(rules) {
+  program_span(rules) == "round" && !records_some_rounds(rules) && !isTRUE(rules$compared) &&
+    is.null(rules$paid_variable)
+}
+
+# Where rules read what is paid to this seat.
+place_of_pay <- function(asm, seat) {
+  slot <- slot_of(asm, asm$rules$paid_variable)
+  list(register = slot$base + seat - slot$first, real = slot$real)
 }
 
 # The least and the greatest pay of a seat.

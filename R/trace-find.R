@@ -89,7 +89,7 @@ sought_in <- function(game, where) {
   numbers <- outcome_numbers(list(outcomes = game$outcomes), trimws(where))
   if (length(numbers) > 0) return(list(game = game, outcomes = numbers))
   sought <- asked_condition(game, where, "What is sought")
-  game$counted <- union(game$counted, sought$counted)
+  game <- counted_too(game, sought$context)
   game$records[[" sought"]] <- list(name = " sought", node = sought$node, at = c(1L, 1L, 1L, 1L))
   list(game = game, record = TRUE)
 }

@@ -108,3 +108,35 @@ test_that("an answer that is not legal there is left out, and cards in hand can 
   expect_gt(held$answers$guest_bust[held$answers$answer == "hit"], 0.5)
   expect_error(odds("lantern-twenty-one", at = "worth(hand) == 16"), class = "basanos_position_none")
 })
+
+test_that("what a round ended with and what it pays can be recorded, claimed and asked", {
+  rules <- function(...) game_of("seats(a, b)", "cube <- die(1:6)", "state(x = each(seat, 0))",
+    "play({ for (s in seats) x[s] <- roll(cube) })", "outcomes(wins = leader(x[it]), draw = otherwise)",
+    "pays(winner, max(x))", "pays(others, -1)", ...)
+  game <- rules("record(won = outcome == a_wins, any_won = wins, got = pay[it], most = max(pay), level = outcome != wins)",
+                'always("paid by the face", draw || max(pay) == max(x))', 'never("twice", pay[a] > 0 && pay[b] > 0)')
+  for (engine in c("exact", "sample")) {
+    means <- odds(game, engine, rounds = 2e4)$records
+    means <- stats::setNames(means$mean, means$name)
+    by_hand <- expand.grid(a = 1:6, b = 1:6)
+    pay_a <- with(by_hand, ifelse(a > b, a, ifelse(a < b, -1, 0)))
+    pay_b <- with(by_hand, ifelse(b > a, b, ifelse(b < a, -1, 0)))
+    expected <- c(won = 15 / 36, any_won = 30 / 36, "got[a]" = mean(pay_a), "got[b]" = mean(pay_b),
+                  most = mean(pmax(pay_a, pay_b)), level = 1 / 6)
+    expect_equal(means[names(expected)], expected, tolerance = if (engine == "exact") 1e-12 else 0.05)
+  }
+  expect_true(check_game(game)$ok)
+  expect_false(check_game(rules('never("six", pay[a] == 6)'))$ok)
+  expect_error(rules('never("six", pay[a] == 6, when = turn)'), class = "basanos_claim_when")
+  expect_equal(odds(rules(), given = "pay[a] == 6")$given_share, 5 / 36)
+  expect_equal(odds(rules(), given = "outcome %in% c(draw, b_wins)")$given_share, 21 / 36)
+  paid <- odds(rules(), by = "pay[b]")$crossed
+  expect_equal(sum(paid$probability[paid$value == 5]), 4 / 36)
+  expect_equal(odds("lantern-tiles", given = "pay > 0")$given_share,
+               with(odds("lantern-tiles", by = "pay")$crossed, sum(probability[as.numeric(value) > 0])))
+  for (wrong in c("outcome", "outcome == tie", "wins && outcome > 2"))
+    expect_error(odds(rules(), given = wrong), class = "basanos_error")
+  expect_error(odds("dice-duel", given = "pay > 0"), class = "basanos_unknown_name")
+  found <- trace_round(rules(), where = "pay[a] == 6")
+  expect_equal(found$pays[["a"]], 6)
+})

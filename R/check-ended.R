@@ -1,0 +1,68 @@
+# What can be read once a round has ended, in records, claims and questions: the outcome, what is paid and recorded.
+
+ended_scope <- function(what) {
+  scope <- new_scope(what)
+  scope$ended <- TRUE
+  scope
+}
+
+# The value of a name that only means something at the end; NULL where it does not.
+ended_value <- function(context, scope, node) {
+  if (!isTRUE(scope$ended)) return(NULL)
+  numbers <- outcome_numbers(context, node$name)
+  value <- if (length(numbers) > 0) outcome_is(numbers, node$at)
+    else if (node$name == "outcome") outcome_alone(context, node$at)
+    else if (node$name == "pay") paid_value(context, scope, node$at)
+    else context$records[[node$name]]$node
+  if (!is.null(value)) scope$reads_end <- TRUE
+  value
+}
+
+outcome_is <- function(numbers, at) {
+  tests <- lapply(numbers, function(k)
+    calculation("==", t_yesno, at, list(typed("outcome", t_whole, at), literal(k, t_whole, at))))
+  Reduce(function(a, b) calculation("||", t_yesno, at, list(a, b)), tests)
+}
+
+outcome_alone <- function(context, at) {
+  report(context, "outcome_alone", at, "`outcome` is compared with the name of an outcome.",
+         sprintf("write outcome == %s", outcome_words(context)[[1]]))
+  broken(at)
+}
+
+# outcome == bright, outcome != bright, also of the outcomes of all seats: outcome == wins. NULL for other comparisons.
+outcome_comparison <- function(context, scope, node) {
+  if (!isTRUE(scope$ended) || !is.null(context$names$outcome) || !node$fn %in% c("==", "!=")) return(NULL)
+  about <- vapply(node$args, function(a) identical(a$name, "outcome"), NA)
+  if (sum(about) != 1) return(NULL)
+  name <- node$args[[which(!about)]]
+  scope$reads_end <- TRUE
+  numbers <- if (name$kind == "name") outcome_numbers(context, name$name) else integer()
+  if (length(numbers) == 0) {
+    no_such_outcome(context, name$at, if (name$kind == "name") name$name else "this")
+    return(broken(node$at))
+  }
+  equal <- outcome_is(numbers, node$at)
+  if (node$fn == "==") equal else calculation("!", t_yesno, node$at, list(equal))
+}
+
+# What is paid to each seat; where there is one seat, to that seat.
+paid_value <- function(context, scope, at) {
+  if (length(context$pays) == 0) {
+    report(context, "unknown_name", at, "Nothing is paid in this game.", "declare what is paid, as in pays(winner, 1)")
+    return(broken(at))
+  }
+  if (is.null(context$paid_variable)) {
+    type <- if (any(vapply(context$pays, pays_fractions, NA))) t_fraction else t_whole
+    context$paid_variable <- new_variable(context, "pay", t_each(type, list(seat_axis(context))), at, "state",
+                                          key = "what is paid")
+  }
+  paid <- typed("var", context$paid_variable$type, at, var = context$paid_variable)
+  if (length(context$seats) > 1 || isTRUE(scope$indexing)) return(paid)
+  typed("at_key", paid$type$of, at, var = paid$var, key = literal(1, seat_type(context), at))
+}
+
+pays_fractions <- function(line) {
+  amounts <- c(line$by_outcome, list(line$always, line$otherwise))
+  any(vapply(amounts, function(amount) !is.null(amount) && is_kind(amount$type, "fraction"), NA))
+}
