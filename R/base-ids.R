@@ -43,7 +43,8 @@ diagnostic_ids <- function() {
     "seat_unknown", "mode_unknown", "where_never", "family_unknown", "file_there", "seat_unasked", "kept_wrong",
     "player_unknown", "player_unfit", "mix_wrong",
     # closing
-    "claim_when", "base_missing", "without_what", "players_only", "match_endless", "match_counts", "match_climb",
+    "claim_when", "base_missing", "amend_what", "without_what", "players_only", "match_endless", "match_counts",
+      "match_climb",
       "match_none", "outcome_none", "outcome_alone", "outcome_unnamed", "outcome_twice", "outcome_order", "pays_gap",
       "pays_form", "pays_nothing", "stake_wrong",
     # examples

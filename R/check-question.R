@@ -26,7 +26,8 @@ blaming_expression <- function(expression, source, work) {
 context_of <- function(rules) {
   context <- new_context(rules$source)
   for (part in c("names", "labels", "letters", "words", "seats", "settings", "state", "players", "outcomes", "pays",
-                 "records", "picks", "spans", "past", "uses", "counted", "paid_variable", "next_id")) context[[part]] <- rules[[part]]
+                 "records", "picks", "spans", "past", "uses", "counted", "paid_variable",
+                 "next_id")) context[[part]] <- rules[[part]]
   context
 }
 

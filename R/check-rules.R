@@ -20,7 +20,7 @@ check_rules <- function(source, players = NULL) {
   }
   diagnostics <- sort_diagnostics(unique(context$diagnostics))
   if (length(diagnostics) > 0) abort_diagnostics(diagnostics, source)
-  checked_rules(context)
+  c(checked_rules(context), list(variant = parsed$variant))
 }
 
 # The parts of the game by what they are, in the order in which they can be understood.
@@ -197,7 +197,8 @@ checked_rules <- function(context) {
        modes = context$modes, notes = context$notes,
        because = context$because, match = context$match, sitting = context$sitting, past = context$past,
        uses = context$uses,
-       next_id = context$next_id, paid_variable = context$paid_variable, nodes = context$nodes_read, claims = context$claims,
+       next_id = context$next_id, paid_variable = context$paid_variable, nodes = context$nodes_read,
+       claims = context$claims,
        counted = as.character(context$counted), counted_in_examples = as.character(context$counted_in_examples),
        spans = context$spans)
 }

@@ -24,7 +24,8 @@ value_size <- function(context, scope, node, want) {
   over <- collection_value(context, scope, args$of)
   scope$viewer <- viewer
   if (is.null(over)) return(broken(node$at))
-  if (!is_held(over) || hides_size(over)) over <- collection_value(context, scope, args$of)  # what is worked out of it is not
+  # what is worked out of it is not
+  if (!is_held(over) || hides_size(over)) over <- collection_value(context, scope, args$of)
   if (over$op == "seats") return(seats_count(context, node$at))
   if (over$type$kind == "each") return(size_of_each(context, over$type, node$at))
   if (over$op == "choices")

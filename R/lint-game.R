@@ -12,7 +12,8 @@
 #'   problem: `id`, `line`, `column`, `last_line`, `last_column`, `message`, `hint`) and
 #'   `examples` (a data frame with one row an example: `text`, `file`, `line`, `passed`, `got`), `claims` (one row a
 #'   claim: `text`, `file`, `line`, `passed`, `how`) and `findings` (what the tool found out besides: `id`, `file`,
-#'   `line`, `message`). Files and lines are those where it is written: of a variant perhaps the file it is based on.
+#'   `line`, `message`) and, of a variant, `variant`: `base` and `changes` (a data frame with `what` and `change`).
+#'   Files and lines are those where it is written: of a variant perhaps the file it is based on.
 #' @section Errors: Only where there is nothing to check: `file_missing`.
 #' @export
 #' @examples
@@ -42,7 +43,7 @@ new_check <- function(source, rules, diagnostics = list(), name = source$name, l
                         how = vapply(claims, `[[`, "", "how")),
     findings = if (!is.null(rules) && !is.null(look)) look(rules)
       else data.frame(id = character(), file = character(), line = integer(), message = character()),
-    broken = lapply(claims, `[[`, "trace"), found = diagnostics), class = "basanos_check")
+    variant = rules$variant, broken = lapply(claims, `[[`, "trace"), found = diagnostics), class = "basanos_check")
 }
 
 #' @export
@@ -64,7 +65,15 @@ format.basanos_check <- function(x, all = FALSE, ...) {
               if (n == 1) "its example holds" else sprintf("all %d examples hold", n),
               if (x$ok) "" else "; but a claim does not")
     else sprintf("The rules are in order, but %d of %d examples fail.", sum(!x$examples$passed), n)
-  c(heading, lines, claim_lines(x), summary, finding_lines(x, if (all) Inf else most_findings_shown))
+  c(heading, variant_line(x$variant), lines, claim_lines(x), summary,
+    finding_lines(x, if (all) Inf else most_findings_shown))
+}
+
+variant_line <- function(variant) {
+  if (is.null(variant)) return(NULL)
+  changes <- split(variant$changes$what, factor(variant$changes$change, unique(variant$changes$change)))
+  c(sprintf("  A variant of %s%s.", variant$base,
+          paste(sprintf("; %s: %s", names(changes), vapply(changes, paste, "", collapse = ", ")), collapse = "")))
 }
 
 # Each claim, and of a broken one the shortest round that breaks it.

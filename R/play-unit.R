@@ -114,7 +114,8 @@ screen_text <- function(where, text) {
   text
 }
 
-mark_shapes <- function() c(placed = cli::col_blue("^"), elsewhere = cli::col_magenta("~"), nowhere = cli::col_grey("."))
+mark_shapes <- function()
+  c(placed = cli::col_blue("^"), elsewhere = cli::col_magenta("~"), nowhere = cli::col_grey("."))
 
 # Everything is shown at the end, what was hidden as well.
 round_end_lines <- function(table, result) {

@@ -8,13 +8,13 @@ max_variants <- 8L
 with_base <- function(parsed, source, depth = 1L) {
   parsed$source <- source
   is_base <- vapply(parsed$nodes, function(n) n$kind == "call" && n$fn == "based_on", NA)
-  if (!any(is_base)) return(without_names(parsed, character()))
+  if (!any(is_base)) return(without_names(nothing_to_amend(parsed)))
   node <- parsed$nodes[[which(is_base)[[1]]]]
   refuse <- function(message, hint) {
     parsed$diagnostics <- c(parsed$diagnostics, list(diagnostic("base_missing", message, hint, node$at)))
     parsed$nodes <- parsed$nodes[!is_base]
     parsed$unread <- c(parsed$unread, "play", "outcomes", "seats")  # the base would have had them
-    without_names(parsed, character())
+    without_names(parsed)
   }
   name <- if (length(node$args) == 1 && node$args[[1]]$kind == "text") node$args[[1]]$value
   if (is.null(name))
@@ -31,6 +31,15 @@ with_base <- function(parsed, source, depth = 1L) {
   joined_variant(parsed, parsed$nodes[!is_base], base, source)
 }
 
+nothing_to_amend <- function(parsed) {
+  amends <- vapply(parsed$nodes, is_call, NA, fn = "amend")
+  parsed$diagnostics <- c(parsed$diagnostics, lapply(parsed$nodes[amends], function(n)
+    amend_wrong(n$at, "Only a variant amends: these rules are based on no others.",
+                "write based_on(\"tide-signs\") first")))
+  parsed$nodes <- parsed$nodes[!amends]
+  parsed
+}
+
 base_path <- function(name, source) {
   beside <- if (!is.null(source$folder) && !grepl("[/\\\\]", name))
     file.path(source$folder, c(name, paste0(name, ".game")))
@@ -41,17 +50,43 @@ base_path <- function(name, source) {
 
 joined_variant <- function(parsed, own, base, source) {
   shift <- length(source$lines)
-  kept <- lapply(base$nodes, shift_node, by = shift)
-  kept <- Filter(function(n) !replaced_by(n, own), kept)
-  parsed$nodes <- c(kept, own)
-  parsed$diagnostics <- c(parsed$diagnostics, lapply(base$diagnostics, shift_diagnostic, by = shift))
+  is_amend <- vapply(own, is_call, NA, fn = "amend")
+  amends <- own[is_amend]
+  own <- own[!is_amend]
+  amended <- amended_nodes(lapply(base$nodes, shift_node, by = shift), amends)
+  replaced <- vapply(amended$nodes, replaced_by, NA, own = own)
+  parsed$variant <- list(base = base$source$name, changes = variant_changes(own, amended$nodes[replaced], amends))
+  parsed$nodes <- c(amended$nodes[!replaced], own)
+  parsed$diagnostics <- c(parsed$diagnostics, lapply(base$diagnostics, shift_diagnostic, by = shift),
+                          amended$diagnostics)
   parsed$unread <- c(parsed$unread, base$unread)
   parts <- if (is.null(base$source$parts)) list(list(from = 1L, name = base$source$name)) else base$source$parts
   parsed$source$parts <- c(list(list(from = 1L, name = source$name)),
                            lapply(parts, function(p) { p$from <- p$from + shift; p }))
   parsed$source$lines <- c(source$lines, base$source$lines)
   parsed$source$folders <- c(source$folder, base$source$folders, base$source$folder)
-  without_names(parsed, character())
+  without_names(parsed)
+}
+
+# What the variant does to its base: a data frame with `what` and `change`.
+variant_changes <- function(own, replaced, amends) {
+  was <- vapply(replaced, name_of_change, "")
+  now <- vapply(own, name_of_change, "")
+  what <- unique(was)
+  how <- vapply(what, function(name) {
+    lines <- c(sum(was == name), sum(now == name))
+    if (all(lines == 1)) "replaced" else sprintf("replaced (%d by %d)", lines[[1]], lines[[2]])
+  }, "")
+  amended <- unique(vapply(amends, function(n) name_of_change(n$args[[1]]), ""))
+  left_out <- unlist(lapply(Filter(function(n) is_call(n, "without"), own), function(n) lapply(n$args, label_text)))
+  data.frame(what = c(what, amended, left_out),
+             change = c(how, rep("amended", length(amended)), rep("left out", length(left_out))))
+}
+
+# The name that a declaration gives, or its word.
+name_of_change <- function(node) {
+  name <- declared_name(node)
+  if (nzchar(name)) name else if (node$kind == "call") node$fn else ""
 }
 
 # Words that stand once in a game: the variant's own takes the place.
@@ -68,7 +103,7 @@ replaced_by <- function(node, own) {
 }
 
 # without(steady, "an example"): what is left out of the whole.
-without_names <- function(parsed, names) {
+without_names <- function(parsed) {
   is_without <- vapply(parsed$nodes, function(n) n$kind == "call" && n$fn == "without", NA)
   for (node in parsed$nodes[is_without]) for (a in node$args) {
     name <- label_text(a)

@@ -44,6 +44,29 @@ test_that("a variant adds, replaces and leaves out, and problems are placed in t
   expect_error(game(beside(v.game = 'based_on("v.game")')), class = "basanos_base_missing")
 })
 
+test_that("a variant changes one part of a declaration, and check tells what it changes", {
+  variant <- function(...) beside(v.game = c('based_on("lantern-tiles")', ...))
+  base <- odds("lantern-tiles")
+  paid <- game(variant("amend(pays(guest, bright = 5))"))
+  expect_equal(odds(paid)$outcomes, base$outcomes)
+  expect_equal(odds(paid)$pays$mean, base$pays$mean + 3 * probabilities(base)[["bright"]])
+  more <- odds(variant("amend(outcomes(twenty = guest_total == 20), before = bright)", "amend(pays(guest, twenty = 7))"))
+  expect_equal(more$outcomes$name, c("twenty", base$outcomes$name))
+  expect_equal(probabilities(more)[["twenty"]], odds("lantern-tiles", given = "guest_total == 20")$given_share)
+  last <- game(variant("amend(outcomes(near = guest_total == 20))", "amend(record(tiles = 2 * (guest_tiles + keeper_tiles)))"))
+  expect_equal(utils::tail(last$outcomes$names, 2), c("near", "keeper_high"))  # before `otherwise`
+  expect_equal(odds(last)$records$mean[[1]], 2 * base$records$mean[[1]])
+  changed <- odds(variant("amend(bold <- player(choice = if (guest_total < 19) draw else stand))"),
+                  players = list(guest = "bold"))
+  expect_equal(changed$outcomes, base$outcomes)
+  check <- check_game(variant('title("Mine")', "amend(pays(guest, bright = 5))", "pays(guest, 1)", "pays(guest, 0)"))
+  expect_equal(check$variant$changes$what, c("title", "pays", "pays"))
+  expect_match(paste(format(check), collapse = "\n"), "replaced: title; replaced \\(1 by 2\\): pays; amended: pays")
+  for (wrong in c("amend(5)", "amend(pays(keeper, bright = 2))", "amend(outcomes(a = aim > 3), before = brigth)"))
+    expect_error(game(variant(wrong)), class = "basanos_amend_what")
+  expect_error(game(beside(g.game = "amend(pays(guest, high = 2))")), class = "basanos_amend_what")
+})
+
 test_that("a hole checks, outlines and plays up to there", {
   path <- beside(g.game = c("seats(a)", "cube <- die(1:6)", "state(n = 0)",
                             "play({ n <- roll(cube)\n if (n == 6) later(\"roll the six again\") })",

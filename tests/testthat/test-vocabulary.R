@@ -37,6 +37,7 @@ with_grid <- function(e)
 # Where an example needs other company than the plain game gives it.
 company <- list(
   based_on = function(e) e,
+  amend = function(e) c('based_on("tide-signs")', e),
   without = function(e) c('based_on("tide-signs")', e),
   later = function(e) around(play = sprintf("if (result > 99) %s", e)),
   mode = function(e) around(top = c("sides <- setting(6)", e)),
