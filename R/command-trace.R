@@ -4,16 +4,18 @@ command_trace <- function(args) {
     option("seed", "seed of the run it belongs to [1]", "1", "S"),
     option("given", "forced draws and answers, as \"tile = c(7, 9)\"", metavar = "GIVEN"),
     option("where", "an outcome, or a condition: the first unit in which it holds", metavar = "CONDITION"),
+    option("round", "of a match or sitting, the round that is told alone", metavar = "K"),
     option("sees", "tell only what this seat sees", metavar = "SEAT"),
-    flag_option("as-example", "write the round as a worked example"),
+    flag_option("as-example", "write the round, match or sitting as a worked example"),
+    flag_option("all", "every step of a long trace"),
     option("format", "text or json [text]", "text", "FORMAT"))))
   if (is.null(read)) return(0L)
   o <- read$options
   one_of_names(o$format, c("text", "json"), "format_unknown", "--format")
   trace <- trace_round(read$game, number_option(o$unit), number_option(o$seed), o$set, o$player, o$given, o$where,
-                       o$sees, o$mode)
+                       o$sees, o$mode, number_option(o$round))
   put_out(if (isTRUE(o[["as-example"]])) trace_as_example(trace) else if (o$format == "json") trace_json(trace)
-    else format(trace))
+    else format(trace, all = isTRUE(o$all)))
   if (is.null(trace$diagnostic)) 0L else 1L
 }
 

@@ -94,6 +94,41 @@ sought_in <- function(game, where) {
   list(game = game, record = TRUE)
 }
 
+# One round of a match or sitting, with what it found there as `lasted`, the text of what is given.
+round_of_trace <- function(trace, round) {
+  if (trace$unit_kind == "round")
+    abort_input("round_none", "This game has no match or sitting, whose rounds are numbered.", "leave the round out")
+  if (!is.numeric(round) || length(round) != 1 || is.na(round) || !round %in% seq_len(trace$rounds))
+    abort_input("round_none", sprintf("%s %s has %s.", trace$unit_kind, whole_text(trace$unit),
+                                      count_text(trace$rounds, "round", "rounds")),
+                sprintf("give a number from 1 to %d", trace$rounds))
+  ends <- c(0L, which(trace$events$kind == "round"))
+  trace$events <- trace$events[seq_len(nrow(trace$events)) > ends[[round]] &
+                                 seq_len(nrow(trace$events)) < ends[[round + 1L]], ]
+  trace$result <- trace$results[[round]]
+  trace[c("outcome", "reason", "pays", "records")] <- trace$result[c("outcome", "reason", "pays", "records")]
+  trace["diagnostic"] <- list(NULL)
+  trace$round <- as.integer(round)
+  if (round > 1) trace$lasted <- trace$lasting[[round - 1L]]
+  trace
+}
+
+# What lasts longer than a round, as an example gives it.
+lasting_values <- function(game, program, ints, reals) {
+  lasting <- Filter(function(where) where$lasts %in% c("match", "sitting"), program$slot)
+  if (length(lasting) == 0) return("")
+  argument_text(vapply(lasting, function(where) {
+    values <- traced_values(game, program, where, ints, reals)
+    values <- if (is_collection(where$type)) vapply(values, listed_given, "") else quoted(values)
+    if (is.null(where$axes)) values else sprintf("list(%s)", paste(values, collapse = ", "))
+  }, ""))
+}
+
+listed_given <- function(text) {
+  items <- if (text == "nothing") character() else strsplit(text, ", ", fixed = TRUE)[[1]]
+  sprintf("c(%s)", paste(quoted(items), collapse = ", "))
+}
+
 #' A traced round as a worked example
 #'
 #' @param trace A trace: see [trace_round()].
@@ -104,32 +139,42 @@ sought_in <- function(game, where) {
 #' @examples
 #' cat(trace_as_example(trace_round("lantern-tiles", unit = 3)), sep = "\n")
 trace_as_example <- function(trace,
-                             text = sprintf("%s %s of seed %s", trace$unit_kind, plain_number(trace$unit),
-                                            plain_number(trace$seed))) {
+                             text = sprintf("%s%s %s of seed %s",
+                                            if (is.null(trace$round)) "" else sprintf("round %d of ", trace$round),
+                                            trace$unit_kind, plain_number(trace$unit), plain_number(trace$seed))) {
   pays <- vapply(trace$pays, format, "")
   pay <- if (length(pays) == 1) pays[[1]]
     else if (length(pays) > 1) sprintf("c(%s)", paste(names(pays), pays, sep = " = ", collapse = ", "))
-  expect <- c(outcome = trace$outcome, pay = pay)
+  is_whole <- trace$unit_kind != "round" && is.null(trace$round)
+  expect <- c(outcome = trace$outcome, pay = pay, rounds = if (is_whole) format(trace$rounds))
   if (!is.null(trace$diagnostic)) expect <- c(error = trace$diagnostic$id)
-  c(sprintf("example(\"%s\",", text), sprintf("  given(%s),", trace_given(trace)),
+  given <- c(settings_given(trace$set), trace$lasted, trace_given(trace))
+  c(sprintf("example(\"%s\",", text), sprintf("  given(%s),", paste(given[nzchar(given)], collapse = ", ")),
     sprintf("  expect(%s))", argument_text(expect)))
 }
 
 argument_text <- function(x) paste(names(x), x, sep = " = ", collapse = ", ")
 
+settings_given <- function(set) {
+  if (length(set) == 0) return("")
+  argument_text(vapply(set, function(x) if (is.logical(x)) (if (x) "yes" else "no") else plain_number(x), ""))
+}
+
+# A name or number as it stands, everything else in quotes.
+quoted <- function(x) ifelse(grepl("^([A-Za-z.][A-Za-z0-9._]*|-?[0-9.]+)$", x), x, sprintf("\"%s\"", x))
+
 # What was drawn and answered, as an example gives it.
 trace_given <- function(trace) {
   e <- trace$events
-  quoted <- function(x) ifelse(grepl("^([A-Za-z.][A-Za-z0-9._]*|-?[0-9.]+)$", x), x, sprintf("\"%s\"", x))
   listed <- function(kind, by = "name") {
     rows <- e[e$kind == kind, ]
-    lapply(split(rows$value, factor(rows[[by]], levels = unique(rows[[by]]))), function(v) answer_values(v, quoted))
+    lapply(split(rows$value, factor(rows[[by]], levels = unique(rows[[by]]))), answer_values)
   }
   argument_text(c(listed("seated", "who"), listed("draw"), listed("answer")))
 }
 
 # c(...) of plain answers; list(c(...), ...) of answers of several items.
-answer_values <- function(values, quoted) {
+answer_values <- function(values) {
   several <- grepl(", ", values) | values == "nothing"
   if (!any(several))
     return(if (length(values) == 1) quoted(values) else sprintf("c(%s)", paste(quoted(values), collapse = ", ")))

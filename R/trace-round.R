@@ -10,16 +10,18 @@
 #' @param where The name of an outcome, or a condition in the rules language: traces the first unit in which
 #'   it holds. Units are sampled from `unit` on; what is too rare for that is sought over all branches of
 #'   chance, and then the shortest such round is traced.
+#' @param round Of a match or sitting, the number of the round that is told alone.
 #' @param sees The name of a seat: tell only what it sees.
 #' @return An object of class `basanos_trace`: a list with `events` (a data frame: `kind`, `line`, `who`,
-#'   `name`, `value`), `outcome`, `reason`, `pays` (by seat), `records`, `unit` and `seed`.
-#' @section Errors: `where_never` where no unit is found, `draw_impossible`, and those of [odds()].
+#'   `name`, `value`), `outcome`, `reason`, `pays` (by seat), `records`, `unit`, `seed` and, of a match or sitting,
+#'   `rounds` (how many it has) and `round`.
+#' @section Errors: `where_never` where no unit is found, `round_none`, `draw_impossible`, and those of [odds()].
 #' @export
 #' @examples
 #' trace_round("lantern-tiles", unit = 3)
 #' trace_round("lantern-tiles", where = "bright")
 trace_round <- function(game, unit = 1, seed = 1, set = list(), players = list(), given = NULL, where = NULL,
-                        sees = NULL, mode = NULL) {
+                        sees = NULL, mode = NULL, round = NULL) {
   game <- game(game)
   check_rounds(unit, "unit")
   check_seed(seed)
@@ -31,7 +33,9 @@ trace_round <- function(game, unit = 1, seed = 1, set = list(), players = list()
     unit <- found$unit
     if (!is.null(found$draws)) forced <- list(draws = found$draws, answers = list())
   }
-  watch_trace(game, traced_program(game, set, players, mode), unit, seed, forced, seat)
+  trace <- watch_trace(game, traced_program(game, set, players, mode), unit, seed, forced, seat)
+  trace$set <- as.list(set)
+  if (is.null(round)) trace else round_of_trace(trace, round)
 }
 
 check_sees <- function(game, sees) {
@@ -45,18 +49,19 @@ check_sees <- function(game, sees) {
 # With `up_to`, the key of a note, the unit stops there.
 watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
   told <- list2env(list(game = game, program = program, seat = seat, left = forced, up_to = up_to, events = list(),
-                        asked = list(), result = NULL), parent = emptyenv())
+                        asked = list(), results = list(), lasting = list()), parent = emptyenv())
   run <- watch_unit(program, seed, unit, list(
     draw = function(source, value, at) tell_draw(told, source, value, at),
     ask = function(ask, again, ints, reals) tell_ask(told, ask),
     trace = function(point, ints, reals) tell_trace(told, point, ints, reals),
     round = function(ints, reals) tell_round(told, ints, reals)))
-  result <- told$result
+  result <- if (length(told$results) > 0) told$results[[length(told$results)]]
   diagnostic <- if (run$end == 1L) failure_diagnostic(game, program, run$failure)
   structure(list(name = sub("\\.game$", "", game$source$name), title = game$title, source = game$source, unit = unit,
                  unit_kind = program$unit, seed = seed, forced = !is.null(forced),
                  players = Filter(Negate(is.na), as.list(program$players)), events = events_table(told$events),
-                 result = result, diagnostic = diagnostic,
+                 result = result, diagnostic = diagnostic, results = told$results, lasting = told$lasting,
+                 rounds = length(told$results), round = NULL,  # where none is told alone
                  outcome = result$outcome, reason = result$reason, pays = result$pays, records = result$records),
                  class = "basanos_trace")
 }
@@ -96,8 +101,11 @@ tell_trace <- function(told, point, ints, reals) {
 }
 
 tell_round <- function(told, ints, reals) {
-  told$result <- round_result(told$game, told$program, ints, reals)
-  if (told$program$unit != "round") tell_event(told, "round", NA, name = "outcome", value = result_text(told$result))
+  result <- round_result(told$game, told$program, ints, reals)
+  told$results <- c(told$results, list(result))
+  if (told$program$unit == "round") return(invisible())
+  tell_event(told, "round", NA, name = "outcome", value = result_text(result))
+  told$lasting <- c(told$lasting, list(lasting_values(told$game, told$program, ints, reals)))
 }
 
 # What a mark tells, as events.
@@ -181,7 +189,7 @@ events_table <- function(events) {
 }
 
 #' @export
-format.basanos_trace <- function(x, ...) {
+format.basanos_trace <- function(x, all = FALSE, ...) {
   e <- rolls_together(without_unchanged(x$events))
   what <- ifelse(e$kind == "draw", sprintf("%s shows %s", e$name, e$value),
           ifelse(e$kind == "answer", sprintf("%s: %s = %s", e$who, e$name, e$value),
@@ -191,19 +199,36 @@ format.basanos_trace <- function(x, ...) {
           ifelse(e$kind == "round", sprintf("=> %s", e$value),
           ifelse(e$kind == "say", sprintf("\"%s\"", e$value), sprintf("%s becomes %s", e$name, e$value))))))))
   rule <- ifelse(is.na(e$line), "", cut_line(trimws(x$source$lines[pmax(1, e$line)])))
-  head <- sprintf("%s: %s %s%s", if (is.null(x$title)) x$name else x$title, x$unit_kind, whole_text(x$unit),
+  head <- sprintf("%s: %s%s %s%s", if (is.null(x$title)) x$name else x$title,
+                  if (is.null(x$round)) "" else sprintf("round %d of %d of ", x$round, x$rounds), x$unit_kind,
+                  whole_text(x$unit),
                   if (x$forced) ", with draws or answers given" else sprintf(" of seed %s", plain_number(x$seed)))
   width <- min(44L, max(c(10L, nchar(what))))
   line <- vapply(e$line, function(l) if (is.na(l)) "    " else sprintf("%4d", place_in_file(x$source, l)$line), "")
   steps <- if (nrow(e) > 0) sprintf("  %s  %-*s | %s", line, width, what, rule)
   end <- if (!is.null(x$diagnostic)) c("", format_diagnostic(x$diagnostic, x$source))
-    else if (!is.null(x$result) && x$unit_kind == "round")
+    else if (!is.null(x$result) && (x$unit_kind == "round" || !is.null(x$round)))
       c(sprintf("  => %s", result_text(x$result)),
         if (length(x$records) > 0)
           paste0("     ", paste(names(x$records), x$records, sep = " = ", collapse = ", ")))
   c(head,
     if (length(x$players) > 0) paste0("  players  ", paste(names(x$players), x$players, sep = " = ", collapse = ", ")),
-    "", sub("[ |]+$", "", steps), end)
+    "", folded_steps(sub("[ |]+$", "", steps), e, all), end)
+}
+
+steps_at_start <- 80L
+steps_at_end <- 30L
+
+# A long trace is folded: its start, its end, and what is left out between them.
+folded_steps <- function(steps, events, all) {
+  left_out <- length(steps) - steps_at_start - steps_at_end
+  if (all || left_out <= 20L) return(steps)
+  rounds <- sum(events$kind[steps_at_start + seq_len(left_out)] == "round")
+  c(utils::head(steps, steps_at_start),
+    sprintf("        ... %s steps left out%s; --all shows them%s", whole_text(left_out),
+            if (rounds > 0) sprintf(", %s among them", count_text(rounds, "end of a round", "ends of rounds")) else "",
+            if (rounds > 0) ", --round 7 the seventh round" else ""),
+    utils::tail(steps, steps_at_end))
 }
 
 #' @export

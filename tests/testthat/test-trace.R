@@ -1,5 +1,12 @@
 # A traced unit is the unit that sampling plays.
 
+# The game with more examples, as a file.
+beside_example <- function(name, lines) {
+  copy <- tempfile(fileext = ".game")
+  writeLines(c(sprintf('based_on("%s")', name), lines), copy)
+  copy
+}
+
 test_that("a unit traced by its number ends as the sampled one, in every kind of game", {
   for (name in c("tide-signs", "lantern-tiles", "harbour-dice", "lantern-bluff", "salt-draw", "three-crabs",
                  "sunken-name", "deep-well", "high-water", "six-shells", "driftwood")) {
@@ -64,7 +71,6 @@ test_that("a traced round becomes a worked example that holds", {
     copy <- file.path(folder, "copy.game")
     set <- if (name == "six-shells") list(target = 1000) else list()
     lines <- trace_as_example(trace_round(name, unit = 6, set = set))
-    if (length(set) > 0) lines <- sub("given(", "given(target = 1000, ", lines, fixed = TRUE)
     writeLines(c(readLines(path), lines), copy)
     check <- check_game(copy, findings = FALSE)
     expect_true(check$ok, info = paste(name, paste(format(check), collapse = "\n")))
@@ -93,4 +99,32 @@ test_that("a roll is one line, a move shows both ends, and what stays the same i
   expect_true(any(grepl("hand becomes nothing", text)))
   expect_true(any(grepl("pile becomes 4, 7", text)))
   expect_true(all(nchar(grep(" \\| ", text, value = TRUE)) < 140))
+})
+
+test_that("one round of a match or sitting is told alone, and both become examples that hold", {
+  t <- trace_round("three-bells", unit = 3, round = 2)
+  expect_match(format(t)[[1]], "round 2 of 100 of sitting 3 of seed 1")
+  expect_equal(sum(t$events$kind == "draw"), 3)
+  whole <- trace_round("three-bells", unit = 3)
+  before <- utils::head(whole$events, which(whole$events$kind == "round")[[99]])
+  jar <- before$value[before$name == "jar"]
+  late <- trace_round("three-bells", unit = 3, round = 100)
+  expect_match(trace_as_example(late)[[2]], sprintf("jar = %s", utils::tail(jar, 1)))
+  for (name in c("three-bells", "five-winds", "last-pebble", "lantern-twenty-one")) {
+    of_rounds <- lapply(c(1, 2), function(k) trace_as_example(trace_round(name, unit = 3, round = k)))
+    copy <- beside_example(name, unlist(c(of_rounds, list(trace_as_example(trace_round(name, unit = 3))))))
+    check <- check_game(copy, findings = FALSE)
+    expect_true(check$ok, info = paste(name, paste(format(check), collapse = "\n")))
+  }
+  expect_error(trace_round("three-bells", round = 101), class = "basanos_round_none")
+  expect_error(trace_round("lantern-tiles", round = 1), class = "basanos_round_none")
+})
+
+test_that("a long trace is folded, unless all of it is wanted", {
+  t <- trace_round("three-bells", unit = 3)
+  expect_lt(length(format(t)), 130)
+  expect_match(paste(format(t), collapse = "\n"),
+               "[0-9]+ steps left out, [0-9]+ ends of rounds among them; --all shows them")
+  expect_gt(length(format(t, all = TRUE)), 700)
+  expect_false(any(grepl("left out", format(trace_round("lantern-tiles")))))
 })
