@@ -3,6 +3,8 @@ command_play <- function(args) {
     option("seat", "a seat that a person takes; may be given several times with commas between", metavar = "SEATS"),
     option("seed", "the seed of the luck [a new one]", metavar = "S"),
     option("given", "forced draws, as \"tile = c(7, 9)\"", metavar = "GIVEN"),
+    option("where", "begin with a round in which this outcome comes up, or this holds", metavar = "CONDITION"),
+    option("at", "begin at a position, as \"guest_total = 16\"", metavar = "POSITION"),
     flag_option("reveal", "show what is hidden, for testing"),
     option("rounds", "stop after N rounds, matches or sittings, without asking", metavar = "N"),
     option("keep", "a CSV file to add the rounds played to", metavar = "FILE"),
@@ -12,7 +14,7 @@ command_play <- function(args) {
   seats <- if (!is.null(o$seat)) trimws(strsplit(o$seat, ",")[[1]])
   if (!is.null(o$rounds)) check_rounds(number_option(o$rounds))
   play_game(read$game, seats, if (!is.null(o$seed)) number_option(o$seed), o$set, o$player, o$mode, o$given,
-            isTRUE(o$reveal), if (!is.null(o$rounds)) number_option(o$rounds), o$keep, o$name)
+            o$where, o$at, isTRUE(o$reveal), if (!is.null(o$rounds)) number_option(o$rounds), o$keep, o$name)
   0L
 }
 

@@ -28,10 +28,12 @@ stop_on_never <- function(e, game) {
                 sprintf("`%s` never holds when `%s` is asked, whatever is answered before.", game$position$text,
                         game$position$decision), check)
   }
-  abort_input("position_unseen",
-              sprintf("`%s` was not met when `%s` was asked, in %s rounds sampled with every legal answer alike.",
-                      game$position$text, game$position$decision, whole_text(e$sampled)),
-              paste(check, "; --rounds tries more", sep = ""))
+  position_unseen(game, e$sampled, " with every legal answer alike", paste0(check, "; --rounds tries more"))
+}
+
+position_unseen <- function(game, sampled, how = "", hint = "check the position, or take one that is less rare") {
+  abort_input("position_unseen", sprintf("`%s` was not met when `%s` was asked, in %s rounds sampled%s.",
+                                         game$position$text, game$position$decision, whole_text(sampled), how), hint)
 }
 
 most_answers <- 50L

@@ -1,13 +1,16 @@
 #' Play a game at the keyboard
 #'
 #' People take seats and play against computer players, or one another. Each sees only what its seat may
-#' see; what was hidden is shown when the round is over.
+#' see; what was hidden is shown when the round is over. Where nobody decides anything, Enter plays a round.
 #'
 #' @inheritParams trace_round
 #' @param seats The seats that people take; by default the first that decides anything. The others are played
 #'   by `players`.
 #' @param seed The seed of the luck; `NULL` takes a new one.
 #' @param given Forced draws, for testing: see [trace_round()].
+#' @param where The first round is the first one in which this outcome comes up, or this condition holds, when all seats
+#'   are played by their players: see [trace_round()].
+#' @param at A position: see [odds()]. Up to there the players play; from there on people do.
 #' @param reveal Show everything all the time, for testing.
 #' @param rounds Stop after this number of rounds (matches, sittings); `NULL` asks each time.
 #' @param keep A CSV file to which each round played is added, and `name` the player's name in it: see
@@ -19,26 +22,31 @@
 #' @section Errors: Those of [trace_round()], and `seat_unasked` for a seat that decides nothing.
 #' @export
 play_game <- function(game, seats = NULL, seed = NULL, set = list(), players = list(), mode = NULL, given = NULL,
-                      reveal = FALSE, rounds = NULL,
+                      where = NULL, at = NULL, reveal = FALSE, rounds = NULL,
                       keep = NULL, name = "guest", read = read_typed(), write = writeLines) {
   game <- game(game)
   if (is.null(seed)) seed <- sample_seed()
   check_seed(seed)
+  if (!is.null(at)) game <- with_position(game, one_text(at, "at"))
+  found <- first_unit_to_play(game, where, at, seed, set, players, mode)
   table <- new_table_of_play(game, traced_program(game, set, players, mode), taken_seats(game, seats), reveal, read,
                              write)
-  table$forced <- if (!is.null(given)) forced_by(game, given, set, players, mode)
+  table$forced <- if (!is.null(given)) forced_by(game, given, set, players, mode) else found$forced
   table$hash <- if (!is.null(keep)) compile_game(game, set, players, mode)$hash  # not that of a program that is watched
   table$write(play_opening(table))
+  if (!is.null(found$told)) table$write(c(found$told, ""))
   results <- list()
-  unit <- 1
+  unit <- found$unit
   repeat {
+    if (length(table$people) == 0 && is.null(rounds) && !enter_typed(table)) break
     result <- play_unit(table, seed, unit)
+    table$forced <- if (!is.null(given)) table$forced
     if (is.null(result)) break
     results <- c(results, list(result))
     if (!is.null(keep)) keep_round(keep, name, game, table, result, seed, unit)
     table$write(c("", running_score(table, results)))
-    if (!is.null(rounds) && unit >= rounds) break
-    if (is.null(rounds) && !asks_again(table)) break
+    if (!is.null(rounds) && length(results) >= rounds) break
+    if (is.null(rounds) && length(table$people) > 0 && !asks_again(table)) break
     unit <- unit + 1
   }
   table$write("Goodbye.")
@@ -63,18 +71,26 @@ read_typed <- function() {
 
 taken_seats <- function(game, seats) {
   deciding <- which(vapply(seq_along(game$seats), function(s) length(asked_of(game, s)) > 0, NA))
-  if (length(deciding) == 0)
-    abort_input("seat_unasked", "Nobody decides anything in this game: there is nothing to play.",
-                "see a round with trace instead")
-  if (is.null(seats)) return(deciding[[1]])
+  if (is.null(seats)) return(utils::head(deciding, 1))
   numbers <- match(seats, game$seats)
   if (anyNA(numbers))
     abort_input("seat_unknown", sprintf("This game has no seat `%s`.", seats[is.na(numbers)][[1]]),
                 or_spelling(did_you_mean(seats[is.na(numbers)][[1]], game$seats)))
   if (!all(numbers %in% deciding))
     abort_input("seat_unasked", sprintf("The seat `%s` decides nothing.", seats[!numbers %in% deciding][[1]]),
-                paste("take", some_of_names(game$seats[deciding])))
+                if (length(deciding) == 0) "leave the seat out: Enter plays a round"
+                else paste("take", some_of_names(game$seats[deciding])))
   numbers
+}
+
+# list(unit, forced, told): the round to begin with, and what is said about it.
+first_unit_to_play <- function(game, where, at, seed, set, players, mode) {
+  if (is.null(where) && is.null(at)) return(list(unit = 1))
+  found <- find_unit(game, where, 1, seed, set, players, mode)
+  if (!is.null(at))
+    return(list(unit = found$unit, told = sprintf("  The players play up to where %s; then it is your turn.", at)))
+  list(unit = found$unit, forced = if (!is.null(found$draws)) list(draws = found$draws, answers = list()),
+       told = sprintf("  Played by the players, `%s` comes up here.", where))
 }
 
 new_table_of_play <- function(game, program, people, reveal, read, write) {
@@ -93,12 +109,19 @@ play_opening <- function(table) {
   people <- game$seats[table$people]
   others <- Filter(Negate(is.na), table$program$players[setdiff(seq_along(game$seats), table$people)])
   c(if (is.null(game$title)) game$source$name else game$title, if (!is.null(game$line)) paste0("  ", game$line),
-    sprintf("  You play %s%s.", paste(people, collapse = " and "),
+    if (length(people) > 0) sprintf("  You play %s%s.", paste(people, collapse = " and "),
             if (length(others) > 0) paste0(", against ", paste(names(others), others, sep = " = ", collapse = ", "))
             else ""),
     if (!is.null(game$words$mark_length))
       sprintf("  Marks: %s.", paste(mark_shapes(), names(mark_shapes()), collapse = ", ")),
-    "  Answers may be shortened; `rules` tells the rules, `look` what you see, `quit` ends.", "")
+    if (length(people) == 0) "  Nobody decides anything here: Enter plays a round, `quit` ends."
+    else "  Answers may be shortened; `rules` tells the rules, `look` what you see, `quit` ends.", "")
+}
+
+enter_typed <- function(table) {
+  table$write("Enter plays a round.")
+  line <- table$read()
+  length(line) > 0 && !is_short_for(line, c("no", "quit"))
 }
 
 asks_again <- function(table) {
@@ -117,7 +140,8 @@ is_short_for <- function(line, words) {
 }
 
 pay_of <- function(table, result) {
-  pay <- result$pays[[table$game$seats[[table$people[[1]]]]]]
+  seat <- if (length(table$people) > 0) table$people[[1]] else 1L
+  pay <- if (seat <= length(table$game$seats)) result$pays[[table$game$seats[[seat]]]]
   if (is.null(pay)) NA_real_ else pay
 }
 

@@ -39,7 +39,8 @@ show_trace_point <- function(table, mark) {
     return(table$write(paste0("  ", filled_text(game, table$program, mark, table$ints, table$reals))))
   if (mark$kind == "turn" && length(game$seats) > 1)
     return(table$write(sprintf("-- %s's turn", traced_value(game, table$program, mark, table$ints, table$reals)$value)))
-  if (mark$kind == "place" && isTRUE(mark$drawn) && identical(mark$kept, "local") && !mark$hidden) {
+  if (mark$kind == "place" && isTRUE(mark$drawn) && !mark$hidden &&
+      (identical(mark$kept, "local") || length(table$people) == 0)) {
     told <- traced_value(game, table$program, mark, table$ints, table$reals)
     return(table$write(sprintf("  %s: %s", gsub("_", " ", told$name), told$value)))
   }
@@ -53,7 +54,7 @@ show_trace_point <- function(table, mark) {
 # The answers of an ask, all at once: those of others, where they may be seen.
 show_answers <- function(table) {
   for (ask in table$asked) {
-    if (ask$seat %in% table$people && length(table$people) == 1) next
+    if (ask$seat %in% table$people && length(table$people) == 1 && !before_position(table)) next
     event <- answer_event(ask, table$game, table$program, table$ints, table$reals, NA, if (table$reveal) NULL
       else table$people[[1]])
     table$write(sprintf("  %s: %s = %s", event$who, event$name, event$value))
@@ -121,9 +122,15 @@ mark_shapes <- function()
 round_end_lines <- function(table, result) {
   before <- table$reveal
   table$reveal <- TRUE
-  lines <- sight_lines(table, table$people[[1]])
+  lines <- sight_lines(table, c(table$people, 1L)[[1]])
   table$reveal <- before
   c("", sprintf("=> %s", result_text(result)), lines)
+}
+
+# Where a position is to be played from: is it still to come?
+before_position <- function(table) {
+  arrived <- table$program$arrival
+  !is.null(arrived) && table$ints[[arrived + 1L]] == 0
 }
 
 # --- what is asked ----------------------------------------------------------------
@@ -131,7 +138,7 @@ round_end_lines <- function(table, result) {
 # The answer of a person, as registers; NULL where a computer player decides, FALSE to stop.
 answer_at <- function(table, ask, again = FALSE) {
   if (!again) table$asked <- c(table$asked, list(ask))
-  if (!ask$seat %in% table$people) return(NULL)
+  if (!ask$seat %in% table$people || before_position(table)) return(NULL)
   game <- table$game
   d <- game$decisions[[ask$decision + 1L]]
   legal <- legal_answers(table$program, ask, table$ints)

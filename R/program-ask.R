@@ -92,8 +92,8 @@ write_answer <- function(asm, s, d, seat, target) {
   forced <- new_label(asm)
   answered <- new_label(asm)
   answer_cell <- if (is_collection(d$type)) target$base else target$register
-  emit(asm, "ASK", new_ask(asm, d, seat, choices, s$at, s$reasons$because), int_const(asm, seat), answer_cell, forced)
   write_arrival(asm, d, seat, choices, target, answered)
+  emit(asm, "ASK", new_ask(asm, d, seat, choices, s$at, s$reasons$because), int_const(asm, seat), answer_cell, forced)
   write_wandering(asm, d, target, answered)
   write_by_player(asm, seat, function(player) {
     rule <- d$rules[[player]]

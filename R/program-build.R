@@ -40,7 +40,7 @@ build_program <- function(rules, settings, players, tracing = FALSE, claims = li
   if (tracing)
     program <- c(program,
                  list(trace_points = asm$trace_points, asks = asm$asks, reasons = unit$reasons,
-                      slot = traced_state(asm)))
+                      slot = traced_state(asm), arrival = asm$arrived$register))
   with_handle(program)
 }
 

@@ -36,9 +36,10 @@ answer_pieces <- function(answers, several) {
 most_searched <- 4e6
 most_witness_states <- 1e6
 
-# list(unit) or list(unit, draws): where the outcome comes up, or the condition holds at the end of a round.
+# list(unit) or list(unit, draws): where the outcome comes up, or the condition holds at the end of a round; without
+# `where`, the first unit that comes to the position of the game.
 find_unit <- function(game, where, first, seed, set, players, mode = NULL) {
-  sought <- sought_in(game, where)
+  sought <- if (is.null(where)) list(game = game, outcomes = seq_along(game$outcomes$names)) else sought_in(game, where)
   program <- compile_game(sought$game, set, players, mode)
   count <- function(from, to) {
     run <- run_sample(game, program, to - from + 1, seed, 1, from)
@@ -53,6 +54,7 @@ find_unit <- function(game, where, first, seed, set, players, mode = NULL) {
     from <- from + size
     size <- min(2 * size, 2^19)
   }
+  if (is.null(where)) position_unseen(game, from - first)
   rare_unit(program, sought, where, first, from)
 }
 

@@ -86,3 +86,19 @@ test_that("as a process: results on standard output, messages on standard error,
   expect_identical(p$get_exit_status(), 2L)
   expect_identical(p$read_all_output(), "")
 })
+
+check_quickly <- function(path) command_main(c("check", path, "--quick"))
+
+test_that("check --watch checks again when the file is saved", {
+  path <- tempfile(fileext = ".game")
+  file.copy(system.file("games", "dice-duel.game", package = "basanos"), path)
+  looks <- 0
+  told <- capture.output(status <- watch_files(path, function() check_quickly(path), wait = 0, on = function() {
+    looks <<- looks + 1
+    if (looks == 2) cat("bad(\n", file = path, append = TRUE)
+    looks < 5
+  }))
+  expect_equal(sum(grepl("waiting for a change", told)), 2)
+  expect_match(paste(told, collapse = "\n"), "all 3 examples hold.*never closed")
+  expect_equal(status, 2L)
+})

@@ -145,3 +145,26 @@ test_that("how much others hold is told, unless it is hidden; scratch state is n
   expect_error(game_of("seats(left)", "state(n = 0, scratch = 3)", "play({ n <- 1 })", "outcomes(over = otherwise)"),
                class = "basanos_not_constant")
 })
+
+test_that("a game without decisions is played by Enter", {
+  p <- shown_by("dice-duel", seed = 3, read = typed("", "", "quit"))
+  expect_match(p$all, "Nobody decides anything here: Enter plays a round")
+  expect_equal(p$result$outcome, vapply(1:2, function(unit) trace_round("dice-duel", unit, 3)$outcome, ""))
+  expect_match(p$all, "  a: [1-8]")
+  expect_error(shown_by("dice-duel", seats = "first"), class = "basanos_seat_unasked")
+})
+
+test_that("play begins where something comes up, or at a position", {
+  p <- shown_by("lantern-tiles", seed = 3, where = "bright", rounds = 1, read = typed("draw", "draw", "draw"))
+  expect_match(p$all, "Played by the players, `bright` comes up here")
+  unit <- trace_round("lantern-tiles", seed = 3, where = "bright")$unit
+  expect_equal(trace_round("lantern-tiles", unit, 3)$outcome, "bright")
+  at <- shown_by("lantern-tiles", seed = 3, at = "guest_total = 16, guest_tiles = 2", rounds = 1, read = typed("stand"))
+  first <- at$out[[grep("guest_total", at$out)[[2]]]]
+  expect_match(first, "guest_total +16")
+  late <- shown_by("six-shells", seed = 3, at = "then: loose == 2", rounds = 1, read = typed("quit"))
+  asked <- grep(", then\\?", late$out)
+  expect_length(asked, 1)
+  expect_match(late$out[[asked + 3]], "loose +2")
+  expect_error(shown_by("lantern-tiles", at = "guest_total = 90"), class = "basanos_position_unseen")
+})
