@@ -40,7 +40,8 @@ diagnostic_ids <- function() {
     # decisions and players
     "peek", "ask_form", "answer_kind", "decision_twice", "decision_unanswered", "rule_unasked", "answer_illegal",
       "answer_unseen", "unknown_seat", "unknown_player",
-    "seat_unknown", "mode_unknown", "where_never", "round_none", "family_unknown", "file_there", "seat_unasked", "kept_wrong",
+    "seat_unknown", "mode_unknown", "where_never", "round_none", "family_unknown", "file_there", "seat_unasked",
+      "kept_wrong",
     "player_unknown", "player_unfit", "mix_wrong",
     # closing
     "claim_when", "base_missing", "amend_what", "without_what", "players_only", "match_endless", "match_counts",

@@ -12,8 +12,11 @@ fixed_text <- function(x, digits, sign = FALSE) {
   ifelse(is.na(x), "-", text)
 }
 
+# What is too rare for these digits gets two that count: 0.00012%.
 percent_text <- function(x, digits, sign = FALSE) {
   text <- fixed_text(100 * x, digits, sign)
+  rare <- !is.na(x) & x != 0 & abs(100 * x) < 0.5 * 10^-digits
+  text[rare] <- vapply(100 * x[rare], function(v) format(signif(v, 2), scientific = abs(v) < 1e-8), "")
   ifelse(text == "-", text, paste0(text, "%"))
 }
 

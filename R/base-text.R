@@ -58,3 +58,10 @@ print_text <- function(x, ...) {
   writeLines(format(x, ...))
   invisible(x)
 }
+
+# The keys of every place as a text, in the order of the places.
+place_names <- function(rules, axes) {
+  along_axes(lapply(axes, key_texts, rules = rules), function(a, b) paste(a, b, sep = ", "))
+}
+
+key_texts <- function(axis, rules) vapply(axis$keys, value_text, "", rules = rules, type = axis$type)

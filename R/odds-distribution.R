@@ -2,11 +2,11 @@
 
 quantile_points <- c(0.05, 0.25, 0.5, 0.75, 0.95)
 
-#' The distributions of what is recorded
+#' The distributions of what is recorded and paid
 #'
 #' @param odds Odds: see [odds()].
-#' @return A data frame with a row for each value of each record, in ascending order: `record`, `value` (text where the
-#'   record is a label), `probability`, and `cumulative`, the share of the rounds with this value or a lower one
+#' @return A data frame with a row for each value of each record and pay, in ascending order: `record`, `value` (text
+#'   where the record is a label), `probability`, and `cumulative`, the share of the rounds with this value or a lower one
 #'   (missing for labels).
 #' @section Formulas: Quantiles, as the JSON has them: the least value whose cumulative share is at least p (the
 #'   inverse of the distribution function, definition 1 of Hyndman and Fan 1996, "Sample quantiles in statistical
@@ -18,7 +18,7 @@ odds_distributions <- function(odds) {
   parts <- Map(function(name, d) {
     cumulative <- if (is.numeric(d$value)) pmin(1, cumsum(d$probability)) else NA_real_
     data.frame(record = name, value = as.character(d$value), probability = d$probability, cumulative = cumulative)
-  }, odds$records$name, odds$distributions)
+  }, c(odds$records$name, pay_titles(odds)), c(odds$distributions, odds$pay_distributions))
   empty <- data.frame(record = character(), value = character(), probability = double(), cumulative = double())
   do.call(rbind, c(list(empty), unname(parts)))
 }
@@ -42,8 +42,10 @@ distribution_lines <- function(odds) {
     c("", sprintf("%s: %s", name, paste(names(quantiles), plain_number(quantiles), collapse = ", ")),
       aligned(list(value = shown$value, probability = percent_text(shown$probability, 3),
                    "this or less" = percent_text(pmin(1, cumsum(shown$probability)), 2))))
-  }, odds$records$name, odds$distributions))
+  }, c(odds$records$name, pay_titles(odds)), c(odds$distributions, odds$pay_distributions)))
 }
+
+pay_titles <- function(odds) paste0("pay of ", names(odds$pay_distributions), recycle0 = TRUE)
 
 joined_values <- function(d) {
   if (nrow(d) <= most_values_shown) return(list(value = plain_number(d$value), probability = d$probability))

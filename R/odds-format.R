@@ -41,12 +41,23 @@ crossed_lines <- function(x) {
     unique(x$crossed$outcome[order(match(x$crossed$outcome, x$outcomes$name))]), drop = FALSE]
   all <- rowSums(table)
   shown <- seq_len(min(nrow(table), most_crossed))
-  cells <- lapply(seq_len(ncol(table)), function(k) percent_text(table[shown, k] / all[shown], 2))
+  cells <- lapply(colnames(table), crossed_cells, x = x, values = rownames(table)[shown])
   lines <- aligned(c(stats::setNames(list(rownames(table)[shown]), x$crossed_with),
                      list(share = percent_text(all[shown], 2)), stats::setNames(cells, colnames(table))))
   c(lines,
+    if (!is.null(x$crossed$standard_error)) "  (with one standard error)",
     if (nrow(table) > most_crossed)
       sprintf("  and %d more values (all of them with --format json)", nrow(table) - most_crossed))
+}
+
+crossed_cells <- function(outcome, x, values) {
+  rows <- x$crossed[x$crossed$outcome == outcome, ]
+  rows <- rows[match(values, rows$value), ]
+  share <- ifelse(is.na(rows$within), 0, rows$within)
+  if (is.null(rows$standard_error)) return(percent_text(share, 2))
+  digits <- vapply(100 * rows$standard_error, error_digits, 1L)
+  ifelse(is.na(rows$standard_error) | rows$standard_error == 0, percent_text(share, 0),
+         sprintf("%.*f%% +- %.*f%%", digits, 100 * share, digits, 100 * rows$standard_error))
 }
 
 trust_lines <- function(x) {
@@ -81,7 +92,8 @@ format.basanos_odds <- function(x, distributions = FALSE, ...) {
             percent_text(x$counted, 1))
   }
   lines <- c(sprintf("%s: %s", if (is.null(x$title)) x$name else x$title, how), choices_lines(x), question_lines(x), "",
-             if (x$complete) outcome_lines(x$outcomes, sampled) else bound_lines(x))
+             if (x$complete && x$unit == "round") outcome_lines(x$outcomes, sampled)
+             else if (!x$complete) bound_lines(x))
   if (!x$complete)
     return(c(lines, "",
              paste0("Sampling gives estimates instead (--engine sample); --max-states and --max-seconds ",
@@ -91,11 +103,13 @@ format.basanos_odds <- function(x, distributions = FALSE, ...) {
     lines <- c(lines, "",
                sprintf("%s has %d answers there: too many to tell what each leads to.", x$position$decision,
                        x$position$skipped))
-  if (!is.null(x$units)) lines <- c(lines, "", unit_lines(x, sampled))
+  if (x$unit != "round") lines <- c(lines, unit_lines(x, sampled), "", "Of a round:",
+                                    outcome_lines(x$outcomes, sampled))
   if (nrow(x$pays) > 0) lines <- c(lines, "", pay_lines(x$pays, sampled))
-  measured <- x$records[!is.na(x$records$mean), ]
-  if (nrow(measured) > 0) lines <- c(lines, "", record_lines(measured, sampled))
-  for (name in setdiff(x$records$name, measured$name))
+  of_type <- function(type) x$records[x$records$type == type, , drop = FALSE]
+  if (any(x$records$type == "number")) lines <- c(lines, "", record_lines(of_type("number"), sampled))
+  if (any(x$records$type == "yes or no")) lines <- c(lines, "", yes_lines(of_type("yes or no"), sampled))
+  for (name in x$records$name[x$records$type == "name"])
     lines <- c(lines, "", share_lines(name, x$distributions[[name]], x$rounds))
   if (distributions) lines <- c(lines, distribution_lines(x))
   if (!is.null(x$crossed)) lines <- c(lines, "", crossed_lines(x))
@@ -122,8 +136,9 @@ outcome_lines <- function(outcomes, sampled, heading = "outcome") {
   } else {
     digits <- error_digits(100 * max(outcomes$standard_error))
     percent <- function(v) percent_text(v, digits)
-    cells <- list(outcomes$name, probability = percent(p), "standard error" = percent(outcomes$standard_error),
-                  "95% interval" = interval_text(outcomes$lower, outcomes$upper, percent))
+    cells <- c(list(outcomes$name, probability = percent(p), "standard error" = percent(outcomes$standard_error),
+                    "95% interval" = interval_text(outcomes$lower, outcomes$upper, percent)),
+               if (any(p > 0 & p < 0.01)) list("one in" = one_in(p)))
   }
   names(cells)[[1]] <- heading
   aligned(cells)
@@ -137,7 +152,8 @@ unit_lines <- function(x, sampled) {
     c(lines, "")
   }
   lines <- record_lines(rbind(x$units$rounds, x$units$measures), sampled)
-  c(table("match", x$units$winners), table("match ends", x$units$endings),
+  c(if (!is.null(x$given)) sprintf("  (of all %s, not of what is given)", units_in_words(x$unit)),
+    table("match", x$units$winners), table(paste(x$unit, "ends"), x$units$endings),
     sub("record", x$unit, lines[[1]], fixed = TRUE), lines[-1])
 }
 
@@ -157,6 +173,15 @@ record_lines <- function(records, sampled) {
   if (sampled) cells <- c(cells, list("95% interval" = interval_text(records$lower, records$upper, number)))
   aligned(c(cells,
             list(least = format(records$least), most = ifelse(is.na(records$most), "no limit", format(records$most)))))
+}
+
+# A yes or no is a share.
+yes_lines <- function(records, sampled) {
+  digits <- if (sampled) error_digits(100 * max(records$standard_error)) else 4L
+  percent <- function(v) percent_text(v, digits)
+  aligned(c(list(record = records$name, share = percent(records$mean)),
+            if (sampled) list("95% interval" = interval_text(records$lower, records$upper, percent)),
+            list("one in" = one_in(records$mean))))
 }
 
 # A record of labels has no mean: how often each came up.

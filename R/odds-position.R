@@ -31,11 +31,6 @@ stop_on_never <- function(e, game) {
   position_unseen(game, e$sampled, " with every legal answer alike", paste0(check, "; --rounds tries more"))
 }
 
-position_unseen <- function(game, sampled, how = "", hint = "check the position, or take one that is less rare") {
-  abort_input("position_unseen", sprintf("`%s` was not met when `%s` was asked, in %s rounds sampled%s.",
-                                         game$position$text, game$position$decision, whole_text(sampled), how), hint)
-}
-
 most_answers <- 50L
 
 # One row for each legal answer: the outcomes, the mean pays.

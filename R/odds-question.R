@@ -54,13 +54,19 @@ with_crossing <- function(game, text) {
   counted_too(game, context)
 }
 
-crossing_table <- function(crossing, counts, naming) {
+# With the share within the value; of rounds sampled one by one, its standard error too.
+crossing_table <- function(crossing, counts, naming, sampled) {
   n <- length(crossing$outcomes)
   outcome <- (counts$value - 1) %% n + 1
   value <- (counts$value - outcome) / n
   if (is_named_value(list(type = crossing$type$kind)) || crossing$type$kind == "yesno")
     value <- vapply(value, value_text, "", rules = naming, type = crossing$type)
-  data.frame(value = value, outcome = crossing$outcomes[outcome], probability = counts$weight / sum(counts$weight))
+  of_value <- stats::ave(counts$weight, value, FUN = sum)
+  within <- counts$weight / of_value
+  table <- data.frame(value = value, outcome = crossing$outcomes[outcome],
+                      probability = counts$weight / sum(counts$weight), within = within)
+  if (sampled) table$standard_error <- sqrt(within * (1 - within) / of_value)
+  table
 }
 
 # "guest_hand = c(9, 5)", or with the decision before it: "choice: guest_hand = c(9, 5)".

@@ -17,10 +17,9 @@ odds_json <- function(odds) {
   named <- function(x) if (length(x) == 0) stats::setNames(list(), character()) else as.list(x)
   table <- function(x) if (nrow(x) == 0) list() else x
   records <- lapply(seq_len(nrow(odds$records)),
-                    function(k) c(as.list(odds$records[k, ]),
-                                  list(quantiles = as.list(quantiles_of(odds$distributions[[k]])),
-                                       distribution = odds$distributions[[k]])))
-  records <- lapply(records, function(r) r[lengths(r) > 0])
+                    function(k) c(as.list(odds$records[k, ]), distribution_json(odds$distributions[[k]])))
+  pays <- lapply(seq_len(nrow(odds$pays)), function(k)
+    c(as.list(odds$pays[k, ]), distribution_json(odds$pay_distributions[[k]])))
   whole <- list(format = odds_format, basanos = as.character(utils::packageVersion("basanos")), game = odds$name,
                 title = odds$title,
                 hash = odds$hash, engine = odds$engine, unit = odds$unit, rounds = odds$rounds, seed = odds$seed,
@@ -30,9 +29,14 @@ odds_json <- function(odds) {
                 why = odds$why, checked = odds$checked, precision = odds$reached,
                 given = odds$given, given_share = odds$given_share, position = odds$position, answers = odds$answers,
                 crossed_with = odds$crossed_with, crossed = odds$crossed,
-                outcomes = table(odds$outcomes), pays = table(odds$pays), records = records)
+                outcomes = table(odds$outcomes), pays = pays, records = records)
   as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA,
                                 na = "null", pretty = TRUE))
+}
+
+distribution_json <- function(distribution) {
+  parts <- list(quantiles = as.list(quantiles_of(distribution)), distribution = distribution)
+  parts[lengths(parts) > 0]
 }
 
 # Of a match or sitting: who won it or how it ended, and its rounds.
@@ -67,7 +71,9 @@ as.data.frame.basanos_odds <- function(x, ...) {
                standard_error = column("standard_error"),
                lower = column("lower"), upper = column("upper"), sd = column("sd"))
   }
+  by <- x$crossed
+  if (!is.null(by)) by$name <- paste(by$value, by$outcome, sep = ": ")
   match <- if (!is.null(x$units$winners)) part("match", x$units$winners, "name", "probability")
   rbind(match, part("outcome", x$outcomes, "name", "probability"), part("pay", x$pays, "seat", "mean"),
-        part("record", x$records, "name", "mean"))
+        part("record", x$records, "name", "mean"), if (!is.null(by)) part("by", by, "name", "within"))
 }

@@ -114,7 +114,8 @@ odds_of <- function(tally) {
                        function(p) if (is.null(p$by_outcome))
                          error_of_place(length(program$outcomes) + match(p$seat, vapply(open, `[[`, "", "seat"))))
   crossing <- match(" crossing", names(program$records))
-  crossed <- if (!is.na(crossing)) crossing_table(tally$crossing, record_counts[[crossing]], tally$naming)
+  crossed <- if (!is.na(crossing)) crossing_table(tally$crossing, record_counts[[crossing]],
+                                                         tally$naming, sampled && program$unit == "round")
   shown <- setdiff(seq_along(program$records), crossing)
   odds_object(tally, complete = TRUE,
     outcomes = listed_outcomes(program,
@@ -128,6 +129,8 @@ odds_of <- function(tally) {
                                            function(k)
                                              distribution_table(record_counts[[k]], program$records[[k]],
                                                tally$naming)), names(program$records)[shown]),
+    pay_distributions = stats::setNames(lapply(pay_counts, pay_distribution),
+                                        vapply(program$pays, `[[`, "", "seat")),
     given = tally$given, given_share = if (program$records_some) given_share(program, counts), crossed = crossed,
     crossed_with = tally$crossing$text)
 }
@@ -196,7 +199,7 @@ unit_tables <- function(program, counts, tally, sampled) {
   rounds <- measured$rounds
   table_of <- function(share) if (!is.null(share)) outcome_table(names(share), unname(share), counts$units, sampled)
   shares <- lapply(unit_shares(program, counts), table_of)
-  numbers <- measured[!names(measured) %in% c("winner", "ending")]
+  numbers <- measured[c("rounds", setdiff(names(measured), c("winner", "ending", "rounds")))]
   row_of <- function(name, x) c(name = name, moments(x, sampled), least = min(x$value), most = greatest(x, counts))
   table <- table_of_rows(Map(row_of, names(numbers), numbers))
   list(winners = shares$winners, endings = shares$endings, rounds = table[1, ],
@@ -241,6 +244,9 @@ pay_table <- function(pays, counts, sampled, errors_of, units) {
   table_of_rows(rows)
 }
 
+kinds_of_record <- c(whole = "number", fraction = "number", yesno = "yes or no", label = "name", card = "name",
+                     word = "name", marks = "name")
+
 is_named_value <- function(record) record$type %in% c("label", "card", "word", "marks")
 
 record_table <- function(records, counts = list(), sampled = FALSE, error_of_place = NULL, places = integer(),
@@ -250,10 +256,15 @@ record_table <- function(records, counts = list(), sampled = FALSE, error_of_pla
     named <- is_named_value(r)
     m <- if (named) moments(list(value = NA_real_, weight = 1), sampled)
       else moments(x, sampled, error_of_place(k), r$ends, bounds$units)
-    c(name = r$name, m, least = if (named) NA_real_ else min(x$value), most = if (named) NA_real_
-      else greatest(x, bounds))
+    c(name = r$name, type = kinds_of_record[[r$type]], m, least = if (named) NA_real_ else min(x$value),
+      most = if (named) NA_real_ else greatest(x, bounds))
   }, records, counts, places)
   table_of_rows(rows)
+}
+
+pay_distribution <- function(counts) {
+  counts <- collect_counts(counts$value, counts$weight)
+  list2DF(list(value = counts$value, probability = counts$weight / sum(counts$weight)))
 }
 
 distribution_table <- function(counts, record, naming) {

@@ -154,7 +154,7 @@ finished_program <- function(asm, quantities, measures = list()) {
        quantity_real = vapply(quantities, `[[`, NA, "real"),
        measures = as.character(names(measures)),
        unit_quantity_register = as.integer(vapply(measures, `[[`, 0, "register")),
-       unit_quantity_real = rep(FALSE, length(measures)),
+       unit_quantity_real = vapply(measures, function(m) isTRUE(m$real), NA),
        coverage_count = length(asm$coverage), step_budget = if (length(asm$rules$words$texts) > 0) word_budget
          else step_budget, places = rows(asm$places$all(), 4))
 }

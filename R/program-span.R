@@ -19,9 +19,31 @@ write_rounds <- function(asm) {
   put_label(asm, done)
   ending <- if (!is.null(asm$rules$match$counts)) span["winner"]
     else if (!is.null(asm$rules$match)) list(ending = in_register(asm$outcome_register))
+    else if (!is.null(asm$rules$sitting$until)) list(ending = in_register(asm$outcome_register))
   measures <- if (matches) c(sitting["rounds"], sitting["matches"], sitting$won) else c(ending, span["rounds"])
-  c(parts, list(span = span, measures = measures))
+  c(parts, list(span = span, measures = c(measures, final_values(asm))))
 }
+
+most_final_values <- 8L
+
+# The numbers that last the whole unit, as they are at its end.
+final_values <- function(asm) {
+  lasting <- Filter(function(part) part$lasts == program_span(asm$rules) && is_number(plain_type(part$variable$type)),
+                    asm$rules$state)
+  registers <- unlist(lapply(unname(lasting), function(part) {
+    slot <- slot_of(asm, part$variable)
+    if (!is_kind(part$variable$type, "each"))
+      return(stats::setNames(list(in_register(register_of(asm, slot), isTRUE(slot$real))),
+                             sprintf("final %s", part$name)))
+    axes <- axes_taken(asm, part$variable$type$axes)
+    offsets <- as.integer(keys_taken(asm, part$variable$type$axes)) - slot$first
+    stats::setNames(lapply(offsets, function(k) in_register(slot$base + k, isTRUE(slot$real))),
+                    sprintf("final %s[%s]", part$name, place_names(asm$rules, axes)))
+  }), recursive = FALSE)
+  utils::head(registers, most_final_values)
+}
+
+plain_type <- function(type) if (is_kind(type, "each")) type$of else type
 
 write_span <- function(asm, span) {
   top <- new_label(asm)

@@ -66,6 +66,12 @@ bisect_unit <- function(count, low, high) {
   low
 }
 
+# A position that no round came to.
+position_unseen <- function(game, sampled, how = "", hint = "check the position, or take one that is less rare") {
+  abort_input("position_unseen", sprintf("`%s` was not met when `%s` was asked, in %s rounds sampled%s.",
+                                         game$position$text, game$position$decision, whole_text(sampled), how), hint)
+}
+
 # Not seen in millions of units: sought over every branch of chance.
 rare_unit <- function(program, sought, where, first, from) {
   quantity <- if (is.null(sought$record)) -1L else length(program$quantity_register) - 1L

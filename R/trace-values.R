@@ -16,13 +16,6 @@ traced_values <- function(rules, program, where, ints, reals) {
   stats::setNames(vapply(where$offsets, one, ""), place_names(rules, where$axes))
 }
 
-# The keys of every place as a text, in the order of the places.
-place_names <- function(rules, axes) {
-  along_axes(lapply(axes, key_texts, rules = rules), function(a, b) paste(a, b, sep = ", "))
-}
-
-key_texts <- function(axis, rules) vapply(axis$keys, value_text, "", rules = rules, type = axis$type)
-
 # The seat that each place belongs to, or 0.
 place_owners <- function(axes) {
   along_axes(lapply(axes, function(axis) if (is_seat_axis(axis)) axis$keys else 0L * axis$keys), `+`)

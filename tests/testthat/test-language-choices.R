@@ -167,7 +167,8 @@ test_that("a player that peeks names what it peeks at, and answers after the oth
 })
 
 test_that("an answer is seen by the seat that gives it, however that seat is named", {
-  secret_bids <- function(seen_by, rule = "pick(choices)", ask = "for (s in seats) ask(s, bid = one_of(1:3)%s)") game_of(
+  secret_bids <- function(seen_by, rule = "pick(choices)",
+                          ask = "for (s in seats) ask(s, bid = one_of(1:3)%s)") game_of(
     "seats(left, right)", "state(own = each(seat, one(0:9, seen_by = owner)))",
     sprintf("play({ %s\n})", sprintf(ask, sprintf(", seen_by = %s", seen_by))), "outcomes(over = otherwise)",
     sprintf("even <- player(bid = %s)", rule))
@@ -175,7 +176,8 @@ test_that("an answer is seen by the seat that gives it, however that seat is nam
     traced <- trace_round(secret_bids(owner), sees = "left")
     expect_match(paste(format(traced), collapse = "\n"), "right: bid = (unseen)", fixed = TRUE)
   }
-  expect_match(paste(format(trace_round(secret_bids("everyone"), sees = "left")), collapse = "\n"), "right: bid = [123]")
+  expect_match(paste(format(trace_round(secret_bids("everyone"), sees = "left")), collapse = "\n"),
+               "right: bid = [123]")
   expect_error(secret_bids("t"), class = "basanos_seen_by_whom")
   expect_error(secret_bids("s", "if (own[other(me)] > 2) 1 else 2"), class = "basanos_peek")
 })

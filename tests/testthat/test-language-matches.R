@@ -109,8 +109,8 @@ test_that("a sitting of matches: what lasts each, how many each seat won", {
   o <- odds(g, "exact")
   expect_identical(o$unit, "sitting")
   expect_equal(o$units$rounds$mean, 3 * 3.75, tolerance = 1e-9)
-  expect_identical(o$units$measures$name, c("matches", "matches_left_won", "matches_right_won"))
-  expect_equal(o$units$measures$mean, c(3, 1.5, 1.5), tolerance = 1e-9)
+  expect_identical(o$units$measures$name, c("matches", "matches_left_won", "matches_right_won", "final of_sitting"))
+  expect_equal(o$units$measures$mean, c(3, 1.5, 1.5, 11.25), tolerance = 1e-9)
   expect_equal(o$units$measures$sd[2:3], rep(sqrt(3) / 2, 2), tolerance = 1e-9)
   expect_identical(o$records$most, c(NA_real_, NA_real_))  # draws may go on for ever
   s <- odds(g, "sample", rounds = 1e5)
@@ -120,4 +120,22 @@ test_that("a sitting of matches: what lasts each, how many each seat won", {
   expect_true(check_game(throws("match(first_to = 1, counts = wins)", "sitting(rounds = 3)",
                                 paste0('example("the match in play is ended", given(throw = c(reef, boat, boat, boat, reef, reef, reef, boat)), ',
                                        'expect(rounds = 4, match = left))')))$ok)
+})
+
+test_that("a sitting tells how it ends and what is left, apart from what a round is", {
+  # a walk between 0 and 4 from 2: the goal in half of the sittings, 4 rounds on average
+  walk <- game_of("seats(guest)", "coin <- die(c(-1, 1))", "state(purse = 2, part = 0.5, lasts = sitting)",
+                  "play({ add(roll(coin), to = purse)\n part <- purse / 4 })",
+                  "outcomes(goal = purse == 4, ruin = purse == 0, goes_on = otherwise)",
+                  "sitting(until = purse == 0 || purse == 4)")
+  for (engine in c("exact", "sample")) {
+    o <- odds(walk, engine, rounds = 2e4)
+    expect_equal(o$units$endings$probability, c(0.5, 0.5, 0), tolerance = 0.03)
+    expect_equal(o$units$rounds$mean, 4, tolerance = 0.05)
+    final <- stats::setNames(o$units$measures$mean, o$units$measures$name)
+    expect_equal(final, c("final purse" = 2, "final part" = 0.5), tolerance = 0.05)
+    expect_equal(o$outcomes$probability, c(1 / 8, 1 / 8, 6 / 8), tolerance = 0.05)
+    text <- paste(format(o), collapse = "\n")
+    expect_match(text, "sitting ends +probability.*final purse.*Of a round:\n *outcome")
+  }
 })

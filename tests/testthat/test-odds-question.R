@@ -140,3 +140,23 @@ test_that("what a round ended with and what it pays can be recorded, claimed and
   found <- trace_round(rules(), where = "pay[a] == 6")
   expect_equal(found$pays[["a"]], 6)
 })
+
+test_that("shares by value have their errors in every format, rare shares keep digits, pays have distributions", {
+  o <- odds("lantern-tiles", "sample", rounds = 1e4, by = "guest_total")
+  all <- o$crossed
+  expect_equal(stats::ave(all$within, all$value, FUN = sum), rep(1, nrow(all)))
+  n <- tapply(all$probability, all$value, sum) * 1e4
+  expect_equal(all$standard_error, sqrt(all$within * (1 - all$within) / n[as.character(all$value)]), ignore_attr = TRUE)
+  expect_match(paste(format(o), collapse = "\n"), "[+]- .*with one standard error")
+  by <- subset(as.data.frame(o), kind == "by")
+  expect_equal(by$standard_error, all$standard_error)
+  expect_true("standard_error" %in% names(jsonlite::fromJSON(odds_json(o))$crossed))
+  expect_null(odds("lantern-tiles", "exact", by = "guest_total")$crossed$standard_error)
+  pays <- subset(odds_distributions(odds("lantern-tiles", "exact")), record == "pay of guest")
+  expect_equal(sum(pays$probability * as.numeric(pays$value)), odds("lantern-tiles", "exact")$pays$mean)
+  expect_equal(percent_text(c(1.234e-7, -1e-9, 0, 0.5), 2), c("0.000012%", "-0.0000001%", "0.00%", "50.00%"))
+  yes <- odds(game_of("seats(a)", "cube <- die(1:6)", "state(n = 0)", "play({ n <- roll(cube) })",
+                      "outcomes(over = otherwise)", "record(six = n == 6, n = n)"))
+  expect_equal(yes$records$type, c("yes or no", "number"))
+  expect_match(paste(format(yes), collapse = "\n"), "record +share +one in\n *six +16.6667% +6.00")
+})

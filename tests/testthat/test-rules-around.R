@@ -50,10 +50,12 @@ test_that("a variant changes one part of a declaration, and check tells what it 
   paid <- game(variant("amend(pays(guest, bright = 5))"))
   expect_equal(odds(paid)$outcomes, base$outcomes)
   expect_equal(odds(paid)$pays$mean, base$pays$mean + 3 * probabilities(base)[["bright"]])
-  more <- odds(variant("amend(outcomes(twenty = guest_total == 20), before = bright)", "amend(pays(guest, twenty = 7))"))
+  more <- odds(variant("amend(outcomes(twenty = guest_total == 20), before = bright)",
+                       "amend(pays(guest, twenty = 7))"))
   expect_equal(more$outcomes$name, c("twenty", base$outcomes$name))
   expect_equal(probabilities(more)[["twenty"]], odds("lantern-tiles", given = "guest_total == 20")$given_share)
-  last <- game(variant("amend(outcomes(near = guest_total == 20))", "amend(record(tiles = 2 * (guest_tiles + keeper_tiles)))"))
+  last <- game(variant("amend(outcomes(near = guest_total == 20))",
+                       "amend(record(tiles = 2 * (guest_tiles + keeper_tiles)))"))
   expect_equal(utils::tail(last$outcomes$names, 2), c("near", "keeper_high"))  # before `otherwise`
   expect_equal(odds(last)$records$mean[[1]], 2 * base$records$mean[[1]])
   changed <- odds(variant("amend(bold <- player(choice = if (guest_total < 19) draw else stand))"),
