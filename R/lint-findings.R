@@ -9,7 +9,7 @@ finding <- function(id, at, message) list(id = id, at = at, message = message)
 
 # The most important ones first. What stops a round, whatever its id, goes before all of them.
 findings_in_order <- c("outcome_never", "answer_never", "branch_unreached", "no_legal_answer", "setting_unread",
-                       "function_unused", "outcomes_overlap", "outcome_rest", "round_unbounded", "positions_many",
+                       "function_unused", "outcomes_overlap", "outcome_rest", "round_unbounded", "record_slow", "positions_many",
                        "order_kept", "near_copy", "branch_untried")
 
 # All findings of a game, as a data frame: id, line, message.
@@ -19,7 +19,7 @@ find_findings <- function(game, settings = list(), players = list(), mode = NULL
   tried <- try_line_ups(game, settings, players, mode)
   played <- if (inherits(run, "error")) stopped_findings(run)
     else c(outcome_findings(game, run, tried), overlap_findings(game, run), pass_findings(run), endless_findings(run),
-           merge_findings(game, run))
+           if (run$exact) record_findings(game, settings, players, mode) else merge_findings(game, run))
   found <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game),
              unused_functions(game), near_copies(game), played, line_up_findings(tried), reach_findings(game))
   found <- found[order(match(vapply(found, `[[`, "", "id"), findings_in_order, nomatch = 0L))]
@@ -82,6 +82,13 @@ stopped_findings <- function(error, who = "") {
 percent_of <- function(share) if (share > 0 && share < 0.0001)
   sprintf("%.2g%%", 100 * share) else percent_text(share, 2)
 
+# Of sampled rounds the interval, of counted ones the share itself.
+share_of <- function(share, run) {
+  if (run$exact) return(percent_of(share))
+  ends <- wilson_interval(share * run$units, run$units)
+  sprintf("%s to %s", percent_text(ends$lower, 1), percent_text(ends$upper, 1))
+}
+
 # An outcome is never reached when no player gets there.
 outcome_findings <- function(game, run, tried) {
   found <- list()
@@ -94,8 +101,8 @@ outcome_findings <- function(game, run, tried) {
         else if (run$exact) sprintf("The outcome `%s` is not reached by any player tried.", name)
         else sprintf("The outcome `%s` was not reached in %s rounds.", name, whole_text(run$rounds))
       found <- c(found, list(finding("outcome_never", e$at, message)))
-    } else if (e$how == "otherwise" && share > 0) {
-      message <- sprintf("%s of the rounds fall to `%s = otherwise`.", percent_of(share), e$name)
+    } else if (e$how == "otherwise" && share > 0.5 && length(game$outcomes$names) > 1) {
+      message <- sprintf("%s of the rounds fall to `%s = otherwise`.", share_of(share, run), e$name)
       found <- c(found, list(finding("outcome_rest", e$at, message)))
     }
   }
@@ -113,7 +120,7 @@ overlap_findings <- function(game, run) {
   together <- together[order(shares[together], decreasing = TRUE)]
   told <- vapply(together, function(k)
     sprintf("`%s` with `%s` (%s of rounds)", pairs[[k]]$first$name, pairs[[k]]$second$name,
-            percent_of(shares[[k]])), "")
+            share_of(shares[[k]], run)), "")
   list(finding("outcomes_overlap", pairs[[together[[1]]]]$second$at,
                sprintf("Some outcomes can hold together, and the first in the list counts: %s.", enumerated(told))))
 }
@@ -122,7 +129,7 @@ pass_findings <- function(run) {
   share <- yes_share(run$quantities[[1]])
   if (share > 0)
     list(finding("no_legal_answer", NULL,
-                 sprintf("In %s of the rounds somebody has no legal answer, and passes.", percent_of(share))))
+                 sprintf("In %s of the rounds somebody has no legal answer, and passes.", share_of(share, run))))
 }
 
 endless_findings <- function(run) {
@@ -132,8 +139,29 @@ endless_findings <- function(run) {
 
 # What keeps equal positions from being counted as one.
 merge_findings <- function(game, run) {
-  if (run$exact) return(NULL)
   c(list_findings(game), differ_findings(game, run$differ))
+}
+
+# Is it what is recorded that an exact count takes too long over? Tried without all of it, then without one at a time.
+record_findings <- function(game, settings, players, mode) {
+  states_without <- function(names) {
+    game$records <- game$records[setdiff(names(game$records), names)]
+    program <- compile_game(game, settings, players, mode)
+    run <- run_exact(game, program, 2 * finding_states, 2 * finding_steps, max_frontier = 4 * finding_states)
+    if (run$complete) run$states
+  }
+  told <- function(names, states)
+    list(finding("record_slow", NULL, sprintf("Without recording %s, an exact count takes %s states.",
+                                              some_of_names(names), whole_text(states))))
+  all <- names(game$records)
+  if (length(all) == 0 || !is.null(states_without(character()))) return(NULL)
+  states <- states_without(all)
+  if (is.null(states)) return(NULL)
+  for (name in all) {
+    alone <- states_without(name)
+    if (!is.null(alone)) return(told(name, alone))
+  }
+  told(all, states)
 }
 
 # Where the positions differ that exact would have to tell apart.

@@ -5,9 +5,9 @@ quantile_points <- c(0.05, 0.25, 0.5, 0.75, 0.95)
 #' The distributions of what is recorded and paid
 #'
 #' @param odds Odds: see [odds()].
-#' @return A data frame with a row for each value of each record and pay, in ascending order: `record`, `value` (text
-#'   where the record is a label), `probability`, and `cumulative`, the share of the rounds with this value or a lower one
-#'   (missing for labels).
+#' @return A data frame with a row for each value of each record and pay, in ascending order: `record`, `value`
+#'   (text where the record is a label), `probability`, and `cumulative`, the share of the rounds with this value or a
+#'   lower one (missing for labels).
 #' @section Formulas: Quantiles, as the JSON has them: the least value whose cumulative share is at least p (the
 #'   inverse of the distribution function, definition 1 of Hyndman and Fan 1996, "Sample quantiles in statistical
 #'   packages").

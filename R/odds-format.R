@@ -111,6 +111,7 @@ format.basanos_odds <- function(x, distributions = FALSE, ...) {
   if (any(x$records$type == "yes or no")) lines <- c(lines, "", yes_lines(of_type("yes or no"), sampled))
   for (name in x$records$name[x$records$type == "name"])
     lines <- c(lines, "", share_lines(name, x$distributions[[name]], x$rounds))
+  if (!is.null(x$hole)) lines <- c(lines, "", hole_lines(x$hole, sampled))
   if (distributions) lines <- c(lines, distribution_lines(x))
   if (!is.null(x$crossed)) lines <- c(lines, "", crossed_lines(x))
   if (isTRUE(x$residual > 0))
@@ -173,6 +174,15 @@ record_lines <- function(records, sampled) {
   if (sampled) cells <- c(cells, list("95% interval" = interval_text(records$lower, records$upper, number)))
   aligned(c(cells,
             list(least = format(records$least), most = ifelse(is.na(records$most), "no limit", format(records$most)))))
+}
+
+# How things stand where the rules are not written yet.
+hole_lines <- function(hole, sampled) {
+  numbers <- hole$records[hole$records$type == "number", , drop = FALSE]
+  others <- hole$records$name[hole$records$type != "number"]
+  c(sprintf("Where the rules are not written yet (%s of rounds):", percent_text(hole$share, 2)),
+    if (nrow(numbers) > 0) sub("record", "      ", record_lines(numbers, sampled), fixed = TRUE),
+    unlist(lapply(others, function(name) c("", share_lines(name, hole$distributions[[name]], hole$rounds)))))
 }
 
 # A yes or no is a share.

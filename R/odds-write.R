@@ -28,6 +28,7 @@ odds_json <- function(odds) {
                 units = unit_json(odds), complete = odds$complete, limit = odds$limit, counted = odds$counted,
                 why = odds$why, checked = odds$checked, precision = odds$reached,
                 given = odds$given, given_share = odds$given_share, position = odds$position, answers = odds$answers,
+                hole = if (!is.null(odds$hole)) odds$hole[c("share", "records", "distributions")],
                 crossed_with = odds$crossed_with, crossed = odds$crossed,
                 outcomes = table(odds$outcomes), pays = pays, records = records)
   as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA,

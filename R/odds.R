@@ -49,6 +49,8 @@
 #'   Sampling to a precision: units in stages, each twice the one before, until the interval is
 #'   narrow enough (Chow and Robbins 1965, "On the asymptotic theory of fixed-width sequential
 #'   confidence intervals for the mean").
+#'   Of rules with a hole, `later(...)`, a round that comes there ends there: `not_written_yet` is one more outcome, and
+#'   `hole` has the `share` of such rounds and the `records` and `distributions` of what is remembered there.
 #' @section Errors: `engine_unknown`, `engines_disagree`, `given_never`, `position_none`, `position_never`,
 #'   `checkpoint_damaged`, `checkpoint_other`, and those of [sample_rounds()].
 #' @export
@@ -64,7 +66,7 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
   check_seed(seed)
   check_threads(threads)
   check_limits(max_states, max_seconds)
-  asked <- game_asked(game(game), record, given, by, at)
+  asked <- game_asked(with_holes(game(game)), record, given, by, at)
   settings <- resolve_settings(asked, set, mode)
   job <- list(engine = engine, rounds = rounds, seed = seed, threads = threads, max_states = max_states,
               max_seconds = max_seconds, progress = progress,
@@ -73,7 +75,9 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
   if (!is.null(checkpoint) && (engine != "sample" || !is.null(precision) || !is.null(at)))
     abort_input("argument_wrong", "A checkpoint is kept of a sampled run.",
                 "add engine = \"sample\" (--engine sample), without a precision or position")
-  if (is.null(asked$position)) odds_by_engine(asked, job) else odds_from_position(asked, job)
+  if (!is.null(asked$position)) odds_from_position(asked, job)
+  else if (!is.null(asked$hole)) odds_with_hole(asked, job)
+  else odds_by_engine(asked, job)
 }
 
 odds_by_engine <- function(game, job) {

@@ -82,9 +82,11 @@ write_all_starts <- function(asm) {
 write_round <- function(asm) {
   write_starts(asm, "round")
   asm$round_end <- new_label(asm)
+  asm$hole_end <- new_label(asm)
   write_statement(asm, asm$rules$play)
   put_label(asm, asm$round_end)
   write_outcome(asm)
+  put_label(asm, asm$hole_end)
   pays <- write_pays(asm)
   write_claims(asm, "end")
   reasons <- if (asm$tracing) write_reasons(asm)

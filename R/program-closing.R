@@ -49,6 +49,7 @@ outcomes_of_empty_seats <- function(rules, taken) {
 
 # The amounts that the pays lines give a seat at an outcome: typed nodes with the variable `it`.
 amounts_paid <- function(rules, seat, number) {
+  if (identical(number, rules$hole)) return(list())
   winner <- outcome_winner(rules, number)
   amounts <- list()
   for (line in rules$pays) {

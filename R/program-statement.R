@@ -29,7 +29,7 @@ write_statement <- function(asm, s) {
     shuffle = write_shuffle(asm, s),
     move = write_move(asm, s),
     say = write_say(asm, s),
-    later = emit(asm, "FAIL", failure_code("not_written")),
+    later = write_hole(asm),
     skip_next = emit(asm, "ADD", asm$turning$skip$register, asm$turning$skip$register, int_const(asm, 1L)),
     again = move(asm, asm$turning$again, fixed_operand(1, t_whole)),
     reverse = emit(asm, "NOT", asm$turning$back$register, asm$turning$back$register),
@@ -182,4 +182,11 @@ write_for_items <- function(asm, s) {
   })
   rm(list = as.character(it$id), envir = asm$bound)
   put_label(asm, out)
+}
+
+# Where odds are asked for, a round that comes to a hole ends there.
+write_hole <- function(asm) {
+  if (is.null(asm$rules$hole)) return(emit(asm, "FAIL", failure_code("not_written")))
+  move(asm, in_register(asm$outcome_register), fixed_operand(asm$rules$hole, t_whole))
+  emit(asm, "JMP", asm$hole_end)
 }

@@ -26,7 +26,7 @@ Program optimised(const Program& program) {
     add_known_values(p);
     fuse_counting_loops(p);
     forward_results(p);
-    drop_unread_counts(p);
+    drop_unread_sums(p);
     again = remove_unreachable(p);
     again = remove_no_ops(p) || again;
   }

@@ -28,7 +28,7 @@ void fuse_choices(Program& p);
 
 // passes_values.cpp
 void add_known_values(Program& p);
-void drop_unread_counts(Program& p);
+void drop_unread_sums(Program& p);
 bool remove_no_ops(Program& p);
 
 // Visits each two operations that follow one another, where nothing jumps to the second.

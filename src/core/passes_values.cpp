@@ -1,9 +1,14 @@
-// Passes about values: sums that are known, counts that nobody reads, operations that do nothing.
+// Passes about values: sums that are known, sums that nobody reads, operations that do nothing.
+#include <algorithm>
 #include <cstddef>
+#include <cstdint>
+#include <cstdlib>
+#include <optional>
 #include <utility>
 
 #include "liveness.h"
 #include "passes.h"
+#include "tabulate.h"
 
 namespace basanos {
 
@@ -43,23 +48,60 @@ void add_known_values(Program& p) {
   }
 }
 
-// A count that nothing but itself ever reads: it would only keep states apart. It cannot overflow, for it goes up by
-// one and there are fewer steps in a unit than whole numbers.
-void drop_unread_counts(Program& p) {
+// The greatest amount by which an operation may raise or lower a register that it only adds to; none where it does
+// something else, or where that is not known.
+std::optional<int64_t> most_added(const Program& p, const std::vector<bool>& written, const Instr& in) {
+  const auto size = [&](int32_t reg) -> std::optional<int64_t> {
+    if (!written[index(reg)]) return std::abs(int64_t{p.int_start[index(reg)]});
+    const std::optional<Ends> range = range_of(p, reg);
+    if (!range) return std::nullopt;
+    return std::max({std::abs(int64_t{range->low}), std::abs(int64_t{range->high}),
+                     std::abs(int64_t{p.int_start[index(reg)]})});
+  };
+  switch (in.op) {
+    case OP_ADD: return in.a == in.b && in.a != in.c ? size(in.c) : std::nullopt;
+    case OP_ADDLT:
+    case OP_ADDLE: return in.a != in.b && in.a != in.c && in.a != in.d ? size(in.d) : std::nullopt;
+    case OP_DRAWADD:
+      if (written[index(in.c)] || written[index(in.d)]) return std::nullopt;
+      return std::abs(int64_t{p.int_start[index(in.c)]}) + std::abs(int64_t{p.int_start[index(in.d)]});
+    default: return std::nullopt;
+  }
+}
+
+// A sum that nothing but itself ever reads would only keep states apart. Only such sums go as cannot overflow: the
+// steps of a round, by what is added at most.
+void drop_unread_sums(Program& p) {
+  constexpr int64_t kFarFromOverflow = 100000000;
   const DefUse def_use(p);
   const std::vector<bool> written = written_ints(p);
+  std::vector<size_t> sums;
   Bitset read(def_use.count());
-  const auto counts_up = [&](const Instr& in) {
-    return in.op == OP_ADD && in.a == in.b && !written[index(in.c)] && p.int_start[index(in.c)] == 1;
-  };
-  for (const Instr& in : p.code)
-    if (!counts_up(in)) def_use.each_read(in, [&read](size_t k) { read.put(k); });
+  const auto reads = [&](const Instr& in) { def_use.each_read(in, [&read](size_t k) { read.put(k); }); };
+  for (size_t i = 0; i < p.code.size(); ++i) {
+    const std::optional<int64_t> most = most_added(p, written, p.code[i]);
+    if (most && *most * p.step_budget <= kFarFromOverflow) sums.push_back(i);
+    else reads(p.code[i]);
+  }
   read.put(index(p.outcome_register));
   for (const std::vector<Quantity>* list : {&p.quantities, &p.unit_quantities})
     for (const Quantity& q : *list)
       if (!q.real) read.put(index(q.reg));
-  for (Instr& in : p.code)
-    if (counts_up(in) && !read.has(index(in.a))) in = no_op(in);
+  for (bool again = true; again;) {  // a sum that is read reads in its turn
+    again = false;
+    for (size_t& i : sums)
+      if (i != SIZE_MAX && read.has(index(p.code[i].a))) {
+        reads(p.code[i]);
+        i = SIZE_MAX;
+        again = true;
+      }
+  }
+  for (const size_t i : sums) {
+    if (i == SIZE_MAX) continue;
+    Instr& in = p.code[i];
+    if (in.op == OP_DRAWADD) in.op = OP_DRAW;
+    else in = no_op(in);
+  }
 }
 
 bool remove_no_ops(Program& p) {

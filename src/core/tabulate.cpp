@@ -13,10 +13,6 @@ constexpr int64_t kMostEntries = 4096;
 
 size_t index(int32_t k) { return static_cast<size_t>(k); }
 
-struct Ends {
-  int32_t low, high;
-};
-
 struct Input {
   int32_t reg;
   Ends range;
@@ -27,28 +23,6 @@ bool writes_int(const Instr& in, int32_t reg) {
   for (int k = 0; k < 4; ++k)
     if ((roles[k] == 'i' || roles[k] == 'U') && in.operand(k) == reg) return true;
   return false;
-}
-
-// The values a register can have, when a single draw or table gives them all.
-std::optional<Ends> range_of(const Program& p, int32_t reg) {
-  const Instr* made = nullptr;
-  for (const Instr& in : p.code) {
-    if (!writes_int(in, reg)) continue;
-    if (made != nullptr) return std::nullopt;
-    made = &in;
-  }
-  if (made == nullptr) return std::nullopt;
-  if (made->op == OP_TAB) {
-    const std::vector<int32_t>& values = p.tables[index(made->c)].values;
-    const auto [low, high] = std::minmax_element(values.begin(), values.end());
-    return Ends{*low, *high};
-  }
-  if (made->op != OP_DRAW) return std::nullopt;
-  for (const Instr& in : p.code)
-    if (writes_int(in, made->c) || writes_int(in, made->d)) return std::nullopt;
-  const int64_t low = p.int_start[index(made->c)], count = p.int_start[index(made->d)];
-  if (count <= 0 || count > kMostEntries) return std::nullopt;
-  return Ends{static_cast<int32_t>(low), static_cast<int32_t>(low + count - 1)};
 }
 
 // The first operation after the last draw, when from there the code only runs forward to its end.
@@ -82,6 +56,27 @@ struct Results {
 };
 
 }  // namespace
+
+std::optional<Ends> range_of(const Program& p, int32_t reg) {
+  const Instr* made = nullptr;
+  for (const Instr& in : p.code) {
+    if (!writes_int(in, reg)) continue;
+    if (made != nullptr) return std::nullopt;
+    made = &in;
+  }
+  if (made == nullptr) return std::nullopt;
+  if (made->op == OP_TAB) {
+    const std::vector<int32_t>& values = p.tables[index(made->c)].values;
+    const auto [low, high] = std::minmax_element(values.begin(), values.end());
+    return Ends{*low, *high};
+  }
+  if (made->op != OP_DRAW) return std::nullopt;
+  for (const Instr& in : p.code)
+    if (writes_int(in, made->c) || writes_int(in, made->d)) return std::nullopt;
+  const int64_t low = p.int_start[index(made->c)], count = p.int_start[index(made->d)];
+  if (count <= 0 || count > kMostEntries) return std::nullopt;
+  return Ends{static_cast<int32_t>(low), static_cast<int32_t>(low + count - 1)};
+}
 
 bool tabulate_end(Program& p) {
   if (has_rounds(p)) return false;

@@ -46,3 +46,13 @@ test_that("a branch too deep for the shortest way is found by playing rounds", {
   expect_identical(found$id, "branch_untried")
   expect_match(found$message, "given(cube = c(", fixed = TRUE)
 })
+
+test_that("check names the record without which an exact count is quick, and gives shares with their interval", {
+  slow <- function(records) check_game(game_of("cube <- die(1:6)", "state(x = 0, rolls = 0, high = 0)",
+    "play({ while (x < 900) {\n f <- roll(cube)\n add(1, to = rolls)\n if (f > 3) add(1, to = high)\n add(f, to = x)\n } })",
+    "outcomes(over = x > 904, level = otherwise)", records))$findings
+  both <- slow("record(rolls = rolls, high = high)")
+  expect_match(both$message[both$id == "record_slow"], "Without recording `rolls`, `high`, an exact count takes 7 275 states.")
+  expect_match(both$message[both$id == "outcome_rest"], "95.24% of the rounds fall to `level = otherwise`", fixed = TRUE)
+  expect_false("record_slow" %in% slow("")$id)
+})

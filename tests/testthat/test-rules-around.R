@@ -77,7 +77,18 @@ test_that("a hole checks, outlines and plays up to there", {
   expect_true(check$ok)
   expect_true("hole" %in% check$findings$id)
   expect_match(paste(outline_game(path), collapse = "\n"), "not written yet: roll the six again")
-  expect_error(odds(path), class = "basanos_not_written")
+  o <- odds(path)
+  expect_equal(probabilities(o), c(over = 5 / 6, not_written_yet = 1 / 6))
+  expect_equal(o$hole$records$mean, 6)
+  expect_match(paste(format(o), collapse = "\n"), "not written yet .16.67% of rounds.:\n *mean.*\n *n +6")
+  expect_equal(odds(path, "sample", rounds = 6e4)$hole$share, 1 / 6, tolerance = 0.05)
+  paid <- beside(g.game = c("seats(a)", "cube <- die(1:6)", "state(n = 0)", "play({ n <- roll(cube)",
+                            " if (n > 3) later(\"more\") })", "outcomes(low = n < 2, mid = otherwise)", "pays(a, low = 6, otherwise = -2)",
+                            "pays(a, 1)"))
+  expect_equal(odds(paid)$pays$mean, (7 - 1 - 1) / 6)
+  match <- beside(g.game = c("seats(a)", "play({ later(\"all\") })", "outcomes(over = otherwise)",
+                             "sitting(rounds = 3)"))
+  expect_error(odds(match), class = "basanos_not_written")
   t <- trace_round(path, given = "cube = 6")
   expect_equal(t$diagnostic$id, "not_written")
 })

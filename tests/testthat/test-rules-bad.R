@@ -44,7 +44,7 @@ bad_calls <- list(
   file_there = function() { path <- tempfile(); writeLines("mine", path); new_game_file("dice", path) },
   seat_unasked = function() play_game("dice-duel", "first", read = function() character(), write = function(x) NULL),
   kept_wrong = function() { path <- tempfile(); writeLines("a,b", path); kept_rounds(path) },
-  not_written = function() odds(game_with('later("the rest")')),
+  not_written = function() odds(game_with('later("the rest")', "sitting(rounds = 2)")),
   mode_unknown = function() odds("dice-duel", mode = "easy"),
   round_none = function() trace_round("three-bells", round = 101),
   where_never = function() trace_round("lantern-tiles", where = "guest_total > 500"),
