@@ -56,7 +56,8 @@ diagnostic_ids <- function() {
     "argument_wrong", "command_unknown", "flag_wrong", "rounds_wrong", "seed_wrong", "threads_wrong",
     "engine_unknown",
       "format_unknown",
-    "tallies_differ", "engines_disagree", "given_never", "position_none", "position_never", "position_unseen",
+    "tallies_differ", "engines_disagree", "given_never", "position_none", "position_setting",
+      "position_never", "position_unseen",
     "seat_empty", "precision_wrong", "streaks_need_rounds", "checkpoint_damaged", "checkpoint_other", "shard_lost",
     "stopped", "package_needed"
   )

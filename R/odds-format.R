@@ -25,12 +25,22 @@ bound_lines <- function(x) {
                  "at most" = sprintf("%+.5f", x$pays$upper))))
 }
 
-# What each answer at the position leads to.
+# What each answer at the position leads to, the best first.
 answer_lines <- function(answers) {
-  columns <- lapply(names(answers)[-1],
-                    function(name) if (startsWith(name, "pay of ")) fixed_text(answers[[name]], 5, sign = TRUE)
-                      else percent_text(answers[[name]], 3))
-  aligned(c(list(answer = answers$answer), stats::setNames(columns, names(answers)[-1])))
+  told <- names(answers)[!grepl("^answer$|^error of pay of ", names(answers))]
+  columns <- lapply(told, function(name) {
+    error <- answers[[paste("error of", name)]]
+    if (!startsWith(name, "pay of ")) percent_text(answers[[name]], 3)
+    else if (is.null(error)) fixed_text(answers[[name]], 5, sign = TRUE)
+    else with_error(answers[[name]], error)
+  })
+  c(aligned(c(list(answer = answers$answer), stats::setNames(columns, told))),
+    if ("standard error" %in% told) "  (+- one standard error; the last column is the greatest of the outcomes')")
+}
+
+with_error <- function(x, error) {
+  digits <- error_digits(max(error))
+  sprintf("%s +- %s", fixed_text(x, digits, sign = TRUE), fixed_text(error, digits))
 }
 
 most_crossed <- 40L
@@ -91,19 +101,15 @@ format.basanos_odds <- function(x, distributions = FALSE, ...) {
     sprintf("the count stopped at %s states (%s), %s of the weight counted", whole_text(x$states), x$limit,
             percent_text(x$counted, 1))
   }
-  lines <- c(sprintf("%s: %s", if (is.null(x$title)) x$name else x$title, how), choices_lines(x), question_lines(x), "",
-             if (x$complete && x$unit == "round") outcome_lines(x$outcomes, sampled)
-             else if (!x$complete) bound_lines(x))
+  lines <- c(sprintf("%s: %s", if (is.null(x$title)) x$name else x$title, how), choices_lines(x), question_lines(x),
+             if (x$complete && x$unit == "round") c("", outcome_lines(x$outcomes, sampled))
+             else if (!x$complete) c("", bound_lines(x)))
   if (!x$complete)
     return(c(lines, "",
              paste0("Sampling gives estimates instead (--engine sample); --max-states and --max-seconds ",
                     "let it count on.")))
   if (!is.null(x$answers)) lines <- c(lines, "", answer_lines(x$answers))
-  if (!is.null(x$position$skipped))
-    lines <- c(lines, "",
-               sprintf("%s has %d answers there: too many to tell what each leads to.", x$position$decision,
-                       x$position$skipped))
-  if (x$unit != "round") lines <- c(lines, unit_lines(x, sampled), "", "Of a round:",
+  if (x$unit != "round") lines <- c(lines, "", unit_lines(x, sampled), "", "Of a round:",
                                     outcome_lines(x$outcomes, sampled))
   if (nrow(x$pays) > 0) lines <- c(lines, "", pay_lines(x$pays, sampled))
   of_type <- function(type) x$records[x$records$type == type, , drop = FALSE]

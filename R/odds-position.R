@@ -9,9 +9,7 @@ odds_from_position <- function(game, job) {
   base$position <- list(text = game$position$text, decision = game$position$decision, reached = base$given_share,
                         wandered = isTRUE(game$position$wander))
   base$given_share <- NULL
-  answers <- possible_answers(game, job)
-  if (length(answers) > most_answers) base$position$skipped <- length(answers)
-  else base$answers <- answers_there(game, job, answers)
+  base$answers <- answers_there(game, job, possible_answers(game, job), base$position$reached)
   base
 }
 
@@ -31,23 +29,52 @@ stop_on_never <- function(e, game) {
   position_unseen(game, e$sampled, " with every legal answer alike", paste0(check, "; --rounds tries more"))
 }
 
-most_answers <- 50L
+# Many answers share the rounds that are sampled: each has at least this many.
+answers_with_all_rounds <- 10L
+fewest_rounds_of_answer <- 2000
 
-# One row for each legal answer: the outcomes, the mean pays.
-answers_there <- function(game, job, answers) {
-  type <- game$decisions[[game$position$decision]]$type
+rounds_of_answer <- function(rounds, answers) {
+  if (answers <= answers_with_all_rounds) rounds
+  else max(min(rounds, fewest_rounds_of_answer), floor(rounds * answers_with_all_rounds / answers))
+}
+
+# One row for each legal answer, the best for the seat that is asked first: the outcomes, the mean pays.
+answers_there <- function(game, job, answers, reached) {
+  decision <- game$decisions[[game$position$decision]]
+  rounds <- if (is.null(job$rounds)) usual_rounds(program_of(game, job$settings, job$players)) else job$rounds
+  job$rounds <- rounds_of_answer(rounds, length(answers))
+  asked <- if (length(decision$asked) == 1) decision$asked else 0L
   rows <- lapply(answers, function(answer) {
     game$position$answer <- answer
-    found <- tryCatch(odds_there(game, job), basanos_illegal_answer = function(e) NULL)
-    if (is.null(found)) return(NULL)
-    row <- data.frame(answer = value_text(game, answer, type),
-                      rbind(stats::setNames(found$outcomes$probability, found$outcomes$name)), check.names = FALSE)
-    if (nrow(found$pays) > 0)
-      row <- cbind(row, rbind(stats::setNames(found$pays$mean, paste("pay of", found$pays$seat))))
-    if (found$engine == "sample") row <- cbind(row, "standard error" = max(found$outcomes$standard_error))
-    row
+    found <- odds_there(game, job)
+    if (!is.null(found)) answer_row(value_text(game, answer, decision$type), found, game, asked, reached)
   })
-  do.call(rbind, rows)
+  table <- do.call(rbind, rows)
+  if (is.null(table)) return(NULL)
+  always_legal <- all(table[["legal in"]] > 1 - 1e-9)
+  table <- table[order(-table$worth), setdiff(names(table), c("worth", if (always_legal) "legal in"))]
+  rownames(table) <- NULL
+  table
+}
+
+# `worth` is what the rows are sorted by: the pay of the seat that is asked, else the share of the outcomes that name
+# it, else that of the first outcome.
+answer_row <- function(text, found, game, asked, reached) {
+  row <- data.frame(answer = text, "legal in" = min(1, found$given_share / reached), rbind(stats::setNames(found$outcomes$probability, found$outcomes$name)),
+                    check.names = FALSE)
+  paid <- match(game$seats[asked], found$pays$seat)
+  sampled <- found$engine == "sample"
+  if (nrow(found$pays) > 0) {
+    row <- cbind(row, rbind(stats::setNames(found$pays$mean, paste("pay of", found$pays$seat))))
+    if (sampled) row <- cbind(row, rbind(stats::setNames(found$pays$standard_error,
+                                                         paste("error of pay of", found$pays$seat))))
+  }
+  if (sampled) row <- cbind(row, "standard error" = max(found$outcomes$standard_error))
+  names_asked <- vapply(seq_along(found$outcomes$name), function(k)
+    isTRUE(outcome_winner(game, match(found$outcomes$name[[k]], game$outcomes$names)) == asked), NA)
+  cbind(row, worth = if (length(paid) == 1 && !is.na(paid)) found$pays$mean[[paid]]
+        else if (asked > 0 && any(names_asked)) sum(found$outcomes$probability[names_asked])
+        else found$outcomes$probability[[1]])
 }
 
 # The answers that may be legal there, as numbers; none where an answer is several things at once. Where they are not

@@ -87,6 +87,13 @@ with_position <- function(game, text) {
   context <- context_of(game)
   written <- sprintf("at(%s)", where)
   node <- parse_expression(written)
+  for (k in seq_along(node$args)) {
+    name <- if (nzchar(node$names[[k]])) node$names[[k]] else if (is_call(node$args[[k]], "=="))
+      node$args[[k]]$args[[1]]$name
+    if (!is.null(name) && !is.null(game$settings[[name]]))
+      abort_input("position_setting", sprintf("`%s` is a setting, not something that comes up in play.", name),
+                  sprintf("set it with --set %s=VALUE (set = list(%s = VALUE))", name, name))
+  }
   scope <- new_scope("a position")
   parts <- lapply(seq_along(node$args),
                   function(k)

@@ -308,7 +308,7 @@ surely_legal <- function(choices, body) {
   !isTRUE(body$type$none) && all(members %in% always)
 }
 
-write_legality <- function(asm, choices, answer, d, seat) {
+write_legality <- function(asm, choices, answer, d, seat, otherwise = function() fail_illegal(asm, d, seat)) {
   fail <- new_label(asm)
   fine <- new_label(asm)
   if (choices$how == "subsets") {
@@ -319,9 +319,12 @@ write_legality <- function(asm, choices, answer, d, seat) {
     emit(asm, "JMP", fine)
   } else jump_if_choice(asm, choices, answer, fine, fail)
   put_label(asm, fail)
-  emit(asm, "FAIL", failure_code("illegal_answer"), decision_index(asm, d$name) * seats_limit + as.integer(seat))
+  otherwise()
   put_label(asm, fine)
 }
+
+fail_illegal <- function(asm, d, seat)
+  emit(asm, "FAIL", failure_code("illegal_answer"), decision_index(asm, d$name) * seats_limit + as.integer(seat))
 
 # Jumps to `yes` when the answer is among the choices; what is not may jump to `no` or go on.
 jump_if_choice <- function(asm, choices, answer, yes, no) {

@@ -4,7 +4,7 @@
 # A round is recorded unless the question leaves it out.
 write_tally <- function(asm) {
   skipped <- new_label(asm)
-  if (!is.null(asm$rules$position)) emit(asm, "JZ", arrival_register(asm)$register, skipped)
+  if (!is.null(asm$rules$position)) emit(asm, "JNE", arrival_register(asm)$register, int_const(asm, 1L), skipped)
   if (!is.null(asm$rules$given)) jump_if(asm, asm$rules$given$node, skipped, when = FALSE)
   emit(asm, "TALLY")
   put_label(asm, skipped)
@@ -18,9 +18,9 @@ arrival_register <- function(asm) {
 }
 
 # At the ask of the position's decision: is this the position, for the first time? Then the answer to be looked
-# into is given, if there is one; or any legal one, which is kept. Before it, with `wander`, every legal answer is given
-# alike: the position may
-# be one that its player never comes to.
+# into is given, if there is one; or any legal one, which is kept. Where that answer is not legal the round is passed
+# over. Before the position, with `wander`, every legal answer is given alike: the position may be one that its player
+# never comes to.
 write_arrival <- function(asm, d, seat, choices, target, done) {
   position <- asm$rules$position
   if (!identical(position$decision, d$name)) return(invisible())
@@ -35,7 +35,10 @@ write_arrival <- function(asm, d, seat, choices, target, done) {
     emit(asm, "JMP", done)
   } else if (!is.null(position$answer)) {
     move(asm, target, fixed_operand(position$answer, t_whole))
-    write_legality(asm, choices, target, d, seat)
+    write_legality(asm, choices, target, d, seat, otherwise = function() {
+      move(asm, arrived, fixed_operand(2, t_whole))
+      emit(asm, "JMP", elsewhere)
+    })
     emit(asm, "JMP", done)
   }
   put_label(asm, elsewhere)
