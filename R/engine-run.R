@@ -20,7 +20,8 @@ checked_run <- function(rules, program, run, seed, rounds) {
 
 stop_on_failed_unit <- function(rules, program, failure, unit, seed) {
   where <- sprintf("Seen in %s %s of seed %s.", program$unit, whole_text(unit), plain_number(seed))
-  abort_diagnostics(list(failure_diagnostic(rules, program, failure, where)), rules$source)
+  stop_with_diagnostics(list(failure_diagnostic(rules, program, failure, where)), rules$source, unit = unit,
+                        seed = seed)
 }
 
 # Ctrl-C. `kept` says what is left of the run, where something is.

@@ -19,16 +19,21 @@ other_line_ups <- function(game, players, settings) {
 # For each of them list(line_up, share: of the outcomes) or list(line_up, error).
 try_line_ups <- function(game, settings, players, mode) {
   lapply(other_line_ups(game, players, resolve_settings(game, settings, mode)), function(line_up) {
-    share <- tryCatch({
-      program <- compile_game(game, settings, line_up$players, mode)
+    resolved <- resolve_settings(game, settings, mode)
+    seated <- resolve_players(game, line_up$players, resolved)
+    share <- tryCatch(with_failure_told(game, resolved, seated, {
+      program <- program_of(game, resolved, seated)
       run <- run_sample(game, program, finding_units(game, program, tried_work), 1, 1)
       run$outcomes / run$rounds
-    }, basanos_error = identity)
+    }), basanos_error = identity)
     list(line_up = line_up, share = if (is.numeric(share)) share, error = if (!is.numeric(share)) share)
   })
 }
 
+# What stops a player is told once, with the first seat in which it does.
 line_up_findings <- function(tried) {
-  unlist(lapply(Filter(function(t) !is.null(t$error), tried), function(t)
+  stopped <- Filter(function(t) !is.null(t$error), tried)
+  what <- vapply(stopped, function(t) paste(t$line_up$player, t$error$ids, collapse = " "), "")
+  unlist(lapply(stopped[!duplicated(what)], function(t)
     stopped_findings(t$error, sprintf("With `%s` as %s: ", t$line_up$player, t$line_up$seat))), recursive = FALSE)
 }

@@ -9,7 +9,7 @@ odds_from_position <- function(game, job) {
   base$position <- list(text = game$position$text, decision = game$position$decision, reached = base$given_share,
                         wandered = isTRUE(game$position$wander))
   base$given_share <- NULL
-  base$answers <- answers_there(game, job, possible_answers(game, job), base$position$reached)
+  if (base$complete) base$answers <- answers_there(game, job, possible_answers(game, job), base$position$reached)
   base
 }
 
@@ -47,7 +47,7 @@ answers_there <- function(game, job, answers, reached) {
   rows <- lapply(answers, function(answer) {
     game$position$answer <- answer
     found <- odds_there(game, job)
-    if (!is.null(found)) answer_row(value_text(game, answer, decision$type), found, game, asked, reached)
+    if (!is.null(found) && found$complete) answer_row(value_text(game, answer, decision$type), found, game, asked, reached)
   })
   table <- do.call(rbind, rows)
   if (is.null(table)) return(NULL)

@@ -75,9 +75,10 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
   if (!is.null(checkpoint) && (engine != "sample" || !is.null(precision) || !is.null(at)))
     abort_input("argument_wrong", "A checkpoint is kept of a sampled run.",
                 "add engine = \"sample\" (--engine sample), without a precision or position")
-  if (!is.null(asked$position)) odds_from_position(asked, job)
-  else if (!is.null(asked$hole)) odds_with_hole(asked, job)
-  else odds_by_engine(asked, job)
+  with_failure_told(asked, job$settings, job$players,
+                    if (!is.null(asked$position)) odds_from_position(asked, job)
+                    else if (!is.null(asked$hole)) odds_with_hole(asked, job)
+                    else odds_by_engine(asked, job))
 }
 
 odds_by_engine <- function(game, job) {

@@ -166,21 +166,6 @@ legal_text <- function(game, ask) {
   if (length(said) == 0) "choose again" else sub("\\)[[:space:]]*$", "", said)
 }
 
-choices_text <- function(game, d, legal) {
-  if (legal$how == "range" && is_kind(d$type, "whole"))
-    return(sprintf("a whole number from %d to %d", legal$low, legal$high))
-  if (legal$how == "range") legal <- list(how = "items", values = seq(legal$low, legal$high))
-  type <- if (is_collection(d$type)) d$type$of else d$type
-  names <- vapply(legal$values, value_text, "", rules = game, type = type)
-  if (legal$how == "several") {
-    bounds <- if (legal$at_least == legal$at_most) format(legal$at_least)
-      else sprintf("%d to %d", legal$at_least, min(legal$at_most, length(names)))
-    return(sprintf("%s of: %s (with commas between; `none` for none)", bounds, paste(names, collapse = ", ")))
-  }
-  if (length(names) > 60) sprintf("one of %d %s", length(names), if (is_kind(type, "word")) "words" else "answers")
-  else paste("one of:", paste(unique(names), collapse = ", "))
-}
-
 # The registers of what was typed, or a text that says what is wrong with it.
 typed_answer <- function(game, d, legal, line, because = NULL) {
   line <- trimws(line)

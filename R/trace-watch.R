@@ -6,6 +6,7 @@
 #                                   answer before was not legal
 #   trace(point, ints, reals)       at a trace point; FALSE ends the unit
 #   round(ints, reals)              at the end of each round
+#   failed(ints, reals)             where the round cannot go on; may be left out
 # Gives how the unit ended, as the core says it.
 watch_unit <- function(program, seed, unit, on, ask_again = FALSE) {
   watcher <- function(what, which, value, at, ints, reals) {
@@ -13,6 +14,7 @@ watch_unit <- function(program, seed, unit, on, ask_again = FALSE) {
       draw = on$draw(program$sources[[which + 1L]], value, at),
       ask = on$ask(program$asks[[which + 1L]], value == 1L, ints, reals),
       trace = on$trace(program$trace_points[[which + 1L]], ints, reals),
+      failed = if (!is.null(on$failed)) on$failed(ints, reals),
       {
         if (what == "round" || (what == "end" && program$unit == "round")) on$round(ints, reals)
         NULL

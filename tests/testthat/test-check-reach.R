@@ -56,3 +56,24 @@ test_that("check names the record without which an exact count is quick, and giv
   expect_match(both$message[both$id == "outcome_rest"], "95.24% of the rounds fall to `level = otherwise`", fixed = TRUE)
   expect_false("record_slow" %in% slow("")$id)
 })
+
+test_that("an answer that is not legal is told with the legal ones and how things stand, by check and by odds", {
+  game <- game_of("seats(a, b)", "cube <- die(1:6)", "state(n = 0, left = 5)",
+    "play({ for (mover in turns(until = left == 0)) {\n n <- roll(cube)\n ask(mover, take = one_of(1:min(3, left)))",
+    " add(-take, to = left) } })", "outcomes(low = n < 2, mid = otherwise)", "ok <- player(take = 1)",
+    "bad <- player(take = if (left < 3) 3 else 2)")
+  found <- check_game(game)$findings
+  told <- found$message[found$id == "illegal_answer"]
+  expect_length(told, 1)  # once, not for each seat
+  expect_match(told, "With `bad` as a:.*The answer is 3; legal is a whole number from 1 to 2. There n is [1-6]; left is 2.")
+  for (engine in c("exact", "sample")) {
+    e <- tryCatch(odds(game, engine, players = list(a = "bad")), error = identity)
+    expect_s3_class(e, "basanos_illegal_answer")
+    expect_match(conditionMessage(e), "The answer is 3; legal is a whole number from 1 to [12]")
+  }
+  endless <- game_of("seats(a)", "state(n = 0)",
+    "play({ repeat {\n ask(a, go = one_of(left, right))\n if (go == left) n <- (n + 1) %% 3 else break } })",
+    "outcomes(over = otherwise)", "ok <- player(go = right)", "stuck <- player(go = left)")
+  found <- check_game(endless)$findings
+  expect_match(found$message[found$id == "loop_endless"], "With `stuck` as a: .* There n is [012][.]")
+})
