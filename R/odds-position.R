@@ -47,7 +47,8 @@ answers_there <- function(game, job, answers, reached) {
   rows <- lapply(answers, function(answer) {
     game$position$answer <- answer
     found <- odds_there(game, job)
-    if (!is.null(found) && found$complete) answer_row(value_text(game, answer, decision$type), found, game, asked, reached)
+    if (!is.null(found) && found$complete) answer_row(value_text(game, answer, decision$type), found, game, asked,
+                                                      reached)
   })
   table <- do.call(rbind, rows)
   if (is.null(table)) return(NULL)
@@ -60,7 +61,8 @@ answers_there <- function(game, job, answers, reached) {
 # `worth` is what the rows are sorted by: the pay of the seat that is asked, else the share of the outcomes that name
 # it, else that of the first outcome.
 answer_row <- function(text, found, game, asked, reached) {
-  row <- data.frame(answer = text, "legal in" = min(1, found$given_share / reached), rbind(stats::setNames(found$outcomes$probability, found$outcomes$name)),
+  row <- data.frame(answer = text, "legal in" = min(1, found$given_share / reached),
+                    rbind(stats::setNames(found$outcomes$probability, found$outcomes$name)),
                     check.names = FALSE)
   paid <- match(game$seats[asked], found$pays$seat)
   sampled <- found$engine == "sample"

@@ -49,11 +49,13 @@ test_that("a branch too deep for the shortest way is found by playing rounds", {
 
 test_that("check names the record without which an exact count is quick, and gives shares with their interval", {
   slow <- function(records) check_game(game_of("cube <- die(1:6)", "state(x = 0, rolls = 0, high = 0)",
-    "play({ while (x < 900) {\n f <- roll(cube)\n add(1, to = rolls)\n if (f > 3) add(1, to = high)\n add(f, to = x)\n } })",
+    "play({ while (x < 900) {\n f <- roll(cube)\n add(1, to = rolls)\n if (f > 3) add(1, to = high)\n", " add(f, to = x)\n } })",
     "outcomes(over = x > 904, level = otherwise)", records))$findings
   both <- slow("record(rolls = rolls, high = high)")
-  expect_match(both$message[both$id == "record_slow"], "Without recording `rolls`, `high`, an exact count takes 7 275 states.")
-  expect_match(both$message[both$id == "outcome_rest"], "95.24% of the rounds fall to `level = otherwise`", fixed = TRUE)
+  expect_match(both$message[both$id == "record_slow"],
+               "Without recording `rolls`, `high`, an exact count takes 7 275 states.")
+  expect_match(both$message[both$id == "outcome_rest"], "95.24% of the rounds fall to `level = otherwise`",
+               fixed = TRUE)
   expect_false("record_slow" %in% slow("")$id)
 })
 
@@ -65,7 +67,8 @@ test_that("an answer that is not legal is told with the legal ones and how thing
   found <- check_game(game)$findings
   told <- found$message[found$id == "illegal_answer"]
   expect_length(told, 1)  # once, not for each seat
-  expect_match(told, "With `bad` as a:.*The answer is 3; legal is a whole number from 1 to 2. There n is [1-6]; left is 2.")
+  expect_match(told,
+               "With `bad` as a:.*The answer is 3; legal is a whole number from 1 to 2. There n is [1-6]; left is 2.")
   for (engine in c("exact", "sample")) {
     e <- tryCatch(odds(game, engine, players = list(a = "bad")), error = identity)
     expect_s3_class(e, "basanos_illegal_answer")
@@ -76,4 +79,11 @@ test_that("an answer that is not legal is told with the legal ones and how thing
     "outcomes(over = otherwise)", "ok <- player(go = right)", "stuck <- player(go = left)")
   found <- check_game(endless)$findings
   expect_match(found$message[found$id == "loop_endless"], "With `stuck` as a: .* There n is [012][.]")
+})
+
+test_that("signs that are not even, and one that is never better than another, are named", {
+  found <- check_game("cork-signs")$findings
+  expect_match(found$message[found$id == "signs_uneven"], "`cork` beats 0 and loses to 3")
+  expect_match(found$message[found$id == "sign_dominated"], "`cork` is never better than `reef`")
+  expect_false(any(c("signs_uneven", "sign_dominated") %in% check_game("tide-signs")$findings$id))
 })
