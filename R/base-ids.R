@@ -10,6 +10,7 @@ diagnostic_ids <- function() {
       "not_in_language",
     # habits of other languages
     "habit_increment", "habit_compound", "habit_elif", "habit_word_operator", "habit_equals", "habit_comparison",
+      "habit_condition", "habit_to",
       "habit_else_alone", "habit_range_end", "habit_return", "habit_number_name",
     "habit_quoted_truth", "habit_from_zero", "habit_range_minus", "assign_equals", "arrow_here",
     # names

@@ -33,7 +33,9 @@ check_outcomes <- function(context, node) {
   }
   if (n == 0 || !entries_complete(entries)) {
     report(context, "outcome_none", node$at, "A round could end in none of these outcomes.",
-           "end the list with `name = otherwise`, or `impossible = otherwise`")
+           if (n > 0 && nzchar(args$dot_names[[n]]))
+             sprintf("write the last one as `%s = otherwise`, or add `impossible = otherwise`", args$dot_names[[n]])
+           else "end the list with `name = otherwise`, or `impossible = otherwise`")
   }
   context$outcomes <- number_outcomes(context, entries)
 }

@@ -25,7 +25,7 @@ check_deck <- function(context, name, node) {
       report(context, "argument_missing", node$at, "`deck` needs a column.", vocabulary_word("deck")$example)
     return(declare(context, name$name, name$at, "deck", card_names = character()))
   }
-  all <- lapply(all, cross_rows, crossed = crossed)
+  all <- lapply(lapply(all, cross_rows, crossed = crossed), only_taken)
   finish_deck(context, name, node, all, names(all[[1]]$columns), args, names(crossed))
 }
 
@@ -41,7 +41,8 @@ deck_rows <- function(context, node, columns, names, n) {
            "give each column one value for each card, or one for all")
     return(NULL)
   }
-  list(columns = stats::setNames(lapply(values, function(v) { v$values <- rep_len(v$values, n); v }), names), n = n)
+  filled <- lapply(values, function(v) { v$values <- rep(v$values, length.out = n); v })
+  list(columns = stats::setNames(filled, names), n = n)
 }
 
 crossed_columns <- function(context, part) {
@@ -88,13 +89,24 @@ cross_rows <- function(rows, crossed) {
     values <- crossed[[name]]$values
     rows$columns <- lapply(rows$columns, function(column) {
       column$values <- rep(column$values, each = length(values))
+      column$taken <- rep(column$taken, each = length(values))
       column
     })
     rows$columns[[name]] <- crossed[[name]]
     rows$columns[[name]]$values <- rep(values, rows$n)
+    rows$columns[[name]]$taken <- rep(crossed[[name]]$taken, rows$n)
     rows$copies <- rep(rows$copies, each = length(values))
     rows$n <- rows$n * length(values)
   }
+  rows
+}
+
+# Where a column goes up to a setting, cards beyond it have no copies.
+only_taken <- function(rows) {
+  for (column in rows$columns) if (length(column$taken) > 0)
+    rows$copies <- Map(function(copies, taken)
+      calculation("*", t_whole, taken$at, list(copies, typed("as_number", t_whole, taken$at, x = taken))),
+      rows$copies, column$taken)
   rows
 }
 
@@ -126,6 +138,9 @@ finish_deck <- function(context, name, node, all, columns, args, crossed) {
       joined <- lapply(joined, function(column) { column$values <- column$values[!again]; column })
     }
   }
+  if (any(nzchar(names(joined[[columns[[1]]]]$values))))
+    report(context, "deck_form", joined[[columns[[1]]]]$at, "Cards are named by their first column: no setting there.",
+           "write the numbers themselves, or a range up to the setting")
   if (anyDuplicated(card_names))
     report(context, "deck_form", node$at,
            sprintf("Two kinds of cards would both be called \"%s\".", card_names[[anyDuplicated(card_names)]]),

@@ -57,13 +57,21 @@ axis_of <- function(context, node) {
 
 # The ends are numbers, or settings: then there is a value for each number that they may come to.
 range_axis <- function(context, node) {
-  range <- range_value(context, new_scope("the keys of `each`"), node)
+  range <- range_of_settings(context, new_scope("the keys of `each`"), node)
+  if (is.null(range)) return(NULL)
+  constant <- range$low$op == "lit" && range$high$op == "lit"
+  c(axis(t_whole, range$keys), if (!constant) range[c("low", "high")])
+}
+
+# list(low, high, keys): the numbers that the range may come to, whatever the settings; NULL after reporting.
+range_of_settings <- function(context, scope, node) {
+  range <- range_value(context, scope, node)
   if (range$op != "range") return(NULL)  # reported
   low <- end_of_setting(context, range$low, "from")
   high <- end_of_setting(context, range$high, "to")
   if (is.null(low) || is.null(high)) {
-    report(context, "not_constant", node$at, "The range of `each` goes between numbers or settings with limits.",
-           "write each(1:5, 0), or give the setting its from and to")
+    report(context, "not_constant", node$at, "This range goes between numbers or settings with limits.",
+           "write 1:5, or give the setting its from and to")
     return(NULL)
   }
   if (low > high) {
@@ -71,7 +79,7 @@ range_axis <- function(context, node) {
     return(NULL)
   }
   if (high - low >= most_places) high <- low + most_places  # too many, which is reported
-  c(axis(t_whole, low:high), if (!(range$low$op == "lit" && range$high$op == "lit")) range[c("low", "high")])
+  list(low = range$low, high = range$high, keys = low:high)
 }
 
 # A number; of a setting the limit that is asked for.

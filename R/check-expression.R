@@ -269,7 +269,8 @@ call_value <- function(context, scope, node, want) {
   if (!is.null(vocabulary_word(fn))) return(not_a_value(sprintf("`%s` does not belong here.", fn),
     if (vocabulary_word(fn)$kind == "thing")
       sprintf("declare it at the top of the file, under a name: %s", vocabulary_word(fn)$example)
-        else vocabulary_word(fn)$says))
+    else if (fn == "list") "values in a row are written c(...)"
+    else vocabulary_word(fn)$says))
   unknown_call(context, scope, node)
 }
 

@@ -83,8 +83,11 @@ crossed_names <- function(context, parts) {
 
 # The values of one column, `n` of them or one for all: list(label, values), values being texts or
 # whole numbers.
+# list(label, values, at): numbers or names. A number that is a setting's bears the setting's name; where a range goes up
+# to a setting, `taken` says of each number whether it is there.
 column_values <- function(context, node, n = NULL) {
   parts <- list()
+  taken <- NULL
   for (a in listed(node)) {
     if (a$kind == "call" && a$fn == ":" && all(vapply(a$args, `[[`, "", "kind") == "number")) {
       parts <- c(parts, as.list(seq(a$args[[1]]$value, a$args[[2]]$value)))
@@ -92,6 +95,15 @@ column_values <- function(context, node, n = NULL) {
       parts <- c(parts, list(a$value))
     } else if (a$kind == "call" && a$fn == "-" && length(a$args) == 1 && a$args[[1]]$kind == "number") {
       parts <- c(parts, list(-a$args[[1]]$value))
+    } else if (is_call(a, ":") && is.null(taken) && length(listed(node)) == 1) {
+      ends <- range_of_settings(context, new_scope("a column"), a)
+      if (is.null(ends)) return(NULL)
+      parts <- as.list(ends$keys)
+      taken <- lapply(ends$keys, function(k) calculation("&&", t_yesno, a$at, list(
+        calculation("<=", t_yesno, a$at, list(ends$low, literal(k, t_whole, a$at))),
+        calculation("<=", t_yesno, a$at, list(literal(k, t_whole, a$at), ends$high)))))
+    } else if (a$kind == "name" && is_whole_setting(context, a$name)) {
+      parts <- c(parts, stats::setNames(list(0), a$name))
     } else if (a$kind %in% c("name", "text")) parts <- c(parts, list(label_text(a)))
     else {
       report(context, "column_value", a$at, "A column holds whole numbers or names.",
@@ -105,10 +117,15 @@ column_values <- function(context, node, n = NULL) {
            "give one value for each, or one for all")
     return(NULL)
   }
-  if (!is.null(n)) parts <- rep_len(parts, n)
+  if (!is.null(n)) parts <- rep(parts, length.out = n)
   is_label <- any(vapply(parts, is.character, NA))
   list(label = is_label, values = if (is_label) vapply(parts, as.character, "")
-    else vapply(parts, as.numeric, 0), at = node$at)
+    else vapply(parts, as.numeric, 0), at = node$at, taken = taken)
+}
+
+is_whole_setting <- function(context, name) {
+  d <- context$names[[name]]
+  !is.null(d) && d$kind == "setting" && is_kind(d$type, "whole")
 }
 
 # Makes a column known under its name: `keys` are the items, `column` their values.
@@ -133,7 +150,8 @@ declare_column <- function(context, name, at, owner, keys, column) {
     context$names[[name]]$type <- t_label(name, sort(union(before$type$members, order)), type$none || before$type$none,
                                           union(before$type$order, order))
   }
-  context$names[[name]]$owners[[owner]] <- list(keys = keys, values = as.numeric(values), type = type)
+  context$names[[name]]$owners[[owner]] <- list(keys = keys, values = as.numeric(values), type = type,
+                                                settings = if (is.null(names(values))) "" else names(values))
 }
 
 # The column of an item: a lookup, or NULL where the item has no such column.
@@ -143,7 +161,10 @@ column_of <- function(context, column, item, at) {
   span <- seq(min(owner$keys), max(owner$keys))
   values <- integer(length(span))
   values[match(owner$keys, span)] <- owner$values
-  value <- typed("lookup", owner$type, at, x = item, first = span[[1]], values = values, const = item$const)
+  settings <- rep("", length(span))
+  settings[match(owner$keys, span)] <- owner$settings
+  value <- typed("lookup", owner$type, at, x = item, first = span[[1]], values = values, const = item$const,
+                 settings = if (any(nzchar(settings))) settings)
   # Beyond the span there is no value. What is in between, and has none, stops the round too.
   without <- setdiff(intersect(item$type$members, span), owner$keys)
   if (length(without) == 0) return(value)

@@ -150,8 +150,16 @@ accept_type <- function(context, variable, v, at) {
   }
   report(context, "wrong_type", at,
          sprintf("`%s` is %s and cannot become %s.", variable$name, describe_type(variable$type),
-                 describe_type(v$type)), "choose another name for this value")
+                 describe_type(v$type)), becoming_hint(context, variable, v$type))
   FALSE
+}
+
+# What is to hold a seat must be remembered as one from the start.
+becoming_hint <- function(context, variable, type) {
+  seated <- is_kind(type, "label") && all(type$members %in% seq_along(context$seats))
+  if (seated && variable$where == "state")
+    sprintf("remember it as a seat from the start: state(%s = one(seats))", variable$name)
+  else "choose another name for this value"
 }
 
 assign_at <- function(context, scope, node, target) {

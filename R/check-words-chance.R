@@ -26,7 +26,9 @@ declared_thing <- function(context, node, kind) {
     if (is.null(d)) {
       known <- names(Filter(function(x) x$kind == kind, context$names))
       report(context, "unknown_name", node$at, sprintf("`%s` is not a name this game knows.", node$name),
-             or_spelling(did_you_mean(node$name, known)))
+             or_spelling(did_you_mean(node$name, known),
+                         if (length(known) > 0) sprintf("declared is %s", some_of_names(known))
+                         else sprintf("declare one, as in %s", vocabulary_word(kind)$example)))
       return(NULL)
     }
   }

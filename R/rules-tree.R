@@ -120,7 +120,8 @@ function_call_node <- function(tree, kids, at) {
   fn <- node_at(tree, kids[[1]])
   if (fn$kind != "name")
     return(refuse_in_rules(tree, span_of_row(tree, kids[[1]]), "Calling what is not a plain name",
-                           "call a function by its name"))
+                           if (fn$kind == "call" && fn$fn == "next") "write next_seat(s) for the seat after s"
+                           else "call a function by its name"))
   got <- argument_nodes(tree, kids)
   call_node(fn$name, got$args, at, got$names, fn$at, got$name_at)
 }

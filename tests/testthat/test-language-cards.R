@@ -115,3 +115,24 @@ test_that("what is given may be ranges and repetitions", {
     "  expect(track == c(2, 2, 2, 9)))"))
   expect_identical(got$examples$got, c("", "", ""))
 })
+
+test_that("columns hang on settings: a range up to one, and values that are one", {
+  rules <- function(...) game_of("bonus <- setting(5, from = 1, to = 9)", "top <- setting(6, from = 3, to = 12)",
+                                 "seats(a)",
+    "cards <- deck(rank = 1:top, for_each(suit = c(sea, land)), points = c(bonus), copies = 2)",
+    "fruit <- names(apple, plum, worth = c(bonus, 2))", "state(x = one(cards), f = one(fruit))",
+    "play({ x <- draw(cards); f <- pick(fruit) })", "outcomes(high = rank(x) > 3, low = otherwise)",
+    "record(w = worth(f), p = points(x), left = size(cards))", ...)
+  means <- function(o) stats::setNames(o$records$mean, o$records$name)
+  for (engine in c("exact", "sample")) {
+    o <- odds(rules(), engine, rounds = 4e4)
+    expect_equal(o$outcomes$probability[[1]], 0.5, tolerance = 0.03)
+    expect_equal(means(o), c(w = 3.5, p = 5, left = 23), tolerance = 0.03)
+  }
+  other <- odds(rules(), "exact", set = list(top = 4, bonus = 9))
+  expect_equal(other$outcomes$probability[[1]], 1 / 4)
+  expect_equal(means(other), c(w = 5.5, p = 9, left = 15))
+  expect_equal(odds(rules(), set = list(bonus = 9), given = "f == apple")$records$most[[1]], 9)
+  expect_error(game_of("bonus <- setting(5, from = 1, to = 9)", "seats(a)", "cards <- deck(rank = c(bonus, 2))",
+                       "play({ x <- draw(cards) })", "outcomes(over = otherwise)"), class = "basanos_deck_form")
+})
