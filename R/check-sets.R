@@ -83,8 +83,8 @@ crossed_names <- function(context, parts) {
 
 # The values of one column, `n` of them or one for all: list(label, values), values being texts or
 # whole numbers.
-# list(label, values, at): numbers or names. A number that is a setting's bears the setting's name; where a range goes up
-# to a setting, `taken` says of each number whether it is there.
+# list(label, values, at): numbers or names. A number that is a setting's bears the setting's name; where a range goes
+# up to a setting, `taken` says of each number whether it is there.
 column_values <- function(context, node, n = NULL) {
   parts <- list()
   taken <- NULL

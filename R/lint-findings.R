@@ -22,7 +22,8 @@ find_findings <- function(game, settings = list(), players = list(), mode = NULL
     else c(outcome_findings(game, run, tried), overlap_findings(game, run), pass_findings(run), endless_findings(run),
            if (run$exact) record_findings(game, settings, players, mode) else merge_findings(game, run))
   found <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game),
-             unused_functions(game), sign_findings(game), near_copies(game), played, line_up_findings(tried), reach_findings(game))
+             unused_functions(game), sign_findings(game), near_copies(game), played,
+             line_up_findings(tried), reach_findings(game))
   found <- found[order(match(vapply(found, `[[`, "", "id"), findings_in_order, nomatch = 0L))]
   data.frame(id = vapply(found, `[[`, "", "id"), file = files_of(found, game$source),
              line = lines_of(found, game$source),
