@@ -94,7 +94,8 @@ collection_answer_type <- function(context, node) {
   if (is.null(of))
     report(context, "answer_kind", node$at,
            "An answer is a name, a set of names, a list or bag, or a range of numbers.",
-           "write one_of(draw, stand), one_of(sign), one_of(hand[mover]) or one_of(1:10)")
+           if (is_call(node, "-")) "a set without some is those(sign, it != reef)"
+           else "write one_of(draw, stand), one_of(sign), one_of(hand[mover]) or one_of(1:10)")
   of
 }
 
@@ -118,9 +119,10 @@ infer_item <- function(context, node, depth = 0L) {
     return(NULL)
   }
   if (node$kind == "function") return(again(node$body))
-  if (node$kind != "call" || length(node$args) == 0) return(NULL)
+  if (node$kind != "call") return(NULL)
   own <- context$names[[node$fn]]
   if (identical(own$kind, "function")) return(again(own$body))
+  if (length(node$args) == 0) return(NULL)
   if (node$fn %in% c("{", "return")) return(again(node$args[[length(node$args)]]))
   if (node$fn == "if") return(again(node$args[[2]]))
   if (node$fn == ":") return(t_whole)

@@ -270,6 +270,7 @@ call_value <- function(context, scope, node, want) {
     if (vocabulary_word(fn)$kind == "thing")
       sprintf("declare it at the top of the file, under a name: %s", vocabulary_word(fn)$example)
     else if (fn == "list") "values in a row are written c(...)"
+    else if (fn == "others") "for the other seats write those(seats, it != s)"
     else vocabulary_word(fn)$says))
   unknown_call(context, scope, node)
 }

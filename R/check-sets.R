@@ -52,7 +52,9 @@ listed_names <- function(context, node) {
   texts <- if (is.null(numbers)) label_text(node) else as.character(numbers)
   if (is.null(texts))
     report(context, "name_wanted", node$at, "What `names` lists are names, or numbers.",
-           vocabulary_word("names")$example)
+           if (node$kind == "call" && node$fn %in% c("those", "c", "-"))
+             "what is worked out from another set is a function: small <- function() those(sign, it != reef)"
+           else vocabulary_word("names")$example)
   vapply(texts, function(text) as.integer(intern_label(context, text, node$at)), 1L, USE.NAMES = FALSE)
 }
 

@@ -96,7 +96,7 @@ format.basanos_odds <- function(x, distributions = FALSE, ...) {
     sprintf("%s %s sampled%s, seed %s", whole_text(x$rounds), units_in_words(x$unit), in_rounds,
             plain_number(x$seed))
   } else if (x$complete) {
-    sprintf("counted exactly over %s state%s", whole_text(x$states), if (x$states == 1) "" else "s")
+    if (x$states <= 1) "counted exactly" else sprintf("counted exactly over %s states", whole_text(x$states))
   } else {
     sprintf("the count stopped at %s states (%s), %s of the weight counted", whole_text(x$states), x$limit,
             percent_text(x$counted, 1))

@@ -37,7 +37,13 @@ class Player {
     const Instr& in = program_.code[static_cast<size_t>(frame_.pc)];
     const auto source = static_cast<size_t>(in.b);
     const auto used = static_cast<size_t>(result_.draws_used[source]);
-    if (used >= script_.draws[source].size()) return out(ScriptEnd::out_of_draws, source);
+    if (used >= script_.draws[source].size()) {
+      // What can come up in one way only need not be given.
+      std::vector<Branch> all;
+      if (script_.stop_when_out || !branches_of(program_, frame_, all) || all.size() != 1)
+        return out(ScriptEnd::out_of_draws, source);
+      return take(program_, frame_, all[0].value) || fail();
+    }
     const int32_t value = script_.draws[source][used];
     ++result_.draws_used[source];
     result_.value = value;

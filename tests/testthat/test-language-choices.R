@@ -195,3 +195,25 @@ test_that("a rule reads the local values that everybody sees", {
   unset <- "if (kept == 0) first <- roll(cube)\n ask(guest, go = one_of(yes, no))"
   expect_error(rules(unset, "first > 4"), class = "basanos_unknown_name")
 })
+
+test_that("what is written next works, or is refused with the form that does", {
+  rules <- function(...) game_of("seats(guest, keeper, third)", "cube <- die(1:6)",
+    "sign <- signs(ring(reef, boat, squall, beats = 1, verb = wrecks))", "outcomes(over = otherwise)", ...)
+  three_keys <- rules("state(box = each(1:3, 1:3, 1:3, 0), n = 0)",
+                      "play({ box[1, 2, 3] <- 4\n n <- sum(box[1, , ]) + max(box[1, 2, ]) })", "record(n = n)")
+  expect_equal(odds(three_keys)$records$mean, 8)
+  small <- rules("small <- function() those(sign, it != reef)", "play({ ask(guest, go = one_of(small())) })",
+                 "p <- player(go = pick(choices))", "record(boat = go == boat)")
+  expect_equal(odds(small)$records$mean, 0.5)
+  refused <- function(pattern, ...) {
+    e <- tryCatch(rules(...), basanos_error = identity)
+    expect_match(conditionMessage(e), pattern, fixed = TRUE)
+  }
+  refused("small <- function() those(sign, it != reef)", "small <- names(those(sign, it != reef))", "play({ n <- 1 })")
+  refused("those(sign, it != reef)", "play({ ask(guest, go = one_of(sign - reef)) })")
+  refused("those(seats, it != s)", "state(m = 0)", "play({ for (s in seats) for (o in others(s)) add(1, to = m) })")
+  refused("one(seats)", "state(loser = 0)", "play({ for (mover in turns(each = 1)) loser <- mover })")
+  refused("c(...)", "play({ n <- list(1, 2) })")
+  refused("declared is `cube`", "play({ n <- roll(dice) })")
+  refused("next_seat(s)", "state(n = each(seat, 0))", "play({ n[next(guest)] <- 1 })")
+})
