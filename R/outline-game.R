@@ -22,8 +22,9 @@ outline_game <- function(rules, format = c("text", "markdown")) {
     "How it ends" = unlist(lapply(part("outcomes"), outcome_items, game = game)),
     "Several rounds" = span_items(c(part("match"), part("sitting")), game$source),
     "What it pays" = unlist(lapply(c(part("stakes"), part("pays")), pay_items, source = game$source)),
+    "What is measured" = unlist(lapply(part("record"), record_items, source = game$source)),
     "Knobs" = setting_items(game),
-    "Ways of playing" = vapply(game$players, function(p) paste0(p$name, peeks_text(p$peeks)), ""))
+    "Ways of playing" = unlist(lapply(Filter(is_player_node, nodes), player_items, game = game)))
   functions <- Filter(function(n) n$kind == "call" && n$fn == "<-" && n$args[[2]]$kind == "function", nodes)
   used <- Filter(function(n) mentions(nodes_outside_players(nodes, game), n$args[[1]]$name), functions)
   parts <- lapply(used,
@@ -52,8 +53,10 @@ outline_lines <- function(game, card, parts, format) {
 
 nodes_outside_players <- function(nodes, game) {
   Filter(function(n)
-    !(n$kind == "call" && (n$fn == "example" || (n$fn == "<-" && identical(n$args[[2]]$fn, "player")))), nodes)
+    !(is_player_node(n) || is_call(n, "example")), nodes)
 }
+
+is_player_node <- function(n) is_call(n, "<-") && identical(n$args[[2]]$fn, "player")
 
 # --- items ------------------------------------------------------------------------
 
@@ -77,6 +80,7 @@ plain_words <- function(text) {
                     c("!=", "is not")))
                       text <- gsub(paste0("\\s*", gsub("([|])", "\\\\\\1", pair[[1]]), "\\s*"),
                                    paste0(" ", pair[[2]], " "), text)
+  text <- gsub("%in%", "is among", text, fixed = TRUE)
   text <- gsub("!(?=[A-Za-z(])", "not ", gsub("_", " ", text), perl = TRUE)
   text <- gsub("([a-z])\\(\\)", "\\1", text)
   text <- gsub("([A-Za-z0-9]):([A-Za-z0-9])", "\\1 to \\2", text)
@@ -168,11 +172,11 @@ outcome_items <- function(node, game) {
     name <- plain_name(node$names[[k]])
     if (identical(a$name, "otherwise"))
       return(if (name == "impossible") "nothing else can happen" else sprintf("%s: in any other case", name))
-    if (!nzchar(name)) return(sprintf("by %s", node_text(a, game$source)))
+    if (!nzchar(name)) return(sprintf("by %s", value_words(a, game$source)))
     if (a$kind == "call" && a$fn %in% c("who", "leader"))
       return(sprintf("a seat %s: %s %s", name, if (a$fn == "who") "the only one for which"
         else "the one with the most", gsub("\\bit\\b", "it", node_text(a$args[[1]], game$source))))
-    sprintf("%s: %s", name, node_text(a, game$source))
+    sprintf("%s: %s", name, value_words(a, game$source))
   }, "")
 }
 
@@ -186,9 +190,30 @@ span_items <- function(nodes, source) {
 pay_items <- function(node, source) {
   who <- node_text(node$args[[1]], source)
   if (node$fn == "stakes") return(sprintf("%s puts in %s", who, node_text(node$args[[2]], source)))
-  amounts <- vapply(node$args[-1], node_text, "", source = source)
+  amounts <- vapply(node$args[-1], value_words, "", source = source)
   names <- plain_name(node$names[-1])
   sprintf("%s: %s", who, paste(ifelse(nzchar(names), paste(names, amounts), amounts), collapse = ", "))
+}
+
+record_items <- function(node, source) {
+  named <- nzchar(node$names)
+  sprintf("%s: %s", plain_name(node$names[named]), vapply(node$args[named], value_words, "", source = source))
+}
+
+# A way of playing: its name, and under it what it answers to each decision.
+player_items <- function(node, game) {
+  rules <- node$args[[2]]
+  name <- declared_name(node)
+  is_rule <- nzchar(rules$names) & !rules$names %in% c("like", "peeks")
+  like <- rules$args[rules$names %in% "like"]
+  answers <- unlist(lapply(which(is_rule), function(k) {
+    decision <- plain_name(rules$names[[k]])
+    rule <- rules$args[[k]]
+    if (is_call(rule, "{")) c(sprintf("  %s:", decision), paste0("    ", statement_items(rule, game$source)))
+    else sprintf("  %s: %s", decision, value_words(rule, game$source))
+  }))
+  c(paste0(plain_name(name), peeks_text(game$players[[name]]$peeks)), answers,
+    if (length(like) > 0) sprintf("  otherwise as %s", node_text(like[[1]], game$source)))
 }
 
 setting_items <- function(game) {

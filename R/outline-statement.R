@@ -1,7 +1,7 @@
 # What happens in a round, in plain words: one item a step, two spaces deeper inside a condition or loop.
 
 statement_items <- function(node, source) {
-  text <- function(n) node_text(n, source)
+  text <- function(n) value_words(n, source)
   inside <- function(n) paste0("  ", statement_items(n, source))
   if (node$kind != "call") return(sprintf("the answer is %s", text(node)))
   a <- node$args
@@ -35,6 +35,21 @@ statement_items <- function(node, source) {
     end_round = "the round ends",
     later = sprintf("(not written yet: %s)", a[[1]]$value),
     if (is_own_function(node$fn)) text(node) else sprintf("the answer is %s", text(node)))
+}
+
+# A value in words: conditions and cases are told, the rest is as the rules say it.
+value_words <- function(node, source) {
+  if (node$kind != "call") return(node_text(node, source))
+  a <- node$args
+  words <- function(n) value_words(n, source)
+  switch(node$fn,
+    "if" = sprintf("%s if %s%s", words(a[[2]]), node_text(a[[1]], source),
+                   if (length(a) > 2) sprintf(", otherwise %s", words(a[[3]])) else ""),
+    "{" = if (length(a) == 1) words(a[[1]]) else paste(statement_items(node, source), collapse = "; "),
+    "(" = words(a[[1]]),
+    switch = sprintf("by %s: %s", words(a[[1]]),
+                     paste(plain_name(node$names[-1]), vapply(a[-1], words, ""), sep = " ", collapse = "; ")),
+    node_text(node, source))
 }
 
 # A function of the rules rather than a word or an operator.

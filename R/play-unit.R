@@ -142,6 +142,12 @@ answer_at <- function(table, ask, again = FALSE) {
   game <- table$game
   d <- game$decisions[[ask$decision + 1L]]
   legal <- legal_answers(table$program, ask, table$ints)
+  only <- only_answer(legal)
+  if (!again && !is.null(only)) {
+    table$write(sprintf("  %s, %s: %s is the only answer", game$seats[[ask$seat]], gsub("_", " ", d$name),
+                        value_text(game, only, d$type)))
+    return(only)
+  }
   if (again) table$write(sprintf("That is not allowed here: %s.", legal_text(game, ask)))
   else table$write(c(sprintf("%s, %s?", game$seats[[ask$seat]], gsub("_", " ", d$name)),
                      sight_lines(table, ask$seat), paste0("    ", choices_text(game, d, legal))))
@@ -156,6 +162,12 @@ answer_at <- function(table, ask, again = FALSE) {
     if (!is.character(answer)) return(answer)
     table$write(answer)
   }
+}
+
+# Where there is no choice nobody is asked: the one legal answer, or NULL.
+only_answer <- function(legal) {
+  values <- switch(legal$how, range = if (legal$low == legal$high) legal$low, items = unique(legal$values))
+  if (length(values) == 1) as.integer(values)
 }
 
 # What makes an answer legal, in the stall's words or as the rules say it.

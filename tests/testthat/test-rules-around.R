@@ -144,3 +144,10 @@ test_that("what check finds out", {
   expect_true("deck_empty" %in% ids("seats(a)", "cards <- deck(rank = 1:3)", "state(hand = bag(cards))",
                                     "play({ deal(4, to = hand) })", "outcomes(over = otherwise)"))
 })
+
+test_that("the outline tells what is measured and how each way of playing answers", {
+  card <- paste(outline_game("lantern-tiles"), collapse = "\n")
+  expect_match(card, "What is measured:\n  - tiles: guest tiles \\+ keeper tiles")
+  expect_match(card, "- bold\n    - choice: draw if guest total < guest stands \\+ 2, otherwise stand")
+  expect_match(paste(outline_game("harvest-sheet"), collapse = "\n"), "by b: roots 12; leaves 14")
+})
