@@ -11,6 +11,13 @@ run_sample <- function(rules, program, rounds, seed, threads, first = 1, progres
   checked_run(rules, program, run, seed, rounds)
 }
 
+# Rounds from the position of the program on, with `share`, that of the rounds which come there; NULL where the ways to
+# it are too many to be followed.
+run_from_position <- function(rules, program, rounds, seed, progress = NULL) {
+  run <- core_from_position(loaded(program), seed, 1, rounds, progress, program$required)
+  if (run$complete) c(checked_run(rules, program, run, seed, rounds), list(share = run$share))
+}
+
 # The counts of a run, or the diagnostic that stopped it.
 checked_run <- function(rules, program, run, seed, rounds) {
   if (run$failure$fail > 0) stop_on_failed_unit(rules, program, run$failure, run$failed_unit, seed)

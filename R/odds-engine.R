@@ -33,8 +33,12 @@ usual_rounds <- function(program) if (program$step_budget > step_budget) 2e4 els
 
 sampled_tally <- function(game, program, rounds, job) {
   if (!is.null(job$checkpoint)) return(sample_with_checkpoint(game, program, rounds, job))
-  counts <- with_progress(rounds, "Playing rounds", job$progress,
-                          function(tick) run_sample(game, program, rounds, job$seed, job$threads, 1, tick))
+  play <- function(tick) {
+    found <- if (!is.null(game$position) && program$unit == "round")
+      run_from_position(game, program, rounds, job$seed, tick)
+    if (is.null(found)) run_sample(game, program, rounds, job$seed, job$threads, 1, tick) else found
+  }
+  counts <- with_progress(rounds, "Playing rounds", job$progress, play)
   new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(1, rounds)))
 }
 

@@ -47,7 +47,7 @@ answers_there <- function(game, job, answers, reached) {
   rows <- lapply(answers, function(answer) {
     game$position$answer <- answer
     found <- odds_there(game, job)
-    if (!is.null(found) && found$complete) answer_row(value_text(game, answer, decision$type), found, game, asked,
+    if (!is.null(found) && found$complete) answer_row(answer_text(game, answer, decision$type), found, game, asked,
                                                       reached)
   })
   table <- do.call(rbind, rows)
@@ -79,11 +79,33 @@ answer_row <- function(text, found, game, asked, reached) {
         else found$outcomes$probability[[1]])
 }
 
-# The answers that may be legal there, as numbers; none where an answer is several things at once. Where they are not
+answer_text <- function(game, answer, type) {
+  if (!is_collection(type)) return(value_text(game, answer, type))
+  if (length(answer) == 0) "nothing" else paste(vapply(answer, value_text, "", rules = game, type = type$of),
+                                                collapse = ", ")
+}
+
+most_subsets <- 256L
+
+# What may be chosen some of, where the position says what there is: x = c(...), each different choice once.
+possible_subsets <- function(game, type) {
+  held <- Filter(function(condition) condition$op == "collection_same" && condition$right$op == "collection_of" &&
+                   identical(condition$left$type$of$kind, type$of$kind), game$position$conditions)
+  if (length(held) == 0) return(list())
+  items <- sort(vapply(held[[1]]$right$values, function(v) if (is.null(v$value)) NA_real_ else v$value, 0),
+                na.last = TRUE)
+  if (anyNA(items) || 2^length(items) > 2^14) return(list())
+  chosen <- lapply(seq_len(2^length(items)) - 1, function(k) items[bitwAnd(k, 2^(seq_along(items) - 1)) > 0])
+  chosen <- unique(chosen)
+  if (length(chosen) > most_subsets) list() else chosen
+}
+
+# The answers that may be legal there: numbers, or for an answer of several items collections of them. Where they are not
 # known by name every legal answer is given alike, and the one given is recorded.
 possible_answers <- function(game, job) {
   type <- game$decisions[[game$position$decision]]$type
   if (is_kind(type, "label")) return(type$members)
+  if (is_collection(type)) return(possible_subsets(game, type))
   if (!is_kind(type, "whole", "card", "word")) return(integer())
   given <- list2env(list(id = "answer at the position", type = t_whole), parent = emptyenv())
   at <- c(1L, 1L, 1L, 1L)

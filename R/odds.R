@@ -107,7 +107,8 @@ odds_of <- function(tally) {
   counts <- tally$counts
   sampled <- tally$engine == "sample"
   if (!is.null(counts$limit) && nzchar(counts$limit)) return(bounded_odds(tally))
-  if (program$records_some && counts$rounds == 0) stop_on_none_given(if (sampled) counts$units)
+  if (program$records_some && counts$rounds == 0)
+    stop_on_none_given(if (sampled && is.null(counts$share)) counts$units)
   open <- Filter(function(p) is.null(p$by_outcome), program$pays)
   pay_counts <- lapply(program$pays, function(p) {
     if (is.null(p$by_outcome)) counts$quantities[[match(p$seat, vapply(open, `[[`, "", "seat"))]]
@@ -237,7 +238,7 @@ given_share <- function(program, counts) {
     rounds <- counts$unit_quantities[[match("rounds", program$measures)]]
     sum(rounds$value * rounds$weight) / sum(rounds$weight) * counts$units
   }
-  counts$rounds / all
+  counts$rounds / all * if (is.null(counts$share)) 1 else counts$share
 }
 
 pay_table <- function(pays, counts, sampled, errors_of, units) {

@@ -30,6 +30,7 @@ build_program <- function(rules, settings, players, tracing = FALSE, claims = li
                                    ends = ends_of_node(r$node)))
   program$unit <- program_span(rules)
   program$records_some <- records_some_rounds(rules)
+  if (!is.null(rules$position)) program$required <- required_there(asm)
   program$settings <- settled_settings(rules, settings)
   program$modes <- rules$match$modes
   program$players <- stats::setNames(players, rules$seats)

@@ -29,12 +29,13 @@ write_arrival <- function(asm, d, seat, choices, target, done) {
   emit(asm, "JNZ", arrived$register, elsewhere)
   for (condition in position$conditions) jump_if(asm, condition, elsewhere, when = FALSE)
   move(asm, arrived, fixed_operand(1, t_whole))
+  if (!asm$tracing) emit(asm, "TRACE", 0L)  # where a run from the position on begins
   if (!is.null(position$any)) {
     write_any_answer(asm, d, target)
     move(asm, slot_of(asm, position$any), target)
     emit(asm, "JMP", done)
   } else if (!is.null(position$answer)) {
-    move(asm, target, fixed_operand(position$answer, t_whole))
+    give_answer(asm, d, target, position$answer)
     write_legality(asm, choices, target, d, seat, otherwise = function() {
       move(asm, arrived, fixed_operand(2, t_whole))
       emit(asm, "JMP", elsewhere)
@@ -42,6 +43,38 @@ write_arrival <- function(asm, d, seat, choices, target, done) {
     emit(asm, "JMP", done)
   }
   put_label(asm, elsewhere)
+}
+
+# A known answer: a number, or the items of a collection.
+give_answer <- function(asm, d, target, answer) {
+  if (!is_collection(d$type)) return(move(asm, target, fixed_operand(answer, t_whole)))
+  emit(asm, "LCLEAR", target$list)
+  for (item in answer) emit(asm, "BPUT", target$list, int_const(asm, item))
+}
+
+# What registers hold at the position, as far as its conditions say so: the core sees by them which ways do not lead
+# there.
+required_there <- function(asm) {
+  Filter(Negate(is.null), lapply(asm$rules$position$conditions, required_by, asm = asm))
+}
+
+required_by <- function(asm, condition) {
+  constant <- function(node) if (node$const) write_value(asm, node)$const
+  is_place <- function(node) node$op == "var" && identical(node$var$where, "state") && !is_kind(node$type, "each")
+  if (condition$op == "calc" && condition$fn == "==" && is_place(condition$args[[1]]) &&
+      !is_real(condition$args[[1]]$type)) {
+    value <- constant(condition$args[[2]])
+    if (is.null(value)) return(NULL)
+    return(list(place = 0L, at = register_of(asm, slot_of(asm, condition$args[[1]]$var)), values = as.integer(value)))
+  }
+  if (condition$op != "collection_same" || !is_place(condition$left) || condition$right$op != "collection_of")
+    return(NULL)
+  items <- lapply(condition$right$values, constant)
+  if (any(vapply(items, is.null, NA))) return(NULL)
+  items <- as.integer(unlist(items))
+  is_bag <- is_kind(condition$left$type, "bag")
+  if (is_bag) items <- sort(items)
+  list(place = if (is_bag) 2L else 1L, at = slot_of(asm, condition$left$var)$list, values = c(length(items), items))
 }
 
 write_wandering <- function(asm, d, target, done) {

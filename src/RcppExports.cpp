@@ -84,6 +84,22 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_from_position
+Rcpp::List core_from_position(SEXP program, double seed, double first, double last, Rcpp::Nullable<Rcpp::Function> progress, Rcpp::List required);
+RcppExport SEXP _basanos_core_from_position(SEXP programSEXP, SEXP seedSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP progressSEXP, SEXP requiredSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
+    Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
+    Rcpp::traits::input_parameter< double >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< double >::type last(lastSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type required(requiredSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_from_position(program, seed, first, last, progress, required));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_exact
 Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps, double max_seconds, Rcpp::Nullable<Rcpp::IntegerMatrix> groups, double max_frontier);
 RcppExport SEXP _basanos_core_exact(SEXP programSEXP, SEXP max_statesSEXP, SEXP progressSEXP, SEXP max_stepsSEXP, SEXP max_secondsSEXP, SEXP groupsSEXP, SEXP max_frontierSEXP) {
@@ -249,6 +265,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_optimised", (DL_FUNC) &_basanos_core_optimised, 1},
     {"_basanos_core_generated_c", (DL_FUNC) &_basanos_core_generated_c, 1},
     {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 9},
+    {"_basanos_core_from_position", (DL_FUNC) &_basanos_core_from_position, 6},
     {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 7},
     {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 8},
     {"_basanos_core_watch", (DL_FUNC) &_basanos_core_watch, 5},

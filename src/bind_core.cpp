@@ -6,6 +6,7 @@
 #include <memory>
 
 #include "core/exact.h"
+#include "core/position.h"
 #include "core/product.h"
 #include "core/optimise.h"
 #include "core/generate_c.h"
@@ -181,6 +182,24 @@ Rcpp::List failure_list(const Failure& f) {
   return Rcpp::List::create(_["fail"] = static_cast<int>(f.fail), _["info"] = f.info, _["at"] = f.at);
 }
 
+// What was played, as R has it.
+Rcpp::List sample_list(const SampleResult& r) {
+  Rcpp::List quantities, unit_quantities;
+  for (const Histogram& h : r.tally.quantities) quantities.push_back(columns(h.counts()));
+  for (const Histogram& h : r.tally.unit_quantities) unit_quantities.push_back(columns(h.counts()));
+  Rcpp::NumericVector ss, sn;
+  for (const Products& x : r.tally.products) {
+    ss.push_back(static_cast<double>(x.ss) / (Products::kSteps * Products::kSteps));
+    sn.push_back(static_cast<double>(x.sn) / Products::kSteps);
+  }
+  return Rcpp::List::create(
+      _["units"] = static_cast<double>(r.tally.units), _["rounds"] = static_cast<double>(r.tally.rounds),
+      _["squared_rounds"] = static_cast<double>(r.tally.squared_rounds), _["unit_quantities"] = unit_quantities,
+      _["ss"] = ss, _["sn"] = sn, _["outcomes"] = Rcpp::NumericVector(r.tally.outcomes.begin(), r.tally.outcomes.end()),
+      _["quantities"] = quantities, _["stopped"] = r.stopped, _["failure"] = failure_list(r.failure),
+      _["failed_unit"] = static_cast<double>(r.failed_unit));
+}
+
 }  // namespace
 
 // [[Rcpp::export]]
@@ -249,20 +268,27 @@ Rcpp::List core_sample(SEXP program, double seed, double first, double last, int
     native.ask(done);
     return look(done);
   });
-  Rcpp::List quantities, unit_quantities;
-  for (const Histogram& h : r.tally.quantities) quantities.push_back(columns(h.counts()));
-  for (const Histogram& h : r.tally.unit_quantities) unit_quantities.push_back(columns(h.counts()));
-  Rcpp::NumericVector ss, sn;
-  for (const Products& x : r.tally.products) {
-    ss.push_back(static_cast<double>(x.ss) / (Products::kSteps * Products::kSteps));
-    sn.push_back(static_cast<double>(x.sn) / Products::kSteps);
-  }
-  return Rcpp::List::create(
-      _["units"] = static_cast<double>(r.tally.units), _["rounds"] = static_cast<double>(r.tally.rounds),
-      _["squared_rounds"] = static_cast<double>(r.tally.squared_rounds), _["unit_quantities"] = unit_quantities,
-      _["ss"] = ss, _["sn"] = sn, _["outcomes"] = Rcpp::NumericVector(r.tally.outcomes.begin(), r.tally.outcomes.end()),
-      _["quantities"] = quantities, _["stopped"] = r.stopped, _["failure"] = failure_list(r.failure),
-      _["failed_unit"] = static_cast<double>(r.failed_unit));
+  return sample_list(r);
+}
+
+// Rounds from the position on at which the program says TRACE; `complete` is false where the ways to it are too many.
+// `required`: what registers hold there, each a list of `place` (0 a number, 1 a list, 2 a bag), `at` and `values`.
+// [[Rcpp::export]]
+Rcpp::List core_from_position(SEXP program, double seed, double first, double last,
+                              Rcpp::Nullable<Rcpp::Function> progress, Rcpp::List required) {
+  PositionJob job;
+  job.seed = static_cast<uint64_t>(seed);
+  job.first = static_cast<uint64_t>(first);
+  job.last = static_cast<uint64_t>(last);
+  for (Rcpp::List item : required)
+    job.required.push_back({static_cast<Place>(Rcpp::as<int>(item["place"])), Rcpp::as<int32_t>(item["at"]),
+                            Rcpp::as<std::vector<int32_t>>(item["values"])});
+  const PositionResult r = sample_from_position(Given(program), job, poll_with(progress));
+  Rcpp::List all = sample_list(r.played);
+  all["complete"] = r.complete;
+  all["share"] = r.share;
+  all["ways"] = static_cast<double>(r.ways);
+  return all;
 }
 
 // [[Rcpp::export]]

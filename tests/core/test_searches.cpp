@@ -1,5 +1,6 @@
 // What walks over programs in other ways than the engines: unit by unit, two side by side, to every place.
 #include "../../src/core/exact.h"
+#include "../../src/core/position.h"
 #include "../../src/core/product.h"
 #include "../../src/core/sample.h"
 #include "../../src/core/unit_rows.h"
@@ -40,6 +41,38 @@ void places_are_reached_by_the_fewest_draws() {
   CHECK(first[0] > 0 && first[1] >= first[0] && first[2] == 0);
   const ReachResult few = find_reaches(p, 0, go_on);
   CHECK(!few.all_seen);
+}
+
+// A die into cell 1, a second into cell 6; the position is where the first shows `wanted`. Outcome 1 where the second
+// shows more than the first. Only rounds from the position on are told.
+Program two_dice(int32_t wanted) {
+  Program p;
+  p.int_start = {2, 0, wanted, 1, 6, 1, 0};
+  p.code = {{OP_DRAW, 1, 0, 3, 4, 0}, {OP_JNE, 1, 2, 7, 0, 0}, {OP_TRACE, 0, 0, 0, 0, 0}, {OP_DRAW, 6, 1, 3, 4, 0},
+            {OP_JLE, 6, 1, 6, 0, 0},  {OP_MOV, 0, 5, 0, 0, 0}, {OP_TALLY, 0, 0, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
+  p.sources = {"first", "second"};
+  p.outcome_count = 2;
+  p.quantities = {{6, false}};
+  validate(p);
+  return p;
+}
+
+void rounds_begin_at_a_position() {
+  PositionJob job;
+  job.last = 60000;
+  for (const bool looks_ahead : {false, true}) {
+    if (looks_ahead) job.required = {{Place::number, 1, {4}}};
+    const PositionResult r = sample_from_position(two_dice(4), job, go_on);
+    CHECK(r.complete && r.ways == 1 && std::abs(r.share - 1.0 / 6) < 1e-15);
+    CHECK(r.played.tally.units == 60000 && r.played.tally.rounds == 60000);
+    CHECK(std::abs(static_cast<double>(r.played.tally.outcomes[0]) - 20000) < 4 * std::sqrt(60000 * 2.0 / 9));
+  }
+  CHECK(sample_from_position(two_dice(7), job, go_on).share == 0);
+  job.most_states = 0;
+  CHECK(!sample_from_position(two_dice(4), job, go_on).complete);
+  job.most_states = 1000;
+  job.most_values = 3;
+  CHECK(!sample_from_position(two_dice(4), job, go_on).complete);
 }
 
 // A walk from `start`, up or down by one alike, until it comes to 0 (outcome 1) or to `top` (outcome 2).
@@ -200,6 +233,7 @@ void limits_of_exact_say_what_they_are() {
 
 void test_searches() {
   places_are_reached_by_the_fewest_draws();
+  rounds_begin_at_a_position();
   a_walk_that_goes_round_ends_as_the_formula_says();
   unit_rows_add_up_to_the_tally();
   lockstep_proves_or_finds_where_two_part();

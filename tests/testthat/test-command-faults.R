@@ -44,11 +44,13 @@ test_that("a position with an exact count that stops early gives bounds", {
   expect_match(got$out, "at least", all = FALSE)
 })
 
-test_that("only an exact count says never of a position", {
+test_that("never is said of a position only where every way was followed", {
   expect_error(odds("lantern-tiles", "exact", at = "guest_total = 500"), "never holds",
                class = "basanos_position_never")
-  expect_error(odds("lantern-tiles", "sample", rounds = 100, at = "guest_total = 500"), "not met .* in 100 rounds",
-               class = "basanos_position_unseen")
+  expect_error(odds("lantern-tiles", "sample", rounds = 100, at = "guest_total = 500"), "never holds",
+               class = "basanos_position_never")
+  expect_error(odds("lantern-twenty-one", "sample", rounds = 100, at = "action: size(hand) == 40"),
+               "not met .* in 100 rounds", class = "basanos_position_unseen")
 })
 
 test_that("a figure's folder and kind are looked at, and names beyond ASCII are right in the C locale", {

@@ -162,3 +162,34 @@ test_that("shares by value have their errors in every format, rare shares keep d
   expect_equal(yes$records$type, c("yes or no", "number"))
   expect_match(paste(format(yes), collapse = "\n"), "record +share +one in\n *six +16.6667% +6.00")
 })
+
+test_that("a rare position is set, not waited for, and what is not said is drawn as it would be", {
+  # 1 hand in choose(52, 5); of two nines and three others, three new cards make four in 45 of choose(47, 3) ways
+  held <- odds("salt-draw", "sample", rounds = 2e4, at = 'hand = c("9 cups", "9 coins", "2 cups", "5 swords", "K clubs")')
+  expect_equal(held$position$reached, 1 / choose(52, 5))
+  keeps_nines <- held$answers[held$answers$answer == "2 cups, 5 swords, K clubs", ]
+  expect_lt(abs(keeps_nines$four - 45 / choose(47, 3)), 4 * sqrt(45 / choose(47, 3) / 6250))
+  expect_equal(nrow(held$answers), 32)
+  # against the exact count, of one condition and of several
+  for (at in c("guest_total = 16", "guest_total = 16, guest_tiles == 2", "guest_total > 20")) {
+    exact <- odds("lantern-tiles", "exact", at = at)
+    sampled <- odds("lantern-tiles", "sample", rounds = 4e4, at = at)
+    expect_equal(sampled$position$reached, exact$position$reached, info = at)
+    z <- (sampled$outcomes$probability - exact$outcomes$probability) / sampled$outcomes$standard_error
+    expect_lt(max(abs(z[is.finite(z)])), 4)
+    expect_equal(sampled$answers[["pay of guest"]], exact$answers[["pay of guest"]], tolerance = 0.1)
+  }
+  bluff <- odds("lantern-bluff", "sample", rounds = 4e4, at = "raises = 1")
+  expect_equal(bluff$position$reached, odds("lantern-bluff", "exact", at = "raises = 1")$position$reached)
+  # a place of several, and a position that no way leads to
+  g <- game_of("seats(a, b)", "cube <- die(1:6)", "state(x = each(seat, 0))",
+               "play({ for (s in seats) x[s] <- roll(cube)\n ask(a, go = one_of(yes, no)) })",
+               "outcomes(wins = leader(x[it]), level = otherwise)", "p <- player(go = no)")
+  placed <- odds(g, "sample", rounds = 6e4, at = "x[a] == 6, x[b] < 6")
+  expect_equal(placed$position$reached, 5 / 36)
+  expect_equal(placed$outcomes$probability, c(1, 0, 0))
+  expect_error(odds(g, "sample", rounds = 1000, at = "x[a] == 7"), class = "basanos_position_never")
+  # the same whatever is done besides
+  expect_identical(odds("lantern-tiles", "sample", rounds = 1000, at = "guest_total = 16", threads = 2)$outcomes,
+                   odds("lantern-tiles", "sample", rounds = 1000, at = "guest_total = 16")$outcomes)
+})

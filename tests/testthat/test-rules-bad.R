@@ -103,7 +103,8 @@ bad_calls <- list(
   },
   precision_wrong = function() odds("lantern-tiles", precision = 0),
   file_unreadable = function() with_replaced("read_bytes", function(...) NULL, game(bad_bytes(charToRaw("x")))),
-  position_unseen = function() odds("lantern-tiles", "sample", rounds = 100, at = "guest_total = 500"),
+  position_unseen = function()
+    odds("lantern-twenty-one", "sample", rounds = 100, at = "action: size(hand) == 40"),
   seat_empty = function() odds("high-water", set = list(seated = 2), players = list(gold = "chaser")),
   tries_wrong = function() odds(game_with("result <- successes(200000, 0.5)")),
   seat_not_taken = function()
