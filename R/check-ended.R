@@ -26,7 +26,7 @@ outcome_is <- function(numbers, at) {
 
 outcome_alone <- function(context, at) {
   report(context, "outcome_alone", at, "`outcome` is compared with the name of an outcome.",
-         sprintf("write outcome == %s", outcome_words(context)[[1]]))
+         sprintf("write outcome == %s", c(outcome_words(context), "high")[[1]]))
   broken(at)
 }
 
