@@ -58,7 +58,7 @@ diagnostic_ids <- function() {
     "engine_unknown",
       "format_unknown",
     "tallies_differ", "engines_disagree", "given_never", "position_none", "position_setting",
-      "position_never", "position_unseen",
+      "position_never", "position_unseen", "par_no_stake",
     "seat_empty", "precision_wrong", "streaks_need_rounds", "checkpoint_damaged", "checkpoint_other", "shard_lost",
     "stopped", "package_needed"
   )

@@ -15,6 +15,7 @@ command_odds <- function(args) {
     option("by", "cross the outcomes with this expression", metavar = "EXPRESSION"),
     option("at", "the odds from a position on, as \"guest_hand = c(9, 5)\"", metavar = "POSITION"),
     option("checkpoint", "save a sampled run to this file every few seconds, and go on from it", metavar = "FILE"),
+    flag_option("par", "the par table: what each outcome and pay adds to the return and the variance"),
     flag_option("distributions", "the quantiles and values of every record as well; csv has these instead"),
     option("format", "text, json or csv [text]", "text", "FORMAT"),
     option("out", "a file to write to, instead of standard output", metavar = "FILE"),
@@ -25,6 +26,7 @@ command_odds <- function(args) {
   one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
   if (!is.null(o$figure)) figure_kind(o$figure)
   max_seconds <- if (is.null(o[["max-seconds"]])) Inf else number_option(o[["max-seconds"]])
+  if (isTRUE(o$par)) return(command_par(read$game, o))
   result <- odds(read$game, o$engine, number_option(o$rounds), number_option(o$seed), number_option(o$threads),
                  o$set, o$player, number_option(o[["max-states"]]), mode = o$mode, record = o$record,
                  given = o$given, by = o$by, at = o$at, max_seconds = max_seconds,
@@ -34,5 +36,14 @@ command_odds <- function(args) {
   put_out(switch(o$format, json = odds_json(result),
                  csv = if (o$distributions) csv_lines(odds_distributions(result)) else sub("\n$", "", odds_csv(result)),
                  format(result, distributions = o$distributions)), o$out)
+  0L
+}
+
+command_par <- function(game, o) {
+  table <- par_table(game, NULL, o$engine, number_option(o$rounds), number_option(o$seed), number_option(o$threads),
+                     o$set, o$player, number_option(o[["max-states"]]), mode = o$mode, given = o$given)
+  json <- function() as.character(jsonlite::toJSON(c(list(format = 1L, game = table$odds$name),
+    table[c("seat", "stake", "return", "sd", "rows")]), dataframe = "rows", auto_unbox = TRUE, digits = NA, pretty = TRUE))
+  put_out(switch(o$format, json = json(), csv = csv_lines(as.data.frame(table)), format(table)), o$out)
   0L
 }

@@ -170,7 +170,8 @@ pay_lines <- function(pays, sampled) {
   percent <- function(v) percent_text(v, max(0L, digits - 2L))
   cells <- list(seat = pays$seat, "mean pay" = number(pays$mean), sd = fixed_text(pays$sd, 3))
   if (sampled) cells <- c(cells, list("95% interval" = interval_text(pays$lower, pays$upper, number)))
-  aligned(c(cells, list(return = percent(pays$return), edge = percent(pays$edge))))
+  with_stake <- !all(is.na(pays$stake))
+  aligned(c(cells, if (with_stake) list(return = percent(pays$return), edge = percent(pays$edge))))
 }
 
 record_lines <- function(records, sampled) {

@@ -100,8 +100,8 @@ possible_subsets <- function(game, type) {
   if (length(chosen) > most_subsets) list() else chosen
 }
 
-# The answers that may be legal there: numbers, or for an answer of several items collections of them. Where they are not
-# known by name every legal answer is given alike, and the one given is recorded.
+# The answers that may be legal there: numbers, or for an answer of several items collections of them. Where they are
+# not known by name every legal answer is given alike, and the one given is recorded.
 possible_answers <- function(game, job) {
   type <- game$decisions[[game$position$decision]]$type
   if (is_kind(type, "label")) return(type$members)

@@ -34,7 +34,8 @@
 #'     that stopped early are those of winners and endings.
 #'   * `pays`: a data frame with one row a paid seat: `seat`, `mean` and `sd` (tokens a round),
 #'     `stake`, `return` (mean return for each token staked), `edge` (the share of the stake that is
-#'     lost on average); sampled also `standard_error`, `lower`, `upper` of the mean.
+#'     lost on average), all three missing where the rules say of no stake; sampled
+#'     also `standard_error`, `lower`, `upper` of the mean.
 #'   * `records`: a data frame with `name`, `mean`, `sd`, `least`, `most`; sampled also
 #'     `standard_error`, `lower`, `upper`.
 #'   * `distributions`: for each record a data frame with `value` and `probability`.

@@ -202,7 +202,7 @@ stake_of <- function(asm, seat) {
       stake <- stake + amount
     }
   }
-  if (stake > 0) stake else 1
+  if (stake > 0) stake else NA_real_  # nothing is put in
 }
 
 # The program with a place for its handle. What is changed in a program later needs a place of its own.

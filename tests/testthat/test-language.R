@@ -194,8 +194,8 @@ test_that("pays by outcome and by seat add up, and may depend on the state", {
   o <- odds(g)
   expect_equal(o$pays$seat, c("red", "blue"))
   expect_equal(o$pays$mean, c((5 + 6 - 2 + 1) / 6, (3 + 4 - 2 + 1) / 6))
-  expect_equal(o$pays$return, 1 + o$pays$mean / c(2, 1))
-  expect_equal(o$pays$edge, -o$pays$mean / c(2, 1))
+  expect_equal(o$pays$return, 1 + o$pays$mean / c(2, NA))
+  expect_equal(o$pays$edge, -o$pays$mean / c(2, NA))
 })
 
 test_that("labels: unknown comparisons, typos and set mixing are found", {

@@ -115,7 +115,8 @@ test_that("what a round ended with and what it pays can be recorded, claimed and
   rules <- function(...) game_of("seats(a, b)", "cube <- die(1:6)", "state(x = each(seat, 0))",
     "play({ for (s in seats) x[s] <- roll(cube) })", "outcomes(wins = leader(x[it]), draw = otherwise)",
     "pays(winner, max(x))", "pays(others, -1)", ...)
-  game <- rules("record(won = outcome == a_wins, any_won = wins, got = pay[it], most = max(pay), level = outcome != wins)",
+  game <- rules("record(won = outcome == a_wins, any_won = wins, got = pay[it], most = max(pay))",
+                "record(level = outcome != wins)",
                 'always("paid by the face", draw || max(pay) == max(x))', 'never("twice", pay[a] > 0 && pay[b] > 0)')
   for (engine in c("exact", "sample")) {
     means <- odds(game, engine, rounds = 2e4)$records
@@ -165,7 +166,8 @@ test_that("shares by value have their errors in every format, rare shares keep d
 
 test_that("a rare position is set, not waited for, and what is not said is drawn as it would be", {
   # 1 hand in choose(52, 5); of two nines and three others, three new cards make four in 45 of choose(47, 3) ways
-  held <- odds("salt-draw", "sample", rounds = 2e4, at = 'hand = c("9 cups", "9 coins", "2 cups", "5 swords", "K clubs")')
+  held <- odds("salt-draw", "sample", rounds = 2e4,
+               at = 'hand = c("9 cups", "9 coins", "2 cups", "5 swords", "K clubs")')
   expect_equal(held$position$reached, 1 / choose(52, 5))
   keeps_nines <- held$answers[held$answers$answer == "2 cups, 5 swords, K clubs", ]
   expect_lt(abs(keeps_nines$four - 45 / choose(47, 3)), 4 * sqrt(45 / choose(47, 3) / 6250))

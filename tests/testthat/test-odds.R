@@ -107,3 +107,19 @@ test_that("distributions are told by value, with quantiles, in every format", {
   expect_length(table, 20)  # classes of fifty
   expect_match(table[[1]], "^ *0 to 49 +5[.]000% +5[.]00%$")
 })
+
+test_that("the par table takes return and variance apart", {
+  t <- par_table("lantern-tiles")
+  expect_equal(sum(t$rows$of_return), t$return)
+  expect_equal(sum(t$rows$of_variance), 1)
+  expect_equal(sum(t$rows$probability), 1)
+  expect_equal(t$rows$of_return[t$rows$outcome == "bright"], 3 * t$rows$probability[t$rows$outcome == "bright"])
+  expect_match(paste(format(t), collapse = "\n"), "the par table of guest.*guest_high +[+]1 .*Stake 1, return 103.")
+  sampled <- par_table("lantern-twenty-one", engine = "sample", rounds = 2000)
+  expect_equal(sum(sampled$rows$of_return), sampled$return)
+  out <- capture.output(code <- command_main(c("odds", "three-bells", "--par", "--format", "csv")))
+  expect_equal(code, 0)
+  table <- utils::read.csv(text = out)
+  expect_equal(sum(table$of_return), odds("three-bells")$pays$return)
+  expect_error(par_table("lantern-tiles", "nobody_here"), class = "basanos_seat_unknown")
+})

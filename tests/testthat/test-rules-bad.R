@@ -87,6 +87,7 @@ bad_calls <- list(
   format_unknown = function() run_command(c("odds", "tide-signs", "--format", "xml")),
   tallies_differ = function() { a <- sample_rounds("tide-signs", 10); merge_tallies(a, a) },
   given_never = function() odds("lantern-tiles", given = "guest_total > 500"),
+  par_no_stake = function() par_table("two-buckets"),
   position_setting = function() odds("lantern-tiles", at = "aim = 20"),
   position_none = function() odds("lantern-tiles", at = "choose: guest_total = 3"),
   position_never = function() odds("lantern-tiles", at = "guest_total = 500"),

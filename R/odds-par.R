@@ -1,0 +1,77 @@
+# The par table: what each outcome and pay adds to the return and to the variance.
+
+#' The par table of a game
+#'
+#' One row for each outcome and amount paid, the likeliest first: how likely, and which part of the return and of the
+#' variance it makes.
+#'
+#' @inheritParams odds
+#' @param seat The seat whose pays are told; by default the first that puts in a stake.
+#' @param ... More arguments of [odds()], but `by`.
+#' @return An object of class `basanos_par`: a list with `rows`, a data frame (`outcome`, `pay` in tokens, `probability`,
+#'   `one_in`, `of_return`, `of_variance`; sampled also `standard_error` of the probability), `seat`, `stake`, `return`
+#'   and `sd`, and `odds`, where they come from.
+#' @section Formulas: With stake s, pay x, probability p, mean m and variance v, a row adds p (x + s) / s to the return and
+#'   p (x - m)^2 / v to the variance. The first add up to the return, the second to 1.
+#' @section Errors: `par_no_stake` where nobody puts anything in, or the seat does not; those of [odds()].
+#' @export
+#' @examples
+#' par_table("lantern-tiles")
+par_table <- function(game, seat = NULL, ...) {
+  game <- game(game)
+  seat <- if (is.null(seat)) first_staked(game) else one_of_seats(game, seat)
+  # What is crossed are whole numbers: fractions of a token count as ten-thousandths.
+  pieces <- if (any(vapply(game$pays, pays_fractions, NA))) 10000 else 1
+  pay <- sprintf("pay[%s]", seat)
+  o <- odds(game, by = if (pieces == 1) pay else sprintf("round_down(%d * %s + 0.5)", pieces, pay), ...)
+  pays <- o$pays[o$pays$seat == seat, ]
+  if (nrow(pays) == 0 || is.na(pays$stake))
+    abort_input("par_no_stake", sprintf("The seat `%s` puts nothing in, so there is no return to take apart.", seat),
+                sprintf("declare what it puts in, as in stakes(%s, 1)", seat))
+  rows <- o$crossed
+  rows <- rows[rows$probability > 0, ]
+  value <- as.numeric(rows$value) / pieces
+  variance <- sum(rows$probability * (value - pays$mean)^2)
+  table <- data.frame(outcome = rows$outcome, pay = value, probability = rows$probability,
+                      one_in = 1 / rows$probability,
+                      of_return = rows$probability * (value + pays$stake) / pays$stake,
+                      of_variance = if (variance > 0) rows$probability * (value - pays$mean)^2 / variance else 0)
+  if (o$engine == "sample" && o$unit == "round")
+    table$standard_error <- sqrt(rows$probability * (1 - rows$probability) / o$rounds)
+  table <- table[order(-table$probability), ]
+  rownames(table) <- NULL
+  structure(list(rows = table, seat = seat, stake = pays$stake, return = pays$return, sd = pays$sd, odds = o),
+            class = "basanos_par")
+}
+
+first_staked <- function(game) {
+  for (line in game$stakes) return(game$seats[[if (line$who$how == "seat") line$who$seat else 1L]])
+  abort_input("par_no_stake", "Nobody puts anything in, so there is no return to take apart.",
+              "declare what a seat puts in, as in stakes(guest, 1)")
+}
+
+one_of_seats <- function(game, seat) {
+  if (seat %in% game$seats) return(seat)
+  abort_input("seat_unknown", sprintf("This game has no seat `%s`.", seat),
+              or_spelling(did_you_mean(seat, game$seats)))
+}
+
+#' @export
+format.basanos_par <- function(x, ...) {
+  r <- x$rows
+  cells <- list(outcome = r$outcome, pay = fixed_text(r$pay, if (all(r$pay == round(r$pay))) 0L else 2L, sign = TRUE),
+                probability = percent_text(r$probability, 4))
+  if (!is.null(r$standard_error)) cells[["standard error"]] <- percent_text(r$standard_error, 4)
+  cells <- c(cells, list("one in" = one_in(r$probability), "of the return" = percent_text(r$of_return, 3),
+                         "of the variance" = percent_text(r$of_variance, 2)))
+  title <- if (is.null(x$odds$title)) x$odds$name else x$odds$title
+  c(sprintf("%s: the par table of %s", title, x$seat), choices_lines(x$odds), "", aligned(cells), "",
+    sprintf("Stake %s, return %s, standard deviation %s.", plain_number(x$stake), percent_text(x$return, 3),
+            fixed_text(x$sd, 3)))
+}
+
+#' @export
+print.basanos_par <- print_text
+
+#' @export
+as.data.frame.basanos_par <- function(x, ...) x$rows
