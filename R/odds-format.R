@@ -25,9 +25,18 @@ bound_lines <- function(x) {
                  "at most" = sprintf("%+.5f", x$pays$upper))))
 }
 
+most_outcomes_of <- 6L  # that fit beside an answer
+
 # What each answer at the position leads to, the best first.
 answer_lines <- function(answers) {
   told <- names(answers)[!grepl("^answer$|^error of pay of ", names(answers))]
+  told <- told[vapply(answers[told], function(x) any(x != 0), NA)]  # outcomes that no answer leads to
+  is_pay <- startsWith(told, "pay of ")
+  others <- told[!is_pay]
+  is_outcome <- !others %in% c("legal in", "standard error")
+  likeliest <- utils::head(names(sort(vapply(answers[others[is_outcome]], max, 0), decreasing = TRUE)), most_outcomes_of)
+  left_out <- setdiff(others[is_outcome], likeliest)
+  told <- c(told[is_pay], setdiff(others, left_out))
   columns <- lapply(told, function(name) {
     error <- answers[[paste("error of", name)]]
     if (!startsWith(name, "pay of ")) percent_text(answers[[name]], 3)
@@ -35,7 +44,9 @@ answer_lines <- function(answers) {
     else with_error(answers[[name]], error)
   })
   c(aligned(c(list(answer = answers$answer), stats::setNames(columns, told))),
-    if ("standard error" %in% told) "  (+- one standard error; the last column is the greatest of the outcomes')")
+    if ("standard error" %in% told) "  (+- one standard error; the last column is the greatest of the outcomes')",
+    if (length(left_out) > 0)
+      sprintf("  (%s by answer with --format json)", enumerated(left_out)))
 }
 
 with_error <- function(x, error) {

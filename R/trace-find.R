@@ -102,6 +102,13 @@ sought_in <- function(game, where) {
   list(game = game, record = TRUE)
 }
 
+# Of a match or sitting, the first round that ended in the outcome sought; NULL where a condition was.
+round_found <- function(game, trace, where) {
+  numbers <- outcome_numbers(list(outcomes = game$outcomes), trimws(where))
+  ended <- vapply(trace$results, `[[`, 0, "number")
+  if (trace$unit_kind != "round" && any(ended %in% numbers)) which(ended %in% numbers)[[1]]
+}
+
 # One round of a match or sitting, with what it found there as `lasted`, the text of what is given.
 round_of_trace <- function(trace, round) {
   if (trace$unit_kind == "round")
@@ -140,6 +147,7 @@ listed_given <- function(text) {
 #' A traced round as a worked example
 #'
 #' @param trace A trace: see [trace_round()].
+#'   Of a match or sitting found by an outcome, the round that ended in it.
 #' @param text What the example shows; by default the round's number and seed.
 #' @return The text of an `example(...)` declaration that forces what was drawn and answered and expects what
 #'   came out.
@@ -150,6 +158,7 @@ trace_as_example <- function(trace,
                              text = sprintf("%s%s %s of seed %s",
                                             if (is.null(trace$round)) "" else sprintf("round %d of ", trace$round),
                                             trace$unit_kind, plain_number(trace$unit), plain_number(trace$seed))) {
+  if (!is.null(trace$found_round) && is.null(trace$round)) trace <- round_of_trace(trace, trace$found_round)
   pays <- vapply(trace$pays, format, "")
   pay <- if (length(pays) == 1) pays[[1]]
     else if (length(pays) > 1) sprintf("c(%s)", paste(names(pays), pays, sep = " = ", collapse = ", "))

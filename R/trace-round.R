@@ -35,6 +35,7 @@ trace_round <- function(game, unit = 1, seed = 1, set = list(), players = list()
   }
   trace <- watch_trace(game, traced_program(game, set, players, mode), unit, seed, forced, seat)
   trace$set <- as.list(set)
+  if (!is.null(where)) trace$found_round <- round_found(game, trace, where)
   if (is.null(round)) trace else round_of_trace(trace, round)
 }
 
@@ -199,9 +200,10 @@ format.basanos_trace <- function(x, all = FALSE, ...) {
           ifelse(e$kind == "round", sprintf("=> %s", e$value),
           ifelse(e$kind == "say", sprintf("\"%s\"", e$value), sprintf("%s becomes %s", e$name, e$value))))))))
   rule <- ifelse(is.na(e$line), "", cut_line(trimws(x$source$lines[pmax(1, e$line)])))
-  head <- sprintf("%s: %s%s %s%s", if (is.null(x$title)) x$name else x$title,
+  head <- sprintf("%s: %s%s %s%s%s", if (is.null(x$title)) x$name else x$title,
                   if (is.null(x$round)) "" else sprintf("round %d of %d of ", x$round, x$rounds), x$unit_kind,
-                  whole_text(x$unit),
+                  whole_text(x$unit), if (!is.null(x$found_round) && is.null(x$round))
+                    sprintf(" (found in its round %d)", x$found_round) else "",
                   if (x$forced) ", with draws or answers given" else sprintf(" of seed %s", plain_number(x$seed)))
   width <- min(44L, max(c(10L, nchar(what))))
   line <- vapply(e$line, function(l) if (is.na(l)) "    " else sprintf("%4d", place_in_file(x$source, l)$line), "")

@@ -128,3 +128,12 @@ test_that("a long trace is folded, unless all of it is wanted", {
   expect_gt(length(format(t, all = TRUE)), 700)
   expect_false(any(grepl("left out", format(trace_round("lantern-tiles")))))
 })
+
+test_that("of a sitting found by an outcome, the round that ended in it becomes the example", {
+  t <- trace_round("three-bells", where = "jar_emptied")
+  expect_match(format(t)[[1]], sprintf("found in its round %d", t$found_round))
+  example <- trace_as_example(t)
+  expect_match(example[[3]], "outcome = jar_emptied")
+  expect_match(example[[1]], sprintf("round %d of sitting", t$found_round))
+  expect_true(check_game(beside_example("three-bells", example), findings = FALSE)$ok)
+})
