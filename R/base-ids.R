@@ -58,7 +58,8 @@ diagnostic_ids <- function() {
     "engine_unknown",
       "format_unknown",
     "tallies_differ", "engines_disagree", "given_never", "position_none", "position_setting",
-      "position_never", "position_unseen", "par_no_stake",
+      "position_never", "position_unseen", "no_stake", "rounds_linked", "stake_rule_wrong",
+      "bankroll_wrong", "bankroll_large", "bankroll_endless",
     "seat_empty", "precision_wrong", "streaks_need_rounds", "checkpoint_damaged", "checkpoint_other", "shard_lost",
     "stopped", "package_needed"
   )

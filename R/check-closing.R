@@ -199,7 +199,7 @@ is_about_seats <- function(node) {
   word <- vocabulary_word(node$fn)
   own <- "as" %in% word$args && !"as" %in% node$names
   args <- if (!own) node$args[!node$names %in% "as"] else if (word$args[[1]] %in% c("of", "seat", "...")) node$args[1]
-  any(vapply(args, is_about_seats, NA))
+  any(vapply(Filter(Negate(is.null), args), is_about_seats, NA))  # a word without what it is about has no first
 }
 
 # --- reasons ------------------------------------------------------------------

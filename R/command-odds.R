@@ -43,7 +43,8 @@ command_par <- function(game, o) {
   table <- par_table(game, NULL, o$engine, number_option(o$rounds), number_option(o$seed), number_option(o$threads),
                      o$set, o$player, number_option(o[["max-states"]]), mode = o$mode, given = o$given)
   json <- function() as.character(jsonlite::toJSON(c(list(format = 1L, game = table$odds$name),
-    table[c("seat", "stake", "return", "sd", "rows")]), dataframe = "rows", auto_unbox = TRUE, digits = NA, pretty = TRUE))
+    table[c("seat", "stake", "return", "sd", "rows")]), dataframe = "rows", auto_unbox = TRUE,
+    digits = NA, pretty = TRUE))
   put_out(switch(o$format, json = json(), csv = csv_lines(as.data.frame(table)), format(table)), o$out)
   0L
 }

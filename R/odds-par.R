@@ -8,12 +8,12 @@
 #' @inheritParams odds
 #' @param seat The seat whose pays are told; by default the first that puts in a stake.
 #' @param ... More arguments of [odds()], but `by`.
-#' @return An object of class `basanos_par`: a list with `rows`, a data frame (`outcome`, `pay` in tokens, `probability`,
-#'   `one_in`, `of_return`, `of_variance`; sampled also `standard_error` of the probability), `seat`, `stake`, `return`
+#' @return An object of class `basanos_par`: a list with `rows`, a data frame (`outcome`, `pay` in tokens,
+#'   `probability`, `one_in`, `of_return`, `of_variance`; sampled also `standard_error` of the probability), `seat`, `stake`, `return`
 #'   and `sd`, and `odds`, where they come from.
-#' @section Formulas: With stake s, pay x, probability p, mean m and variance v, a row adds p (x + s) / s to the return and
-#'   p (x - m)^2 / v to the variance. The first add up to the return, the second to 1.
-#' @section Errors: `par_no_stake` where nobody puts anything in, or the seat does not; those of [odds()].
+#' @section Formulas: With stake s, pay x, probability p, mean m and variance v, a row adds p (x + s) / s to the return
+#'   and p (x - m)^2 / v to the variance. The first add up to the return, the second to 1.
+#' @section Errors: `no_stake` where nobody puts anything in, or the seat does not; those of [odds()].
 #' @export
 #' @examples
 #' par_table("lantern-tiles")
@@ -26,7 +26,7 @@ par_table <- function(game, seat = NULL, ...) {
   o <- odds(game, by = if (pieces == 1) pay else sprintf("round_down(%d * %s + 0.5)", pieces, pay), ...)
   pays <- o$pays[o$pays$seat == seat, ]
   if (nrow(pays) == 0 || is.na(pays$stake))
-    abort_input("par_no_stake", sprintf("The seat `%s` puts nothing in, so there is no return to take apart.", seat),
+    abort_input("no_stake", sprintf("The seat `%s` puts nothing in, so there is no return to take apart.", seat),
                 sprintf("declare what it puts in, as in stakes(%s, 1)", seat))
   rows <- o$crossed
   rows <- rows[rows$probability > 0, ]
@@ -46,7 +46,7 @@ par_table <- function(game, seat = NULL, ...) {
 
 first_staked <- function(game) {
   for (line in game$stakes) return(game$seats[[if (line$who$how == "seat") line$who$seat else 1L]])
-  abort_input("par_no_stake", "Nobody puts anything in, so there is no return to take apart.",
+  abort_input("no_stake", "Nobody puts anything in, so there is no return to take apart.",
               "declare what a seat puts in, as in stakes(guest, 1)")
 }
 

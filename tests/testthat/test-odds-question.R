@@ -164,6 +164,12 @@ test_that("shares by value have their errors in every format, rare shares keep d
   expect_match(paste(format(yes), collapse = "\n"), "record +share +one in\n *six +16.6667% +6.00")
 })
 
+test_that("a record of a word without its arguments is refused in plain words", {
+  for (word in c("count()", "most()", "sum()", "place_of()"))
+    expect_error(game_of("seats(a)", "play({ n <- 1 })", "outcomes(over = otherwise)", sprintf("record(n = %s)", word)),
+                 class = "basanos_error")
+})
+
 test_that("a rare position is set, not waited for, and what is not said is drawn as it would be", {
   # 1 hand in choose(52, 5); of two nines and three others, three new cards make four in 45 of choose(47, 3) ways
   held <- odds("salt-draw", "sample", rounds = 2e4,

@@ -1,0 +1,124 @@
+# An evening as a Markov chain: the wallet, and what else the staking rule reads, round after round.
+
+most_evening_states <- 2e5
+most_evening_rounds <- 1e5
+negligible_evening <- 1e-13
+
+# `round` is list(net, probability): what a round brings for each token staked. Gives what the evening comes to.
+play_evening <- function(round, rule, terms) {
+  cost <- max(1, -min(round$net))  # the most that a token staked may cost
+  at <- list(state = list(wallet = terms$wallet, last_stake = 0, last_net = 0, run = 0), weight = 1)
+  all <- new_evening(terms)
+  all <- end_those(all, at, terms, cost)
+  played <- 0
+  over_time <- list(wallet_quantiles(all))
+  while (played < terms$rounds && length(all$active$weight) > 0) {
+    if (sum(all$active$weight) < negligible_evening) break
+    if (played >= most_evening_rounds)
+      abort_input("bankroll_endless", sprintf("After %s rounds %s of the evenings still go on.", whole_text(played),
+                                              percent_text(sum(all$active$weight), 4)), "limit the rounds")
+    all <- play_one_round(all, round, rule, terms, cost)
+    played <- played + 1
+    all$played <- played
+    if (is.finite(terms$rounds)) over_time <- c(over_time, list(wallet_quantiles(all)))
+  }
+  evening_result(all, terms, over_time)
+}
+
+new_evening <- function(terms)
+  list(put_in = 0, rounds = 0, cut = 0, played = 0, last_round = 0, active = NULL,
+       ended = list(goal = no_wallets, ruin = no_wallets, left = no_wallets))
+
+no_wallets <- list(wallet = numeric(), weight = numeric())
+most_apart <- 5000L
+
+# More wallets that have come to an end; equal ones become one now and then.
+with_wallets <- function(ended, wallet, weight, which) {
+  if (!any(which)) return(ended)
+  ended <- list(wallet = c(ended$wallet, wallet[which]), weight = c(ended$weight, weight[which]))
+  if (length(ended$wallet) > most_apart) joined_wallets(ended) else ended
+}
+
+joined_wallets <- function(table) {
+  sums <- rowsum(table$weight, table$wallet)
+  list(wallet = as.numeric(rownames(sums)), weight = as.vector(sums))
+}
+
+play_one_round <- function(all, round, rule, terms, cost) {
+  state <- all$active$state
+  weight <- all$active$weight
+  asked <- pmax(terms$least, floor(rule$of(state) + 1e-9))
+  affordable <- floor(state$wallet / cost + 1e-9)
+  leaves <- terms$short == "leave" & asked > affordable
+  if (any(leaves)) {
+    all$ended$left <- with_wallets(all$ended$left, state$wallet, weight, leaves)
+    keep <- !leaves
+    state <- lapply(state, `[`, keep)
+    weight <- weight[keep]
+    asked <- asked[keep]
+    affordable <- affordable[keep]
+  }
+  stake <- pmin(asked, terms$most, affordable)
+  all$cut <- all$cut + sum(weight[asked > stake])
+  all$put_in <- all$put_in + sum(weight * stake)
+  all$rounds <- all$rounds + sum(weight)
+  all$last_round <- sum(weight)
+  end_those(all, next_states(state, weight, stake, round, rule), terms, cost)
+}
+
+# Every state with every result of a round; equal ones are one.
+next_states <- function(state, weight, stake, round, rule) {
+  n <- length(round$net)
+  each <- rep(seq_along(weight), each = n)
+  net <- stake[each] * rep(round$net, length(weight))
+  run <- state$run[each]
+  new <- list(wallet = round(state$wallet[each] + net, 9), last_stake = stake[each], last_net = net,
+              run = ifelse(net > 0, pmax(run, 0) + 1, ifelse(net < 0, pmin(run, 0) - 1, run)))
+  for (name in setdiff(stake_names, c("wallet", rule$uses))) new[[name]] <- rep(0, length(each))
+  merged_states(new, weight[each] * rep(round$probability, length(weight)))
+}
+
+merged_states <- function(state, weight) {
+  key <- if (all(vapply(state[-1], function(x) all(x == 0), NA))) state$wallet else do.call(paste, state)
+  first <- !duplicated(key)
+  if (sum(first) > most_evening_states)
+    abort_input("bankroll_large", sprintf("More than %s states: too many to count.", whole_text(most_evening_states)),
+                "let the rule read less, limit the stake, or play fewer rounds")
+  sums <- rowsum(weight, match(key, key[first]), reorder = FALSE)
+  list(state = lapply(state, `[`, first), weight = as.vector(sums))
+}
+
+# Takes out what has come to the goal, or cannot pay the least stake any more.
+end_those <- function(all, at, terms, cost) {
+  wallet <- at$state$wallet
+  reached <- wallet >= terms$goal
+  ruined <- !reached & floor(wallet / cost + 1e-9) < terms$least
+  all$ended$goal <- with_wallets(all$ended$goal, wallet, at$weight, reached)
+  all$ended$ruin <- with_wallets(all$ended$ruin, wallet, at$weight, ruined)
+  go_on <- !reached & !ruined
+  all$active <- list(state = lapply(at$state, `[`, go_on), weight = at$weight[go_on])
+  all
+}
+
+wallets_now <- function(all) {
+  table <- joined_wallets(list(
+    wallet = c(unlist(lapply(all$ended, `[[`, "wallet")), all$active$state$wallet),
+    weight = c(unlist(lapply(all$ended, `[[`, "weight")), all$active$weight)))
+  list2DF(list(value = table$wallet, probability = table$weight))
+}
+
+wallet_quantiles <- function(all) quantiles_of(wallets_now(all))
+
+evening_result <- function(all, terms, over_time) {
+  final <- wallets_now(all)
+  share <- function(table) sum(table$weight)
+  mean <- sum(final$value * final$probability)
+  measures <- c(
+    ruin = share(all$ended$ruin), goal = share(all$ended$goal), left_early = share(all$ended$left),
+    losing = sum(final$probability[final$value < terms$wallet]),
+    level = sum(final$probability[final$value == terms$wallet]),
+    all_rounds = if (is.finite(terms$rounds) && all$played == terms$rounds) all$last_round else 0,
+    final = mean, sd = sqrt(sum(final$probability * (final$value - mean)^2)), put_in = all$put_in, rounds = all$rounds,
+    cut = if (all$rounds > 0) all$cut / all$rounds else 0)
+  list(measures = measures, final = final, quantiles = quantiles_of(final), over_time = over_time)
+}

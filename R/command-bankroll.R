@@ -1,0 +1,45 @@
+command_bankroll <- function(args) {
+  read <- read_options("bankroll", args, c(game_options(), list(
+    option("wallet", "tokens brought [20]", "20", "N"),
+    option("stake", paste("what is staked: a number or an expression over wallet, last_stake, last_net, run [1];",
+                          "name=... sets several side by side"), metavar = "RULE"),
+    option("rounds", "the most rounds [200]; `none` for no limit", "200", "N"),
+    option("goal", "leave with this much", metavar = "N"),
+    option("least", "the least stake [1]", "1", "N"),
+    option("most", "the greatest stake", metavar = "N"),
+    option("short", "where the wallet is too short for the stake: rest or leave [rest]", "rest", "WHAT"),
+    option("seat", "whose evening it is [the first that puts something in]", metavar = "SEAT"),
+    option("seconds", "how long a round takes, to tell minutes", metavar = "S"),
+    option("engine", "auto, exact or sample, for the odds of a round [auto]", "auto", "ENGINE"),
+    option("format", "text, json or csv [text]", "text", "FORMAT"),
+    option("out", "a file to write to, instead of standard output", metavar = "FILE"),
+    option("figure", "a figure of the wallet over the rounds, .png or .svg", metavar = "FILE"))))
+  if (is.null(read)) return(0L)
+  o <- read$options
+  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
+  if (!is.null(o$figure)) figure_kind(o$figure)
+  rounds <- if (identical(o$rounds, "none")) Inf else number_option(o$rounds)
+  result <- bankroll(read$game, number_option(o$wallet), stakes_given(o$stake), rounds, number_option(o$goal),
+                     number_option(o$least), if (is.null(o$most)) Inf else number_option(o$most), o$short, o$seat,
+                     number_option(o$seconds), engine = o$engine, set = o$set, players = o$player, mode = o$mode)
+  if (!is.null(o$figure)) save_figure(figure_bankroll(result), o$figure)
+  put_out(switch(o$format, json = bankroll_json(result), csv = csv_lines(as.data.frame(result)), format(result)), o$out)
+  0L
+}
+
+# "flat=1; doubling=if (last_net < 0) 2 * last_stake else 1": one rule, or several by name.
+stakes_given <- function(text) {
+  if (is.null(text)) return(c(flat = "1"))
+  parts <- trimws(strsplit(text, ";", fixed = TRUE)[[1]])
+  named <- grepl("^[A-Za-z_][A-Za-z0-9_]*\\s*=(?!=)", parts, perl = TRUE)
+  stats::setNames(ifelse(named, sub("^[^=]*=\\s*", "", parts), parts),
+                  ifelse(named, sub("\\s*=.*", "", parts), ""))
+}
+
+bankroll_json <- function(x) {
+  terms <- x$terms
+  terms <- lapply(terms, function(t) if (is.numeric(t) && !is.finite(t)) NULL else t)
+  whole <- list(format = 1L, game = x$game, seat = x$seat, engine = x$engine, terms = Filter(Negate(is.null), terms),
+                measures = x$measures, final = x$finals, over_time = Filter(Negate(is.null), x$over_time))
+  as.character(jsonlite::toJSON(whole, dataframe = "rows", auto_unbox = TRUE, digits = NA, na = "null", pretty = TRUE))
+}
