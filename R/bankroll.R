@@ -18,10 +18,10 @@
 #' @param seconds How long a round takes, to tell minutes; `NULL` for none.
 #' @param ... More arguments of [odds()], for the odds of a round.
 #' @return An object of class `basanos_bankroll`: a list with `measures`, a data frame with one row a staking rule:
-#'   `rule`, `stake`, `ruin`, `goal`, `left_early`, `losing` (ended below what was brought), `level`, `all_rounds` (played
-#'   the last round), `final` (mean wallet at the end), `sd`, `put_in` (mean tokens staked in all), `rounds` (mean), `cut`
-#'   (the share of the rounds in which the rule asked for more than could be staked) and the quantiles of the final
-#'   wallet; `finals` and `over_time`, lists of data frames by rule: the final wallet, and its quantiles after each
+#'   `rule`, `stake`, `ruin`, `goal`, `left_early`, `losing` (ended below what was brought), `level`, `all_rounds`
+#'   (played the last round), `final` (mean wallet at the end), `sd`, `put_in` (mean tokens staked in all), `rounds`
+#'   (mean), `cut` (the share of the rounds in which the rule asked for more than could be staked) and the quantiles
+#'   of the final wallet; `finals` and `over_time`, lists of data frames by rule: the final wallet, and its quantiles after each
 #'   round.
 #' @section Formulas: The wallet, and what else the rule reads, is the state of a Markov chain; its distribution is
 #'   carried from round to round. A ruined visitor cannot pay the least stake.

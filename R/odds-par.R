@@ -9,7 +9,8 @@
 #' @param seat The seat whose pays are told; by default the first that puts in a stake.
 #' @param ... More arguments of [odds()], but `by`.
 #' @return An object of class `basanos_par`: a list with `rows`, a data frame (`outcome`, `pay` in tokens,
-#'   `probability`, `one_in`, `of_return`, `of_variance`; sampled also `standard_error` of the probability), `seat`, `stake`, `return`
+#'   `probability`, `one_in`, `of_return`, `of_variance`; sampled also `standard_error` of the probability), `seat`,
+#'   `stake`, `return`
 #'   and `sd`, and `odds`, where they come from.
 #' @section Formulas: With stake s, pay x, probability p, mean m and variance v, a row adds p (x + s) / s to the return
 #'   and p (x - m)^2 / v to the variance. The first add up to the return, the second to 1.

@@ -137,7 +137,8 @@ test_that("how much others hold is told, unless it is hidden; scratch state is n
   rules <- game_of("seats(left, right)", "cube <- die(1:6)",
     "state(hand = each(seat, bag(cube, room = 3, seen_by = owner)))",
     "state(veil = bag(cube, room = 3, seen_by = nobody, hide_size = yes))", "state(rolls = 0, scratch = yes)",
-    "play({ for (s in seats) hand[s] <- roll(cube, 3)\n rolls <- 3\n veil <- roll(cube, 2)\n ask(left, go = one_of(1:2)) })",
+    "play({ for (s in seats) hand[s] <- roll(cube, 3)\n rolls <- 3\n veil <- roll(cube, 2)",
+    " ask(left, go = one_of(1:2)) })",
     "outcomes(over = otherwise)", "even <- player(go = 1)")
   p <- shown_by(rules, seed = 3, rounds = 1, read = typed("quit"))
   expect_match(p$all, "left: [1-6], [1-6], [1-6]   right: 3 unseen")

@@ -83,7 +83,8 @@ test_that("a hole checks, outlines and plays up to there", {
   expect_match(paste(format(o), collapse = "\n"), "not written yet .16.67% of rounds.:\n *mean.*\n *n +6")
   expect_equal(odds(path, "sample", rounds = 6e4)$hole$share, 1 / 6, tolerance = 0.05)
   paid <- beside(g.game = c("seats(a)", "cube <- die(1:6)", "state(n = 0)", "play({ n <- roll(cube)",
-                            " if (n > 3) later(\"more\") })", "outcomes(low = n < 2, mid = otherwise)", "pays(a, low = 6, otherwise = -2)",
+                            " if (n > 3) later(\"more\") })", "outcomes(low = n < 2, mid = otherwise)",
+                            "pays(a, low = 6, otherwise = -2)",
                             "pays(a, 1)"))
   expect_equal(odds(paid)$pays$mean, (7 - 1 - 1) / 6)
   match <- beside(g.game = c("seats(a)", "play({ later(\"all\") })", "outcomes(over = otherwise)",
