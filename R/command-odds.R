@@ -19,7 +19,8 @@ command_odds <- function(args) {
     flag_option("distributions", "the quantiles and values of every record as well; csv has these instead"),
     option("format", "text, json or csv [text]", "text", "FORMAT"),
     option("out", "a file to write to, instead of standard output", metavar = "FILE"),
-    option("figure", "a figure to draw as well, .png or .svg; with --precision of how the estimate settles",
+    option("figure", paste("a figure to draw as well, .png or .svg; with --precision of how the estimate settles,",
+                           "with --distributions of every record by value"),
            metavar = "FILE"))))
   if (is.null(read)) return(0L)
   o <- read$options
@@ -32,7 +33,8 @@ command_odds <- function(args) {
                  given = o$given, by = o$by, at = o$at, max_seconds = max_seconds,
                  precision = number_option(o$precision), of = o$of, checkpoint = o$checkpoint)
   if (!is.null(o$figure))
-    save_figure(if (is.null(result$reached)) figure_odds(result) else figure_convergence(result), o$figure)
+    save_figure(if (isTRUE(o$distributions)) figure_distribution(result)
+                else if (is.null(result$reached)) figure_odds(result) else figure_convergence(result), o$figure)
   put_out(switch(o$format, json = odds_json(result),
                  csv = if (o$distributions) csv_lines(odds_distributions(result)) else sub("\n$", "", odds_csv(result)),
                  format(result, distributions = o$distributions)), o$out)

@@ -91,6 +91,8 @@ share_of <- function(share, run) {
   sprintf("%s to %s", percent_text(ends$lower, 1), percent_text(ends$upper, 1))
 }
 
+rounds_to_say_never <- 2000  # fewer say little
+
 # An outcome is never reached when no player gets there.
 outcome_findings <- function(game, run, tried) {
   found <- list()
@@ -102,7 +104,8 @@ outcome_findings <- function(game, run, tried) {
       message <- if (run$exact && length(tried) == 0) sprintf("The outcome `%s` is never reached.", name)
         else if (run$exact) sprintf("The outcome `%s` is not reached by any player tried.", name)
         else sprintf("The outcome `%s` was not reached in %s rounds.", name, whole_text(run$rounds))
-      found <- c(found, list(finding("outcome_never", e$at, message)))
+      if (run$exact || run$rounds >= rounds_to_say_never)
+        found <- c(found, list(finding("outcome_never", e$at, message)))
     } else if (e$how == "otherwise" && share > 0.5 && length(game$outcomes$names) > 1) {
       message <- sprintf("%s of the rounds fall to `%s = otherwise`.", share_of(share, run), e$name)
       found <- c(found, list(finding("outcome_rest", e$at, message)))

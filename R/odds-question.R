@@ -85,7 +85,7 @@ with_position <- function(game, text) {
                 sprintf("Which decision is to be made there? This game has %s.", some_of_names(names(game$decisions))),
                 sprintf("write it first, as in \"%s: %s\"", names(game$decisions)[[1]], where))
   context <- context_of(game)
-  written <- sprintf("at(%s)", where)
+  written <- sprintf("at(%s)", gsub("\\]\\s*=(?!=)", "] ==", where, perl = TRUE))  # x[a] = 6 compares, too
   node <- parse_expression(written)
   for (k in seq_along(node$args)) {
     name <- if (nzchar(node$names[[k]])) node$names[[k]] else if (is_call(node$args[[k]], "=="))

@@ -193,11 +193,21 @@ test_that("a rare position is set, not waited for, and what is not said is drawn
   g <- game_of("seats(a, b)", "cube <- die(1:6)", "state(x = each(seat, 0))",
                "play({ for (s in seats) x[s] <- roll(cube)\n ask(a, go = one_of(yes, no)) })",
                "outcomes(wins = leader(x[it]), level = otherwise)", "p <- player(go = no)")
-  placed <- odds(g, "sample", rounds = 6e4, at = "x[a] == 6, x[b] < 6")
+  placed <- odds(g, "sample", rounds = 6e4, at = "x[a] = 6, x[b] < 6")
   expect_equal(placed$position$reached, 5 / 36)
   expect_equal(placed$outcomes$probability, c(1, 0, 0))
   expect_error(odds(g, "sample", rounds = 1000, at = "x[a] == 7"), class = "basanos_position_never")
   # the same whatever is done besides
   expect_identical(odds("lantern-tiles", "sample", rounds = 1000, at = "guest_total = 16", threads = 2)$outcomes,
                    odds("lantern-tiles", "sample", rounds = 1000, at = "guest_total = 16")$outcomes)
+})
+
+test_that("what is recorded and paid is drawn by value", {
+  skip_if_not_installed("ggplot2")
+  plot <- figure_distribution(odds("lantern-tiles", "exact"))
+  expect_setequal(levels(plot$data$panel), c("tiles", "guest_tiles", "keeper_tiles", "pay of guest"))
+  path <- tempfile(fileext = ".png")
+  capture.output(command_main(c("odds", "lantern-tiles", "--distributions", "--figure", path)))
+  expect_gt(file.size(path), 5000)
+  expect_error(figure_distribution(odds("tide-signs", "exact")), class = "basanos_argument_wrong")
 })
