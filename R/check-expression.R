@@ -152,8 +152,6 @@ unknown_name <- function(context, scope, node) {
       sprintf("`%s` is a word that needs brackets: %s", name, usage_of(vocabulary_word(name)))
     else if (name %in% context$play_locals)
       sprintf("`%s` has no value here, or is not seen by everyone; remember it with state(%s = 0)", name, name)
-    else if (nchar(name) == 1 && length(context$letters) > 0)
-      sprintf("no word of the lists has a `%s`; their letters are %s", name, paste(sort(context$letters), collapse = " "))
     else did_you_mean(name, c(names(scope$vars), names(context$names), words_of_kind("constant")))
   report(context, "unknown_name", node$at, sprintf("`%s` is not a name this game knows.", name),
          if (is.null(hint)) "declare it, or check its spelling" else hint)
