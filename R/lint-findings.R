@@ -9,7 +9,7 @@ finding <- function(id, at, message) list(id = id, at = at, message = message)
 
 # The most important ones first. What stops a round, whatever its id, goes before all of them.
 findings_in_order <- c("outcome_never", "answer_never", "branch_unreached", "no_legal_answer", "setting_unread",
-                       "function_unused", "outcomes_overlap", "outcome_rest", "sign_dominated",
+                       "function_unused", "outcomes_overlap", "outcome_rest", "sign_dominated", "answer_dominated",
                        "signs_uneven", "round_unbounded", "record_slow", "positions_many",
                        "order_kept", "near_copy", "branch_untried")
 
@@ -21,8 +21,9 @@ find_findings <- function(game, settings = list(), players = list(), mode = NULL
   played <- if (inherits(run, "error")) stopped_findings(run)
     else c(outcome_findings(game, run, tried), overlap_findings(game, run), pass_findings(run), endless_findings(run),
            if (run$exact) record_findings(game, settings, players, mode) else merge_findings(game, run))
+  answers <- if (!inherits(run, "error")) answer_findings(game, settings, players, mode)
   found <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game),
-             unused_functions(game), sign_findings(game), near_copies(game), played,
+             unused_functions(game), sign_findings(game), near_copies(game), played, answers,
              line_up_findings(tried), reach_findings(game))
   found <- found[order(match(vapply(found, `[[`, "", "id"), findings_in_order, nomatch = 0L))]
   data.frame(id = vapply(found, `[[`, "", "id"), file = files_of(found, game$source),

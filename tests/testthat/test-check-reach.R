@@ -49,7 +49,8 @@ test_that("a branch too deep for the shortest way is found by playing rounds", {
 
 test_that("check names the record without which an exact count is quick, and gives shares with their interval", {
   slow <- function(records) check_game(game_of("cube <- die(1:6)", "state(x = 0, rolls = 0, high = 0)",
-    "play({ while (x < 900) {\n f <- roll(cube)\n add(1, to = rolls)\n if (f > 3) add(1, to = high)\n", " add(f, to = x)\n } })",
+    "play({ while (x < 900) {\n f <- roll(cube)\n add(1, to = rolls)\n if (f > 3) add(1, to = high)\n",
+    " add(f, to = x)\n } })",
     "outcomes(over = x > 904, level = otherwise)", records))$findings
   both <- slow("record(rolls = rolls, high = high)")
   expect_match(both$message[both$id == "record_slow"],
@@ -86,4 +87,16 @@ test_that("signs that are not even, and one that is never better than another, a
   expect_match(found$message[found$id == "signs_uneven"], "`cork` beats 0 and loses to 3")
   expect_match(found$message[found$id == "sign_dominated"], "`cork` is never better than `reef`")
   expect_false(any(c("signs_uneven", "sign_dominated") %in% check_game("tide-signs")$findings$id))
+})
+
+test_that("an answer that is never better than another is named", {
+  rules <- function(pay) game_of("seats(guest)", "cube <- die(1:6)", "state(n = 0)",
+    "play({ n <- roll(cube)\n ask(guest, go = one_of(keep, burn, double)) })",
+    "outcomes(high = n > 3, low = otherwise)",
+    sprintf("pays(guest, %s)", pay), "p <- player(go = keep)")
+  found <- check_game(rules("if (go == double) 2 * (n - 3) else if (go == keep) n - 3 else n - 4"))$findings
+  expect_match(found$message[found$id == "answer_dominated"],
+               "At `go`, `burn` is never better than `keep`: in 1 000 rounds")
+  even <- check_game(rules("if (go == double) 2 * (n - 3) else if (go == keep) n - 3 else 3 - n"))$findings
+  expect_false("answer_dominated" %in% even$id)
 })
