@@ -8,24 +8,20 @@ negligible_evening <- 1e-13
 play_evening <- function(round, rule, terms) {
   cost <- max(1, -min(round$net))  # the most that a token staked may cost
   at <- list(state = list(wallet = terms$wallet, last_stake = 0, last_net = 0, run = 0), weight = 1)
-  all <- new_evening(terms)
-  all <- end_those(all, at, terms, cost)
-  played <- 0
+  all <- end_those(new_evening(), at, terms, cost)
   over_time <- list(wallet_quantiles(all))
-  while (played < terms$rounds && length(all$active$weight) > 0) {
+  while (all$played < terms$rounds && length(all$active$weight) > 0) {
     if (sum(all$active$weight) < negligible_evening) break
-    if (played >= most_evening_rounds)
-      abort_input("bankroll_endless", sprintf("After %s rounds %s of the evenings still go on.", whole_text(played),
+    if (all$played >= most_evening_rounds)
+      abort_input("bankroll_endless", sprintf("After %s rounds %s of the evenings still go on.", whole_text(all$played),
                                               percent_text(sum(all$active$weight), 4)), "limit the rounds")
     all <- play_one_round(all, round, rule, terms, cost)
-    played <- played + 1
-    all$played <- played
     if (is.finite(terms$rounds)) over_time <- c(over_time, list(wallet_quantiles(all)))
   }
   evening_result(all, terms, over_time)
 }
 
-new_evening <- function(terms)
+new_evening <- function()
   list(put_in = 0, rounds = 0, cut = 0, played = 0, last_round = 0, active = NULL,
        ended = list(goal = no_wallets, ruin = no_wallets, left = no_wallets))
 
@@ -63,6 +59,7 @@ play_one_round <- function(all, round, rule, terms, cost) {
   all$put_in <- all$put_in + sum(weight * stake)
   all$rounds <- all$rounds + sum(weight)
   all$last_round <- sum(weight)
+  all$played <- all$played + 1
   end_those(all, next_states(state, weight, stake, round, rule), terms, cost)
 }
 

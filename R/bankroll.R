@@ -21,8 +21,8 @@
 #'   `rule`, `stake`, `ruin`, `goal`, `left_early`, `losing` (ended below what was brought), `level`, `all_rounds`
 #'   (played the last round), `final` (mean wallet at the end), `sd`, `put_in` (mean tokens staked in all), `rounds`
 #'   (mean), `cut` (the share of the rounds in which the rule asked for more than could be staked) and the quantiles
-#'   of the final wallet; `finals` and `over_time`, lists of data frames by rule: the final wallet, and its quantiles after each
-#'   round.
+#'   of the final wallet; `finals` and `over_time`, lists of data frames by rule: the final wallet, and its quantiles
+#'   after each round.
 #' @section Formulas: The wallet, and what else the rule reads, is the state of a Markov chain; its distribution is
 #'   carried from round to round. A ruined visitor cannot pay the least stake.
 #' @section Errors: `no_stake`, `rounds_linked` where rounds hang together, `stake_rule_wrong`, `bankroll_wrong`,
@@ -36,7 +36,7 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
   short <- one_of_names(short[[1]], c("rest", "leave"), "bankroll_wrong", "short")
   terms <- evening_terms(wallet, rounds, goal, least, most, short)
   rules <- lapply(as.list(stake), stake_rule)
-  seat <- if (is.null(seat)) first_staked(game) else one_of_seats(game, seat)
+  seat <- if (is.null(seat)) first_staked(game) else game$seats[[seat_number(game, seat)]]
   round_odds <- odds(game, ...)
   round <- round_results(round_odds, seat)
   evenings <- lapply(rules, play_evening, round = round, terms = terms)
@@ -70,10 +70,7 @@ round_results <- function(odds, seat) {
   if (odds$unit != "round")
     abort_input("rounds_linked", sprintf("The rounds of %s hang together in a %s, so that one does not tell of many.",
                                          odds$name, odds$unit), "ask for the odds of the whole with `basanos odds`")
-  pays <- odds$pays[odds$pays$seat == seat, ]
-  if (nrow(pays) == 0 || is.na(pays$stake))
-    abort_input("no_stake", sprintf("The seat `%s` puts nothing in.", seat),
-                sprintf("declare what it puts in, as in stakes(%s, 1)", seat))
+  pays <- staked_pays(odds, seat)
   d <- odds$pay_distributions[[seat]]
   d <- d[d$probability > 0, ]
   list(net = d$value / pays$stake, probability = d$probability / sum(d$probability))

@@ -8,10 +8,10 @@ answer_findings <- function(game, settings, players, mode) {
   if (program_span(game) != "round") return(NULL)
   resolved <- resolve_settings(game, settings, mode)
   seated <- resolve_players(game, players, resolved)
-  found <- lapply(Filter(is_tried_by_answer, game$decisions), function(d) {
-    pays <- lapply(d$type$members, pays_of_answer, game = game, d = d, settings = resolved, players = seated)
-    if (d$asked %in% game$paid) worst_answer(game, d, pays)
-  })
+  tried <- Filter(function(d) is_tried_by_answer(d) && d$asked %in% game$paid, game$decisions)
+  found <- lapply(tried, function(d)
+    worst_answer(game, d, lapply(d$type$members, pays_of_answer, game = game, d = d, settings = resolved,
+                                 players = seated)))
   unname(Filter(Negate(is.null), found))
 }
 

@@ -34,7 +34,8 @@ answer_lines <- function(answers) {
   is_pay <- startsWith(told, "pay of ")
   others <- told[!is_pay]
   is_outcome <- !others %in% c("legal in", "standard error")
-  likeliest <- utils::head(names(sort(vapply(answers[others[is_outcome]], max, 0), decreasing = TRUE)), most_outcomes_of)
+  likeliest <- utils::head(names(sort(vapply(answers[others[is_outcome]], max, 0), decreasing = TRUE)),
+                           most_outcomes_of)
   left_out <- setdiff(others[is_outcome], likeliest)
   told <- c(told[is_pay], setdiff(others, left_out))
   columns <- lapply(told, function(name) {

@@ -20,15 +20,12 @@
 #' par_table("lantern-tiles")
 par_table <- function(game, seat = NULL, ...) {
   game <- game(game)
-  seat <- if (is.null(seat)) first_staked(game) else one_of_seats(game, seat)
+  seat <- if (is.null(seat)) first_staked(game) else game$seats[[seat_number(game, seat)]]
   # What is crossed are whole numbers: fractions of a token count as ten-thousandths.
   pieces <- if (any(vapply(game$pays, pays_fractions, NA))) 10000 else 1
   pay <- sprintf("pay[%s]", seat)
   o <- odds(game, by = if (pieces == 1) pay else sprintf("round_down(%d * %s + 0.5)", pieces, pay), ...)
-  pays <- o$pays[o$pays$seat == seat, ]
-  if (nrow(pays) == 0 || is.na(pays$stake))
-    abort_input("no_stake", sprintf("The seat `%s` puts nothing in, so there is no return to take apart.", seat),
-                sprintf("declare what it puts in, as in stakes(%s, 1)", seat))
+  pays <- staked_pays(o, seat)
   rows <- o$crossed
   rows <- rows[rows$probability > 0, ]
   value <- as.numeric(rows$value) / pieces
@@ -51,10 +48,12 @@ first_staked <- function(game) {
               "declare what a seat puts in, as in stakes(guest, 1)")
 }
 
-one_of_seats <- function(game, seat) {
-  if (seat %in% game$seats) return(seat)
-  abort_input("seat_unknown", sprintf("This game has no seat `%s`.", seat),
-              or_spelling(did_you_mean(seat, game$seats)))
+# The row of the pays of a seat that puts something in.
+staked_pays <- function(odds, seat) {
+  pays <- odds$pays[odds$pays$seat == seat, ]
+  if (nrow(pays) > 0 && !is.na(pays$stake)) return(pays)
+  abort_input("no_stake", sprintf("The seat `%s` puts nothing in, so there is no return to tell.", seat),
+              sprintf("declare what it puts in, as in stakes(%s, 1)", seat))
 }
 
 #' @export

@@ -40,11 +40,14 @@ trace_round <- function(game, unit = 1, seed = 1, set = list(), players = list()
 }
 
 check_sees <- function(game, sees) {
-  if (is.null(sees)) return(NULL)
-  seat <- match(sees, game$seats)
+  if (!is.null(sees)) seat_number(game, sees)
+}
+
+seat_number <- function(game, name) {
+  seat <- match(name, game$seats)
   if (!is.na(seat)) return(seat)
-  abort_input("seat_unknown", sprintf("This game has no seat `%s`.", format(sees)),
-              or_spelling(did_you_mean(format(sees), game$seats)))
+  abort_input("seat_unknown", sprintf("This game has no seat `%s`.", format(name)),
+              or_spelling(did_you_mean(format(name), game$seats)))
 }
 
 # With `up_to`, the key of a note, the unit stops there.
