@@ -67,6 +67,9 @@ evening_terms <- function(wallet, rounds, goal, least, most, short) {
 
 # What a round brings the seat for each token staked.
 round_results <- function(odds, seat) {
+  if (!is.null(odds$units$shares))
+    abort_input("wallet_own", sprintf("%s has a wallet of its own.", odds$name),
+                "ask `basanos odds` what is left of it, or take the wallet out of the rules")
   if (odds$unit != "round")
     abort_input("rounds_linked", sprintf("The rounds of %s hang together in a %s, so that one does not tell of many.",
                                          odds$name, odds$unit), "ask for the odds of the whole with `basanos odds`")

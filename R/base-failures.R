@@ -25,7 +25,16 @@ failures <- list(
   tries_wrong = c("`successes` takes from 0 to 100000 tries.",
                   "check the number of tries, or give them in several goes"),
   seat_not_taken = c("Something is written here for a seat that nobody takes.",
-                     "ask first who plays: the setting `seated` says how many seats are taken")
+                     "ask first who plays: the setting `seated` says how many seats are taken"),
+  stake_below_zero = c("A stake is below zero here.", "check the amount: money is moved one way only"),
+  stake_outside = c("This is more than the bet takes or holds, or less than it takes.",
+                    "offer what is allowed, as in ask(guest, more = one_of(limits(spot)))"),
+  wallet_too_small = c("The wallet does not hold this much.",
+                       "offer what is allowed, as in one_of(limits(spot)), or ask wallet(guest) before"),
+  amount_piece = c("This is no whole number of pieces.", "change the amount, or the size of a piece: tokens(piece = ...)"),
+  odds_below_zero = c("The left side of odds is below zero here.", "for a bet that is lost write lost"),
+  share_among_nobody = c("A pot is shared here among nobody.", "share it only where somebody won"),
+  bet_lies = c("A bet is left lying at the end of the round.", "settle it at the end as well: settle(line, otherwise = lost)")
 )
 
 failure_code <- function(id) match(id, names(failures))

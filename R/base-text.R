@@ -25,8 +25,11 @@ value_text <- function(rules, value, type) {
     word = if (value == 0) "none" else rules$words$texts[[value]],
     marks = marks_text(value, rules$words$mark_length),
     verb = if (value == 0) "meets" else type$verbs[[value]],
-    yesno = if (value != 0) "yes" else "no", format(value))
+    yesno = if (value != 0) "yes" else "no", format(in_scale(value, type$scale)))
 }
+
+# Pieces as tokens.
+in_scale <- function(value, scale) if (is.null(scale)) value else value * scale$num / scale$den
 
 # What stands for no label: the word that was written, else that of the set.
 none_text <- function(rules, type) {

@@ -125,7 +125,7 @@ infer_item <- function(context, node, depth = 0L) {
   if (length(node$args) == 0) return(NULL)
   if (node$fn %in% c("{", "return")) return(again(node$args[[length(node$args)]]))
   if (node$fn == "if") return(again(node$args[[2]]))
-  if (node$fn == ":") return(t_whole)
+  if (node$fn %in% c(":", "limits")) return(t_whole)
   if (node$fn == "roll" && node$args[[1]]$kind == "name") return(context$names[[node$args[[1]]$name]]$type)
   if (node$fn %in% c("[", "those", "+")) return(again(node$args[[1]]))
   if (node$fn == "c") {

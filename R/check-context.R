@@ -16,6 +16,7 @@ new_context <- function(source) {
   context$next_id <- 0L
   context$widened <- list()      # variable key -> type, kept from one reading to the next
   context$widen_again <- FALSE
+  context$money <- new_money()
   context$nodes <- 0L
   context$inlining <- character()
   context$checked_calls <- new.env(parent = emptyenv())  # by signature: bodies of functions, checked
@@ -61,16 +62,16 @@ declare <- function(context, name, at, kind, ...) {
 }
 
 # A word that needs brackets can be distinguished from a label or a player of that name; one that stands only inside
-# another word, from anything but a function.
+# another word, from anything but a function. An everyday word gives way to what the game calls so.
 may_share <- function(word, kind)
-  switch(word$kind, constant = FALSE, inner = kind != "function", kind %in% c("label", "player"))
+  word$yields || switch(word$kind, constant = FALSE, inner = kind != "function", kind %in% c("label", "player"))
 
 kind_in_words <- function(kind) {
   switch(kind, setting = "a setting", constant = "a constant", seat = "a seat", label = "a label", die = "a die",
          signs = "a set of signs",
          names = "a set of names", column = "a column", deck = "a deck", words = "a word list",
          alphabet = "an alphabet", mode = "a mode",
-         state = "something remembered", "function" = "a function", player = "a player", decision = "a decision", kind)
+         state = "something remembered", bet = "a bet", pot = "a pot", "function" = "a function", player = "a player", decision = "a decision", kind)
 }
 
 # --- labels -----------------------------------------------------------------

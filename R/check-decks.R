@@ -245,6 +245,7 @@ statement_move <- function(context, scope, node) {
   args <- match_arguments(context, node)
   nothing <- in_order(list(), node$at)
   if (is.null(args)) return(nothing)
+  if (is_pot(context, args$to)) return(feed_pot(context, scope, node, args))
   x <- check_value(context, scope, args$x)
   to <- check_value(context, scope, args$to, if (is_collection(x$type)) x$type$of else x$type)
   from <- if (!is.null(args$from)) check_value(context, scope, args$from)

@@ -168,6 +168,7 @@ declared_value <- function(context, scope, d, node) {
     constant = constant_declaration_value(context, d, at),
     unread = broken(at),
     state = , decision = , pick = read_variable(context, scope, d$variable, at),
+    bet = bet_value(context, d, at), pot = pot_value(context, d, at),
     "function" = {
       report(context, "function_uncalled", at, sprintf("`%s` is a function; its brackets are missing.", d$name),
              sprintf("write `%s(...)`", d$name))

@@ -46,6 +46,7 @@ read_declarations <- function(context, nodes) {
   asks <- unlist(lapply(context$bodies, collect_asks), recursive = FALSE)
   for (ask in asks) if (names_its_answers(context, ask)) declare_decision(context, ask)
   for (n in d[["state"]]) check_state(context, n)
+  check_money(context, d)
   for (ask in asks) if (!names_its_answers(context, ask)) declare_decision(context, ask)
   for (n in d[["player"]]) declare_player(context, n$name, n$value)
   for (n in d[["constant"]]) check_value(context, new_scope("a constant"), n$name)
@@ -60,6 +61,8 @@ read_declarations <- function(context, nodes) {
   }
   for (n in d[["pays"]]) check_pays(context, n)
   for (n in d[["stakes"]]) check_stakes(context, n)
+  for (n in d[["settle"]]) check_settle(context, n)
+  check_moved_money(context)
   for (n in d[["record"]]) check_record(context, n)
   check_players(context)
   check_functions(context)
@@ -198,7 +201,7 @@ checked_rules <- function(context) {
        because = context$because, match = context$match, sitting = context$sitting, past = context$past,
        uses = context$uses,
        next_id = context$next_id, paid_variable = context$paid_variable, nodes = context$nodes_read,
-       claims = context$claims,
+       claims = context$claims, money = context$money,
        counted = as.character(context$counted), counted_in_examples = as.character(context$counted_in_examples),
        spans = context$spans)
 }

@@ -7,7 +7,7 @@ statement <- function(context, scope, node) {
            "what comes before it always leaves; remove one of them")
     scope$reachable <- TRUE
   }
-  if (node$kind == "call") {
+  if (node$kind == "call" && !identical(context$names[[node$fn]]$kind, "function")) {
     handler <- statements[[node$fn]]
     if (!is.null(handler)) return(handler(context, scope, node))
     if (word_is(node$fn, "statement")) return(get(paste0("statement_", node$fn))(context, scope, node))
@@ -92,7 +92,8 @@ assigned_variable <- function(context, scope, target, v) {
     if (d$kind != "state") {
       report(context, "assign_fixed", target$at,
              sprintf("`%s` is %s and cannot be given a value.", name, kind_in_words(d$kind)),
-             "choose another name for the local value")
+             if (d$kind %in% c("bet", "pot")) "money is moved: stake(...), settle(...), share(...)"
+             else "choose another name for the local value")
       return(NULL)
     }
     if (!may_write(context, scope, target$at, sprintf("`%s`", name))) return(NULL)
@@ -318,7 +319,7 @@ verb_value <- function(context, scope, node) {
 
 statements <- list("{" = statement_block, "<-" = statement_assign, "if" = statement_if, "while" = statement_while,
                    "repeat" = statement_repeat,
-                   "for" = statement_for, "break" = leave("break"), "next" = leave("next"), "return" = statement_return)
+                   "for" = statement_for, "break" = leave("break"), "next" = leave("next"), "return" = statement_return, "settle" = statement_settle)
 
 # later("..."): a hole in the rules
 statement_later <- function(context, scope, node) {

@@ -2,6 +2,8 @@
 
 # list(tally, why, checked): exact where it takes no more than a second or so, else sampled.
 count_or_sample <- function(game, program, job) {
+  sampled <- program
+  program <- counted_program(game, program, job)
   run <- run_exact_quickly(game, program)
   why <- "an exact count is quick"
   rounds <- if (is.null(job$rounds)) usual_rounds(program) else job$rounds
@@ -15,7 +17,7 @@ count_or_sample <- function(game, program, job) {
   if (run$complete) return(list(tally = new_tally(game, program, "exact", exact_counts(run)), why = why))
   needs <- if (run$limit == "steps") "a second or so"
     else sprintf("%s states", whole_text(max(run$states, quick_states)))
-  list(tally = sampled_tally(game, program, rounds, job),
+  list(tally = sampled_tally(game, sampled, rounds, job),
        why = sprintf("an exact count needs more than %s; `--engine exact` tries anyway", needs))
 }
 
@@ -43,10 +45,17 @@ sampled_tally <- function(game, program, rounds, job) {
 }
 
 exact_tally <- function(game, program, job) {
+  program <- counted_program(game, program, job)
   run <- with_progress(job$max_states, "Counting states", job$progress, function(tick) {
     run_exact(game, program, job$max_states, max_seconds = job$max_seconds, progress = tick)
   })
   new_tally(game, program, "exact", exact_counts(run))
+}
+
+# Without what only sampling keeps: it would keep states apart that are otherwise the same.
+counted_program <- function(game, program, job) {
+  if (!has_money(game) || program$unit == "round") program
+  else program_of(game, job$settings, job$players, counting = TRUE)
 }
 
 exact_counts <- function(run) {

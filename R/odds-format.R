@@ -124,6 +124,8 @@ format.basanos_odds <- function(x, distributions = FALSE, ...) {
   if (x$unit != "round") lines <- c(lines, "", unit_lines(x, sampled), "", "Of a round:",
                                     outcome_lines(x$outcomes, sampled))
   if (nrow(x$pays) > 0) lines <- c(lines, "", pay_lines(x$pays, sampled))
+  if (!is.null(x$bets)) lines <- c(lines, "", bet_lines(x$bets, sampled))
+  if (!is.null(x$pots)) lines <- c(lines, "", pot_lines(x$pots))
   of_type <- function(type) x$records[x$records$type == type, , drop = FALSE]
   if (any(x$records$type == "number")) lines <- c(lines, "", record_lines(of_type("number"), sampled))
   if (any(x$records$type == "yes or no")) lines <- c(lines, "", yes_lines(of_type("yes or no"), sampled))
@@ -173,6 +175,7 @@ unit_lines <- function(x, sampled) {
   lines <- record_lines(rbind(x$units$rounds, x$units$measures), sampled)
   c(if (!is.null(x$given)) sprintf("  (of all %s, not of what is given)", units_in_words(x$unit)),
     table("match", x$units$winners), table(paste(x$unit, "ends"), x$units$endings),
+    table(paste(x$unit, "is"), x$units$shares),
     sub("record", x$unit, lines[[1]], fixed = TRUE), lines[-1])
 }
 
@@ -182,8 +185,36 @@ pay_lines <- function(pays, sampled) {
   percent <- function(v) percent_text(v, max(0L, digits - 2L))
   cells <- list(seat = pays$seat, "mean pay" = number(pays$mean), sd = fixed_text(pays$sd, 3))
   if (sampled) cells <- c(cells, list("95% interval" = interval_text(pays$lower, pays$upper, number)))
-  with_stake <- !all(is.na(pays$stake))
-  aligned(c(cells, if (with_stake) list(return = percent(pays$return), edge = percent(pays$edge))))
+  if (all(is.na(pays$stake))) return(aligned(cells))
+  if (any(pays$put_in != pays$stake, na.rm = TRUE))
+    cells <- c(cells, list("first stake" = fixed_text(pays$stake, 3), "put in" = fixed_text(pays$put_in, 3)))
+  cells <- c(cells, list(return = percent(pays$return)))
+  if (sampled) cells <- c(cells, list("95% interval" = interval_text(pays$return_lower, pays$return_upper, percent)))
+  cells <- c(cells, list(edge = percent(pays$edge)))
+  if (any(pays$put_in != pays$stake, na.rm = TRUE)) cells <- c(cells, list("per token" = percent(pays$edge_per_token)))
+  aligned(cells)
+}
+
+# A line a bet: how often it is placed and for how much, what comes of it.
+bet_lines <- function(bets, sampled) {
+  digits <- if (sampled) 2L else 4L
+  percent <- function(v) percent_text(v, digits)
+  cells <- list(bet = bets$bet, "put in" = fixed_text(bets$put_in, 3), placed = percent(bets$staked),
+                hit = percent(bets$hit), gains = percent(bets$gain), return = percent(bets$return))
+  if (sampled) cells <- c(cells, list("95% interval" = interval_text(bets$return_lower, bets$return_upper, percent)))
+  cells <- c(cells, list(edge = percent(bets$edge), volatility = fixed_text(bets$volatility, 2)))
+  if (any(bets$breakage > 0)) cells <- c(cells, list(breakage = fixed_text(bets$breakage, 5)))
+  c(aligned(cells),
+    if (sampled && anyNA(bets$return_lower[bets$staked > 0])) "  (no interval: a few rounds decide it)")
+}
+
+pot_lines <- function(pots) {
+  cells <- list(pot = pots$pot, fed = fixed_text(pots$fed, 4), paid = fixed_text(pots$paid, 4),
+                "emptied, one in" = one_in(pots$emptied))
+  if (all(is.na(pots$long_run_return))) return(aligned(cells))
+  long <- list("level when paid" = fixed_text(pots$level_when_paid, 2), "worth playing from" = fixed_text(pots$worth_from, 2),
+               "return in the long run" = percent_text(pots$long_run_return, 3))
+  aligned(c(cells, long))
 }
 
 record_lines <- function(records, sampled) {

@@ -18,7 +18,7 @@ odds_with_hole <- function(game, job) {
   if (!isTRUE(share > 0) || !odds$complete || !is.null(game$given)) return(odds)
   at <- c(1L, 1L, 1L, 1L)
   game$given <- list(node = outcome_is(game$hole, at), text = hole_outcome)
-  plain <- Filter(function(part) is_plain(part$variable$type), game$state)
+  plain <- Filter(function(part) is_plain(part$variable$type) && !isTRUE(part$money), game$state)
   game$records <- lapply(plain, function(part)
     list(name = part$name, node = typed("var", part$variable$type, at, var = part$variable), at = at))
   names(game$records) <- vapply(game$records, `[[`, "", "name")

@@ -30,7 +30,7 @@ odds_json <- function(odds) {
                 given = odds$given, given_share = odds$given_share, position = odds$position, answers = odds$answers,
                 hole = if (!is.null(odds$hole)) odds$hole[c("share", "records", "distributions")],
                 crossed_with = odds$crossed_with, crossed = odds$crossed,
-                outcomes = table(odds$outcomes), pays = pays, records = records)
+                outcomes = table(odds$outcomes), pays = pays, bets = odds$bets, pots = odds$pots, records = records)
   as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA,
                                 na = "null", pretty = TRUE))
 }
@@ -44,7 +44,8 @@ distribution_json <- function(distribution) {
 unit_json <- function(odds) {
   if (is.null(odds$units)) return(NULL)
   Filter(Negate(is.null),
-         list(winners = odds$units$winners, endings = odds$units$endings, measures = odds$units$measures,
+         list(winners = odds$units$winners, endings = odds$units$endings, shares = odds$units$shares,
+              measures = odds$units$measures,
     rounds = if (!is.null(odds$units$rounds))
       c(as.list(odds$units$rounds), list(distribution = odds$units$distribution))))
 }
@@ -75,6 +76,15 @@ as.data.frame.basanos_odds <- function(x, ...) {
   by <- x$crossed
   if (!is.null(by)) by$name <- paste(by$value, by$outcome, sep = ": ")
   match <- if (!is.null(x$units$winners)) part("match", x$units$winners, "name", "probability")
+  bets <- if (!is.null(x$bets)) part("return of a bet", bet_bounds(x$bets), "bet", "return")
   rbind(match, part("outcome", x$outcomes, "name", "probability"), part("pay", x$pays, "seat", "mean"),
-        part("record", x$records, "name", "mean"), if (!is.null(by)) part("by", by, "name", "within"))
+        bets, part("record", x$records, "name", "mean"), if (!is.null(by)) part("by", by, "name", "within"))
+}
+
+# The bets with the bounds of their returns under the names that the other parts have.
+bet_bounds <- function(bets) {
+  bets$lower <- bets$return_lower
+  bets$upper <- bets$return_upper
+  bets$sd <- NULL
+  bets
 }

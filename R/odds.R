@@ -116,6 +116,7 @@ odds_of <- function(tally) {
     else collect_counts(p$by_outcome, counts$outcomes)
   })
   record_counts <- counts$quantities[length(open) + seq_along(program$records)]
+  ledgers <- ledgers_of(program, counts, length(open) + length(program$records))
   error_of_place <- unit_errors(counts, length(program$outcomes))
   pay_errors <- lapply(program$pays,
                        function(p) if (is.null(p$by_outcome))
@@ -128,7 +129,8 @@ odds_of <- function(tally) {
     outcomes = listed_outcomes(program,
                                outcome_table(program$outcomes, counts$outcomes, counts$rounds, sampled,
                                              error_of_place)),
-    pays = pay_table(program$pays, pay_counts, sampled, pay_errors, counts$units),
+    pays = with_money(pay_table(program$pays, pay_counts, sampled, pay_errors, counts$units), ledgers, sampled),
+    bets = bet_table(ledgers, sampled), pots = pot_table(ledgers, program),
     records = record_table(program$records[shown], record_counts[shown], sampled, error_of_place,
                            length(program$outcomes) + length(open) + shown, counts),
     units = unit_tables(program, counts, tally, sampled),
@@ -203,14 +205,20 @@ unit_errors <- function(counts, outcomes) {
 unit_tables <- function(program, counts, tally, sampled) {
   if (program$unit == "round") return(NULL)
   measured <- stats::setNames(counts$unit_quantities, program$measures)
+  measured <- measured[!startsWith(names(measured), " ")]
   rounds <- measured$rounds
   table_of <- function(share) if (!is.null(share)) outcome_table(names(share), unname(share), counts$units, sampled)
   shares <- lapply(unit_shares(program, counts), table_of)
-  numbers <- measured[c("rounds", setdiff(names(measured), c("winner", "ending", "rounds")))]
+  told <- program$told[program$measures %in% names(measured)]
+  names(told) <- names(measured)
+  of_kind <- function(kind) names(measured)[vapply(told, identical, NA, kind)]
+  for (name in of_kind("money")) measured[[name]]$value <- in_scale(measured[[name]]$value, program$piece)
+  yes <- vapply(measured[of_kind("share")], function(x) sum(x$weight[x$value == 1]), 0)
+  numbers <- measured[c("rounds", setdiff(names(measured), c("winner", "ending", "rounds", of_kind("share"))))]
   row_of <- function(name, x) c(name = name, moments(x, sampled), least = min(x$value), most = greatest(x, counts))
   table <- table_of_rows(Map(row_of, names(numbers), numbers))
   list(winners = shares$winners, endings = shares$endings, rounds = table[1, ],
-       measures = if (nrow(table) > 1) table[-1, ],
+       shares = if (length(yes) > 0) table_of(yes), measures = if (nrow(table) > 1) table[-1, ],
        distribution = list2DF(list(value = rounds$value, probability = rounds$weight / sum(rounds$weight))))
 }
 

@@ -21,6 +21,10 @@ outline_game <- function(rules, format = c("text", "markdown")) {
     "A round" = unlist(lapply(part("play"), function(n) statement_items(n$args[[1]], game$source))),
     "How it ends" = unlist(lapply(part("outcomes"), outcome_items, game = game)),
     "Several rounds" = span_items(c(part("match"), part("sitting")), game$source),
+    "What is bet" = c(unlist(lapply(part("wallet"), wallet_item, source = game$source)),
+                      unlist(lapply(part("bets"), bet_items, source = game$source)),
+                      unlist(lapply(Filter(is_pot_node, nodes), pot_item, source = game$source))),
+    "What bets bring" = unlist(lapply(part("settle"), settle_items, source = game$source)),
     "What it pays" = unlist(lapply(c(part("stakes"), part("pays")), pay_items, source = game$source)),
     "What is measured" = unlist(lapply(part("record"), record_items, source = game$source)),
     "Knobs" = setting_items(game),
@@ -55,6 +59,8 @@ nodes_outside_players <- function(nodes, game) {
   Filter(function(n)
     !(is_player_node(n) || is_call(n, "example")), nodes)
 }
+
+is_pot_node <- function(n) is_call(n, "<-") && identical(n$args[[2]]$fn, "pot")
 
 is_player_node <- function(n) is_call(n, "<-") && identical(n$args[[2]]$fn, "player")
 

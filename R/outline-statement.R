@@ -23,6 +23,9 @@ statement_items <- function(node, source) {
     move = sprintf("move %s%s", text(a[[1]]),
                    paste0(vapply(which(nzchar(node$names)),
                                  function(k) sprintf(" %s %s", node$names[[k]], text(a[[k]])), ""), collapse = "")),
+    stake = stake_item(node, source),
+    share = share_item(node, source),
+    settle = settle_items(node, source),
     shuffle = sprintf("shuffle the spent cards back into %s%s", text(a[[1]]),
                       if (length(a) > 1) sprintf(", with %s", text(a[[2]])) else ""),
     burn = sprintf("take %s off %s unseen", if (length(a) > 1) counted_cards(a[[2]], source)

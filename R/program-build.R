@@ -6,17 +6,24 @@ step_budget <- 1e6
 word_budget <- 1e8  # players of word games go through every guess against every secret
 
 # `settings` and `players` as resolved by resolve_settings() and resolve_players().
-build_program <- function(rules, settings, players, tracing = FALSE, claims = list(), covering = FALSE) {
+# `counting`: for an exact count, which does without what would keep states apart and is only told of a sample.
+build_program <- function(rules, settings, players, tracing = FALSE, claims = list(), covering = FALSE,
+                          counting = FALSE) {
+  if (counting) rules$money$wallets <- lapply(rules$money$wallets, without_extremes)
   rules$records <- Filter(function(r) is.null(r$seat) || r$seat <= taken_by(settings, rules), rules$records)
   asm <- new_assembler(rules, settings)
   asm$players <- players
   asm$tracing <- tracing
   asm$covering <- covering
   asm$claims <- claims
+  asm$counting <- counting
   unit <- write_unit(asm)
   write_deferred(asm)
+  refuse_short_wallets(asm)
+  refuse_met_goals(asm)
   stop_on_diagnostics(asm)
-  quantities <- c(lapply(Filter(function(p) !is.null(p$register), unit$pays), `[[`, "register"), unname(unit$records))
+  quantities <- c(lapply(Filter(function(p) !is.null(p$register), unit$pays), `[[`, "register"), unname(unit$records),
+                  lapply(unit$ledgers, `[[`, "register"))
   program <- finished_program(asm, quantities, unit$measures)
   program$empty_outcomes <- outcomes_of_empty_seats(rules, seats_taken(asm))
   ends_of_node <- range_finder(asm)
@@ -28,6 +35,11 @@ build_program <- function(rules, settings, players, tracing = FALSE, claims = li
                             function(r)
                               list(name = r$name, type = r$node$type$kind, set = r$node$type$set,
                                    ends = ends_of_node(r$node)))
+  program$ledgers <- lapply(unit$ledgers, `[`, c("kind", "name", "seat", "pair"))
+  program$told <- lapply(unit$measures, `[[`, "told")
+  program$piece <- rules$money$piece
+  program$pots <- lapply(rules$money$pots, function(pot)
+    list(name = pot$name, lasts = pot$lasts, seed = write_value(asm, pot$seed)$const))
   program$unit <- program_span(rules)
   program$records_some <- records_some_rounds(rules)
   if (!is.null(rules$position)) program$required <- required_there(asm)
@@ -49,7 +61,7 @@ build_program <- function(rules, settings, players, tracing = FALSE, claims = li
 write_unit <- function(asm) {
   single <- is.null(asm$rules$match) && is.null(asm$rules$sitting)
   parts <- if (single) write_single_round(asm) else write_rounds(asm)
-  if (single && records_some_rounds(asm$rules)) write_tally(asm)
+  if (single && records_some_rounds(asm$rules)) write_tally(asm, parts$ledgers)
   emit(asm, "END")
   parts
 }
@@ -86,12 +98,16 @@ write_round <- function(asm) {
   asm$hole_end <- new_label(asm)
   write_statement(asm, asm$rules$play)
   put_label(asm, asm$round_end)
+  late <- settles_by_outcome(asm$rules)
+  if (!late) write_settlement(asm)
   write_outcome(asm)
+  if (late) write_settlement(asm)
   put_label(asm, asm$hole_end)
   pays <- write_pays(asm)
+  write_round_money(asm, pays)
   write_claims(asm, "end")
   reasons <- if (asm$tracing) write_reasons(asm)
-  list(pays = pays, records = write_records(asm), reasons = reasons)
+  list(pays = pays, records = write_records(asm), ledgers = write_ledgers(asm, pays), reasons = reasons)
 }
 
 # Everything of one lifetime as it is at its start.
@@ -102,6 +118,7 @@ write_starts <- function(asm, lasts) {
   if (lasts == "match") for (decision in names(rules$past)) if (remembers(asm, decision))
     start_past(asm, rules$past[[decision]])
   if (lasts != "round") return(invisible())
+  write_opening(asm)
   for (part in rules$state) if (part$lasts == "turn") slot_of_state(asm, part)
   for (d in rules$decisions) start_decision(asm, d)
   if (!is.null(rules$position)) move(asm, arrival_register(asm), fixed_operand(0, t_whole))

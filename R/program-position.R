@@ -2,11 +2,12 @@
 # came there. A position is a decision, the first time that its conditions hold where it is asked.
 
 # A round is recorded unless the question leaves it out.
-write_tally <- function(asm) {
+write_tally <- function(asm, ledgers) {
   skipped <- new_label(asm)
   if (!is.null(asm$rules$position)) emit(asm, "JNE", arrival_register(asm)$register, int_const(asm, 1L), skipped)
   if (!is.null(asm$rules$given)) jump_if(asm, asm$rules$given$node, skipped, when = FALSE)
   emit(asm, "TALLY")
+  add_to_ledger_sums(asm, ledgers)
   put_label(asm, skipped)
 }
 

@@ -9,6 +9,7 @@ range_finder <- function(asm) {
   found <- new.env(parent = emptyenv())
   of_variable <- function(variable) {
     key <- as.character(variable$id)
+    if (!is.null(variable$type$scale)) return(no_ends)  # money is moved in more ways than are looked into here
     if (!is.null(found[[key]])) return(found[[key]])
     found[[key]] <- no_ends  # while it is looked into: what is worked out from itself has no ends
     found[[key]] <- ends_of(given[[key]], of)

@@ -7,6 +7,8 @@ program_span <- function(rules) if (!is.null(rules$sitting)) "sitting" else if (
 # `measures` are the registers, by name, of what is kept of a whole unit.
 write_rounds <- function(asm) {
   write_unit_start(asm)
+  start_ledger_sums(asm)
+  start_goal(asm)
   matches <- !is.null(asm$rules$match) && !is.null(asm$rules$sitting)
   sitting <- if (matches) start_sitting(asm)
   again <- new_label(asm)
@@ -19,17 +21,19 @@ write_rounds <- function(asm) {
   put_label(asm, done)
   ending <- if (!is.null(asm$rules$match$counts)) span["winner"]
     else if (!is.null(asm$rules$match)) list(ending = in_register(asm$outcome_register))
-    else if (!is.null(asm$rules$sitting$until)) list(ending = in_register(asm$outcome_register))
+    else if (!is.null(asm$rules$sitting$until) && length(asm$rules$money$wallets) == 0) list(ending = in_register(asm$outcome_register))
   measures <- if (matches) c(sitting["rounds"], sitting["matches"], sitting$won) else c(ending, span["rounds"])
-  c(parts, list(span = span, measures = c(measures, final_values(asm))))
+  measures <- c(measures, final_values(asm), write_evening(asm), named_ledger_sums(asm))
+  c(parts, list(span = span, measures = measures))
 }
 
 most_final_values <- 8L
 
 # The numbers that last the whole unit, as they are at its end.
 final_values <- function(asm) {
-  lasting <- Filter(function(part) part$lasts == program_span(asm$rules) && is_number(plain_type(part$variable$type)),
-                    asm$rules$state)
+  is_told <- function(part) part$lasts == program_span(asm$rules) && is_number(plain_type(part$variable$type)) &&
+    !isTRUE(part$money)
+  lasting <- Filter(is_told, asm$rules$state)
   registers <- unlist(lapply(unname(lasting), function(part) {
     slot <- slot_of(asm, part$variable)
     if (!is_kind(part$variable$type, "each"))
@@ -50,7 +54,7 @@ write_span <- function(asm, span) {
   out <- new_label(asm)
   put_label(asm, top)
   parts <- write_round(asm)
-  at_place(asm, (if (is.null(asm$rules$match)) asm$rules$sitting else asm$rules$match)$at, function() write_tally(asm))
+  at_place(asm, (if (is.null(asm$rules$match)) asm$rules$sitting else asm$rules$match)$at, function() write_tally(asm, parts$ledgers))
   write_span_end(asm, span, top, out)
   put_label(asm, out)
   parts
@@ -68,7 +72,7 @@ write_climb <- function(asm, span) {
     here <- write_round(asm)
     if (is.null(parts)) parts <- own_records(asm, here)
     move_parts(asm, parts, here)
-    at_place(asm, asm$rules$match$at, function() write_tally(asm))
+    at_place(asm, asm$rules$match$at, function() write_tally(asm, parts$ledgers))
     write_span_end(asm, span, NULL, out)
     forget_round_places(asm)
   }
@@ -101,6 +105,7 @@ forget_round_places <- function(asm) {
 # A record may lie in a register of something else, even of a known number.
 own_records <- function(asm, parts) {
   parts$records <- lapply(parts$records, function(r) new_register(asm, r$real))
+  parts$ledgers <- lapply(parts$ledgers, function(entry) { entry$register <- new_register(asm, TRUE); entry })
   parts
 }
 
@@ -108,6 +113,7 @@ own_records <- function(asm, parts) {
 move_parts <- function(asm, to, from) {
   for (k in seq_along(to$pays)) move(asm, to$pays[[k]]$register, from$pays[[k]]$register)
   for (k in seq_along(to$records)) move(asm, to$records[[k]], from$records[[k]])
+  for (k in seq_along(to$ledgers)) move(asm, to$ledgers[[k]]$register, from$ledgers[[k]]$register)
   for (k in seq_along(to$reasons)) for (i in seq_along(to$reasons[[k]]$values)) {
     a <- to$reasons[[k]]$values[[i]]
     b <- from$reasons[[k]]$values[[i]]
@@ -142,7 +148,9 @@ write_match_end <- function(asm, sitting, span, again, done) {
       emit(asm, "EQ", is_winner$register, span$winner$register, int_const(asm, seat))
       emit(asm, "ADD", register, register, is_winner$register)
     }
-    if (!is.null(declared$until)) write_until(asm, declared$until, done)
+    for (wallet in asm$rules$money$wallets)
+      emit(asm, "JNZ", slot_of(asm, wallet$ruined)$register, done)
+    if (!is.null(declared$until)) write_goal(asm, declared$until, done)
     if (!is.null(declared$rounds))
       emit(asm, "JLE", register_of(asm, write_value(asm, declared$rounds)), sitting$rounds$register, done)
     if (!is.null(declared$matches))
@@ -169,7 +177,8 @@ write_span_end <- function(asm, span, top, out) {
   at_place(asm, declared$at, function() {
     emit(asm, "ADD", span$rounds$register, span$rounds$register, int_const(asm, 1L))
     if (!is.null(declared$counts)) write_counted(asm, declared, span, out)
-    if (!is.null(declared$until)) write_until(asm, declared$until, out)
+    if (!is.null(declared$until)) write_goal(asm, declared$until, out)
+    write_ruin(asm, out)
     most <- if (is.null(declared$best_of)) declared$rounds else declared$best_of
     if (is.null(top)) return(invisible())
     if (!is.null(most)) emit(asm, "LOOPLT", span$rounds$register, register_of(asm, write_value(asm, most)), top)
@@ -194,6 +203,20 @@ write_counted <- function(asm, match, span, out) {
     }
     put_label(asm, other)
   }
+}
+
+# Where there are wallets, it is told whether what was sat for came about.
+write_goal <- function(asm, until, out) {
+  goal <- asm$goal
+  if (is.null(goal)) return(write_until(asm, until, out))
+  on <- new_label(asm)
+  reached <- new_label(asm)
+  write_until(asm, until, reached)
+  emit(asm, "JMP", on)
+  put_label(asm, reached)
+  move(asm, goal, fixed_operand(1, t_whole))
+  emit(asm, "JMP", out)
+  put_label(asm, on)
 }
 
 write_until <- function(asm, until, out) {

@@ -24,6 +24,7 @@ write_statement <- function(asm, s) {
     },
     remove = { write_remove(asm, s); write_trace_point(asm, "place", s$at, s$place) },
     ask = write_ask(asm, s),
+    stake = , feed = , share = , settle = write_money(asm, s),
     deal_to = write_deal_to(asm, s),
     burn = write_burn(asm, s),
     shuffle = write_shuffle(asm, s),
@@ -40,7 +41,7 @@ write_statement <- function(asm, s) {
 
 write_assign <- function(asm, s) {
   write_assigned(asm, s)
-  write_trace_point(asm, "place", s$at, s$target, drawn = comes_from_luck(s$value))
+  if (!isTRUE(s$quiet)) write_trace_point(asm, "place", s$at, s$target, drawn = comes_from_luck(s$value))
 }
 
 # Does a value come straight from a die, a deck or another source of chance?
@@ -93,14 +94,14 @@ write_remove <- function(asm, s) {
 write_if <- function(asm, s) {
   otherwise <- new_label(asm)
   sure <- jump_if(asm, s$cond, otherwise, when = FALSE)
-  if (!identical(sure, FALSE)) write_coverage(asm, "holds", s$cond$at)
+  if (!identical(sure, FALSE) && !isTRUE(s$quiet)) write_coverage(asm, "holds", s$cond$at)
   if (!identical(sure, FALSE)) write_statements(asm, s$yes)
   no_more <- length(s$no) == 0 || all(vapply(s$no, function(x) x$op == "seq" && length(x$statements) == 0, NA))
   if (identical(sure, TRUE) || no_more) return(put_label(asm, otherwise))
   done <- new_label(asm)
   if (is.na(sure)) emit(asm, "JMP", done)
   put_label(asm, otherwise)
-  write_coverage(asm, "fails", s$cond$at)
+  if (!isTRUE(s$quiet)) write_coverage(asm, "fails", s$cond$at)
   write_statements(asm, s$no)
   put_label(asm, done)
 }

@@ -43,7 +43,7 @@ write_text_values <- function(asm, parts) {
 
 # Everything remembered and every decision: where it lies, who sees it.
 traced_state <- function(asm) {
-  of_state <- lapply(asm$rules$state,
+  of_state <- lapply(Filter(function(part) !isTRUE(part$hidden), asm$rules$state),
                      function(part) c(traced_variable(asm, part$variable), name = part$name, lasts = part$lasts))
   of_decisions <- lapply(asm$rules$decisions,
                          function(d) c(traced_variable(asm, d$variable), name = d$name, lasts = "decision"))

@@ -8,12 +8,13 @@
 #            inner      only inside another word
 #            constant   a bare name with a fixed meaning
 # signature  arguments in order; `?` may be left out, `...` any number
+# yields     is an everyday name: what a game calls so takes its place
 
-word <- function(name, kind, signature, says, example = "") {
+word <- function(name, kind, signature, says, example = "", yields = FALSE) {
   args <- strsplit(signature, ",\\s*")[[1]]
   optional <- endsWith(args, "?")
   list(name = name, kind = kind, args = sub("\\?$", "", args), optional = optional | args == "...",
-       signature = signature, says = says, example = example)
+       signature = signature, says = says, example = example, yields = yields)
 }
 
 vocabulary_words <- list(
@@ -74,6 +75,23 @@ vocabulary_words <- list(
   word("stakes", "top", "who, amount",
        paste0("What a round costs the seat to enter: return and edge are measured against it (1 ", "where not said)."),
        "stakes(guest, 1)"),
+  word("tokens", "top", "piece", "The smallest amount of money: a whole number of tokens, or a whole part of one.",
+       "tokens(piece = 0.5)", yields = TRUE),
+  word("bets", "top", "who, ...",
+       paste0("The bets of a seat, by name, with what lies on each when a round begins. The name reads what lies there, ",
+              "in tokens."), "bets(guest, line = 1, side = bet(0, most = 5))", yields = TRUE),
+  word("settle", "top", "bet, ..., most?",
+       paste0("What comes of a bet, by outcome or `if (condition)`: the first case that holds counts, `otherwise` ",
+              "the rest. `a %to% b` is profit, `a %for% b` all that comes back; `push`, `lost`, `stands`. `most` caps ",
+              "the profit. In play it settles at once."),
+       "settle(line, high = 1 %to% 1, otherwise = lost)", yields = TRUE),
+  word("pot", "thing", "seed?, lasts?",
+       paste0("What is put together and shared. It lasts a round, a match, a sitting or `always`; the house pays the ",
+              "seed, again after each emptying of one that lasts always."), "glow <- pot(20, lasts = sitting)", yields = TRUE),
+  word("wallet", "top", "seat, start?, needs?, again?",
+       paste0("What a seat has in tokens, over a sitting. Who cannot pay what a round `needs` (the most that it may ",
+              "cost, where not said) is ruined and the sitting ends, or buys in again, `again` times at most. ",
+              "wallet(guest) reads it."), "wallet(guest, 20)", yields = TRUE),
   word("record", "top", "...", "What is measured in every round.", "record(face = face)"),
   word("always", "top", "text, condition, when?",
        paste0("A claim: what holds at every ask, at the end of every turn and of every round; `when` ",
@@ -125,6 +143,15 @@ vocabulary_words <- list(
        "grid(low, high, cols(1:2, 3:4), row(1:2, hit, stand), row(3:4, stand, stand))"),
   word("row", "inner", "...", "In grid: the heading of a row, a number or a range, and its answers.",
        "grid(low, high, cols(1:2, 3:4), row(1:2, hit, stand), row(3:4, stand, stand))"),
+  word("bet", "inner", "start, least?, most?, step?",
+       "In bets: what lies there when a round begins, and how much the bet takes.", "bets(guest, side = bet(0, most = 5))", yields = TRUE),
+  word("%to%", "inner", "a, b", "In settle: odds of a to b, the profit.", "settle(line, high = 3 %to% 1, otherwise = lost)"),
+  word("%for%", "inner", "a, b", "In settle: a for b, all that comes back.",
+       "settle(line, high = 4 %for% 1, otherwise = lost)"),
+  word("push", "inner", "", "In settle: the bet comes back.", "settle(line, high = push, otherwise = lost)"),
+  word("lost", "inner", "", "In settle: nothing comes back.", "settle(line, high = push, otherwise = lost)"),
+  word("stands", "inner", "", "In settle: the bet stays for the next round of the sitting.",
+       "settle(line, high = stands, otherwise = lost)"),
   word("one_of", "inner", "...",
        paste0("In `ask`: the answers to choose from: names, a set, a list or bag, or a range of ",
               "numbers; `if (condition) name` offers a name sometimes."), "ask(guest, choice = one_of(draw, stand))"),
@@ -147,8 +174,14 @@ vocabulary_words <- list(
        "Takes one such item out of a list or bag, or each item of another. Cards removed are spent.",
        "remove(6, from = faces)"),
   word("deal", "statement", "n, to", "Deals cards from their deck to a list or bag.", "deal(2, to = hand)"),
-  word("move", "statement", "x, from?, to", "Moves a card, or all that is in a place, to another place.",
+  word("move", "statement", "x, from?, to",
+       "Moves a card, or all that is in a place, to another place; or tokens from a bet to a pot.",
        "move(hand, to = pile)"),
+  word("stake", "statement", "who, amount, on", "Puts tokens on a bet or into a pot, out of the wallet where there is one.",
+       "stake(guest, 1, on = line)", yields = TRUE),
+  word("share", "statement", "pot, among, part?, rest?",
+       paste0("Shares a pot, or a part of it, evenly among a seat or several. What does not divide `stays`, goes to ",
+              "the `house`, or to a seat."), "share(glow, among = guest)", yields = TRUE),
   word("shuffle", "statement", "deck, with?",
        "Spent cards come back into the deck; `with` first empties a pile into it.", "shuffle(cards)"),
   word("burn", "statement", "deck, n?", "Takes cards off the deck unseen; they are spent.", "burn(cards, 1)"),
@@ -210,6 +243,13 @@ vocabulary_words <- list(
   word("leader", "value", "expression, ties?, as?",
        paste0("The seat with the most, `it` being the seat; `nobody` when the most is shared, or with `ties = chance` ",
               "one of them drawn."), "leader(score[it])"),
+  word("limits", "value", "bet", "In one_of: how many tokens may still be put on a bet, from least to most.",
+       "ask(guest, more = one_of(limits(line)))", yields = TRUE),
+  word("gained", "value", "seat", "What the bets and pots of a seat have brought so far in the round, less what it put in.",
+       "gained(guest) > 0", yields = TRUE),
+  word("last_stake", "value", "seat", "What the seat put in in the round before.", "last_stake(guest)", yields = TRUE),
+  word("last_net", "value", "seat", "What the seat gained or lost in the round before.", "last_net(guest)", yields = TRUE),
+  word("streak", "value", "seat", "Rounds won in a row, or below zero: lost in a row.", "streak(guest) < -2", yields = TRUE),
   word("turn_number", "value", "seat", "Which turn of the seat this is, counted from 1.",
        "for (mover in turns(each = 2)) result <- turn_number(mover)"),
   word("playing", "value", "seat", "Has the seat turns left: is it not out?", "playing(left)"),

@@ -30,6 +30,10 @@ bad_bytes <- function(bytes) {
   path
 }
 
+betting <- function(play, ..., settle = "settle(line, high = 1 %to% 1, otherwise = lost)")
+  game_of("seats(guest, rival)", "cube <- die(1:6)", "state(face = 0)", "bets(guest, line = bet(1, most = 5))", ...,
+          "play({", "face <- roll(cube)", play, "})", "outcomes(high = face > 4, low = otherwise)", settle)
+
 bad_calls <- list(
   file_missing = function() game("no-such-game"),
   file_empty = function() game(bad_bytes(raw())),
@@ -118,6 +122,16 @@ bad_calls <- list(
   seat_not_taken = function()
     odds(game_of("seats(a, b, c, at_least = 2)", "state(n = each(seat, 0))", "play({ n[c] <- 1 })",
                  "outcomes(over = otherwise)"), set = list(seated = 2)),
+  stake_below_zero = function() odds(betting("stake(guest, face - 2, on = line)")),
+  stake_outside = function() odds(betting("stake(guest, face, on = line)")),
+  wallet_too_small = function()
+    odds(betting("stake(guest, 3, on = line)", "wallet(guest, 5, needs = 1)", "sitting(rounds = 9)")),
+  odds_below_zero = function() odds(betting("settle(line, if (face > 1) (face - 5) %to% 1, otherwise = lost)")),
+  share_among_nobody = function() odds(betting("share(glow, among = none_of())", "glow <- pot(3)",
+                                                "none_of <- function() who(face > 99)")),
+  bet_lies = function()
+    odds(betting("if (face > 1) settle(line, otherwise = lost)", settle = NULL)),
+  wallet_own = function() bankroll("moon-wheel"),
   package_needed = function() need_package("no.such.package", "draws"))
 
 test_that("each bad call is refused with its id", {

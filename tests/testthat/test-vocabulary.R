@@ -34,8 +34,33 @@ with_grid <- function(e)
   around(top = sprintf("calm <- player(choice = %s)", e), state = "state(low = 1, high = 3)", outcomes = FALSE,
          play = "ask(left, choice = one_of(hit, stand))") |> c("outcomes(over = otherwise)")
 
+# A visitor with bets, over a sitting.
+with_bets <- function(top = character(), play = "face <- roll(cube)", bets = "bets(guest, line = 1)", sits = TRUE,
+                      settle = "settle(line, high = 1 %to% 1, otherwise = lost)")
+  c("seats(guest)", "cube <- die(1:6)", "state(face = 0)", bets, top, "play({", "face <- roll(cube)", play, "})",
+    "outcomes(high = face > 4, low = otherwise)", settle, if (sits) "sitting(rounds = 3)")
+with_value <- function(e) with_bets(play = sprintf("if (%s != 99) face <- 1", e))
+with_settle <- function(e) with_bets(settle = e)
+
 # Where an example needs other company than the plain game gives it.
 company <- list(
+  tokens = function(e) with_bets(e),
+  bets = function(e)
+    with_bets(bets = e, play = "stake(guest, 1, on = side)",
+              settle = "settle(line, high = 1 %to% 1, otherwise = lost)\nsettle(side, otherwise = lost)"),
+  bet = function(e) with_bets(bets = e, play = "stake(guest, 1, on = side)", settle = "settle(side, otherwise = lost)"),
+  settle = with_settle, "%to%" = with_settle, "%for%" = with_settle, push = with_settle, lost = with_settle,
+  stands = with_settle,
+  pot = function(e) with_bets(e),
+  wallet = function(e) with_bets(e),
+  stake = function(e) with_bets(play = e),
+  share = function(e) with_bets("glow <- pot(3)", play = e),
+  limits = function(e)
+    with_bets("low <- player(more = least(choices, it))", play = c(e, "stake(guest, more, on = line)"),
+              bets = "bets(guest, line = bet(0, most = 5))"),
+  gained = function(e) with_bets(play = sprintf("if (%s) face <- 1", e)),
+  last_stake = with_value, last_net = with_value,
+  streak = function(e) with_bets(play = sprintf("if (%s) face <- 1", e)),
   based_on = function(e) e,
   amend = function(e) c('based_on("tide-signs")', e),
   without = function(e) c('based_on("tide-signs")', e),

@@ -45,6 +45,13 @@ enum Fail {
   FAIL_EMPTY,        /* a card drawn from a deck with none left */
   FAIL_TRIALS,       /* fewer than no tries, or more than can be counted */
   FAIL_SEAT,         /* something written for a seat that nobody takes */
+  FAIL_BELOW_ZERO,   /* a stake below zero */
+  FAIL_STAKE,        /* more or less than a bet takes */
+  FAIL_WALLET,       /* more than a wallet holds */
+  FAIL_PIECE,        /* no whole number of pieces */
+  FAIL_ODDS,         /* odds below zero */
+  FAIL_SHARE,        /* a pot shared among nobody */
+  FAIL_BET,          /* a bet left lying */
   FAIL_COUNT
 };
 #ifdef __cplusplus

@@ -1,0 +1,160 @@
+# Bets: declared by seat, filled by `stake`, settled by `settle`.
+
+# bets(guest, ante = 1, side = bet(0, least = 1, most = 5))
+check_bets <- function(context, node) {
+  args <- match_arguments(context, node)
+  if (is.null(args)) return(invisible())
+  seat <- if (args$who$kind == "name") match(args$who$name, context$seats) else NA
+  if (is.na(seat))
+    return(report(context, "unknown_seat", args$who$at, "A bet belongs to one seat.",
+                  or_spelling(if (args$who$kind == "name") did_you_mean(args$who$name, context$seats),
+                              "name the seat, as in bets(guest, line = 1)")))
+  if (length(args$dots) == 0)
+    report(context, "argument_missing", node$at, "`bets` needs at least one bet.", vocabulary_word("bets")$example)
+  for (i in seq_along(args$dots)) {
+    name <- args$dot_names[[i]]
+    if (!nzchar(name)) {
+      report(context, "name_wanted", args$dots[[i]]$at, "A bet needs a name, and what lies on it at the start.",
+             "write bets(guest, line = 1)")
+      next
+    }
+    declare_bet(context, seat, name, args$dots[[i]], args$dot_at[[i]])
+  }
+}
+
+declare_bet <- function(context, seat, name, node, at) {
+  if (!declare(context, name, at, "bet", seat = seat)) return(invisible())
+  scope <- new_scope("a bet")
+  parts <- list(start = node)
+  if (is_call(node, "bet")) parts <- match_arguments(context, node)
+  if (is.null(parts)) return(invisible())
+  amounts <- lapply(parts[intersect(c("start", "least", "most", "step"), names(parts))], function(part)
+    pieces_value(context, scope, part, sprintf("What `%s` takes", name)))
+  ends <- lapply(amounts[c("least", "most")], `[[`, "value")
+  if (is.numeric(ends$least) && is.numeric(ends$most) && ends$least > ends$most)
+    report(context, "bet_limits", node$at, sprintf("`%s` takes at least more than it takes at most.", name),
+           "write the smaller number as `least`")
+  start <- if (is.null(amounts$start)) no_money(at) else amounts$start
+  variable <- money_variable(context, name, start, "round", at, shown = TRUE)
+  own <- function(what, type = t_whole)
+    money_variable(context, paste(what, name), literal(0, type, at), "round", at, type)
+  bet <- list(name = name, seat = seat, variable = variable, opening = start, least = amounts$least,
+              most = amounts$most, step = amounts$step, put = own("put on"), back = own("back of"), won = own("come of"),
+              first = own("first on"), rounding = own("kept by rounding of", t_fraction), at = at, staked = FALSE)
+  context$money$bets[[name]] <- bet
+}
+
+bet_value <- function(context, d, at) in_tokens(context$money$piece, money_read(context$money$bets[[d$name]]$variable, at))
+
+# stake(guest, 1, on = ante)
+statement_stake <- function(context, scope, node) {
+  empty <- in_order(list(), node$at)
+  args <- match_arguments(context, node)
+  if (is.null(args) || !may_write(context, scope, node$at, "What lies on a bet")) return(empty)
+  d <- money_place(context, args$on, c("bet", "pot"), "What is staked on")
+  who <- value_of(context, scope, args$who, seat_type(context), "Who stakes")
+  amount <- pieces_value(context, scope, args$amount, "A stake")
+  if (is.null(d) || is_unknown(who$type) || is_unknown(amount$type)) return(empty)
+  if (d$kind == "bet" && !identical(as.numeric(who$value), as.numeric(d$seat))) {
+    report(context, "bet_owner", args$who$at,
+           sprintf("`%s` is a bet of %s.", d$name, context$seats[[d$seat]]), "name that seat, or stake on a bet of its own")
+    return(empty)
+  }
+  if (d$kind == "bet") context$money$bets[[d$name]]$staked <- TRUE
+  typed("stake", t_nothing, node$at, on = d$name, onto = d$kind, who = who, amount = amount,
+        site = new.env(parent = emptyenv()),
+        writes = c(context$money[[paste0(d$kind, "s")]][[d$name]]$variable$id, wallet_ids(context$money)))
+}
+
+# limits(spot): what may still be staked on a bet, in whole tokens; as far as the wallet goes.
+value_limits <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
+  if (is.null(args)) return(broken(node$at))
+  d <- money_place(context, args$bet, "bet", "What `limits` is about")
+  if (is.null(d)) return(broken(node$at))
+  bet <- context$money$bets[[d$name]]
+  wallet <- context$money$wallets[[as.character(bet$seat)]]
+  if (is.null(bet$most) && is.null(wallet)) {
+    report(context, "limits_open", node$at, sprintf("Nothing limits what is staked on `%s`.", d$name),
+           sprintf("declare it with a limit: bets(%s, %s = bet(0, most = 5))", context$seats[[bet$seat]], d$name))
+    return(broken(node$at))
+  }
+  typed("range", t_range, node$at, low = least_stake(context, bet, node$at), high = most_stake(context, bet, wallet, node$at))
+}
+
+least_stake <- function(context, bet, at) {
+  if (is.null(bet$least)) return(no_money(at))
+  lies <- money_read(bet$variable, at)
+  open <- calculation("max", t_whole, at, list(no_money(at), calculation("-", t_whole, at, list(bet$least, lies))))
+  tokens_up(context$money$piece, open)
+}
+
+most_stake <- function(context, bet, wallet, at) {
+  ends <- list(if (!is.null(bet$most))
+                 calculation("-", t_whole, at, list(bet$most, money_read(bet$variable, at))),
+               if (!is.null(wallet)) money_read(wallet$variable, at))
+  ends <- Filter(Negate(is.null), ends)
+  most <- if (length(ends) == 1) ends[[1]] else calculation("min", t_whole, at, ends)
+  piece <- context$money$piece
+  calculation("%/%", t_whole, at, list(times(most, piece$num), literal(piece$den, t_whole, at)))
+}
+
+# Whole tokens, at least as much as these pieces.
+tokens_up <- function(piece, v) {
+  if (piece$den == 1) return(times(v, piece$num))
+  up <- calculation("+", t_whole, v$at, list(v, literal(piece$den - 1, t_whole, v$at)))
+  calculation("%/%", t_whole, v$at, list(up, literal(piece$den, t_whole, v$at)))
+}
+
+# gained(guest): what its bets and pots have brought so far in the round, less what was put in.
+value_gained <- function(context, scope, node, want) {
+  args <- match_arguments(context, node)
+  if (is.null(args)) return(broken(node$at))
+  seat <- value_of(context, scope, args$seat, seat_type(context), "Who gained")
+  if (is_unknown(seat$type)) return(seat)
+  seats <- seats_with_money(context$money)
+  if (length(seats) == 0) {
+    report(context, "bet_unknown", node$at, "Nobody has a bet in this game.", "declare one, as in bets(guest, line = 1)")
+    return(broken(node$at))
+  }
+  sums <- lapply(seats, function(s) net_of_seat(context$money, s, node$at))
+  by_seat(context, seat, seats, lapply(sums, in_tokens, piece = context$money$piece), node$at)
+}
+
+# A value by seat: nothing for a seat that has none.
+by_seat <- function(context, seat, seats, values, at) {
+  type <- values[[1]]$type
+  chosen <- literal(0, type, at)
+  for (k in rev(seq_along(seats))) {
+    same <- calculation("==", t_yesno, at, list(seat, literal(seats[[k]], seat$type, at)))
+    chosen <- if (same$const) (if (seat$value == seats[[k]]) values[[k]] else chosen)
+      else typed("choose", type, at, cond = same, yes = values[[k]], no = chosen)
+  }
+  chosen
+}
+
+seats_with_money <- function(money) {
+  sort(unique(c(vapply(money$bets, `[[`, 0L, "seat"), unlist(lapply(money$pots, function(p) p$seats)))))
+}
+
+bets_of_seat <- function(money, seat) Filter(function(b) b$seat == seat, money$bets)
+
+sum_of <- function(parts, at) {
+  if (length(parts) == 0) no_money(at) else Reduce(function(a, b) calculation("+", t_whole, at, list(a, b)), parts)
+}
+
+# In pieces: what a seat has put in so far, and what it has got back.
+put_of_seat <- function(money, seat, at) {
+  sum_of(c(lapply(bets_of_seat(money, seat), function(b) money_read(b$put, at)),
+           lapply(pots_of_seat(money, seat), function(p) money_read(p$put[[as.character(seat)]], at))), at)
+}
+
+back_of_seat <- function(money, seat, at) {
+  sum_of(c(lapply(bets_of_seat(money, seat), function(b) money_read(b$back, at)),
+           lapply(pots_of_seat(money, seat), function(p) money_read(p$back[[as.character(seat)]], at))), at)
+}
+
+net_of_seat <- function(money, seat, at)
+  calculation("-", t_whole, at, list(back_of_seat(money, seat, at), put_of_seat(money, seat, at)))
+
+pots_of_seat <- function(money, seat) Filter(function(p) seat %in% p$seats, money$pots)

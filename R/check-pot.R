@@ -1,0 +1,86 @@
+# Pots: what several rounds or seats put together, and winners share.
+
+# glow <- pot(20, lasts = always)
+check_pot <- function(context, name, node) {
+  args <- match_arguments(context, node)
+  if (!declare(context, name$name, name$at, "pot") || is.null(args)) return(invisible())
+  seed <- if (is.null(args$seed)) no_money(node$at)
+    else pieces_value(context, new_scope("a pot"), args$seed, "What is in a pot at the start")
+  if (!seed$const)
+    report(context, "not_constant", seed$at, "A pot starts with a number or a setting.", "write a number, or a setting's name")
+  lasts <- pot_lifetime(context, args$lasts)
+  widest <- if ("sitting" %in% context$spans) "sitting" else if ("match" %in% context$spans) "match" else "round"
+  kept <- if (lasts == "always") widest else lasts
+  own <- function(what, seat) money_variable(context, paste(what, name$name, "by", seat), no_money(node$at), "round", node$at)
+  of_seats <- function(what) stats::setNames(lapply(context$seats, own, what = what), seq_along(context$seats))
+  context$money$pots[[name$name]] <- list(
+    name = name$name, variable = money_variable(context, name$name, seed, kept, name$at, shown = TRUE), seed = seed, lasts = lasts,
+    seats = seq_along(context$seats), put = of_seats("put into"), back = of_seats("taken from"),
+    fed = money_variable(context, paste("fed to", name$name), no_money(node$at), "round", node$at),
+    paid = money_variable(context, paste("paid out of", name$name), no_money(node$at), "round", node$at),
+    emptied = money_variable(context, paste("times emptied", name$name), no_money(node$at), "round", node$at),
+    sharers = money_variable(context, paste("sharers of", name$name), no_money(node$at), "round", node$at),
+    each = money_variable(context, paste("a share of", name$name), no_money(node$at), "round", node$at),
+    left = money_variable(context, paste("left of", name$name), no_money(node$at), "round", node$at),
+    at = node$at)
+}
+
+is_pot <- function(context, node) node$kind == "name" && identical(context$names[[node$name]]$kind, "pot")
+
+pot_lifetime <- function(context, node) {
+  if (is.null(node)) return("round")
+  if (node$kind == "name" && node$name == "always") return("always")
+  known <- c("round", "match", "sitting")
+  if (node$kind == "name" && node$name %in% known) return(lifetime(context, node))
+  report(context, "lifetime_unknown", node$at, sprintf("`lasts` is one of %s.", some_of_names(c(known, "always"))),
+         "leave it out for what lasts a round")
+  "round"
+}
+
+pot_value <- function(context, d, at) in_tokens(context$money$piece, money_read(context$money$pots[[d$name]]$variable, at))
+
+# move(0.2, from = lamp, to = glow): a part of a bet goes to a pot.
+feed_pot <- function(context, scope, node, args) {
+  empty <- in_order(list(), node$at)
+  pot <- money_place(context, args$to, "pot", "Where it goes")
+  if (is.null(args$from)) {
+    report(context, "argument_missing", node$at, "What goes into a pot comes from a bet.",
+           "write move(1, from = line, to = glow), or stake(guest, 1, on = glow)")
+    return(empty)
+  }
+  bet <- money_place(context, args$from, "bet", "Where it comes from")
+  amount <- pieces_value(context, scope, args$x, "What is moved")
+  if (is.null(pot) || is.null(bet) || !may_write(context, scope, node$at, "What lies on a bet")) return(empty)
+  money <- context$money
+  typed("feed", t_nothing, node$at, from = bet$name, pot = pot$name, amount = amount,
+        writes = c(money$bets[[bet$name]]$variable$id, money$pots[[pot$name]]$variable$id))
+}
+
+# share(glow, among = guest, part = 1, rest = stays)
+statement_share <- function(context, scope, node) {
+  empty <- in_order(list(), node$at)
+  args <- match_arguments(context, node)
+  if (is.null(args) || !may_write(context, scope, node$at, "What is in a pot")) return(empty)
+  pot <- money_place(context, args$pot, "pot", "What is shared")
+  among <- check_value(context, scope, args$among)
+  if (is_kind(among$type, "label")) among <- value_of(context, scope, args$among, seat_type(context), "Who shares")
+  else if (!is_unknown(among$type) && !(is_collection(among$type) && fits_type(among$type$of, seat_type(context))))
+    among <- wrong_type(context, among, seat_type(context), "Who shares")
+  part <- if (!is.null(args$part)) value_of(context, scope, args$part, t_fraction, "The part that is shared")
+  if (!is.null(part) && part$op == "to_fraction" && part$x$op == "lit" && part$x$value == 1) part <- NULL
+  rest <- share_rest(context, args$rest)
+  if (is.null(pot) || is_unknown(among$type)) return(empty)
+  typed("share", t_nothing, node$at, pot = pot$name, among = among, part = part, rest = rest,
+        writes = c(context$money$pots[[pot$name]]$variable$id, wallet_ids(context$money)))
+}
+
+# Where goes what does not divide: "stays", "house", or the number of a seat.
+share_rest <- function(context, node) {
+  if (is.null(node)) return("stays")
+  if (node$kind == "name" && node$name %in% c("stays", "house")) return(node$name)
+  seat <- if (node$kind == "name") match(node$name, context$seats) else NA
+  if (!is.na(seat)) return(seat)
+  report(context, "share_rest", node$at, "What does not divide stays, goes to the house, or to a seat.",
+         "write rest = stays, rest = house, or a seat's name")
+  "stays"
+}

@@ -1,0 +1,129 @@
+# What bets and pots come to: by bet, by seat, by pot. Ledgers hold what was put in and the net result of each round.
+
+# Taken apart: list(put, net, weight), in tokens.
+ledger_pairs <- function(counts, piece) {
+  put <- round(counts$value / ledger_base)
+  in_tokens <- piece$num / piece$den
+  list(put = put * in_tokens, net = (counts$value - put * ledger_base) * in_tokens, weight = counts$weight)
+}
+
+ledger_numbers <- function(counts, piece) {
+  list(value = counts$value * piece$num / piece$den, weight = counts$weight)
+}
+
+# The ledgers of a run by kind and name: list(kind, name, seat, rounds, units); `units` are the sums over units, where
+# a unit has several rounds and the run kept them.
+ledgers_of <- function(program, counts, first) {
+  sums <- stats::setNames(counts$unit_quantities, program$measures)
+  lapply(seq_along(program$ledgers), function(k) {
+    entry <- program$ledgers[[k]]
+    read <- if (entry$pair) ledger_pairs else ledger_numbers
+    unit <- sums[[sprintf(" ledger %d", k)]]
+    c(entry, list(rounds = read(counts$quantities[[first + k]], program$piece),
+                  units = if (!is.null(unit)) read(unit, program$piece)))
+  })
+}
+
+ledger_named <- function(ledgers, kind, name) {
+  for (entry in ledgers) if (entry$kind == kind && entry$name == name) return(entry)
+}
+
+# A return or an edge, over rounds or, where those of a unit hang together, over units.
+ledger_ratio <- function(ledger, top, sampled) {
+  d <- if (is.null(ledger$units)) ledger$rounds else ledger$units
+  ratio_of(top(d), d$put, d$weight, sampled)
+}
+
+# One row a bet: see odds().
+bet_table <- function(ledgers, sampled) {
+  bets <- Filter(function(entry) entry$kind == "bet", ledgers)
+  if (length(bets) == 0) return(NULL)
+  table_of_rows(lapply(bets, function(entry) {
+    row <- c(list(bet = entry$name, seat = entry$seat), money_row(entry, sampled))
+    rounding <- ledger_named(ledgers, "rounding", entry$name)
+    row$breakage <- if (is.null(rounding)) 0 else weighted(rounding$rounds$value, rounding$rounds$weight)
+    row
+  }))
+}
+
+# What is nothing but rounding is zero.
+tidy <- function(x) ifelse(abs(x) < 1e-13, 0, x)
+
+weighted <- function(value, weight) sum(value * weight) / sum(weight)
+
+# Of a bet or a seat: what is put in and comes of it, in tokens a round; the return with its interval.
+money_row <- function(ledger, sampled) {
+  d <- ledger$rounds
+  staked <- d$put > 0
+  of_staked <- function(holds) if (any(staked & d$weight > 0)) sum(d$weight[staked & holds]) / sum(d$weight[staked])
+    else NA_real_
+  mean <- weighted(d$net, d$weight)
+  back <- ledger_ratio(ledger, function(x) x$put + x$net, sampled)
+  decided <- d$net != 0
+  off <- d$net + (1 - back$value) * d$put
+  put <- weighted(d$put, d$weight)
+  row <- list(put_in = put, staked = sum(d$weight[staked]) / sum(d$weight), hit = of_staked(d$put + d$net > 0),
+              gain = of_staked(d$net > 0), mean = mean, sd = sqrt(max(0, weighted(d$net^2, d$weight) - mean^2)),
+              return = back$value)
+  if (sampled) row <- c(row, list(return_lower = back$lower, return_upper = back$upper))
+  c(row, list(edge = tidy(1 - back$value),
+              decided_edge = tidy(-sum(d$net * d$weight) / sum((d$put * d$weight)[decided])),
+              volatility = 1.645 * sqrt(max(0, weighted(off^2, d$weight) - weighted(off, d$weight)^2)) / put))
+}
+
+# Beside what is paid: first stakes, all that is put in, return and edge of each seat that is paid.
+with_money <- function(pays, ledgers, sampled) {
+  if (nrow(pays) == 0) return(pays)
+  pays$put_in <- pays$stake
+  pays$edge_per_token <- pays$edge
+  if (sampled) {
+    pays$return_lower <- 1 + pays$lower / pays$stake
+    pays$return_upper <- 1 + pays$upper / pays$stake
+  }
+  for (k in seq_len(nrow(pays))) {
+    own <- ledger_named(ledgers, "seat", pays$seat[[k]])
+    if (is.null(own)) next
+    row <- money_row(own, sampled)
+    first <- ledger_named(ledgers, "first", pays$seat[[k]])
+    if (is.null(first)) first <- own
+    pays$stake[[k]] <- weighted(first$rounds$put, first$rounds$weight)
+    pays$put_in[[k]] <- row$put_in
+    pays$return[[k]] <- row$return
+    pays$edge_per_token[[k]] <- row$edge
+    pays$edge[[k]] <- tidy(-ledger_ratio(first, function(x) x$net, FALSE)$value)
+    for (column in intersect(c("return_lower", "return_upper"), names(row))) pays[[column]][[k]] <- row[[column]]
+  }
+  pays
+}
+
+# One row a pot: what is fed to it and paid out of it in tokens a round, how often it is emptied. Of one that lasts
+# always also the long run, in which all that is fed is paid at some time, and the seed at each emptying: the level when
+# it is paid, the return of all that is put in, and the level from which playing pays.
+pot_table <- function(ledgers, program) {
+  if (length(program$pots) == 0) return(NULL)
+  in_tokens <- program$piece$num / program$piece$den
+  mean_of <- function(kind, name) {
+    x <- ledger_named(ledgers, kind, name)$rounds
+    weighted(x$value, x$weight)
+  }
+  all <- Filter(function(entry) entry$kind == "seat", ledgers)
+  sum_of_seats <- function(of) sum(vapply(all, function(entry) weighted(of(entry$rounds), entry$rounds$weight), 0))
+  put <- sum_of_seats(function(d) d$put)
+  back <- sum_of_seats(function(d) d$put + d$net)
+  always <- vapply(program$pots, function(pot) pot$lasts == "always", NA)
+  base <- back - sum(vapply(program$pots[always], function(pot) mean_of("paid", pot$name), 0))
+  rows <- lapply(program$pots, function(pot) {
+    fed <- mean_of("fed", pot$name)
+    emptied <- mean_of("emptied", pot$name) / in_tokens
+    seed <- pot$seed * in_tokens
+    long <- pot$lasts == "always" && emptied > 0
+    list(pot = pot$name, fed = fed, paid = mean_of("paid", pot$name), emptied = emptied, seed = seed,
+         level_when_paid = if (long) seed + fed / emptied else NA_real_,
+         worth_from = if (long && sum(always) == 1) (put - base) / emptied else NA_real_, long_run = long,
+         added = fed + emptied * seed)
+  })
+  table <- table_of_rows(rows)
+  returns <- (base + sum(table$added[table$long_run])) / put
+  table$long_run_return <- ifelse(table$long_run, returns, NA_real_)
+  table[setdiff(names(table), c("long_run", "added"))]
+}

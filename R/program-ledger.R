@@ -1,0 +1,95 @@
+# What is told of money: for each bet, and each seat that has one, what was put in and the net result of a round, in
+# pieces. The two are kept as one number, so that how they go together is known; over the rounds of a unit such numbers
+# add up to that of the sums.
+
+ledger_base <- 2^26
+
+# The ledgers of a game: list(kind, name, seat, pair); `pair` where it holds two numbers.
+ledger_plan <- function(rules, taken) {
+  if (!has_money(rules) || isTRUE(rules$compared)) return(list())
+  money <- rules$money
+  entry <- function(kind, name, seat, pair = TRUE)
+    list(list(kind = kind, name = name, seat = rules$seats[[seat]], number = seat, pair = pair))
+  of_bets <- lapply(unname(money$bets), function(bet)
+    c(entry("bet", bet$name, bet$seat), if (rounds_profits(rules, bet$name)) entry("rounding", bet$name, bet$seat, FALSE)))
+  of_seats <- lapply(intersect(seats_with_money(money), seq_len(taken)), function(seat)
+    c(entry("seat", rules$seats[[seat]], seat),
+      if (any(vapply(bets_of_seat(money, seat), function(b) isTRUE(b$adds_later), NA)))
+        entry("first", rules$seats[[seat]], seat)))
+  of_pots <- lapply(unname(money$pots), function(pot)
+    c(entry("fed", pot$name, 1L, FALSE), entry("paid", pot$name, 1L, FALSE), entry("emptied", pot$name, 1L, FALSE)))
+  unlist(c(of_bets, of_seats, of_pots), recursive = FALSE)
+}
+
+# The plan with the register of each.
+write_ledgers <- function(asm, pays) {
+  lapply(ledger_plan(asm$rules, seats_taken(asm)), function(entry) {
+    register <- new_register(asm, TRUE)
+    write_into(asm, ledger_value(asm, entry, pays), register)
+    c(entry, list(register = register))
+  })
+}
+
+ledger_value <- function(asm, entry, pays) {
+  money <- asm$rules$money
+  at <- c(1L, 1L, 1L, 1L)
+  seat <- entry$number
+  bet <- money$bets[[entry$name]]
+  of_pot <- function(field) convert(money_read(money$pots[[entry$name]][[field]], at), t_fraction)
+  switch(entry$kind,
+    bet = joint_number(money_read(bet$put, at), whole_of("-", money_read(bet$back, at), money_read(bet$put, at), at), at),
+    rounding = typed("var", t_fraction, at, var = bet$rounding),
+    seat = joint_number(whole_of("+", put_of_seat(money, seat, at), put_beside(asm, seat, at), at),
+                        paid_in_pieces(asm, pays, seat, at), at),
+    first = joint_number(whole_of("+", first_of_seat(money, seat, at), put_beside(asm, seat, at), at),
+                         paid_in_pieces(asm, pays, seat, at), at),
+    of_pot(entry$kind))
+}
+
+joint_number <- function(put, net, at) {
+  high <- calculation("*", t_fraction, at, list(convert(put, t_fraction), literal(ledger_base, t_fraction, at)))
+  calculation("+", t_fraction, at, list(high, convert(net, t_fraction)))
+}
+
+# What a seat puts in by `stakes`.
+put_beside <- function(asm, seat, at) {
+  stake <- stake_of(asm, seat)
+  piece <- asm$rules$money$piece
+  pieces_of(if (is.na(stake)) 0 else round(stake * piece$den / piece$num), at)
+}
+
+# What a seat put in before the first draw of the round.
+first_of_seat <- function(money, seat, at) {
+  sum_of(lapply(bets_of_seat(money, seat), function(b) if (!is.null(b$keeps_first)) money_read(b$first, at)
+    else if (isTRUE(b$adds_later)) pieces_of(0, at) else money_read(b$put, at)), at)
+}
+
+# May a profit of this bet come out uneven?
+rounds_profits <- function(rules, name) {
+  uneven <- function(line) identical(line$bet, name) && any(vapply(line$cases, function(case)
+    case$brings$how != "stands" && !(case$brings$b$op == "lit" && case$brings$b$value == 1), NA))
+  found <- any(vapply(rules$money$settles, uneven, NA))
+  walk(rules$play, function(n) if (n$op == "settle" && uneven(n$line)) found <<- TRUE)
+  found
+}
+
+# Where units have several rounds: what each ledger comes to over a unit. An exact count does without.
+start_ledger_sums <- function(asm) {
+  if (isTRUE(asm$counting)) return(invisible())
+  asm$ledger_sums <- lapply(ledger_plan(asm$rules, seats_taken(asm)), function(entry) {
+    register <- new_register(asm, TRUE)
+    move(asm, register, list(const = 0, real = TRUE))
+    register
+  })
+}
+
+add_to_ledger_sums <- function(asm, ledgers) {
+  for (k in seq_along(asm$ledger_sums)) {
+    sum <- asm$ledger_sums[[k]]
+    emit(asm, "DADD", sum$register, sum$register, ledgers[[k]]$register$register)
+  }
+}
+
+named_ledger_sums <- function(asm) {
+  stats::setNames(as.list(asm$ledger_sums), sprintf(" ledger %d", seq_along(asm$ledger_sums)))
+}

@@ -1,0 +1,371 @@
+# Writes the words that move money out as code. Each is a few plain statements over the variables of bets, pots and
+# wallets, all of them in pieces.
+
+write_money <- function(asm, s) {
+  steps <- switch(s$op, stake = stake_steps(asm$rules$money, s), feed = feed_steps(asm$rules$money, s),
+                  share = share_steps(asm$rules$money, s),
+                  settle = list(decide_step(asm$rules$money, s$line), pay_back_step(asm$rules$money, s$line, TRUE)))
+  write_statements(asm, steps)
+}
+
+# --- small statements ---------------------------------------------------------------------------------
+
+# `quiet` statements are not shown by who watches.
+set_money <- function(variable, value, at, quiet = TRUE)
+  typed("assign", t_nothing, at, target = typed("var", variable$type, at, var = variable), value = value, quiet = quiet)
+
+change_money <- function(fn, variable, by, at, quiet = TRUE)
+  set_money(variable, whole_of(fn, money_read(variable, at), by, at), at, quiet)
+
+whole_of <- function(fn, a, b, at) calculation(fn, t_whole, at, list(a, b))
+money_test <- function(fn, a, b, at) calculation(fn, t_yesno, at, list(a, b))
+pieces_of <- function(n, at) literal(n, t_whole, at)
+
+only_if <- function(cond, yes, no = list(), at) typed("if", t_nothing, at, cond = cond, yes = yes, no = no, quiet = TRUE)
+
+fail_if <- function(cond, id, at)
+  only_if(cond, list(typed("effect", t_nothing, at, x = typed("fail", t_whole, at, id = id))), at = at)
+
+# Takes money out of the seat's wallet, where it has one.
+out_of_wallet <- function(money, seat, amount, at) {
+  wallet <- money$wallets[[as.character(seat)]]
+  if (is.null(wallet)) return(list())
+  left <- money_read(wallet$variable, at)
+  list(fail_if(money_test("<", left, amount, at), "wallet_too_small", at),
+       change_money("-", wallet$variable, amount, at),
+       keep_lowest(wallet, at))
+}
+
+# What only a sample tells: how low the wallet was, and its greatest fall from an earlier high.
+keep_lowest <- function(wallet, at) {
+  if (is.null(wallet$lowest)) return(in_order(list(), at))
+  least <- whole_of("min", money_read(wallet$lowest, at), money_read(wallet$variable, at), at)
+  set_money(wallet$lowest, least, at)
+}
+
+keep_drawdown <- function(wallet, at) {
+  if (is.null(wallet$highest)) return(in_order(list(), at))
+  left <- money_read(wallet$variable, at)
+  high <- money_read(wallet$highest, at)
+  fall <- whole_of("max", money_read(wallet$drawdown, at), whole_of("-", high, left, at), at)
+  in_order(list(set_money(wallet$highest, whole_of("max", high, left, at), at), set_money(wallet$drawdown, fall, at)), at)
+}
+
+without_extremes <- function(wallet) {
+  wallet[c("lowest", "highest", "drawdown")] <- NULL
+  wallet
+}
+
+into_wallet <- function(money, seat, amount, at) {
+  wallet <- money$wallets[[as.character(seat)]]
+  if (is.null(wallet)) list() else list(change_money("+", wallet$variable, amount, at))
+}
+
+# --- stakes ---------------------------------------------------------------------------------------------
+
+stake_steps <- function(money, s) {
+  if (s$onto == "pot") return(by_seat_steps(s$who, function(seat) pot_stake_steps(money, s, seat), s$at))
+  bet <- money$bets[[s$on]]
+  at <- s$at
+  amount <- money_read(bet$won, at)
+  lies <- money_read(bet$variable, at)
+  after <- whole_of("+", lies, amount, at)
+  some <- money_test(">", amount, pieces_of(0, at), at)
+  beyond <- function(cond) fail_if(cond, "stake_outside", at)
+  c(list(set_money(bet$won, s$amount, at), fail_if(money_test("<", amount, pieces_of(0, at), at), "stake_below_zero", at)),
+    if (!is.null(bet$most)) list(beyond(money_test(">", after, bet$most, at))),
+    if (!is.null(bet$least)) list(beyond(both_hold(some, money_test("<", after, bet$least, at), at))),
+    if (!is.null(bet$step))
+      list(beyond(both_hold(some, money_test("!=", whole_of("%%", after, bet$step, at), pieces_of(0, at), at), at))),
+    out_of_wallet(money, bet$seat, amount, at),
+    if (isTRUE(s$site$first) && !is.null(bet$keeps_first)) list(change_money("+", bet$first, amount, at)),
+    list(change_money("+", bet$variable, amount, at, quiet = FALSE)))
+}
+
+both_hold <- function(a, b, at) calculation("&&", t_yesno, at, list(a, b))
+
+pot_stake_steps <- function(money, s, seat) {
+  pot <- money$pots[[s$on]]
+  key <- as.character(seat)
+  c(list(fail_if(money_test("<", s$amount, pieces_of(0, s$at), s$at), "stake_below_zero", s$at)),
+    out_of_wallet(money, seat, s$amount, s$at),
+    list(change_money("+", pot$put[[key]], s$amount, s$at), change_money("+", pot$fed, s$amount, s$at),
+         change_money("+", pot$variable, s$amount, s$at, quiet = FALSE)))
+}
+
+# Steps for a seat that may only be known in the round.
+by_seat_steps <- function(who, steps_of, at) {
+  if (who$op == "lit") return(steps_of(who$value))
+  lapply(who$type$members, function(seat)
+    only_if(money_test("==", who, literal(seat, who$type, at), at), steps_of(seat), at = at))
+}
+
+feed_steps <- function(money, s) {
+  bet <- money$bets[[s$from]]
+  pot <- money$pots[[s$pot]]
+  at <- s$at
+  list(fail_if(money_test("<", s$amount, pieces_of(0, at), at), "stake_below_zero", at),
+       fail_if(money_test("<", money_read(bet$variable, at), s$amount, at), "stake_outside", at),
+       change_money("-", bet$variable, s$amount, at), change_money("+", bet$put, s$amount, at),
+       change_money("+", pot$fed, s$amount, at), change_money("+", pot$variable, s$amount, at, quiet = FALSE))
+}
+
+# --- pots -------------------------------------------------------------------------------------------------
+
+share_steps <- function(money, s) {
+  pot <- money$pots[[s$pot]]
+  at <- s$at
+  level <- money_read(pot$variable, at)
+  shares <- function(seat) {
+    key <- literal(seat, s$it$type, at)
+    if (is_collection(s$among$type)) typed("collection_has", t_yesno, at, over = s$among, x = key)
+    else money_test("==", s$among, key, at)
+  }
+  one <- function(seat) typed("choose", t_whole, at, cond = shares(seat), yes = pieces_of(1, at), no = pieces_of(0, at))
+  amount <- if (is.null(s$part)) level else part_of(level, s$part, at)
+  n <- money_read(pot$sharers, at)
+  each <- money_read(pot$each, at)
+  rest <- money_read(pot$left, at)
+  gets <- function(seat, part) c(list(change_money("+", pot$back[[as.character(seat)]], part, at)),
+                                 into_wallet(money, seat, part, at))
+  c(list(set_money(pot$sharers, sum_of(lapply(pot$seats, one), at), at),
+         fail_if(money_test("==", n, pieces_of(0, at), at), "share_among_nobody", at),
+         set_money(pot$left, amount, at),
+         set_money(pot$each, whole_of("%/%", rest, n, at), at),
+         set_money(pot$left, whole_of("-", rest, whole_of("*", each, n, at), at), at),
+         change_money("-", pot$variable, whole_of("*", each, n, at), at, quiet = FALSE),
+         change_money("+", pot$paid, whole_of("*", each, n, at), at)),
+    lapply(pot$seats, function(seat) only_if(shares(seat), gets(seat, each), at = at)),
+    if (!identical(s$rest, "stays")) list(change_money("-", pot$variable, rest, at)),
+    if (is.numeric(s$rest)) c(list(change_money("+", pot$paid, rest, at)), gets(s$rest, rest)),
+    if (is.null(s$part)) c(list(change_money("+", pot$emptied, pieces_of(1, at), at)),
+                           if (pot$lasts == "always") list(change_money("+", pot$variable, pot$seed, at))))
+}
+
+part_of <- function(level, part, at) {
+  exact <- calculation("*", t_fraction, at, list(convert(level, t_fraction), part))
+  calculation("round_down", t_whole, at,
+              list(calculation("+", t_fraction, at, list(exact, literal(1e-9, t_fraction, at)))))
+}
+
+# --- settling -----------------------------------------------------------------------------------------------
+
+nothing_settled <- -1  # the bet is empty, or stands over
+
+# What comes back of a bet, by the first case that holds.
+decide_step <- function(money, line) {
+  bet <- money$bets[[line$bet]]
+  at <- line$at
+  chain <- list()
+  for (case in rev(line$cases)) {
+    own <- if (case$brings$how == "stands") list() else back_steps(money, bet, case$brings, line$most)
+    chain <- if (is.null(case$cond)) own else list(only_if(case$cond, own, chain, at))
+  }
+  in_order(list(set_money(bet$won, pieces_of(nothing_settled, at), at),
+                only_if(money_test(">", money_read(bet$variable, at), pieces_of(0, at), at), chain, at = at)), at)
+}
+
+# A profit that does not come out even is rounded down; the rest stays with the house.
+back_steps <- function(money, bet, ratio, most) {
+  at <- ratio$at
+  lies <- money_read(bet$variable, at)
+  product <- whole_of("*", lies, ratio$a, at)
+  even <- ratio$b$op == "lit" && ratio$b$value == 1
+  paid <- if (even) product else whole_of("%/%", product, ratio$b, at)
+  back <- if (ratio$how == "for") paid else whole_of("+", lies, paid, at)
+  if (!is.null(most)) back <- whole_of("min", back, whole_of("+", lies, most, at), at)
+  below_zero <- if (ratio$a$op != "lit")
+    list(fail_if(money_test("<", ratio$a, pieces_of(0, at), at), "odds_below_zero", at))
+  c(below_zero, list(set_money(bet$won, back, at)),
+    if (!even) list(add_rounding(bet, product, ratio$b, at)))
+}
+
+add_rounding <- function(bet, product, b, at) {
+  as_fraction <- function(v) convert(v, t_fraction)
+  lost <- calculation("/", t_fraction, at, list(as_fraction(whole_of("%%", product, b, at)), as_fraction(b)))
+  before <- typed("var", t_fraction, at, var = bet$rounding)
+  set_money(bet$rounding, calculation("+", t_fraction, at, list(before, lost)), at)
+}
+
+# Moves what was decided; in play the bet is empty afterwards.
+pay_back_step <- function(money, line, in_play) {
+  bet <- money$bets[[line$bet]]
+  at <- line$at
+  won <- money_read(bet$won, at)
+  lies <- money_read(bet$variable, at)
+  stands <- if (!is.null(bet$standing) && !in_play) list(set_money(bet$standing, lies, at)) else list()
+  only_if(money_test(">=", won, pieces_of(0, at), at),
+          c(list(change_money("+", bet$put, lies, at), change_money("+", bet$back, won, at, quiet = FALSE)),
+            into_wallet(money, bet$seat, won, at),
+            if (in_play) list(set_money(bet$variable, pieces_of(0, at), at))),
+          stands, at)
+}
+
+# --- a round ----------------------------------------------------------------------------------------------
+
+has_money <- function(rules) length(rules$money$bets) + length(rules$money$pots) > 0
+
+# What is put in before a round begins; a bet that stood over lies there already.
+write_opening <- function(asm) {
+  money <- asm$rules$money
+  for (bet in money$bets) {
+    at <- bet$at
+    lies <- money_read(bet$variable, at)
+    placed <- c(out_of_wallet(money, bet$seat, lies, at), if (!is.null(bet$keeps_first)) list(set_money(bet$first, lies, at)))
+    if (!is.null(bet$standing)) {
+      stood <- money_read(bet$standing, at)
+      placed <- list(only_if(money_test(">", stood, pieces_of(0, at), at), list(set_money(bet$variable, stood, at),
+                                                                       set_money(bet$standing, pieces_of(0, at), at)),
+                             placed, at))
+    }
+    write_statements(asm, placed)
+  }
+}
+
+# All bets are decided before any is paid: conditions may read what lies on the others.
+write_settlement <- function(asm) {
+  money <- asm$rules$money
+  for (line in money$settles) write_statement(asm, decide_step(money, line))
+  for (line in money$settles) write_statement(asm, pay_back_step(money, line, in_play = FALSE))
+  settled <- vapply(money$settles, `[[`, "", "bet")
+  for (bet in money$bets[!names(money$bets) %in% settled])
+    write_statement(asm, fail_if(money_test(">", money_read(bet$variable, bet$at), pieces_of(0, bet$at), bet$at), "bet_lies", bet$at))
+}
+
+# Settlements that no outcome decides come first, so that outcomes may read what was gained.
+settles_by_outcome <- function(rules) any(vapply(rules$money$settles, `[[`, NA, "by_outcome"))
+
+# What a seat was paid beside its bets goes into its wallet; what the next round may read of this one.
+write_round_money <- function(asm, pays) {
+  money <- asm$rules$money
+  for (wallet in money$wallets) {
+    at <- wallet$at
+    beside <- whole_of("-", paid_in_pieces(asm, pays, wallet$seat, at), net_of_seat(money, wallet$seat, at), at)
+    write_statements(asm, list(change_money("+", wallet$variable, beside, at), keep_lowest(wallet, at),
+                               keep_drawdown(wallet, at)))
+  }
+  write_last_round(asm, pays)
+}
+
+write_last_round <- function(asm, pays) {
+  money <- asm$rules$money
+  of_each <- function(field, value) for (key in names(money[[field]])) {
+    variable <- money[[field]][[key]]
+    write_statement(asm, set_money(variable, value(as.integer(key), variable$at, variable), variable$at))
+  }
+  of_each("last_stake", function(seat, at, own) put_of_seat(money, seat, at))
+  of_each("last_net", function(seat, at, own) paid_in_pieces(asm, pays, seat, at))
+  of_each("streak", function(seat, at, own) next_streak(money_read(own, at), paid_in_pieces(asm, pays, seat, at), at))
+}
+
+# Wins in a row, or losses below zero; a round with nothing gained or lost changes nothing.
+next_streak <- function(streak, net, at) {
+  zero <- pieces_of(0, at)
+  on <- function(sign, end) whole_of("+", whole_of(end, streak, zero, at), pieces_of(sign, at), at)
+  typed("choose", t_whole, at, cond = money_test(">", net, zero, at), yes = on(1, "max"),
+        no = typed("choose", t_whole, at, cond = money_test("<", net, zero, at), yes = on(-1, "min"), no = streak))
+}
+
+# What a seat was paid in the round, in pieces: bets, pots and pays together.
+paid_in_pieces <- function(asm, pays, seat, at) {
+  pay <- Filter(function(p) p$seat == seat, pays)
+  if (length(pay) == 0) return(pieces_of(0, at))
+  register <- pay[[1]]$register
+  piece <- asm$rules$money$piece
+  if (!register$real) {
+    paid <- times(typed("operand", t_whole, at, operand = register), piece$den)
+    return(if (piece$num == 1) paid else whole_of("%/%", paid, pieces_of(piece$num, at), at))
+  }
+  exact <- calculation("*", t_fraction, at, list(typed("operand", t_fraction, at, operand = register),
+                                                 literal(piece$den / piece$num, t_fraction, at)))
+  calculation("round_down", t_whole, at,
+              list(calculation("+", t_fraction, at, list(exact, literal(0.5, t_fraction, at)))))
+}
+
+# --- the end of a sitting --------------------------------------------------------------------------------
+
+# A seat that cannot pay for another round buys in again, or is ruined and the sitting ends.
+write_ruin <- function(asm, out) {
+  money <- asm$rules$money
+  for (wallet in money$wallets) {
+    at <- wallet$at
+    fine <- new_label(asm)
+    jump_if(asm, money_test("<", money_read(wallet$variable, at), wallet$needs, at), fine, when = FALSE)
+    ruin <- set_money(wallet$ruined, pieces_of(1, at), at)
+    if (is.null(wallet$again)) {
+      write_statement(asm, ruin)
+      emit(asm, "JMP", out)
+    } else {
+      broke <- new_label(asm)
+      bought <- money_read(wallet$bought, at)
+      jump_if(asm, money_test("<", bought, wallet$again, at), broke, when = FALSE)
+      write_statements(asm, list(change_money("+", wallet$bought, pieces_of(1, at), at),
+                                 change_money("+", wallet$variable, wallet$start, at),
+                                 change_money("+", wallet$brought, wallet$start, at)))
+      emit(asm, "JMP", fine)
+      put_label(asm, broke)
+      write_statement(asm, ruin)
+      emit(asm, "JMP", out)
+    }
+    put_label(asm, fine)
+  }
+}
+
+start_goal <- function(asm) {
+  span <- if (is.null(asm$rules$sitting)) asm$rules$match else asm$rules$sitting
+  if (length(asm$rules$money$wallets) > 0 && !is.null(span$until)) asm$goal <- fresh_count(asm)
+}
+
+# Bets that still stand come back, then the evening is told: measures by name, `told` saying how.
+write_evening <- function(asm) {
+  money <- asm$rules$money
+  for (bet in money$bets) if (!is.null(bet$standing))
+    write_statements(asm, into_wallet(money, bet$seat, money_read(bet$standing, bet$at), bet$at))
+  goal <- if (!is.null(asm$goal)) list(goal = c(asm$goal, list(told = "share")))
+  c(goal, unlist(lapply(unname(money$wallets), evening_of, asm = asm), recursive = FALSE))
+}
+
+evening_of <- function(asm, wallet) {
+  at <- wallet$at
+  told <- function(what, node, kind = "money") {
+    register <- new_register(asm, FALSE)
+    write_into(asm, node, register)
+    register$told <- kind
+    stats::setNames(list(register), sprintf("%s[%s]", what, wallet$name))
+  }
+  left <- money_read(wallet$variable, at)
+  brought <- money_read(wallet$brought, at)
+  c(told("ruined", money_read(wallet$ruined, at), "share"), told("losing", money_test("<", left, brought, at), "share"),
+    told("final wallet", left), if (!is.null(wallet$again)) told("brought", brought),
+    if (!is.null(wallet$lowest)) told("lowest wallet", money_read(wallet$lowest, at)),
+    if (!is.null(wallet$drawdown)) told("drawdown", money_read(wallet$drawdown, at)))
+}
+
+# A sitting for a goal that the wallets meet before it begins.
+refuse_met_goals <- function(asm) {
+  money <- asm$rules$money
+  goal <- asm$rules$sitting$until$condition
+  ids <- vapply(money$wallets, function(wallet) wallet$variable$id, 0L)
+  if (is.null(goal) || !any(ids %in% variables_in(goal, "var"))) return(invisible())
+  at_start <- function(node) {
+    if (node$op == "var" && node$var$id %in% ids) return(money$wallets[[match(node$var$id, ids)]]$start)
+    node$args <- lapply(node$args, at_start)
+    if (!is.null(node$x)) node$x <- at_start(node$x)
+    node
+  }
+  start <- at_start(goal)
+  if (length(variables_in(start, c("var", "at_key"))) > 0) return(invisible())
+  if (isTRUE(constant_of(start, asm$settings, asm$rules$source) != 0))
+    program_diagnostic(asm, "goal_met", goal$at, "The wallet meets this before the first round.",
+                       "set a goal above what the wallet holds at the start")
+}
+
+refuse_short_wallets <- function(asm) {
+  for (wallet in asm$rules$money$wallets) {
+    if (!wallet$needs$const) next
+    of <- function(node) constant_of(node, asm$settings, asm$rules$source)
+    if (of(wallet$start) < of(wallet$needs))
+      program_diagnostic(asm, "wallet_short", wallet$at, "What is in the wallet at the start does not pay for a round.",
+                         "put more in it, or lower the bets")
+  }
+}
