@@ -74,6 +74,9 @@ round_results <- function(odds, seat) {
     abort_input("rounds_linked", sprintf("The rounds of %s hang together in a %s, so that one does not tell of many.",
                                          odds$name, odds$unit), "ask for the odds of the whole with `basanos odds`")
   pays <- staked_pays(odds, seat)
+  if (pays$stake_varies)
+    abort_input("bankroll_wrong", sprintf("What %s puts in first varies from round to round already.", seat),
+                "give the rules a wallet and a sitting, and let a player stake by wallet, last_net and streak")
   d <- odds$pay_distributions[[seat]]
   d <- d[d$probability > 0, ]
   list(net = d$value / pays$stake, probability = d$probability / sum(d$probability))

@@ -75,6 +75,7 @@ money_row <- function(ledger, sampled) {
 with_money <- function(pays, ledgers, sampled) {
   if (nrow(pays) == 0) return(pays)
   pays$put_in <- pays$stake
+  pays$stake_varies <- rep(FALSE, nrow(pays))
   pays$edge_per_token <- pays$edge
   if (sampled) {
     pays$return_lower <- 1 + pays$lower / pays$stake
@@ -87,6 +88,7 @@ with_money <- function(pays, ledgers, sampled) {
     first <- ledger_named(ledgers, "first", pays$seat[[k]])
     if (is.null(first)) first <- own
     pays$stake[[k]] <- weighted(first$rounds$put, first$rounds$weight)
+    pays$stake_varies[[k]] <- length(unique(first$rounds$put[first$rounds$weight > 0])) > 1
     pays$put_in[[k]] <- row$put_in
     pays$return[[k]] <- row$return
     pays$edge_per_token[[k]] <- row$edge

@@ -12,7 +12,7 @@
 #'   `probability`, `one_in`, `of_return`, `of_variance`; sampled also `standard_error` of the probability), `seat`,
 #'   `stake`, `return`
 #'   and `sd`, and `odds`, where they come from.
-#' @section Formulas: With stake s, pay x, probability p, mean m and variance v, a row adds p (x + s) / s to the return
+#' @section Formulas: With s put in on average, pay x, probability p, mean m and variance v, a row adds p (x + s) / s to the return
 #'   and p (x - m)^2 / v to the variance. The first add up to the return, the second to 1.
 #' @section Errors: `no_stake` where nobody puts anything in, or the seat does not; those of [odds()].
 #' @export
@@ -29,20 +29,22 @@ par_table <- function(game, seat = NULL, ...) {
   rows <- o$crossed
   rows <- rows[rows$probability > 0, ]
   value <- as.numeric(rows$value) / pieces
+  stake <- pays$put_in
   variance <- sum(rows$probability * (value - pays$mean)^2)
   table <- data.frame(outcome = rows$outcome, pay = value, probability = rows$probability,
                       one_in = 1 / rows$probability,
-                      of_return = rows$probability * (value + pays$stake) / pays$stake,
+                      of_return = rows$probability * (value + stake) / stake,
                       of_variance = if (variance > 0) rows$probability * (value - pays$mean)^2 / variance else 0)
   if (o$engine == "sample" && o$unit == "round")
     table$standard_error <- sqrt(rows$probability * (1 - rows$probability) / o$rounds)
   table <- table[order(-table$probability), ]
   rownames(table) <- NULL
-  structure(list(rows = table, seat = seat, stake = pays$stake, return = pays$return, sd = pays$sd, odds = o),
+  structure(list(rows = table, seat = seat, stake = stake, return = pays$return, sd = pays$sd, odds = o),
             class = "basanos_par")
 }
 
 first_staked <- function(game) {
+  for (seat in seats_with_money(game$money)) return(game$seats[[seat]])
   for (line in game$stakes) return(game$seats[[if (line$who$how == "seat") line$who$seat else 1L]])
   abort_input("no_stake", "Nobody puts anything in, so there is no return to take apart.",
               "declare what a seat puts in, as in stakes(guest, 1)")

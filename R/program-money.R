@@ -117,7 +117,7 @@ share_steps <- function(money, s) {
   at <- s$at
   level <- money_read(pot$variable, at)
   shares <- function(seat) {
-    key <- literal(seat, s$it$type, at)
+    key <- literal(seat, if (is_collection(s$among$type)) s$among$type$of else s$among$type, at)
     if (is_collection(s$among$type)) typed("collection_has", t_yesno, at, over = s$among, x = key)
     else money_test("==", s$among, key, at)
   }
