@@ -7,8 +7,10 @@ command_odds <- function(args) {
     option("max-states", "states that exact may visit [5e6]", "5e6", "N"),
     option("max-seconds", "how long exact may take", metavar = "S"),
     option("precision", "sample until the interval is no wider than this to either side", metavar = "P"),
-    option("of", "what is to be that precise: an outcome, a seat's pay, a record [the first outcome]",
+    option("of", "what is to be that precise: an outcome, a seat's pay, a record, a measure [the first outcome]",
            metavar = "NAME"),
+    option("measure", "a measure to tell, as \"edge(guest)\" or \"quantile(tiles, 0.9)\"; may be given several times",
+           metavar = "MEASURE"),
     option("record", "one more quantity to measure, as \"high = max(score)\"; may be given several times",
            metavar = "NAME=EXPRESSION"),
     option("given", "count only rounds in which this holds, as \"turns > 8\"", metavar = "CONDITION"),
@@ -31,7 +33,8 @@ command_odds <- function(args) {
   result <- odds(read$game, o$engine, number_option(o$rounds), number_option(o$seed), number_option(o$threads),
                  o$set, o$player, number_option(o[["max-states"]]), mode = o$mode, record = o$record,
                  given = o$given, by = o$by, at = o$at, max_seconds = max_seconds,
-                 precision = number_option(o$precision), of = o$of, checkpoint = o$checkpoint)
+                 precision = number_option(o$precision), of = o$of, checkpoint = o$checkpoint,
+                 measure = o$measure)
   if (!is.null(o$figure))
     save_figure(if (isTRUE(o$distributions)) figure_distribution(result)
                 else if (is.null(result$reached)) figure_odds(result) else figure_convergence(result), o$figure)

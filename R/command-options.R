@@ -13,7 +13,7 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
     optparse::print_help(parser)
     return(NULL)
   }
-  repeated <- gather_repeated(args, c("--set", "--player", "--record", "--set-new", "--player-new"))
+  repeated <- gather_repeated(args, c("--set", "--player", "--record", "--measure", "--set-new", "--player-new"))
   read <- tryCatch(lapply(optparse::parse_args(parser, sub(single_dash, dash_mask, repeated$args, perl = TRUE),
                                                positional_arguments = TRUE), unmasked),
                    error = function(e)
@@ -31,6 +31,7 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
   for (flag in c("--set-new", "--player-new"))
     read$options[[substring(flag, 3)]] <- name_values(repeated$values[[flag]], flag, "rounds=7")
   read$options$set <- name_values(repeated$values[["--set"]], "--set", "rounds=7")
+  read$options$measure <- if (length(repeated$values[["--measure"]]) > 0) repeated$values[["--measure"]]
   read$options$record <- if (length(repeated$values[["--record"]]) > 0) repeated$values[["--record"]]
   read$options$player <- name_values(repeated$values[["--player"]], "--player", "left=even")
   game <- if (takes_game) read$args[[1]]

@@ -126,6 +126,7 @@ format.basanos_odds <- function(x, distributions = FALSE, ...) {
   if (nrow(x$pays) > 0) lines <- c(lines, "", pay_lines(x$pays, sampled))
   if (!is.null(x$bets)) lines <- c(lines, "", bet_lines(x$bets, sampled))
   if (!is.null(x$pots)) lines <- c(lines, "", pot_lines(x$pots))
+  if (!is.null(x$measures)) lines <- c(lines, "", measure_lines(x$measures, sampled))
   of_type <- function(type) x$records[x$records$type == type, , drop = FALSE]
   if (any(x$records$type == "number")) lines <- c(lines, "", record_lines(of_type("number"), sampled))
   if (any(x$records$type == "yes or no")) lines <- c(lines, "", yes_lines(of_type("yes or no"), sampled))
@@ -206,6 +207,15 @@ bet_lines <- function(bets, sampled) {
   if (any(bets$breakage > 0)) cells <- c(cells, list(breakage = fixed_text(bets$breakage, 5)))
   c(aligned(cells),
     if (sampled && anyNA(bets$return_lower[bets$staked > 0])) "  (no interval: a few rounds decide it)")
+}
+
+measure_lines <- function(measures, sampled) {
+  if (!sampled) return(aligned(list(measure = measures$name, value = plain_number(signif(measures$value, 7)))))
+  digits <- vapply(measures$standard_error, function(e) if (isTRUE(e > 0)) error_digits(e) else 4L, 1L)
+  number <- function(v) mapply(fixed_text, v, digits)
+  aligned(list(measure = measures$name, value = number(measures$value),
+               "95% interval" = ifelse(is.na(measures$lower), "-", sprintf("%s to %s", number(measures$lower),
+                                                                            number(measures$upper)))))
 }
 
 pot_lines <- function(pots) {

@@ -77,7 +77,8 @@ collect_counts <- function(value, weight) {
 new_tally <- function(game, program, engine, counts, ...) {
   structure(list(name = sub("\\.game$", "", game$source$name), title = game$title,
                  naming = list(labels = game$labels, names = lapply(decks_of(game), `[`, "card_names"),
-                               words = game$words), given = game$given$text, crossing = game$crossing, engine = engine,
+                               words = game$words), given = game$given$text, crossing = game$crossing,
+                 measures = game$measures, engine = engine,
                                program = program, counts = counts, ...), class = "basanos_tally")
 }
 

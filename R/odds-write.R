@@ -30,7 +30,8 @@ odds_json <- function(odds) {
                 given = odds$given, given_share = odds$given_share, position = odds$position, answers = odds$answers,
                 hole = if (!is.null(odds$hole)) odds$hole[c("share", "records", "distributions")],
                 crossed_with = odds$crossed_with, crossed = odds$crossed,
-                outcomes = table(odds$outcomes), pays = pays, bets = odds$bets, pots = odds$pots, records = records)
+                outcomes = table(odds$outcomes), pays = pays, bets = odds$bets, pots = odds$pots,
+                measures = odds$measures, records = records)
   as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA,
                                 na = "null", pretty = TRUE))
 }
@@ -78,7 +79,7 @@ as.data.frame.basanos_odds <- function(x, ...) {
   match <- if (!is.null(x$units$winners)) part("match", x$units$winners, "name", "probability")
   bets <- if (!is.null(x$bets)) part("return of a bet", bet_bounds(x$bets), "bet", "return")
   rbind(match, part("outcome", x$outcomes, "name", "probability"), part("pay", x$pays, "seat", "mean"),
-        bets, part("record", x$records, "name", "mean"), if (!is.null(by)) part("by", by, "name", "within"))
+        bets, if (!is.null(x$measures)) part("measure", x$measures, "name", "value"), part("record", x$records, "name", "mean"), if (!is.null(by)) part("by", by, "name", "within"))
 }
 
 # The bets with the bounds of their returns under the names that the other parts have.

@@ -22,10 +22,12 @@
 #'   is as it occurs in play; where the players never come there, as it occurs when
 #'   every legal answer is given alike.
 #' @param precision Sample until the 95% interval of `of` is no wider than this to either side: see Formulas.
-#' @param of For `precision`: an outcome, a paid seat (its mean pay) or a record (its mean); by
+#' @param of For `precision`: an outcome, a paid seat (its mean pay), a record (its mean) or a measure; by
 #'   default the first outcome.
 #' @param checkpoint A file to save a sampled run to every few seconds, and to go on from: the result is that of
 #'   one run, to the last bit.
+#' @param measure What else to tell: measures as texts, such as `"edge(guest)"`, `"quantile(tiles, 0.9)"` or
+#'   `"probability(tiles > 5)"`; [measures()] lists them.
 #' @return An object of class `basanos_odds`, a list with
 #'   * `outcomes`: a data frame with `name`, `probability`; sampled also `standard_error`, `lower`,
 #'     `upper` (Wilson's 95% interval). Of an exact count that stopped early (`complete` is `FALSE`)
@@ -33,9 +35,19 @@
 #'   * `units`: of a match or sitting: `winners` or `endings`, like `outcomes`, and its `rounds`. Bounds of a count
 #'     that stopped early are those of winners and endings.
 #'   * `pays`: a data frame with one row a paid seat: `seat`, `mean` and `sd` (tokens a round),
-#'     `stake`, `return` (mean return for each token staked), `edge` (the share of the stake that is
-#'     lost on average), all three missing where the rules say of no stake; sampled
-#'     also `standard_error`, `lower`, `upper` of the mean.
+#'     `stake` (what it puts in before the round's first draw, on average; `stake_varies`: not always the same),
+#'     `put_in` (all that it puts in), `return` (what comes back over what is put in), `edge` (what is lost over the
+#'     first stakes), `edge_per_token` (over all that is put in), all missing where the rules say of no stake; sampled
+#'     also `standard_error`, `lower`, `upper` of the mean, and `return_lower`, `return_upper`.
+#'   * `bets`: of rules with bets a data frame with one row a bet: `bet`, `seat`, `put_in`, `staked` (the share of rounds
+#'     in which something lies on it), `hit` and `gain` (the shares of those in which something comes back, and more than
+#'     was put in), `mean` and `sd` of the net result, `return`, `edge` (over what is put in), `decided_edge` (rounds that
+#'     come out even left out), `volatility` (1.645 sd over what is put in) and `breakage` (what rounding keeps, tokens a
+#'     round); sampled also `return_lower`, `return_upper`, missing where a few rounds decide.
+#'   * `pots`: of rules with pots one row each: `fed` and `paid` (tokens a round), `emptied` (times a round), `seed`; of
+#'     one that lasts always also `level_when_paid`, `worth_from` (the level from which playing pays) and
+#'     `long_run_return` (of all that the seats put in).
+#'   * `measures`: with `measure` a data frame with `name`, `value`; sampled also `standard_error`, `lower`, `upper`.
 #'   * `records`: a data frame with `name`, `mean`, `sd`, `least`, `most`; sampled also
 #'     `standard_error`, `lower`, `upper`.
 #'   * `distributions`: for each record a data frame with `value` and `probability`.
@@ -50,6 +62,11 @@
 #'   Sampling to a precision: units in stages, each twice the one before, until the interval is
 #'   narrow enough (Chow and Robbins 1965, "On the asymptotic theory of fixed-width sequential
 #'   confidence intervals for the mean").
+#'   A return is a ratio of sums over rounds, or over units where rounds hang together (Cochran 1977, "Sampling
+#'   techniques", section 2.11); its interval has the r for which the interval of the mean of what comes back less r times
+#'   what is put in holds 0 (Fieller 1954, "Some problems in interval estimation"). None is given where (sum d^2)^2 /
+#'   sum d^4 of these differences is below 10. A pot that lasts always pays out all that is fed to it and the seed at each
+#'   emptying: level when paid = seed + fed / emptied.
 #'   Of rules with a hole, `later(...)`, a round that comes there ends there: `not_written_yet` is one more outcome, and
 #'   `hole` has the `share` of such rounds and the `records` and `distributions` of what is remembered there.
 #' @section Errors: `engine_unknown`, `engines_disagree`, `given_never`, `position_none`, `position_never`,
@@ -61,13 +78,14 @@
 odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, set = list(),
                  players = list(),
                  max_states = 5e6, progress = NULL, mode = NULL, record = NULL, given = NULL, by = NULL, at = NULL,
-                 max_seconds = Inf, precision = NULL, of = NULL, checkpoint = NULL) {
+                 max_seconds = Inf, precision = NULL, of = NULL, checkpoint = NULL, measure = NULL) {
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (!is.null(rounds)) check_rounds(rounds)
   check_seed(seed)
   check_threads(threads)
   check_limits(max_states, max_seconds)
   asked <- game_asked(with_holes(game(game)), record, given, by, at)
+  asked <- with_measures(asked, c(measure, if (is_measure(of)) of))
   settings <- resolve_settings(asked, set, mode)
   job <- list(engine = engine, rounds = rounds, seed = seed, threads = threads, max_states = max_states,
               max_seconds = max_seconds, progress = progress,
@@ -124,16 +142,22 @@ odds_of <- function(tally) {
   crossing <- match(" crossing", names(program$records))
   crossed <- if (!is.na(crossing)) crossing_table(tally$crossing, record_counts[[crossing]],
                                                          tally$naming, sampled && program$unit == "round")
-  shown <- setdiff(seq_along(program$records), crossing)
+  shown <- which(!startsWith(as.character(names(program$records)), " "))
+  record_place <- length(program$outcomes) + length(open)
+  pays <- with_money(pay_table(program$pays, pay_counts, sampled, pay_errors, counts$units), ledgers, sampled)
+  units <- unit_tables(program, counts, tally, sampled)
+  hidden <- measured_records(program, counts, record_counts, sampled, function(k) error_of_place(record_place + k))
+  measured <- if (!is.null(tally$measures))
+    measured_table(tally$measures, list(hidden = hidden, pays = pays, shares = units$shares, unit = units$counts,
+                                        ledgers = money_ledgers(ledgers, pays, pay_counts)), sampled)
   odds_object(tally, complete = TRUE,
     outcomes = listed_outcomes(program,
                                outcome_table(program$outcomes, counts$outcomes, counts$rounds, sampled,
                                              error_of_place)),
-    pays = with_money(pay_table(program$pays, pay_counts, sampled, pay_errors, counts$units), ledgers, sampled),
-    bets = bet_table(ledgers, sampled), pots = pot_table(ledgers, program),
+    pays = pays, bets = bet_table(ledgers, sampled), pots = pot_table(ledgers, program), measures = measured,
     records = record_table(program$records[shown], record_counts[shown], sampled, error_of_place,
-                           length(program$outcomes) + length(open) + shown, counts),
-    units = unit_tables(program, counts, tally, sampled),
+                           record_place + shown, counts),
+    units = units[setdiff(names(units), "counts")],
     distributions = stats::setNames(lapply(shown,
                                            function(k)
                                              distribution_table(record_counts[[k]], program$records[[k]],
@@ -142,6 +166,20 @@ odds_of <- function(tally) {
                                         vapply(program$pays, `[[`, "", "seat")),
     given = tally$given, given_share = if (program$records_some) given_share(program, counts), crossed = crossed,
     crossed_with = tally$crossing$text)
+}
+
+# The records that measures added, by name: list(counts, record, moments, n), `n` being how many independent values the
+# mean rests on.
+measured_records <- function(program, counts, record_counts, sampled, error_of) {
+  own <- grep("^ measure", names(program$records))
+  stats::setNames(lapply(own, function(k) {
+    record <- program$records[[k]]
+    if (is_named_value(record)) return(list(record = record))
+    row <- moments(record_counts[[k]], sampled, error_of(k), record$ends, counts$units)
+    n <- sum(record_counts[[k]]$weight)
+    if (sampled && isTRUE(row$standard_error > 0)) n <- (row$sd / row$standard_error)^2
+    list(record = record, counts = record_counts[[k]], moments = row, n = n)
+  }), names(program$records)[own])
 }
 
 # Outcomes of seats that nobody takes are left out.
@@ -219,6 +257,7 @@ unit_tables <- function(program, counts, tally, sampled) {
   table <- table_of_rows(Map(row_of, names(numbers), numbers))
   list(winners = shares$winners, endings = shares$endings, rounds = table[1, ],
        shares = if (length(yes) > 0) table_of(yes), measures = if (nrow(table) > 1) table[-1, ],
+       counts = measured,
        distribution = list2DF(list(value = rounds$value, probability = rounds$weight / sum(rounds$weight))))
 }
 

@@ -1,0 +1,152 @@
+# Measures: how a quantity is named, by every command that measures. They are spelt like calls of the language, and what
+# stands in them is read, typed and compiled like the rest of the rules.
+
+# about     expression: a record of the rules language, or what is kept of a sitting; seat: a seat; money: a seat or a
+#           bet; bet, pot: one of these; none
+# numbers   further arguments, all numbers, with their limits
+measure_words <- list(
+  probability = list(about = "condition", says = "The share of rounds in which an outcome or a condition holds.",
+                     example = "probability(outcome == bright)"),
+  mean = list(about = "expression", says = "The mean of an expression, over rounds.", example = "mean(tiles)"),
+  sd = list(about = "expression", says = "Its standard deviation.", example = "sd(tiles)"),
+  quantile = list(about = "expression", numbers = list(p = c(0, 1)),
+                  says = "The least value that a share `p` of rounds is at or below.", example = "quantile(tiles, 0.9)"),
+  lowest = list(about = "expression", says = "The least value (sampled: that was seen).", example = "lowest(tiles)"),
+  highest = list(about = "expression", says = "The greatest value (sampled: that was seen).", example = "highest(tiles)"),
+  mean_pay = list(about = "seat", says = "What a seat gains on average, in tokens a round.", example = "mean_pay(guest)"),
+  put_in = list(about = "money", says = "What a seat puts in, or lies on a bet, on average.", example = "put_in(guest)"),
+  return_of = list(about = "money", says = "What comes back for each token put in.", example = "return_of(guest)"),
+  edge = list(about = "money", says = "The house edge: of a seat for each token of its first stake, of a bet for each put in.",
+              example = "edge(guest)"),
+  edge_per_token = list(about = "money", says = "The house edge for each token put in.", example = "edge_per_token(guest)"),
+  decided_edge = list(about = "money", says = "The same, of rounds that are won or lost.", example = "decided_edge(guest)"),
+  hit = list(about = "money", says = "The share of rounds with a stake in which something comes back.",
+             example = "hit(guest)"),
+  gain = list(about = "money", says = "The share of rounds with a stake that end with a gain.", example = "gain(guest)"),
+  volatility = list(about = "money", says = "The volatility index: 1.645 sd over what is put in on average.",
+                    example = "volatility(guest)"),
+  breakage = list(about = "bet", says = "What rounding keeps of a bet, in tokens a round.", example = "breakage(line)"),
+  losing_run = list(about = "money", numbers = list(length = c(1, 1e4), rounds = c(1, 1e5)),
+                    says = "The chance of a run of `length` losses or more in so many rounds.",
+                    example = "losing_run(guest, 6, 100)"),
+  longest_losing_run = list(about = "money", numbers = list(rounds = c(1, 1e5)),
+                            says = "The mean length of the longest run of losses in so many rounds.",
+                            example = "longest_losing_run(guest, 100)"),
+  ruin = list(about = "wallet", says = "The share of sittings that end because the wallet is short.",
+              example = "ruin(guest)"),
+  losing = list(about = "wallet", says = "The share of sittings that end with less than was brought.",
+                example = "losing(guest)"),
+  goal = list(about = "none", says = "The share of sittings that reach what they are played for.", example = "goal()"))
+
+# What is kept of each match or sitting, as an argument of mean, sd, quantile, lowest and highest.
+unit_words <- c(final_wallet = "final wallet", lowest_wallet = "lowest wallet", drawdown = "drawdown", brought = "brought")
+
+#' The measures
+#'
+#' How quantities are named in `measure` of [odds()], in `--measure`, `--of` and `--precision`.
+#'
+#' @return A data frame with one row a measure: `name`, `says`, `example`.
+#' @export
+#' @examples
+#' measures()
+measures <- function() {
+  data.frame(name = names(measure_words), says = vapply(measure_words, `[[`, "", "says", USE.NAMES = FALSE),
+             example = vapply(measure_words, `[[`, "", "example", USE.NAMES = FALSE))
+}
+
+# A text as a measure of a game: list(text, word, about, numbers); with `expression`, that of a record to be added.
+read_measure <- function(game, text) {
+  node <- parse_expression(text)
+  wrong <- function(message, hint) abort_input("measure_wrong", sprintf("`%s`: %s", text, message), hint)
+  word <- if (node$kind == "call") measure_words[[node$fn]]
+  if (is.null(word)) {
+    name <- if (node$kind == "call") node$fn else text
+    if (node$kind == "name" && text %in% names(measure_words))
+      wrong("a measure has brackets.", sprintf("write %s", measure_words[[text]]$example))
+    hint <- did_you_mean(name, names(measure_words))
+    wrong(sprintf("there is no measure `%s`.", name),
+          if (is.null(hint)) sprintf("the measures are %s", some_of_names(names(measure_words), 30)) else hint)
+  }
+  args <- split_arguments(node, names(word$numbers), wrong, word$example)
+  about <- args$about
+  if (word$about == "none" && !is.null(about) || word$about != "none" && is.null(about))
+    wrong(sprintf("`%s` is about %s.", node$fn, measured_in_words(word$about)), sprintf("write %s", word$example))
+  numbers <- Map(function(n, name) measure_number(n, word$numbers[[name]], name, wrong), args$numbers, names(args$numbers))
+  measure <- list(text = text, word = node$fn, numbers = numbers)
+  if (word$about %in% c("expression", "condition")) return(c(measure, expression_of(game, about, text)))
+  if (word$about != "none") measure$about <- measured_thing(game, about, word$about, wrong)
+  measure
+}
+
+measured_in_words <- function(about) {
+  switch(about, none = "nothing", seat = "a seat", money = "a seat or a bet", bet = "a bet", wallet = "a seat with a wallet",
+         "an expression")
+}
+
+# list(about, numbers): the first argument, and the numbers by their names.
+split_arguments <- function(node, wanted, wrong, example) {
+  named <- node$names %in% wanted
+  plain <- node$args[!named]
+  numbers <- node$args[named]
+  names(numbers) <- node$names[named]
+  rest <- setdiff(wanted, names(numbers))
+  more <- if (length(plain) > 0) plain[-1] else list()
+  if (length(more) != length(rest) || any(nzchar(node$names[!named])))
+    wrong(sprintf("`%s` takes %s.", node$fn, if (length(wanted) == 0) "one argument" else
+      sprintf("what it is about, then %s", enumerated(wanted))), sprintf("write %s", example))
+  numbers[rest] <- more
+  list(about = if (length(plain) > 0) plain[[1]], numbers = numbers[wanted])
+}
+
+measure_number <- function(node, limits, name, wrong) {
+  value <- if (node$kind == "number") node$value else NA
+  if (is.na(value) || value < limits[[1]] || value > limits[[2]])
+    wrong(sprintf("`%s` is a number from %s to %s.", name, plain_number(limits[[1]]), plain_number(limits[[2]])),
+          sprintf("write %s", plain_number(if (limits[[2]] == 1) 0.9 else min(100, limits[[2]]))))
+  value
+}
+
+# What a measure of money is about: list(kind = "seat" or "bet", name).
+measured_thing <- function(game, node, about, wrong) {
+  name <- if (node$kind == "name") node$name else ""
+  wallets <- game$seats[as.integer(names(game$money$wallets))]
+  known <- switch(about, seat = game$seats, money = c(game$seats, names(game$money$bets)), bet = names(game$money$bets),
+                  wallet = wallets)
+  if (name %in% known) return(list(kind = if (name %in% game$seats) "seat" else "bet", name = name))
+  hint <- did_you_mean(name, known)
+  wrong(sprintf("`%s` is not %s.", if (nzchar(name)) name else "this", measured_in_words(about)),
+        if (!is.null(hint)) hint else if (length(known) > 0) sprintf("there is %s", some_of_names(known, 20))
+        else "declare it in the rules")
+}
+
+# list(unit) of what is kept of a match or sitting, else list(expression), its text.
+expression_of <- function(game, node, text) {
+  spans <- game$spans
+  unit <- if (length(spans) > 0 && node$kind == "name" && node$name == "rounds" && is.null(game$names$rounds)) "rounds"
+    else if (node$kind == "call" && node$fn %in% names(unit_words) && length(node$args) == 1)
+      sprintf("%s[%s]", unit_words[[node$fn]], node$args[[1]]$name)
+  if (!is.null(unit)) return(list(unit = unit))
+  list(expression = substr(text, node$at[[2]], node$at[[4]]))
+}
+
+# The game with what its measures need: a record of its own for each expression. What was read is in `game$measures`.
+with_measures <- function(game, texts) {
+  if (is.null(texts)) return(game)
+  if (!is.character(texts) || anyNA(texts))
+    abort_input("argument_wrong", "`measure` must be texts.", "write measure = c(\"edge(guest)\", \"mean(tiles)\")")
+  game$measures <- lapply(unname(texts), read_measure, game = game)
+  for (k in seq_along(game$measures)) {
+    expression <- game$measures[[k]]$expression
+    if (is.null(expression)) next
+    before <- names(game$records)
+    game <- with_records(game, sprintf("measure_%d = %s", k, expression))
+    added <- setdiff(names(game$records), before)
+    if (length(added) != 1) abort_input("measure_wrong", sprintf("`%s` is one for each seat.", expression),
+                                        "name the seat, as in score[guest]")
+    own <- match(added, names(game$records))
+    names(game$records)[[own]] <- game$records[[own]]$name <- sprintf(" measure %d", k)
+  }
+  game
+}
+
+is_measure <- function(of) is.character(of) && length(of) == 1 && !is.na(of) && grepl("(", of, fixed = TRUE)

@@ -1,0 +1,194 @@
+# What the measures asked for come to, from the counts of a run.
+
+# A data frame: name, value; sampled also standard_error, lower, upper.
+measured_table <- function(measures, found, sampled) {
+  rows <- lapply(seq_along(measures), function(k) {
+    row <- measured_row(measures[[k]], k, found, sampled)
+    c(list(name = measures[[k]]$text, value = row$value),
+      if (sampled) list(standard_error = or_missing(row$standard_error), lower = or_missing(row$lower),
+                        upper = or_missing(row$upper)))
+  })
+  table_of_rows(rows)
+}
+
+or_missing <- function(x) if (is.null(x)) NA_real_ else x
+
+# `found` has the odds so far, and the ledgers; `hidden` are the records that measures added, by name.
+measured_row <- function(measure, k, found, sampled) {
+  if (!is.null(measure$expression)) return(measured_record(measure, found$hidden[[sprintf(" measure %d", k)]], sampled))
+  if (!is.null(measure$unit)) return(measured_unit(measure, found, sampled))
+  if (measure$word %in% c("ruin", "losing", "goal")) return(measured_share(measure, found))
+  if (measure$word == "mean_pay") return(measured_pay(measure, found))
+  measured_money(measure, found, sampled)
+}
+
+# Of a record: list(counts, record, moments, n, error_of).
+measured_record <- function(measure, own, sampled) {
+  if (is_named_value(own$record))
+    abort_input("measure_wrong", sprintf("`%s` is a name, not a number.", measure$expression),
+                "ask for the share of one, as in probability(kind == pair)")
+  if (measure$word == "probability" && own$record$type != "yesno")
+    abort_input("measure_wrong", sprintf("`%s` is not a condition.", measure$expression),
+                "compare it, as in probability(tiles > 5)")
+  distribution_measure(measure, own$counts, own$moments, sampled, own$n)
+}
+
+# Mean, standard deviation, quantile, ends of a distribution; `n` is how many independent values it rests on.
+distribution_measure <- function(measure, counts, moments, sampled, n) {
+  of_mean <- moments[c("standard_error", "lower", "upper")]
+  switch(measure$word,
+    probability = , mean = c(list(value = moments$mean), of_mean),
+    sd = c(list(value = moments$sd), if (sampled) sd_interval(counts, moments$sd, n)),
+    quantile = quantile_interval(counts, measure$numbers$p, sampled, n),
+    lowest = list(value = min(counts$value)),
+    highest = list(value = max(counts$value)))
+}
+
+# Of a standard deviation, on the logarithmic scale, from the spread of the squared differences.
+sd_interval <- function(counts, sd, n) {
+  if (!isTRUE(sd > 0)) return(NULL)
+  weight <- counts$weight / sum(counts$weight)
+  squares <- (counts$value - sum(counts$value * weight))^2
+  error <- sqrt(sum(weight * (squares - sd^2)^2) / n) / (2 * sd^2)
+  list(standard_error = sd * error, lower = sd * exp(-confidence_z * error), upper = sd * exp(confidence_z * error))
+}
+
+# The least value that a share p is at or below; its interval has the values whose share's interval holds p.
+quantile_interval <- function(counts, p, sampled, n) {
+  order <- order(counts$value)
+  value <- counts$value[order]
+  share <- pmin(1, cumsum(counts$weight[order]) / sum(counts$weight))
+  first <- function(share) value[[min(which(share >= p - 1e-12), length(value))]]
+  if (!sampled) return(list(value = first(share)))
+  interval <- wilson_interval(share * n, n)
+  list(value = first(share), lower = first(interval$upper), upper = first(interval$lower))
+}
+
+measured_unit <- function(measure, found, sampled) {
+  counts <- found$unit[[measure$unit]]
+  if (is.null(counts))
+    abort_input("measure_wrong", sprintf("`%s` is not kept of this game%s.", measure$text,
+                                         if (sampled) "" else " in an exact count"),
+                if (sampled) "give the seat a wallet, as in wallet(guest, 20)" else "sample it (--engine sample)")
+  distribution_measure(measure, counts, moments(counts, sampled), sampled, sum(counts$weight))
+}
+
+measured_share <- function(measure, found) {
+  name <- switch(measure$word, ruin = sprintf("ruined[%s]", measure$about$name),
+                 losing = sprintf("losing[%s]", measure$about$name), "goal")
+  row <- found$shares[match(name, found$shares$name), ]
+  if (is.null(found$shares) || is.na(row$probability))
+    abort_input("measure_wrong", sprintf("`%s` is not told of this game.", measure$text),
+                "give the rules a wallet, and a sitting with `until`")
+  list(value = row$probability, standard_error = row$standard_error, lower = row$lower, upper = row$upper)
+}
+
+measured_pay <- function(measure, found) {
+  row <- found$pays[match(measure$about$name, found$pays$seat), ]
+  if (is.na(row$mean))
+    abort_input("measure_wrong", sprintf("`%s` is paid nothing.", measure$about$name), "declare what it is paid, as in pays(...)")
+  list(value = row$mean, standard_error = row$standard_error, lower = row$lower, upper = row$upper)
+}
+
+# Of a seat or a bet: from its ledger.
+measured_money <- function(measure, found, sampled) {
+  ledger <- found$ledgers$of(measure$about)
+  if (is.null(ledger))
+    abort_input("measure_wrong", sprintf("`%s` puts nothing in.", measure$about$name),
+                "declare it, as in stakes(guest, 1) or bets(guest, line = 1)")
+  ratio <- function(top, of = ledger) {
+    if (!is.null(ledger$pay)) return(scaled_pay(ledger, top))
+    d <- if (is.null(of$units)) of$rounds else of$units
+    ratio_of(top(d), d$put, d$weight, sampled)
+  }
+  of_rounds <- function(top, counted) share_of_rounds(ledger, top, counted, sampled)
+  first <- if (is.null(ledger$first)) ledger else ledger$first
+  switch(measure$word,
+    put_in = mean_of_ledger(ledger, sampled),
+    return_of = ratio(function(d) d$put + d$net),
+    edge = ratio(function(d) -d$net, first),
+    edge_per_token = ratio(function(d) -d$net),
+    decided_edge = list(value = money_row(ledger, FALSE)$decided_edge),
+    hit = of_rounds(function(d) d$put + d$net > 0, function(d) d$put > 0),
+    gain = of_rounds(function(d) d$net > 0, function(d) d$put > 0),
+    volatility = list(value = money_row(ledger, FALSE)$volatility),
+    breakage = list(value = found$ledgers$breakage(measure$about)),
+    losing_run = list(value = chance_of_losing_run(ledger, measure$numbers$rounds, measure$numbers$length)),
+    longest_losing_run = list(value = mean_losing_run(ledger, measure$numbers$rounds)))
+}
+
+# Where a seat puts in the same in every round, what it is paid says all; `top` is a net result or what comes back.
+scaled_pay <- function(ledger, top) {
+  pay <- ledger$pay
+  of <- function(mean) if (is.null(mean)) NULL else top(list(put = pay$stake, net = mean)) / pay$stake
+  ends <- range(of(pay$lower), of(pay$upper), na.rm = FALSE)
+  c(list(value = of(pay$mean)),
+    if (!is.null(pay$lower)) list(standard_error = pay$standard_error / pay$stake, lower = ends[[1]], upper = ends[[2]]))
+}
+
+# What measures of money are taken from: a ledger of the rules, else what a seat is paid for a stake that never changes.
+money_ledgers <- function(ledgers, pays, pay_counts) {
+  list(of = function(about) {
+    own <- ledger_named(ledgers, about$kind, about$name)
+    if (!is.null(own)) {
+      if (about$kind == "seat") own$first <- ledger_named(ledgers, "first", about$name)
+      return(own)
+    }
+    k <- match(about$name, pays$seat)
+    if (about$kind == "bet" || is.na(k) || is.na(pays$stake[[k]])) return(NULL)
+    counts <- pay_counts[[k]]
+    list(rounds = list(put = rep(pays$stake[[k]], length(counts$value)), net = counts$value, weight = counts$weight),
+         pay = as.list(pays[k, ]))
+  },
+  breakage = function(about) {
+    rounding <- ledger_named(ledgers, "rounding", about$name)
+    if (is.null(rounding)) 0 else weighted(rounding$rounds$value, rounding$rounds$weight)
+  })
+}
+
+mean_of_ledger <- function(ledger, sampled) {
+  d <- ledger$rounds
+  found <- moments(collect_counts(d$put, d$weight), sampled)
+  c(list(value = found$mean), if (is.null(ledger$units)) found[intersect(names(found), c("standard_error", "lower", "upper"))])
+}
+
+# A share of the rounds that count; of rounds that are units of their own with Wilson's interval.
+share_of_rounds <- function(ledger, holds, counts, sampled) {
+  d <- ledger$rounds
+  counted <- counts(d)
+  n <- sum(d$weight[counted])
+  k <- sum(d$weight[counted & holds(d)])
+  if (n == 0) return(list(value = NA_real_))
+  if (!sampled || !is.null(ledger$units)) return(list(value = k / n))
+  c(list(value = k / n, standard_error = sqrt(k / n * (1 - k / n) / n)), wilson_interval(k, n))
+}
+
+# Rounds without gain or loss neither end nor lengthen a run.
+chance_of_losing_run <- function(ledger, rounds, length) {
+  chances <- loss_and_win(ledger)
+  at <- c(1, numeric(length))  # how long the run is by now; the last place keeps what has come to the length
+  for (k in seq_len(rounds)) {
+    going <- at[seq_len(length)]
+    stays <- going * (1 - sum(chances))
+    lost <- going * chances[["loss"]]
+    at[[length + 1]] <- at[[length + 1]] + lost[[length]]
+    at[seq_len(length)] <- stays + c(sum(going) * chances[["win"]], lost[-length])
+  }
+  at[[length + 1]]
+}
+
+loss_and_win <- function(ledger) {
+  d <- ledger$rounds
+  all <- sum(d$weight)
+  c(loss = sum(d$weight[d$net < 0]) / all, win = sum(d$weight[d$net > 0]) / all)
+}
+
+mean_losing_run <- function(ledger, rounds) {
+  total <- 0
+  for (length in seq_len(rounds)) {
+    chance <- chance_of_losing_run(ledger, rounds, length)
+    total <- total + chance
+    if (chance < 1e-9) break
+  }
+  total
+}
