@@ -8,6 +8,7 @@ command_compare <- function(args) {
     option("engine", "auto or sample [auto]", "auto", "ENGINE"),
     option("rounds", "rounds to sample on the same luck [1e5]", "1e5", "N"),
     option("seed", "seed of the sampled rounds [1]", "1", "S"),
+    option("measure", "a measure to compare as well, as \"edge(guest)\"; may be given several times", metavar = "MEASURE"),
     option("format", "text or json [text]", "text", "FORMAT"))), arguments = "NEW",
     missing = "name two games, or the same one twice with --set-new or --player-new")
   if (is.null(read)) return(0L)
@@ -16,7 +17,7 @@ command_compare <- function(args) {
   ask <- list(read$game, read$rest[[1]], rounds = number_option(o$rounds), seed = number_option(o$seed), set = o$set,
               players = o$player, mode = o$mode, set_new = o[["set-new"]], players_new = o[["player-new"]])
   result <- do.call(if (isTRUE(o$same)) same_results
-    else compare_games, c(ask, if (!isTRUE(o$same)) list(engine = o$engine)))
+    else compare_games, c(ask, if (!isTRUE(o$same)) list(engine = o$engine, measure = o$measure)))
   put_out(if (o$format == "json") comparison_json(result) else format(result))
   if (isFALSE(result$same)) 1L else 0L
 }

@@ -10,6 +10,7 @@
 #' @param old,new Two games: see [game()]. They may be the same one, with other settings or players.
 #' @param set_new,players_new Settings and players of `new` only, besides `set` and `players`.
 #' @param engine `"auto"`: counted exactly where that is quick for both, else sampled; or `"sample"`.
+#' @param measure Measures to compare as well, as texts: see [measures()].
 #' @return An object of class `basanos_comparison`: a list with `rows`, a data frame with `kind`, `name`, `old`,
 #'   `new`, `difference`, and sampled `standard_error`, `lower`, `upper` of the difference and `gain`: how many
 #'   times the rounds two separate runs would need for that; `engine`, `rounds`, `seed`, `names`.
@@ -23,11 +24,11 @@
 #' @examples
 #' compare_games("lantern-tiles", "lantern-tiles", rounds = 1e4, set_new = list(keeper_stands = 17))
 compare_games <- function(old, new, rounds = 1e5, seed = 1, set = list(), players = list(), mode = NULL,
-                          set_new = list(), players_new = list(), engine = c("auto", "sample")) {
+                          set_new = list(), players_new = list(), engine = c("auto", "sample"), measure = NULL) {
   engine <- one_of_names(engine[[1]], c("auto", "sample"), "engine_unknown", "engine")
   check_rounds(rounds)
   check_seed(seed)
-  sides <- two_sides(old, new, set, players, mode, set_new, players_new)
+  sides <- two_sides(old, new, set, players, mode, set_new, players_new, measure)
   exact <- if (engine == "auto") lapply(sides, exact_side)
   counted <- !is.null(exact) && !any(vapply(exact, is.null, NA))
   rows <- if (counted) exact_differences(exact) else paired_differences(sides, rounds, seed)
@@ -38,9 +39,9 @@ compare_games <- function(old, new, rounds = 1e5, seed = 1, set = list(), player
 }
 
 # Each side: list(game, program, name), with pays measured like records.
-two_sides <- function(old, new, set, players, mode, set_new, players_new) {
+two_sides <- function(old, new, set, players, mode, set_new, players_new, measure = NULL) {
   side <- function(g, set, players, is_new) {
-    g <- game(g)
+    g <- with_measures(game(g), measure)
     g$compared <- TRUE
     program <- compile_game(g, set, players, mode)
     changed <- if (is_new)
@@ -57,26 +58,29 @@ two_sides <- function(old, new, set, players, mode, set_new, players_new) {
 
 # What is measured of a program, in the order of its quantities: seats' pays, then records.
 measured_names <- function(program) {
+  is_shown <- function(r) !is_named_value(r) && !startsWith(r$name, " ")
   list(kind = c(rep("pay", length(program$pays)), rep("record", length(program$records))),
        name = c(vapply(program$pays, `[[`, "", "seat"), names(program$records)),
-       number = c(rep(TRUE, length(program$pays)), vapply(program$records, function(r) !is_named_value(r), NA)))
+       number = c(rep(TRUE, length(program$pays)), vapply(program$records, is_shown, NA)))
 }
 
 exact_side <- function(side) {
   run <- run_exact_quickly(side$game, side$program)
   if (!run$complete) return(NULL)
   measured <- measured_names(side$program)
-  means <- vapply(run$quantities, function(q) sum(q$value * q$weight) / sum(q$weight), 0)
+  means <- vapply(run$quantities[seq_along(measured$name)], function(q) sum(q$value * q$weight) / sum(q$weight), 0)
   rows <- rbind(data.frame(kind = "outcome", name = side$program$outcomes, value = run$outcomes / run$rounds),
                 if (length(means) > 0)
                   data.frame(kind = measured$kind, name = measured$name, value = means)[measured$number, ])
-  rows
+  if (length(side$game$measures) == 0) return(rows)
+  told <- odds_of(new_tally(side$game, side$program, "exact", exact_counts(run)))$measures
+  rbind(rows, data.frame(kind = "measure", name = told$name, value = told$value))
 }
 
 exact_differences <- function(exact) {
   rows <- merge(exact[[1]], exact[[2]], by = c("kind", "name"), all = TRUE, sort = FALSE, suffixes = c("_old", "_new"))
   rows <- rows[order(match(paste(rows$kind, rows$name), paste(exact[[1]]$kind, exact[[1]]$name)),
-                     match(rows$kind, c("outcome", "pay", "record"))), ]
+                     match(rows$kind, c("outcome", "pay", "record", "measure"))), ]
   absent <- function(x, kind) ifelse(is.na(x) & kind == "outcome", 0, x)  # an outcome that one of them does not have
   old <- absent(rows$value_old, rows$kind)
   new <- absent(rows$value_new, rows$kind)
@@ -88,7 +92,8 @@ paired_differences <- function(sides, rounds, seed) {
   names <- union(colnames(tables[[1]]$values), colnames(tables[[2]]$values))
   both <- names %in% colnames(tables[[1]]$values) & names %in% colnames(tables[[2]]$values)
   shown <- names[both | startsWith(names, "outcome ")]
-  do.call(rbind, lapply(shown, paired_row, tables = tables, rounds = rounds))
+  rbind(do.call(rbind, lapply(shown, paired_row, tables = tables, rounds = rounds)),
+        paired_measures(sides, tables, rounds, seed))
 }
 
 # One quantity of both, unit by unit.
@@ -136,7 +141,8 @@ unit_table <- function(side, seed, first, last) {
   colnames(values) <- c(sprintf("outcome %s", side$program$outcomes), sprintf("%s %s", measured$kind, measured$name))
   ends <- c(lapply(side$program$pays, `[[`, "ends"), lapply(side$program$records, `[[`, "ends"))
   names(ends) <- sprintf("%s %s", measured$kind, measured$name)
-  list(rounds = run$rows[, 1], ends = ends, values = values[, c(rep(TRUE, outcomes), measured$number), drop = FALSE],
+  places <- outcomes + length(measured$name) + seq_along(side$program$ledgers)
+  list(rounds = run$rows[, 1], ends = ends, ledgers = run$rows[, 1 + places, drop = FALSE], records = values, values = values[, c(rep(TRUE, outcomes), measured$number), drop = FALSE],
        hash = run$rows[, ncol(run$rows)])
 }
 
@@ -157,7 +163,8 @@ format.basanos_comparison <- function(x, ...) {
   if (sampled)
     cells <- c(cells,
                list("95% interval" = interval_text(x$rows$lower, x$rows$upper, function(v) number(v, TRUE)),
-                    "shared luck saves" = ifelse(is.finite(x$rows$gain), sprintf("%.1f times", x$rows$gain), "all")))
+                    "shared luck saves" = ifelse(is.na(x$rows$standard_error), "-", ifelse(is.finite(x$rows$gain), sprintf("%.1f times", x$rows$gain),
+                                                                     "all"))))
   c(head, "", aligned(cells))
 }
 

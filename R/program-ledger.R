@@ -6,7 +6,7 @@ ledger_base <- 2^26
 
 # The ledgers of a game: list(kind, name, seat, pair); `pair` where it holds two numbers.
 ledger_plan <- function(rules, taken) {
-  if (!has_money(rules) || isTRUE(rules$compared)) return(list())
+  if (!has_money(rules) || (isTRUE(rules$compared) && length(rules$measures) == 0)) return(list())
   money <- rules$money
   entry <- function(kind, name, seat, pair = TRUE)
     list(list(kind = kind, name = name, seat = rules$seats[[seat]], number = seat, pair = pair))

@@ -106,7 +106,7 @@ test_that("buoy line, in closed form", {
   marks <- c(4:7, 9:12)
   ways <- pmin(marks, 16 - marks) - 1
   made <- ways / (ways + 7)
-  wins <- c(7 + 1) / 49 + sum(ways / 49 * made)
+  wins <- (2 + 7 + 1) / 49 + sum(ways / 49 * made)
   bets <- o$bets
   expect_equal(bets$return[bets$bet == "line"], 2 * wins, tolerance = 1e-12)
   profit <- floor(20 * 7 / ways + 1e-9) / 10
@@ -114,16 +114,16 @@ test_that("buoy line, in closed form", {
   expect_equal(bets$return[bets$bet == "behind"] * 2 * sum(ways) / 49, back, tolerance = 1e-12)
   expect_equal(bets$breakage[bets$bet == "behind"], sum(ways / 49 * made * (2 * 7 / ways - profit)), tolerance = 1e-9)
   expect_equal(bets$return[bets$bet == "lamp"], 0)
-  lit <- sum(ways / 49 * made * (1 - (ways + 7) / 49)^8)  # eight throws that decide nothing, then the mark
+  lit <- sum(ways / 49 * made * (1 - (ways + 7) / 49)^7)  # seven throws that decide nothing, then the mark
   pot <- o$pots
-  expect_equal(pot$fed, 0.2, tolerance = 1e-12)
+  expect_equal(pot$fed, 0.3, tolerance = 1e-12)
   expect_equal(pot$emptied, lit, tolerance = 1e-9)
-  expect_equal(pot$paid, lit * 5.2, tolerance = 1e-9)
-  expect_equal(pot$level_when_paid, 5 + 0.2 / lit, tolerance = 1e-9)
+  expect_equal(pot$paid, lit * 3.3, tolerance = 1e-9)
+  expect_equal(pot$level_when_paid, 3 + 0.3 / lit, tolerance = 1e-9)
   put <- 1.5 + 2 * sum(ways) / 49
   base <- 2 * wins + back
   expect_equal(pot$worth_from, (put - base) / lit, tolerance = 1e-9)
-  expect_equal(pot$long_run_return, (base + 0.2 + 5 * lit) / put, tolerance = 1e-9)
+  expect_equal(pot$long_run_return, (base + 0.3 + 3 * lit) / put, tolerance = 1e-9)
 })
 
 # The wallet of the wheel, in half tokens, as a chain of our own.

@@ -1,0 +1,60 @@
+# The difference of a measure between two games on the same luck. What is a mean or a ratio over units has an error by
+# how far each unit pulls it (its influence); of the others the difference alone is told.
+
+paired_measures <- function(sides, tables, rounds, seed) {
+  measures <- sides[[1]]$game$measures
+  if (length(measures) == 0) return(NULL)
+  told <- lapply(sides, function(side) {
+    counts <- run_sample(side$game, side$program, rounds, seed, 1)
+    odds_of(new_tally(side$game, side$program, "sample", counts, seed = seed))$measures$value
+  })
+  do.call(rbind, lapply(seq_along(measures), function(k) {
+    pulls <- Map(measure_influence, sides, tables, MoreArgs = list(k = k))
+    difference <- told[[2]][[k]] - told[[1]][[k]]
+    row <- data.frame(kind = "measure", name = measures[[k]]$text, old = told[[1]][[k]], new = told[[2]][[k]],
+                      difference = difference)
+    cbind(row, influence_interval(pulls, difference, rounds))
+  }))
+}
+
+# How far each unit pulls the measure from its value; NULL where it is no mean or ratio.
+measure_influence <- function(side, table, k) {
+  measure <- side$game$measures[[k]]
+  ratio <- function(top, bottom) (top - sum(top) / sum(bottom) * bottom) / mean(bottom)
+  if (!is.null(measure$expression)) {
+    if (!measure$word %in% c("probability", "mean")) return(NULL)
+    return(ratio(table$records[, sprintf("record  measure %d", k)], table$rounds))
+  }
+  pays <- sprintf("pay %s", measure$about$name)
+  if (measure$word == "mean_pay") return(ratio(table$values[, pays], table$rounds))
+  sums <- ledger_sums(side$program, table, measure)
+  if (is.null(sums)) return(NULL)
+  switch(measure$word, return_of = ratio(sums$put + sums$net, sums$put), edge = , edge_per_token = ratio(-sums$net, sums$put),
+         put_in = ratio(sums$put, table$rounds))
+}
+
+# What was put in and the net result, unit by unit; of an edge what was put in first.
+ledger_sums <- function(program, table, measure) {
+  about <- measure$about
+  if (is.null(about)) return(NULL)
+  is_own <- function(entry, kind) entry$kind == kind && entry$name == about$name
+  own <- which(vapply(program$ledgers, is_own, NA, kind = about$kind))
+  first <- which(vapply(program$ledgers, is_own, NA, kind = "first"))
+  if (measure$word == "edge" && length(first) > 0) own <- first
+  if (length(own) > 0) return(ledger_pairs(list(value = table$ledgers[, own], weight = 1), program$piece))
+  for (p in program$pays) if (p$seat == about$name && !is.na(p$stake))
+    return(list(put = p$stake * table$rounds, net = table$values[, sprintf("pay %s", about$name)]))
+}
+
+influence_interval <- function(pulls, difference, n) {
+  none <- data.frame(standard_error = NA_real_, lower = NA_real_, upper = NA_real_, gain = NA_real_)
+  if (any(vapply(pulls, is.null, NA))) return(none)
+  off <- pulls[[2]] - pulls[[1]]
+  error <- stats::sd(off) / sqrt(n)
+  if (!isTRUE(error > 0)) return(none)
+  few <- sum(off^2)^2 < fewest_deciding * sum(off^4)
+  apart <- sqrt(sum(vapply(pulls, stats::var, 0)) / n)
+  interval <- if (few) list(lower = NA_real_, upper = NA_real_)
+    else mean_interval(difference, error, mean(((off - mean(off)) / stats::sd(off))^3), n)
+  data.frame(standard_error = error, interval, gain = (apart / error)^2)
+}
