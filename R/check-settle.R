@@ -84,7 +84,7 @@ odds_value <- function(context, scope, node) {
     return(wrong("odds_wanted", node$at, "What comes of a bet is told as odds.",
                  "write 3 %to% 1 (profit), 4 %for% 1 (all that comes back), push, lost or stands"))
   }
-  sides <- lapply(node$args, function(side) value_of(context, scope, side, t_whole, "A side of odds"))
+  sides <- lapply(node$args, function(side) number_value(context, scope, side, "A side of odds"))
   known <- lapply(sides, literal_number)
   if (!is_unknown(sides[[2]]$type) && isTRUE(known[[2]] <= 0))
     return(wrong("odds_zero", node$args[[2]]$at, "The right side of odds is above zero.",

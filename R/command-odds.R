@@ -18,6 +18,7 @@ command_odds <- function(args) {
     option("at", "the odds from a position on, as \"guest_hand = c(9, 5)\"", metavar = "POSITION"),
     option("checkpoint", "save a sampled run to this file every few seconds, and go on from it", metavar = "FILE"),
     flag_option("par", "the par table: what each outcome and pay adds to the return and the variance"),
+    option("each", "every answer of this decision side by side, whoever plays", metavar = "DECISION"),
     flag_option("distributions", "the quantiles and values of every record as well; csv has these instead"),
     option("format", "text, json or csv [text]", "text", "FORMAT"),
     option("out", "a file to write to, instead of standard output", metavar = "FILE"),
@@ -30,6 +31,7 @@ command_odds <- function(args) {
   if (!is.null(o$figure)) figure_kind(o$figure)
   max_seconds <- if (is.null(o[["max-seconds"]])) Inf else number_option(o[["max-seconds"]])
   if (isTRUE(o$par)) return(command_par(read$game, o))
+  if (!is.null(o$each)) return(command_each(read$game, o))
   result <- odds(read$game, o$engine, number_option(o$rounds), number_option(o$seed), number_option(o$threads),
                  o$set, o$player, number_option(o[["max-states"]]), mode = o$mode, record = o$record,
                  given = o$given, by = o$by, at = o$at, max_seconds = max_seconds,
@@ -45,11 +47,27 @@ command_odds <- function(args) {
 }
 
 command_par <- function(game, o) {
-  table <- par_table(game, NULL, o$engine, number_option(o$rounds), number_option(o$seed), number_option(o$threads),
-                     o$set, o$player, number_option(o[["max-states"]]), mode = o$mode, given = o$given)
-  json <- function() as.character(jsonlite::toJSON(c(list(format = 1L, game = table$odds$name),
-    table[c("seat", "stake", "return", "sd", "rows")]), dataframe = "rows", auto_unbox = TRUE,
-    digits = NA, pretty = TRUE))
+  table <- with_odds_options(par_table, game, NULL, o)
+  put_table(table, c(list(game = table$odds$name), table[c("seat", "stake", "return", "sd", "rows")]), o)
+}
+
+command_each <- function(game, o) {
+  table <- with_odds_options(odds_each, game, o$each, o)
+  put_table(table, table[c("game", "decision", "seat", "engine", "rows", "illegal")], o)
+}
+
+# Calls what works on the odds of a game, with the options that say how they are got; `about` comes second.
+with_odds_options <- function(f, game, about, o) {
+  more <- list(engine = o$engine, rounds = number_option(o$rounds), seed = number_option(o$seed),
+               threads = number_option(o$threads), set = o$set, players = o$player,
+               max_states = number_option(o[["max-states"]]), mode = o$mode, given = o$given)
+  do.call(f, c(list(game, about), more))
+}
+
+# One table as text, CSV, or JSON with what goes with it.
+put_table <- function(table, fields, o) {
+  json <- function() as.character(jsonlite::toJSON(c(list(format = 1L), fields), dataframe = "rows", auto_unbox = TRUE,
+                                                   digits = NA, na = "null", pretty = TRUE))
   put_out(switch(o$format, json = json(), csv = csv_lines(as.data.frame(table)), format(table)), o$out)
   0L
 }

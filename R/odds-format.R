@@ -135,6 +135,7 @@ format.basanos_odds <- function(x, distributions = FALSE, ...) {
   if (!is.null(x$hole)) lines <- c(lines, "", hole_lines(x$hole, sampled))
   if (distributions) lines <- c(lines, distribution_lines(x))
   if (!is.null(x$crossed)) lines <- c(lines, "", crossed_lines(x))
+  if (!is.null(x$crossed_money)) lines <- c(lines, "", money_by_value_lines(x$crossed_money, x$crossed_with))
   if (isTRUE(x$residual > 0))
     lines <- c(lines, "", sprintf("This game has no longest round: a share of %.1e was left out.", x$residual))
   c(lines, trust_lines(x))
@@ -206,7 +207,7 @@ bet_lines <- function(bets, sampled) {
   cells <- c(cells, list(edge = percent(bets$edge), volatility = fixed_text(bets$volatility, 2)))
   if (any(bets$breakage > 0)) cells <- c(cells, list(breakage = fixed_text(bets$breakage, 5)))
   c(aligned(cells),
-    if (sampled && anyNA(bets$return_lower[bets$staked > 0])) "  (no interval: a few rounds decide it)")
+    if (sampled && anyNA(bets$return_lower[bets$staked > 0 & bets$sd > 0])) "  (no interval: a few rounds decide it)")
 }
 
 measure_lines <- function(measures, sampled) {

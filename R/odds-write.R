@@ -29,7 +29,7 @@ odds_json <- function(odds) {
                 why = odds$why, checked = odds$checked, precision = odds$reached,
                 given = odds$given, given_share = odds$given_share, position = odds$position, answers = odds$answers,
                 hole = if (!is.null(odds$hole)) odds$hole[c("share", "records", "distributions")],
-                crossed_with = odds$crossed_with, crossed = odds$crossed,
+                crossed_with = odds$crossed_with, crossed = odds$crossed, crossed_money = odds$crossed_money,
                 outcomes = table(odds$outcomes), pays = pays, bets = odds$bets, pots = odds$pots,
                 measures = odds$measures, records = records)
   as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA,

@@ -94,10 +94,15 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
   if (!is.null(checkpoint) && (engine != "sample" || !is.null(precision) || !is.null(at)))
     abort_input("argument_wrong", "A checkpoint is kept of a sampled run.",
                 "add engine = \"sample\" (--engine sample), without a precision or position")
-  with_failure_told(asked, job$settings, job$players,
-                    if (!is.null(asked$position)) odds_from_position(asked, job)
-                    else if (!is.null(asked$hole)) odds_with_hole(asked, job)
-                    else odds_by_engine(asked, job))
+  result <- with_failure_told(asked, job$settings, job$players,
+                              if (!is.null(asked$position)) odds_from_position(asked, job)
+                              else if (!is.null(asked$hole)) odds_with_hole(asked, job)
+                              else odds_by_engine(asked, job))
+  if (!is.null(result$crossed))
+    result$crossed_money <- money_by_value(result, by, given, function(condition)
+      odds(game, result$engine, if (result$engine == "sample") min(result$rounds, most_rounds_by_value), seed, threads, set,
+           players, max_states, FALSE, mode, given = condition, max_seconds = max_seconds))
+  result
 }
 
 odds_by_engine <- function(game, job) {

@@ -67,7 +67,7 @@ first_of_seat <- function(money, seat, at) {
 # May a profit of this bet come out uneven?
 rounds_profits <- function(rules, name) {
   uneven <- function(line) identical(line$bet, name) && any(vapply(line$cases, function(case)
-    case$brings$how != "stands" && !(case$brings$b$op == "lit" && case$brings$b$value == 1), NA))
+    case$brings$how != "stands" && !pays_even(case$brings), NA))
   found <- any(vapply(rules$money$settles, uneven, NA))
   walk(rules$play, function(n) if (n$op == "settle" && uneven(n$line)) found <<- TRUE)
   found

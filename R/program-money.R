@@ -143,9 +143,7 @@ share_steps <- function(money, s) {
 }
 
 part_of <- function(level, part, at) {
-  exact <- calculation("*", t_fraction, at, list(convert(level, t_fraction), part))
-  calculation("round_down", t_whole, at,
-              list(calculation("+", t_fraction, at, list(exact, literal(1e-9, t_fraction, at)))))
+  rounded_down(calculation("*", t_fraction, at, list(convert(level, t_fraction), part)), at)
 }
 
 # --- settling -----------------------------------------------------------------------------------------------
@@ -169,22 +167,33 @@ decide_step <- function(money, line) {
 back_steps <- function(money, bet, ratio, most) {
   at <- ratio$at
   lies <- money_read(bet$variable, at)
-  product <- whole_of("*", lies, ratio$a, at)
-  even <- ratio$b$op == "lit" && ratio$b$value == 1
-  paid <- if (even) product else whole_of("%/%", product, ratio$b, at)
+  even <- pays_even(ratio)
+  paid <- if (even) whole_of("*", lies, ratio$a, at) else rounded_down(uneven_profit(lies, ratio, at), at)
   back <- if (ratio$how == "for") paid else whole_of("+", lies, paid, at)
   if (!is.null(most)) back <- whole_of("min", back, whole_of("+", lies, most, at), at)
   below_zero <- if (ratio$a$op != "lit")
-    list(fail_if(money_test("<", ratio$a, pieces_of(0, at), at), "odds_below_zero", at))
+    list(fail_if(money_test("<", ratio$a, literal(0, ratio$a$type, at), at), "odds_below_zero", at))
   c(below_zero, list(set_money(bet$won, back, at)),
-    if (!even) list(add_rounding(bet, product, ratio$b, at)))
+    if (!even) list(add_rounding(bet, uneven_profit(lies, ratio, at), paid, at)))
 }
 
-add_rounding <- function(bet, product, b, at) {
-  as_fraction <- function(v) convert(v, t_fraction)
-  lost <- calculation("/", t_fraction, at, list(as_fraction(whole_of("%%", product, b, at)), as_fraction(b)))
+# Do whole pieces always come out whole?
+pays_even <- function(ratio) is_kind(ratio$a$type, "whole") && ratio$b$op == "lit" && ratio$b$value == 1
+
+uneven_profit <- function(lies, ratio, at) {
+  product <- calculation("*", t_fraction, at, list(convert(lies, t_fraction), convert(ratio$a, t_fraction)))
+  calculation("/", t_fraction, at, list(product, convert(ratio$b, t_fraction)))
+}
+
+rounded_down <- function(exact, at) {
+  calculation("round_down", t_whole, at,
+              list(calculation("+", t_fraction, at, list(exact, literal(1e-9, t_fraction, at)))))
+}
+
+add_rounding <- function(bet, exact, paid, at) {
+  kept <- calculation("-", t_fraction, at, list(exact, convert(paid, t_fraction)))
   before <- typed("var", t_fraction, at, var = bet$rounding)
-  set_money(bet$rounding, calculation("+", t_fraction, at, list(before, lost)), at)
+  set_money(bet$rounding, calculation("+", t_fraction, at, list(before, kept)), at)
 }
 
 # Moves what was decided; in play the bet is empty afterwards.

@@ -69,6 +69,43 @@ covered_at_precision <- function(g, precision, of, runs, prefix) {
   data.frame(what = sprintf("%s to a precision of %g: %s", prefix, precision, of), units = NA, covered = mean(inside))
 }
 
+# The share of `runs` seeded runs in which each measure's interval covers the exact value, of those that have one.
+covered_measures <- function(g, measure, units, runs, prefix, players = list()) {
+  g <- with_measures(game(g), measure)
+  truth <- odds(g, "exact", players = players, measure = measure)$measures$value
+  program <- compile_game(g, players = players)
+  inside <- vapply(seq_len(runs), function(seed) {
+    counts <- core_sample(program, seed + 5000, 1, units, 1L, NULL)
+    got <- odds_of(new_tally(g, program, "sample", counts, seed = seed))$measures
+    got$lower <= truth + 1e-12 & got$upper >= truth - 1e-12
+  }, logical(length(measure)))
+  inside <- matrix(inside, ncol = runs)
+  without <- rowMeans(is.na(inside))
+  data.frame(what = sprintf("%s: %s%s", prefix, measure, ifelse(without > 0.5 / runs, sprintf(
+    " (none in %.1f%% of the runs)", 100 * without), "")), units = units, covered = rowMeans(inside, na.rm = TRUE))
+}
+
+# A visitor who doubles after a loss, over sittings of 30 rounds: stakes follow results.
+doubling_game <- function() {
+  path <- tempfile(fileext = ".game")
+  writeLines(c("seats(guest)", "state(won = no)", "bets(guest, line = bet(0, most = 16))", "wallet(guest, 40, needs = 1)",
+               "play({", "ask(guest, amount = one_of(limits(line)))", "stake(guest, amount, on = line)",
+               "won <- chance(18 / 37)", "})", "outcomes(win = won, loss = otherwise)",
+               "settle(line, win = 1 %to% 1, otherwise = lost)", "sitting(rounds = 30)",
+               "d <- player(amount = if (last_net(guest) < 0) min(wallet(guest), 16, 2 * last_stake(guest)) else 1)"), path)
+  path
+}
+
+# A dear bet with a rare prize beside a cheap one: the return hangs on a few rounds.
+rare_bet_game <- function() {
+  path <- tempfile(fileext = ".game")
+  writeLines(c("seats(guest)", "wheel <- die(1:1000)", "state(n = 0)", "bets(guest, line = 1, more = 0)", "play({",
+               "n <- roll(wheel)", "if (n > 900) stake(guest, 2, on = more)", "})", "outcomes(prize = n > 997, nothing = otherwise)",
+               "settle(line, prize = 100 %to% 1, otherwise = lost)", "settle(more, prize = 20 %to% 1, otherwise = lost)"),
+             path)
+  path
+}
+
 calibrations <- function(runs) {
   varied <- function(kind, name) TRUE
   jackpot <- function(kind, name) name %in% c("jackpot", "guest")
@@ -84,5 +121,10 @@ calibrations <- function(runs) {
        covered_at_precision(rare_prize_game(), 0.5, "won", runs, "1000 in 0.3% of the rounds"),
        covered_differences(lucky_faces_game(), list(lucky = 101), 1000, runs, "one face of 1000 more wins"),
        covered_differences(lucky_faces_game(), list(lucky = 101), 2e4, runs, "one face of 1000 more wins"),
+       covered_measures("bell-cards", c("return_of(guest)", "edge(guest)", "edge(raise)", "return_of(chime)",
+                                        "gain(raise)", "sd(pay[guest])"), 2000, runs, "bell-cards"),
+       covered_measures(doubling_game(), c("edge(guest)", "mean_pay(guest)", "mean(final_wallet(guest))"), 400, runs,
+                        "doubling after a loss (sittings)"),
+       covered_measures(rare_bet_game(), c("return_of(guest)", "edge_per_token(guest)"), 2e4, runs, "a rare prize"),
        covered_differences("lantern-tiles", list(keeper_stands = 17), 1000, runs, "lantern-tiles, keeper_stands = 17"))
 }

@@ -131,6 +131,8 @@ bad_calls <- list(
                                                 "none_of <- function() who(face > 99)")),
   bet_lies = function()
     odds(betting("if (face > 1) settle(line, otherwise = lost)", settle = NULL)),
+  measure_wrong = function() odds("lantern-tiles", measure = "edg(guest)"),
+  each_decision = function() odds_each("lantern-tiles", "chose"),
   wallet_own = function() bankroll("moon-wheel"),
   package_needed = function() need_package("no.such.package", "draws"))
 

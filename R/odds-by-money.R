@@ -1,0 +1,46 @@
+# What is put in and comes back for each value that outcomes are crossed with: the odds given each value.
+
+most_values_of_money <- 12L
+most_rounds_by_value <- 1e5
+
+# A data frame: value, share, kind (seat or bet), name, put_in, return, edge_per_token; sampled also return_lower,
+# return_upper. NULL where nothing is put in, or the values are many.
+money_by_value <- function(odds, by, given, again) {
+  values <- unique(odds$crossed$value[odds$crossed$probability > 0])
+  if (all(is.na(odds$pays$stake)) || length(values) > most_values_of_money) return(NULL)
+  tables <- lapply(values, function(value) {
+    condition <- value_condition(by, value)
+    o <- again(if (is.null(given)) condition else sprintf("(%s) && (%s)", given, condition))
+    share <- sum(odds$crossed$probability[odds$crossed$value == value])
+    cbind(data.frame(value = value, share = share), money_of_odds(o))
+  })
+  do.call(rbind, tables)
+}
+
+value_condition <- function(by, value) {
+  if (is.character(value) && value %in% c("yes", "no")) return(if (value == "yes") by else sprintf("!(%s)", by))
+  sprintf("(%s) == %s", by, if (is.numeric(value)) plain_number(value) else value)
+}
+
+money_of_odds <- function(o) {
+  column <- function(table, name) if (is.null(table[[name]])) NA_real_ else table[[name]]
+  part <- function(kind, table, name, edge)
+    data.frame(kind = kind, name = table[[name]], put_in = table$put_in, return = table$return,
+               return_lower = column(table, "return_lower"), return_upper = column(table, "return_upper"),
+               edge_per_token = table[[edge]])
+  seats <- o$pays[!is.na(o$pays$stake), , drop = FALSE]
+  rows <- rbind(part("seat", seats, "seat", "edge_per_token"),
+                if (!is.null(o$bets)) part("bet", o$bets, "bet", "edge"))
+  if (o$engine != "sample") rows[c("return_lower", "return_upper")] <- NULL
+  rows
+}
+
+money_by_value_lines <- function(table, text) {
+  sampled <- !is.null(table$return_lower)
+  percent <- function(v) percent_text(v, if (sampled) 2L else 3L)
+  cells <- stats::setNames(list(format(table$value)), text)
+  cells <- c(cells, list(" " = paste(table$kind, table$name), "put in" = fixed_text(table$put_in, 3),
+                         return = percent(table$return)))
+  if (sampled) cells[["95% interval"]] <- interval_text(table$return_lower, table$return_upper, percent)
+  aligned(c(cells, list("edge per token" = percent(table$edge_per_token))))
+}
