@@ -52,6 +52,7 @@ commands <- function() {
                    does = "two games, or one in two ways, on the same luck; do they play identically?"),
     streaks = list(run = command_streaks, does = "how long the longest run of each outcome gets in n rounds"),
     bankroll = list(run = command_bankroll, does = "what becomes of a visitor's wallet over an evening"),
+    takings = list(run = command_takings, does = "what an evening of visits leaves in the till; luck, or a crooked wheel?"),
     check = list(run = command_check, does = "a rules file: all its problems, and its worked examples"),
     try = list(run = command_try,
                does = "the value of one expression or function of a game; the table of a set of signs"),

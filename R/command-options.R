@@ -13,7 +13,8 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
     optparse::print_help(parser)
     return(NULL)
   }
-  repeated <- gather_repeated(args, c("--set", "--player", "--record", "--measure", "--set-new", "--player-new"))
+  known <- vapply(options, function(o) o@long_flag, "")
+  repeated <- gather_repeated(args, intersect(repeated_options, known))
   read <- tryCatch(lapply(optparse::parse_args(parser, sub(single_dash, dash_mask, repeated$args, perl = TRUE),
                                                positional_arguments = TRUE), unmasked),
                    error = function(e)
@@ -31,14 +32,16 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
   for (flag in c("--set-new", "--player-new"))
     read$options[[substring(flag, 3)]] <- name_values(repeated$values[[flag]], flag, "rounds=7")
   read$options$set <- name_values(repeated$values[["--set"]], "--set", "rounds=7")
-  read$options$measure <- if (length(repeated$values[["--measure"]]) > 0) repeated$values[["--measure"]]
-  read$options$record <- if (length(repeated$values[["--record"]]) > 0) repeated$values[["--record"]]
+  for (flag in c("--measure", "--record", "--with"))
+    read$options[[substring(flag, 3)]] <- if (length(repeated$values[[flag]]) > 0) repeated$values[[flag]]
   read$options$player <- name_values(repeated$values[["--player"]], "--player", "left=even")
   game <- if (takes_game) read$args[[1]]
   if (takes_game && command != "check" && !is.null(read$options[["players-file"]]))
     game <- game(game, read$options[["players-file"]])
   list(options = read$options, game = game, rest = if (takes_game) read$args[-1] else read$args)
 }
+
+repeated_options <- c("--set", "--player", "--record", "--measure", "--with", "--set-new", "--player-new")
 
 # There are no options of one letter: what begins with a single dash is an expression or a number, as "-7 %% 3". It is
 # masked from the parser of options, which knows only dashes.

@@ -129,3 +129,24 @@ pot_table <- function(ledgers, program) {
   table$long_run_return <- ifelse(table$long_run, returns, NA_real_)
   table[setdiff(names(table), c("long_run", "added"))]
 }
+
+# What a round brings by seat that puts something in: list(rounds, units, evening), each list(put, net, probability).
+# `units` are whole matches or sittings, where a sample has kept them; `evening` those of a seat with a wallet, by what is
+# left in it, with what was put in on average.
+money_results <- function(pays, pay_counts, ledgers, unit_counts, rounds_in_unit) {
+  staked <- which(!is.na(pays$stake))
+  shares <- function(d) list(put = d$put, net = d$net, probability = d$weight / sum(d$weight))
+  stats::setNames(lapply(staked, function(k) {
+    own <- ledger_named(ledgers, "seat", pays$seat[[k]])
+    counts <- pay_counts[[k]]
+    rounds <- if (!is.null(own)) own$rounds
+      else list(put = rep(pays$stake[[k]], length(counts$value)), net = counts$value, weight = counts$weight)
+    final <- unit_counts[[sprintf("final wallet[%s]", pays$seat[[k]])]]
+    brought <- unit_counts[[sprintf("brought[%s]", pays$seat[[k]])]]
+    list(rounds = shares(rounds), units = if (!is.null(own$units)) shares(own$units),
+         evening = if (!is.null(final) && is.null(brought))
+           list(put = rep(pays$put_in[[k]] * rounds_in_unit, length(final$value)),
+                net = final$value - weighted(final$value, final$weight) + pays$mean[[k]] * rounds_in_unit,
+                probability = final$weight / sum(final$weight)))
+  }), pays$seat[staked])
+}

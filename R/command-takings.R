@@ -1,0 +1,35 @@
+command_takings <- function(args) {
+  read <- read_options("takings", args, c(game_options(), list(
+    option("visits", "visits an hour [12]", "12", "N"),
+    option("hours", "how long the stall is open [4]", "4", "H"),
+    option("rounds", "rounds a visit; with --till, rounds since it was empty [10]", "10", "N"),
+    option("seconds", "seconds a round [30]", "30", "S"),
+    option("float", "tokens in the box when the stall opens [100]", "100", "TOKENS"),
+    option("stake", "tokens for each that the rules say is put in [1]", "1", "TOKENS"),
+    option("prize-cost", "what a token paid out costs the stall [1]", "1", "TOKENS"),
+    option("cap", "what a cap on the profit of a round would change", metavar = "TOKENS"),
+    option("till", "what the till shows: luck, or not?", metavar = "TOKENS"),
+    option("with", "another stall to stand beside it; may be given several times", metavar = "GAME"),
+    option("engine", "auto, exact or sample [auto]", "auto", "ENGINE"),
+    option("sampled", "rounds to sample, where the odds are sampled", metavar = "N"),
+    option("seed", "seed of the sampled rounds [1]", "1", "S"),
+    option("format", "text, json or csv [text]", "text", "FORMAT"),
+    option("out", "a file to write to, instead of standard output", metavar = "FILE"),
+    option("figure", "a figure of the evening to draw as well, .png or .svg", metavar = "FILE"))))
+  if (is.null(read)) return(0L)
+  o <- read$options
+  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
+  if (!is.null(o$figure)) figure_kind(o$figure)
+  more <- list(stake = number_option(o$stake), prize_cost = number_option(o[["prize-cost"]]), engine = o$engine,
+               seed = number_option(o$seed), set = o$set, players = o$player, mode = o$mode,
+               rounds_sampled = number_option(o$sampled))
+  if (!is.null(o$till)) {
+    till <- do.call(till_check, c(list(read$game, number_option(o$till), number_option(o$rounds)), more))
+    return(put_table(till, unclass(till), o))
+  }
+  games <- c(list(read$game), lapply(o$with, game))
+  result <- do.call(takings, c(list(games, number_option(o$visits), number_option(o$hours), number_option(o$rounds),
+                                    number_option(o$seconds), number_option(o$float), cap = number_option(o$cap)), more))
+  if (!is.null(o$figure)) save_figure(figure_takings(result), o$figure)
+  put_table(result, unclass(result)[c("terms", "rows", "distributions")], o)
+}

@@ -1,0 +1,52 @@
+#' A figure of the stall's evening
+#'
+#' How likely each amount of takings is, a panel a stall, with the evenings that lose tokens set off.
+#'
+#' @param takings What [takings()] gives.
+#' @return A ggplot2 plot.
+#' @section Errors: `package_needed`, `argument_wrong`.
+#' @export
+#' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
+#' figure_takings(takings("lantern-tiles", visits = 6, hours = 1))
+figure_takings <- function(takings) {
+  need_package("ggplot2", "draws the figures")
+  if (!inherits(takings, "basanos_takings"))
+    abort_input("argument_wrong", "`figure_takings()` takes what takings() gives.", "write takings(game)")
+  data <- do.call(rbind, lapply(names(takings$distributions), function(name)
+    cbind(stall = name, takings_bars(takings$distributions[[name]]))))
+  data$stall <- factor(data$stall, levels = names(takings$distributions))
+  marks <- data.frame(stall = factor(takings$rows$game, levels = levels(data$stall)),
+                      value = unlist(takings$rows[c("5%", "50%", "95%")], use.names = FALSE))
+  marks$label <- fixed_text(marks$value, 0, sign = TRUE)
+  ggplot2::ggplot(data, ggplot2::aes(x = .data$value, y = .data$probability)) +
+    ggplot2::geom_col(ggplot2::aes(fill = .data$side), width = data$width) +
+    ggplot2::geom_vline(data = marks, ggplot2::aes(xintercept = .data$value), linetype = "dashed", colour = "grey35") +
+    ggplot2::geom_text(data = marks, ggplot2::aes(x = .data$value, y = Inf, label = .data$label), vjust = 1.4, hjust = -0.1,
+                       size = 3.6, colour = "grey20") +
+    ggplot2::facet_wrap(ggplot2::vars(.data$stall), ncol = 1, scales = "free_y") +
+    ggplot2::scale_fill_manual(values = c("the stall loses" = "#c8553d", "the stall gains" = "#9fb3c8"), name = NULL) +
+    ggplot2::scale_y_continuous(labels = function(v) percent_text(v, 1), expand = ggplot2::expansion(c(0, 0.15))) +
+    ggplot2::labs(x = "tokens taken in an evening", y = "share of evenings", title = "The stall's evening",
+                  subtitle = "Dashed: 5%, half and 95% of evenings take this or less.") +
+    ggplot2::theme_minimal(base_size = 13) +
+    ggplot2::theme(legend.position = "top", legend.justification = "left", plot.title.position = "plot",
+                   panel.grid.minor = ggplot2::element_blank(),
+                   strip.text = ggplot2::element_text(face = "bold", hjust = 0),
+                   plot.margin = ggplot2::margin(10, 24, 10, 10))
+}
+
+takings_bars_shown <- 60
+
+# Neighbours joined in bars of one width, none across zero; what has next to no chance left out.
+takings_bars <- function(distribution) {
+  cumulative <- cumsum(distribution$probability)
+  shown <- distribution[cumulative > 5e-4 & cumulative < 1 - 5e-4, ]
+  if (nrow(shown) == 0) shown <- distribution
+  step <- if (nrow(shown) > 1) min(diff(shown$value)) else 1
+  width <- max(step, ceiling(diff(range(shown$value)) / takings_bars_shown / step) * step)
+  class <- floor(shown$value / width + 1e-9)
+  probability <- rowsum(shown$probability, class)
+  at <- (as.numeric(rownames(probability)) + 0.5) * width
+  data.frame(value = at, probability = as.vector(probability), width = width,
+             side = ifelse(at < 0, "the stall loses", "the stall gains"))
+}

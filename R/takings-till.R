@@ -1,0 +1,63 @@
+# The till against the odds: luck, or a crooked wheel?
+
+#' Does the till fit the odds?
+#'
+#' The chance, by the exact tail, that a stall shows as much or less, or as much or more, after so many rounds.
+#'
+#' @inheritParams takings
+#' @param game A game with a stake.
+#' @param shows What the till shows: takings since it was empty, in tokens; below zero where it has paid out more.
+#' @param rounds After how many rounds (of a game with sittings: how many sittings).
+#' @return An object of class `basanos_till`: a list with `shows`, `rounds`, `expected` and `sd` of the takings, `at_most`
+#'   and `at_least` (the chance of as little, and of as much), `two_sided` (twice the smaller of the two, at most 1),
+#'   `verdict`, `game`, `engine`.
+#' @section Formulas: The distribution of the takings is the convolution of that of one round, as in [takings()].
+#' @section Errors: `no_stake`, `takings_wrong`, `takings_large`, `rounds_linked`, those of [odds()].
+#' @export
+#' @examples
+#' till_check("lantern-tiles", shows = -60, rounds = 900)
+till_check <- function(game, shows, rounds, stake = 1, prize_cost = 1, seat = NULL, ..., rounds_sampled = NULL) {
+  check_terms(list(stake = stake, prize_cost = prize_cost, rounds = rounds))
+  if (!is.numeric(shows) || length(shows) != 1 || is.na(shows))
+    abort_input("takings_wrong", "What the till shows is a number of tokens.", "write shows = -412 (--till -412)")
+  game <- game(game)
+  seat <- if (is.null(seat)) first_staked(game) else game$seats[[seat_number(game, seat)]]
+  o <- odds(game, ..., rounds = rounds_sampled)
+  results <- visit_results(o, seat, prize_cost)
+  take <- stall_take(results, list(stake = stake, prize_cost = prize_cost))
+  total <- convolved(on_lattice(take, results$probability), rounds)
+  p <- total$probability
+  mean <- sum(total$value * p)
+  low <- sum(p[total$value <= shows + 1e-9])
+  high <- sum(p[total$value >= shows - 1e-9])
+  two_sided <- min(1, 2 * min(low, high))
+  structure(list(game = o$name, title = o$title, shows = shows, rounds = rounds, unit = o$unit, expected = mean,
+                 sd = sqrt(sum((total$value - mean)^2 * p)), at_most = low, at_least = high, two_sided = two_sided,
+                 verdict = till_verdict(two_sided), engine = o$engine), class = "basanos_till")
+}
+
+till_verdict <- function(p) if (p >= 0.05) "luck" else if (p >= 0.001) "unusual" else "not luck"
+
+#' @export
+format.basanos_till <- function(x, ...) {
+  side <- if (x$at_most <= x$at_least) list(p = x$at_most, word = "or less") else list(p = x$at_least, word = "or more")
+  chance <- if (side$p < 1e-9) "less than one in a thousand million"
+    else sprintf("%s, one in %s", percent_text(side$p, if (side$p < 1e-4) 7L else 3L), one_in(side$p))
+  c(sprintf("%s: the till shows %s after %s", if (is.null(x$title)) x$game else x$title,
+            fixed_text(x$shows, 1, sign = TRUE), count_text(x$rounds, x$unit)), "",
+    sprintf("  By the odds it shows %s on average, with a standard deviation of %s.",
+            fixed_text(x$expected, 1, sign = TRUE), fixed_text(x$sd, 1)),
+    sprintf("  The chance of %s %s: %s.", fixed_text(x$shows, 1, sign = TRUE), side$word, chance),
+    switch(x$verdict,
+      luck = "  Luck: that far off, to either side, is nothing out of the way.",
+      unusual = "  Unusual, but luck can do it: count on before you blame the wheel.",
+      "  Not luck: look at the wheel, the rules in use, or the till."),
+    if (x$engine != "exact") "  (the odds of a round are sampled; a tail this far out is only as good as they are)")
+}
+
+#' @export
+print.basanos_till <- print_text
+
+#' @export
+as.data.frame.basanos_till <- function(x, ...)
+  as.data.frame(x[c("game", "shows", "rounds", "expected", "sd", "at_most", "at_least", "two_sided", "verdict")])

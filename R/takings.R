@@ -1,0 +1,166 @@
+# The stall's evening: what many visits leave in the till, from the odds of a round (or of a visit, where the rules say
+# how long one sits).
+
+#' The stall's evening
+#'
+#' What a stall takes in an evening of visits: its quantiles, the chance that the float runs dry, and how large it must
+#' be. Several stalls stand side by side.
+#'
+#' @param games A game, or several: see [game()].
+#' @param visits Visits an hour.
+#' @param hours How long the stall is open.
+#' @param rounds Rounds a visit; of a game with sittings a visit is a sitting.
+#' @param seconds Seconds a round: no more rounds are played than there is time for. `NULL`: time does not matter.
+#' @param float Tokens in the box when the stall opens.
+#' @param stake Tokens for each token that the rules say is put in.
+#' @param prize_cost What a token that is paid out costs the stall: below 1 where prizes are worth more to a visitor.
+#' @param cap The most that a round may pay, in tokens of profit, to see what a cap would change; or `NULL`.
+#' @param seat The seat the visitors take; by default the first that puts something in.
+#' @param ... More arguments of [odds()]: `players = list(guest = "careful:3, bold:1")` is a mix of visitors.
+#' @return An object of class `basanos_takings`: a list with `rows`, a data frame with one row a stall: `game`, `visits`,
+#'   `rounds`, `an_hour` and `evening` (mean takings in tokens), `sd`, `5%`, `50%`, `95%`, `losing` (the chance of an
+#'   evening below zero), `dry` (the chance that the box is empty at some time), `float_needed` (the smallest float with
+#'   `dry` below 1%), `hold` (what is kept of all that is put in), `worst` (the most that a round can cost) and
+#'   `worst_one_in`; with a cap `hold_capped`, `5% capped` and `float_capped`; `terms`; and `distributions` of the evening,
+#'   by game.
+#' @section Formulas: Takings of n rounds are the n-fold convolution of those of one, by fast Fourier transform. The
+#'   lowest level of the box follows from Lindley's recursion (Lindley 1952, "The theory of queues with a single
+#'   server"): over independent rounds the lowest partial sum of n has the law of min(0, X + the lowest of n - 1).
+#' @section Errors: `no_stake`, `takings_wrong`, `takings_large`, `rounds_linked`, those of [odds()].
+#' @export
+#' @examples
+#' takings(c("lantern-tiles", "salt-draw"), visits = 6, hours = 1, rounds = 5, engine = "sample",
+#'         rounds_sampled = 2000)
+takings <- function(games, visits = 12, hours = 4, rounds = 10, seconds = 30, float = 100, stake = 1, prize_cost = 1,
+                    cap = NULL, seat = NULL, ..., rounds_sampled = NULL) {
+  terms <- list(visits = visits, hours = hours, rounds = rounds, seconds = seconds, float = float, stake = stake,
+                prize_cost = prize_cost, cap = cap)
+  check_terms(terms)
+  games <- if (inherits(games, "basanos_game")) list(games) else as.list(games)
+  stalls <- lapply(games, stall_evening, terms = terms, seat = seat, rounds_sampled = rounds_sampled, ...)
+  rows <- do.call(rbind, lapply(stalls, `[[`, "row"))
+  structure(list(rows = rows, terms = Filter(Negate(is.null), terms),
+                 engines = vapply(stalls, `[[`, "", "engine"),
+                 distributions = stats::setNames(lapply(stalls, `[[`, "distribution"), rows$game)),
+            class = "basanos_takings")
+}
+
+check_terms <- function(terms) {
+  above <- function(name, least, hint) {
+    x <- terms[[name]]
+    if (is.null(x)) return(invisible())
+    if (!is.numeric(x) || length(x) != 1 || is.na(x) || !is.finite(x) || x < least)
+      abort_input("takings_wrong", sprintf("`%s` must be a number from %s up.", name, plain_number(least)), hint)
+  }
+  above("visits", 1e-6, "write visits = 12 (--visits 12)")
+  above("hours", 1e-6, "write hours = 4 (--hours 4)")
+  above("rounds", 1, "write rounds = 10 (--rounds 10)")
+  above("seconds", 1e-6, "write seconds = 30 (--seconds 30)")
+  above("float", 0, "write float = 100 (--float 100)")
+  above("stake", 1e-6, "write stake = 1 (--stake 1)")
+  above("prize_cost", 0, "write prize_cost = 0.6 (--prize-cost 0.6)")
+  above("cap", 0, "write cap = 50 (--cap 50)")
+}
+
+stall_evening <- function(name, terms, seat, rounds_sampled, ...) {
+  game <- game(name)
+  seat <- if (is.null(seat)) first_staked(game) else game$seats[[seat_number(game, seat)]]
+  o <- odds(game, ..., rounds = rounds_sampled)
+  once <- visit_results(o, seat, terms$prize_cost)
+  n <- plays_of_evening(terms, o)
+  of_cap <- function(cap) evening_of_results(capped(once, cap), terms, n)
+  found <- of_cap(NULL)
+  worst <- worst_play(once, terms)
+  row <- data.frame(game = o$name, visits = n$visits, rounds = n$rounds, an_hour = found$mean / terms$hours,
+                    evening = found$mean, sd = found$sd, as.list(found$quantiles), losing = found$losing,
+                    dry = found$dry, float_needed = found$float_needed, hold = found$hold, worst = worst$loss,
+                    worst_one_in = worst$one_in, check.names = FALSE)
+  if (!is.null(terms$cap)) {
+    lower <- of_cap(terms$cap)
+    row <- cbind(row, data.frame(hold_capped = lower$hold, "5% capped" = lower$quantiles[["5%"]],
+                                 float_capped = lower$float_needed, check.names = FALSE))
+  }
+  list(row = row, engine = o$engine, distribution = found$distribution)
+}
+
+# list(put, net, probability) of a round; of a game with sittings those of a whole one.
+visit_results <- function(odds, seat, prize_cost) {
+  found <- odds$results[[seat]]
+  if (is.null(found)) staked_pays(odds, seat)  # says that nothing is put in
+  of <- if (odds$unit == "round") found$rounds
+    else if (!is.null(found$units)) found$units
+    else if (prize_cost == 1) found$evening
+  if (!is.null(of)) return(lapply(of, `[`, of$probability > 0))
+  abort_input("rounds_linked", sprintf("The rounds of %s hang together in a %s, and what one leaves is not kept.",
+                                       odds$name, odds$unit),
+              "sample it (--engine sample), with bets in the rules: bets(guest, line = 1)")
+}
+
+# How many plays there are in an evening: rounds, or sittings; no more than there is time for.
+plays_of_evening <- function(terms, odds) {
+  of_visit <- if (odds$unit == "round") terms$rounds else odds$rounds_in_unit
+  visits <- terms$visits * terms$hours
+  most <- if (is.null(terms$seconds)) Inf else terms$hours * 3600 / terms$seconds
+  rounds <- min(visits * of_visit, most)
+  plays <- if (odds$unit == "round") round(rounds) else round(rounds / of_visit)
+  list(visits = rounds / of_visit, rounds = rounds, plays = max(1, plays))
+}
+
+capped <- function(results, cap) {
+  if (!is.null(cap)) results$net <- pmin(results$net, cap)
+  results
+}
+
+worst_play <- function(results, terms) {
+  take <- stall_take(results, terms)
+  loss <- -min(take)
+  list(loss = max(0, loss), one_in = 1 / sum(results$probability[take == min(take)]))
+}
+
+# What a play leaves with the stall: what is put in, less what the prizes cost.
+stall_take <- function(results, terms) {
+  terms$stake * (results$put - terms$prize_cost * (results$put + results$net))
+}
+
+evening_of_results <- function(results, terms, n) {
+  play <- on_lattice(stall_take(results, terms), results$probability)
+  total <- convolved(play, n$plays)
+  p <- total$probability
+  mean <- sum(total$value * p)
+  lowest <- lowest_levels(play, n$plays, terms$float)
+  at <- vapply(c(0.05, 0.5, 0.95), function(q) total$value[[which(cumsum(p) >= q - 1e-12)[[1]]]], 0)
+  list(mean = mean, sd = sqrt(sum((total$value - mean)^2 * p)), quantiles = stats::setNames(at, c("5%", "50%", "95%")),
+       losing = sum(p[total$value < -1e-9]), dry = lowest$dry, float_needed = lowest$needed,
+       hold = mean / (terms$stake * n$plays * sum(results$put * results$probability)),
+       distribution = data.frame(value = total$value, probability = p))
+}
+
+#' @export
+format.basanos_takings <- function(x, ...) {
+  r <- x$rows
+  t <- x$terms
+  tokens <- function(v) fixed_text(v, 1)
+  percent <- function(v) percent_text(v, 2)
+  cells <- list(stall = r$game, rounds = whole_text(round(r$rounds)), "an hour" = tokens(r$an_hour), evening = tokens(r$evening),
+                sd = tokens(r$sd), "5%" = tokens(r[["5%"]]), "50%" = tokens(r[["50%"]]), "95%" = tokens(r[["95%"]]),
+                losing = percent(r$losing), keeps = percent(r$hold))
+  box <- list(stall = r$game, "runs dry" = percent(r$dry), "float for under 1%" = tokens(r$float_needed),
+              "worst play" = tokens(-r$worst), "one in" = one_in(1 / r$worst_one_in))
+  if (!is.null(r$hold_capped))
+    box <- c(box, list("keeps, capped" = percent(r$hold_capped), "5%, capped" = tokens(r[["5% capped"]]),
+                       "float, capped" = tokens(r$float_capped)))
+  visits <- sprintf("%s visits an hour, %s hours", plain_number(t$visits), plain_number(t$hours))
+  short <- abs(r$visits - t$visits * t$hours) > 1e-9
+  c(sprintf("The stall's evening: %s, a float of %s", visits, plain_number(t$float)), "", aligned(cells), "",
+    aligned(box),
+    if (any(short)) c("", sprintf("%s has time for %s visits of %s only, at %s seconds a round.", r$game[short],
+                                  fixed_text(r$visits[short], 1), plain_number(t$visits * t$hours),
+                                  plain_number(t$seconds))),
+    "", if (all(x$engines == "exact")) "Counted exactly." else "The odds of a round are sampled; the evening is counted from them.")
+}
+
+#' @export
+print.basanos_takings <- function(x, ...) print_text(x, ...)
+
+#' @export
+as.data.frame.basanos_takings <- function(x, ...) x$rows

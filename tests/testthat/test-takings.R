@@ -1,0 +1,100 @@
+# The stall's evening and the till, against enumeration.
+
+results_of <- function(net, probability, put = 1) list(put = rep(put, length(net)), net = net, probability = probability)
+
+# All paths of n plays: the total and the lowest level on the way, with the probability of each.
+all_paths <- function(take, probability, n) {
+  grid <- as.matrix(expand.grid(rep(list(seq_along(take)), n)))
+  p <- apply(grid, 1, function(k) prod(probability[k]))
+  path <- apply(grid, 1, function(k) cumsum(take[k]))
+  list(p = p, total = path[n, ], lowest = pmin(0, apply(path, 2, min)))
+}
+
+test_that("sums and lowest levels agree with all paths", {
+  take <- c(1, -0.5, -3)
+  p <- c(0.6, 0.3, 0.1)
+  play <- on_lattice(take, p)
+  expect_equal(play$step, 0.5)
+  paths <- all_paths(take, p, 7)
+  total <- convolved(play, 7)
+  for (v in unique(paths$total))
+    expect_equal(sum(total$probability[abs(total$value - v) < 1e-9]), sum(paths$p[abs(paths$total - v) < 1e-9]))
+  for (float in c(0, 1, 2.5, 6)) {
+    low <- lowest_levels(play, 7, float)
+    expect_equal(low$dry, sum(paths$p[paths$lowest < -float - 1e-9]), tolerance = 1e-12)
+  }
+  dry_with <- function(float) sum(paths$p[paths$lowest < -float - 1e-9])
+  needed <- lowest_levels(play, 7, 0)$needed
+  expect_lt(dry_with(needed), 0.01)
+  expect_gte(dry_with(needed - 0.5), 0.01)
+})
+
+test_that("an evening of visits", {
+  t <- takings("lantern-tiles", visits = 3, hours = 2, rounds = 4, float = 10)
+  o <- odds("lantern-tiles", "exact")
+  expect_equal(t$rows$rounds, 24)
+  expect_equal(t$rows$evening, -24 * o$pays$mean)
+  expect_equal(t$rows$an_hour, -12 * o$pays$mean)
+  expect_equal(t$rows$sd, o$pays$sd * sqrt(24))
+  expect_equal(t$rows$hold, o$pays$edge)
+  expect_equal(t$rows$worst, 2)
+  d <- t$distributions[["lantern-tiles"]]
+  expect_equal(sum(d$probability), 1)
+  expect_equal(t$rows$losing, sum(d$probability[d$value < 0]))
+  expect_gte(sum(d$probability[d$value <= t$rows[["5%"]]]), 0.05)
+  expect_lt(sum(d$probability[d$value < t$rows[["5%"]]]), 0.05)
+  # no more rounds than there is time for; prizes at half their worth; a cap
+  expect_equal(takings("lantern-tiles", visits = 60, hours = 1, rounds = 10, seconds = 60)$rows$rounds, 60)
+  cheap <- takings("lantern-tiles", visits = 3, hours = 2, rounds = 4, prize_cost = 0.5)$rows
+  expect_equal(cheap$evening, 24 * (1 - 0.5 * (1 + o$pays$mean)))
+  pays <- o$pay_distributions$guest
+  capped <- takings("lantern-tiles", visits = 3, hours = 2, rounds = 4, cap = 1)$rows
+  expect_equal(capped$hold_capped, -sum(pmin(pays$value, 1) * pays$probability))
+})
+
+test_that("a visit is a sitting where the rules say how long one sits", {
+  exact <- takings("moon-wheel", visits = 2, hours = 3, seconds = NULL)$rows
+  o <- odds("moon-wheel", "exact")
+  expect_equal(exact$visits, 6)
+  expect_equal(exact$evening, -6 * o$rounds_in_unit * o$pays$mean)
+  expect_equal(exact$hold, o$pays$edge)
+  final <- o$units$measures
+  expect_equal(exact$sd, sqrt(6) * final$sd[final$name == "final wallet[guest]"])
+  sampled <- takings("moon-wheel", visits = 2, hours = 3, seconds = NULL, engine = "sample", rounds_sampled = 20000)$rows
+  expect_lt(abs(sampled$evening - exact$evening), 4 * exact$sd / sqrt(6) * 6 / sqrt(20000))
+  expect_error(takings("three-bells", engine = "sample", rounds_sampled = 100), class = "basanos_rounds_linked")
+})
+
+test_that("the till against the odds", {
+  till <- till_check("lantern-tiles", shows = -40, rounds = 30)
+  o <- odds("lantern-tiles", "exact")
+  expect_equal(till$expected, -30 * o$pays$mean)
+  d <- o$pay_distributions$guest
+  one <- stats::setNames(d$probability, -d$value)
+  # four-fold convolution by hand
+  four <- till_check("lantern-tiles", shows = -3, rounds = 2)
+  pairs <- expand.grid(a = -d$value, b = -d$value)
+  p <- as.vector(outer(d$probability, d$probability))
+  expect_equal(four$at_most, sum(p[pairs$a + pairs$b <= -3]))
+  expect_equal(four$at_least, sum(p[pairs$a + pairs$b >= -3]))
+  expect_identical(till_verdict(0.3), "luck")
+  expect_identical(till_check("lantern-tiles", shows = -400, rounds = 300)$verdict, "not luck")
+  expect_error(till_check("two-buckets", shows = 3, rounds = 10), class = "basanos_no_stake")
+  expect_error(till_check("lantern-tiles", shows = "x", rounds = 10), class = "basanos_takings_wrong")
+})
+
+test_that("takings as a command: text, csv, json and a figure", {
+  text <- at_command_line("takings", "lantern-tiles", "--with", "buoy-line", "--visits", "4", "--hours", "1", "--cap", "20")$out
+  expect_match(text, "runs dry", all = FALSE)
+  csv <- utils::read.csv(text = at_command_line("takings", "lantern-tiles", "--format", "csv")$out)
+  expect_equal(csv$rounds, 480)
+  json <- jsonlite::fromJSON(paste(at_command_line("takings", "lantern-tiles", "--till", "-60", "--rounds", "90", "--format",
+                                                   "json")$out, collapse = "\n"))
+  expect_true(all(c("at_most", "at_least", "verdict") %in% names(json)))
+  path <- tempfile(fileext = ".svg")
+  said <- at_command_line("takings", "lantern-tiles", "--visits", "4", "--figure", path)
+  expect_identical(said$code, 0L)
+  expect_gt(file.size(path), 2000)
+  expect_identical(at_command_line("takings", "two-buckets")$code, 2L)
+  expect_match(at_command_line("check", "lantern-tiles", "--measure", "x")$said, "no option here")
+})
