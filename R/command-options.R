@@ -51,6 +51,7 @@ unmasked <- function(x)
   lapply(x, function(part) if (is.character(part)) sub(paste0("^", dash_mask), "-", part) else part)
 
 option_words <- function(said) {
+  said <- sub('flag "([^"]+)" is invalid', "--\\1", said)
   flag <- regmatches(said, regexpr("--?[A-Za-z-]+", said))
   if (length(flag) == 0) sprintf("The options cannot be read: %s.", said)
   else sprintf("`%s` is no option here, or it lacks its value.", flag)

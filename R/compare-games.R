@@ -10,7 +10,7 @@
 #' @param old,new Two games: see [game()]. They may be the same one, with other settings or players.
 #' @param set_new,players_new Settings and players of `new` only, besides `set` and `players`.
 #' @param engine `"auto"`: counted exactly where that is quick for both, else sampled; or `"sample"`.
-#' @param measure Measures to compare as well, as texts: see [measures()].
+#' @param measure Measures to compare as well, as texts: see [vocabulary_of_measures()].
 #' @return An object of class `basanos_comparison`: a list with `rows`, a data frame with `kind`, `name`, `old`,
 #'   `new`, `difference`, and sampled `standard_error`, `lower`, `upper` of the difference and `gain`: how many
 #'   times the rounds two separate runs would need for that; `engine`, `rounds`, `seed`, `names`.

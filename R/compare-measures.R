@@ -27,14 +27,14 @@ measure_influence <- function(side, table, k) {
   }
   pays <- sprintf("pay %s", measure$about$name)
   if (measure$word == "mean_pay") return(ratio(table$values[, pays], table$rounds))
-  sums <- ledger_sums(side$program, table, measure)
+  sums <- unit_money(side$program, table, measure)
   if (is.null(sums)) return(NULL)
   switch(measure$word, return_of = ratio(sums$put + sums$net, sums$put), edge = , edge_per_token = ratio(-sums$net, sums$put),
          put_in = ratio(sums$put, table$rounds))
 }
 
 # What was put in and the net result, unit by unit; of an edge what was put in first.
-ledger_sums <- function(program, table, measure) {
+unit_money <- function(program, table, measure) {
   about <- measure$about
   if (is.null(about)) return(NULL)
   is_own <- function(entry, kind) entry$kind == kind && entry$name == about$name

@@ -48,8 +48,8 @@ unit_words <- c(final_wallet = "final wallet", lowest_wallet = "lowest wallet", 
 #' @return A data frame with one row a measure: `name`, `says`, `example`.
 #' @export
 #' @examples
-#' measures()
-measures <- function() {
+#' vocabulary_of_measures()
+vocabulary_of_measures <- function() {
   data.frame(name = names(measure_words), says = vapply(measure_words, `[[`, "", "says", USE.NAMES = FALSE),
              example = vapply(measure_words, `[[`, "", "example", USE.NAMES = FALSE))
 }

@@ -27,7 +27,7 @@
 #' @param checkpoint A file to save a sampled run to every few seconds, and to go on from: the result is that of
 #'   one run, to the last bit.
 #' @param measure What else to tell: measures as texts, such as `"edge(guest)"`, `"quantile(tiles, 0.9)"` or
-#'   `"probability(tiles > 5)"`; [measures()] lists them.
+#'   `"probability(tiles > 5)"`; [vocabulary_of_measures()] lists them.
 #' @return An object of class `basanos_odds`, a list with
 #'   * `outcomes`: a data frame with `name`, `probability`; sampled also `standard_error`, `lower`,
 #'     `upper` (Wilson's 95% interval). Of an exact count that stopped early (`complete` is `FALSE`)

@@ -132,8 +132,8 @@ test_that("what is no measure of this game is refused, with what it could be", {
   wrong("ruin(guest)", "is not a seat with a wallet")
   wrong("edge(left)", "puts nothing in", "tide-signs")
   expect_error(odds("lantern-tiles", measure = "mean(tils)"), class = "basanos_unknown_name")
-  expect_identical(measures()$name, names(measure_words))
-  for (example in measures()$example[measures()$name %in% c("mean", "quantile", "edge", "losing_run")])
+  expect_identical(vocabulary_of_measures()$name, names(measure_words))
+  for (example in vocabulary_of_measures()$example[vocabulary_of_measures()$name %in% c("mean", "quantile", "edge", "losing_run")])
     expect_no_error(odds("lantern-tiles", "sample", rounds = 50, measure = example))
 })
 
