@@ -1,7 +1,8 @@
 #' A visitor's evening
 #'
 #' What becomes of a wallet when somebody plays round after round: ruin, the goal, a losing evening, what is left. The
-#' odds of a round are counted, and the evening from them as a Markov chain; nothing in the rules is touched.
+#' odds of a round are counted, and the evening from them as a Markov chain; where that cannot be, evenings are played.
+#' Nothing in the rules is touched.
 #'
 #' @inheritParams odds
 #' @param wallet Tokens brought.
@@ -15,14 +16,22 @@
 #' @param short What a visitor does whose wallet is too short for the stake asked for: `"rest"` stakes what is left,
 #'   `"leave"` goes home.
 #' @param seat The seat; by default the first that puts in a stake.
-#' @param seconds How long a round takes, to tell minutes; `NULL` for none.
+#' @param seconds How long a round takes, to tell minutes: a number, or an expression such as `"4 + 3 * asks"`; `NULL` for
+#'   none.
+#' @param minutes The visitor leaves after so many minutes; `NULL` for no such limit.
+#' @param method `"count"` the evening as a Markov chain; `"play"` evenings; `"auto"`: count where rounds are independent
+#'   and the states not too many, else play.
+#' @param evenings How many evenings to play. Rules side by side are played on the same luck.
+#' @param path The number of an evening to tell step by step, or `NULL`.
 #' @param ... More arguments of [odds()], for the odds of a round.
 #' @return An object of class `basanos_bankroll`: a list with `measures`, a data frame with one row a staking rule:
 #'   `rule`, `stake`, `ruin`, `goal`, `left_early`, `losing` (ended below what was brought), `level`, `all_rounds`
 #'   (played the last round), `final` (mean wallet at the end), `sd`, `put_in` (mean tokens staked in all), `rounds`
 #'   (mean), `cut` (the share of the rounds in which the rule asked for more than could be staked) and the quantiles
 #'   of the final wallet; `finals` and `over_time`, lists of data frames by rule: the final wallet, and its quantiles
-#'   after each round.
+#'   after each round (of evenings that are counted). Of evenings that are played also `evenings`, how many, and `played`,
+#'   a data frame with the means of `lowest` (wallet), `drawdown` (the greatest fall from an earlier high), `losing_run`
+#'   (the longest) and `minutes`. With `path` a data frame for each rule: `round`, `stake`, `result` and `wallet`.
 #' @section Formulas: The wallet, and what else the rule reads, is the state of a Markov chain; its distribution is
 #'   carried from round to round. A ruined visitor cannot pay the least stake.
 #' @section Errors: `no_stake`, `rounds_linked` where rounds hang together, `stake_rule_wrong`, `bankroll_wrong`,
@@ -31,24 +40,100 @@
 #' @examples
 #' bankroll("lantern-tiles", wallet = 20, rounds = 50, goal = 30)
 bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goal = NULL, least = 1, most = Inf,
-                     short = c("rest", "leave"), seat = NULL, seconds = NULL, ...) {
+                     short = c("rest", "leave"), seat = NULL, seconds = NULL, minutes = NULL,
+                     method = c("auto", "count", "play"), evenings = 1e5, seed = 1, threads = 1, path = NULL, ...) {
   game <- game(game)
   short <- one_of_names(short[[1]], c("rest", "leave"), "bankroll_wrong", "short")
-  terms <- evening_terms(wallet, rounds, goal, least, most, short)
+  method <- one_of_names(method[[1]], c("auto", "count", "play"), "bankroll_wrong", "method")
+  check_rounds(evenings, "evenings")
+  if (!is.null(path)) check_rounds(path, "path")
+  terms <- with_minutes(evening_terms(wallet, rounds, goal, least, most, short), minutes, seconds)
   rules <- lapply(as.list(stake), stake_rule)
   seat <- if (is.null(seat)) first_staked(game) else game$seats[[seat_number(game, seat)]]
-  round_odds <- odds(game, ...)
+  round_odds <- odds_of_round(game, seed = seed, threads = threads, measure = seconds_measure(seconds), ...)
   round <- round_results(round_odds, seat)
-  evenings <- lapply(rules, play_evening, round = round, terms = terms)
+  linked <- round_odds$unit != "round" || !is.null(terms$minutes)
+  if (linked && method == "count")
+    abort_input("rounds_linked", sprintf("The rounds of %s hang together in a %s, so that one does not tell of many.",
+                                         round_odds$name, round_odds$unit), "play them: method = \"play\" (--method play)")
+  ask <- list(game = game, terms = terms, seat = seat, round = round, linked = linked, seconds = seconds,
+              evenings = evenings, seed = seed, threads = threads, more = list(...))
+  found <- lapply(rules, function(rule) if (linked || method == "play") play_evenings(rule, ask)
+    else counted_or_played(rule, ask, method))
   texts <- vapply(rules, `[[`, "", "text")
   names <- if (is.null(names(stake))) texts else ifelse(nzchar(names(stake)), names(stake), texts)
-  measures <- do.call(rbind, lapply(evenings, function(e) as.data.frame(as.list(c(e$measures, e$quantiles)),
-                                                                        check.names = FALSE)))
-  structure(list(game = round_odds$name, title = round_odds$title, seat = seat, terms = terms, seconds = seconds,
-                 engine = round_odds$engine, measures = cbind(data.frame(rule = names, stake = texts), measures),
-                 finals = stats::setNames(lapply(evenings, `[[`, "final"), names),
-                 over_time = stats::setNames(lapply(evenings, over_time_table), names)),
+  measures <- do.call(rbind, lapply(found, function(e) as.data.frame(as.list(c(e$measures, e$quantiles)),
+                                                                     check.names = FALSE)))
+  played <- do.call(rbind, lapply(found, function(e) e$played))
+  structure(list(game = round_odds$name, title = round_odds$title, seat = seat, terms = terms,
+                 seconds = mean_seconds(seconds, round_odds), engine = round_odds$engine,
+                 evenings = if (!is.null(played)) evenings, measures = cbind(data.frame(rule = names, stake = texts), measures),
+                 played = if (!is.null(played)) cbind(data.frame(rule = names), as.data.frame(played)),
+                 path_of = path, path = if (!is.null(path)) stats::setNames(lapply(rules, evening_path, ask, path), names),
+                 finals = stats::setNames(lapply(found, `[[`, "final"), names),
+                 over_time = stats::setNames(lapply(found, over_time_table), names)),
             class = "basanos_bankroll")
+}
+
+# Of rounds that hang together only the span of results is needed: the evening itself is played.
+units_for_span <- 2e4
+
+odds_of_round <- function(game, ..., rounds = NULL) {
+  if (is.null(rounds) && program_span(game) != "round") rounds <- units_for_span
+  odds(game, ..., rounds = rounds)
+}
+
+# A round that takes so many seconds, as a measure; how long it takes on average.
+seconds_measure <- function(seconds) if (is.character(seconds)) sprintf("mean(%s)", seconds)
+mean_seconds <- function(seconds, odds) if (is.character(seconds)) odds$measures$value[[1]] else seconds
+
+# A limit of minutes is one of rounds, where all take as long.
+with_minutes <- function(terms, minutes, seconds) {
+  if (is.null(minutes)) return(terms)
+  if (!is.numeric(minutes) || length(minutes) != 1 || is.na(minutes) || minutes <= 0)
+    abort_input("bankroll_wrong", "`minutes` must be a number above zero.", "write minutes = 60 (--minutes 60)")
+  if (is.null(seconds))
+    abort_input("bankroll_wrong", "How many rounds fit into these minutes?", "say how long one takes: seconds = 30 (--seconds 30)")
+  if (is.numeric(seconds)) terms$rounds <- min(terms$rounds, max(1, floor(minutes * 60 / seconds + 1e-9)))
+  else terms$minutes <- minutes
+  terms
+}
+
+# As a chain, and where that has too many states by playing.
+counted_or_played <- function(rule, ask, method) {
+  tryCatch(play_evening(ask$round, rule, ask$terms), basanos_bankroll_large = function(e) {
+    if (method == "count") stop(e)
+    play_evenings(rule, ask)
+  })
+}
+
+play_evenings <- function(rule, ask) {
+  played <- evening_game(rule, ask)
+  program <- program_of(played$game, played$settings, played$players)
+  played_evening(played$game, program, ask$terms, ask$evenings, ask$seed, ask$threads)
+}
+
+# The game with the evening around it: list(game, settings, players, seat, unit). Rounds that are independent are drawn
+# from their distribution, those that hang together are those of the game.
+evening_game <- function(rule, ask) {
+  base <- if (ask$linked) ask$game else game_of_results(ask$round)
+  seat <- if (ask$linked) match(ask$seat, base$seats) else 1L
+  unit <- if (ask$linked) ask$round$stake else 1
+  seconds <- if (ask$linked || is.numeric(ask$seconds)) ask$seconds
+  g <- with_evening(base, rule, ask$terms, seat, max(1, -min(ask$round$net)), unit, seconds)
+  settings <- if (ask$linked) resolve_settings(g, as.list(ask$more$set), ask$more$mode) else resolve_settings(g)
+  players <- resolve_players(g, if (ask$linked) as.list(ask$more$players) else list(), settings)
+  list(game = g, settings = settings, players = players, seat = base$seats[[seat]], unit = unit)
+}
+
+# A game of one draw that pays what a round does, for each token staked.
+game_of_results <- function(round) {
+  names <- sprintf("r%d", seq_along(round$net))
+  exact <- function(x) sprintf("%.17g", x)
+  text <- c("seats(guest)", sprintf("results <- die(%s)", paste(names, "=", exact(round$probability), collapse = ", ")),
+            "state(result = r1)", "play({ result <- roll(results) })", "outcomes(result)",
+            sprintf("pays(guest, %s)", paste(names, "=", exact(round$net), collapse = ", ")))
+  new_game(check_rules(source_of_text(paste(text, collapse = "\n"), "results")))
 }
 
 evening_terms <- function(wallet, rounds, goal, least, most, short) {
@@ -70,16 +155,13 @@ round_results <- function(odds, seat) {
   if (!is.null(odds$units$shares))
     abort_input("wallet_own", sprintf("%s has a wallet of its own.", odds$name),
                 "ask `basanos odds` what is left of it, or take the wallet out of the rules")
-  if (odds$unit != "round")
-    abort_input("rounds_linked", sprintf("The rounds of %s hang together in a %s, so that one does not tell of many.",
-                                         odds$name, odds$unit), "ask for the odds of the whole with `basanos odds`")
   pays <- staked_pays(odds, seat)
   if (pays$stake_varies)
     abort_input("bankroll_wrong", sprintf("What %s puts in first varies from round to round already.", seat),
                 "give the rules a wallet and a sitting, and let a player stake by wallet, last_net and streak")
   d <- odds$pay_distributions[[seat]]
   d <- d[d$probability > 0, ]
-  list(net = d$value / pays$stake, probability = d$probability / sum(d$probability))
+  list(net = d$value / pays$stake, probability = d$probability / sum(d$probability), stake = pays$stake)
 }
 
 over_time_table <- function(evening) {
@@ -99,7 +181,7 @@ format.basanos_bankroll <- function(x, ...) {
   table <- c(table, list("losing evening" = percent_text(m$losing, 3), level = percent_text(m$level, 3),
                          "final wallet" = tokens(m$final), sd = tokens(m$sd), "put in" = tokens(m$put_in),
                          rounds = tokens(m$rounds)))
-  if (!is.null(x$seconds)) table$minutes <- tokens(m$rounds * x$seconds / 60)
+  if (!is.null(x$seconds) && is.null(x$played)) table$minutes <- tokens(m$rounds * x$seconds / 60)
   quantiles <- names(quantile_names())
   finals <- c(list("final wallet" = m$rule),
               stats::setNames(lapply(quantiles, function(q) plain_number(m[[q]])), quantiles))
@@ -111,8 +193,19 @@ format.basanos_bankroll <- function(x, ...) {
     "", aligned(table), "", aligned(finals),
     if (any(m$cut > 0)) c("", sprintf("%s asked for more than could be staked in %s of its rounds.", m$rule,
                                       percent_text(m$cut, 2))[m$cut > 0]),
-    "", if (x$engine == "exact") "Counted exactly."
+    if (!is.null(x$played)) c("", played_means(x)),
+    unlist(Map(function(path, name) c("", path_lines(path, name, x$path_of)), x$path, names(x$path))),
+    "", if (!is.null(x$evenings)) sprintf("%s evenings played, all rules on the same luck.", whole_text(x$evenings))
+    else if (x$engine == "exact") "Counted exactly."
     else "The odds of a round are sampled; the evening is counted from them.")
+}
+
+# What only playing tells.
+played_means <- function(x) {
+  p <- x$played
+  aligned(c(list("on average" = p$rule, "lowest wallet" = fixed_text(p$lowest, 2), drawdown = fixed_text(p$drawdown, 2),
+                 "longest run of losses" = fixed_text(p$losing_run, 2)),
+            if (any(p$minutes > 0)) list(minutes = fixed_text(p$minutes, 2))))
 }
 
 quantile_names <- function() stats::setNames(quantile_points, paste0(100 * quantile_points, "%"))

@@ -23,11 +23,11 @@ check_bets <- function(context, node) {
 }
 
 declare_bet <- function(context, seat, name, node, at) {
-  if (!declare(context, name, at, "bet", seat = seat)) return(invisible())
   scope <- new_scope("a bet")
   parts <- list(start = node)
   if (is_call(node, "bet")) parts <- match_arguments(context, node)
-  if (is.null(parts)) return(invisible())
+  if (is.null(parts)) return(declare(context, name, at, "unread"))
+  if (!declare(context, name, at, "bet", seat = seat)) return(invisible())
   amounts <- lapply(parts[intersect(c("start", "least", "most", "step"), names(parts))], function(part)
     pieces_value(context, scope, part, sprintf("What `%s` takes", name)))
   ends <- lapply(amounts[c("least", "most")], `[[`, "value")

@@ -3,7 +3,8 @@
 # glow <- pot(20, lasts = always)
 check_pot <- function(context, name, node) {
   args <- match_arguments(context, node)
-  if (!declare(context, name$name, name$at, "pot") || is.null(args)) return(invisible())
+  if (is.null(args)) return(declare(context, name$name, name$at, "unread"))
+  if (!declare(context, name$name, name$at, "pot")) return(invisible())
   seed <- if (is.null(args$seed)) no_money(node$at)
     else pieces_value(context, new_scope("a pot"), args$seed, "What is in a pot at the start")
   if (!seed$const)

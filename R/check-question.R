@@ -27,7 +27,7 @@ context_of <- function(rules) {
   context <- new_context(rules$source)
   for (part in c("names", "labels", "letters", "words", "seats", "settings", "state", "players", "outcomes", "pays",
                  "records", "picks", "spans", "past", "uses", "counted", "paid_variable",
-                 "next_id")) context[[part]] <- rules[[part]]
+                 "next_id", "money")) context[[part]] <- rules[[part]]
   context
 }
 

@@ -9,7 +9,13 @@ command_bankroll <- function(args) {
     option("most", "the greatest stake", metavar = "N"),
     option("short", "where the wallet is too short for the stake: rest or leave [rest]", "rest", "WHAT"),
     option("seat", "whose evening it is [the first that puts something in]", metavar = "SEAT"),
-    option("seconds", "how long a round takes, to tell minutes", metavar = "S"),
+    option("seconds", "how long a round takes, to tell minutes: a number, or as \"4 + 3 * asks\"", metavar = "S"),
+    option("minutes", "leave after so many minutes", metavar = "M"),
+    option("method", "count, play, or auto: count where that can be done [auto]", "auto", "METHOD"),
+    option("evenings", "evenings to play, where they are played [1e5]", "1e5", "N"),
+    option("seed", "seed of what is sampled or played [1]", "1", "S"),
+    option("threads", "threads to play with [1]", "1", "T"),
+    option("path", "one evening step by step, by its number", metavar = "K"),
     option("engine", "auto, exact or sample, for the odds of a round [auto]", "auto", "ENGINE"),
     option("format", "text, json or csv [text]", "text", "FORMAT"),
     option("out", "a file to write to, instead of standard output", metavar = "FILE"),
@@ -21,10 +27,15 @@ command_bankroll <- function(args) {
   rounds <- if (identical(o$rounds, "none")) Inf else number_option(o$rounds)
   result <- bankroll(read$game, number_option(o$wallet), stakes_given(o$stake), rounds, number_option(o$goal),
                      number_option(o$least), if (is.null(o$most)) Inf else number_option(o$most), o$short, o$seat,
-                     number_option(o$seconds), engine = o$engine, set = o$set, players = o$player, mode = o$mode)
+                     number_or_text(o$seconds), number_option(o$minutes), o$method, number_option(o$evenings),
+                     number_option(o$seed), number_option(o$threads), number_option(o$path), engine = o$engine, set = o$set, players = o$player, mode = o$mode)
   if (!is.null(o$figure)) save_figure(figure_bankroll(result), o$figure)
   put_out(switch(o$format, json = bankroll_json(result), csv = csv_lines(as.data.frame(result)), format(result)), o$out)
   0L
+}
+
+number_or_text <- function(text) {
+  if (is.null(text) || is.na(suppressWarnings(as.numeric(text)))) text else as.numeric(text)
 }
 
 # "flat=1; doubling=if (last_net < 0) 2 * last_stake else 1": one rule, or several by name.
@@ -40,6 +51,6 @@ bankroll_json <- function(x) {
   terms <- x$terms
   terms <- lapply(terms, function(t) if (is.numeric(t) && !is.finite(t)) NULL else t)
   whole <- list(format = 1L, game = x$game, seat = x$seat, engine = x$engine, terms = Filter(Negate(is.null), terms),
-                measures = x$measures, final = x$finals, over_time = Filter(Negate(is.null), x$over_time))
-  as.character(jsonlite::toJSON(whole, dataframe = "rows", auto_unbox = TRUE, digits = NA, na = "null", pretty = TRUE))
+                evenings = x$evenings, measures = x$measures, played = x$played, path = x$path, final = x$finals, over_time = Filter(Negate(is.null), x$over_time))
+  as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA, na = "null", pretty = TRUE))
 }

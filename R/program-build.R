@@ -105,6 +105,7 @@ write_round <- function(asm) {
   put_label(asm, asm$hole_end)
   pays <- write_pays(asm)
   write_round_money(asm, pays)
+  write_statements(asm, asm$rules$after_round)
   write_claims(asm, "end")
   reasons <- if (asm$tracing) write_reasons(asm)
   list(pays = pays, records = write_records(asm), ledgers = write_ledgers(asm, pays), reasons = reasons)

@@ -72,14 +72,22 @@ write_pays <- function(asm) {
     by_outcome <- vapply(seq_along(rules$outcomes$names),
                          function(k) known_pay(asm, amounts_paid(rules, seat, k), seat), 0)
     if (!anyNA(by_outcome) && pays_by_outcome(rules)) return(list(seat = seat, by_outcome = by_outcome))
-    if (!is.null(rules$paid_variable)) return(list(seat = seat, register = place_of_pay(asm, seat)))
+    if (!is.null(rules$paid_variable)) return(list(seat = seat, register = place_of_pay(asm, seat), known = by_outcome))
     types <- unlist(lapply(seq_along(rules$outcomes$names),
                            function(k) vapply(amounts_paid(rules, seat, k), function(a) a$node$type$kind, "")))
-    list(seat = seat, register = new_register(asm, "fraction" %in% types))
+    list(seat = seat, register = new_register(asm, "fraction" %in% types), known = by_outcome)
   })
   open <- Filter(function(p) !is.null(p$register), pays)
-  if (length(open) > 0) write_open_pays(asm, open)
+  in_table <- vapply(open, function(p) !p$register$real && !anyNA(p$known), NA)
+  for (p in open[in_table]) write_known_pay(asm, p)
+  if (!all(in_table)) write_open_pays(asm, open[!in_table])
   pays
+}
+
+# What follows from the outcome alone, in whole numbers: looked up.
+write_known_pay <- function(asm, pay) {
+  table <- new_table(asm, 1L, length(pay$known), pay$known)
+  emit(asm, "TAB", pay$register$register, asm$outcome_register, table)
 }
 
 pays_by_outcome <- function(rules) {

@@ -1,8 +1,9 @@
 # Odds given that something happened, or from a position on: only the rounds are told in which it held, or which
 # came there. A position is a decision, the first time that its conditions hold where it is asked.
 
-# A round is recorded unless the question leaves it out.
+# A round is recorded unless the question leaves it out, or is about whole units alone.
 write_tally <- function(asm, ledgers) {
+  if (!is.null(asm$rules$told_of_unit) && !asm$tracing) return(invisible())
   skipped <- new_label(asm)
   if (!is.null(asm$rules$position)) emit(asm, "JNE", arrival_register(asm)$register, int_const(asm, 1L), skipped)
   if (!is.null(asm$rules$given)) jump_if(asm, asm$rules$given$node, skipped, when = FALSE)

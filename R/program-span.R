@@ -23,7 +23,9 @@ write_rounds <- function(asm) {
     else if (!is.null(asm$rules$match)) list(ending = in_register(asm$outcome_register))
     else if (!is.null(asm$rules$sitting$until) && length(asm$rules$money$wallets) == 0) list(ending = in_register(asm$outcome_register))
   measures <- if (matches) c(sitting["rounds"], sitting["matches"], sitting$won) else c(ending, span["rounds"])
-  measures <- c(measures, final_values(asm), write_evening(asm), named_ledger_sums(asm))
+  asked <- lapply(asm$rules$told_of_unit, function(node) in_register(register_of(asm, write_value(asm, node)),
+                                                                     is_real(node$type)))
+  measures <- c(measures, final_values(asm), write_evening(asm), asked, named_ledger_sums(asm))
   c(parts, list(span = span, measures = measures))
 }
 

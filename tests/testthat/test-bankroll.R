@@ -88,9 +88,58 @@ test_that("an evening of a game, from R and the command line", {
 
 test_that("what cannot be an evening is refused", {
   expect_error(bankroll("five-winds"), class = "basanos_no_stake")
-  expect_error(bankroll("lantern-twenty-one"), class = "basanos_rounds_linked")
+  expect_error(bankroll("lantern-twenty-one", method = "count"), class = "basanos_rounds_linked")
   for (rule in c("purse", "if (run < 0) 2", "roll(6)", "max(1, wallet"))
     expect_error(bankroll("lantern-tiles", stake = rule), class = "basanos_error", info = rule)
   for (wrong in list(list(wallet = 0), list(rounds = 2.5), list(goal = 20), list(most = 0), list(least = -1)))
     expect_error(do.call(bankroll, c("lantern-tiles", wrong)), class = "basanos_bankroll_wrong")
+})
+
+test_that("evenings that are played agree with those that are counted", {
+  rules <- c(flat = 1, d = "if (last_net < 0) min(8, 2 * last_stake) else if (run > 1) 2 else 1")
+  ask <- function(...) bankroll("lantern-tiles", rounds = 60, goal = 30, stake = rules, ...)
+  counted <- ask()
+  played <- ask(method = "play", evenings = 20000)
+  expect_null(counted$played)
+  n <- 20000
+  for (name in c("ruin", "goal", "losing")) {
+    p <- counted$measures[[name]]
+    expect_true(all(abs(played$measures[[name]] - p) < 4 * sqrt(p * (1 - p) / n) + 1e-12), info = name)
+  }
+  expect_true(all(abs(played$measures$final - counted$measures$final) < 4 * counted$measures$sd / sqrt(n)))
+  expect_equal(played$measures$rounds, counted$measures$rounds, tolerance = 0.02)
+  expect_true(all(played$played$lowest <= 20 & played$played$drawdown >= 0 & played$played$losing_run > 1))
+  # fractions of a token are played in fractions
+  half <- bankroll("lantern-tiles", wallet = 20.0, rounds = 20, method = "play", evenings = 200, seconds = 30)
+  expect_equal(half$played$minutes, half$measures$rounds / 2)
+})
+
+test_that("rounds that hang together are played", {
+  b <- bankroll("three-bells", rounds = 20, evenings = 4000, wallet = 50)
+  o <- odds("three-bells", "sample", rounds = 4000)
+  expect_equal(b$evenings, 4000)
+  expect_equal(b$measures$rounds, 20)
+  expect_equal(b$measures$final, 50 + 20 * o$pays$mean, tolerance = 0.15)
+  expect_match(paste(format(b), collapse = "\n"), "longest run of losses")
+  timed <- bankroll("lantern-twenty-one", rounds = 100, evenings = 500, seconds = "10 + 5 * asks", minutes = 10)
+  expect_lt(timed$measures$rounds, 60)
+  expect_gte(timed$played$minutes, 9.5)
+  expect_equal(bankroll("lantern-tiles", seconds = 30, minutes = 10)$terms$rounds, 20)
+  expect_error(bankroll("lantern-tiles", minutes = 10), class = "basanos_bankroll_wrong")
+  expect_error(bankroll("five-winds", method = "play"), class = "basanos_no_stake")
+})
+
+test_that("one evening is told step by step", {
+  b <- bankroll("lantern-tiles", rounds = 30, method = "play", evenings = 5, path = 4,
+                stake = c(d = "if (last_net < 0) 2 * last_stake else 1"))
+  path <- b$path$d
+  expect_equal(path$wallet, 20 + cumsum(path$result))
+  expect_true(all(path$stake[-1][path$result[-nrow(path)] > 0] == 1))
+  expect_true(all(abs(path$result) <= 2 * path$stake))
+  # it is one of the evenings that were played: number 4 of seed 1
+  four <- bankroll("lantern-tiles", rounds = 30, method = "play", evenings = 4, stake = b$measures$stake)
+  three <- bankroll("lantern-tiles", rounds = 30, method = "play", evenings = 3, stake = b$measures$stake)
+  expect_equal(4 * four$measures$final - 3 * three$measures$final, utils::tail(path$wallet, 1))
+  out <- at_command_line("bankroll", "lantern-tiles", "--rounds", "5", "--path", "2")$out
+  expect_match(out, "Evening 2, flat", all = FALSE)
 })

@@ -91,10 +91,10 @@ bad_calls <- list(
   format_unknown = function() run_command(c("odds", "tide-signs", "--format", "xml")),
   tallies_differ = function() { a <- sample_rounds("tide-signs", 10); merge_tallies(a, a) },
   given_never = function() odds("lantern-tiles", given = "guest_total > 500"),
-  rounds_linked = function() bankroll("three-bells"),
+  rounds_linked = function() bankroll("three-bells", method = "count"),
   stake_rule_wrong = function() bankroll("lantern-tiles", stake = "purse / 2"),
   bankroll_wrong = function() bankroll("lantern-tiles", goal = 3),
-  bankroll_large = function() bankroll("lantern-tiles", stake = "last_net + wallet %% 7 + run", wallet = 1e5,
+  bankroll_large = function() bankroll(method = "count", "lantern-tiles", stake = "last_net + wallet %% 7 + run", wallet = 1e5,
                                        rounds = 2000),
   bankroll_endless = function() play_evening(list(net = 0, probability = 1), stake_rule(1), evening_terms(
     20, Inf, 40, 1, Inf, "rest")),
