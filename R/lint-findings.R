@@ -9,7 +9,7 @@ finding <- function(id, at, message) list(id = id, at = at, message = message)
 
 # The most important ones first. What stops a round, whatever its id, goes before all of them.
 findings_in_order <- c("outcome_never", "answer_never", "branch_unreached", "no_legal_answer", "setting_unread",
-                       "function_unused", "outcomes_overlap", "outcome_rest", "sign_dominated", "answer_dominated",
+                       "function_unused", "outcomes_overlap", "outcome_rest", "loss_beyond_stake", "breakage", "wallet_cuts", "sign_dominated", "answer_dominated",
                        "signs_uneven", "round_unbounded", "record_slow", "positions_many",
                        "order_kept", "near_copy", "branch_untried")
 
@@ -24,7 +24,7 @@ find_findings <- function(game, settings = list(), players = list(), mode = NULL
   answers <- if (!inherits(run, "error")) answer_findings(game, settings, players, mode)
   found <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game),
              unused_functions(game), sign_findings(game), near_copies(game), played, answers,
-             line_up_findings(tried), reach_findings(game))
+             line_up_findings(tried), reach_findings(game), money_findings(game, settings, players, mode))
   found <- found[order(match(vapply(found, `[[`, "", "id"), findings_in_order, nomatch = 0L))]
   data.frame(id = vapply(found, `[[`, "", "id"), file = files_of(found, game$source),
              line = lines_of(found, game$source),

@@ -157,10 +157,17 @@ decide_step <- function(money, line) {
   chain <- list()
   for (case in rev(line$cases)) {
     own <- if (case$brings$how == "stands") list() else back_steps(money, bet, case$brings, line$most)
-    chain <- if (is.null(case$cond)) own else list(only_if(case$cond, own, chain, at))
+    chain <- if (is.null(case$cond)) own else list(settle_case_step(case, own, chain, at))
   }
   in_order(list(set_money(bet$won, pieces_of(nothing_settled, at), at),
                 only_if(money_test(">", money_read(bet$variable, at), pieces_of(0, at), at), chain, at = at)), at)
+}
+
+# A condition that the rules write is told of like any other; that of an outcome is not.
+settle_case_step <- function(case, own, others, at) {
+  step <- only_if(case$cond, own, others, at)
+  step$quiet <- length(variables_in(case$cond, "outcome")) > 0
+  step
 }
 
 # A profit that does not come out even is rounded down; the rest stays with the house.
