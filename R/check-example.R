@@ -39,7 +39,10 @@ check_given <- function(context, example, node) {
 check_given_part <- function(context, example, name, part, at) {
   if (name == "rest") return(given_rest(context, example, part))
   d <- context$names[[name]]
-  kind <- if (!is.null(context$picks[[name]])) "pick" else if (is.null(d)) "" else d$kind
+  wallets <- context$money$wallets
+  kind <- if (!is.null(context$picks[[name]])) "pick"
+    else if (!is.null(d)) d$kind
+    else if (name == "wallet" && length(wallets) == 1) "wallet" else ""
   given <- list(name = name, part = part, d = d, what = sprintf("What is given for `%s`", name),
                 scope = new_scope("an example"))
   switch(kind,
@@ -50,6 +53,8 @@ check_given_part <- function(context, example, name, part, at) {
     seat = given_player(context, example, given),
     setting = given_setting(context, example, given),
     state = given_start(context, example, given),
+    bet = , pot = given_money(context, example, given, name),
+    wallet = given_money(context, example, given, wallets[[1]]$variable$name),
     unread = example,
     given_unknown(context, example, name, at))
 }
@@ -125,6 +130,12 @@ given_start <- function(context, example, given) {
   example$start[[given$name]] <- if (is_kind(type, "each"))
     typed("places", type, given$part$at, values = given_places(context, given$part, type$axes, value))
     else value(given$part)
+  example
+}
+
+# What lies on a bet, in a pot or in the wallet when the round begins.
+given_money <- function(context, example, given, place) {
+  example$start[[place]] <- pieces_value(context, given$scope, given$part, given$what)
   example
 }
 

@@ -50,6 +50,7 @@ is_amended_by <- function(node, change) {
   if (node$kind != "call" || node$fn != change$fn) return(FALSE)
   if (node$fn == "<-" && !identical(declared_name(node), declared_name(change))) return(FALSE)
   unnamed <- function(n) { n <- parts_of(n); lapply(n$args[!nzchar(n$names)], label_text) }
+  if (node$fn %in% words_by_first) return(identical(unnamed(node)[1], unnamed(change)[1]))
   if (node$fn %in% c("pays", "stakes")) identical(unnamed(node), unnamed(change)) else TRUE
 }
 

@@ -90,16 +90,21 @@ name_of_change <- function(node) {
 }
 
 # Words that stand once in a game: the variant's own takes the place.
-single_words <- c("title", "seats", "play", "outcomes", "match", "sitting", "because")
+single_words <- c("title", "seats", "play", "outcomes", "match", "sitting", "because", "tokens")
+
+# Words that stand once for each seat or bet, which comes first in them.
+words_by_first <- c("bets", "settle", "wallet")
 
 replaced_by <- function(node, own) {
   name <- declared_name(node)
-  any(vapply(own,
-             function(n)
-               identical(declared_name(n), name) &&
-               (nzchar(name) ||
-                (node$kind == "call" && identical(n$fn, node$fn) && node$fn %in% c(single_words, "pays", "stakes"))),
-                NA))
+  any(vapply(own, function(n) identical(declared_name(n), name) && (nzchar(name) || same_declaration(n, node)), NA))
+}
+
+same_declaration <- function(a, b) {
+  if (b$kind != "call" || !identical(a$fn, b$fn)) return(FALSE)
+  if (b$fn %in% c(single_words, "pays", "stakes")) return(TRUE)
+  b$fn %in% words_by_first && length(a$args) > 0 && length(b$args) > 0 &&
+    identical(label_text(a$args[[1]]), label_text(b$args[[1]]))
 }
 
 # without(steady, "an example"): what is left out of the whole.

@@ -131,6 +131,9 @@ round_of_trace <- function(trace, round) {
 # What lasts longer than a round, as an example gives it.
 lasting_values <- function(game, program, ints, reals) {
   lasting <- Filter(function(where) where$lasts %in% c("match", "sitting"), program$slot)
+  wallets <- vapply(game$money$wallets, function(wallet) wallet$variable$name, "")
+  if (length(wallets) == 1) names(lasting)[names(lasting) == wallets] <- "wallet"
+  lasting <- lasting[names(lasting) %in% c("wallet", names(game$names))]
   if (length(lasting) == 0) return("")
   argument_text(vapply(lasting, function(where) {
     values <- traced_values(game, program, where, ints, reals)

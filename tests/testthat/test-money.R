@@ -179,6 +179,15 @@ even_money <- function(chance, wallet, rule, rounds, ...) money_game(
   "settle(line, win = 1 %to% 1, otherwise = lost)", sprintf("usual <- player(amount = %s)", rule),
   sprintf("sitting(%s)", rounds), ...)
 
+# The same with a second bet that may be placed.
+with_side_staked <- function(path) {
+  text <- readLines(path)
+  text <- sub("^bets\\(guest, line = bet\\(0\\)\\)$", "bets(guest, line = bet(0, most = 4))", text)
+  writeLines(sub("^stake\\(guest, amount, on = line\\)$", "stake(guest, amount, on = line)\nif (wallet(guest) > 90) stake(guest, 1, on = side)", text),
+             path)
+  path
+}
+
 share_named <- function(o, name) o$units$shares$probability[o$units$shares$name == name]
 mean_named <- function(o, name) o$units$measures$mean[o$units$measures$name == name]
 
@@ -283,4 +292,59 @@ test_that("bets are told as CSV, JSON and text, by the command line", {
   outline <- told_by("outline", "moon-wheel")
   expect_match(outline, "guest may put 1 to 5 on spot", fixed = TRUE)
   expect_match(outline, "the bet comes back if", fixed = TRUE)
+})
+
+test_that("a variant replaces and amends settlements by bet", {
+  path <- money_game('based_on("bell-cards")', "amend(settle(raise, equal = lost))",
+                     "settle(chime, if (kind_of(hand) == run) 12 %to% 1, otherwise = lost)", "bets(guest, ante = 1, raise =",
+                     "bet(0, most = 2), chime = 2)")
+  o <- odds(path, "sample", rounds = 5000)
+  before <- odds("bell-cards", "sample", rounds = 5000)
+  ante <- function(o) o$bets$return[o$bets$bet == "ante"]
+  expect_equal(ante(o), ante(before))
+  expect_lt(o$bets$return[o$bets$bet == "raise"], before$bets$return[before$bets$bet == "raise"])
+  expect_equal(o$bets$put_in[o$bets$bet == "chime"], 2)
+  changes <- game(path)$variant$changes
+  expect_identical(changes$change[changes$what %in% c("settle", "bets")], c("replaced", "replaced", "amended"))
+})
+
+test_that("examples give what is in a wallet and in a pot, and a later round becomes such an example", {
+  path <- money_game('based_on("moon-wheel")',
+                     'example("with four tokens", given(wallet = 4, wheel = 2, field = low, amount = 3),',
+                     "  expect(outcome = ahead, pay = 3, wallet(guest) == 7))",
+                     'example("too much", given(wallet = 2, wheel = 5, field = low, amount = 3),',
+                     "  expect(error = illegal_answer))")
+  expect_true(all(check_game(path, findings = FALSE)$examples$passed))
+  lamp <- money_game('based_on("buoy-line")', 'example("a fuller lamp", given(glow = 40, cube = c(2, 3), rest = stop),',
+                     "expect(glow == 40.3))")
+  expect_true(all(check_game(lamp, findings = FALSE)$examples$passed))
+  text <- trace_as_example(trace_round("moon-wheel", round = 4))
+  expect_match(paste(text, collapse = ""), "given(wallet = ", fixed = TRUE)
+  again <- money_game('based_on("moon-wheel")', text)
+  expect_true(all(check_game(again, findings = FALSE)$examples$passed))
+})
+
+test_that("buying in again", {
+  o <- odds(money_game("seats(guest)", "state(won = no)", "bets(guest, line = 1)", "wallet(guest, 1, again = 2)",
+                       "play({ won <- chance(0.25) })", "outcomes(win = won, loss = otherwise)",
+                       "settle(line, win = 1 %to% 1, otherwise = lost)", "sitting(rounds = 3)"), "exact")
+  # three losses in a row: the wallet of one is spent three times, and there is no fourth
+  expect_equal(share_named(o, "ruined[guest]"), 0.75^3)
+  brought <- mean_named(o, "brought[guest]")
+  expect_equal(mean_named(o, "final wallet[guest]"), brought + 3 * o$pays$mean)
+  expect_equal(share_named(o, "losing[guest]"), 0.75^3 + 3 * 0.75^2 * 0.25)
+})
+
+test_that("check tells uneven profits, losses beyond the stake, and wallets that fall short", {
+  ids <- function(...) check_game(...)$findings$id
+  found <- check_game("moon-wheel")$findings
+  expect_match(found$message[found$id == "breakage"], "of 1, 2, 3, 4 does not come out", fixed = TRUE)
+  beyond <- money_game("seats(guest)", "cube <- die(1:6)", "state(face = 0)", "stakes(guest, 1)",
+                       "play({ face <- roll(cube) })", "outcomes(high = face > 4, low = otherwise)",
+                       "pays(guest, high = 3, low = -2)")
+  found <- check_game(beyond)$findings
+  expect_match(found$message[found$id == "loss_beyond_stake"], "loses up to 2 in a round, more than the 1")
+  expect_true("wallet_cuts" %in% ids(even_money(0.4, 6, "1", "rounds = 20", "bets(guest, side = bet(0, most = 4))",
+                                                "settle(side, otherwise = lost)") |> with_side_staked()))
+  expect_false(any(c("breakage", "loss_beyond_stake", "wallet_cuts") %in% ids("bell-cards")))
 })
