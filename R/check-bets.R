@@ -4,9 +4,10 @@
 check_bets <- function(context, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(invisible())
+  for_all <- identical(args$who$name, "everyone") || identical(args$who$name, "seats")
   seat <- if (args$who$kind == "name") match(args$who$name, context$seats) else NA
-  if (is.na(seat))
-    return(report(context, "unknown_seat", args$who$at, "A bet belongs to one seat.",
+  if (is.na(seat) && !for_all)
+    return(report(context, "unknown_seat", args$who$at, "A bet belongs to a seat, or there is one for everyone.",
                   or_spelling(if (args$who$kind == "name") did_you_mean(args$who$name, context$seats),
                               "name the seat, as in bets(guest, line = 1)")))
   if (length(args$dots) == 0)
@@ -18,16 +19,19 @@ check_bets <- function(context, node) {
              "write bets(guest, line = 1)")
       next
     }
-    declare_bet(context, seat, name, args$dots[[i]], args$dot_at[[i]])
+    part <- args$dots[[i]]
+    if (for_all) declare_bets_each(context, NULL, name, part, args$dot_at[[i]])
+    else if (is_call(part, "each")) declare_bets_each(context, seat, name, part, args$dot_at[[i]])
+    else if (declare(context, name, args$dot_at[[i]], "bet", seat = seat))
+      declare_one_bet(context, seat, name, part, args$dot_at[[i]])
   }
 }
 
-declare_bet <- function(context, seat, name, node, at) {
+declare_one_bet <- function(context, seat, name, node, at) {
   scope <- new_scope("a bet")
   parts <- list(start = node)
   if (is_call(node, "bet")) parts <- match_arguments(context, node)
-  if (is.null(parts)) return(declare(context, name, at, "unread"))
-  if (!declare(context, name, at, "bet", seat = seat)) return(invisible())
+  if (is.null(parts)) parts <- list()
   amounts <- lapply(parts[intersect(c("start", "least", "most", "step"), names(parts))], function(part)
     pieces_value(context, scope, part, sprintf("What `%s` takes", name)))
   ends <- lapply(amounts[c("least", "most")], `[[`, "value")
@@ -44,54 +48,63 @@ declare_bet <- function(context, seat, name, node, at) {
   context$money$bets[[name]] <- bet
 }
 
-bet_value <- function(context, d, at) in_tokens(context$money$piece, money_read(context$money$bets[[d$name]]$variable, at))
+bet_value <- function(context, d, at) {
+  if (!is_bet_family(d)) return(in_tokens(context$money$piece, money_read(context$money$bets[[d$name]]$variable, at)))
+  which_bet_wanted(context, d, at)
+  broken(at)
+}
 
 # stake(guest, 1, on = ante)
 statement_stake <- function(context, scope, node) {
   empty <- in_order(list(), node$at)
   args <- match_arguments(context, node)
   if (is.null(args) || !may_write(context, scope, node$at, "What lies on a bet")) return(empty)
-  d <- money_place(context, args$on, c("bet", "pot"), "What is staked on")
+  target <- bet_target(context, scope, args$on, c("bet", "pot"), "What is staked on")
   who <- value_of(context, scope, args$who, seat_type(context), "Who stakes")
   amount <- pieces_value(context, scope, args$amount, "A stake")
-  if (is.null(d) || is_unknown(who$type) || is_unknown(amount$type)) return(empty)
-  if (d$kind == "bet" && !identical(as.numeric(who$value), as.numeric(d$seat))) {
+  if (is_unknown(who$type) || is_unknown(amount$type)) return(empty)
+  target <- target_with_key(context, target, args$on, who)
+  if (is.null(target)) return(empty)
+  d <- target$d
+  if (d$kind == "bet" && !is.null(d$seat) && !identical(as.numeric(who$value), as.numeric(d$seat))) {
     report(context, "bet_owner", args$who$at,
            sprintf("`%s` is a bet of %s.", d$name, context$seats[[d$seat]]), "name that seat, or stake on a bet of its own")
     return(empty)
   }
-  if (d$kind == "bet") context$money$bets[[d$name]]$staked <- TRUE
-  typed("stake", t_nothing, node$at, on = d$name, onto = d$kind, who = who, amount = amount,
+  if (d$kind == "bet") for (name in target$bets) context$money$bets[[name]]$staked <- TRUE
+  places <- context$money[[paste0(d$kind, "s")]][target$bets]
+  typed("stake", t_nothing, node$at, on = target, onto = d$kind, who = who, amount = amount,
         site = new.env(parent = emptyenv()),
-        writes = c(context$money[[paste0(d$kind, "s")]][[d$name]]$variable$id, wallet_ids(context$money)))
+        writes = c(vapply(unname(places), function(place) place$variable$id, 0L), wallet_ids(context$money)))
 }
 
 # limits(spot): what may still be staked on a bet, in whole tokens; as far as the wallet goes.
 value_limits <- function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  d <- money_place(context, args$bet, "bet", "What `limits` is about")
-  if (is.null(d)) return(broken(node$at))
-  bet <- context$money$bets[[d$name]]
+  target <- target_with_key(context, bet_target(context, scope, args$bet, "bet", "What `limits` is about"), args$bet)
+  if (is.null(target)) return(broken(node$at))
+  d <- target$d
+  bet <- context$money$bets[[target$bets[[1]]]]
+  lies <- by_key(target, function(name) money_read(context$money$bets[[name]]$variable, node$at), node$at)
   wallet <- context$money$wallets[[as.character(bet$seat)]]
   if (is.null(bet$most) && is.null(wallet)) {
     report(context, "limits_open", node$at, sprintf("Nothing limits what is staked on `%s`.", d$name),
            sprintf("declare it with a limit: bets(%s, %s = bet(0, most = 5))", context$seats[[bet$seat]], d$name))
     return(broken(node$at))
   }
-  typed("range", t_range, node$at, low = least_stake(context, bet, node$at), high = most_stake(context, bet, wallet, node$at))
+  typed("range", t_range, node$at, low = least_stake(context, bet, lies, node$at),
+        high = most_stake(context, bet, lies, wallet, node$at))
 }
 
-least_stake <- function(context, bet, at) {
+least_stake <- function(context, bet, lies, at) {
   if (is.null(bet$least)) return(no_money(at))
-  lies <- money_read(bet$variable, at)
   open <- calculation("max", t_whole, at, list(no_money(at), calculation("-", t_whole, at, list(bet$least, lies))))
   tokens_up(context$money$piece, open)
 }
 
-most_stake <- function(context, bet, wallet, at) {
-  ends <- list(if (!is.null(bet$most))
-                 calculation("-", t_whole, at, list(bet$most, money_read(bet$variable, at))),
+most_stake <- function(context, bet, lies, wallet, at) {
+  ends <- list(if (!is.null(bet$most)) calculation("-", t_whole, at, list(bet$most, lies)),
                if (!is.null(wallet)) money_read(wallet$variable, at))
   ends <- Filter(Negate(is.null), ends)
   most <- if (length(ends) == 1) ends[[1]] else calculation("min", t_whole, at, ends)

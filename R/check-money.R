@@ -130,8 +130,10 @@ first_stakes <- function(bets, play) {
     if (n$op %in% draw_ops) drawn <<- TRUE
     if (n$op != "stake" || n$onto != "bet") return(invisible())
     n$site$first <- !drawn
-    if (drawn) bets[[n$on]]$adds_later <<- TRUE
-    else bets[[n$on]]$adds_first <<- TRUE
+    for (name in n$on$bets) {
+      if (drawn) bets[[name]]$adds_later <<- TRUE
+      else bets[[name]]$adds_first <<- TRUE
+    }
   })
   lapply(bets, function(bet) {
     nothing_first <- bet$opening$op == "lit" && bet$opening$value == 0 && is.null(bet$adds_first)

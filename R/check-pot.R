@@ -49,12 +49,12 @@ feed_pot <- function(context, scope, node, args) {
            "write move(1, from = line, to = glow), or stake(guest, 1, on = glow)")
     return(empty)
   }
-  bet <- money_place(context, args$from, "bet", "Where it comes from")
+  from <- target_with_key(context, bet_target(context, scope, args$from, "bet", "Where it comes from"), args$from)
   amount <- pieces_value(context, scope, args$x, "What is moved")
-  if (is.null(pot) || is.null(bet) || !may_write(context, scope, node$at, "What lies on a bet")) return(empty)
+  if (is.null(pot) || is.null(from) || !may_write(context, scope, node$at, "What lies on a bet")) return(empty)
   money <- context$money
-  typed("feed", t_nothing, node$at, from = bet$name, pot = pot$name, amount = amount,
-        writes = c(money$bets[[bet$name]]$variable$id, money$pots[[pot$name]]$variable$id))
+  typed("feed", t_nothing, node$at, from = from, pot = pot$name, amount = amount,
+        writes = c(vapply(unname(money$bets[from$bets]), function(bet) bet$variable$id, 0L), money$pots[[pot$name]]$variable$id))
 }
 
 # share(glow, among = guest, part = 1, rest = stays)

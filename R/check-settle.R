@@ -99,23 +99,24 @@ is_odds <- function(node) is_call(node, "%to%") || is_call(node, "%for%")
 
 # At the end of a round.
 check_settle <- function(context, node) {
-  line <- settle_line(context, new_scope("settle"), node, in_play = FALSE)
-  if (is.null(line)) return(invisible())
-  for (other in context$money$settles) if (other$bet == line$bet)
-    report(context, "settle_twice", node$at, sprintf("`%s` is settled twice at the end of a round.", line$bet),
-           "join the two: the first case that holds counts")
-  context$money$settles <- c(context$money$settles, list(line))
+  for (line in Filter(Negate(is.null), settle_lines(context, new_scope("settle"), node, in_play = FALSE))) {
+    for (other in context$money$settles) if (other$bet == line$bet)
+      report(context, "settle_twice", node$at, sprintf("`%s` is settled twice at the end of a round.", line$bet),
+             "join the two: the first case that holds counts")
+    context$money$settles <- c(context$money$settles, list(line))
+  }
 }
 
 # In play, at once.
 statement_settle <- function(context, scope, node) {
   empty <- in_order(list(), node$at)
   if (!may_write(context, scope, node$at, "What lies on a bet")) return(empty)
-  line <- settle_line(context, scope, node, in_play = TRUE)
-  if (is.null(line)) return(empty)
-  context$money$bets[[line$bet]]$settled_in_play <- TRUE
-  typed("settle", t_nothing, node$at, line = line,
-        writes = c(context$money$bets[[line$bet]]$variable$id, wallet_ids(context$money)))
+  lines <- Filter(Negate(is.null), settle_lines(context, scope, node, in_play = TRUE))
+  in_order(lapply(lines, function(line) {
+    context$money$bets[[line$bet]]$settled_in_play <- TRUE
+    typed("settle", t_nothing, node$at, line = line,
+          writes = c(context$money$bets[[line$bet]]$variable$id, wallet_ids(context$money)))
+  }), node$at)
 }
 
 # What can go wrong between the declarations.

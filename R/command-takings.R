@@ -8,6 +8,8 @@ command_takings <- function(args) {
     option("stake", "tokens for each that the rules say is put in [1]", "1", "TOKENS"),
     option("prize-cost", "what a token paid out costs the stall [1]", "1", "TOKENS"),
     option("cap", "what a cap on the profit of a round would change", metavar = "TOKENS"),
+    option("visitor", "a kind of visitor, as \"weight=3, guest=careful, stake=2, wallet=20, goal=40\"; may be given several times",
+           metavar = "VISITOR"),
     option("till", "what the till shows: luck, or not?", metavar = "TOKENS"),
     option("with", "another stall to stand beside it; may be given several times", metavar = "GAME"),
     option("engine", "auto, exact or sample [auto]", "auto", "ENGINE"),
@@ -29,7 +31,23 @@ command_takings <- function(args) {
   }
   games <- c(list(read$game), lapply(o$with, game))
   result <- do.call(takings, c(list(games, number_option(o$visits), number_option(o$hours), number_option(o$rounds),
-                                    number_option(o$seconds), number_option(o$float), cap = number_option(o$cap)), more))
+                                    number_option(o$seconds), number_option(o$float), cap = number_option(o$cap),
+                                    visitors = visitors_given(o$visitor)), more))
   if (!is.null(o$figure)) save_figure(figure_takings(result), o$figure)
   put_table(result, unclass(result)[c("terms", "rows", "distributions")], o)
+}
+
+# "weight=3, guest=careful, stake=2": what is no field of a visitor is a seat with its player.
+visitors_given <- function(texts) {
+  if (is.null(texts)) return(NULL)
+  lapply(texts, function(text) {
+    parts <- trimws(strsplit(text, ",", fixed = TRUE)[[1]])
+    named <- grepl("=", parts, fixed = TRUE)
+    if (!all(named))
+      abort_input("takings_wrong", sprintf("`%s` is not name=value.", parts[!named][[1]]),
+                  "write --visitor \"weight=3, guest=careful, stake=2, wallet=20\"")
+    values <- stats::setNames(as.list(trimws(sub("^[^=]*=", "", parts))), trimws(sub("=.*", "", parts)))
+    is_field <- names(values) %in% setdiff(visitor_fields, "players")
+    c(lapply(values[is_field], number_or_text), list(players = values[!is_field]))
+  })
 }

@@ -108,7 +108,9 @@ measure_number <- function(node, limits, name, wrong) {
 
 # What a measure of money is about: list(kind = "seat" or "bet", name).
 measured_thing <- function(game, node, about, wrong) {
-  name <- if (node$kind == "name") node$name else ""
+  name <- if (node$kind == "name") node$name
+    else if (is_call(node, "[") && length(node$args) == 2)
+      sprintf("%s[%s]", label_text(node$args[[1]]), label_text(node$args[[2]])) else ""
   wallets <- game$seats[as.integer(names(game$money$wallets))]
   known <- switch(about, seat = game$seats, money = c(game$seats, names(game$money$bets)), bet = names(game$money$bets),
                   wallet = wallets)

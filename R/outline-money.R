@@ -6,17 +6,25 @@ bet_items <- function(node, source) {
   vapply(which(nzchar(node$names)), function(k) {
     bet <- plain_name(node$names[[k]])
     of <- node$args[[k]]
-    if (!is_call(of, "bet")) return(sprintf("%s puts %s on %s", who, value_words(of, source), bet))
-    ends <- stats::setNames(lapply(of$args, text), ifelse(nzchar(of$names), of$names, "start"))
-    start <- if (is.null(ends$start)) "0" else ends$start
-    range <- if (!is.null(ends$least) && !is.null(ends$most)) sprintf("%s to %s", ends$least, ends$most)
-      else if (!is.null(ends$most)) sprintf("up to %s", ends$most)
-      else if (!is.null(ends$least)) sprintf("%s or more", ends$least)
-      else "any amount"
-    if (!is.null(ends$step)) range <- sprintf("%s, in steps of %s", range, ends$step)
-    if (start == "0") sprintf("%s may put %s on %s", who, range, bet)
-    else sprintf("%s puts %s on %s, and may have %s there", who, start, bet, range)
+    if (is_call(of, "each"))
+      return(sprintf("on each of %s, %s", text(of$args[[1]]), bet_words(who, bet, of$args[[length(of$args)]], source)))
+    bet_words(who, bet, of, source)
   }, "")
+}
+
+# What somebody puts, or may put, on a bet.
+bet_words <- function(who, bet, of, source) {
+  text <- function(n) node_text(n, source)
+  if (!is_call(of, "bet")) return(sprintf("%s puts %s on %s", who, value_words(of, source), bet))
+  ends <- stats::setNames(lapply(of$args, text), ifelse(nzchar(of$names), of$names, "start"))
+  start <- if (is.null(ends$start)) "0" else ends$start
+  range <- if (!is.null(ends$least) && !is.null(ends$most)) sprintf("%s to %s", ends$least, ends$most)
+    else if (!is.null(ends$most)) sprintf("up to %s", ends$most)
+    else if (!is.null(ends$least)) sprintf("%s or more", ends$least)
+    else "any amount"
+  if (!is.null(ends$step)) range <- sprintf("%s, in steps of %s", range, ends$step)
+  if (start == "0") sprintf("%s may put %s on %s", who, range, bet)
+  else sprintf("%s puts %s on %s, and may have %s there", who, start, bet, range)
 }
 
 settle_items <- function(node, source) {

@@ -2,7 +2,9 @@
 # wallets, all of them in pieces.
 
 write_money <- function(asm, s) {
-  steps <- switch(s$op, stake = stake_steps(asm$rules$money, s), feed = feed_steps(asm$rules$money, s),
+  money <- asm$rules$money
+  steps <- switch(s$op, stake = stake_steps(money, s),
+                  feed = by_key_steps(s$from, function(name) feed_steps(money, s, name), s$at),
                   share = share_steps(asm$rules$money, s),
                   settle = list(decide_step(asm$rules$money, s$line), pay_back_step(asm$rules$money, s$line, TRUE)))
   write_statements(asm, steps)
@@ -65,7 +67,21 @@ into_wallet <- function(money, seat, amount, at) {
 
 stake_steps <- function(money, s) {
   if (s$onto == "pot") return(by_seat_steps(s$who, function(seat) pot_stake_steps(money, s, seat), s$at))
-  bet <- money$bets[[s$on]]
+  by_key_steps(s$on, function(name) bet_stake_steps(money, s, money$bets[[name]]), s$at)
+}
+
+# Steps for a bet of a family that may only be known in the round.
+by_key_steps <- function(target, steps_of, at) {
+  if (is.null(target$key)) return(steps_of(target$bets))
+  keys <- target$d$axis$keys
+  if (target$key$op == "lit") return(steps_of(target$bets[[match(target$key$value, keys)]]))
+  lapply(which(keys %in% possible_keys(target$key, keys)), function(k)
+    only_if(money_test("==", target$key, literal(keys[[k]], target$key$type, at), at), steps_of(target$bets[[k]]), at = at))
+}
+
+possible_keys <- function(key, keys) if (is_kind(key$type, "label")) key$type$members else keys
+
+bet_stake_steps <- function(money, s, bet) {
   at <- s$at
   amount <- money_read(bet$won, at)
   lies <- money_read(bet$variable, at)
@@ -85,7 +101,7 @@ stake_steps <- function(money, s) {
 both_hold <- function(a, b, at) calculation("&&", t_yesno, at, list(a, b))
 
 pot_stake_steps <- function(money, s, seat) {
-  pot <- money$pots[[s$on]]
+  pot <- money$pots[[s$on$bets]]
   key <- as.character(seat)
   c(list(fail_if(money_test("<", s$amount, pieces_of(0, s$at), s$at), "stake_below_zero", s$at)),
     out_of_wallet(money, seat, s$amount, s$at),
@@ -100,8 +116,8 @@ by_seat_steps <- function(who, steps_of, at) {
     only_if(money_test("==", who, literal(seat, who$type, at), at), steps_of(seat), at = at))
 }
 
-feed_steps <- function(money, s) {
-  bet <- money$bets[[s$from]]
+feed_steps <- function(money, s, name) {
+  bet <- money$bets[[name]]
   pot <- money$pots[[s$pot]]
   at <- s$at
   list(fail_if(money_test("<", s$amount, pieces_of(0, at), at), "stake_below_zero", at),

@@ -16,6 +16,10 @@
 #' @param prize_cost What a token that is paid out costs the stall: below 1 where prizes are worth more to a visitor.
 #' @param cap The most that a round may pay, in tokens of profit, to see what a cap would change; or `NULL`.
 #' @param seat The seat the visitors take; by default the first that puts something in.
+#' @param visitors A mix of visitors, or `NULL` for one kind: a list of lists, each with `weight` (1), `players` (as in
+#'   [odds()]), `stake` (1; with a wallet also a rule, as in [bankroll()]), and `wallet` and `goal`, with which a visitor
+#'   leaves early. Levels of the box are then looked at after each visit.
+#' @param rounds_sampled How many rounds to sample, where the odds are sampled.
 #' @param ... More arguments of [odds()]: `players = list(guest = "careful:3, bold:1")` is a mix of visitors.
 #' @return An object of class `basanos_takings`: a list with `rows`, a data frame with one row a stall: `game`, `visits`,
 #'   `rounds`, `an_hour` and `evening` (mean takings in tokens), `sd`, `5%`, `50%`, `95%`, `losing` (the chance of an
@@ -32,12 +36,13 @@
 #' takings(c("lantern-tiles", "salt-draw"), visits = 6, hours = 1, rounds = 5, engine = "sample",
 #'         rounds_sampled = 2000)
 takings <- function(games, visits = 12, hours = 4, rounds = 10, seconds = 30, float = 100, stake = 1, prize_cost = 1,
-                    cap = NULL, seat = NULL, ..., rounds_sampled = NULL) {
+                    cap = NULL, seat = NULL, visitors = NULL, ..., rounds_sampled = NULL) {
   terms <- list(visits = visits, hours = hours, rounds = rounds, seconds = seconds, float = float, stake = stake,
                 prize_cost = prize_cost, cap = cap)
   check_terms(terms)
   games <- if (inherits(games, "basanos_game")) list(games) else as.list(games)
-  stalls <- lapply(games, stall_evening, terms = terms, seat = seat, rounds_sampled = rounds_sampled, ...)
+  stalls <- lapply(games, stall_evening, terms = terms, seat = seat, rounds_sampled = rounds_sampled,
+                   visitors = visitors, ...)
   rows <- do.call(rbind, lapply(stalls, `[[`, "row"))
   structure(list(rows = rows, terms = Filter(Negate(is.null), terms),
                  engines = vapply(stalls, `[[`, "", "engine"),
@@ -62,25 +67,37 @@ check_terms <- function(terms) {
   above("cap", 0, "write cap = 50 (--cap 50)")
 }
 
-stall_evening <- function(name, terms, seat, rounds_sampled, ...) {
+stall_evening <- function(name, terms, seat, rounds_sampled, visitors, ...) {
   game <- game(name)
   seat <- if (is.null(seat)) first_staked(game) else game$seats[[seat_number(game, seat)]]
-  o <- odds(game, ..., rounds = rounds_sampled)
-  once <- visit_results(o, seat, terms$prize_cost)
-  n <- plays_of_evening(terms, o)
-  of_cap <- function(cap) evening_of_results(capped(once, cap), terms, n)
-  found <- of_cap(NULL)
-  worst <- worst_play(once, terms)
-  row <- data.frame(game = o$name, visits = n$visits, rounds = n$rounds, an_hour = found$mean / terms$hours,
+  play_with <- if (is.null(visitors)) {
+    o <- odds(game, ..., rounds = rounds_sampled)
+    function(terms) play_of_results(o, visit_results(o, seat, terms$prize_cost), terms)
+  } else function(terms) mixed_visits(visitors, game, seat, terms, rounds_sampled, ...)
+  play <- play_with(utils::modifyList(terms, list(cap = NULL)))
+  n <- plays_of_evening(terms, play)
+  found <- evening_of_play(play, terms, n)
+  worst <- min(play$take)
+  row <- data.frame(game = sub("\\.game$", "", game$source$name), visits = n$visits, rounds = n$rounds,
+                    an_hour = found$mean / terms$hours,
                     evening = found$mean, sd = found$sd, as.list(found$quantiles), losing = found$losing,
-                    dry = found$dry, float_needed = found$float_needed, hold = found$hold, worst = worst$loss,
-                    worst_one_in = worst$one_in, check.names = FALSE)
+                    dry = found$dry, float_needed = found$float_needed, hold = found$hold, worst = max(0, -worst),
+                    worst_one_in = 1 / sum(play$probability[play$take == worst]), check.names = FALSE)
   if (!is.null(terms$cap)) {
-    lower <- of_cap(terms$cap)
+    lower <- evening_of_play(play_with(terms), terms, n)
     row <- cbind(row, data.frame(hold_capped = lower$hold, "5% capped" = lower$quantiles[["5%"]],
                                  float_capped = lower$float_needed, check.names = FALSE))
   }
-  list(row = row, engine = o$engine, distribution = found$distribution)
+  list(row = row, engine = play$engine, distribution = found$distribution)
+}
+
+# What a play leaves, a round or a sitting: list(take, probability, put, rounds, engine, of_visit), `of_visit` being how
+# many there are in a visit.
+play_of_results <- function(odds, results, terms) {
+  list(take = stall_take(capped(results, terms$cap), terms), probability = results$probability,
+       put = terms$stake * sum(results$put * results$probability), engine = odds$engine,
+       rounds = if (odds$unit == "round") 1 else odds$rounds_in_unit,
+       of_visit = if (odds$unit == "round") terms$rounds else 1)
 }
 
 # list(put, net, probability) of a round; of a game with sittings those of a whole one.
@@ -96,14 +113,12 @@ visit_results <- function(odds, seat, prize_cost) {
               "sample it (--engine sample), with bets in the rules: bets(guest, line = 1)")
 }
 
-# How many plays there are in an evening: rounds, or sittings; no more than there is time for.
-plays_of_evening <- function(terms, odds) {
-  of_visit <- if (odds$unit == "round") terms$rounds else odds$rounds_in_unit
-  visits <- terms$visits * terms$hours
+# How many plays there are in an evening: no more than there is time for.
+plays_of_evening <- function(terms, play) {
+  of_visit <- if (is.null(play$of_visit)) 1 else play$of_visit
   most <- if (is.null(terms$seconds)) Inf else terms$hours * 3600 / terms$seconds
-  rounds <- min(visits * of_visit, most)
-  plays <- if (odds$unit == "round") round(rounds) else round(rounds / of_visit)
-  list(visits = rounds / of_visit, rounds = rounds, plays = max(1, plays))
+  rounds <- min(terms$visits * terms$hours * of_visit * play$rounds, most)
+  list(visits = rounds / play$rounds / of_visit, rounds = rounds, plays = max(1, round(rounds / play$rounds)))
 }
 
 capped <- function(results, cap) {
@@ -111,19 +126,13 @@ capped <- function(results, cap) {
   results
 }
 
-worst_play <- function(results, terms) {
-  take <- stall_take(results, terms)
-  loss <- -min(take)
-  list(loss = max(0, loss), one_in = 1 / sum(results$probability[take == min(take)]))
-}
-
 # What a play leaves with the stall: what is put in, less what the prizes cost.
 stall_take <- function(results, terms) {
   terms$stake * (results$put - terms$prize_cost * (results$put + results$net))
 }
 
-evening_of_results <- function(results, terms, n) {
-  play <- on_lattice(stall_take(results, terms), results$probability)
+evening_of_play <- function(of, terms, n) {
+  play <- on_lattice(of$take, of$probability)
   total <- convolved(play, n$plays)
   p <- total$probability
   mean <- sum(total$value * p)
@@ -131,7 +140,7 @@ evening_of_results <- function(results, terms, n) {
   at <- vapply(c(0.05, 0.5, 0.95), function(q) total$value[[which(cumsum(p) >= q - 1e-12)[[1]]]], 0)
   list(mean = mean, sd = sqrt(sum((total$value - mean)^2 * p)), quantiles = stats::setNames(at, c("5%", "50%", "95%")),
        losing = sum(p[total$value < -1e-9]), dry = lowest$dry, float_needed = lowest$needed,
-       hold = mean / (terms$stake * n$plays * sum(results$put * results$probability)),
+       hold = mean / (n$plays * of$put),
        distribution = data.frame(value = total$value, probability = p))
 }
 

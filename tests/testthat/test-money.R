@@ -348,3 +348,36 @@ test_that("check tells uneven profits, losses beyond the stake, and wallets that
                                                 "settle(side, otherwise = lost)") |> with_side_staked()))
   expect_false(any(c("breakage", "loss_beyond_stake", "wallet_cuts") %in% ids("bell-cards")))
 })
+
+test_that("a bet on every field, and one for every seat", {
+  fields <- odds(money_game(
+    "seats(guest)", "cube <- die(1:6)", "fields <- names(1:6, low, high)", "state(face = 0, i = 0)",
+    "bets(guest, spot = each(fields, bet(0, most = 2)))",
+    "play({", "repeat {", "ask(guest, field = one_of(fields))", "ask(guest, amount = one_of(limits(spot[field])))",
+    "stake(guest, amount, on = spot[field])", "add(1, to = i)", "if (i == 2) break", "}", "face <- roll(cube)", "})",
+    "outcomes(ahead = gained(guest) > 0, behind = otherwise)",
+    "settle(spot, if (it == face) 5 %to% 1, if (it == low && face <= 3) 1 %to% 1, otherwise = lost)",
+    "record(on_field = spot[field], on_low = spot[low])",
+    "a <- player(field = if (i == 0) low else 6, amount = if (i == 0) 2 else 1)"), "exact",
+    measure = c("edge(spot[6])", "return_of(spot[low])"))
+  expect_equal(nrow(fields$bets), 8)
+  expect_equal(fields$bets$put_in[fields$bets$bet %in% c("spot[6]", "spot[low]")], c(1, 2))
+  expect_equal(fields$measures$value, c(0, 1))
+  expect_equal(fields$records$mean, c(1, 2))
+  expect_equal(fields$pays$sd, sqrt(mean(c(2 - 1, 2 - 1, 2 - 1, -3, -3, 5 - 2)^2)))
+  seats <- odds(money_game(
+    "seats(ann, bo)", "cube <- die(1:6)", "state(face = each(seat, 0))", "bets(everyone, ante = 1, more = bet(0, most = 2))",
+    "play({", "for (s in seats) face[s] <- roll(cube)", "for (mover in turns(each = 1)) {",
+    "ask(mover, add_on = one_of(limits(more[mover])))", "stake(mover, add_on, on = more)", "}", "})",
+    "outcomes(wins = leader(face[it]), tied = otherwise)",
+    "settle(ante, if (face[it] > face[other(it)]) 1 %to% 1, if (face[ann] == face[bo]) push, otherwise = lost)",
+    "settle(more, if (face[it] >= 4) 1 %to% 1, otherwise = lost)",
+    "p <- player(add_on = if (face[me] >= 5) 2 else 0)"), "exact")
+  expect_equal(seats$pays$mean, c(2 / 3, 2 / 3))
+  expect_equal(seats$bets$return, c(1, 1, 2, 2))
+  which <- function(...) money_game("seats(guest)", "cube <- die(1:6)", "state(face = 0)",
+                                    "bets(guest, spot = each(1:3, 0))", "play({", "face <- roll(cube)", ..., "})",
+                                    "outcomes(high = face > 4, low = otherwise)", "settle(spot, otherwise = lost)")
+  expect_error(odds(which("stake(guest, 1, on = spot)")), class = "basanos_index_wrong")
+  expect_error(odds(which("if (spot > 0) stake(guest, 1, on = spot[1])")), class = "basanos_index_wrong")
+})

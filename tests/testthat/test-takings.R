@@ -65,6 +65,27 @@ test_that("a visit is a sitting where the rules say how long one sits", {
   expect_error(takings("three-bells", engine = "sample", rounds_sampled = 100), class = "basanos_rounds_linked")
 })
 
+test_that("a mix of visitors", {
+  mix <- list(list(weight = 3, players = list(guest = "careful"), stake = 2), list(players = list(guest = "bold")))
+  t <- takings("lantern-tiles", visits = 4, hours = 1, rounds = 5, seconds = NULL, visitors = mix)$rows
+  of <- function(player) odds("lantern-tiles", "exact", players = list(guest = player))$pays
+  expect_equal(t$evening, -4 * 5 * (0.75 * 2 * of("careful")$mean + 0.25 * of("bold")$mean))
+  second <- function(p) 5 * p$sd^2 + (5 * p$mean)^2
+  mean <- t$evening / 4
+  expect_equal(t$sd, sqrt(4 * (0.75 * 4 * second(of("careful")) + 0.25 * second(of("bold")) - mean^2)))
+  # a wallet: who is ruined leaves early
+  poor <- list(list(wallet = 3, stake = "1", goal = 6))
+  w <- takings("lantern-tiles", visits = 4, hours = 1, rounds = 40, seconds = NULL, visitors = poor)$rows
+  b <- bankroll("lantern-tiles", wallet = 3, rounds = 40, goal = 6)
+  expect_equal(w$evening, 4 * (3 - b$measures$final))
+  expect_equal(w$rounds, 4 * b$measures$rounds)
+  out <- at_command_line("takings", "lantern-tiles", "--visitor", "weight=3, guest=careful, stake=2", "--visitor",
+                         "guest=bold", "--visits", "4", "--hours", "1", "--rounds", "5", "--format", "csv")$out
+  expect_equal(utils::read.csv(text = out)$evening, t$evening)
+  expect_error(takings("lantern-tiles", visitors = list(list(purse = 3))), class = "basanos_takings_wrong")
+  expect_error(takings("lantern-tiles", visitors = poor, cap = 3), class = "basanos_takings_wrong")
+})
+
 test_that("the till against the odds", {
   till <- till_check("lantern-tiles", shows = -40, rounds = 30)
   o <- odds("lantern-tiles", "exact")

@@ -1,0 +1,53 @@
+# A mix of visitors: who plays how, with what stake and wallet. A visit is what one of them leaves with the stall.
+
+visitor_fields <- c("weight", "players", "stake", "wallet", "goal")
+
+# list(take, probability, put, rounds) of a visit by one of the mix, drawn by weight.
+mixed_visits <- function(visitors, game, seat, terms, sampled, ...) {
+  check_visitors(visitors, terms)
+  visits <- lapply(visitors, visit_of, game = game, seat = seat, terms = terms, sampled = sampled, ...)
+  weight <- vapply(visitors, function(v) if (is.null(v$weight)) 1 else v$weight, 0)
+  weight <- weight / sum(weight)
+  mean_of <- function(field) sum(weight * vapply(visits, `[[`, 0, field))
+  list(take = unlist(lapply(visits, `[[`, "take")),
+       probability = unlist(Map(function(visit, w) w * visit$probability, visits, weight)),
+       put = mean_of("put"), rounds = mean_of("rounds"),
+       engine = if (all(vapply(visits, function(v) v$engine == "exact", NA))) "exact" else "sample")
+}
+
+check_visitors <- function(visitors, terms) {
+  if (!is.list(visitors) || length(visitors) == 0 || !all(vapply(visitors, is.list, NA)))
+    abort_input("takings_wrong", "`visitors` is a list of lists.",
+                "write visitors = list(list(weight = 3, players = list(guest = \"careful\"), stake = 2, wallet = 20))")
+  for (visitor in visitors) {
+    unknown <- setdiff(names(visitor), visitor_fields)
+    if (length(unknown) > 0)
+      abort_input("takings_wrong", sprintf("A visitor has no `%s`.", unknown[[1]]),
+                  or_spelling(did_you_mean(unknown[[1]], visitor_fields), sprintf("a visitor has %s", some_of_names(visitor_fields))))
+    if (!is.null(visitor$weight) && !(is.numeric(visitor$weight) && visitor$weight > 0))
+      abort_input("takings_wrong", "The weight of a visitor is a number above zero.", "write weight = 3")
+    if (!is.null(visitor$wallet) && (terms$prize_cost != 1 || !is.null(terms$cap)))
+      abort_input("takings_wrong", "With a wallet of a visitor neither a cap nor the cost of prizes can be told.",
+                  "leave out the wallets, or cap and prize_cost")
+  }
+}
+
+visit_of <- function(visitor, game, seat, terms, sampled, ...) {
+  stake <- if (is.null(visitor$stake)) 1 else visitor$stake
+  if (!is.null(visitor$wallet)) {
+    b <- bankroll(game, visitor$wallet, stake, terms$rounds, visitor$goal, seat = seat, players = as.list(visitor$players),
+                  ...)
+    final <- b$finals[[1]]
+    return(list(take = visitor$wallet - final$value, probability = final$probability, put = b$measures$put_in,
+                rounds = b$measures$rounds, engine = if (is.null(b$evenings)) b$engine else "sample"))
+  }
+  if (!is.numeric(stake))
+    abort_input("takings_wrong", "A stake that changes needs a wallet.", "give the visitor one: wallet = 20")
+  o <- odds(game, players = as.list(visitor$players), ..., rounds = sampled)
+  once <- visit_results(o, seat, terms$prize_cost)
+  own <- utils::modifyList(terms, list(stake = stake * terms$stake))
+  of_visit <- if (o$unit == "round") round(terms$rounds) else 1
+  all <- convolved(on_lattice(stall_take(capped(once, terms$cap), own), once$probability), of_visit)
+  list(take = all$value, probability = all$probability, put = own$stake * of_visit * sum(once$put * once$probability),
+       rounds = if (o$unit == "round") of_visit else o$rounds_in_unit, engine = o$engine)
+}
