@@ -29,6 +29,11 @@ command_takings <- function(args) {
     till <- do.call(till_check, c(list(read$game, number_option(o$till), number_option(o$rounds)), more))
     return(put_table(till, unclass(till), o))
   }
+  if (!is.null(o$visitor)) {
+    if (length(o$player) > 0)
+      abort_input("takings_wrong", "With --visitor each kind of visitor says who plays.", "leave out --player")
+    more$players <- NULL
+  }
   games <- c(list(read$game), lapply(o$with, game))
   result <- do.call(takings, c(list(games, number_option(o$visits), number_option(o$hours), number_option(o$rounds),
                                     number_option(o$seconds), number_option(o$float), cap = number_option(o$cap),
