@@ -92,12 +92,15 @@ evening_over <- function(kept, asked, terms, cost, at) {
   if (is.finite(terms$goal)) ends <- c(ends, list(evening_goal(kept, terms, at)))
   if (terms$short == "leave") ends <- c(ends, list(evening_left(kept, asked, terms, cost, at)))
   if (!is.null(terms$minutes))
-    ends <- c(ends, list(number_test(">=", evening_value(kept, "clock", at), plain_literal(60 * terms$minutes, at), at)))
+    ends <- c(ends, list(number_test(">=", evening_value(kept, "clock", at), plain_literal(60 * terms$minutes, at),
+                                     at)))
   Reduce(function(a, b) calculation("||", t_yesno, at, list(a, b)), ends)
 }
 
-evening_ruined <- function(kept, terms, cost, at) number_test("<", can_stake(kept, cost, at), plain_literal(terms$least, at), at)
-evening_goal <- function(kept, terms, at) number_test(">=", evening_value(kept, "wallet", at), plain_literal(terms$goal, at), at)
+evening_ruined <- function(kept, terms, cost, at) number_test("<", can_stake(kept, cost, at),
+                                                              plain_literal(terms$least, at), at)
+evening_goal <- function(kept, terms, at) number_test(">=", evening_value(kept, "wallet", at),
+                                                      plain_literal(terms$goal, at), at)
 evening_left <- function(kept, asked, terms, cost, at)
   number_test(">", number_of("max", asked, plain_literal(terms$least, at), at), can_stake(kept, cost, at), at)
 
@@ -157,7 +160,8 @@ played_evening <- function(game, program, terms, evenings, seed, threads) {
   is_last <- told$rounds$value == terms$rounds
   measures <- c(
     ruin = mean_of("ruin"), goal = mean_of("goal"), left_early = mean_of("left"),
-    losing = sum(final$probability[final$value < terms$wallet]), level = sum(final$probability[final$value == terms$wallet]),
+    losing = sum(final$probability[final$value < terms$wallet]),
+    level = sum(final$probability[final$value == terms$wallet]),
     all_rounds = sum(told$rounds$weight[is_last]) / sum(told$rounds$weight), final = mean,
     sd = sqrt(sum(final$probability * (final$value - mean)^2)), put_in = mean_of("put_in"), rounds = rounds,
     cut = mean_of("cut") / rounds)

@@ -16,11 +16,11 @@
 #' @param short What a visitor does whose wallet is too short for the stake asked for: `"rest"` stakes what is left,
 #'   `"leave"` goes home.
 #' @param seat The seat; by default the first that puts in a stake.
-#' @param seconds How long a round takes, to tell minutes: a number, or an expression such as `"4 + 3 * asks"`; `NULL` for
-#'   none.
+#' @param seconds How long a round takes, to tell minutes: a number, or an expression such as `"4 + 3 * asks"`; `NULL`
+#'   for none.
 #' @param minutes The visitor leaves after so many minutes; `NULL` for no such limit.
-#' @param method `"count"` the evening as a Markov chain; `"play"` evenings; `"auto"`: count where rounds are independent
-#'   and the states not too many, else play.
+#' @param method `"count"` the evening as a Markov chain; `"play"` evenings; `"auto"`: count where rounds are
+#'   independent and the states not too many, else play.
 #' @param evenings How many evenings to play. Rules side by side are played on the same luck.
 #' @param path The number of an evening to tell step by step, or `NULL`.
 #' @param ... More arguments of [odds()], for the odds of a round.
@@ -29,9 +29,10 @@
 #'   (played the last round), `final` (mean wallet at the end), `sd`, `put_in` (mean tokens staked in all), `rounds`
 #'   (mean), `cut` (the share of the rounds in which the rule asked for more than could be staked) and the quantiles
 #'   of the final wallet; `finals` and `over_time`, lists of data frames by rule: the final wallet, and its quantiles
-#'   after each round (of evenings that are counted). Of evenings that are played also `evenings`, how many, and `played`,
-#'   a data frame with the means of `lowest` (wallet), `drawdown` (the greatest fall from an earlier high), `losing_run`
-#'   (the longest) and `minutes`. With `path` a data frame for each rule: `round`, `stake`, `result` and `wallet`.
+#'   after each round (of evenings that are counted). Of evenings that are played also `evenings`, how many, and
+#'   `played`, a data frame with the means of `lowest` (wallet), `drawdown` (the greatest fall from an earlier high),
+#'   `losing_run` (the longest) and `minutes`. With `path` a data frame for each rule: `round`, `stake`, `result` and
+#'   `wallet`.
 #' @section Formulas: The wallet, and what else the rule reads, is the state of a Markov chain; its distribution is
 #'   carried from round to round. A ruined visitor cannot pay the least stake.
 #' @section Errors: `no_stake`, `rounds_linked` where rounds hang together, `stake_rule_wrong`, `bankroll_wrong`,
@@ -55,7 +56,8 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
   linked <- round_odds$unit != "round" || !is.null(terms$minutes)
   if (linked && method == "count")
     abort_input("rounds_linked", sprintf("The rounds of %s hang together in a %s, so that one does not tell of many.",
-                                         round_odds$name, round_odds$unit), "play them: method = \"play\" (--method play)")
+                                         round_odds$name, round_odds$unit),
+                "play them: method = \"play\" (--method play)")
   ask <- list(game = game, terms = terms, seat = seat, round = round, linked = linked, seconds = seconds,
               evenings = evenings, seed = seed, threads = threads, more = list(...))
   found <- lapply(rules, function(rule) if (linked || method == "play") play_evenings(rule, ask)
@@ -67,9 +69,11 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
   played <- do.call(rbind, lapply(found, function(e) e$played))
   structure(list(game = round_odds$name, title = round_odds$title, seat = seat, terms = terms,
                  seconds = mean_seconds(seconds, round_odds), engine = round_odds$engine,
-                 evenings = if (!is.null(played)) evenings, measures = cbind(data.frame(rule = names, stake = texts), measures),
+                 evenings = if (!is.null(played)) evenings, measures = cbind(data.frame(rule = names, stake = texts),
+                                                                             measures),
                  played = if (!is.null(played)) cbind(data.frame(rule = names), as.data.frame(played)),
-                 path_of = path, path = if (!is.null(path)) stats::setNames(lapply(rules, evening_path, ask, path), names),
+                 path_of = path, path = if (!is.null(path)) stats::setNames(lapply(rules, evening_path, ask, path),
+                                                                            names),
                  finals = stats::setNames(lapply(found, `[[`, "final"), names),
                  over_time = stats::setNames(lapply(found, over_time_table), names)),
             class = "basanos_bankroll")
@@ -93,7 +97,8 @@ with_minutes <- function(terms, minutes, seconds) {
   if (!is.numeric(minutes) || length(minutes) != 1 || is.na(minutes) || minutes <= 0)
     abort_input("bankroll_wrong", "`minutes` must be a number above zero.", "write minutes = 60 (--minutes 60)")
   if (is.null(seconds))
-    abort_input("bankroll_wrong", "How many rounds fit into these minutes?", "say how long one takes: seconds = 30 (--seconds 30)")
+    abort_input("bankroll_wrong", "How many rounds fit into these minutes?",
+                "say how long one takes: seconds = 30 (--seconds 30)")
   if (is.numeric(seconds)) terms$rounds <- min(terms$rounds, max(1, floor(minutes * 60 / seconds + 1e-9)))
   else terms$minutes <- minutes
   terms

@@ -31,10 +31,12 @@ failures <- list(
                     "offer what is allowed, as in ask(guest, more = one_of(limits(spot)))"),
   wallet_too_small = c("The wallet does not hold this much.",
                        "offer what is allowed, as in one_of(limits(spot)), or ask wallet(guest) before"),
-  amount_piece = c("This is no whole number of pieces.", "change the amount, or the size of a piece: tokens(piece = ...)"),
+  amount_piece = c("This is no whole number of pieces.",
+                   "change the amount, or the size of a piece: tokens(piece = ...)"),
   odds_below_zero = c("The left side of odds is below zero here.", "for a bet that is lost write lost"),
   share_among_nobody = c("A pot is shared here among nobody.", "share it only where somebody won"),
-  bet_lies = c("A bet is left lying at the end of the round.", "settle it at the end as well: settle(line, otherwise = lost)")
+  bet_lies = c("A bet is left lying at the end of the round.",
+               "settle it at the end as well: settle(line, otherwise = lost)")
 )
 
 failure_code <- function(id) match(id, names(failures))

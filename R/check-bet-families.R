@@ -1,5 +1,5 @@
-# One bet for each key: bets(guest, spot = each(fields, 0)) has one on every field, bets(everyone, ante = 1) one for every
-# seat. Each is a bet of its own, called spot[reef] or ante[ann].
+# One bet for each key: bets(guest, spot = each(fields, 0)) has one on every field, bets(everyone, ante = 1) one for
+# every seat. Each is a bet of its own, called spot[reef] or ante[ann].
 
 most_bets_each <- 100L
 
@@ -68,7 +68,8 @@ by_key <- function(target, of, at) {
   if (target$key$op == "lit") return(of(target$bets[[match(target$key$value, keys)]]))
   values <- lapply(target$bets, of)
   Reduce(function(no, k) typed("choose", values[[k]]$type, at, yes = values[[k]], no = no,
-                               cond = calculation("==", t_yesno, at, list(target$key, literal(keys[[k]], target$key$type, at)))),
+                               cond = calculation("==", t_yesno, at,
+                                                  list(target$key, literal(keys[[k]], target$key$type, at)))),
          rev(seq_along(keys))[-1], values[[length(keys)]])
 }
 

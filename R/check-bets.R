@@ -43,7 +43,8 @@ declare_one_bet <- function(context, seat, name, node, at) {
   own <- function(what, type = t_whole)
     money_variable(context, paste(what, name), literal(0, type, at), "round", at, type)
   bet <- list(name = name, seat = seat, variable = variable, opening = start, least = amounts$least,
-              most = amounts$most, step = amounts$step, put = own("put on"), back = own("back of"), won = own("come of"),
+              most = amounts$most, step = amounts$step,
+              put = own("put on"), back = own("back of"), won = own("come of"),
               first = own("first on"), rounding = own("kept by rounding of", t_fraction), at = at, staked = FALSE)
   context$money$bets[[name]] <- bet
 }
@@ -68,7 +69,8 @@ statement_stake <- function(context, scope, node) {
   d <- target$d
   if (d$kind == "bet" && !is.null(d$seat) && !identical(as.numeric(who$value), as.numeric(d$seat))) {
     report(context, "bet_owner", args$who$at,
-           sprintf("`%s` is a bet of %s.", d$name, context$seats[[d$seat]]), "name that seat, or stake on a bet of its own")
+           sprintf("`%s` is a bet of %s.", d$name,
+                   context$seats[[d$seat]]), "name that seat, or stake on a bet of its own")
     return(empty)
   }
   if (d$kind == "bet") for (name in target$bets) context$money$bets[[name]]$staked <- TRUE
@@ -127,7 +129,8 @@ value_gained <- function(context, scope, node, want) {
   if (is_unknown(seat$type)) return(seat)
   seats <- seats_with_money(context$money)
   if (length(seats) == 0) {
-    report(context, "bet_unknown", node$at, "Nobody has a bet in this game.", "declare one, as in bets(guest, line = 1)")
+    report(context, "bet_unknown", node$at, "Nobody has a bet in this game.",
+           "declare one, as in bets(guest, line = 1)")
     return(broken(node$at))
   }
   sums <- lapply(seats, function(s) net_of_seat(context$money, s, node$at))

@@ -71,7 +71,8 @@ kind_in_words <- function(kind) {
          signs = "a set of signs",
          names = "a set of names", column = "a column", deck = "a deck", words = "a word list",
          alphabet = "an alphabet", mode = "a mode",
-         state = "something remembered", bet = "a bet", pot = "a pot", "function" = "a function", player = "a player", decision = "a decision", kind)
+         state = "something remembered", bet = "a bet", pot = "a pot", "function" = "a function", player = "a player",
+         decision = "a decision", kind)
 }
 
 # --- labels -----------------------------------------------------------------

@@ -12,7 +12,8 @@ check_tokens <- function(context, node) {
   piece <- if (args$piece$kind == "number") args$piece$value else NA
   is_whole <- function(x) !is.na(x) && x >= 1 && abs(x - round(x)) < 1e-9 && x <= 1e6
   if (is_whole(piece)) context$money$piece <- list(num = round(piece), den = 1)
-  else if (!is.na(piece) && piece > 0 && is_whole(1 / piece)) context$money$piece <- list(num = 1, den = round(1 / piece))
+  else if (!is.na(piece) && piece > 0 && is_whole(1 / piece)) context$money$piece <- list(num = 1,
+                                                                                          den = round(1 / piece))
   else report(context, "piece_wrong", args$piece$at, "A piece is a whole number of tokens, or a whole part of one.",
               "write 1, 5, 0.5, 0.1 or the like")
 }
@@ -80,7 +81,8 @@ money_place <- function(context, node, kinds, what) {
   report(context, "bet_unknown", node$at, sprintf("%s is not %s.", what, paste(lapply(kinds, kind_in_words),
                                                                               collapse = " or ")),
          or_spelling(if (node$kind == "name") did_you_mean(node$name, known),
-                     if ("bet" %in% kinds) "declare it, as in bets(guest, line = 1)" else "declare it, as in glow <- pot(20)"))
+                     if ("bet" %in% kinds) "declare it, as in bets(guest, line = 1)"
+                     else "declare it, as in glow <- pot(20)"))
   NULL
 }
 
@@ -88,7 +90,8 @@ money_place <- function(context, node, kinds, what) {
 money_variable <- function(context, name, start, lasts, at, type = t_whole, shown = FALSE) {
   scale <- context$money$piece
   variable <- new_variable(context, name, c(type, list(scale = scale)), at, "state", key = paste("money", name))
-  context$state[[name]] <- list(name = name, variable = variable, start = start, lasts = lasts, at = at, scratch = !shown,
+  context$state[[name]] <- list(name = name, variable = variable, start = start, lasts = lasts, at = at,
+                                scratch = !shown,
                                 money = TRUE, hidden = !shown)
   variable
 }

@@ -347,4 +347,5 @@ operators <- list(
   "%/%" = arithmetic,
   "==" = comparison, "!=" = comparison, "<" = comparison, "<=" = comparison, ">" = comparison, ">=" = comparison,
   "&&" = connective, "||" = connective, "!" = negation, ":" = range_value, "if" = choice_value, "{" = block_value,
-  "[" = index_value, "wallet" = function(...) value_wallet(...), "switch" = value_switch, "%in%" = membership, "c" = listed_values)
+  "[" = index_value, "wallet" = function(...) value_wallet(...), "switch" = value_switch,
+  "%in%" = membership, "c" = listed_values)

@@ -8,14 +8,17 @@ check_pot <- function(context, name, node) {
   seed <- if (is.null(args$seed)) no_money(node$at)
     else pieces_value(context, new_scope("a pot"), args$seed, "What is in a pot at the start")
   if (!seed$const)
-    report(context, "not_constant", seed$at, "A pot starts with a number or a setting.", "write a number, or a setting's name")
+    report(context, "not_constant", seed$at, "A pot starts with a number or a setting.",
+           "write a number, or a setting's name")
   lasts <- pot_lifetime(context, args$lasts)
   widest <- if ("sitting" %in% context$spans) "sitting" else if ("match" %in% context$spans) "match" else "round"
   kept <- if (lasts == "always") widest else lasts
-  own <- function(what, seat) money_variable(context, paste(what, name$name, "by", seat), no_money(node$at), "round", node$at)
+  own <- function(what, seat) money_variable(context, paste(what, name$name, "by", seat), no_money(node$at), "round",
+                                             node$at)
   of_seats <- function(what) stats::setNames(lapply(context$seats, own, what = what), seq_along(context$seats))
   context$money$pots[[name$name]] <- list(
-    name = name$name, variable = money_variable(context, name$name, seed, kept, name$at, shown = TRUE), seed = seed, lasts = lasts,
+    name = name$name, variable = money_variable(context, name$name, seed, kept, name$at,
+                                                shown = TRUE), seed = seed, lasts = lasts,
     seats = seq_along(context$seats), put = of_seats("put into"), back = of_seats("taken from"),
     fed = money_variable(context, paste("fed to", name$name), no_money(node$at), "round", node$at),
     paid = money_variable(context, paste("paid out of", name$name), no_money(node$at), "round", node$at),
@@ -38,7 +41,8 @@ pot_lifetime <- function(context, node) {
   "round"
 }
 
-pot_value <- function(context, d, at) in_tokens(context$money$piece, money_read(context$money$pots[[d$name]]$variable, at))
+pot_value <- function(context, d, at) in_tokens(context$money$piece,
+                                                money_read(context$money$pots[[d$name]]$variable, at))
 
 # move(0.2, from = lamp, to = glow): a part of a bet goes to a pot.
 feed_pot <- function(context, scope, node, args) {
@@ -54,7 +58,8 @@ feed_pot <- function(context, scope, node, args) {
   if (is.null(pot) || is.null(from) || !may_write(context, scope, node$at, "What lies on a bet")) return(empty)
   money <- context$money
   typed("feed", t_nothing, node$at, from = from, pot = pot$name, amount = amount,
-        writes = c(vapply(unname(money$bets[from$bets]), function(bet) bet$variable$id, 0L), money$pots[[pot$name]]$variable$id))
+        writes = c(vapply(unname(money$bets[from$bets]), function(bet) bet$variable$id, 0L),
+                   money$pots[[pot$name]]$variable$id))
 }
 
 # share(glow, among = guest, part = 1, rest = stays)

@@ -9,7 +9,8 @@ settle_line <- function(context, scope, node, in_play) {
   for (i in seq_along(args$dots)) {
     case <- settle_case(context, scope, args$dots[[i]], args$dot_names[[i]], args$dot_at[[i]], in_play)
     if (length(cases) > 0 && is.null(cases[[length(cases)]]$cond) && length(case) > 0)
-      report(context, "settle_order", args$dots[[i]]$at, "After `otherwise` no other case can be reached.", "put it last")
+      report(context, "settle_order", args$dots[[i]]$at, "After `otherwise` no other case can be reached.",
+             "put it last")
     cases <- c(cases, case)
   }
   if (is.null(d)) return(NULL)
@@ -148,6 +149,7 @@ gained_ids <- function(money) vapply(money$bets, function(b) b$back$id, 0L)
 # A bet that stood over lies there again in the next round, in place of its opening.
 add_standing <- function(context, name) {
   bet <- context$money$bets[[name]]
-  context$money$bets[[name]]$standing <- money_variable(context, paste("standing on", name), no_money(bet$at), "sitting",
+  context$money$bets[[name]]$standing <- money_variable(context, paste("standing on", name), no_money(bet$at),
+                                                        "sitting",
                                                         bet$at)
 }

@@ -319,7 +319,8 @@ verb_value <- function(context, scope, node) {
 
 statements <- list("{" = statement_block, "<-" = statement_assign, "if" = statement_if, "while" = statement_while,
                    "repeat" = statement_repeat,
-                   "for" = statement_for, "break" = leave("break"), "next" = leave("next"), "return" = statement_return, "settle" = statement_settle)
+                   "for" = statement_for, "break" = leave("break"), "next" = leave("next"), "return" = statement_return,
+                   "settle" = statement_settle)
 
 # later("..."): a hole in the rules
 statement_later <- function(context, scope, node) {

@@ -17,12 +17,14 @@ check_wallet <- function(context, node) {
     else pieces_value(context, scope, args$start, "What is in the wallet at the start")
   again <- if (!is.null(args$again)) value_of(context, scope, args$again, t_whole, "How often one buys in again")
   for (v in Filter(Negate(is.null), list(start, again))) if (!v$const && !is_unknown(v$type))
-    report(context, "not_constant", v$at, "A wallet starts with a number or a setting.", "write a number, or a setting's name")
+    report(context, "not_constant", v$at, "A wallet starts with a number or a setting.",
+           "write a number, or a setting's name")
   needs <- if (!is.null(args$needs)) pieces_value(context, scope, args$needs, "What a round needs")
   name <- context$seats[[seat]]
   own <- function(what, start = no_money(node$at), shown = FALSE)
     money_variable(context, paste(what, name), start, "sitting", node$at, shown = shown)
-  wallet <- list(seat = seat, name = name, variable = own("wallet of", start, shown = TRUE), start = start, again = again, needs = needs,
+  wallet <- list(seat = seat, name = name, variable = own("wallet of", start, shown = TRUE), start = start,
+                 again = again, needs = needs,
                  brought = own("brought by", start), bought = own("bought in again by"), ruined = own("ruined"),
                  lowest = own("lowest wallet of", start), highest = own("highest wallet of", start),
                  drawdown = own("drawdown of"), at = node$at)
@@ -53,7 +55,8 @@ value_wallet <- function(context, scope, node, want) {
 # A word about the money of a seat; `of` gives the value of one that is a known seat.
 about_seat_with_money <- function(context, scope, node, owners, what, example, of) {
   if (length(node$args) != 1) {
-    report(context, "argument_missing", node$at, sprintf("`%s` takes a seat.", node$fn), sprintf("write %s(me)", node$fn))
+    report(context, "argument_missing", node$at, sprintf("`%s` takes a seat.", node$fn),
+           sprintf("write %s(me)", node$fn))
     return(broken(node$at))
   }
   seat <- value_of(context, scope, node$args[[1]], seat_type(context), "Whose it is")

@@ -28,7 +28,8 @@ command_bankroll <- function(args) {
   result <- bankroll(read$game, number_option(o$wallet), stakes_given(o$stake), rounds, number_option(o$goal),
                      number_option(o$least), if (is.null(o$most)) Inf else number_option(o$most), o$short, o$seat,
                      number_or_text(o$seconds), number_option(o$minutes), o$method, number_option(o$evenings),
-                     number_option(o$seed), number_option(o$threads), number_option(o$path), engine = o$engine, set = o$set, players = o$player, mode = o$mode)
+                     number_option(o$seed), number_option(o$threads), number_option(o$path),
+                     engine = o$engine, set = o$set, players = o$player, mode = o$mode)
   if (!is.null(o$figure)) save_figure(figure_bankroll(result), o$figure)
   put_out(switch(o$format, json = bankroll_json(result), csv = csv_lines(as.data.frame(result)), format(result)), o$out)
   0L
@@ -51,6 +52,8 @@ bankroll_json <- function(x) {
   terms <- x$terms
   terms <- lapply(terms, function(t) if (is.numeric(t) && !is.finite(t)) NULL else t)
   whole <- list(format = 1L, game = x$game, seat = x$seat, engine = x$engine, terms = Filter(Negate(is.null), terms),
-                evenings = x$evenings, measures = x$measures, played = x$played, path = x$path, final = x$finals, over_time = Filter(Negate(is.null), x$over_time))
-  as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA, na = "null", pretty = TRUE))
+                evenings = x$evenings, measures = x$measures, played = x$played, path = x$path,
+                final = x$finals, over_time = Filter(Negate(is.null), x$over_time))
+  as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA,
+                                na = "null", pretty = TRUE))
 }

@@ -8,7 +8,8 @@ command_compare <- function(args) {
     option("engine", "auto or sample [auto]", "auto", "ENGINE"),
     option("rounds", "rounds to sample on the same luck [1e5]", "1e5", "N"),
     option("seed", "seed of the sampled rounds [1]", "1", "S"),
-    option("measure", "a measure to compare as well, as \"edge(guest)\"; may be given several times", metavar = "MEASURE"),
+    option("measure", "a measure to compare as well, as \"edge(guest)\"; may be given several times",
+           metavar = "MEASURE"),
     option("format", "text or json [text]", "text", "FORMAT"))), arguments = "NEW",
     missing = "name two games, or the same one twice with --set-new or --player-new")
   if (is.null(read)) return(0L)

@@ -142,7 +142,8 @@ unit_table <- function(side, seed, first, last) {
   ends <- c(lapply(side$program$pays, `[[`, "ends"), lapply(side$program$records, `[[`, "ends"))
   names(ends) <- sprintf("%s %s", measured$kind, measured$name)
   places <- outcomes + length(measured$name) + seq_along(side$program$ledgers)
-  list(rounds = run$rows[, 1], ends = ends, ledgers = run$rows[, 1 + places, drop = FALSE], records = values, values = values[, c(rep(TRUE, outcomes), measured$number), drop = FALSE],
+  list(rounds = run$rows[, 1], ends = ends, ledgers = run$rows[, 1 + places, drop = FALSE], records = values,
+       values = values[, c(rep(TRUE, outcomes), measured$number), drop = FALSE],
        hash = run$rows[, ncol(run$rows)])
 }
 
@@ -163,7 +164,8 @@ format.basanos_comparison <- function(x, ...) {
   if (sampled)
     cells <- c(cells,
                list("95% interval" = interval_text(x$rows$lower, x$rows$upper, function(v) number(v, TRUE)),
-                    "shared luck saves" = ifelse(is.na(x$rows$standard_error), "-", ifelse(is.finite(x$rows$gain), sprintf("%.1f times", x$rows$gain),
+                    "shared luck saves" = ifelse(is.na(x$rows$standard_error), "-",
+                                                 ifelse(is.finite(x$rows$gain), sprintf("%.1f times", x$rows$gain),
                                                                      "all"))))
   c(head, "", aligned(cells))
 }

@@ -29,7 +29,8 @@ measure_influence <- function(side, table, k) {
   if (measure$word == "mean_pay") return(ratio(table$values[, pays], table$rounds))
   sums <- unit_money(side$program, table, measure)
   if (is.null(sums)) return(NULL)
-  switch(measure$word, return_of = ratio(sums$put + sums$net, sums$put), edge = , edge_per_token = ratio(-sums$net, sums$put),
+  switch(measure$word, return_of = ratio(sums$put + sums$net, sums$put), edge = ,
+         edge_per_token = ratio(-sums$net, sums$put),
          put_in = ratio(sums$put, table$rounds))
 }
 

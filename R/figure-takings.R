@@ -21,7 +21,8 @@ figure_takings <- function(takings) {
   ggplot2::ggplot(data, ggplot2::aes(x = .data$value, y = .data$probability)) +
     ggplot2::geom_col(ggplot2::aes(fill = .data$side), width = data$width) +
     ggplot2::geom_vline(data = marks, ggplot2::aes(xintercept = .data$value), linetype = "dashed", colour = "grey35") +
-    ggplot2::geom_text(data = marks, ggplot2::aes(x = .data$value, y = Inf, label = .data$label), vjust = 1.4, hjust = -0.1,
+    ggplot2::geom_text(data = marks, ggplot2::aes(x = .data$value, y = Inf, label = .data$label), vjust = 1.4,
+                       hjust = -0.1,
                        size = 3.6, colour = "grey20") +
     ggplot2::facet_wrap(ggplot2::vars(.data$stall), ncol = 1, scales = "free_y") +
     ggplot2::scale_fill_manual(values = c("the stall loses" = "#c8553d", "the stall gains" = "#9fb3c8"), name = NULL) +

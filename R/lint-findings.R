@@ -9,7 +9,8 @@ finding <- function(id, at, message) list(id = id, at = at, message = message)
 
 # The most important ones first. What stops a round, whatever its id, goes before all of them.
 findings_in_order <- c("outcome_never", "answer_never", "branch_unreached", "no_legal_answer", "setting_unread",
-                       "function_unused", "outcomes_overlap", "outcome_rest", "loss_beyond_stake", "breakage", "wallet_cuts", "sign_dominated", "answer_dominated",
+                       "function_unused", "outcomes_overlap", "outcome_rest", "loss_beyond_stake",
+                       "breakage", "wallet_cuts", "sign_dominated", "answer_dominated",
                        "signs_uneven", "round_unbounded", "record_slow", "positions_many",
                        "order_kept", "near_copy", "branch_untried")
 

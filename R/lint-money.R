@@ -6,7 +6,8 @@ money_findings <- function(game, settings, players, mode) {
   resolved <- resolve_settings(game, settings, mode)
   seated <- resolve_players(game, players, resolved)
   rounds <- money_rounds(game, resolved, seated)
-  c(uneven_findings(game), if (!is.null(rounds)) c(beyond_findings(game, rounds), short_findings(game, resolved, seated)))
+  c(uneven_findings(game), if (!is.null(rounds)) c(beyond_findings(game, rounds),
+                                                   short_findings(game, resolved, seated)))
 }
 
 # The odds of some rounds, or NULL where one cannot go on (which is found elsewhere).

@@ -223,7 +223,8 @@ pot_lines <- function(pots) {
   cells <- list(pot = pots$pot, fed = fixed_text(pots$fed, 4), paid = fixed_text(pots$paid, 4),
                 "emptied, one in" = one_in(pots$emptied))
   if (all(is.na(pots$long_run_return))) return(aligned(cells))
-  long <- list("level when paid" = fixed_text(pots$level_when_paid, 2), "worth playing from" = fixed_text(pots$worth_from, 2),
+  long <- list("level when paid" = fixed_text(pots$level_when_paid, 2),
+               "worth playing from" = fixed_text(pots$worth_from, 2),
                "return in the long run" = percent_text(pots$long_run_return, 3))
   aligned(c(cells, long))
 }

@@ -10,19 +10,27 @@ measure_words <- list(
   mean = list(about = "expression", says = "The mean of an expression, over rounds.", example = "mean(tiles)"),
   sd = list(about = "expression", says = "Its standard deviation.", example = "sd(tiles)"),
   quantile = list(about = "expression", numbers = list(p = c(0, 1)),
-                  says = "The least value that a share `p` of rounds is at or below.", example = "quantile(tiles, 0.9)"),
+                  says = "The least value that a share `p` of rounds is at or below.",
+                  example = "quantile(tiles, 0.9)"),
   lowest = list(about = "expression", says = "The least value (sampled: that was seen).", example = "lowest(tiles)"),
-  highest = list(about = "expression", says = "The greatest value (sampled: that was seen).", example = "highest(tiles)"),
-  mean_pay = list(about = "seat", says = "What a seat gains on average, in tokens a round.", example = "mean_pay(guest)"),
-  put_in = list(about = "money", says = "What a seat puts in, or lies on a bet, on average.", example = "put_in(guest)"),
+  highest = list(about = "expression", says = "The greatest value (sampled: that was seen).",
+                 example = "highest(tiles)"),
+  mean_pay = list(about = "seat", says = "What a seat gains on average, in tokens a round.",
+                  example = "mean_pay(guest)"),
+  put_in = list(about = "money", says = "What a seat puts in, or lies on a bet, on average.",
+                example = "put_in(guest)"),
   return_of = list(about = "money", says = "What comes back for each token put in.", example = "return_of(guest)"),
-  edge = list(about = "money", says = "The house edge: of a seat for each token of its first stake, of a bet for each put in.",
+  edge = list(about = "money",
+              says = "The house edge: of a seat for each token of its first stake, of a bet for each put in.",
               example = "edge(guest)"),
-  edge_per_token = list(about = "money", says = "The house edge for each token put in.", example = "edge_per_token(guest)"),
-  decided_edge = list(about = "money", says = "The same, of rounds that are won or lost.", example = "decided_edge(guest)"),
+  edge_per_token = list(about = "money", says = "The house edge for each token put in.",
+                        example = "edge_per_token(guest)"),
+  decided_edge = list(about = "money", says = "The same, of rounds that are won or lost.",
+                      example = "decided_edge(guest)"),
   hit = list(about = "money", says = "The share of rounds with a stake in which something comes back.",
              example = "hit(guest)"),
-  gain = list(about = "money", says = "The share of rounds with a stake that end with a gain.", example = "gain(guest)"),
+  gain = list(about = "money", says = "The share of rounds with a stake that end with a gain.",
+              example = "gain(guest)"),
   volatility = list(about = "money", says = "The volatility index: 1.645 sd over what is put in on average.",
                     example = "volatility(guest)"),
   breakage = list(about = "bet", says = "What rounding keeps of a bet, in tokens a round.", example = "breakage(line)"),
@@ -39,7 +47,8 @@ measure_words <- list(
   goal = list(about = "none", says = "The share of sittings that reach what they are played for.", example = "goal()"))
 
 # What is kept of each match or sitting, as an argument of mean, sd, quantile, lowest and highest.
-unit_words <- c(final_wallet = "final wallet", lowest_wallet = "lowest wallet", drawdown = "drawdown", brought = "brought")
+unit_words <- c(final_wallet = "final wallet", lowest_wallet = "lowest wallet", drawdown = "drawdown",
+                brought = "brought")
 
 #' The measures
 #'
@@ -71,7 +80,8 @@ read_measure <- function(game, text) {
   about <- args$about
   if (word$about == "none" && !is.null(about) || word$about != "none" && is.null(about))
     wrong(sprintf("`%s` is about %s.", node$fn, measured_in_words(word$about)), sprintf("write %s", word$example))
-  numbers <- Map(function(n, name) measure_number(n, word$numbers[[name]], name, wrong), args$numbers, names(args$numbers))
+  numbers <- Map(function(n, name) measure_number(n, word$numbers[[name]], name, wrong), args$numbers,
+                 names(args$numbers))
   measure <- list(text = text, word = node$fn, numbers = numbers)
   if (word$about %in% c("expression", "condition")) return(c(measure, expression_of(game, about, text)))
   if (word$about != "none") measure$about <- measured_thing(game, about, word$about, wrong)
@@ -79,7 +89,8 @@ read_measure <- function(game, text) {
 }
 
 measured_in_words <- function(about) {
-  switch(about, none = "nothing", seat = "a seat", money = "a seat or a bet", bet = "a bet", wallet = "a seat with a wallet",
+  switch(about, none = "nothing", seat = "a seat", money = "a seat or a bet", bet = "a bet",
+         wallet = "a seat with a wallet",
          "an expression")
 }
 

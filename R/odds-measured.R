@@ -86,7 +86,8 @@ measured_share <- function(measure, found) {
 measured_pay <- function(measure, found) {
   row <- found$pays[match(measure$about$name, found$pays$seat), ]
   if (is.na(row$mean))
-    abort_input("measure_wrong", sprintf("`%s` is paid nothing.", measure$about$name), "declare what it is paid, as in pays(...)")
+    abort_input("measure_wrong", sprintf("`%s` is paid nothing.", measure$about$name),
+                "declare what it is paid, as in pays(...)")
   list(value = row$mean, standard_error = row$standard_error, lower = row$lower, upper = row$upper)
 }
 
@@ -123,7 +124,8 @@ scaled_pay <- function(ledger, top) {
   of <- function(mean) if (is.null(mean)) NULL else top(list(put = pay$stake, net = mean)) / pay$stake
   ends <- range(of(pay$lower), of(pay$upper), na.rm = FALSE)
   c(list(value = of(pay$mean)),
-    if (!is.null(pay$lower)) list(standard_error = pay$standard_error / pay$stake, lower = ends[[1]], upper = ends[[2]]))
+    if (!is.null(pay$lower)) list(standard_error = pay$standard_error / pay$stake, lower = ends[[1]],
+                                  upper = ends[[2]]))
 }
 
 # What measures of money are taken from: a ledger of the rules, else what a seat is paid for a stake that never changes.
@@ -149,7 +151,8 @@ money_ledgers <- function(ledgers, pays, pay_counts) {
 mean_of_ledger <- function(ledger, sampled) {
   d <- ledger$rounds
   found <- moments(collect_counts(d$put, d$weight), sampled)
-  c(list(value = found$mean), if (is.null(ledger$units)) found[intersect(names(found), c("standard_error", "lower", "upper"))])
+  c(list(value = found$mean), if (is.null(ledger$units)) found[intersect(names(found),
+                                                                         c("standard_error", "lower", "upper"))])
 }
 
 # A share of the rounds that count; of rounds that are units of their own with Wilson's interval.

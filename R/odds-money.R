@@ -131,8 +131,8 @@ pot_table <- function(ledgers, program) {
 }
 
 # What a round brings by seat that puts something in: list(rounds, units, evening), each list(put, net, probability).
-# `units` are whole matches or sittings, where a sample has kept them; `evening` those of a seat with a wallet, by what is
-# left in it, with what was put in on average.
+# `units` are whole matches or sittings, where a sample has kept them; `evening` those of a seat with a wallet, by what
+# is left in it, with what was put in on average.
 money_results <- function(pays, pay_counts, ledgers, unit_counts, rounds_in_unit) {
   staked <- which(!is.na(pays$stake))
   shares <- function(d) list(put = d$put, net = d$net, probability = d$weight / sum(d$weight))

@@ -12,8 +12,8 @@
 #'   `probability`, `one_in`, `of_return`, `of_variance`; sampled also `standard_error` of the probability), `seat`,
 #'   `stake`, `return`
 #'   and `sd`, and `odds`, where they come from.
-#' @section Formulas: With s put in on average, pay x, probability p, mean m and variance v, a row adds p (x + s) / s to the return
-#'   and p (x - m)^2 / v to the variance. The first add up to the return, the second to 1.
+#' @section Formulas: With s put in on average, pay x, probability p, mean m and variance v, a row adds p (x + s) / s
+#'   to the return and p (x - m)^2 / v to the variance. The first add up to the return, the second to 1.
 #' @section Errors: `no_stake` where nobody puts anything in, or the seat does not; those of [odds()].
 #' @export
 #' @examples

@@ -79,7 +79,8 @@ as.data.frame.basanos_odds <- function(x, ...) {
   match <- if (!is.null(x$units$winners)) part("match", x$units$winners, "name", "probability")
   bets <- if (!is.null(x$bets)) part("return of a bet", bet_bounds(x$bets), "bet", "return")
   rbind(match, part("outcome", x$outcomes, "name", "probability"), part("pay", x$pays, "seat", "mean"),
-        bets, if (!is.null(x$measures)) part("measure", x$measures, "name", "value"), part("record", x$records, "name", "mean"), if (!is.null(by)) part("by", by, "name", "within"))
+        bets, if (!is.null(x$measures)) part("measure", x$measures, "name", "value"),
+        part("record", x$records, "name", "mean"), if (!is.null(by)) part("by", by, "name", "within"))
 }
 
 # The bets with the bounds of their returns under the names that the other parts have.

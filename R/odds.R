@@ -39,11 +39,11 @@
 #'     `put_in` (all that it puts in), `return` (what comes back over what is put in), `edge` (what is lost over the
 #'     first stakes), `edge_per_token` (over all that is put in), all missing where the rules say of no stake; sampled
 #'     also `standard_error`, `lower`, `upper` of the mean, and `return_lower`, `return_upper`.
-#'   * `bets`: of rules with bets a data frame with one row a bet: `bet`, `seat`, `put_in`, `staked` (the share of rounds
-#'     in which something lies on it), `hit` and `gain` (the shares of those in which something comes back, and more than
-#'     was put in), `mean` and `sd` of the net result, `return`, `edge` (over what is put in), `decided_edge` (rounds that
-#'     come out even left out), `volatility` (1.645 sd over what is put in) and `breakage` (what rounding keeps, tokens a
-#'     round); sampled also `return_lower`, `return_upper`, missing where a few rounds decide.
+#'   * `bets`: of rules with bets a data frame with one row a bet: `bet`, `seat`, `put_in`, `staked` (the share of
+#'     rounds in which something lies on it), `hit` and `gain` (the shares of those in which something comes back, and
+#'     more than was put in), `mean` and `sd` of the net result, `return`, `edge` (over what is put in), `decided_edge`
+#'     (rounds that come out even left out), `volatility` (1.645 sd over what is put in) and `breakage` (what rounding
+#'     keeps, tokens a round); sampled also `return_lower`, `return_upper`, missing where a few rounds decide.
 #'   * `pots`: of rules with pots one row each: `fed` and `paid` (tokens a round), `emptied` (times a round), `seed`; of
 #'     one that lasts always also `level_when_paid`, `worth_from` (the level from which playing pays) and
 #'     `long_run_return` (of all that the seats put in).
@@ -63,10 +63,10 @@
 #'   narrow enough (Chow and Robbins 1965, "On the asymptotic theory of fixed-width sequential
 #'   confidence intervals for the mean").
 #'   A return is a ratio of sums over rounds, or over units where rounds hang together (Cochran 1977, "Sampling
-#'   techniques", section 2.11); its interval has the r for which the interval of the mean of what comes back less r times
-#'   what is put in holds 0 (Fieller 1954, "Some problems in interval estimation"). None is given where (sum d^2)^2 /
-#'   sum d^4 of these differences is below 10. A pot that lasts always pays out all that is fed to it and the seed at each
-#'   emptying: level when paid = seed + fed / emptied.
+#'   techniques", section 2.11); its interval has the r for which the interval of the mean of what comes back less r
+#'   times what is put in holds 0 (Fieller 1954, "Some problems in interval estimation"). None is given where (sum
+#'   d^2)^2 / sum d^4 of these differences is below 10. A pot that lasts always pays out all that is fed to it and the
+#'   seed at each emptying: level when paid = seed + fed / emptied.
 #'   Of rules with a hole, `later(...)`, a round that comes there ends there: `not_written_yet` is one more outcome, and
 #'   `hole` has the `share` of such rounds and the `records` and `distributions` of what is remembered there.
 #' @section Errors: `engine_unknown`, `engines_disagree`, `given_never`, `position_none`, `position_never`,
@@ -100,7 +100,8 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
                               else odds_by_engine(asked, job))
   if (!is.null(result$crossed))
     result$crossed_money <- money_by_value(result, by, given, function(condition)
-      odds(game, result$engine, if (result$engine == "sample") min(result$rounds, most_rounds_by_value), seed, threads, set,
+      odds(game, result$engine, if (result$engine == "sample") min(result$rounds, most_rounds_by_value), seed, threads,
+           set,
            players, max_states, FALSE, mode, given = condition, max_seconds = max_seconds))
   result
 }

@@ -74,7 +74,8 @@ wallet_item <- function(node, source) {
   needs <- named("needs")
   again <- named("again")
   paste0(sprintf("%s sits down with %s tokens", node_text(plain[[1]], source), start),
-         if (!is.null(needs)) sprintf(" and goes on with %s or more", needs) else " and goes on while they pay for a round",
+         if (!is.null(needs)) sprintf(" and goes on with %s or more",
+                                      needs) else " and goes on while they pay for a round",
          if (!is.null(again)) sprintf(", buying in again %s times at most", again) else "")
 }
 
@@ -83,7 +84,8 @@ stake_item <- function(node, source) {
   on <- args[node$names == "on"]
   on <- if (length(on) > 0) on[[1]] else args[[3]]
   plain <- args[!nzchar(node$names)]
-  sprintf("%s puts %s on %s", node_text(plain[[1]], source), value_words(plain[[2]], source), plain_name(node_text(on, source)))
+  sprintf("%s puts %s on %s", node_text(plain[[1]], source), value_words(plain[[2]], source),
+          plain_name(node_text(on, source)))
 }
 
 share_item <- function(node, source) {

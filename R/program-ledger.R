@@ -11,7 +11,8 @@ ledger_plan <- function(rules, taken) {
   entry <- function(kind, name, seat, pair = TRUE)
     list(list(kind = kind, name = name, seat = rules$seats[[seat]], number = seat, pair = pair))
   of_bets <- lapply(unname(money$bets), function(bet)
-    c(entry("bet", bet$name, bet$seat), if (rounds_profits(rules, bet$name)) entry("rounding", bet$name, bet$seat, FALSE)))
+    c(entry("bet", bet$name, bet$seat), if (rounds_profits(rules, bet$name)) entry("rounding", bet$name, bet$seat,
+                                                                                   FALSE)))
   of_seats <- lapply(intersect(seats_with_money(money), seq_len(taken)), function(seat)
     c(entry("seat", rules$seats[[seat]], seat),
       if (any(vapply(bets_of_seat(money, seat), function(b) isTRUE(b$adds_later), NA)))
@@ -37,7 +38,8 @@ ledger_value <- function(asm, entry, pays) {
   bet <- money$bets[[entry$name]]
   of_pot <- function(field) convert(money_read(money$pots[[entry$name]][[field]], at), t_fraction)
   switch(entry$kind,
-    bet = joint_number(money_read(bet$put, at), whole_of("-", money_read(bet$back, at), money_read(bet$put, at), at), at),
+    bet = joint_number(money_read(bet$put, at), whole_of("-", money_read(bet$back, at), money_read(bet$put, at), at),
+                       at),
     rounding = typed("var", t_fraction, at, var = bet$rounding),
     seat = joint_number(whole_of("+", put_of_seat(money, seat, at), put_beside(asm, seat, at), at),
                         paid_in_pieces(asm, pays, seat, at), at),

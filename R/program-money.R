@@ -23,7 +23,8 @@ whole_of <- function(fn, a, b, at) calculation(fn, t_whole, at, list(a, b))
 money_test <- function(fn, a, b, at) calculation(fn, t_yesno, at, list(a, b))
 pieces_of <- function(n, at) literal(n, t_whole, at)
 
-only_if <- function(cond, yes, no = list(), at) typed("if", t_nothing, at, cond = cond, yes = yes, no = no, quiet = TRUE)
+only_if <- function(cond, yes, no = list(), at) typed("if", t_nothing, at, cond = cond, yes = yes, no = no,
+                                                      quiet = TRUE)
 
 fail_if <- function(cond, id, at)
   only_if(cond, list(typed("effect", t_nothing, at, x = typed("fail", t_whole, at, id = id))), at = at)
@@ -50,7 +51,8 @@ keep_drawdown <- function(wallet, at) {
   left <- money_read(wallet$variable, at)
   high <- money_read(wallet$highest, at)
   fall <- whole_of("max", money_read(wallet$drawdown, at), whole_of("-", high, left, at), at)
-  in_order(list(set_money(wallet$highest, whole_of("max", high, left, at), at), set_money(wallet$drawdown, fall, at)), at)
+  in_order(list(set_money(wallet$highest, whole_of("max", high, left, at), at), set_money(wallet$drawdown, fall, at)),
+           at)
 }
 
 without_extremes <- function(wallet) {
@@ -76,7 +78,8 @@ by_key_steps <- function(target, steps_of, at) {
   keys <- target$d$axis$keys
   if (target$key$op == "lit") return(steps_of(target$bets[[match(target$key$value, keys)]]))
   lapply(which(keys %in% possible_keys(target$key, keys)), function(k)
-    only_if(money_test("==", target$key, literal(keys[[k]], target$key$type, at), at), steps_of(target$bets[[k]]), at = at))
+    only_if(money_test("==", target$key, literal(keys[[k]], target$key$type, at), at), steps_of(target$bets[[k]]),
+            at = at))
 }
 
 possible_keys <- function(key, keys) if (is_kind(key$type, "label")) key$type$members else keys
@@ -88,7 +91,8 @@ bet_stake_steps <- function(money, s, bet) {
   after <- whole_of("+", lies, amount, at)
   some <- money_test(">", amount, pieces_of(0, at), at)
   beyond <- function(cond) fail_if(cond, "stake_outside", at)
-  c(list(set_money(bet$won, s$amount, at), fail_if(money_test("<", amount, pieces_of(0, at), at), "stake_below_zero", at)),
+  c(list(set_money(bet$won, s$amount, at),
+         fail_if(money_test("<", amount, pieces_of(0, at), at), "stake_below_zero", at)),
     if (!is.null(bet$most)) list(beyond(money_test(">", after, bet$most, at))),
     if (!is.null(bet$least)) list(beyond(both_hold(some, money_test("<", after, bet$least, at), at))),
     if (!is.null(bet$step))
@@ -243,7 +247,8 @@ write_opening <- function(asm) {
   for (bet in money$bets) {
     at <- bet$at
     lies <- money_read(bet$variable, at)
-    placed <- c(out_of_wallet(money, bet$seat, lies, at), if (!is.null(bet$keeps_first)) list(set_money(bet$first, lies, at)))
+    placed <- c(out_of_wallet(money, bet$seat, lies, at),
+                if (!is.null(bet$keeps_first)) list(set_money(bet$first, lies, at)))
     if (!is.null(bet$standing)) {
       stood <- money_read(bet$standing, at)
       placed <- list(only_if(money_test(">", stood, pieces_of(0, at), at), list(set_money(bet$variable, stood, at),
@@ -261,7 +266,8 @@ write_settlement <- function(asm) {
   for (line in money$settles) write_statement(asm, pay_back_step(money, line, in_play = FALSE))
   settled <- vapply(money$settles, `[[`, "", "bet")
   for (bet in money$bets[!names(money$bets) %in% settled])
-    write_statement(asm, fail_if(money_test(">", money_read(bet$variable, bet$at), pieces_of(0, bet$at), bet$at), "bet_lies", bet$at))
+    write_statement(asm, fail_if(money_test(">", money_read(bet$variable, bet$at), pieces_of(0, bet$at), bet$at),
+                                 "bet_lies", bet$at))
 }
 
 # Settlements that no outcome decides come first, so that outcomes may read what was gained.

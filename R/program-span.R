@@ -21,7 +21,8 @@ write_rounds <- function(asm) {
   put_label(asm, done)
   ending <- if (!is.null(asm$rules$match$counts)) span["winner"]
     else if (!is.null(asm$rules$match)) list(ending = in_register(asm$outcome_register))
-    else if (!is.null(asm$rules$sitting$until) && length(asm$rules$money$wallets) == 0) list(ending = in_register(asm$outcome_register))
+    else if (!is.null(asm$rules$sitting$until) &&
+             length(asm$rules$money$wallets) == 0) list(ending = in_register(asm$outcome_register))
   measures <- if (matches) c(sitting["rounds"], sitting["matches"], sitting$won) else c(ending, span["rounds"])
   asked <- lapply(asm$rules$told_of_unit, function(node) in_register(register_of(asm, write_value(asm, node)),
                                                                      is_real(node$type)))
@@ -56,7 +57,8 @@ write_span <- function(asm, span) {
   out <- new_label(asm)
   put_label(asm, top)
   parts <- write_round(asm)
-  at_place(asm, (if (is.null(asm$rules$match)) asm$rules$sitting else asm$rules$match)$at, function() write_tally(asm, parts$ledgers))
+  at_place(asm, (if (is.null(asm$rules$match)) asm$rules$sitting else asm$rules$match)$at,
+           function() write_tally(asm, parts$ledgers))
   write_span_end(asm, span, top, out)
   put_label(asm, out)
   parts

@@ -40,7 +40,8 @@ convolved <- function(play, n) {
     abort_input("takings_large", "An evening of so many rounds with pays this far apart is more than can be added up.",
                 "ask for fewer rounds or hours, or a cap on what a round pays")
   size <- stats::nextn(width)
-  p <- Re(stats::fft(stats::fft(c(play$probability, numeric(size - length(play$probability))))^n, inverse = TRUE)) / size
+  p <- Re(stats::fft(stats::fft(c(play$probability, numeric(size - length(play$probability))))^n,
+                     inverse = TRUE)) / size
   p <- pmax(p[seq_len(width)], 0)
   list(value = (play$least * n + seq_len(width) - 1) * play$step, probability = p / sum(p))
 }

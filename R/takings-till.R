@@ -8,9 +8,9 @@
 #' @param game A game with a stake.
 #' @param shows What the till shows: takings since it was empty, in tokens; below zero where it has paid out more.
 #' @param rounds After how many rounds (of a game with sittings: how many sittings).
-#' @return An object of class `basanos_till`: a list with `shows`, `rounds`, `expected` and `sd` of the takings, `at_most`
-#'   and `at_least` (the chance of as little, and of as much), `two_sided` (twice the smaller of the two, at most 1),
-#'   `verdict`, `game`, `engine`.
+#' @return An object of class `basanos_till`: a list with `shows`, `rounds`, `expected` and `sd` of the takings,
+#'   `at_most` and `at_least` (the chance of as little, and of as much), `two_sided` (twice the smaller of the two, at
+#'   most 1), `verdict`, `game`, `engine`.
 #' @section Formulas: The distribution of the takings is the convolution of that of one round, as in [takings()].
 #' @section Errors: `no_stake`, `takings_wrong`, `takings_large`, `rounds_linked`, those of [odds()].
 #' @export

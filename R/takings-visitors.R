@@ -23,7 +23,8 @@ check_visitors <- function(visitors, terms) {
     unknown <- setdiff(names(visitor), visitor_fields)
     if (length(unknown) > 0)
       abort_input("takings_wrong", sprintf("A visitor has no `%s`.", unknown[[1]]),
-                  or_spelling(did_you_mean(unknown[[1]], visitor_fields), sprintf("a visitor has %s", some_of_names(visitor_fields))))
+                  or_spelling(did_you_mean(unknown[[1]], visitor_fields),
+                              sprintf("a visitor has %s", some_of_names(visitor_fields))))
     if (!is.null(visitor$weight) && !(is.numeric(visitor$weight) && visitor$weight > 0))
       abort_input("takings_wrong", "The weight of a visitor is a number above zero.", "write weight = 3")
     if (!is.null(visitor$wallet) && (terms$prize_cost != 1 || !is.null(terms$cap)))
@@ -35,7 +36,8 @@ check_visitors <- function(visitors, terms) {
 visit_of <- function(visitor, game, seat, terms, sampled, ...) {
   stake <- if (is.null(visitor$stake)) 1 else visitor$stake
   if (!is.null(visitor$wallet)) {
-    b <- bankroll(game, visitor$wallet, stake, terms$rounds, visitor$goal, seat = seat, players = as.list(visitor$players),
+    b <- bankroll(game, visitor$wallet, stake, terms$rounds, visitor$goal, seat = seat,
+                  players = as.list(visitor$players),
                   ...)
     final <- b$finals[[1]]
     return(list(take = visitor$wallet - final$value, probability = final$probability, put = b$measures$put_in,

@@ -17,16 +17,16 @@
 #' @param cap The most that a round may pay, in tokens of profit, to see what a cap would change; or `NULL`.
 #' @param seat The seat the visitors take; by default the first that puts something in.
 #' @param visitors A mix of visitors, or `NULL` for one kind: a list of lists, each with `weight` (1), `players` (as in
-#'   [odds()]), `stake` (1; with a wallet also a rule, as in [bankroll()]), and `wallet` and `goal`, with which a visitor
-#'   leaves early. Levels of the box are then looked at after each visit.
+#'   [odds()]), `stake` (1; with a wallet also a rule, as in [bankroll()]), and `wallet` and `goal`, with which a
+#'   visitor leaves early. Levels of the box are then looked at after each visit.
 #' @param rounds_sampled How many rounds to sample, where the odds are sampled.
 #' @param ... More arguments of [odds()]: `players = list(guest = "careful:3, bold:1")` is a mix of visitors.
-#' @return An object of class `basanos_takings`: a list with `rows`, a data frame with one row a stall: `game`, `visits`,
-#'   `rounds`, `an_hour` and `evening` (mean takings in tokens), `sd`, `5%`, `50%`, `95%`, `losing` (the chance of an
-#'   evening below zero), `dry` (the chance that the box is empty at some time), `float_needed` (the smallest float with
-#'   `dry` below 1%), `hold` (what is kept of all that is put in), `worst` (the most that a round can cost) and
-#'   `worst_one_in`; with a cap `hold_capped`, `5% capped` and `float_capped`; `terms`; and `distributions` of the evening,
-#'   by game.
+#' @return An object of class `basanos_takings`: a list with `rows`, a data frame with one row a stall: `game`,
+#'   `visits`, `rounds`, `an_hour` and `evening` (mean takings in tokens), `sd`, `5%`, `50%`, `95%`, `losing` (the
+#'   chance of an evening below zero), `dry` (the chance that the box is empty at some time), `float_needed` (the
+#'   smallest float with `dry` below 1%), `hold` (what is kept of all that is put in), `worst` (the most that a round
+#'   can cost) and `worst_one_in`; with a cap `hold_capped`, `5% capped` and `float_capped`; `terms`; and
+#'   `distributions` of the evening, by game.
 #' @section Formulas: Takings of n rounds are the n-fold convolution of those of one, by fast Fourier transform. The
 #'   lowest level of the box follows from Lindley's recursion (Lindley 1952, "The theory of queues with a single
 #'   server"): over independent rounds the lowest partial sum of n has the law of min(0, X + the lowest of n - 1).
@@ -150,7 +150,8 @@ format.basanos_takings <- function(x, ...) {
   t <- x$terms
   tokens <- function(v) fixed_text(v, 1)
   percent <- function(v) percent_text(v, 2)
-  cells <- list(stall = r$game, rounds = whole_text(round(r$rounds)), "an hour" = tokens(r$an_hour), evening = tokens(r$evening),
+  cells <- list(stall = r$game, rounds = whole_text(round(r$rounds)), "an hour" = tokens(r$an_hour),
+                evening = tokens(r$evening),
                 sd = tokens(r$sd), "5%" = tokens(r[["5%"]]), "50%" = tokens(r[["50%"]]), "95%" = tokens(r[["95%"]]),
                 losing = percent(r$losing), keeps = percent(r$hold))
   box <- list(stall = r$game, "runs dry" = percent(r$dry), "float for under 1%" = tokens(r$float_needed),
@@ -165,7 +166,8 @@ format.basanos_takings <- function(x, ...) {
     if (any(short)) c("", sprintf("%s has time for %s visits of %s only, at %s seconds a round.", r$game[short],
                                   fixed_text(r$visits[short], 1), plain_number(t$visits * t$hours),
                                   plain_number(t$seconds))),
-    "", if (all(x$engines == "exact")) "Counted exactly." else "The odds of a round are sampled; the evening is counted from them.")
+    "", if (all(x$engines == "exact")) "Counted exactly."
+    else "The odds of a round are sampled; the evening is counted from them.")
 }
 
 #' @export

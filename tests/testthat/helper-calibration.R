@@ -88,7 +88,8 @@ covered_measures <- function(g, measure, units, runs, prefix, players = list()) 
 # A visitor who doubles after a loss, over sittings of 30 rounds: stakes follow results.
 doubling_game <- function() {
   path <- tempfile(fileext = ".game")
-  writeLines(c("seats(guest)", "state(won = no)", "bets(guest, line = bet(0, most = 16))", "wallet(guest, 40, needs = 1)",
+  writeLines(c("seats(guest)", "state(won = no)", "bets(guest, line = bet(0, most = 16))",
+               "wallet(guest, 40, needs = 1)",
                "play({", "ask(guest, amount = one_of(limits(line)))", "stake(guest, amount, on = line)",
                "won <- chance(18 / 37)", "})", "outcomes(win = won, loss = otherwise)",
                "settle(line, win = 1 %to% 1, otherwise = lost)", "sitting(rounds = 30)",

@@ -50,7 +50,8 @@ even_odds_game <- function(chance) {
 }
 
 test_that("runs of losses", {
-  o <- odds(even_odds_game("18 / 37"), "exact", measure = c("losing_run(guest, 6, 100)", "longest_losing_run(guest, 100)",
+  o <- odds(even_odds_game("18 / 37"), "exact",
+            measure = c("losing_run(guest, 6, 100)", "longest_losing_run(guest, 100)",
                                                             "losing_run(guest, length = 1, rounds = 1)"))
   expect_equal(o$measures$value[[1]], 0.597265805069, tolerance = 1e-11)
   expect_equal(o$measures$value[[3]], 19 / 37)
@@ -82,7 +83,8 @@ test_that("the fall of a wallet from an earlier high", {
     path <- tempfile(fileext = ".game")
     writeLines(c("seats(guest)", "state(won = no)", "state(high = 1000, low = 0, lasts = sitting)",
                  "bets(guest, line = 1)", "wallet(guest, 1000)",
-                 "play({", sprintf("won <- chance(%s)", chance), "high <- max(high, wallet(guest) + (if (won) 2 else 0))",
+                 "play({", sprintf("won <- chance(%s)",
+                                   chance), "high <- max(high, wallet(guest) + (if (won) 2 else 0))",
                  "})", "outcomes(win = won, loss = otherwise)", "settle(line, win = 1 %to% 1, otherwise = lost)",
                  "sitting(until = wallet(guest) <= high - 10)"), path)
     path
@@ -133,7 +135,8 @@ test_that("what is no measure of this game is refused, with what it could be", {
   wrong("edge(left)", "puts nothing in", "tide-signs")
   expect_error(odds("lantern-tiles", measure = "mean(tils)"), class = "basanos_unknown_name")
   expect_identical(vocabulary_of_measures()$name, names(measure_words))
-  for (example in vocabulary_of_measures()$example[vocabulary_of_measures()$name %in% c("mean", "quantile", "edge", "losing_run")])
+  for (example in vocabulary_of_measures()$example[vocabulary_of_measures()$name %in% c("mean", "quantile", "edge",
+                                                                                        "losing_run")])
     expect_no_error(odds("lantern-tiles", "sample", rounds = 50, measure = example))
 })
 

@@ -14,7 +14,8 @@ line_game <- function(behind, piece) money_game(
   "bets(guest, line = 1, behind = 0)",
   "play({", "  repeat {", "    last <- sum(roll(cube, 2))",
   "    if (mark == 0) {", "      if (last %in% c(2, 3, 7, 11, 12)) break", "      mark <- last",
-  sprintf("      stake(guest, %d, on = behind)", behind), "    } else if (last == mark || last == 7) break", "  }", "})",
+  sprintf("      stake(guest, %d, on = behind)",
+          behind), "    } else if (last == mark || last == 7) break", "  }", "})",
   "outcomes(natural = mark == 0 && last %in% c(7, 11), crap = mark == 0, made = last == mark, out = otherwise)",
   "settle(line, natural = 1 %to% 1, made = 1 %to% 1, otherwise = lost)",
   "settle(behind, made = 6 %to% (min(mark, 14 - mark) - 1), otherwise = lost)")
@@ -159,7 +160,8 @@ test_that("an evening at the moon wheel, and every field of it", {
   expect_equal(final, 20 + o$rounds_in_unit * o$pays$mean, tolerance = 1e-12)
   text <- readLines(system.file("games", "moon-wheel.game", package = "basanos"))
   return_of <- function(field, amount = 1) {
-    text <- sub("steady  <- player(field = low, amount = 1)", sprintf("steady <- player(field = %s, amount = %d)", field,
+    text <- sub("steady  <- player(field = low, amount = 1)",
+                sprintf("steady <- player(field = %s, amount = %d)", field,
                                                                        amount), text, fixed = TRUE)
     path <- money_game(sub("setting(40,", "setting(2,", text, fixed = TRUE)[!grepl("^example", text)])
     odds(path, "exact", players = list(guest = "steady"))$bets
@@ -183,7 +185,8 @@ even_money <- function(chance, wallet, rule, rounds, ...) money_game(
 with_side_staked <- function(path) {
   text <- readLines(path)
   text <- sub("^bets\\(guest, line = bet\\(0\\)\\)$", "bets(guest, line = bet(0, most = 4))", text)
-  writeLines(sub("^stake\\(guest, amount, on = line\\)$", "stake(guest, amount, on = line)\nif (wallet(guest) > 90) stake(guest, 1, on = side)", text),
+  writeLines(sub("^stake\\(guest, amount, on = line\\)$",
+                 "stake(guest, amount, on = line)\nif (wallet(guest) > 90) stake(guest, 1, on = side)", text),
              path)
   path
 }
@@ -266,7 +269,8 @@ test_that("returns have intervals, unless a few rounds decide", {
   expect_gte(o$pays$return_upper, exact$pays$return)
   rare <- money_game("seats(guest)", "n <- die(1:1000)", "state(face = 0)", "bets(guest, line = 1, more = 0)",
                      "play({", "face <- roll(n)", "if (face > 990) stake(guest, 1, on = more)", "})",
-                     "outcomes(hit = face == 1000, miss = otherwise)", "settle(line, hit = 900 %to% 1, otherwise = lost)",
+                     "outcomes(hit = face == 1000, miss = otherwise)",
+                     "settle(line, hit = 900 %to% 1, otherwise = lost)",
                      "settle(more, hit = 90 %to% 1, otherwise = push)")
   few <- odds(rare, "sample", rounds = 3000)
   expect_true(is.na(few$pays$return_lower))
@@ -280,10 +284,13 @@ test_that("the parts of a par table add up where more than a stake is put in", {
 })
 
 test_that("bets are told as CSV, JSON and text, by the command line", {
-  json <- jsonlite::fromJSON(told_by("odds", "bell-cards", "--engine", "sample", "--rounds", "2000", "--format", "json"))
+  json <- jsonlite::fromJSON(told_by("odds", "bell-cards", "--engine", "sample", "--rounds", "2000", "--format",
+                                     "json"))
   expect_identical(json$bets$bet, c("ante", "raise", "chime"))
-  expect_true(all(c("put_in", "staked", "hit", "gain", "return", "return_lower", "edge", "volatility") %in% names(json$bets)))
-  csv <- utils::read.csv(text = told_by("odds", "bell-cards", "--engine", "sample", "--rounds", "2000", "--format", "csv"))
+  expect_true(all(c("put_in", "staked", "hit", "gain", "return", "return_lower", "edge",
+                    "volatility") %in% names(json$bets)))
+  csv <- utils::read.csv(text = told_by("odds", "bell-cards", "--engine", "sample", "--rounds", "2000", "--format",
+                                        "csv"))
   expect_identical(csv$name[csv$kind == "return of a bet"], c("ante", "raise", "chime"))
   text <- told_by("odds", "moon-wheel")
   expect_match(text, "ruined[guest]", fixed = TRUE)
@@ -296,8 +303,8 @@ test_that("bets are told as CSV, JSON and text, by the command line", {
 
 test_that("a variant replaces and amends settlements by bet", {
   path <- money_game('based_on("bell-cards")', "amend(settle(raise, equal = lost))",
-                     "settle(chime, if (kind_of(hand) == run) 12 %to% 1, otherwise = lost)", "bets(guest, ante = 1, raise =",
-                     "bet(0, most = 2), chime = 2)")
+                     "settle(chime, if (kind_of(hand) == run) 12 %to% 1, otherwise = lost)",
+                     "bets(guest, ante = 1, raise = bet(0, most = 2), chime = 2)")
   o <- odds(path, "sample", rounds = 5000)
   before <- odds("bell-cards", "sample", rounds = 5000)
   ante <- function(o) o$bets$return[o$bets$bet == "ante"]
@@ -366,7 +373,8 @@ test_that("a bet on every field, and one for every seat", {
   expect_equal(fields$records$mean, c(1, 2))
   expect_equal(fields$pays$sd, sqrt(mean(c(2 - 1, 2 - 1, 2 - 1, -3, -3, 5 - 2)^2)))
   seats <- odds(money_game(
-    "seats(ann, bo)", "cube <- die(1:6)", "state(face = each(seat, 0))", "bets(everyone, ante = 1, more = bet(0, most = 2))",
+    "seats(ann, bo)", "cube <- die(1:6)", "state(face = each(seat, 0))",
+    "bets(everyone, ante = 1, more = bet(0, most = 2))",
     "play({", "for (s in seats) face[s] <- roll(cube)", "for (mover in turns(each = 1)) {",
     "ask(mover, add_on = one_of(limits(more[mover])))", "stake(mover, add_on, on = more)", "}", "})",
     "outcomes(wins = leader(face[it]), tied = otherwise)",

@@ -1,6 +1,7 @@
 # The stall's evening and the till, against enumeration.
 
-results_of <- function(net, probability, put = 1) list(put = rep(put, length(net)), net = net, probability = probability)
+results_of <- function(net, probability, put = 1) list(put = rep(put, length(net)), net = net,
+                                                       probability = probability)
 
 # All paths of n plays: the total and the lowest level on the way, with the probability of each.
 all_paths <- function(take, probability, n) {
@@ -60,7 +61,8 @@ test_that("a visit is a sitting where the rules say how long one sits", {
   expect_equal(exact$hold, o$pays$edge)
   final <- o$units$measures
   expect_equal(exact$sd, sqrt(6) * final$sd[final$name == "final wallet[guest]"])
-  sampled <- takings("moon-wheel", visits = 2, hours = 3, seconds = NULL, engine = "sample", rounds_sampled = 20000)$rows
+  sampled <- takings("moon-wheel", visits = 2, hours = 3, seconds = NULL, engine = "sample",
+                     rounds_sampled = 20000)$rows
   expect_lt(abs(sampled$evening - exact$evening), 4 * exact$sd / sqrt(6) * 6 / sqrt(20000))
   expect_error(takings("three-bells", engine = "sample", rounds_sampled = 100), class = "basanos_rounds_linked")
 })
@@ -105,11 +107,13 @@ test_that("the till against the odds", {
 })
 
 test_that("takings as a command: text, csv, json and a figure", {
-  text <- at_command_line("takings", "lantern-tiles", "--with", "buoy-line", "--visits", "4", "--hours", "1", "--cap", "20")$out
+  text <- at_command_line("takings", "lantern-tiles", "--with", "buoy-line", "--visits", "4", "--hours", "1", "--cap",
+                          "20")$out
   expect_match(text, "runs dry", all = FALSE)
   csv <- utils::read.csv(text = at_command_line("takings", "lantern-tiles", "--format", "csv")$out)
   expect_equal(csv$rounds, 480)
-  json <- jsonlite::fromJSON(paste(at_command_line("takings", "lantern-tiles", "--till", "-60", "--rounds", "90", "--format",
+  json <- jsonlite::fromJSON(paste(at_command_line("takings", "lantern-tiles", "--till", "-60", "--rounds", "90",
+                                                   "--format",
                                                    "json")$out, collapse = "\n"))
   expect_true(all(c("at_most", "at_least", "verdict") %in% names(json)))
   path <- tempfile(fileext = ".svg")
