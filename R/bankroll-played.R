@@ -97,10 +97,16 @@ evening_over <- function(kept, asked, terms, cost, at) {
   Reduce(function(a, b) calculation("||", t_yesno, at, list(a, b)), ends)
 }
 
-evening_ruined <- function(kept, terms, cost, at) number_test("<", can_stake(kept, cost, at),
-                                                              plain_literal(terms$least, at), at)
-evening_goal <- function(kept, terms, at) number_test(">=", evening_value(kept, "wallet", at),
-                                                      plain_literal(terms$goal, at), at)
+# Does the wallet hold less than the least stake may cost?
+evening_ruined <- function(kept, terms, cost, at) {
+  wallet <- evening_value(kept, "wallet", at)
+  if (!is_kind(wallet$type, "whole")) wallet <- number_of("+", wallet, plain_literal(1e-9, at), at)
+  number_test("<", wallet, plain_literal(terms$least * cost, at), at)
+}
+
+evening_goal <- function(kept, terms, at)
+  number_test(">=", evening_value(kept, "wallet", at), plain_literal(terms$goal, at), at)
+
 evening_left <- function(kept, asked, terms, cost, at)
   number_test(">", number_of("max", asked, plain_literal(terms$least, at), at), can_stake(kept, cost, at), at)
 
@@ -115,11 +121,8 @@ evening_steps <- function(kept, asked, paid, spent, terms, cost, unit, at) {
   stake <- now("last_stake")
   net <- now("last_net")
   type <- kept$run$type
-  longer <- function(sign, end) number_of("+", number_of(end, now("run"), number(0), at), number(sign), at)
-  run <- typed("choose", type, at, cond = number_test(">", net, number(0), at), yes = longer(1, "max"),
-               no = typed("choose", type, at, cond = number_test("<", net, number(0), at), yes = longer(-1, "min"),
-                          no = now("run")))
-  is_cut <- typed("choose", t_whole, at, cond = number_test(">", least, can, at), yes = number(1), no = number(0))
+  run <- next_run(now("run"), net, at)
+  is_cut <- typed("as_number", t_whole, at, x = number_test(">", least, can, at))
   c(list(set("cut", number_of("+", now("cut"), is_cut, at)),
          set("last_stake", number_of("min", least, can, at)),
          set("put_in", number_of("+", now("put_in"), stake, at)),
@@ -132,6 +135,17 @@ evening_steps <- function(kept, asked, paid, spent, terms, cost, unit, at) {
          set("highest", number_of("max", now("highest"), now("wallet"), at)),
          set("drawdown", number_of("max", now("drawdown"), number_of("-", now("highest"), now("wallet"), at), at))),
     if (!is.null(spent)) list(set("clock", number_of("+", now("clock"), spent, at))))
+}
+
+# Wins in a row, losses below zero; what comes out even changes nothing. Without branches, which chance would have
+# guessed wrong.
+next_run <- function(run, net, at) {
+  zero <- literal(0, t_whole, at)
+  is_so <- function(fn) typed("as_number", t_whole, at, x = number_test(fn, net, zero, at))
+  times <- function(a, b) number_of("*", a, b, at)
+  longer <- function(end, by) number_of("+", number_of(end, run, zero, at), literal(by, t_whole, at), at)
+  changed <- number_of("+", times(is_so(">"), longer("max", 1)), times(is_so("<"), longer("min", -1)), at)
+  number_of("+", changed, times(is_so("=="), run), at)
 }
 
 # What is told of each evening: list(name, node).
