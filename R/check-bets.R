@@ -75,7 +75,8 @@ statement_stake <- function(context, scope, node) {
   }
   if (d$kind == "bet") for (name in target$bets) context$money$bets[[name]]$staked <- TRUE
   places <- context$money[[paste0(d$kind, "s")]][target$bets]
-  typed("stake", t_nothing, node$at, on = target, onto = d$kind, who = who, amount = amount,
+  first <- if (!is.null(args$first)) yes_or_no(context, args$first, "`first`")
+  typed("stake", t_nothing, node$at, first = first, on = target, onto = d$kind, who = who, amount = amount,
         site = new.env(parent = emptyenv()),
         writes = c(vapply(unname(places), function(place) place$variable$id, 0L), wallet_ids(context$money)))
 }
@@ -95,8 +96,21 @@ value_limits <- function(context, scope, node, want) {
            sprintf("declare it with a limit: bets(%s, %s = bet(0, most = 5))", context$seats[[bet$seat]], d$name))
     return(broken(node$at))
   }
-  typed("range", t_range, node$at, low = least_stake(context, bet, lies, node$at),
-        high = most_stake(context, bet, lies, wallet, node$at))
+  range <- typed("range", t_range, node$at, low = least_stake(context, bet, lies, node$at),
+                 high = most_stake(context, bet, lies, wallet, node$at))
+  if (is.null(bet$step)) range else in_steps(context, range, bet, lies, node$at)
+}
+
+# Those of the range with which the bet holds a whole number of steps, or nothing.
+in_steps <- function(context, range, bet, lies, at) {
+  it <- new_variable(context, "it", t_whole, at, "bound")
+  amount <- as_pieces(context, typed("var", t_whole, at, var = it))
+  after <- calculation("+", t_whole, at, list(lies, amount))
+  zero <- literal(0, t_whole, at)
+  fits <- calculation("==", t_yesno, at, list(calculation("%%", t_whole, at, list(after, bet$step)), zero))
+  nothing <- calculation("==", t_yesno, at, list(amount, zero))
+  typed("collection_filter", t_collection("list", t_whole), at, over = range, it = it,
+        body = calculation("||", t_yesno, at, list(nothing, fits)))
 }
 
 least_stake <- function(context, bet, lies, at) {

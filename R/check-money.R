@@ -132,9 +132,9 @@ first_stakes <- function(bets, play) {
   walk(play, function(n) {
     if (n$op %in% draw_ops) drawn <<- TRUE
     if (n$op != "stake" || n$onto != "bet") return(invisible())
-    n$site$first <- !drawn
+    n$site$first <- if (is.null(n$first)) !drawn else n$first
     for (name in n$on$bets) {
-      if (drawn) bets[[name]]$adds_later <<- TRUE
+      if (!n$site$first) bets[[name]]$adds_later <<- TRUE
       else bets[[name]]$adds_first <<- TRUE
     }
   })

@@ -14,7 +14,7 @@ variables_written <- function(x) {
   ids <- integer()
   walk(x, function(n) {
     if (n$op == "assign") ids <<- c(ids, n$target$var$id)
-    if (n$op %in% c("stake", "feed", "share", "settle")) ids <<- c(ids, n$writes)
+    if (n$op %in% c("stake", "feed", "share", "settle", "buy")) ids <<- c(ids, n$writes)
     if (n$op %in% c("for_range", "for_each", "for_items", "turns", "ask")) ids <<- c(ids, n$var$id)
     if (n$op %in% c("put", "remove", "deal_to")) ids <<- c(ids, n$place$var$id)
     if (n$op %in% c("move", "shuffle")) for (place in list(n$x, n$from, n$to, n$pile)) if (is.environment(place$var))

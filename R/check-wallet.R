@@ -31,6 +31,24 @@ check_wallet <- function(context, node) {
   context$money$wallets[[as.character(seat)]] <- wallet
 }
 
+# buy(guest, 20): more is brought.
+statement_buy <- function(context, scope, node) {
+  empty <- in_order(list(), node$at)
+  args <- match_arguments(context, node)
+  if (is.null(args) || !may_write(context, scope, node$at, "A wallet")) return(empty)
+  seat <- seat_named(context, args$seat, "Who buys in is a seat with a wallet.")
+  amount <- pieces_value(context, scope, args$amount, "What is brought")
+  wallet <- context$money$wallets[[as.character(seat)]]
+  if (is.na(seat) || is_unknown(amount$type)) return(empty)
+  if (is.null(wallet)) {
+    report(context, "wallet_none", node$at, sprintf("`%s` has no wallet in this game.", context$seats[[seat]]),
+           "declare it, as in wallet(guest, 20)")
+    return(empty)
+  }
+  context$money$wallets[[as.character(seat)]]$buys <- TRUE
+  typed("buy", t_nothing, node$at, seat = seat, amount = amount, writes = wallet$variable$id)
+}
+
 missing_argument <- function(context, node, name) {
   report(context, "argument_missing", node$at, sprintf("`%s` needs %s.", node$fn, some_of_names(name)),
          sprintf("write it like this: %s", vocabulary_word(node$fn)$example))

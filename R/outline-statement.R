@@ -25,6 +25,7 @@ statement_items <- function(node, source) {
                                  function(k) sprintf(" %s %s", node$names[[k]], text(a[[k]])), ""), collapse = "")),
     stake = stake_item(node, source),
     share = share_item(node, source),
+    buy = sprintf("%s buys in for %s more", text(a[[1]]), text(a[[2]])),
     settle = settle_items(node, source),
     shuffle = sprintf("shuffle the spent cards back into %s%s", text(a[[1]]),
                       if (length(a) > 1) sprintf(", with %s", text(a[[2]])) else ""),

@@ -5,8 +5,8 @@ write_money <- function(asm, s) {
   money <- asm$rules$money
   steps <- switch(s$op, stake = stake_steps(money, s),
                   feed = by_key_steps(s$from, function(name) feed_steps(money, s, name), s$at),
-                  share = share_steps(asm$rules$money, s),
-                  settle = list(decide_step(asm$rules$money, s$line), pay_back_step(asm$rules$money, s$line, TRUE)))
+                  share = share_steps(money, s), buy = buy_steps(money, s),
+                  settle = list(decide_step(money, s$line), pay_back_step(money, s$line, TRUE)))
   write_statements(asm, steps)
 }
 
@@ -128,6 +128,13 @@ feed_steps <- function(money, s, name) {
        fail_if(money_test("<", money_read(bet$variable, at), s$amount, at), "stake_outside", at),
        change_money("-", bet$variable, s$amount, at), change_money("+", bet$put, s$amount, at),
        change_money("+", pot$fed, s$amount, at), change_money("+", pot$variable, s$amount, at, quiet = FALSE))
+}
+
+buy_steps <- function(money, s) {
+  wallet <- money$wallets[[as.character(s$seat)]]
+  list(fail_if(money_test("<", s$amount, pieces_of(0, s$at), s$at), "stake_below_zero", s$at),
+       change_money("+", wallet$variable, s$amount, s$at, quiet = FALSE),
+       change_money("+", wallet$brought, s$amount, s$at))
 }
 
 # --- pots -------------------------------------------------------------------------------------------------
@@ -374,7 +381,7 @@ evening_of <- function(asm, wallet) {
   left <- money_read(wallet$variable, at)
   brought <- money_read(wallet$brought, at)
   c(told("ruined", money_read(wallet$ruined, at), "share"), told("losing", money_test("<", left, brought, at), "share"),
-    told("final wallet", left), if (!is.null(wallet$again)) told("brought", brought),
+    told("final wallet", left), if (!is.null(wallet$again) || isTRUE(wallet$buys)) told("brought", brought),
     if (!is.null(wallet$lowest)) told("lowest wallet", money_read(wallet$lowest, at)),
     if (!is.null(wallet$drawdown)) told("drawdown", money_read(wallet$drawdown, at)))
 }

@@ -24,7 +24,7 @@ write_statement <- function(asm, s) {
     },
     remove = { write_remove(asm, s); write_trace_point(asm, "place", s$at, s$place) },
     ask = write_ask(asm, s),
-    stake = , feed = , share = , settle = write_money(asm, s),
+    stake = , feed = , share = , settle = , buy = write_money(asm, s),
     deal_to = write_deal_to(asm, s),
     burn = write_burn(asm, s),
     shuffle = write_shuffle(asm, s),

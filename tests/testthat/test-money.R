@@ -389,3 +389,18 @@ test_that("a bet on every field, and one for every seat", {
   expect_error(odds(which("stake(guest, 1, on = spot)")), class = "basanos_index_wrong")
   expect_error(odds(which("if (spot > 0) stake(guest, 1, on = spot[1])")), class = "basanos_index_wrong")
 })
+
+test_that("limits in steps, first stakes by word, and buying in by the rules", {
+  path <- money_game("seats(guest)", "state(won = no)", "bets(guest, line = bet(0, most = 10, step = 3), more = 0)",
+                     "wallet(guest, 13, needs = 1)",
+                     "play({", "ask(guest, amount = one_of(limits(line)))", "stake(guest, amount, on = line)",
+                     "won <- chance(0.5)", "if (won) stake(guest, 1, on = more, first = yes)",
+                     "if (wallet(guest) < 2) buy(guest, 5)", "})", "outcomes(win = won, loss = otherwise)",
+                     "settle(line, win = 1 %to% 1, otherwise = lost)", "settle(more, win = push, otherwise = lost)",
+                     "sitting(rounds = 2)", "most_of <- player(amount = most(choices))", "record(amount = amount)")
+  o <- odds(path, "exact")
+  expect_setequal(o$distributions$amount$value, c(3, 9))  expect_equal(o$pays$stake, o$pays$put_in)
+  brought <- mean_named(o, "brought[guest]")
+  expect_equal(mean_named(o, "final wallet[guest]"), brought + 2 * o$pays$mean)
+  expect_equal(brought, 13 + 5 * 0.5)  # nine lost, three of four staked: one is left, or none
+})

@@ -54,6 +54,7 @@ company <- list(
   pot = function(e) with_bets(e),
   wallet = function(e) with_bets(e),
   stake = function(e) with_bets(play = e),
+  buy = function(e) with_bets("wallet(guest, 20)", play = e),
   share = function(e) with_bets("glow <- pot(3)", play = e),
   limits = function(e)
     with_bets("low <- player(more = least(choices, it))", play = c(e, "stake(guest, more, on = line)"),
