@@ -399,7 +399,8 @@ test_that("limits in steps, first stakes by word, and buying in by the rules", {
                      "settle(line, win = 1 %to% 1, otherwise = lost)", "settle(more, win = push, otherwise = lost)",
                      "sitting(rounds = 2)", "most_of <- player(amount = most(choices))", "record(amount = amount)")
   o <- odds(path, "exact")
-  expect_setequal(o$distributions$amount$value, c(3, 9))  expect_equal(o$pays$stake, o$pays$put_in)
+  expect_setequal(o$distributions$amount$value, c(3, 9))  # nine of thirteen; after a loss three of four
+  expect_equal(o$pays$stake, o$pays$put_in)
   brought <- mean_named(o, "brought[guest]")
   expect_equal(mean_named(o, "final wallet[guest]"), brought + 2 * o$pays$mean)
   expect_equal(brought, 13 + 5 * 0.5)  # nine lost, three of four staked: one is left, or none
