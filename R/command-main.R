@@ -50,6 +50,8 @@ commands <- function() {
     odds = list(run = command_odds, does = "the odds of a game, counted exactly or sampled"),
     compare = list(run = command_compare,
                    does = "two games, or one in two ways, on the same luck; do they play identically?"),
+    sweep = list(run = command_sweep,
+                 does = "measures over a grid of settings, modes and players; which point is best"),
     streaks = list(run = command_streaks, does = "how long the longest run of each outcome gets in n rounds"),
     bankroll = list(run = command_bankroll, does = "what becomes of a visitor's wallet over an evening"),
     takings = list(run = command_takings,

@@ -121,11 +121,10 @@ measured_money <- function(measure, found, sampled) {
 # Where a seat puts in the same in every round, what it is paid says all; `top` is a net result or what comes back.
 scaled_pay <- function(ledger, top) {
   pay <- ledger$pay
-  of <- function(mean) if (is.null(mean)) NULL else top(list(put = pay$stake, net = mean)) / pay$stake
-  ends <- range(of(pay$lower), of(pay$upper), na.rm = FALSE)
-  c(list(value = of(pay$mean)),
-    if (!is.null(pay$lower)) list(standard_error = pay$standard_error / pay$stake, lower = ends[[1]],
-                                  upper = ends[[2]]))
+  of <- function(mean) top(list(put = pay$stake, net = mean)) / pay$stake
+  if (is.null(pay$lower)) return(list(value = of(pay$mean)))
+  ends <- range(of(pay$lower), of(pay$upper))
+  list(value = of(pay$mean), standard_error = pay$standard_error / pay$stake, lower = ends[[1]], upper = ends[[2]])
 }
 
 # What measures of money are taken from: a ledger of the rules, else what a seat is paid for a stake that never changes.

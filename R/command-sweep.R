@@ -1,0 +1,65 @@
+command_sweep <- function(args) {
+  read <- read_options("sweep", args, c(game_options(), list(
+    option("of", "a measure, as \"edge(guest)\"; may be given several times", metavar = "MEASURE"),
+    option("best", "highest, lowest, a number to come near to, or none [highest]", "highest", "WHICH"),
+    option("engine", "auto, exact or sample [auto]", "auto", "ENGINE"),
+    option("rounds", "rounds to sample at a point [1e5]", metavar = "N"),
+    option("seed", "seed of the sampled rounds [1]", "1", "S"),
+    option("threads", "threads to sample with [1]", "1", "T"),
+    option("workers", "points worked out at once [1]", "1", "W"),
+    option("checkpoint", "save finished points to this file, and go on from it", metavar = "FILE"),
+    option("format", "text, json or csv [text]", "text", "FORMAT"),
+    option("out", "a file to write to, instead of standard output", metavar = "FILE"),
+    option("figure", "a figure to draw as well, .png or .svg", metavar = "FILE"))))
+  if (is.null(read)) return(0L)
+  o <- read$options
+  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
+  if (!is.null(o$figure)) figure_kind(o$figure)
+  if (is.null(o$of))
+    abort_input("argument_missing", "`basanos sweep` needs a measure.", "write --of \"edge(guest)\"")
+  best <- if (o$best == "none") NULL else number_or_text(o$best)
+  result <- sweep_settings(read$game, lapply(o$set, swept_values), lapply(o$player, function(p) split_values(p)),
+                           if (!is.null(o$mode)) split_values(o$mode), o$of, best, o$engine, number_option(o$rounds),
+                           number_option(o$seed), number_option(o$threads), number_option(o$workers),
+                           checkpoint = o$checkpoint)
+  if (!is.null(o$figure)) save_figure(figure_sweep(result), o$figure)
+  if (o$format != "json") return(put_table(result, NULL, o))
+  put_out(sweep_json(result), o$out)
+  0L
+}
+
+split_values <- function(text) trimws(strsplit(text, ",", fixed = TRUE)[[1]])
+
+# "15:19", "15:25:5" (in steps of five), "1,2,5" or "yes,no".
+swept_values <- function(text) {
+  range <- regmatches(text, regexec("^\\s*(-?[0-9.]+)\\s*:\\s*(-?[0-9.]+)\\s*(?::\\s*([0-9.]+))?\\s*$", text,
+                                    perl = TRUE))[[1]]
+  if (length(range) == 0) return(as.list(split_values(text)))
+  ends <- as.numeric(range[2:3])
+  step <- if (nzchar(range[[4]])) as.numeric(range[[4]]) else 1
+  if (anyNA(ends) || is.na(step) || step <= 0 || ends[[1]] > ends[[2]])
+    abort_input("sweep_grid", sprintf("`%s` is no range.", text),
+                "write the lower end first, and a step above zero: 15:25:5")
+  as.list(seq(ends[[1]], ends[[2]], by = step))
+}
+
+sweep_json <- function(x) {
+  n <- length(x$of)
+  named <- function(columns, k) stats::setNames(lapply(columns, function(name) x$points[[name]][[k]]), columns)
+  is_seat <- names(x$points) %in% x$seats
+  rows <- lapply(seq_len(nrow(x$points)), function(k) {
+    own <- x$rows[(k - 1) * n + seq_len(n), ]
+    measures <- lapply(seq_len(n), function(i) {
+      m <- list(name = own$measure[[i]], value = own$value[[i]])
+      if (is.na(own$standard_error[[i]]) && is.na(own$lower[[i]])) m
+      else c(m, as.list(own[i, c("standard_error", "lower", "upper")]))
+    })
+    mode <- if (!is.null(x$points$mode)) x$points$mode[[k]]
+    Filter(Negate(is.null), list(settings = named(setdiff(names(x$points)[!is_seat], "mode"), k),
+                                 players = named(names(x$points)[is_seat], k), mode = mode, measures = measures,
+                                 engine = own$engine[[1]]))
+  })
+  whole <- list(format = 1L, game = x$game, of = x$of, rows = rows, best = x$best, may_be_best = x$may_be_best)
+  as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), auto_unbox = TRUE, digits = NA, na = "null",
+                                pretty = TRUE))
+}

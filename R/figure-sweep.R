@@ -1,0 +1,69 @@
+#' A figure of a sweep
+#'
+#' One setting as a line with its interval, a panel a measure; two as a heat map of the first measure; three as heat
+#' maps side by side.
+#'
+#' @param sweep What [sweep_settings()] gives, over one to three settings, seats or modes.
+#' @return A ggplot2 plot.
+#' @section Errors: `package_needed`, `argument_wrong`.
+#' @export
+#' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
+#' figure_sweep(sweep_settings("lantern-tiles", set = list(keeper_stands = 17:19), of = "edge(guest)"))
+figure_sweep <- function(sweep) {
+  need_package("ggplot2", "draws the figures")
+  if (!inherits(sweep, "basanos_sweep") || !length(sweep$varied) %in% 1:3)
+    abort_input("argument_wrong", "`figure_sweep()` takes a sweep over one to three things.",
+                "write sweep_settings(game, set = list(aim = 20:26), of = \"edge(guest)\")")
+  plot <- if (length(sweep$varied) == 1) sweep_line(sweep) else sweep_map(sweep)
+  plot + ggplot2::theme_minimal(base_size = 13) +
+    ggplot2::theme(legend.position = "top", legend.justification = "left", plot.title.position = "plot",
+                   panel.grid.minor = ggplot2::element_blank(), legend.key.width = ggplot2::unit(2.2, "cm"),
+                   strip.text = ggplot2::element_text(face = "bold", hjust = 0),
+                   plot.margin = ggplot2::margin(10, 24, 10, 10))
+}
+
+sweep_title <- function(sweep) {
+  sprintf("%s: %s by %s", if (is.null(sweep$title)) sweep$game else sweep$title,
+          paste(if (length(sweep$varied) == 1) sweep$of else sweep$of[[1]], collapse = ", "),
+          paste(gsub("_", " ", sweep$varied), collapse = ", "))
+}
+
+sweep_line <- function(sweep) {
+  data <- sweep$rows
+  data$at <- data[[sweep$varied]]
+  data$measure <- factor(data$measure, levels = sweep$of)
+  if (!is.numeric(data$at)) data$at <- factor(data$at, levels = unique(data$at))
+  ggplot2::ggplot(data, ggplot2::aes(x = .data$at, y = .data$value, group = 1)) +
+    (if (is.numeric(data$at)) ggplot2::geom_ribbon(ggplot2::aes(ymin = .data$lower, ymax = .data$upper),
+                                                   fill = "#dfe6ee",
+                                                    na.rm = TRUE)) +
+    (if (is.numeric(data$at)) ggplot2::geom_line(colour = "#1d3557", linewidth = 1)) +
+    ggplot2::geom_linerange(ggplot2::aes(ymin = .data$lower, ymax = .data$upper), colour = "#9fb3c8", na.rm = TRUE) +
+    ggplot2::geom_point(colour = "#1d3557", size = 2.4) +
+    ggplot2::facet_wrap(ggplot2::vars(.data$measure), ncol = 1, scales = "free_y") +
+    (if (is.numeric(data$at) && length(unique(data$at)) <= 25) ggplot2::scale_x_continuous(breaks = unique(data$at))) +
+    ggplot2::labs(x = gsub("_", " ", sweep$varied), y = NULL, title = sweep_title(sweep))
+}
+
+sweep_map <- function(sweep) {
+  data <- sweep$rows[sweep$rows$measure == sweep$of[[1]], ]
+  as_axis <- function(name) factor(data[[name]], levels = unique(data[[name]]))
+  data$across <- as_axis(sweep$varied[[2]])
+  data$up <- as_axis(sweep$varied[[1]])
+  if (length(sweep$varied) == 3) data$panel <- paste(gsub("_", " ", sweep$varied[[3]]), data[[sweep$varied[[3]]]])
+  data$may_be <- rep(seq_len(nrow(sweep$points))) %in% sweep$may_be_best
+  few <- nrow(data) <= 120
+  middle <- mean(range(data$value))
+  ggplot2::ggplot(data, ggplot2::aes(x = .data$across, y = .data$up)) +
+    ggplot2::geom_tile(ggplot2::aes(fill = .data$value), colour = "white", linewidth = 0.6) +
+    (if (few) ggplot2::geom_text(ggplot2::aes(label = fixed_text(.data$value, 3)), size = 3.4,
+                                 colour = ifelse(data$value > middle, "white", "grey15"))) +
+    (if (any(data$may_be)) ggplot2::geom_tile(data = data[data$may_be, ], fill = NA, colour = "#c8553d",
+                                              linewidth = 1.1,
+                                              width = 0.96, height = 0.96)) +
+    ggplot2::scale_fill_gradient(low = "#eef2f6", high = "#1d3557", name = sweep$of[[1]]) +
+    (if (!is.null(data$panel)) ggplot2::facet_wrap(ggplot2::vars(.data$panel))) +
+    ggplot2::labs(x = gsub("_", " ", sweep$varied[[2]]), y = gsub("_", " ", sweep$varied[[1]]),
+                  title = sweep_title(sweep),
+                  subtitle = if (any(data$may_be)) "Outlined: the best, and what may be as good.")
+}

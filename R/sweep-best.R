@@ -1,0 +1,39 @@
+# Which point of a sweep is the best by the first measure, and which others may be: a set, not a guess.
+
+paired_units <- 2e4  # units that tell how the luck of two points goes together
+
+# list(best, may_be_best, wanted): numbers of points.
+best_points <- function(rows, grid, ask, best) {
+  if (is.null(best)) return(list())
+  first <- rows[rows$measure == ask$of[[1]], ]
+  merit <- if (is.numeric(best)) -abs(first$value - best) else if (best == "lowest") -first$value else first$value
+  if (all(is.na(merit))) return(list(wanted = best))
+  winner <- which.max(merit)
+  behind <- merit[[winner]] - merit
+  error <- difference_errors(first, grid, ask, winner, pair = !is.numeric(best))
+  enough <- stats::qt(1 - 0.05 / max(1, nrow(first) - 1), ask$rounds - 1)
+  may_be <- !is.na(merit) & behind <= enough * error + 1e-12
+  list(best = winner, may_be_best = which(may_be), wanted = best)
+}
+
+# The standard error of the difference of each point from one: zero where both are counted, of the paired difference
+# where the measure allows it.
+difference_errors <- function(first, grid, ask, winner, pair) {
+  own <- ifelse(is.na(first$standard_error), 0, first$standard_error)
+  unpaired <- sqrt(own^2 + own[[winner]]^2)
+  if (!pair || all(own == 0)) return(unpaired)
+  pulls <- lapply(grid$points, point_influence, ask = ask)
+  if (is.null(pulls[[winner]])) return(unpaired)
+  vapply(seq_along(pulls), function(k) {
+    if (is.null(pulls[[k]])) return(unpaired[[k]])
+    stats::sd(pulls[[k]] - pulls[[winner]]) / sqrt(ask$rounds)
+  }, 0)
+}
+
+# How far each of some units pulls the first measure; NULL where it is no mean or ratio.
+point_influence <- function(point, ask) {
+  g <- with_measures(ask$game, ask$of[[1]])
+  g$compared <- TRUE
+  side <- list(game = g, program = compile_game(g, point$set, point$players, point$mode))
+  measure_influence(side, unit_table(side, ask$seed, 1, min(ask$rounds, paired_units)), 1L)
+}

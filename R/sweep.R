@@ -1,0 +1,123 @@
+#' Sweep settings, modes and players
+#'
+#' Tells measures for every combination of values: what turning a knob does. Counted exactly where that is quick, else
+#' sampled on the same luck, so that neighbours differ by the rules and not by chance.
+#'
+#' @inheritParams odds
+#' @param set Settings with their values, as a named list of vectors: `list(keeper_stands = 15:19, aim = c(20, 24))`.
+#' @param players Players by seat, each one or several: `list(guest = c("careful", "bold"))`.
+#' @param mode Modes, one or several.
+#' @param of Measures, as texts: see [vocabulary_of_measures()].
+#' @param best Which point is best by the first measure: `"highest"`, `"lowest"`, or a number to come as near to as may
+#'   be; `NULL` to look for none.
+#' @param workers How many processes work at once; more than one needs the future package.
+#' @param checkpoint A file to save finished points to, and to go on from.
+#' @param ... More arguments of [odds()].
+#' @return An object of class `basanos_sweep`: a list with
+#'   * `rows`: a data frame with one row a combination and measure: a column for each setting, seat and mode that is
+#'     given, `measure`, `value`, `standard_error`, `lower`, `upper` (missing where a point is counted), `engine`.
+#'   * `best`: the number of the best point, and `may_be_best`: the numbers of all that cannot be told from it.
+#'   * `points`: the combinations, one row each; `varied`, the names of what takes several values.
+#' @section Formulas: A sampled point may be the best unless another is ahead of it by t(1 - 0.05 / (K - 1)) standard
+#'   errors of the paired difference, K being the number of points (Hsu 1996, "Multiple comparisons", multiple
+#'   comparisons with the best).
+#' @section Errors: `sweep_grid`, `measure_wrong`, `checkpoint_other`, those of [odds()]; all combinations are checked
+#'   before the first is worked out.
+#' @export
+#' @examples
+#' sweep_settings("lantern-tiles", set = list(keeper_stands = 17:19), of = c("edge(guest)", "mean(tiles)"))
+sweep_settings <- function(game, set = list(), players = list(), mode = NULL, of, best = "highest",
+                           engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, workers = 1,
+                           progress = NULL, checkpoint = NULL, ...) {
+  game <- game(game)
+  engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
+  if (missing(of)) abort_input("argument_missing", "A sweep needs a measure.", "write of = \"edge(guest)\" (--of ...)")
+  check_count(workers, "workers", 64, "write workers = 2")
+  check_best(best)
+  measures <- lapply(of, read_measure, game = game)
+  grid <- sweep_grid(game, set, players, mode)
+  rounds <- if (is.null(rounds)) sweep_rounds else rounds
+  ask <- list(game = game, of = of, engine = engine, rounds = rounds, seed = seed, threads = threads, more = list(...))
+  kept <- read_sweep(checkpoint, grid, ask)
+  told <- points_told(grid, ask, kept, workers, progress, checkpoint)
+  rows <- do.call(rbind, lapply(seq_along(told), function(k)
+    cbind(grid$table[rep(k, length(of)), , drop = FALSE], told[[k]], row.names = NULL)))
+  structure(c(list(game = sub("\\.game$", "", game$source$name), title = game$title, rows = rows, points = grid$table,
+                   varied = grid$varied, seats = game$seats, of = vapply(measures, `[[`, "",
+                                                                         "text"), rounds = rounds, seed = seed),
+              best_points(rows, grid, ask, best)), class = "basanos_sweep")
+}
+
+sweep_rounds <- 1e5
+most_points <- 10000
+
+check_best <- function(best) {
+  if (is.null(best) || (is.numeric(best) && length(best) == 1 && is.finite(best))) return(invisible())
+  one_of_names(best[[1]], c("highest", "lowest"), "sweep_grid", "best")
+}
+
+# Every combination: list(points, table, varied). A point is list(set, players, mode); all are checked here.
+sweep_grid <- function(game, set, players, mode) {
+  parts <- c(lapply(as.list(set), as.list), lapply(as.list(players), as.list),
+             if (!is.null(mode)) list(mode = as.list(mode)))
+  if (length(parts) == 0 || any(lengths(parts) == 0))
+    abort_input("sweep_grid", "A sweep needs values to go through.",
+                "write set = list(keeper_stands = 15:19) (--set keeper_stands=15:19)")
+  if (prod(lengths(parts)) > most_points)
+    abort_input("sweep_grid", sprintf("These are %s combinations, more than %s.", whole_text(prod(lengths(parts))),
+                                      whole_text(most_points)), "take fewer values, or fewer settings at once")
+  index <- expand.grid(lapply(rev(parts), seq_along))[rev(seq_along(parts))]  # the last goes fastest
+  of_set <- seq_along(parts) <= length(set)
+  is_mode <- names(parts) == "mode" & seq_along(parts) == length(parts) & !is.null(mode)
+  points <- lapply(seq_len(nrow(index)), function(k) {
+    values <- stats::setNames(Map(function(part, i) part[[i]], parts, index[k, ]), names(parts))
+    point <- list(set = values[of_set], players = values[!of_set & !is_mode], mode = if (any(is_mode)) values$mode)
+    settings <- resolve_settings(game, point$set, point$mode)
+    resolve_players(game, point$players, settings)
+    point
+  })
+  table <- list2DF(stats::setNames(Map(function(part, i) unlist(part)[i], parts, index), names(parts)))
+  list(points = points, table = table, varied = names(parts)[lengths(parts) > 1])
+}
+
+# The measures of each point, those that are kept not again.
+points_told <- function(grid, ask, kept, workers, progress, checkpoint) {
+  told <- kept
+  length(told) <- length(grid$points)
+  left <- which(vapply(told, is.null, NA))
+  tell <- function(k) point_told(grid$points[[k]], ask)
+  with_progress(length(grid$points), "Sweeping", progress, function(tick) {
+    for (batch in split(left, (seq_along(left) - 1) %/% workers)) {
+      found <- if (workers == 1 || length(batch) == 1) lapply(batch, tell)
+        else told_in_parallel(batch, tell, workers)
+      told[batch] <<- found
+      if (!is.null(checkpoint)) write_sweep(told, grid, ask, checkpoint)
+      if (is.function(tick)) tick(max(batch))
+    }
+  })
+  told
+}
+
+# Each point is worked out by a process of its own, by the future package.
+told_in_parallel <- function(batch, tell, workers) {
+  need_package("future", "works points out at once")
+  old <- future::plan(if (future::supportsMulticore()) "multicore" else "multisession", workers = workers)
+  on.exit(future::plan(old))
+  waiting <- lapply(batch, function(k)
+    future::future(tell(k), globals = list(tell = tell, k = k), packages = "basanos", seed = NULL))
+  lapply(waiting, future::value)
+}
+
+point_told <- function(point, ask) {
+  o <- do.call(odds, c(list(ask$game, ask$engine, ask$rounds, ask$seed, ask$threads, point$set, point$players,
+                            progress = FALSE, mode = point$mode, measure = ask$of), ask$more))
+  if (!isTRUE(o$complete))
+    abort_input("sweep_grid", "A point of the sweep could not be counted to its end.",
+                "sample it (--engine sample), or let it count on: --max-states")
+  column <- function(name) if (is.null(o$measures[[name]])) NA_real_ else o$measures[[name]]
+  data.frame(measure = o$measures$name, value = o$measures$value, standard_error = column("standard_error"),
+             lower = column("lower"), upper = column("upper"), engine = o$engine)
+}
+
+#' @export
+as.data.frame.basanos_sweep <- function(x, ...) x$rows
