@@ -101,7 +101,8 @@ points_told <- function(grid, ask, kept, workers, progress, checkpoint) {
 # Each point is worked out by a process of its own, by the future package.
 told_in_parallel <- function(batch, tell, workers) {
   need_package("future", "works points out at once")
-  old <- future::plan(if (future::supportsMulticore()) "multicore" else "multisession", workers = workers)
+  plan <- if (future::supportsMulticore()) "multicore" else "multisession"
+  old <- future::plan(plan, workers = workers)
   on.exit(future::plan(old))
   waiting <- lapply(batch, function(k)
     future::future(tell(k), globals = list(tell = tell, k = k), packages = "basanos", seed = NULL))
