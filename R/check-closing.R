@@ -26,7 +26,7 @@ check_outcomes <- function(context, node) {
       next
     }
     v <- check_value(context, scope, part, t_yesno)
-    how <- if (is_kind(v$type, "label") && all(v$type$members %in% seq_along(context$seats))) "seat" else "condition"
+    how <- if (is_kind(v$type, "label") && all(v$type$members %in% table_seats(context))) "seat" else "condition"
     if (how == "condition" && !is_kind(v$type, "yesno", "unknown"))
       v <- wrong_type(context, v, t_yesno, "The condition of an outcome")
     entries <- c(entries, list(list(name = name, how = how, node = v, at = part$at)))
@@ -67,7 +67,7 @@ number_outcomes <- function(context, entries) {
   for (i in seq_along(entries)) {
     e <- entries[[i]]
     entries[[i]]$first <- length(names) + 1L
-    entries[[i]]$outcomes <- switch(e$how, seat = paste(context$seats, e$name, sep = "_"), impossible = character(),
+    entries[[i]]$outcomes <- switch(e$how, seat = paste(context$seats[table_seats(context)], e$name, sep = "_"), impossible = character(),
                                     e$name)
     names <- c(names, entries[[i]]$outcomes)
   }
@@ -183,7 +183,7 @@ record_one <- function(context, scope, name, node, seat = NULL) {
 record_of_seats <- function(context, scope, name, node) {
   if (length(context$seats) == 0) return(record_one(context, scope, name, node))
   outer <- scope$it
-  for (seat in seq_along(context$seats)) {
+  for (seat in table_seats(context)) {
     scope$it <- list(node = literal(seat, seat_type(context), node$at), name = "it", where = "alias")
     before <- length(context$diagnostics)
     record_one(context, scope, sprintf("%s[%s]", name, context$seats[[seat]]), node, seat)
@@ -302,7 +302,7 @@ counted_family <- function(context, node, counts, needed) {
 paid_seat_ids <- function(context) {
   seats <- integer()
   for (line in context$pays)
-    seats <- union(seats, if (line$who$how == "seat") line$who$seat else seq_along(context$seats))
+    seats <- union(seats, if (line$who$how == "seat") line$who$seat else table_seats(context))
   sort(seats)
 }
 

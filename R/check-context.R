@@ -17,6 +17,7 @@ new_context <- function(source) {
   context$widened <- list()      # variable key -> type, kept from one reading to the next
   context$widen_again <- FALSE
   context$money <- new_money()
+  context$bettors <- 0L          # so many of the last seats only bet
   context$nodes <- 0L
   context$inlining <- character()
   context$checked_calls <- new.env(parent = emptyenv())  # by signature: bodies of functions, checked
@@ -87,6 +88,10 @@ intern_label <- function(context, text, at) {
 }
 
 seat_type <- function(context, none = FALSE) t_label("seats", seq_along(context$seats), none)
+
+# Those at the table, without the seats that only bet.
+table_seats <- function(rules) seq_len(length(rules$seats) - rules$bettors)
+table_seat_type <- function(context) t_label("seats", table_seats(context))
 
 # --- variables --------------------------------------------------------------
 

@@ -90,7 +90,7 @@ statement_ask <- function(context, scope, node) {
   scope$what <- outer$what
   scope$it <- outer$it
   if (is.null(choices)) return(empty)
-  asked <- if (d$together) seq_along(context$seats) else if (is_unknown(who$type)) integer() else who$type$members
+  asked <- if (d$together) table_seats(context) else if (is_unknown(who$type)) integer() else who$type$members
   context$names[[d$name]]$asked <- union(d$asked, asked)
   keep_locals(context, scope, d$name)
   if (!is.null(parts$seen_by)) context$names[[d$name]]$variable$seen_by <- decision_seen_by(context, parts)

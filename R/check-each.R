@@ -30,14 +30,14 @@ state_each <- function(context, scope, node) {
   made
 }
 
-seat_axis <- function(context) axis(seat_type(context), seq_along(context$seats))
+seat_axis <- function(context) axis(seat_type(context), table_seats(context))
 
 # The axis that is meant, or NULL after reporting.
 axis_of <- function(context, node) {
   if (is_call(node, ":")) return(range_axis(context, node))
   name <- if (node$kind == "name") node$name else ""
   if (name == "seat") {
-    if (length(context$seats) > 0) return(seat_axis(context))
+    if (length(table_seats(context)) > 0) return(seat_axis(context))
     report(context, "no_seats", node$at, "One value for each seat, and this game has no seats.",
            "declare them, as in seats(left, right)")
     return(NULL)

@@ -135,7 +135,7 @@ name_value <- function(context, scope, node, want) {
       match(name, context$labels) %in% want$members) return(label_of(match(name, context$labels), want, node$at))
   if (!is.null(d)) return(declared_value(context, scope, d, node))
   if (word_is(name, "constant")) return(constant_value(context, scope, node))
-  if (name == "seats") return(typed("seats", t_collection("list", seat_type(context)), node$at))
+  if (name == "seats") return(typed("seats", t_collection("list", table_seat_type(context)), node$at))
   ended <- ended_value(context, scope, node)
   if (!is.null(ended)) return(ended)
   if (name %in% context$letters)

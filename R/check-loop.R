@@ -89,7 +89,7 @@ statement_turns <- function(context, scope, node, name, over) {
   }
   args <- match_arguments(context, over)
   if (is.null(args)) return(in_order(list(), node$at))
-  variable <- loop_variable(context, scope, name, seat_type(context))
+  variable <- loop_variable(context, scope, name, table_seat_type(context))
   if (is.null(variable)) return(in_order(list(), node$at))
   number <- function(arg, what) if (!is.null(args[[arg]])) value_of(context, scope, args[[arg]], t_whole, what)
   from <- if (!is.null(args$from)) value_of(context, scope, args$from, seat_type(context), "The seat that begins")

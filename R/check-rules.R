@@ -28,6 +28,7 @@ read_declarations <- function(context, nodes) {
   d <- sort_declarations(context, nodes)
   context$spans <- c(if (length(d[["match"]]) > 0) "match", if (length(d[["sitting"]]) > 0) "sitting")
   for (n in d[["seats"]]) check_seats(context, n)
+  for (n in d[["bettors"]]) check_bettors(context, n)
   for (n in d[["setting"]]) check_setting(context, n$name, n$value)
   for (n in d[["mode"]]) check_mode(context, n$name, n$value)
   for (n in d[["constant"]]) declare(context, n$name$name, n$name$at, "constant", node = n$value)
@@ -191,6 +192,7 @@ assigned_in <- function(node) {
 
 checked_rules <- function(context) {
   list(source = context$source, title = context$title, line = context$line, seats = context$seats,
+       bettors = context$bettors,
        labels = context$labels, settings = context$settings,
        names = context$names, state = context$state,
        decisions = Filter(function(d) d$kind == "decision", context$names), players = context$players,

@@ -3,7 +3,7 @@
 
 # What a bare name stands for where a set is wanted: list(type, ids), or NULL. `type` is of an item.
 set_named <- function(context, name) {
-  if (name == "seats") return(list(type = seat_type(context), ids = seq_along(context$seats)))
+  if (name == "seats") return(list(type = table_seat_type(context), ids = table_seats(context)))
   d <- context$names[[name]]
   if (is.null(d)) return(NULL)
   switch(d$kind,

@@ -33,9 +33,9 @@ check_setting <- function(context, name, node) {
 check_setting_each <- function(context, scope, name, node, args) {
   starts <- args$start$args[-1]
   given <- args$start$names[-1]
-  if (!identical(args$start$args[[1]]$name, "seat") || !setequal(given, context$seats)) {
+  if (!identical(args$start$args[[1]]$name, "seat") || !setequal(given, context$seats[table_seats(context)])) {
     report(context, "each_of", args$start$at, "A setting for each seat gives every seat its value.",
-           sprintf("write setting(each(seat, %s))", paste(context$seats, "= 1", collapse = ", ")))
+           sprintf("write setting(each(seat, %s))", paste(context$seats[table_seats(context)], "= 1", collapse = ", ")))
     return(declare(context, name$name, name$at, "setting", type = t_unknown))
   }
   values <- lapply(starts, number_value, context = context, scope = scope, what = "A setting")
@@ -45,9 +45,9 @@ check_setting_each <- function(context, scope, name, node, args) {
                    number_value(context, scope, args[[end]], "The end of a setting's range"))
   variable <- new_variable(context, name$name, t_each(type, list(seat_axis(context))), name$at,
                            "setting")
-  variable$settings <- sprintf("%s[%s]", name$name, context$seats)
+  variable$settings <- sprintf("%s[%s]", name$name, context$seats[table_seats(context)])
   if (!declare(context, name$name, name$at, "setting", type = variable$type, variable = variable)) return(invisible())
-  for (k in seq_along(context$seats)) {
+  for (k in table_seats(context)) {
     own <- variable$settings[[k]]
     context$settings[[own]] <- list(name = own, type = type,
                                     start = convert(values[[match(context$seats[[k]], given)]], type), from = ends$from,
@@ -82,6 +82,21 @@ check_seats <- function(context, node) {
   context$settings$seated <- list(name = "seated", type = t_whole, start = bound(length(context$seats)), from = least,
                                   to = bound(length(context$seats)), at = args$at_least$at)
   declare(context, "seated", args$at_least$at, "setting", type = t_whole)
+}
+
+# bettors(guest): after the seats at the table.
+check_bettors <- function(context, node) {
+  before <- length(context$seats)
+  for (a in match_arguments(context, node)$dots) {
+    if (a$kind != "name") report(context, "name_wanted", a$at, "A seat is a bare name.", "write bettors(guest)")
+    else if (declare(context, a$name, a$at, "seat")) {
+      context$labels <- c(context$labels, a$name)
+      context$seats <- c(context$seats, a$name)
+    }
+  }
+  if (length(node$args) == 0)
+    report(context, "argument_missing", node$at, "`bettors` needs at least one seat.", "write bettors(guest)")
+  context$bettors <- context$bettors + length(context$seats) - before
 }
 
 # --- dice -------------------------------------------------------------------

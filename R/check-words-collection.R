@@ -43,7 +43,7 @@ hides_size <- function(over) isTRUE(over$var$hide_size)
 
 # How many seats are taken: a setting where some may stay empty.
 seats_count <- function(context, at) {
-  if (is.null(context$settings$seated)) literal(length(context$seats), t_whole, at)
+  if (is.null(context$settings$seated)) literal(length(table_seats(context)), t_whole, at)
   else typed("setting", t_whole, at, name = "seated", const = TRUE)
 }
 

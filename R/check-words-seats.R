@@ -34,9 +34,9 @@ value_other <- function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
   seat <- value_of(context, scope, args$seat, seat_type(context), "What `other` is asked about")
-  if (length(context$seats) != 2) {
+  if (length(table_seats(context)) != 2) {
     report(context, "other_of_two", node$at,
-           sprintf("`other` needs exactly two seats, and there are %d.", length(context$seats)),
+           sprintf("`other` needs exactly two seats, and there are %d.", length(table_seats(context))),
            "use any(seats, ...) or max(...) for several rivals")
     return(broken(node$at))
   }

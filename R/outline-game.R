@@ -132,7 +132,9 @@ seat_items <- function(game) {
   if (length(game$seats) == 0) return(character())
   deciding <- vapply(seq_along(game$seats), function(s) length(asked_of(game, s)) > 0, NA)
   least <- game$settings$seated$from$value
-  c(paste(game$seats, collapse = ", "), if (!is.null(least)) sprintf("at least %d of them", as.integer(least)),
+  only_bet <- game$seats[-table_seats(game)]
+  c(paste(game$seats[table_seats(game)], collapse = ", "),
+    if (game$bettors > 0) sprintf("%s bets only", paste(only_bet, collapse = ", ")), if (!is.null(least)) sprintf("at least %d of them", as.integer(least)),
     if (!all(deciding)) sprintf("%s decides nothing", paste(game$seats[!deciding], collapse = ", ")))
 }
 

@@ -37,7 +37,7 @@ write_answer_of <- function(asm, s, d, slot) {
   if (!is.null(who$const)) return(write_answer(asm, s, d, who$const, target))
   done <- new_label(asm)
   asked <- s$who$type$members
-  asked <- asked[asked <= seats_taken(asm)]
+  asked <- asked[is_there(asm, asked)]
   for (seat in asked) {
     other <- new_label(asm)
     if (seat != asked[[length(asked)]]) emit(asm, "JNE", who$register, int_const(asm, seat), other)

@@ -53,8 +53,8 @@ amounts_paid <- function(rules, seat, number) {
   winner <- outcome_winner(rules, number)
   amounts <- list()
   for (line in rules$pays) {
-    meant <- switch(line$who$how, seat = line$who$seat == seat, everyone = TRUE, winner = winner == seat,
-                    others = winner > 0 && winner != seat)
+    meant <- switch(line$who$how, seat = line$who$seat == seat, everyone = seat %in% table_seats(rules), winner = winner == seat,
+                    others = winner > 0 && winner != seat && seat %in% table_seats(rules))
     if (!meant) next
     amount <- line$always
     if (is.null(amount)) amount <- line$by_outcome[[rules$outcomes$names[[number]]]]
@@ -68,7 +68,7 @@ amounts_paid <- function(rules, seat, number) {
 # round nothing; else a register. Returns, for each paid seat, list(by_outcome) or list(register).
 write_pays <- function(asm) {
   rules <- asm$rules
-  pays <- lapply(rules$paid[rules$paid <= seats_taken(asm)], function(seat) {
+  pays <- lapply(rules$paid[is_there(asm, rules$paid)], function(seat) {
     by_outcome <- vapply(seq_along(rules$outcomes$names),
                          function(k) known_pay(asm, amounts_paid(rules, seat, k), seat), 0)
     if (!anyNA(by_outcome) && pays_by_outcome(rules)) return(list(seat = seat, by_outcome = by_outcome))

@@ -24,7 +24,10 @@ write_each_item <- function(asm, over, it, visit) {
 }
 
 seats_taken <- function(asm) taken_by(asm$settings, asm$rules)
-taken_by <- function(settings, rules) if (is.null(settings$seated)) length(rules$seats) else settings$seated
+taken_by <- function(settings, rules) if (is.null(settings$seated)) length(table_seats(rules)) else settings$seated
+
+# Is the seat taken, or one that only bets?
+is_there <- function(asm, seat) seat <= seats_taken(asm) | seat > length(table_seats(asm$rules))
 
 # `item` becomes each item of a list in turn.
 write_list_loop <- function(asm, list, item, visit) {
@@ -194,7 +197,7 @@ write_of_seats <- function(asm, node) {
 
 # The seat one further or one back, of those that are taken; nobody of nobody.
 write_neighbour <- function(asm, node, into) {
-  n <- if (isTRUE(node$all)) length(asm$rules$seats) else seats_taken(asm)
+  n <- if (isTRUE(node$all)) length(table_seats(asm$rules)) else seats_taken(asm)
   neighbours <- c(0L, (seq_len(n) - 1L + node$step) %% n + 1L)
   seat <- write_value(asm, node$seat)
   if (!is.null(seat$const) && seat$const %in% 0:n) return(fixed_operand(neighbours[[seat$const + 1]], node$type))

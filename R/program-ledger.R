@@ -5,7 +5,7 @@
 ledger_base <- 2^26
 
 # The ledgers of a game: list(kind, name, seat, pair); `pair` where it holds two numbers.
-ledger_plan <- function(rules, taken) {
+ledger_plan <- function(rules, there) {
   if (!has_money(rules) || (isTRUE(rules$compared) && length(rules$measures) == 0)) return(list())
   money <- rules$money
   entry <- function(kind, name, seat, pair = TRUE)
@@ -13,7 +13,7 @@ ledger_plan <- function(rules, taken) {
   of_bets <- lapply(unname(money$bets), function(bet)
     c(entry("bet", bet$name, bet$seat), if (rounds_profits(rules, bet$name)) entry("rounding", bet$name, bet$seat,
                                                                                    FALSE)))
-  of_seats <- lapply(intersect(seats_with_money(money), seq_len(taken)), function(seat)
+  of_seats <- lapply(intersect(seats_with_money(money), there), function(seat)
     c(entry("seat", rules$seats[[seat]], seat),
       if (any(vapply(bets_of_seat(money, seat), function(b) isTRUE(b$adds_later), NA)))
         entry("first", rules$seats[[seat]], seat)))
@@ -24,7 +24,7 @@ ledger_plan <- function(rules, taken) {
 
 # The plan with the register of each.
 write_ledgers <- function(asm, pays) {
-  lapply(ledger_plan(asm$rules, seats_taken(asm)), function(entry) {
+  lapply(ledger_plan(asm$rules, which(is_there(asm, seq_along(asm$rules$seats)))), function(entry) {
     register <- new_register(asm, TRUE)
     write_into(asm, ledger_value(asm, entry, pays), register)
     c(entry, list(register = register))
@@ -78,7 +78,7 @@ rounds_profits <- function(rules, name) {
 # Where units have several rounds: what each ledger comes to over a unit. An exact count does without.
 start_ledger_sums <- function(asm) {
   if (isTRUE(asm$counting)) return(invisible())
-  asm$ledger_sums <- lapply(ledger_plan(asm$rules, seats_taken(asm)), function(entry) {
+  asm$ledger_sums <- lapply(ledger_plan(asm$rules, which(is_there(asm, seq_along(asm$rules$seats)))), function(entry) {
     register <- new_register(asm, TRUE)
     move(asm, register, list(const = 0, real = TRUE))
     register

@@ -69,7 +69,7 @@ write_assigned <- function(asm, s) {
 # What belongs to a seat that nobody takes is not written.
 fail_unless_taken <- function(asm, place, key) {
   taken <- seats_taken(asm)
-  if (taken == length(asm$rules$seats) || is.null(place$key)) return(invisible())
+  if (taken == length(table_seats(asm$rules)) || is.null(place$key)) return(invisible())
   axes <- place$var$type$axes
   seat <- which(vapply(axes, is_seat_axis, NA))
   if (length(seat) == 0) return(invisible())

@@ -4,6 +4,7 @@
 # the file that can play the seat unless `chosen` says otherwise.
 resolve_players <- function(rules, chosen = list(), settings = resolve_settings(rules)) {
   taken <- if (is.null(settings$seated)) length(rules$seats) else settings$seated
+  table <- length(rules$seats) - rules$bettors
   chosen <- as.list(chosen)
   unknown <- setdiff(names(chosen), rules$seats)
   if (length(unknown) > 0 || (length(chosen) > 0 && is.null(names(chosen)))) {
@@ -16,7 +17,7 @@ resolve_players <- function(rules, chosen = list(), settings = resolve_settings(
   vapply(seq_along(rules$seats), function(seat) {
     decisions <- asked_of(rules, seat)
     name <- chosen[[rules$seats[[seat]]]]
-    if (seat > taken) {
+    if (seat > taken && seat <= table) {
       if (is.null(name)) return(NA_character_)
       abort_input("seat_empty",
                   sprintf("Nobody takes the seat `%s`: the first %d are taken.", rules$seats[[seat]],

@@ -405,3 +405,24 @@ test_that("limits in steps, first stakes by word, and buying in by the rules", {
   expect_equal(mean_named(o, "final wallet[guest]"), brought + 2 * o$pays$mean)
   expect_equal(brought, 13 + 5 * 0.5)  # nine lost, three of four staked: one is left, or none
 })
+
+test_that("who only bets is no player at the table", {
+  path <- money_game(
+    "seats(left, right)", "bettors(guest)", "cube <- die(1:6)", "state(face = each(seat, 0))",
+    "bets(guest, line = bet(0, most = 3))",
+    "play({", "ask(guest, on = one_of(seats))", "stake(guest, 2, on = line)",
+    "for (mover in turns(each = 1)) face[mover] <- roll(cube)", "})",
+    "outcomes(wins = leader(face[it]), tied = otherwise)", "pays(winner, 1)", "pays(others, -1)", "pays(everyone, 3)",
+    "settle(line, if (leader(face[it]) == on) 1 %to% 1, if (face[left] == face[right]) push, otherwise = lost)",
+    "record(n = size(seats), turns = turns_played)", "a <- player(guest, on = left)",
+    'example("left wins", given(cube = c(5, 2)), expect(outcome = left_wins, pay = c(left = 4, right = 2, guest = 2)))')
+  o <- odds(path, "exact")
+  expect_identical(o$outcomes$name, c("left_wins", "right_wins", "tied"))
+  expect_equal(o$records$mean, c(2, 2))
+  expect_equal(stats::setNames(o$pays$mean, o$pays$seat), c(left = 3, right = 3, guest = 0))
+  expect_equal(o$bets$hit, 7 / 12)
+  expect_true(all(check_game(path, findings = FALSE)$examples$passed))
+  expect_match(paste(outline_game(path), collapse = "\n"), "guest bets only")
+  expect_error(odds(money_game("seats(left)", "bettors()", "play({ end_round() })", "outcomes(over = otherwise)")),
+               class = "basanos_argument_missing")
+})

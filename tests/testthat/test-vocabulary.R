@@ -44,6 +44,10 @@ with_settle <- function(e) with_bets(settle = e)
 
 # Where an example needs other company than the plain game gives it.
 company <- list(
+  bettors = function(e)
+    c("seats(left, right)", e, "cube <- die(1:6)", "state(face = 0)", "bets(guest, line = 1)",
+      "play({ for (s in seats) face <- roll(cube) })", "outcomes(high = face > 4, low = otherwise)",
+      "settle(line, high = 1 %to% 1, otherwise = lost)"),
   tokens = function(e) with_bets(e),
   bets = function(e)
     with_bets(bets = e, play = "stake(guest, 1, on = side)",
