@@ -91,7 +91,7 @@ seat_type <- function(context, none = FALSE) t_label("seats", seq_along(context$
 
 # Those at the table, without the seats that only bet.
 table_seats <- function(rules) seq_len(length(rules$seats) - rules$bettors)
-table_seat_type <- function(context) t_label("seats", table_seats(context))
+table_seat_type <- function(context, none = FALSE) t_label("seats", table_seats(context), none)
 
 # --- variables --------------------------------------------------------------
 

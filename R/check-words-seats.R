@@ -33,15 +33,15 @@ set_is_signs <- function(context, set) identical(context$names[[set]]$kind, "sig
 value_other <- function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  seat <- value_of(context, scope, args$seat, seat_type(context), "What `other` is asked about")
+  seat <- value_of(context, scope, args$seat, table_seat_type(context), "What `other` is asked about")
   if (length(table_seats(context)) != 2) {
     report(context, "other_of_two", node$at,
            sprintf("`other` needs exactly two seats, and there are %d.", length(table_seats(context))),
            "use any(seats, ...) or max(...) for several rivals")
     return(broken(node$at))
   }
-  if (!isTRUE(seat$type$none)) return(calculation("other", seat_type(context), node$at, list(seat)))
-  typed("neighbour", seat_type(context, none = TRUE), node$at, seat = seat, step = 1L, all = TRUE)
+  if (!isTRUE(seat$type$none)) return(calculation("other", table_seat_type(context), node$at, list(seat)))
+  typed("neighbour", table_seat_type(context, none = TRUE), node$at, seat = seat, step = 1L, all = TRUE)
 }
 
 about_seats <- function(context, scope, node, op, arg, what, number) {
@@ -52,15 +52,15 @@ about_seats <- function(context, scope, node, op, arg, what, number) {
            "declare them, as in seats(left, right)")
     return(broken(node$at))
   }
-  body <- about_it(context, scope, args[[arg]], seat_type(context), node$at,
+  body <- about_it(context, scope, args[[arg]], table_seat_type(context), node$at,
                    function(inner, n) if (number) number_value(context, inner, n, what)
                      else condition(context, inner, n, what), args$as)
   if (is_unknown(body$body$type)) return(broken(node$at))
   if (!is.null(args$ties)) {
-    over <- typed("seats", t_collection("list", seat_type(context)), node$at)
-    return(best_by_chance(context, scope, node, args$ties, seat_type(context), "most", over, body))
+    over <- typed("seats", t_collection("list", table_seat_type(context)), node$at)
+    return(best_by_chance(context, scope, node, args$ties, table_seat_type(context), "most", over, body))
   }
-  typed(op, seat_type(context, none = TRUE), node$at, it = body$it, body = body$body)
+  typed(op, table_seat_type(context, none = TRUE), node$at, it = body$it, body = body$body)
 }
 
 value_who <- function(context, scope, node, want)
@@ -130,7 +130,7 @@ preferred_answer <- function(context, scope, node) {
 seat_question <- function(op, type, use) function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  seat <- value_of(context, scope, args$seat, seat_type(context), sprintf("Whom `%s` asks about", node$fn))
+  seat <- value_of(context, scope, args$seat, table_seat_type(context), sprintf("Whom `%s` asks about", node$fn))
   if (is_unknown(seat$type)) return(broken(node$at))
   context$uses[[use]] <- TRUE
   typed(op, type, node$at, seat = seat)
@@ -154,7 +154,7 @@ statement_reverse <- turn_change("reverse")
 statement_out <- function(context, scope, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(in_order(list(), node$at))
-  seat <- value_of(context, scope, args$seat, seat_type(context), "Who is out")
+  seat <- value_of(context, scope, args$seat, table_seat_type(context), "Who is out")
   if (!may_write(context, scope, node$at, "Who plays")) return(in_order(list(), node$at))
   context$uses$out <- TRUE
   typed("out", t_nothing, node$at, seat = seat)
@@ -164,7 +164,7 @@ statement_out <- function(context, scope, node) {
 value_past <- function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  seat <- value_of(context, scope, args$seat, seat_type(context), "Whose past answers these are")
+  seat <- value_of(context, scope, args$seat, table_seat_type(context), "Whose past answers these are")
   d <- if (args$decision$kind == "name") context$names[[args$decision$name]]
   if (!identical(d$kind, "decision")) {
     report(context, "wrong_thing", args$decision$at, "`past` takes the name of a decision.",
@@ -189,9 +189,9 @@ value_past <- function(context, scope, node, want) {
 neighbour <- function(step) function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  seat <- value_of(context, scope, args$seat, seat_type(context), sprintf("What `%s` is asked about", node$fn))
+  seat <- value_of(context, scope, args$seat, table_seat_type(context), sprintf("What `%s` is asked about", node$fn))
   if (is_unknown(seat$type)) return(broken(node$at))
-  typed("neighbour", seat_type(context, isTRUE(seat$type$none)), node$at, seat = seat, step = step)
+  typed("neighbour", table_seat_type(context, isTRUE(seat$type$none)), node$at, seat = seat, step = step)
 }
 
 value_next_seat <- neighbour(1L)
@@ -200,8 +200,8 @@ value_previous_seat <- neighbour(-1L)
 value_place_of <- function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  seat <- value_of(context, scope, args$seat, seat_type(context), "What `place_of` is asked about")
-  about <- about_it(context, scope, args$expression, seat_type(context), node$at,
+  seat <- value_of(context, scope, args$seat, table_seat_type(context), "What `place_of` is asked about")
+  about <- about_it(context, scope, args$expression, table_seat_type(context), node$at,
                     function(inner, n) number_value(context, inner, n, "What `place_of` compares"), args$as)
   if (is_unknown(seat$type) || is_unknown(about$body$type)) return(broken(node$at))
   typed("place_of", t_whole, node$at, seat = seat, it = about$it, body = about$body)
