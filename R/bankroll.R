@@ -23,6 +23,7 @@
 #'   independent and the states not too many, else play.
 #' @param evenings How many evenings to play. Rules side by side are played on the same luck.
 #' @param path The number of an evening to tell step by step, or `NULL`.
+#' @param over_time Also tell the wallet over the rounds where evenings are played, which takes longer.
 #' @param ... More arguments of [odds()], for the odds of a round.
 #' @return An object of class `basanos_bankroll`: a list with `measures`, a data frame with one row a staking rule:
 #'   `rule`, `stake`, `ruin`, `goal`, `left_early`, `losing` (ended below what was brought), `level`, `all_rounds`
@@ -42,7 +43,8 @@
 #' bankroll("lantern-tiles", wallet = 20, rounds = 50, goal = 30)
 bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goal = NULL, least = 1, most = Inf,
                      short = c("rest", "leave"), seat = NULL, seconds = NULL, minutes = NULL,
-                     method = c("auto", "count", "play"), evenings = 1e5, seed = 1, threads = 1, path = NULL, ...) {
+                     method = c("auto", "count",
+                                "play"), evenings = 1e5, seed = 1, threads = 1, path = NULL, over_time = FALSE, ...) {
   game <- game(game)
   short <- one_of_names(short[[1]], c("rest", "leave"), "bankroll_wrong", "short")
   method <- one_of_names(method[[1]], c("auto", "count", "play"), "bankroll_wrong", "method")
@@ -75,7 +77,9 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
                  path_of = path, path = if (!is.null(path)) stats::setNames(lapply(rules, evening_path, ask, path),
                                                                             names),
                  finals = stats::setNames(lapply(found, `[[`, "final"), names),
-                 over_time = stats::setNames(lapply(found, over_time_table), names)),
+                 over_time = stats::setNames(Map(function(evening, rule)
+                   if (over_time && !is.null(evening$played)) played_over_time(rule, ask) else over_time_table(evening),
+                   found, rules), names)),
             class = "basanos_bankroll")
 }
 
@@ -167,6 +171,22 @@ round_results <- function(odds, seat) {
   d <- odds$pay_distributions[[seat]]
   d <- d[d$probability > 0, ]
   list(net = d$value / pays$stake, probability = d$probability / sum(d$probability), stake = pays$stake)
+}
+
+horizons <- 20
+evenings_over_time <- 2000
+
+# The wallet after so many rounds, for some numbers of rounds: each is the end of evenings that long, on the same luck.
+played_over_time <- function(rule, ask) {
+  if (!is.finite(ask$terms$rounds)) return(NULL)
+  ask$evenings <- min(ask$evenings, evenings_over_time)
+  start <- stats::setNames(rep(ask$terms$wallet, length(quantile_points)), names(quantile_names()))
+  rounds <- unique(round(seq(0, ask$terms$rounds, length.out = horizons + 1)))[-1]
+  rows <- lapply(rounds, function(n) {
+    ask$terms$rounds <- n
+    play_evenings(rule, ask)$quantiles
+  })
+  cbind(round = c(0, rounds), as.data.frame(do.call(rbind, c(list(start), rows))))
 }
 
 over_time_table <- function(evening) {

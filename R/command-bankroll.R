@@ -28,7 +28,7 @@ command_bankroll <- function(args) {
   result <- bankroll(read$game, number_option(o$wallet), stakes_given(o$stake), rounds, number_option(o$goal),
                      number_option(o$least), if (is.null(o$most)) Inf else number_option(o$most), o$short, o$seat,
                      number_or_text(o$seconds), number_option(o$minutes), o$method, number_option(o$evenings),
-                     number_option(o$seed), number_option(o$threads), number_option(o$path),
+                     number_option(o$seed), number_option(o$threads), number_option(o$path), !is.null(o$figure),
                      engine = o$engine, set = o$set, players = o$player, mode = o$mode)
   if (!is.null(o$figure)) save_figure(figure_bankroll(result), o$figure)
   put_out(switch(o$format, json = bankroll_json(result), csv = csv_lines(as.data.frame(result)), format(result)), o$out)

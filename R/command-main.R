@@ -50,6 +50,8 @@ commands <- function() {
     odds = list(run = command_odds, does = "the odds of a game, counted exactly or sampled"),
     compare = list(run = command_compare,
                    does = "two games, or one in two ways, on the same luck; do they play identically?"),
+    players = list(run = command_players,
+                   does = "every way of playing against every other: who is better, and is that sure?"),
     sweep = list(run = command_sweep,
                  does = "measures over a grid of settings, modes and players; which point is best"),
     streaks = list(run = command_streaks, does = "how long the longest run of each outcome gets in n rounds"),

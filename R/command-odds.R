@@ -23,7 +23,7 @@ command_odds <- function(args) {
     option("format", "text, json or csv [text]", "text", "FORMAT"),
     option("out", "a file to write to, instead of standard output", metavar = "FILE"),
     option("figure", paste("a figure to draw as well, .png or .svg; with --precision of how the estimate settles,",
-                           "with --distributions of every record by value"),
+                           "with --distributions of every record by value, with --each of the return of every answer"),
            metavar = "FILE"))))
   if (is.null(read)) return(0L)
   o <- read$options
@@ -53,6 +53,7 @@ command_par <- function(game, o) {
 
 command_each <- function(game, o) {
   table <- with_odds_options(odds_each, game, o$each, o)
+  if (!is.null(o$figure)) save_figure(figure_each(table), o$figure)
   put_table(table, table[c("game", "decision", "seat", "engine", "rows", "illegal")], o)
 }
 

@@ -143,3 +143,16 @@ test_that("one evening is told step by step", {
   out <- at_command_line("bankroll", "lantern-tiles", "--rounds", "5", "--path", "2")$out
   expect_match(out, "Evening 2, flat", all = FALSE)
 })
+
+test_that("the wallet over the rounds of evenings that are played", {
+  b <- bankroll("lantern-tiles", rounds = 40, method = "play", evenings = 2000, over_time = TRUE)
+  counted <- bankroll("lantern-tiles", rounds = 40)$over_time$flat
+  played <- b$over_time$flat
+  expect_equal(range(played$round), c(0, 40))
+  at <- match(played$round, counted$round)
+  expect_true(all(abs(played[["50%"]] - counted[["50%"]][at]) <= 1))
+  expect_true(all(abs(played[["5%"]] - counted[["5%"]][at]) <= 2))
+  expect_equal(nrow(bankroll("three-bells", rounds = 10, evenings = 200, over_time = TRUE)$over_time$flat), 11)
+  skip_if_not_installed("ggplot2")
+  expect_s3_class(figure_bankroll(b), "ggplot")
+})

@@ -133,6 +133,7 @@ bad_calls <- list(
     odds(betting("if (face > 1) settle(line, otherwise = lost)", settle = NULL)),
   measure_wrong = function() odds("lantern-tiles", measure = "edg(guest)"),
   each_decision = function() odds_each("lantern-tiles", "chose"),
+  players_few = function() compare_players("lantern-tiles", players = "careful"),
   sweep_grid = function() sweep_settings("lantern-tiles", set = list(aim = numeric()), of = "edge(guest)"),
   takings_wrong = function() takings("lantern-tiles", visits = 0),
   takings_large = function() takings("salt-draw", visits = 1000, hours = 20, seconds = NULL, rounds_sampled = 1e6,

@@ -1,0 +1,40 @@
+#' @export
+format.basanos_players <- function(x, ...) {
+  a <- x$advantage
+  r <- x$ranking
+  sampled <- x$engine == "sample"
+  digits <- if (sampled) error_digits(max(a$standard_error, 1e-9)) else 5L
+  number <- function(v) fixed_text(v, digits, sign = TRUE)
+  rank <- ifelse(r$rank_from == r$rank_to, format(r$rank_from), sprintf("%d to %d", r$rank_from, r$rank_to))
+  ranking <- list(player = r$player, rank = rank, "advantage over the others" = number(r$mean))
+  if (any(!is.na(r$cycle))) ranking$"in a circle" <- ifelse(is.na(r$cycle), "", paste("circle", r$cycle))
+  sure <- c("surely behind", "cannot be told apart", "surely ahead")[a$sure + 2]
+  pairs <- list(player = a$player, against = a$against, advantage = number(a$advantage))
+  if (sampled) pairs[["standard error"]] <- fixed_text(a$standard_error, digits)
+  pairs <- c(pairs, list(" " = ifelse(a$advantage == 0 & !sampled, "equal", sure),
+                         "rounds to notice by hand" = ifelse(is.finite(a$rounds_by_hand), whole_text(a$rounds_by_hand),
+                                                             "-")))
+  c(sprintf("%s: %s compared by %s", if (is.null(x$title)) x$game else x$title, count_text(length(x$players), "player"),
+            x$of), "", aligned(ranking), circle_lines(x), "", aligned(pairs), "",
+    if (sampled) sprintf("Sampled: %s rounds for each way of sitting, on the same luck, seed %s.", whole_text(x$rounds),
+                         plain_number(x$seed)) else "Counted exactly.")
+}
+
+# Who beats whom in each circle.
+circle_lines <- function(x) {
+  r <- x$ranking
+  unlist(lapply(unique(r$cycle[!is.na(r$cycle)]), function(k) {
+    own <- r$player[r$cycle %in% k]
+    beats <- function(a, b) any((x$advantage$player == a & x$advantage$against == b & x$advantage$sure > 0) |
+                                  (x$advantage$player == b & x$advantage$against == a & x$advantage$sure < 0))
+    said <- unlist(lapply(own, function(a) lapply(own, function(b) if (a != b && beats(a, b)) sprintf("%s beats %s", a,
+                                                                                                      b))))
+    c("", sprintf("Circle %d: %s.", k, paste(said, collapse = ", ")))
+  }))
+}
+
+#' @export
+print.basanos_players <- print_text
+
+#' @export
+as.data.frame.basanos_players <- function(x, ...) x$advantage

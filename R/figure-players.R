@@ -1,0 +1,38 @@
+#' A figure of players compared
+#'
+#' The advantage of each player (down the side) over each other (across), the best first; what is not sure is pale text.
+#'
+#' @param players What [compare_players()] gives.
+#' @return A ggplot2 plot.
+#' @section Errors: `package_needed`, `argument_wrong`.
+#' @export
+#' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
+#' figure_players(compare_players("tide-signs"))
+figure_players <- function(players) {
+  need_package("ggplot2", "draws the figures")
+  if (!inherits(players, "basanos_players"))
+    abort_input("argument_wrong", "`figure_players()` takes what compare_players() gives.",
+                "write compare_players(game)")
+  a <- players$advantage
+  data <- rbind(data.frame(player = a$player, against = a$against, advantage = a$advantage, sure = a$sure != 0),
+                data.frame(player = a$against, against = a$player, advantage = -a$advantage, sure = a$sure != 0))
+  best <- players$ranking$player
+  data$player <- factor(data$player, levels = rev(best))
+  data$against <- factor(data$against, levels = best)
+  digits <- if (players$engine == "sample") error_digits(max(a$standard_error, 1e-9)) else 3L
+  most <- max(abs(data$advantage), 1e-9)
+  ggplot2::ggplot(data, ggplot2::aes(x = .data$against, y = .data$player)) +
+    ggplot2::geom_tile(ggplot2::aes(fill = .data$advantage), colour = "white", linewidth = 0.8) +
+    ggplot2::geom_text(ggplot2::aes(label = fixed_text(.data$advantage, digits, sign = TRUE), alpha = .data$sure),
+                       size = 3.8) +
+    ggplot2::scale_alpha_manual(values = c("TRUE" = 1, "FALSE" = 0.45), guide = "none") +
+    ggplot2::scale_fill_gradient2(low = "#d98b79", mid = "#f5f5f2", high = "#7f9fbf", limits = c(-most, most),
+                                  name = "advantage") +
+    ggplot2::scale_x_discrete(position = "top") +
+    ggplot2::labs(x = "against", y = NULL,
+                  title = sprintf("%s: who is better", if (is.null(players$title)) players$game else players$title),
+                  subtitle = sprintf("By %s, seats swapped. Pale: cannot be told apart.", players$of)) +
+    ggplot2::theme_minimal(base_size = 13) +
+    ggplot2::theme(panel.grid = ggplot2::element_blank(), plot.title.position = "plot",
+                   plot.margin = ggplot2::margin(10, 24, 10, 10))
+}

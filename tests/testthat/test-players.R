@@ -1,0 +1,111 @@
+# Players compared: against enumeration, and how sure the ranking is.
+
+test_that("two seats: every pairing, seats swapped, as odds() has them", {
+  p <- compare_players("tide-signs")
+  expect_identical(p$engine, "exact")
+  k <- length(p$players)
+  expect_equal(nrow(p$pairs), k^2)
+  for (row in c(2, k + 1, k^2)) {
+    pair <- p$pairs[row, ]
+    o <- odds("tide-signs", "exact", players = list(left = pair$left, right = pair$right))
+    expect_equal(c(pair$of_left, pair$of_right),
+                 o$outcomes$probability[match(c("left_wins", "right_wins"), o$outcomes$name)])
+  }
+  one <- p$advantage[1, ]
+  value <- function(a, b, seat) p$pairs[[paste0("of_", seat)]][p$pairs$left == a & p$pairs$right == b]
+  by_hand <- ((value(one$player, one$against, "left") - value(one$player, one$against, "right")) +
+                (value(one$against, one$player, "right") - value(one$against, one$player, "left"))) / 2
+  expect_equal(one$advantage, by_hand)
+  expect_true(all(p$advantage$standard_error == 0))
+})
+
+signs_game <- function() {
+  path <- tempfile(fileext = ".game")
+  writeLines(c("seats(left, right)", "sign <- signs(reef %wrecks% boat, boat %outruns% squall, squall %drives% reef)",
+               "play({ ask(seats, throw = one_of(sign)) })", "state(x = 0)",
+               "outcomes(wins = who(beats(throw[it], throw[other(it)])), draw = otherwise)",
+               "only_reef <- player(throw = reef)", "only_boat <- player(throw = boat)", "only_squall <- player(throw = squall)",
+               "even <- player(throw = pick(choices))"), path)
+  path
+}
+
+test_that("a circle is shown, not hidden in one number", {
+  p <- compare_players(signs_game())
+  circle <- p$ranking$player[!is.na(p$ranking$cycle)]
+  expect_setequal(circle, c("only_reef", "only_boat", "only_squall"))
+  expect_equal(p$advantage$advantage[p$advantage$player == "only_reef" & p$advantage$against == "only_boat"], 1)
+  text <- paste(format(p), collapse = "\n")
+  expect_match(text, "only_reef beats only_boat")
+  even <- p$advantage[p$advantage$player == "even" | p$advantage$against == "even", ]
+  expect_true(all(abs(even$advantage) < 1e-12 & even$sure == 0))
+  expect_equal(p$ranking$rank_to[p$ranking$player == "even"], 4)
+  expect_equal(p$ranking$rank_from[p$ranking$player == "even"], 1)
+})
+
+test_that("one seat: a table of players, sampled on the same luck or counted", {
+  p <- compare_players("lantern-tiles")
+  pay <- function(player) odds("lantern-tiles", "exact", players = list(guest = player))$pays$mean
+  first <- p$advantage[1, ]
+  expect_equal(first$advantage, pay(first$player) - pay(first$against))
+  expect_identical(p$ranking$player[[1]], p$pairs$guest[[which.max(p$pairs$of_guest)]])
+  s <- compare_players("bell-cards", engine = "sample", rounds = 3000)
+  expect_identical(s$ranking$player[[1]], "cautious")
+  expect_true(all(s$advantage$standard_error > 0))
+  o <- odds("bell-cards", "sample", rounds = 3000, players = list(guest = "brave"))
+  expect_equal(s$pairs$of_guest[s$pairs$guest == "brave"], o$pays$mean)
+  # a difference d with a standard deviation of s in a round shows in (2.8 s / d)^2 rounds
+  row <- s$advantage[s$advantage$player == "cautious" & s$advantage$against == "brave", ]
+  expect_gt(row$rounds_by_hand, 20)
+  expect_equal(rounds_to_notice(0.5, 2), ceiling(((1.959964 + 0.8416212) * 2 / 0.5)^2))
+})
+
+test_that("three seats: each against a field of the others", {
+  path <- tempfile(fileext = ".game")
+  writeLines(c("seats(a, b, c)", "cube <- die(1:6)", "state(score = each(seat, 0))",
+               "play({ for (s in seats) { ask(s, n = one_of(1:2)); for (k in 1:n) add(roll(cube), to = score[s]) } })",
+               "outcomes(wins = leader(score[it]), tied = otherwise)", "pays(winner, 2)", "pays(others, -1)",
+               "one <- player(n = 1)", "two <- player(n = 2)"), path)
+  p <- compare_players(path)
+  expect_equal(nrow(p$pairs), 2 + 2 * 3)
+  expect_identical(p$ranking$player, c("two", "one"))
+  pay <- function(...) odds(path, "exact", players = list(...))$pays$mean
+  lone_two <- pay(a = "two", b = "one", c = "one")
+  lone_one <- pay(a = "one", b = "two", c = "two")
+  expect_equal(abs(p$advantage$advantage),
+               ((lone_two[[1]] - mean(lone_two[2:3])) - (lone_one[[1]] - mean(lone_one[2:3]))) / 2)
+})
+
+test_that("equal players are called apart in at most one run of twenty", {
+  path <- tempfile(fileext = ".game")
+  writeLines(c("seats(guest)", "cube <- die(1:6)", "state(face = 0)", "stakes(guest, 1)",
+               "play({ ask(guest, on = one_of(1:6)); face <- roll(cube) })", "outcomes(hit = face == on, miss = otherwise)",
+               "pays(guest, hit = 5, miss = -1)", sprintf("p%d <- player(on = %d)", 1:4, 1:4)), path)
+  wrong <- vapply(1:60, function(seed)
+    any(compare_players(path, engine = "sample", rounds = 400, seed = seed)$advantage$sure != 0), NA)
+  expect_lte(mean(wrong), 0.05 + 3 * sqrt(0.05 * 0.95 / 60))
+})
+
+test_that("what cannot be compared is refused", {
+  few <- tempfile(fileext = ".game")
+  writeLines(c("seats(a)", "play({ ask(a, x = one_of(p, q)) })", "outcomes(over = otherwise)", "one <- player(x = p)"),
+             few)
+  expect_error(compare_players(few), class = "basanos_players_few")
+  expect_error(compare_players("lantern-tiles", players = c("careful", "bald")), class = "basanos_player_unknown")
+  expect_error(compare_players("lantern-tiles", of = "quantile(tiles, 0.5)"), class = "basanos_measure_wrong")
+})
+
+test_that("players as a command: text, csv, json and a figure", {
+  out <- at_command_line("players", "tide-signs", "--format", "json")$out
+  json <- jsonlite::fromJSON(paste(out, collapse = "\n"), simplifyVector = FALSE)
+  expect_setequal(names(json$pairs[[1]]), c("seats", "measures"))
+  expect_setequal(names(json$pairs[[1]]$seats), c("left", "right"))
+  expect_length(json$ranking, length(compare_players("tide-signs")$players))
+  csv <- utils::read.csv(text = at_command_line("players", "lantern-tiles", "--compare", "careful,bold", "--format",
+                                                "csv")$out)
+  expect_equal(nrow(csv), 1)
+  figure <- tempfile(fileext = ".svg")
+  text <- at_command_line("players", "bell-cards", "--engine", "sample", "--rounds", "2000", "--figure", figure)
+  expect_match(text$out, "rounds to notice by hand", all = FALSE)
+  expect_gt(file.size(figure), 2000)
+  expect_identical(at_command_line("players", "lantern-tiles", "--player", "guest=bold")$code, 2L)
+})
