@@ -67,7 +67,8 @@ number_outcomes <- function(context, entries) {
   for (i in seq_along(entries)) {
     e <- entries[[i]]
     entries[[i]]$first <- length(names) + 1L
-    entries[[i]]$outcomes <- switch(e$how, seat = paste(context$seats[table_seats(context)], e$name, sep = "_"), impossible = character(),
+    entries[[i]]$outcomes <- switch(e$how, seat = paste(context$seats[table_seats(context)], e$name, sep = "_"),
+                                    impossible = character(),
                                     e$name)
     names <- c(names, entries[[i]]$outcomes)
   }

@@ -54,7 +54,8 @@ paid_value <- function(context, scope, at) {
   }
   if (is.null(context$paid_variable)) {
     type <- if (any(vapply(context$pays, pays_fractions, NA))) t_fraction else t_whole
-    context$paid_variable <- new_variable(context, "pay", t_each(type, list(axis(seat_type(context), seq_along(context$seats)))), at, "state",
+    all_seats <- axis(seat_type(context), seq_along(context$seats))
+    context$paid_variable <- new_variable(context, "pay", t_each(type, list(all_seats)), at, "state",
                                           key = "what is paid")
   }
   paid <- typed("var", context$paid_variable$type, at, var = context$paid_variable)

@@ -25,7 +25,8 @@ blaming_expression <- function(expression, source, work) {
 # A context in which everything that the rules declares is known.
 context_of <- function(rules) {
   context <- new_context(rules$source)
-  for (part in c("names", "labels", "letters", "words", "seats", "bettors", "settings", "state", "players", "outcomes", "pays",
+  for (part in c("names", "labels", "letters", "words", "seats", "bettors", "settings", "state", "players", "outcomes",
+                 "pays",
                  "records", "picks", "spans", "past", "uses", "counted", "paid_variable",
                  "next_id", "money")) context[[part]] <- rules[[part]]
   context

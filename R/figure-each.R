@@ -22,9 +22,10 @@ figure_each <- function(each) {
     plot <- plot + ggplot2::geom_linerange(ggplot2::aes(xmin = .data$return_lower, xmax = .data$return_upper),
                                            colour = "#1d3557", na.rm = TRUE)
   plot + ggplot2::geom_point(colour = "#1d3557", size = 2.8) +
-    ggplot2::geom_text(ggplot2::aes(label = percent_text(.data$return, 2)), hjust = -0.25, size = 3.4,
-                       colour = "grey20") +
-    ggplot2::scale_x_continuous(labels = function(v) percent_text(v, 0), expand = ggplot2::expansion(c(0.02, 0.12))) +
+    ggplot2::geom_text(ggplot2::aes(label = percent_text(.data$return, 2),
+                                    hjust = ifelse(.data$return < 1, 1.25, -0.25)),
+                       size = 3.4, colour = "grey20") +
+    ggplot2::scale_x_continuous(labels = function(v) percent_text(v, 0), expand = ggplot2::expansion(c(0.12, 0.12))) +
     ggplot2::labs(x = "what comes back of all that is put in", y = gsub("_", " ", each$decision),
                   title = sprintf("%s: the return by %s", if (is.null(each$title)) each$game else each$title,
                                   gsub("_", " ", each$decision)),

@@ -134,7 +134,8 @@ seat_items <- function(game) {
   least <- game$settings$seated$from$value
   only_bet <- game$seats[-table_seats(game)]
   c(paste(game$seats[table_seats(game)], collapse = ", "),
-    if (game$bettors > 0) sprintf("%s bets only", paste(only_bet, collapse = ", ")), if (!is.null(least)) sprintf("at least %d of them", as.integer(least)),
+    if (game$bettors > 0) sprintf("%s bets only", paste(only_bet, collapse = ", ")),
+    if (!is.null(least)) sprintf("at least %d of them", as.integer(least)),
     if (!all(deciding)) sprintf("%s decides nothing", paste(game$seats[!deciding], collapse = ", ")))
 }
 

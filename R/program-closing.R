@@ -53,7 +53,8 @@ amounts_paid <- function(rules, seat, number) {
   winner <- outcome_winner(rules, number)
   amounts <- list()
   for (line in rules$pays) {
-    meant <- switch(line$who$how, seat = line$who$seat == seat, everyone = seat %in% table_seats(rules), winner = winner == seat,
+    meant <- switch(line$who$how, seat = line$who$seat == seat, everyone = seat %in% table_seats(rules),
+                    winner = winner == seat,
                     others = winner > 0 && winner != seat && seat %in% table_seats(rules))
     if (!meant) next
     amount <- line$always

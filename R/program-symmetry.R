@@ -27,7 +27,8 @@ holds_seats <- function(type, seats) !is.null(type) && (is_seat(type, seats) || 
 seat_symmetry <- function(asm, unit) {
   rules <- asm$rules
   n <- seats_taken(asm)
-  if (n < 2 || rules$bettors > 0 || !is.null(rules$match) || !is.null(rules$sitting) || !is.null(rules$position) || length(asm$claims) > 0 ||
+  if (n < 2 || rules$bettors > 0 || !is.null(rules$match) || !is.null(rules$sitting) || !is.null(rules$position) ||
+      length(asm$claims) > 0 ||
       asm$tracing || asm$covering) return(NULL)
   if (any(vapply(unit$pays, function(p) !is.null(p$register), NA)) || !symmetric_players(asm, n) ||
       !symmetric_rules(asm, n)) return(NULL)
