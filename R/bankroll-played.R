@@ -46,15 +46,6 @@ evening_variables <- function(context, terms, type, at) {
 
 evening_value <- function(kept, name, at) typed("var", kept[[name]]$type, at, var = kept[[name]])
 
-# Of two whole numbers or, where one is none, of two fractions.
-number_of <- function(fn, a, b, at) {
-  type <- if (fn != "/" && is_kind(a$type, "whole") && is_kind(b$type, "whole")) t_whole else t_fraction
-  calculation(fn, type, at, list(convert(a, type), convert(b, type)))
-}
-number_test <- function(fn, a, b, at) {
-  type <- join_types(a$type, b$type)
-  calculation(fn, t_yesno, at, list(convert(a, type), convert(b, type)))
-}
 plain_literal <- function(x, at) literal(x, if (x == round(x) && abs(x) < 2^31) t_whole else t_fraction, at)
 
 whole_part <- function(x, at) {
@@ -135,17 +126,6 @@ evening_steps <- function(kept, asked, paid, spent, terms, cost, unit, at) {
          set("highest", number_of("max", now("highest"), now("wallet"), at)),
          set("drawdown", number_of("max", now("drawdown"), number_of("-", now("highest"), now("wallet"), at), at))),
     if (!is.null(spent)) list(set("clock", number_of("+", now("clock"), spent, at))))
-}
-
-# Wins in a row, losses below zero; what comes out even changes nothing. Without branches, which chance would have
-# guessed wrong.
-next_run <- function(run, net, at) {
-  zero <- literal(0, t_whole, at)
-  is_so <- function(fn) typed("as_number", t_whole, at, x = number_test(fn, net, zero, at))
-  times <- function(a, b) number_of("*", a, b, at)
-  longer <- function(end, by) number_of("+", number_of(end, run, zero, at), literal(by, t_whole, at), at)
-  changed <- number_of("+", times(is_so(">"), longer("max", 1)), times(is_so("<"), longer("min", -1)), at)
-  number_of("+", changed, times(is_so("=="), run), at)
 }
 
 # What is told of each evening: list(name, node).

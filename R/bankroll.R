@@ -210,7 +210,7 @@ format.basanos_bankroll <- function(x, ...) {
   quantiles <- names(quantile_names())
   finals <- c(list("final wallet" = m$rule),
               stats::setNames(lapply(quantiles, function(q) plain_number(m[[q]])), quantiles))
-  c(sprintf("%s: the evening of %s with %s tokens, %s%s", if (is.null(x$title)) x$game else x$title, x$seat,
+  c(sprintf("%s: the evening of %s with %s tokens, %s%s", title_of(x), x$seat,
             plain_number(t$wallet),
             if (is.finite(t$rounds)) sprintf("at most %s", count_text(t$rounds, "round"))
             else "without a limit of rounds",

@@ -68,3 +68,6 @@ place_names <- function(rules, axes) {
 }
 
 key_texts <- function(axis, rules) vapply(axis$keys, value_text, "", rules = rules, type = axis$type)
+
+# The title in the rules, else the name of the file.
+title_of <- function(x) if (!is.null(x$title)) x$title else c(x[["game"]], x$name)[[1]]

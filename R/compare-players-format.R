@@ -14,7 +14,7 @@ format.basanos_players <- function(x, ...) {
   pairs <- c(pairs, list(" " = ifelse(a$advantage == 0 & !sampled, "equal", sure),
                          "rounds to notice by hand" = ifelse(is.finite(a$rounds_by_hand), whole_text(a$rounds_by_hand),
                                                              "-")))
-  c(sprintf("%s: %s compared by %s", if (is.null(x$title)) x$game else x$title, count_text(length(x$players), "player"),
+  c(sprintf("%s: %s compared by %s", title_of(x), count_text(length(x$players), "player"),
             x$of), "", aligned(ranking), circle_lines(x), "", aligned(pairs), "",
     if (sampled) sprintf("Sampled: %s rounds for each way of sitting, on the same luck, seed %s.", whole_text(x$rounds),
                          plain_number(x$seed)) else "Counted exactly.")

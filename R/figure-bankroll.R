@@ -29,13 +29,8 @@ figure_bankroll <- function(bankroll) {
                                name = NULL, breaks = c("9 evenings in 10", "half of the evenings")) +
     ggplot2::scale_colour_manual(values = c("the middle evening" = "#1d3557"), name = NULL) +
     ggplot2::labs(x = "rounds played", y = "tokens in the wallet",
-                  title = sprintf("%s: the wallet over an evening", if (is.null(bankroll$title)) bankroll$game
-                    else bankroll$title),
+                  title = sprintf("%s: the wallet over an evening", title_of(bankroll)),
                   subtitle = sprintf("The dashed line is what was brought: %s tokens.",
                                      plain_number(bankroll$terms$wallet))) +
-    ggplot2::theme_minimal(base_size = 13) +
-    ggplot2::theme(legend.position = "top", legend.justification = "left", plot.title.position = "plot",
-                   panel.grid.minor = ggplot2::element_blank(),
-                   strip.text = ggplot2::element_text(face = "bold", hjust = 0),
-                   plot.margin = ggplot2::margin(10, 24, 10, 10))
+    panel_theme()
 }

@@ -24,8 +24,7 @@ figure_convergence <- function(odds) {
     ggplot2::geom_point(size = 2.6, colour = "#1d3557") +
     ggplot2::scale_x_log10(labels = whole_text) +
     ggplot2::labs(x = sprintf("%s sampled", units_in_words(odds$unit)), y = what,
-                  title = sprintf("%s: %s, with 95%% intervals", if (is.null(odds$title)) odds$name
-                    else odds$title, what),
+                  title = sprintf("%s: %s, with 95%% intervals", title_of(odds), what),
                   subtitle = sprintf("The band is the precision asked for: %g to either side.", reached$wanted)) +
     ggplot2::theme_minimal(base_size = 14) +
     ggplot2::theme(panel.grid.minor = ggplot2::element_blank(), plot.title.position = "plot",

@@ -30,7 +30,7 @@ figure_distribution <- function(odds) {
     ggplot2::scale_linewidth_manual(values = c("FALSE" = 0.5, "TRUE" = 1.2), guide = "none") +
     ggplot2::scale_y_continuous(labels = function(x) sprintf("%g%%", 100 * x)) +
     ggplot2::labs(x = NULL, y = "share of rounds",
-                  title = sprintf("%s: what is recorded and paid", if (is.null(odds$title)) odds$name else odds$title),
+                  title = sprintf("%s: what is recorded and paid", title_of(odds)),
                   subtitle = "Lines: 5, 25, 50 (thick), 75 and 95% of the rounds have this value or less.") +
     ggplot2::theme_minimal(base_size = 13) +
     ggplot2::theme(panel.grid.minor = ggplot2::element_blank(), plot.title.position = "plot",

@@ -27,10 +27,8 @@ figure_each <- function(each) {
                        size = 3.4, colour = "grey20") +
     ggplot2::scale_x_continuous(labels = function(v) percent_text(v, 0), expand = ggplot2::expansion(c(0.12, 0.12))) +
     ggplot2::labs(x = "what comes back of all that is put in", y = gsub("_", " ", each$decision),
-                  title = sprintf("%s: the return by %s", if (is.null(each$title)) each$game else each$title,
+                  title = sprintf("%s: the return by %s", title_of(each),
                                   gsub("_", " ", each$decision)),
                   subtitle = "Dashed: as much as is put in.") +
-    ggplot2::theme_minimal(base_size = 13) +
-    ggplot2::theme(plot.title.position = "plot", panel.grid.minor = ggplot2::element_blank(),
-                   panel.grid.major.y = ggplot2::element_blank(), plot.margin = ggplot2::margin(10, 24, 10, 10))
+    figure_theme(panel.grid.major.y = ggplot2::element_blank())
 }

@@ -60,7 +60,7 @@ utils::globalVariables(".data")  # the pronoun that ggplot2 puts in place
 figure_rows <- function(x) {
   of_units <- !x$complete && x$unit != "round"
   o <- if (!of_units) x$outcomes else if (is.null(x$units$winners)) x$units$endings else x$units$winners
-  data.frame(game = if (is.null(x$title)) x$name else x$title, kind = if (x$complete) x$engine
+  data.frame(game = title_of(x), kind = if (x$complete) x$engine
     else "bounds", of = units_in_words(if (of_units) x$unit else "round"), name = o$name, probability = o$probability,
              lower = if (is.null(o$lower)) NA_real_ else o$lower, upper = if (is.null(o$upper)) NA_real_ else o$upper,
              end = if (is.null(o$upper)) o$probability else o$upper)

@@ -30,9 +30,7 @@ figure_players <- function(players) {
                                   name = "advantage") +
     ggplot2::scale_x_discrete(position = "top") +
     ggplot2::labs(x = "against", y = NULL,
-                  title = sprintf("%s: who is better", if (is.null(players$title)) players$game else players$title),
+                  title = sprintf("%s: who is better", title_of(players)),
                   subtitle = sprintf("By %s, seats swapped. Pale: cannot be told apart.", players$of)) +
-    ggplot2::theme_minimal(base_size = 13) +
-    ggplot2::theme(panel.grid = ggplot2::element_blank(), plot.title.position = "plot",
-                   plot.margin = ggplot2::margin(10, 24, 10, 10))
+    figure_theme(panel.grid = ggplot2::element_blank())
 }

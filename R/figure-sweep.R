@@ -15,15 +15,11 @@ figure_sweep <- function(sweep) {
     abort_input("argument_wrong", "`figure_sweep()` takes a sweep over one to three things.",
                 "write sweep_settings(game, set = list(aim = 20:26), of = \"edge(guest)\")")
   plot <- if (length(sweep$varied) == 1) sweep_line(sweep) else sweep_map(sweep)
-  plot + ggplot2::theme_minimal(base_size = 13) +
-    ggplot2::theme(legend.position = "top", legend.justification = "left", plot.title.position = "plot",
-                   panel.grid.minor = ggplot2::element_blank(), legend.key.width = ggplot2::unit(2.2, "cm"),
-                   strip.text = ggplot2::element_text(face = "bold", hjust = 0),
-                   plot.margin = ggplot2::margin(10, 24, 10, 10))
+  plot + panel_theme(legend.key.width = ggplot2::unit(2.2, "cm"))
 }
 
 sweep_title <- function(sweep) {
-  sprintf("%s: %s by %s", if (is.null(sweep$title)) sweep$game else sweep$title,
+  sprintf("%s: %s by %s", title_of(sweep),
           paste(if (length(sweep$varied) == 1) sweep$of else sweep$of[[1]], collapse = ", "),
           paste(gsub("_", " ", sweep$varied), collapse = ", "))
 }

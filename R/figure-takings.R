@@ -29,11 +29,7 @@ figure_takings <- function(takings) {
     ggplot2::scale_y_continuous(labels = function(v) percent_text(v, 1), expand = ggplot2::expansion(c(0, 0.15))) +
     ggplot2::labs(x = "tokens taken in an evening", y = "share of evenings", title = "The stall's evening",
                   subtitle = "Dashed: 5%, half and 95% of evenings take this or less.") +
-    ggplot2::theme_minimal(base_size = 13) +
-    ggplot2::theme(legend.position = "top", legend.justification = "left", plot.title.position = "plot",
-                   panel.grid.minor = ggplot2::element_blank(),
-                   strip.text = ggplot2::element_text(face = "bold", hjust = 0),
-                   plot.margin = ggplot2::margin(10, 24, 10, 10))
+    panel_theme()
 }
 
 takings_bars_shown <- 60

@@ -64,7 +64,7 @@ format.basanos_each <- function(x, ...) {
   cells <- c(cells, list(edge = percent(r$edge), hit = percent(r$hit), gains = percent(r$gain),
                          volatility = fixed_text(r$volatility, 2), "mean pay" = fixed_text(r$mean, 4, sign = TRUE),
                          sd = fixed_text(r$sd, 3)))
-  c(sprintf("%s: every answer of `%s`, given every time (%s)", if (is.null(x$title)) x$game else x$title, x$decision,
+  c(sprintf("%s: every answer of `%s`, given every time (%s)", title_of(x), x$decision,
             if (x$engine == "exact") "counted exactly" else "sampled"), "", aligned(cells),
     if (length(x$illegal) > 0) c("", sprintf("Not always legal: %s.", some_of_names(x$illegal, 20))))
 }

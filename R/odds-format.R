@@ -113,7 +113,7 @@ format.basanos_odds <- function(x, distributions = FALSE, ...) {
     sprintf("the count stopped at %s states (%s), %s of the weight counted", whole_text(x$states), x$limit,
             percent_text(x$counted, 1))
   }
-  lines <- c(sprintf("%s: %s", if (is.null(x$title)) x$name else x$title, how), choices_lines(x), question_lines(x),
+  lines <- c(sprintf("%s: %s", title_of(x), how), choices_lines(x), question_lines(x),
              if (x$complete && x$unit == "round") c("", outcome_lines(x$outcomes, sampled))
              else if (!x$complete) c("", bound_lines(x)))
   if (!x$complete)

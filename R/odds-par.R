@@ -66,7 +66,7 @@ format.basanos_par <- function(x, ...) {
   if (!is.null(r$standard_error)) cells[["standard error"]] <- percent_text(r$standard_error, 4)
   cells <- c(cells, list("one in" = one_in(r$probability), "of the return" = percent_text(r$of_return, 3),
                          "of the variance" = percent_text(r$of_variance, 2)))
-  title <- if (is.null(x$odds$title)) x$odds$name else x$odds$title
+  title <- title_of(x$odds)
   c(sprintf("%s: the par table of %s", title, x$seat), choices_lines(x$odds), "", aligned(cells), "",
     sprintf("Stake %s, return %s, standard deviation %s.", plain_number(x$stake), percent_text(x$return, 3),
             fixed_text(x$sd, 3)))

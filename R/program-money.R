@@ -300,17 +300,29 @@ write_last_round <- function(asm, pays) {
   }
   of_each("last_stake", function(seat, at, own) put_of_seat(money, seat, at))
   of_each("last_net", function(seat, at, own) paid_in_pieces(asm, pays, seat, at))
-  of_each("streak", function(seat, at, own) next_streak(money_read(own, at), paid_in_pieces(asm, pays, seat, at), at))
+  of_each("streak", function(seat, at, own) next_run(money_read(own, at), paid_in_pieces(asm, pays, seat, at), at))
 }
 
-# Wins in a row, or losses below zero; a round with nothing gained or lost changes nothing.
-next_streak <- function(streak, net, at) {
-  zero <- pieces_of(0, at)
-  on <- function(sign, end) whole_of("+", whole_of(end, streak, zero, at), pieces_of(sign, at), at)
-  typed("choose", t_whole, at, cond = money_test(">", net, zero, at), yes = on(1, "max"),
-        no = typed("choose", t_whole, at, cond = money_test("<", net, zero, at), yes = on(-1, "min"), no = streak))
+# Wins in a row, losses below zero; what comes out even changes nothing. Without branches, which chance would have
+# guessed wrong.
+next_run <- function(run, net, at) {
+  zero <- literal(0, t_whole, at)
+  is_so <- function(fn) typed("as_number", t_whole, at, x = number_test(fn, net, zero, at))
+  times <- function(a, b) number_of("*", a, b, at)
+  longer <- function(end, by) number_of("+", number_of(end, run, zero, at), literal(by, t_whole, at), at)
+  changed <- number_of("+", times(is_so(">"), longer("max", 1)), times(is_so("<"), longer("min", -1)), at)
+  number_of("+", changed, times(is_so("=="), run), at)
 }
 
+# Of two whole numbers or, where one is none, of two fractions.
+number_of <- function(fn, a, b, at) {
+  type <- if (fn != "/" && is_kind(a$type, "whole") && is_kind(b$type, "whole")) t_whole else t_fraction
+  calculation(fn, type, at, list(convert(a, type), convert(b, type)))
+}
+number_test <- function(fn, a, b, at) {
+  type <- join_types(a$type, b$type)
+  calculation(fn, t_yesno, at, list(convert(a, type), convert(b, type)))
+}
 # What a seat was paid in the round, in pieces: bets, pots and pays together.
 paid_in_pieces <- function(asm, pays, seat, at) {
   pay <- Filter(function(p) p$seat == seat, pays)

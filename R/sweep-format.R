@@ -21,7 +21,7 @@ format.basanos_sweep <- function(x, ...) {
     cells[[" "]] <- ifelse(shown == x$best, "best", ifelse(may_be, "may be best", ""))
   }
   engines <- unique(rows$engine)
-  c(sprintf("%s: %s", if (is.null(x$title)) x$game else x$title, count_text(nrow(points), "point")), "",
+  c(sprintf("%s: %s", title_of(x), count_text(nrow(points), "point")), "",
     aligned(cells),
     if (nrow(points) > length(shown)) sprintf("  ... and %s more (--format csv has all)",
                                               whole_text(nrow(points) - length(shown))),

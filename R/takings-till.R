@@ -43,7 +43,7 @@ format.basanos_till <- function(x, ...) {
   side <- if (x$at_most <= x$at_least) list(p = x$at_most, word = "or less") else list(p = x$at_least, word = "or more")
   chance <- if (side$p < 1e-9) "less than one in a thousand million"
     else sprintf("%s, one in %s", percent_text(side$p, if (side$p < 1e-4) 7L else 3L), one_in(side$p))
-  c(sprintf("%s: the till shows %s after %s", if (is.null(x$title)) x$game else x$title,
+  c(sprintf("%s: the till shows %s after %s", title_of(x),
             fixed_text(x$shows, 1, sign = TRUE), count_text(x$rounds, x$unit)), "",
     sprintf("  By the odds it shows %s on average, with a standard deviation of %s.",
             fixed_text(x$expected, 1, sign = TRUE), fixed_text(x$sd, 1)),

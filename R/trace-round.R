@@ -203,7 +203,7 @@ format.basanos_trace <- function(x, all = FALSE, ...) {
           ifelse(e$kind == "round", sprintf("=> %s", e$value),
           ifelse(e$kind == "say", sprintf("\"%s\"", e$value), sprintf("%s becomes %s", e$name, e$value))))))))
   rule <- ifelse(is.na(e$line), "", cut_line(trimws(x$source$lines[pmax(1, e$line)])))
-  head <- sprintf("%s: %s%s %s%s%s", if (is.null(x$title)) x$name else x$title,
+  head <- sprintf("%s: %s%s %s%s%s", title_of(x),
                   if (is.null(x$round)) "" else sprintf("round %d of %d of ", x$round, x$rounds), x$unit_kind,
                   whole_text(x$unit), if (!is.null(x$found_round) && is.null(x$round))
                     sprintf(" (found in its round %d)", x$found_round) else "",
