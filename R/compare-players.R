@@ -5,7 +5,8 @@
 #' for more. Counted exactly where that is quick, else played on the same luck with the seats swapped.
 #'
 #' @inheritParams odds
-#' @param players The names of the players to compare; by default all that can take every seat that decides.
+#' @param players The names of the players to compare; by default all that can take every seat that decides. A name may
+#'   say how often the player slips, as in `"careful~0.1"`.
 #' @param of What is compared, as a measure with `{seat}` in place of the seat: by default `"mean_pay({seat})"`, or the
 #'   share of rounds that end in an outcome that names the seat.
 #' @param rounds Rounds to sample for each way of sitting.
@@ -51,12 +52,13 @@ players_to_compare <- function(game, chosen, seats) {
   able <- Filter(function(p) all(vapply(seats, function(seat) player_can(p, seat, asked_of(game, seat)), NA)),
                  game$players)
   able <- names(able)
-  unknown <- setdiff(chosen, names(game$players))
+  for (name in chosen[slips(chosen)]) check_slip(name)
+  unknown <- setdiff(rule_of(chosen), names(game$players))
   if (length(unknown) > 0)
     abort_input("player_unknown", sprintf("This game has no player `%s`.", unknown[[1]]),
                 or_spelling(did_you_mean(unknown[[1]], names(game$players))))
-  names <- if (is.null(chosen)) able else chosen
-  unfit <- setdiff(names, able)
+  names <- if (is.null(chosen)) able else unique(chosen)
+  unfit <- setdiff(rule_of(names), able)
   if (length(unfit) > 0)
     abort_input("player_unfit", sprintf("`%s` cannot take every seat that decides.", unfit[[1]]),
                 "give it a rule for each decision, or leave it out")

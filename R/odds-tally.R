@@ -10,7 +10,8 @@
 #' @param threads How many threads; results do not depend on it.
 #' @param set Settings to change, as a named list.
 #' @param players Players by seat, as a named list of names; several by chance with their weights, as in
-#'   `list(guest = "careful:3, bold:1")`: who sits there is drawn anew for each unit.
+#'   `list(guest = "careful:3, bold:1")`: who sits there is drawn anew for each unit. `"careful~0.1"` slips: at each
+#'   decision, with that chance, it gives a random legal answer.
 #' @param mode The name of a mode, a bundle of settings that the rules declare.
 #' @param progress Show a progress bar? By default on a terminal only.
 #' @return An object of class `basanos_tally`.

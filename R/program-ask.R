@@ -18,7 +18,7 @@ write_ask <- function(asm, s) {
 seats_in_order <- function(asm, d, at) {
   seats <- seq_len(seats_taken(asm))
   waits <- vapply(seats, function(seat)
-    any(vapply(d$rules[players_seated(asm$players[[seat]])$names], function(rule) isTRUE(rule$waits), NA)), NA)
+    any(vapply(d$rules[rule_of(players_seated(asm$players[[seat]])$names)], function(rule) isTRUE(rule$waits), NA)), NA)
   if (sum(waits) > 1)
     program_diagnostic(asm, "answers_wait", at,
                        sprintf("%s wait for each other's answer to `%s`.",
@@ -56,7 +56,7 @@ remembers <- function(asm, decision) {
     rules <- asm$rules
     chosen <- lapply(rules$decisions,
                      function(d)
-                       lapply(d$rules[unlist(lapply(unique(asm$players), function(p) players_seated(p)$names))], `[[`,
+                       lapply(d$rules[rule_of(unlist(lapply(unique(asm$players), function(p) players_seated(p)$names)))], `[[`,
                               "body"))
     read <- variables_in(list(rules$play, rules$outcomes$entries, rules$pays, rules$records, chosen), "at_key")
     asm$looks_back[[decision]] <- variable$id %in% read
@@ -96,7 +96,8 @@ write_answer <- function(asm, s, d, seat, target) {
   emit(asm, "ASK", new_ask(asm, d, seat, choices, s$at, s$reasons$because), int_const(asm, seat), answer_cell, forced)
   write_wandering(asm, d, target, answered)
   write_by_player(asm, seat, function(player) {
-    rule <- d$rules[[player]]
+    write_slip(asm, d, seat, player, target, answered)
+    rule <- d$rules[[rule_of(player)]]
     bind(asm, rule$me, fixed_operand(seat, rule$me$type))
     without_coverage(asm,
                      function()
@@ -116,6 +117,20 @@ write_answer <- function(asm, s, d, seat, target) {
     write_legality(asm, choices, target, d, seat)
     emit(asm, "JMP", answered)
   }))
+}
+
+# With its chance, a player that slips gives any legal answer instead.
+write_slip <- function(asm, d, seat, player, target, answered) {
+  chance <- slip_of(player)
+  if (chance == 0) return(invisible())
+  as_usual <- new_label(asm)
+  slip <- new_register(asm, FALSE)
+  source <- source_index(asm, paste("chance of slips of", asm$rules$seats[[seat]]))
+  emit(asm, "DRAWP", slip$register, source, real_const(asm, chance))
+  emit(asm, "JZ", slip$register, as_usual)
+  write_any_answer(asm, d, target)
+  emit(asm, "JMP", answered)
+  put_label(asm, as_usual)
 }
 
 # What goes through very many choices, or through the subsets of a bag, comes to the same again from what it knew,

@@ -66,14 +66,14 @@ symmetric_players <- function(asm, n) {
   by_seat <- grep("[", names(asm$settings), fixed = TRUE, value = TRUE)
   same_settings <- vapply(split(by_seat, sub("\\[.*", "", by_seat)),
                           function(names) length(unique(unlist(asm$settings[names]))) == 1, NA)
-  length(unique(players)) == 1 && !any(is_mix(players)) && all(same_settings)
+  length(unique(players)) == 1 && !any(is_mix(players)) && !any(slips(players)) && all(same_settings)
 }
 
 # What is written in the rules that are played, and nothing else.
 symmetric_rules <- function(asm, n) {
   rules <- asm$rules
   seats <- length(rules$seats)
-  played <- lapply(rules$decisions, function(d) if (!is.na(asm$players[[1]])) d$rules[[asm$players[[1]]]]$body)
+  played <- lapply(rules$decisions, function(d) if (!is.na(asm$players[[1]])) d$rules[[rule_of(asm$players[[1]])]]$body)
   read <- list(rules$play, rules$outcomes$entries, rules$records, played, lapply(rules$state, `[[`, "start"))
   symmetry <- TRUE
   over_seats <- folded <- 0

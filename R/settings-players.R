@@ -46,6 +46,11 @@ chosen_player <- function(rules, seat, name, decisions) {
     mix <- checked_mix(name, function(player) chosen_player(rules, seat, player, decisions))
     return(if (length(decisions) == 0) NA_character_ else mix)
   }
+  if (is.character(name) && length(name) == 1 && slips(name)) {
+    check_slip(name)
+    chosen_player(rules, seat, rule_of(name), decisions)
+    return(if (length(decisions) == 0) NA_character_ else name)
+  }
   player <- if (is.character(name) && length(name) == 1) rules$players[[name]]
   seat_name <- rules$seats[[seat]]
   if (is.null(player)) {
@@ -62,6 +67,18 @@ chosen_player <- function(rules, seat, name, decisions) {
                 "choose another player, or add the rule")
   }
   if (length(decisions) == 0) NA_character_ else name
+}
+
+# A player that slips, as careful~0.1: at each decision, with that chance, it gives a random legal answer.
+slips <- function(player) grepl("~", player, fixed = TRUE)
+rule_of <- function(player) sub("\\s*~.*", "", player)
+slip_of <- function(player) if (slips(player)) suppressWarnings(as.numeric(sub(".*~", "", player))) else 0
+
+check_slip <- function(player) {
+  chance <- slip_of(player)
+  if (is.na(chance) || chance < 0 || chance > 1)
+    abort_input("slip_wrong", sprintf("\"%s\" does not say how often a player slips.", player),
+                "write the chance behind its name, from 0 to 1: careful~0.1")
 }
 
 is_mix <- function(player) grepl(":", player, fixed = TRUE)

@@ -109,3 +109,22 @@ test_that("players as a command: text, csv, json and a figure", {
   expect_gt(file.size(figure), 2000)
   expect_identical(at_command_line("players", "lantern-tiles", "--player", "guest=bold")$code, 2L)
 })
+
+test_that("players that slip give any legal answer, with their chance", {
+  o <- function(left) odds("tide-signs", "exact", players = list(left = left, right = "steady"))$outcomes$probability
+  expect_equal(o("steady~1"), o("even"))
+  expect_equal(o("steady~0"), o("steady"))
+  expect_equal(o("steady~0.25"), 0.75 * o("steady") + 0.25 * o("even"))
+  exact <- odds("lantern-tiles", "exact", players = list(guest = "careful~0.2"))$outcomes
+  sampled <- odds("lantern-tiles", "sample", rounds = 20000, players = list(guest = "careful~0.2"))$outcomes
+  expect_true(all(abs(exact$probability - sampled$probability) < 4 * sampled$standard_error))
+  mixed <- odds("lantern-tiles", "exact", players = list(guest = "careful~0.2:1, bold:1"))$outcomes$probability
+  bold <- odds("lantern-tiles", "exact", players = list(guest = "bold"))$outcomes$probability
+  expect_equal(mixed, (exact$probability + bold) / 2)
+  for (wrong in c("careful~2", "careful~often"))
+    expect_error(odds("lantern-tiles", players = list(guest = wrong)), class = "basanos_slip_wrong")
+  expect_error(odds("lantern-tiles", players = list(guest = "carefull~0.1")), class = "basanos_player_unknown")
+  p <- compare_players("lantern-tiles", players = c("careful", "careful~0.3"))
+  expect_identical(p$ranking$player[[1]], "careful")
+  expect_gt(abs(p$advantage$advantage), 0.01)
+})

@@ -94,7 +94,8 @@ bad_calls <- list(
   rounds_linked = function() bankroll("three-bells", method = "count"),
   stake_rule_wrong = function() bankroll("lantern-tiles", stake = "purse / 2"),
   bankroll_wrong = function() bankroll("lantern-tiles", goal = 3),
-  bankroll_large = function() bankroll(method = "count", "lantern-tiles", stake = "last_net + wallet %% 7 + run", wallet = 1e5,
+  bankroll_large = function() bankroll(method = "count", "lantern-tiles", stake = "last_net + wallet %% 7 + run",
+                                       wallet = 1e5,
                                        rounds = 2000),
   bankroll_endless = function() play_evening(list(net = 0, probability = 1), stake_rule(1), evening_terms(
     20, Inf, 40, 1, Inf, "rest")),
@@ -134,6 +135,7 @@ bad_calls <- list(
   measure_wrong = function() odds("lantern-tiles", measure = "edg(guest)"),
   each_decision = function() odds_each("lantern-tiles", "chose"),
   players_few = function() compare_players("lantern-tiles", players = "careful"),
+  slip_wrong = function() odds("lantern-tiles", players = list(guest = "careful~7")),
   sweep_grid = function() sweep_settings("lantern-tiles", set = list(aim = numeric()), of = "edge(guest)"),
   takings_wrong = function() takings("lantern-tiles", visits = 0),
   takings_large = function() takings("salt-draw", visits = 1000, hours = 20, seconds = NULL, rounds_sampled = 1e6,

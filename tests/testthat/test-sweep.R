@@ -22,7 +22,8 @@ test_that("a sweep has a row for each combination and measure, each as odds() ha
 })
 
 test_that("sampled points share their luck, and the best is a set", {
-  ask <- function(...) sweep_settings("bell-cards", set = list(qualifies_at = 6:8), of = "edge(guest)", engine = "sample",
+  ask <- function(...) sweep_settings("bell-cards", set = list(qualifies_at = 6:8), of = "edge(guest)",
+                                      engine = "sample",
                                       rounds = 4000, ...)
   s <- ask(best = "lowest")
   expect_equal(s$best, 1)
@@ -33,7 +34,8 @@ test_that("sampled points share their luck, and the best is a set", {
   # players that play alike cannot be told apart
   path <- tempfile(fileext = ".game")
   writeLines(c('based_on("bell-cards")', "again <- player(like = cautious)"), path)
-  alike <- sweep_settings(path, players = list(guest = c("cautious", "again", "timid")), of = "edge(guest)", best = "lowest",
+  alike <- sweep_settings(path, players = list(guest = c("cautious", "again", "timid")), of = "edge(guest)",
+                          best = "lowest",
                           engine = "sample", rounds = 4000)
   expect_setequal(alike$may_be_best, 1:2)
   two <- ask(workers = 2)
@@ -80,21 +82,24 @@ test_that("what is no grid is refused before anything is worked out", {
   wrong(players = list(guest = c("careful", "bald")), class = "basanos_player_unknown")
   wrong(set = list(keeper_stands = 15), best = "middle")
   expect_error(sweep_settings("lantern-tiles", set = list(aim = 24)), class = "basanos_argument_missing")
-  expect_error(sweep_settings("lantern-tiles", set = list(aim = 24), of = "edg(guest)"), class = "basanos_measure_wrong")
+  expect_error(sweep_settings("lantern-tiles", set = list(aim = 24), of = "edg(guest)"),
+               class = "basanos_measure_wrong")
   for (text in c("5:3", "1:9:0")) expect_error(swept_values(text), class = "basanos_sweep_grid")
   expect_equal(unlist(swept_values("15:25:5")), c(15, 20, 25))
   expect_equal(unlist(swept_values("yes,no")), c("yes", "no"))
 })
 
 test_that("sweep as a command: text, csv, json and figures", {
-  out <- at_command_line("sweep", "lantern-tiles", "--set", "keeper_stands=17:19", "--player", "guest=careful,bold", "--of",
+  out <- at_command_line("sweep", "lantern-tiles", "--set", "keeper_stands=17:19", "--player", "guest=careful,bold",
+                         "--of",
                          "edge(guest)", "--of", "mean(tiles)", "--format", "json")$out
   json <- jsonlite::fromJSON(paste(out, collapse = "\n"), simplifyVector = FALSE)
   expect_length(json$rows, 6)
   expect_identical(json$rows[[2]]$settings$keeper_stands, 17L)
   expect_identical(json$rows[[2]]$players$guest, "bold")
   expect_identical(vapply(json$rows[[1]]$measures, `[[`, "", "name"), c("edge(guest)", "mean(tiles)"))
-  sampled <- at_command_line("sweep", "lantern-tiles", "--set", "keeper_stands=17:18", "--of", "edge(guest)", "--engine",
+  sampled <- at_command_line("sweep", "lantern-tiles", "--set", "keeper_stands=17:18", "--of", "edge(guest)",
+                             "--engine",
                              "sample", "--rounds", "2000", "--format", "json")$out
   first <- jsonlite::fromJSON(paste(sampled, collapse = "\n"), simplifyVector = FALSE)$rows[[1]]$measures[[1]]
   expect_true(all(c("standard_error", "lower", "upper") %in% names(first)))
