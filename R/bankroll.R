@@ -74,7 +74,7 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
                  evenings = if (!is.null(played)) evenings, measures = cbind(data.frame(rule = names, stake = texts),
                                                                              measures),
                  played = if (!is.null(played)) cbind(data.frame(rule = names), as.data.frame(played)),
-                 path_of = path, path = if (!is.null(path)) stats::setNames(lapply(rules, evening_path, ask, path),
+                 multiplied = rounds_or_caps(game), path_of = path, path = if (!is.null(path)) stats::setNames(lapply(rules, evening_path, ask, path),
                                                                             names),
                  finals = stats::setNames(lapply(found, `[[`, "final"), names),
                  over_time = stats::setNames(Map(function(evening, rule)
@@ -220,6 +220,8 @@ format.basanos_bankroll <- function(x, ...) {
                                       percent_text(m$cut, 2))[m$cut > 0]),
     if (!is.null(x$played)) c("", played_means(x)),
     unlist(Map(function(path, name) c("", path_lines(path, name, x$path_of)), x$path, names(x$path))),
+    if (isTRUE(x$multiplied)) c("", paste("What one stake brings is multiplied: that larger ones are rounded or capped",
+                                          "otherwise is not in these figures.")),
     "", if (!is.null(x$evenings)) sprintf("%s evenings played, all rules on the same luck.", whole_text(x$evenings))
     else if (x$engine == "exact") "Counted exactly."
     else "The odds of a round are sampled; the evening is counted from them.")
@@ -231,6 +233,14 @@ played_means <- function(x) {
   aligned(c(list("on average" = p$rule, "lowest wallet" = fixed_text(p$lowest, 2), drawdown = fixed_text(p$drawdown, 2),
                  "longest run of losses" = fixed_text(p$losing_run, 2)),
             if (any(p$minutes > 0)) list(minutes = fixed_text(p$minutes, 2))))
+}
+
+# Profits that are rounded or capped do not grow with the stake, and a staking rule multiplies what one stake brings.
+rounds_or_caps <- function(game) {
+  lines <- game$money$settles
+  walk(game$play, function(n) if (n$op == "settle") lines <<- c(lines, list(n$line)))
+  any(vapply(names(game$money$bets), rounds_profits, NA, rules = game)) ||
+    any(vapply(lines, function(line) !is.null(line$most), NA))
 }
 
 quantile_names <- function() stats::setNames(quantile_points, paste0(100 * quantile_points, "%"))

@@ -56,7 +56,8 @@ remembers <- function(asm, decision) {
     rules <- asm$rules
     chosen <- lapply(rules$decisions,
                      function(d)
-                       lapply(d$rules[rule_of(unlist(lapply(unique(asm$players), function(p) players_seated(p)$names)))], `[[`,
+                       lapply(d$rules[rule_of(unlist(lapply(unique(asm$players),
+                                                            function(p) players_seated(p)$names)))], `[[`,
                               "body"))
     read <- variables_in(list(rules$play, rules$outcomes$entries, rules$pays, rules$records, chosen), "at_key")
     asm$looks_back[[decision]] <- variable$id %in% read

@@ -156,3 +156,9 @@ test_that("the wallet over the rounds of evenings that are played", {
   skip_if_not_installed("ggplot2")
   expect_s3_class(figure_bankroll(b), "ggplot")
 })
+
+test_that("it is said where profits do not grow with the stake", {
+  said <- function(game) paste(format(bankroll(game, rounds = 5, method = "play", evenings = 50)), collapse = "\n")
+  expect_match(said("buoy-line"), "What one stake brings is multiplied")
+  expect_no_match(said("bell-cards"), "is multiplied")
+})
