@@ -74,7 +74,8 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
                  evenings = if (!is.null(played)) evenings, measures = cbind(data.frame(rule = names, stake = texts),
                                                                              measures),
                  played = if (!is.null(played)) cbind(data.frame(rule = names), as.data.frame(played)),
-                 multiplied = rounds_or_caps(game), path_of = path, path = if (!is.null(path)) stats::setNames(lapply(rules, evening_path, ask, path),
+                 multiplied = rounds_or_caps(game), path_of = path,
+                 path = if (!is.null(path)) stats::setNames(lapply(rules, evening_path, ask, path),
                                                                             names),
                  finals = stats::setNames(lapply(found, `[[`, "final"), names),
                  over_time = stats::setNames(Map(function(evening, rule)
