@@ -210,7 +210,7 @@ format.basanos_bankroll <- function(x, ...) {
   if (!is.null(x$seconds) && is.null(x$played)) table$minutes <- tokens(m$rounds * x$seconds / 60)
   quantiles <- names(quantile_names())
   finals <- c(list("final wallet" = m$rule),
-              stats::setNames(lapply(quantiles, function(q) plain_number(m[[q]])), quantiles))
+              stats::setNames(lapply(quantiles, function(q) plain_number(round(m[[q]], 6))), quantiles))
   c(sprintf("%s: the evening of %s with %s tokens, %s%s", title_of(x), x$seat,
             plain_number(t$wallet),
             if (is.finite(t$rounds)) sprintf("at most %s", count_text(t$rounds, "round"))

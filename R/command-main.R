@@ -91,7 +91,7 @@ command_overview <- function() {
   known <- commands()
   c("basanos: odds, length and fairness of casual games from their rules", "",
     "  basanos COMMAND GAME [options]", "",
-    sprintf("  %-7s %s", names(known), vapply(known, `[[`, "", "does")), "",
+    sprintf("  %s %s", format(names(known)), vapply(known, `[[`, "", "does")), "",
     "GAME is the path of a rules file, or one of the fair's games:",
     paste0("  ", paste(fair_games(), collapse = ", ")), "",
     "`basanos COMMAND --help` lists the options of a command.")
