@@ -43,7 +43,7 @@ compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", 
   told <- told_ways(ways, ask)
   advantage <- advantages(names, ways, told, length(seats), ask$rounds)
   structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, seats = game$seats[seats], of = of,
-                 engine = told$engine, rounds = if (told$engine == "sample") rounds, seed = seed,
+                 unit = program_span(game), engine = told$engine, rounds = if (told$engine == "sample") rounds, seed = seed,
                  players = names, pairs = pairs_table(ways, told, game$seats[seats]), advantage = advantage,
                  ranking = ranking_of(names, advantage)), class = "basanos_players")
 }
