@@ -11,13 +11,13 @@ format.basanos_players <- function(x, ...) {
   sure <- c("surely behind", "cannot be told apart", "surely ahead")[a$sure + 2]
   pairs <- list(player = a$player, against = a$against, advantage = number(a$advantage))
   if (sampled) pairs[["standard error"]] <- fixed_text(a$standard_error, digits)
-  pairs <- c(pairs, list(" " = ifelse(a$advantage == 0 & !sampled, "equal", sure),
-                         "rounds to notice by hand" = ifelse(is.finite(a$rounds_by_hand), whole_text(a$rounds_by_hand),
-                                                             "-")))
+  pairs[[" "]] <- ifelse(a$advantage == 0 & !sampled, "equal", sure)
+  pairs[[paste(units_in_words(x$unit), "to notice by hand")]] <- ifelse(is.finite(a$rounds_by_hand),
+                                                                        whole_text(a$rounds_by_hand), "-")
   c(sprintf("%s: %s compared by %s", title_of(x), count_text(length(x$players), "player"),
             x$of), "", aligned(ranking), circle_lines(x), "", aligned(pairs), "",
-    if (sampled) sprintf("Sampled: %s rounds for each way of sitting, on the same luck, seed %s.", whole_text(x$rounds),
-                         plain_number(x$seed)) else "Counted exactly.")
+    if (sampled) sprintf("Sampled: %s %s for each way of sitting, on the same luck, seed %s.", whole_text(x$rounds),
+                         units_in_words(x$unit), plain_number(x$seed)) else "Counted exactly.")
 }
 
 # Who beats whom in each circle.

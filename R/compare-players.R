@@ -16,7 +16,7 @@
 #'     of them comes to.
 #'   * `advantage`: one row for each two players: `player`, `against`, `advantage` (of the first, seats swapped and
 #'     averaged), `standard_error`, `sure` (surely ahead, surely behind, or neither) and `rounds_by_hand`, so many
-#'     rounds one would have to play by hand to notice it (95%, power 80%).
+#'     rounds (or matches, sittings) one would have to play by hand to notice it (95%, power 80%).
 #'   * `ranking`: one row a player, the best first: `player`, `mean` (advantage over the others), `rank_from` and
 #'     `rank_to` (1 + how many are surely better, and the number of players less how many are surely worse) and
 #'     `cycle`, the same number for players that surely beat each other in a circle.
@@ -43,7 +43,8 @@ compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", 
   told <- told_ways(ways, ask)
   advantage <- advantages(names, ways, told, length(seats), ask$rounds)
   structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, seats = game$seats[seats], of = of,
-                 unit = program_span(game), engine = told$engine, rounds = if (told$engine == "sample") rounds, seed = seed,
+                 unit = program_span(game), engine = told$engine,
+                 rounds = if (told$engine == "sample") rounds, seed = seed,
                  players = names, pairs = pairs_table(ways, told, game$seats[seats]), advantage = advantage,
                  ranking = ranking_of(names, advantage)), class = "basanos_players")
 }

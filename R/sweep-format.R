@@ -26,9 +26,9 @@ format.basanos_sweep <- function(x, ...) {
     if (nrow(points) > length(shown)) sprintf("  ... and %s more (--format csv has all)",
                                               whole_text(nrow(points) - length(shown))),
     "", best_lines(x), if (identical(engines, "exact")) "Counted exactly." else sprintf(
-      "%sSampled: %s rounds a point on the same luck, seed %s.",
+      "%sSampled: %s %s a point on the same luck, seed %s.",
       if (length(engines) > 1) "Counted exactly where that is quick. "
-      else "", whole_text(x$rounds), plain_number(x$seed)))
+      else "", whole_text(x$rounds), units_in_words(x$unit), plain_number(x$seed)))
 }
 
 best_lines <- function(x) {
