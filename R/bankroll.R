@@ -52,7 +52,7 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
   if (!is.null(path)) check_rounds(path, "path")
   terms <- with_minutes(evening_terms(wallet, rounds, goal, least, most, short), minutes, seconds)
   rules <- lapply(as.list(stake), stake_rule)
-  seat <- if (is.null(seat)) first_staked(game) else game$seats[[seat_number(game, seat)]]
+  seat <- staked_seat(game, seat)
   round_odds <- odds_of_round(game, seed = seed, threads = threads, measure = seconds_measure(seconds), ...)
   round <- round_results(round_odds, seat)
   linked <- round_odds$unit != "round" || !is.null(terms$minutes)
@@ -71,12 +71,11 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
   played <- do.call(rbind, lapply(found, function(e) e$played))
   structure(list(game = round_odds$name, title = round_odds$title, seat = seat, terms = terms,
                  seconds = mean_seconds(seconds, round_odds), engine = round_odds$engine,
-                 evenings = if (!is.null(played)) evenings, measures = cbind(data.frame(rule = names, stake = texts),
-                                                                             measures),
+                 evenings = if (!is.null(played)) evenings,
+                 measures = cbind(data.frame(rule = names, stake = texts), measures),
                  played = if (!is.null(played)) cbind(data.frame(rule = names), as.data.frame(played)),
                  multiplied = rounds_or_caps(game), path_of = path,
-                 path = if (!is.null(path)) stats::setNames(lapply(rules, evening_path, ask, path),
-                                                                            names),
+                 path = if (!is.null(path)) stats::setNames(lapply(rules, evening_path, ask, path), names),
                  finals = stats::setNames(lapply(found, `[[`, "final"), names),
                  over_time = stats::setNames(Map(function(evening, rule)
                    if (over_time && !is.null(evening$played)) played_over_time(rule, ask) else over_time_table(evening),
@@ -238,10 +237,8 @@ played_means <- function(x) {
 
 # Profits that are rounded or capped do not grow with the stake, and a staking rule multiplies what one stake brings.
 rounds_or_caps <- function(game) {
-  lines <- game$money$settles
-  walk(game$play, function(n) if (n$op == "settle") lines <<- c(lines, list(n$line)))
   any(vapply(names(game$money$bets), rounds_profits, NA, rules = game)) ||
-    any(vapply(lines, function(line) !is.null(line$most), NA))
+    any(vapply(settlements(game), function(line) !is.null(line$most), NA))
 }
 
 quantile_names <- function() stats::setNames(quantile_points, paste0(100 * quantile_points, "%"))

@@ -61,16 +61,9 @@ which_bet_wanted <- function(context, d, at) {
          sprintf("say which, as in %s", d$each[[1]]))
 }
 
-# A value by bet, for the key that is only known in the round.
+# A value by bet, for the key that may only be known in the round.
 by_key <- function(target, of, at) {
-  if (is.null(target$key)) return(of(target$bets))
-  keys <- target$d$axis$keys
-  if (target$key$op == "lit") return(of(target$bets[[match(target$key$value, keys)]]))
-  values <- lapply(target$bets, of)
-  Reduce(function(no, k) typed("choose", values[[k]]$type, at, yes = values[[k]], no = no,
-                               cond = calculation("==", t_yesno, at,
-                                                  list(target$key, literal(keys[[k]], target$key$type, at)))),
-         rev(seq_along(keys))[-1], values[[length(keys)]])
+  if (is.null(target$key)) of(target$bets) else value_by(target$key, target$d$axis$keys, lapply(target$bets, of), at)
 }
 
 # spot[field]: what lies on the bet of that key.

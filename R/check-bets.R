@@ -148,16 +148,16 @@ value_gained <- function(context, scope, node, want) {
     return(broken(node$at))
   }
   sums <- lapply(seats, function(s) net_of_seat(context$money, s, node$at))
-  by_seat(context, seat, seats, lapply(sums, in_tokens, piece = context$money$piece), node$at)
+  value_by(seat, seats, lapply(sums, in_tokens, piece = context$money$piece), node$at)
 }
 
-# A value by seat: nothing for a seat that has none.
-by_seat <- function(context, seat, seats, values, at) {
+# A value by a key that may only be known in the round: nothing for one that has none.
+value_by <- function(key, keys, values, at) {
   type <- values[[1]]$type
   chosen <- literal(0, type, at)
-  for (k in rev(seq_along(seats))) {
-    same <- calculation("==", t_yesno, at, list(seat, literal(seats[[k]], seat$type, at)))
-    chosen <- if (same$const) (if (seat$value == seats[[k]]) values[[k]] else chosen)
+  for (k in rev(seq_along(keys))) {
+    same <- calculation("==", t_yesno, at, list(key, literal(keys[[k]], key$type, at)))
+    chosen <- if (same$const) (if (key$value == keys[[k]]) values[[k]] else chosen)
       else typed("choose", type, at, cond = same, yes = values[[k]], no = chosen)
   }
   chosen

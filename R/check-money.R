@@ -67,8 +67,6 @@ in_tokens <- function(piece, v) {
   calculation("/", t_fraction, v$at, list(convert(v, t_fraction), literal(piece$den, t_fraction, v$at)))
 }
 
-tokens_type <- function(piece) if (piece$den == 1) t_whole else t_fraction
-
 times <- function(v, n) {
   if (n == 1) v else calculation("*", v$type, v$at, list(v, literal(n, v$type, v$at)))
 }

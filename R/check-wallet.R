@@ -84,7 +84,7 @@ about_seat_with_money <- function(context, scope, node, owners, what, example, o
            sprintf("declare it, as in %s", example))
     return(broken(node$at))
   }
-  by_seat(context, seat, as.integer(names(owners)), lapply(unname(owners), of), node$at)
+  value_by(seat, as.integer(names(owners)), lapply(unname(owners), of), node$at)
 }
 
 # last_stake(guest), last_net(guest), streak(guest): of the round before, kept only where they are read.

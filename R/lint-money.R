@@ -22,9 +22,7 @@ most_stakes_named <- 5L
 
 # At which stakes a profit is rounded down, as far as odds and limits are plain numbers.
 uneven_findings <- function(game) {
-  lines <- c(game$money$settles, list())
-  walk(game$play, function(n) if (n$op == "settle") lines <<- c(lines, list(n$line)))
-  unlist(lapply(lines, function(line) {
+  unlist(lapply(settlements(game), function(line) {
     bet <- game$money$bets[[line$bet]]
     stakes <- possible_stakes(bet, game$money$piece)
     cases <- Filter(function(case) case$brings$how != "stands" && all(vapply(case$brings[c("a", "b")], function(side)

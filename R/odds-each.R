@@ -23,7 +23,7 @@ odds_each <- function(game, decision, seat = NULL, ...) {
   if (is.null(d) || !d$name %in% labels)
     abort_input("each_decision", sprintf("`%s` is no decision between names.", given_text(decision)),
                 if (length(labels) > 0) sprintf("there is %s", some_of_names(labels)) else "this game has none")
-  seat <- if (is.null(seat)) first_staked(game) else game$seats[[seat_number(game, seat)]]
+  seat <- staked_seat(game, seat)
   told <- lapply(d$type$members, odds_of_answer, game = game, d = d, seat = seat, ...)
   names(told) <- game$labels[d$type$members]
   legal <- Filter(Negate(is.null), told)

@@ -20,7 +20,7 @@
 #' par_table("lantern-tiles")
 par_table <- function(game, seat = NULL, ...) {
   game <- game(game)
-  seat <- if (is.null(seat)) first_staked(game) else game$seats[[seat_number(game, seat)]]
+  seat <- staked_seat(game, seat)
   # What is crossed are whole numbers: fractions of a token count as ten-thousandths.
   pieces <- if (any(vapply(game$pays, pays_fractions, NA))) 10000 else 1
   pay <- sprintf("pay[%s]", seat)
@@ -41,6 +41,11 @@ par_table <- function(game, seat = NULL, ...) {
   rownames(table) <- NULL
   structure(list(rows = table, seat = seat, stake = stake, return = pays$return, sd = pays$sd, odds = o),
             class = "basanos_par")
+}
+
+# The seat that is named, else the first that puts something in.
+staked_seat <- function(game, seat) {
+  if (is.null(seat)) first_staked(game) else game$seats[[seat_number(game, seat)]]
 }
 
 first_staked <- function(game) {

@@ -70,9 +70,14 @@ first_of_seat <- function(money, seat, at) {
 rounds_profits <- function(rules, name) {
   uneven <- function(line) identical(line$bet, name) && any(vapply(line$cases, function(case)
     case$brings$how != "stands" && !pays_even(case$brings), NA))
-  found <- any(vapply(rules$money$settles, uneven, NA))
-  walk(rules$play, function(n) if (n$op == "settle" && uneven(n$line)) found <<- TRUE)
-  found
+  any(vapply(settlements(rules), uneven, NA))
+}
+
+# Every line of settle, at the end of a round and in play.
+settlements <- function(rules) {
+  lines <- rules$money$settles
+  walk(rules$play, function(n) if (n$op == "settle") lines <<- c(lines, list(n$line)))
+  lines
 }
 
 # Where units have several rounds: what each ledger comes to over a unit. An exact count does without.

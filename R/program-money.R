@@ -68,21 +68,22 @@ into_wallet <- function(money, seat, amount, at) {
 # --- stakes ---------------------------------------------------------------------------------------------
 
 stake_steps <- function(money, s) {
-  if (s$onto == "pot") return(by_seat_steps(s$who, function(seat) pot_stake_steps(money, s, seat), s$at))
+  if (s$onto == "pot") return(steps_by(s$who, s$who$type$members, function(seat) pot_stake_steps(money, s, seat), s$at))
   by_key_steps(s$on, function(name) bet_stake_steps(money, s, money$bets[[name]]), s$at)
 }
 
-# Steps for a bet of a family that may only be known in the round.
+# Steps for a bet of a family, or for a seat, that may only be known in the round.
 by_key_steps <- function(target, steps_of, at) {
   if (is.null(target$key)) return(steps_of(target$bets))
   keys <- target$d$axis$keys
-  if (target$key$op == "lit") return(steps_of(target$bets[[match(target$key$value, keys)]]))
-  lapply(which(keys %in% possible_keys(target$key, keys)), function(k)
-    only_if(money_test("==", target$key, literal(keys[[k]], target$key$type, at), at), steps_of(target$bets[[k]]),
-            at = at))
+  steps_by(target$key, keys, function(key) steps_of(target$bets[[match(key, keys)]]), at)
 }
 
-possible_keys <- function(key, keys) if (is_kind(key$type, "label")) key$type$members else keys
+steps_by <- function(key, keys, steps_of, at) {
+  if (key$op == "lit") return(steps_of(key$value))
+  if (is_kind(key$type, "label")) keys <- intersect(keys, key$type$members)
+  lapply(keys, function(k) only_if(money_test("==", key, literal(k, key$type, at), at), steps_of(k), at = at))
+}
 
 bet_stake_steps <- function(money, s, bet) {
   at <- s$at
@@ -111,13 +112,6 @@ pot_stake_steps <- function(money, s, seat) {
     out_of_wallet(money, seat, s$amount, s$at),
     list(change_money("+", pot$put[[key]], s$amount, s$at), change_money("+", pot$fed, s$amount, s$at),
          change_money("+", pot$variable, s$amount, s$at, quiet = FALSE)))
-}
-
-# Steps for a seat that may only be known in the round.
-by_seat_steps <- function(who, steps_of, at) {
-  if (who$op == "lit") return(steps_of(who$value))
-  lapply(who$type$members, function(seat)
-    only_if(money_test("==", who, literal(seat, who$type, at), at), steps_of(seat), at = at))
 }
 
 feed_steps <- function(money, s, name) {

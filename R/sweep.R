@@ -43,8 +43,8 @@ sweep_settings <- function(game, set = list(), players = list(), mode = NULL, of
   rows <- do.call(rbind, lapply(seq_along(told), function(k)
     cbind(grid$table[rep(k, length(of)), , drop = FALSE], told[[k]], row.names = NULL)))
   structure(c(list(game = sub("\\.game$", "", game$source$name), title = game$title, rows = rows, points = grid$table,
-                   varied = grid$varied, seats = game$seats, unit = program_span(game), of = vapply(measures, `[[`, "",
-                                                                         "text"), rounds = rounds, seed = seed),
+                   varied = grid$varied, seats = game$seats, unit = program_span(game),
+                   of = vapply(measures, `[[`, "", "text"), rounds = rounds, seed = seed),
               best_points(rows, grid, ask, best)), class = "basanos_sweep")
 }
 

@@ -21,7 +21,7 @@ till_check <- function(game, shows, rounds, stake = 1, prize_cost = 1, seat = NU
   if (!is.numeric(shows) || length(shows) != 1 || is.na(shows))
     abort_input("takings_wrong", "What the till shows is a number of tokens.", "write shows = -412 (--till -412)")
   game <- game(game)
-  seat <- if (is.null(seat)) first_staked(game) else game$seats[[seat_number(game, seat)]]
+  seat <- staked_seat(game, seat)
   o <- odds(game, ..., rounds = rounds_sampled)
   results <- visit_results(o, seat, prize_cost)
   take <- stall_take(results, list(stake = stake, prize_cost = prize_cost))

@@ -69,7 +69,7 @@ check_terms <- function(terms) {
 
 stall_evening <- function(name, terms, seat, rounds_sampled, visitors, ...) {
   game <- game(name)
-  seat <- if (is.null(seat)) first_staked(game) else game$seats[[seat_number(game, seat)]]
+  seat <- staked_seat(game, seat)
   play_with <- if (is.null(visitors)) {
     o <- odds(game, ..., rounds = rounds_sampled)
     function(terms) play_of_results(o, visit_results(o, seat, terms$prize_cost), terms)

@@ -93,7 +93,8 @@ doubling_game <- function() {
                "play({", "ask(guest, amount = one_of(limits(line)))", "stake(guest, amount, on = line)",
                "won <- chance(18 / 37)", "})", "outcomes(win = won, loss = otherwise)",
                "settle(line, win = 1 %to% 1, otherwise = lost)", "sitting(rounds = 30)",
-               "d <- player(amount = if (last_net(guest) < 0) min(wallet(guest), 16, 2 * last_stake(guest)) else 1)"), path)
+               "d <- player(amount = if (last_net(guest) < 0) min(wallet(guest), 16, 2 * last_stake(guest)) else 1)"),
+             path)
   path
 }
 
@@ -101,8 +102,10 @@ doubling_game <- function() {
 rare_bet_game <- function() {
   path <- tempfile(fileext = ".game")
   writeLines(c("seats(guest)", "wheel <- die(1:1000)", "state(n = 0)", "bets(guest, line = 1, more = 0)", "play({",
-               "n <- roll(wheel)", "if (n > 900) stake(guest, 2, on = more)", "})", "outcomes(prize = n > 997, nothing = otherwise)",
-               "settle(line, prize = 100 %to% 1, otherwise = lost)", "settle(more, prize = 20 %to% 1, otherwise = lost)"),
+               "n <- roll(wheel)", "if (n > 900) stake(guest, 2, on = more)", "})",
+               "outcomes(prize = n > 997, nothing = otherwise)",
+               "settle(line, prize = 100 %to% 1, otherwise = lost)",
+               "settle(more, prize = 20 %to% 1, otherwise = lost)"),
              path)
   path
 }

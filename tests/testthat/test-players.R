@@ -24,7 +24,8 @@ signs_game <- function() {
   writeLines(c("seats(left, right)", "sign <- signs(reef %wrecks% boat, boat %outruns% squall, squall %drives% reef)",
                "play({ ask(seats, throw = one_of(sign)) })", "state(x = 0)",
                "outcomes(wins = who(beats(throw[it], throw[other(it)])), draw = otherwise)",
-               "only_reef <- player(throw = reef)", "only_boat <- player(throw = boat)", "only_squall <- player(throw = squall)",
+               "only_reef <- player(throw = reef)", "only_boat <- player(throw = boat)",
+               "only_squall <- player(throw = squall)",
                "even <- player(throw = pick(choices))"), path)
   path
 }
@@ -78,7 +79,8 @@ test_that("three seats: each against a field of the others", {
 test_that("equal players are called apart in at most one run of twenty", {
   path <- tempfile(fileext = ".game")
   writeLines(c("seats(guest)", "cube <- die(1:6)", "state(face = 0)", "stakes(guest, 1)",
-               "play({ ask(guest, on = one_of(1:6)); face <- roll(cube) })", "outcomes(hit = face == on, miss = otherwise)",
+               "play({ ask(guest, on = one_of(1:6)); face <- roll(cube) })",
+               "outcomes(hit = face == on, miss = otherwise)",
                "pays(guest, hit = 5, miss = -1)", sprintf("p%d <- player(on = %d)", 1:4, 1:4)), path)
   wrong <- vapply(1:60, function(seed)
     any(compare_players(path, engine = "sample", rounds = 400, seed = seed)$advantage$sure != 0), NA)

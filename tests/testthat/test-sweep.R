@@ -46,7 +46,8 @@ test_that("the best is left out in at most one run of twenty, also where all are
   path <- tempfile(fileext = ".game")
   writeLines(c("seats(guest)", "lucky <- setting(0, from = 0, to = 20)", "wheel <- die(1:100)", "state(n = 0)",
                "stakes(guest, 1)", "play({ n <- roll(wheel) })",
-               "outcomes(win = (n + 5 * lucky) %% 100 < 40, loss = otherwise)", "pays(guest, win = 1, loss = -1)"), path)
+               "outcomes(win = (n + 5 * lucky) %% 100 < 40, loss = otherwise)",
+               "pays(guest, win = 1, loss = -1)"), path)
   kept <- vapply(1:60, function(seed) {
     s <- sweep_settings(path, set = list(lucky = 0:7), of = "edge(guest)", engine = "sample", rounds = 500, seed = seed)
     mean(1:8 %in% s$may_be_best)  # any of them may be called the best
