@@ -119,7 +119,7 @@ pay_of_money <- function(context, seat) {
   at <- if (length(context$money$bets) > 0) context$money$bets[[1]]$at else context$money$pots[[1]]$at
   list(who = list(how = "seat", seat = seat), it = new_variable(context, "it", seat_type(context), at, "bound"),
        by_outcome = list(), otherwise = NULL, at = at,
-       always = in_tokens(context$money$piece, net_of_seat(context$money, seat, at)))
+       of_bets = TRUE, always = in_tokens(context$money$piece, net_of_seat(context$money, seat, at)))
 }
 
 draw_ops <- c("draw", "deal", "collection_roll", "chance", "successes", "deal_to", "burn", "shuffle")

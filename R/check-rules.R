@@ -3,7 +3,11 @@
 # Returns the checked rules; stops with all the diagnostics at once where there are any.
 check_rules <- function(source, players = NULL) {
   parsed <- with_base(parse_rules(source), source)
-  if (!is.null(players)) parsed <- with_players(parsed, players)
+  check_parsed(if (is.null(players)) parsed else with_players(parsed, players))
+}
+
+# The same of nodes that have been read, or changed since.
+check_parsed <- function(parsed) {
   source <- parsed$source
   widened <- list()
   for (reading in 1:10) {

@@ -54,6 +54,8 @@ commands <- function() {
                    does = "every way of playing against every other: who is better, and is that sure?"),
     sweep = list(run = command_sweep,
                  does = "measures over a grid of settings, modes and players; which point is best"),
+    balance = list(run = command_balance,
+                   does = "what must a win pay, where must a setting stand, for the game to be as it is wanted?"),
     streaks = list(run = command_streaks, does = "how long the longest run of each outcome gets in n rounds"),
     bankroll = list(run = command_bankroll, does = "what becomes of a visitor's wallet over an evening"),
     takings = list(run = command_takings,

@@ -32,7 +32,7 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
   for (flag in c("--set-new", "--player-new"))
     read$options[[substring(flag, 3)]] <- name_values(repeated$values[[flag]], flag, "rounds=7")
   read$options$set <- name_values(repeated$values[["--set"]], "--set", "rounds=7")
-  for (flag in c("--of", "--measure", "--record", "--with", "--visitor"))
+  for (flag in c("--of", "--measure", "--record", "--with", "--visitor", "--want", "--knob"))
     read$options[[substring(flag, 3)]] <- if (length(repeated$values[[flag]]) > 0) repeated$values[[flag]]
   read$options$player <- name_values(repeated$values[["--player"]], "--player", "left=even")
   game <- if (takes_game) read$args[[1]]
@@ -41,8 +41,8 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
   list(options = read$options, game = game, rest = if (takes_game) read$args[-1] else read$args)
 }
 
-repeated_options <- c("--set", "--player", "--record", "--of", "--measure", "--with", "--visitor", "--set-new",
-                      "--player-new")
+repeated_options <- c("--set", "--player", "--record", "--of", "--measure", "--with", "--visitor", "--want", "--knob",
+                      "--set-new", "--player-new")
 
 # There are no options of one letter: what begins with a single dash is an expression or a number, as "-7 %% 3". It is
 # masked from the parser of options, which knows only dashes.

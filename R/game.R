@@ -44,6 +44,11 @@ inline_text <- function(written) {
   paste(unlist(lapply(as.list(written)[-1], deparse)), collapse = "\n")
 }
 
+# The same game with other declarations, checked and built anew.
+game_of_nodes <- function(game, nodes) {
+  new_game(check_parsed(list(nodes = nodes, source = game$source, diagnostics = list(), variant = game$variant)))
+}
+
 # Compiled once as it is, so that what only shows then (a range that is empty, a setting outside
 # its own range) is reported with the rest. The program is kept: most questions are about the rules as they stand.
 new_game <- function(checked) {

@@ -19,8 +19,9 @@ ledgers_of <- function(program, counts, first) {
     entry <- program$ledgers[[k]]
     read <- if (entry$pair) ledger_pairs else ledger_numbers
     unit <- sums[[sprintf(" ledger %d", k)]]
-    c(entry, list(rounds = read(counts$quantities[[first + k]], program$piece),
-                  units = if (!is.null(unit)) read(unit, program$piece)))
+    piece <- if (entry$kind == "cases") whole_tokens else program$piece
+    c(entry, list(rounds = read(counts$quantities[[first + k]], piece),
+                  units = if (!is.null(unit)) read(unit, piece)))
   })
 }
 

@@ -162,6 +162,7 @@ odds_of <- function(tally) {
                                              error_of_place)),
     pays = pays, bets = bet_table(ledgers, sampled), pots = pot_table(ledgers, program), measures = measured,
     results = money_results(pays, pay_counts, ledgers, units$counts, counts$rounds / counts$units),
+    cases = ledger_named(ledgers, "cases", "")$rounds,
     records = record_table(program$records[shown], record_counts[shown], sampled, error_of_place,
                            record_place + shown, counts),
     units = units[setdiff(names(units), "counts")],

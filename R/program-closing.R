@@ -60,7 +60,7 @@ amounts_paid <- function(rules, seat, number) {
     amount <- line$always
     if (is.null(amount)) amount <- line$by_outcome[[rules$outcomes$names[[number]]]]
     if (is.null(amount)) amount <- line$otherwise
-    if (!is.null(amount)) amounts <- c(amounts, list(list(node = amount, it = line$it)))
+    if (!is.null(amount)) amounts <- c(amounts, list(list(node = amount, it = line$it, of_bets = isTRUE(line$of_bets))))
   }
   amounts
 }

@@ -19,7 +19,8 @@ ledger_plan <- function(rules, there) {
         entry("first", rules$seats[[seat]], seat)))
   of_pots <- lapply(unname(money$pots), function(pot)
     c(entry("fed", pot$name, 1L, FALSE), entry("paid", pot$name, 1L, FALSE), entry("emptied", pot$name, 1L, FALSE)))
-  unlist(c(of_bets, of_seats, of_pots), recursive = FALSE)
+  unlist(c(of_bets, of_seats, of_pots, if (isTRUE(rules$keeps_cases)) list(entry("cases", "", 1L, FALSE))),
+         recursive = FALSE)
 }
 
 # The plan with the register of each.
@@ -45,6 +46,7 @@ ledger_value <- function(asm, entry, pays) {
                         paid_in_pieces(asm, pays, seat, at), at),
     first = joint_number(whole_of("+", first_of_seat(money, seat, at), put_beside(asm, seat, at), at),
                          paid_in_pieces(asm, pays, seat, at), at),
+    cases = case_number(asm$rules, at),
     of_pot(entry$kind))
 }
 
@@ -99,4 +101,49 @@ add_to_ledger_sums <- function(asm, ledgers) {
 
 named_ledger_sums <- function(asm) {
   stats::setNames(as.list(asm$ledger_sums), sprintf(" ledger %d", seq_along(asm$ledger_sums)))
+}
+
+# Which case of its settlement each bet came to, what lay on it, and the outcome, as one number: from it follows what a
+# round brings whatever the cases pay.
+case_number <- function(rules, at) {
+  digits <- c(list(typed("outcome", t_whole, at)), unlist(lapply(rules$money$settles, function(line)
+    list(case_reached(line), money_read(rules$money$bets[[line$bet]]$variable, at))), recursive = FALSE))
+  number <- literal(0, t_fraction, at)
+  for (k in rev(seq_along(digits))) {
+    shifted <- calculation("*", t_fraction, at, list(number, literal(case_places(rules)[[k]], t_fraction, at)))
+    number <- calculation("+", t_fraction, at, list(shifted, convert(digits[[k]], t_fraction)))
+  }
+  number
+}
+
+case_reached <- function(line) {
+  number <- pieces_of(0, line$at)
+  for (k in rev(seq_along(line$cases))) {
+    own <- pieces_of(k, line$at)
+    cond <- line$cases[[k]]$cond
+    number <- if (is.null(cond)) own else typed("choose", t_whole, line$at, cond = cond, yes = own, no = number)
+  }
+  number
+}
+
+# How many values each digit of that number may have.
+case_places <- function(rules) {
+  c(length(rules$outcomes$names) + 1, unlist(lapply(rules$money$settles, function(line)
+    c(length(line$cases) + 1, most_on_bet(rules$money$bets[[line$bet]]) + 1))))
+}
+
+most_on_bet <- function(bet) {
+  known <- if (!is.null(bet$most)) bet$most else if (!isTRUE(bet$staked)) bet$opening
+  if (!is.null(known) && known$op == "lit") known$value else 4095
+}
+
+# The digits of such numbers: one row a number, a column for the outcome and two for each settlement.
+case_digits <- function(value, rules) {
+  places <- case_places(rules)
+  digits <- matrix(0, length(value), length(places))
+  for (k in seq_along(places)) {
+    digits[, k] <- value %% places[[k]]
+    value <- value %/% places[[k]]
+  }
+  digits
 }

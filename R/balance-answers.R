@@ -1,0 +1,145 @@
+# From the combinations that were found to a few answers that really differ, each proved by a run of its own.
+
+balance_result <- function(found, game) {
+  ask <- found$ask
+  rows <- different_rows(found$found, ask)
+  answers <- lapply(seq_len(nrow(rows)), function(k)
+    balanced_answer(found$found, rows$row[[k]], rows$kind[[k]], nrow(rows), ask))
+  none <- !is.null(found$found$patterns)
+  status <- if (none && (!ask$sampled || any(answers[[1]]$targets$met == "missed"))) "impossible"
+    else if (ask$sampled) "best found" else "satisfied and complete"
+  today <- told_of_point(balance_point(with_parts(ask, outer = list()), integer()), with_parts(ask, inner = list()))
+  structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, unit = ask$unit, answers = answers,
+                 status = status,
+                 conflicts = if (status == "impossible") conflict_of(found$found$patterns, ask$targets)
+                   else character(),
+                 today = targets_table(today, ask, 1), today_elsewhere = elsewhere_of(today, ask),
+                 bands = data.frame(target = vapply(ask$targets, `[[`, "", "text"),
+                                    low = vapply(ask$targets, `[[`, 0, "low"),
+                                    high = vapply(ask$targets, `[[`, 0, "high")),
+                 influence = influence_table(found),
+                 knobs = lapply(c(ask$outer, ask$inner), `[`, c("name", "kind", "values", "today")),
+                 explored = list(combinations = ask$combinations, runs = length(ask$points), complete = !ask$sampled),
+                 engine = if (ask$sampled) "sample" else "exact", rounds = if (ask$sampled) ask$rounds,
+                 seed = ask$seed, slip = ask$slip), class = "basanos_balance")
+}
+
+with_parts <- function(x, ...) {
+  parts <- list(...)
+  x[names(parts)] <- parts
+  x
+}
+
+kinds_of_answer <- c(nearest = "nearest to today's rules", calm = "least ups and downs",
+                     gain = "most rounds with a gain", short = "shortest", more = "another way")
+
+# The first by each criterion, each a fifth of some knob's range from all before it; then the next nearest.
+different_rows <- function(found, ask) {
+  criteria <- criteria_of(found, ask)
+  worst <- do.call(pmax, as.data.frame(found$miss))
+  off <- greatest_distance(wanted_values(found$values, ask$targets), ask$targets)
+  as_good <- if (min(worst) > 0) rep(TRUE, length(worst)) else worst == 0 & off <= min(off[worst == 0]) + 0.1
+  taken <- data.frame(row = integer(), kind = character())
+  take <- function(order, kind) {
+    for (row in order) {
+      if (nrow(taken) >= ask$most_answers) return(invisible())
+      if (all(vapply(taken$row, function(other) differ_enough(found$index[c(row, other), , drop = FALSE], ask), NA))) {
+        taken <<- rbind(taken, data.frame(row = row, kind = kinds_of_answer[[kind]]))
+        if (kind != "more") return(invisible())
+      }
+    }
+  }
+  better <- function(kind) {
+    merit <- criteria[[kind]][[2]]
+    which(as_good & (nrow(taken) == 0 | merit < min(merit[taken$row], Inf) - 1e-9))
+  }
+  in_order_of <- function(kind) do.call(order, unname(criteria[[kind]]))
+  for (kind in names(criteria)) take(intersect(in_order_of(kind), better(kind)), kind)
+  take(intersect(in_order_of("nearest"), which(as_good)), "more")
+  if (wants_nearness(ask)) taken$kind[[1]] <- "nearest to what is wanted"
+  if (min(worst) > 0) taken$kind[[1]] <- "misses least"
+  taken
+}
+
+differ_enough <- function(two, ask) {
+  knobs <- c(ask$outer, ask$inner)
+  sizes <- lengths(lapply(knobs, `[[`, "values"))
+  named <- vapply(knobs, function(k) is.character(k$values), NA)
+  apart <- abs(two[1, ] - two[2, ])
+  any(ifelse(named, apart > 0, apart > 0 & apart >= (sizes - 1) / 5))
+}
+
+# One answer: the game run once more as it would be, on fresh luck where it is sampled.
+balanced_answer <- function(found, row, kind, answers, ask) {
+  index <- found$index[row, ]
+  outer <- seq_along(ask$outer)
+  point <- balance_point(ask, index[outer], index[-outer])
+  if (length(outer) == 0) point <- balance_point(ask, integer(), index)
+  point$index <- index
+  plain <- with_parts(ask, inner = list())
+  told <- told_of_point(point, plain, seed = ask$seed + 1)
+  knobs <- c(ask$outer, ask$inner)
+  steps <- steps_from_today(matrix(index, nrow = 1), ask)
+  list(kind = kind, knobs = stats::setNames(Map(function(k, i) k$values[[i]], knobs, index),
+                                            vapply(knobs, `[[`, "", "name")),
+       targets = targets_table(told, ask, answers),
+       measures = data.frame(name = ask$measures, value = told$values), elsewhere = elsewhere_of(told, ask),
+       slipping = slipping_values(point, plain), changed = sum(steps > 0), steps = sum(steps), engine = told$engine,
+       point = point)
+}
+
+elsewhere_of <- function(told, ask)
+  stats::setNames(as.list(told$values[match(ask$elsewhere, ask$measures)]), ask$elsewhere)
+
+# With a 95% guarantee over the targets of all the answers.
+targets_table <- function(told, ask, answers) {
+  enough <- stats::qnorm(1 - 0.05 / (2 * answers * length(ask$targets)))
+  wanted <- wanted_values(matrix(told$values, nrow = 1), ask$targets)[1, ]
+  table <- data.frame(target = vapply(ask$targets, `[[`, "", "text"), value = wanted,
+                      met = judged(told, ask, enough))
+  sampled <- told$engine == "sample"
+  error <- vapply(ask$targets, function(t) sqrt(sum(told$standard_error[t$columns]^2)), 0)
+  table$lower <- if (sampled) wanted - enough * error else NA_real_
+  table$upper <- if (sampled) wanted + enough * error else NA_real_
+  table
+}
+
+# The targets when those who decide slip now and then; NULL where nobody decides.
+slipping_values <- function(point, ask) {
+  settings <- resolve_settings(ask$game, point$set, point$mode)
+  sitting <- stats::setNames(resolve_players(ask$game, ask$players, settings), ask$game$seats)
+  plain <- Filter(function(p) !is.na(p) && !slips(p) && !is_mix(p), sitting)
+  if (length(plain) == 0 || ask$slip <= 0) return(NULL)
+  ask$players[names(plain)] <- sprintf("%s~%s", plain, plain_number(ask$slip))
+  told <- told_of_point(point, ask, rounds = if (ask$sampled) ask$rounds / 5, seed = ask$seed + 1)
+  wanted_values(matrix(told$values, nrow = 1), ask$targets)[1, ]
+}
+
+# Which knob moves which target by how much, the others as in the first answer.
+influence_table <- function(found) {
+  ask <- found$ask
+  rows <- different_rows(found$found, with_parts(ask, most_answers = 1))
+  index <- found$found$index[rows$row[[1]], ]
+  knobs <- c(ask$outer, ask$inner)
+  sizes <- lengths(lapply(knobs, `[[`, "values"))
+  tables <- lapply(seq_along(knobs), function(k) {
+    all <- matrix(rep(index, each = sizes[[k]]), nrow = sizes[[k]])
+    all[, k] <- seq_len(sizes[[k]])
+    values <- do.call(rbind, lapply(seq_len(nrow(all)), function(i) wanted_at(found, all[i, ])))
+    ends <- values[c(1, nrow(values)), , drop = FALSE]
+    data.frame(knob = knobs[[k]]$name, target = vapply(ask$targets, `[[`, "", "text"),
+               measure = vapply(ask$targets, function(t) paste(t$measures, collapse = " - "), ""), from = ends[1, ], to = ends[2, ],
+               least = apply(values, 2, min), greatest = apply(values, 2, max),
+               step = (ends[2, ] - ends[1, ]) / (sizes[[k]] - 1))
+  })
+  do.call(rbind, tables)
+}
+
+wanted_at <- function(found, index) {
+  ask <- found$ask
+  outer <- seq_along(ask$outer)
+  sizes <- lengths(lapply(ask$outer, `[[`, "values"))
+  point <- 1 + sum((index[outer] - 1) * cumprod(c(1, sizes))[outer])
+  inner <- if (length(outer) > 0) index[-outer] else index
+  wanted_values(values_at(found$tolds[[point]], matrix(inner, nrow = 1)), ask$targets)[1, ]
+}

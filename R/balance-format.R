@@ -1,0 +1,94 @@
+#' @export
+format.basanos_balance <- function(x, ...) {
+  knobs <- vapply(x$knobs, `[[`, "", "name")
+  c(sprintf("%s: %s, %s", title_of(x), count_text(length(knobs), "knob"), count_text(nrow(x$today), "target")), "",
+    status_lines(x), "", answer_table(x), "", target_table(x), slipping_lines(x), "", influence_lines(x),
+    written_lines(x), "", explored_line(x))
+}
+
+status_lines <- function(x) {
+  if (x$status != "impossible") {
+    met <- x$answers[[1]]$targets$met
+    said <- c(if (any(met == "missed")) sprintf("misses %s", count_text(sum(met == "missed"), "target")),
+              if (any(met == "undecided")) sprintf("may or may not meet %s", count_text(sum(met == "undecided"), "target")))
+    return(if (length(said) == 0) sprintf("All targets are met: %s.", x$status)
+           else sprintf("Best found: answer 1 %s.", paste(said, collapse = " and ")))
+  }
+  c("No combination meets all targets.",
+    if (length(x$conflicts) == 1) sprintf("This one cannot be met: %s", x$conflicts)
+    else if (length(x$conflicts) > 1) c("These cannot be met together; without any one of them the others can:",
+                                        paste0("  ", x$conflicts)))
+}
+
+# A column an answer: its knobs, and what it costs elsewhere.
+answer_table <- function(x) {
+  headings <- c("today", vapply(seq_along(x$answers), function(k) sprintf("answer %d", k), ""))
+  knob_rows <- lapply(x$knobs, function(k) c(if (is.null(k$today)) "-" else value_shown(k$today),
+                                             vapply(x$answers, function(a) value_shown(a$knobs[[k$name]]), "")))
+  names(knob_rows) <- vapply(x$knobs, `[[`, "", "name")
+  other <- setdiff(names(x$answers[[1]]$elsewhere), "")
+  elsewhere <- lapply(stats::setNames(nm = other), function(name)
+    c(short_number(x$today_elsewhere[[name]]), vapply(x$answers, function(a) short_number(a$elsewhere[[name]]), "")))
+  rows <- c(knob_rows, elsewhere,
+            list("knobs changed" = c("", vapply(x$answers, function(a) as.character(a$changed), ""))))
+  kinds <- vapply(seq_along(x$answers), function(k) sprintf("answer %d: %s", k, x$answers[[k]]$kind), "")
+  columns <- c(list(" " = names(rows)), stats::setNames(lapply(seq_along(headings), function(k)
+    vapply(rows, `[[`, "", k)), headings))
+  c(aligned(columns), "", paste0("  ", kinds))
+}
+
+short_number <- function(v) if (is.null(v) || is.na(v)) "-" else fixed_text(v, if (abs(v) >= 100) 1L else 4L)
+
+# A row a target, its value today and in each answer; what is not met is marked.
+target_table <- function(x) {
+  marks <- c(met = "", missed = " missed", undecided = " undecided")
+  cell <- function(table) paste0(vapply(table$value, short_number, ""), marks[table$met])
+  columns <- c(list(target = x$today$target, today = cell(x$today)),
+               stats::setNames(lapply(x$answers, function(a) cell(a$targets)),
+                               vapply(seq_along(x$answers), function(k) sprintf("answer %d", k), "")))
+  aligned(columns)
+}
+
+slipping_lines <- function(x) {
+  with <- Filter(function(k) !is.null(x$answers[[k]]$slipping), seq_along(x$answers))
+  if (length(with) == 0) return(NULL)
+  columns <- c(list(target = x$today$target), stats::setNames(
+    lapply(x$answers[with], function(a) vapply(a$slipping, short_number, "")), sprintf("answer %d", with)))
+  c("", sprintf("When players slip at one decision in %s:", plain_number(round(1 / x$slip))), aligned(columns))
+}
+
+influence_lines <- function(x) {
+  i <- x$influence
+  columns <- list(knob = i$knob, measure = i$measure,
+                  "at its ends" = paste(vapply(i$from, short_number, ""), "to", vapply(i$to, short_number, "")),
+                  "a step" = vapply(i$step, function(v) if (is.na(v)) "-" else fixed_text(v, 4L, sign = TRUE), ""))
+  c("What each knob does, the others as in answer 1:", aligned(columns))
+}
+
+written_lines <- function(x) {
+  w <- x$written
+  if (is.null(w)) return(NULL)
+  c("", sprintf("Written: %s; its odds are those of answer 1.", w$path), paste0("  ", w$changes, recycle0 = TRUE),
+    if (length(w$examples) > 0) c(sprintf("%s of it no longer %s, by the new pays or settings:",
+                                          count_text(length(w$examples), "example"),
+                                          if (length(w$examples) == 1) "holds" else "hold"),
+                                  paste0("  ", w$examples)))
+}
+
+explored_line <- function(x) {
+  e <- x$explored
+  sprintf("%s gone through with %s%s.", count_text(e$combinations, "combination"), count_text(e$runs, "run"),
+          if (e$complete) ", counted exactly" else sprintf(", sampled: up to %s %s each on the same luck, seed %s",
+                                                           whole_text(x$rounds), units_in_words(x$unit),
+                                                           plain_number(x$seed)))
+}
+
+#' @export
+print.basanos_balance <- function(x, ...) print_text(x)
+
+#' @export
+as.data.frame.basanos_balance <- function(x, ...) {
+  do.call(rbind, lapply(seq_along(x$answers), function(k)
+    data.frame(answer = k, kind = x$answers[[k]]$kind, as.data.frame(x$answers[[k]]$knobs, optional = TRUE),
+               x$answers[[k]]$targets, check.names = FALSE)))
+}

@@ -1,0 +1,108 @@
+# Knobs: what balance may turn, and over which values. A knob is a setting, a mode, or a number in the rules.
+
+# "aim in 20..26 by 2", "pay(bright) in 1, 2, 3", "mode in easy, hard" as list(name, kind, values, today, site);
+# `kind`: setting, mode, number (of the rules) or letters (of a list of words).
+read_knob <- function(game, text, mode = NULL) {
+  parts <- regmatches(text, regexec("^\\s*(.+?)\\s+in\\s+(.+?)\\s*$", text, perl = TRUE))[[1]]
+  if (length(parts) == 0) knob_wrong(text, "a knob has a name and its values.")
+  named <- knob_named(game, parts[[2]], text)
+  values <- knob_values(named, parts[[3]], text)
+  if (anyDuplicated(values) || length(values) < 2) knob_wrong(text, "a knob has two different values or more.")
+  if (named$kind == "mode" && !is.null(mode)) named$today <- mode
+  today <- named$today
+  if (!is.null(today) && !any(values == today))
+    abort_input("knob_off_grid", sprintf("`%s`: today's value %s is not among these.", text, value_shown(today)),
+                "take a range and a step that meet it, so that nothing need change")
+  c(named, list(values = values, text = text))
+}
+
+knob_wrong <- function(text, message, hint = "write \"aim in 20..26 by 2\" or \"mode in easy, hard\"") {
+  abort_input("knob_wrong", sprintf("`%s`: %s", text, message), hint)
+}
+
+# list(name, kind, today, site)
+knob_named <- function(game, name, text) {
+  if (name == "mode" && length(game$modes) > 0) return(list(name = "mode", kind = "mode"))
+  setting <- game$settings[[name]]
+  if (!is.null(setting)) {
+    today <- resolve_settings(game)[[name]]
+    return(list(name = name, kind = "setting", yesno = setting$type$kind == "yesno",
+                today = if (setting$type$kind == "yesno") c("no", "yes")[today + 1] else today))
+  }
+  site <- number_named(numbers_in_rules(game$nodes), name, text)
+  if (is.null(site)) knob_unknown(game, name)
+  list(name = site$name, kind = if (site$kind == "letters") "letters" else "number", today = site$value, site = site)
+}
+
+# The number of that name, which may leave out what is clear: pay(bright) for pay(guest, bright).
+number_named <- function(sites, name, text) {
+  plain <- gsub("\\s", "", name)
+  whole <- vapply(sites, function(s) gsub("\\s", "", s$name), "")
+  if (sum(whole == plain) == 1) return(sites[[which(whole == plain)]])
+  fits <- Filter(function(s) sprintf("%s(%s)", s$kind, paste(s$parts[-1], collapse = ",")) == plain, sites)
+  if (length(fits) > 1)
+    knob_wrong(text, sprintf("`%s` may be %s.", name, some_of_names(vapply(fits, `[[`, "", "name"))),
+               "write one of these in full")
+  if (length(fits) == 1) fits[[1]]
+}
+
+knob_unknown <- function(game, name) {
+  known <- c(names(game$settings), if (length(game$modes) > 0) "mode",
+             vapply(numbers_in_rules(game$nodes), `[[`, "", "name"))
+  near <- did_you_mean(name, known)
+  abort_input("knob_unknown", sprintf("There is no knob `%s` in these rules.", name),
+              if (!is.null(near)) near else if (length(known) == 0) "write a number as a setting: prize <- setting(2)"
+              else paste("there is", some_of_names(known, 20)))
+}
+
+knob_values <- function(named, text, whole) {
+  number <- "(-?[0-9.]+)"
+  range <- regmatches(text, regexec(sprintf("^%s\\s*\\.\\.\\s*%s(?:\\s+by\\s+%s)?$", "(-?[0-9]+(?:\\.[0-9]+)?)",
+                                            number, number), text, perl = TRUE))[[1]]
+  listed <- trimws(strsplit(text, ",", fixed = TRUE)[[1]])
+  if (named$kind == "mode" || isTRUE(named$yesno)) {
+    if (length(range) > 0) knob_wrong(whole, "its values are names.", "write them with commas between: in yes, no")
+    return(listed)
+  }
+  if (length(range) > 0) return(stepped_values(as.numeric(range[2:3]), range[[4]], whole))
+  values <- suppressWarnings(as.numeric(listed))
+  if (anyNA(values)) knob_wrong(whole, sprintf("`%s` is no number and no range.", text))
+  values
+}
+
+stepped_values <- function(ends, step, whole) {
+  step <- if (nzchar(step)) as.numeric(step) else 1
+  if (anyNA(ends) || is.na(step)) knob_wrong(whole, "these are no numbers.")
+  if (step <= 0) knob_wrong(whole, "the step must be above zero.", "write by 1, or by 0.5 for halves")
+  if (ends[[1]] > ends[[2]]) knob_wrong(whole, "the low end is above the high one.", "write the lower end first")
+  if ((ends[[2]] - ends[[1]]) / step >= most_points) knob_wrong(whole, "these are too many values.",
+                                                                "take a wider step")
+  signif(seq(ends[[1]], ends[[2]] + step * 1e-9, by = step), 12)
+}
+
+value_shown <- function(value) if (is.numeric(value)) plain_number(value) else as.character(value)
+
+# The game in which every number that is turned is a setting under the name of its knob.
+with_knobs <- function(game, knobs) {
+  turned <- Filter(function(k) k$kind == "number", knobs)
+  if (length(turned) == 0) return(game)
+  nodes <- game$nodes
+  for (knob in turned) {
+    at <- knob$site$at
+    name <- list(kind = "name", name = knob$name, at = at)
+    nodes <- node_replaced(nodes, at, name)
+    start <- number_node_of(knob$today, at, any(knob$values != floor(knob$values)))
+    nodes <- c(list(call_node("<-", list(name, call_node("setting", list(start), at)), at)), nodes)
+  }
+  game_of_nodes(game, nodes)
+}
+
+number_node_of <- function(value, at, fraction = value != floor(value)) {
+  node <- list(kind = "number", value = abs(value), fraction = fraction, at = at)
+  if (value < 0) call_node("-", list(node), at) else node
+}
+
+# The game with words of that many letters.
+with_letters <- function(game, knob, value) {
+  game_of_nodes(game, node_replaced(game$nodes, knob$site$at, number_node_of(value, knob$site$at)))
+}

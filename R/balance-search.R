@@ -1,0 +1,206 @@
+# Going through the combinations. Outside are the knobs that need a run for each value; inside those that only change
+# pays, which follow from that run. Every combination is looked at, or shown not to be able to meet a target.
+
+chunk_rows <- 2e5
+kept_rows <- 400  # combinations kept by each criterion
+
+# What a run at a point of the outer knobs tells: list(values, standard_error, lower, upper, forms, engine), one a
+# measure.
+told_of_point <- function(point, ask, rounds = ask$rounds, seed = ask$seed) {
+  game <- ask$game
+  for (knob in point$letters) game <- with_letters(game, knob, knob$value)
+  game$keeps_cases <- length(ask$inner) > 0
+  o <- do.call(odds, c(list(game, ask$engine, rounds, seed, ask$threads, point$set, ask$players, progress = FALSE,
+                            mode = point$mode, measure = ask$measures), ask$more))
+  if (!isTRUE(o$complete))
+    abort_input("balance_large", "A point could not be counted to its end.",
+                "sample it (--engine sample), or let it count on: --max-states")
+  column <- function(name) if (is.null(o$measures[[name]])) rep(NA_real_, length(ask$measures)) else o$measures[[name]]
+  told <- list(values = o$measures$value, standard_error = column("standard_error"), lower = column("lower"),
+               upper = column("upper"), engine = o$engine, rounds = o$rounds)
+  if (length(ask$inner) > 0) told$forms <- forms_of_point(game, o, point, ask)
+  told
+}
+
+# The measures by pays; where one does not agree with what the run itself says of today's, none.
+forms_of_point <- function(game, o, point, ask) {
+  game <- with_measures(game, ask$measures)
+  settings <- resolve_settings(game, point$set, point$mode)
+  classes <- money_classes(game, o)
+  today <- matrix(vapply(ask$inner, function(k) match(k$today, k$values), 1L), nrow = 1)
+  lapply(seq_along(ask$measures), function(j) {
+    measure <- game$measures[[j]]
+    if (is.null(measure$about) || !measure$word %in% class_words) return(NULL)
+    first <- if (measure$about$kind == "seat" && measure$word == "edge")
+      o$pays$stake[match(measure$about$name, o$pays$seat)]
+    form <- measure_by_pays(game, classes, measure, ask$inner, settings, first)
+    value <- if (!is.null(form)) values_by_pays(form, today)
+    if (is.null(form) || !isTRUE(abs(value - o$measures$value[[j]]) < 1e-9 * max(1, abs(value))))
+      stop_without_classes()
+    form
+  })
+}
+
+stop_without_classes <- function() stop(structure(class = c("basanos_no_classes", "error", "condition"),
+                                                  list(message = "the pays do not follow from one run", call = NULL)))
+
+# Each measure at each row of the inner knobs: a matrix with a column a measure.
+values_at <- function(told, index) {
+  columns <- lapply(seq_along(told$values), function(j) {
+    if (is.null(told$forms[[j]])) rep(told$values[[j]], nrow(index)) else values_by_pays(told$forms[[j]], index)
+  })
+  matrix(unlist(columns), nrow = nrow(index))
+}
+
+# What each target compares: a column a target.
+wanted_values <- function(values, targets) {
+  columns <- lapply(targets, function(t) {
+    x <- values[, t$columns[[1]]]
+    if (length(t$columns) > 1) x - values[, t$columns[[2]]] else x
+  })
+  matrix(unlist(columns), nrow = nrow(values))
+}
+
+misses_of <- function(wanted, targets) {
+  matrix(unlist(lapply(seq_along(targets), function(j) target_miss(targets[[j]], wanted[, j]))), nrow = nrow(wanted))
+}
+
+# Rows of indices, depth first and in chunks: `keep` says which beginnings may go on, `leaf` takes whole rows.
+go_through <- function(sizes, keep, leaf) {
+  deeper <- function(rows, depth) {
+    if (depth == length(sizes)) return(leaf(rows))
+    at_once <- max(1, chunk_rows %/% sizes[[depth + 1]])
+    for (from in seq(1, nrow(rows), by = at_once)) {
+      own <- rows[from:min(nrow(rows), from + at_once - 1), , drop = FALSE]
+      longer <- cbind(own[rep(seq_len(nrow(own)), each = sizes[[depth + 1]]), , drop = FALSE],
+                      rep(seq_len(sizes[[depth + 1]]), nrow(own)))
+      longer <- longer[keep(longer, depth + 1L), , drop = FALSE]
+      if (nrow(longer) > 0) deeper(longer, depth + 1L)
+    }
+  }
+  deeper(matrix(0L, 1, 0), 0L)
+}
+
+# Which beginnings can still meet every linear target, whatever the knobs behind them.
+may_meet <- function(told, targets) {
+  linear <- Filter(function(t) length(t$columns) == 1 && t$weight > 0 && (is.finite(t$low) || is.finite(t$high)) &&
+                     !is.null(told$forms[[t$columns]]) && !is.null(linear_form(told$forms[[t$columns]])), targets)
+  function(rows, depth) {
+    good <- rep(TRUE, nrow(rows))
+    for (t in linear) {
+      form <- told$forms[[t$columns]]
+      line <- linear_form(form)
+      ends <- lapply(list(min, max), function(end) Reduce(`+`, lapply(form$factors, function(f)
+        if (all(f$knobs <= depth)) f$table[rows_of_factor(f, rows), "net"] else end(f$table[, "net"]))))
+      values <- lapply(ends, function(net) line$start + line$scale * net)
+      good <- good & pmax(values[[1]], values[[2]]) >= t$low - 1e-9 & pmin(values[[1]], values[[2]]) <= t$high + 1e-9
+    }
+    good
+  }
+}
+
+# All that satisfy the targets, as far as they may be answers: list(index, values, miss); `index` has a column a knob,
+# the outer ones first.
+satisfying <- function(points, tolds, ask) {
+  found <- NULL
+  for (k in seq_along(points)) if (!is.null(tolds[[k]])) {
+    go_through(ask$inner_sizes, may_meet(tolds[[k]], ask$targets), function(rows) {
+      values <- values_at(tolds[[k]], rows)
+      miss <- misses_of(wanted_values(values, ask$targets), ask$targets)
+      met <- rowSums(miss) == 0
+      if (any(met)) found <<- best_rows(joined_rows(found, points[[k]]$index, rows, values, miss, met), ask)
+    })
+  }
+  found
+}
+
+# Sampled values err: what lies a little inside its targets is sought first, so that fresh luck finds it there too.
+with_margins <- function(tolds, ask, by) {
+  for (j in seq_along(ask$targets)) {
+    t <- ask$targets[[j]]
+    errors <- vapply(Filter(Negate(is.null), tolds), function(told) sqrt(sum(told$standard_error[t$columns]^2)), 0)
+    margin <- min(by * max(0, errors, na.rm = TRUE), 0.45 * (t$high - t$low))
+    ask$targets[[j]]$low <- t$low + margin
+    ask$targets[[j]]$high <- t$high - margin
+  }
+  ask
+}
+
+# Where none does: those that miss least, and which sets of targets are met together.
+missing_least <- function(points, tolds, ask) {
+  found <- NULL
+  patterns <- NULL
+  for (k in seq_along(points)) if (!is.null(tolds[[k]])) {
+    go_through(ask$inner_sizes, function(rows, depth) rep(TRUE, nrow(rows)), function(rows) {
+      values <- values_at(tolds[[k]], rows)
+      miss <- misses_of(wanted_values(values, ask$targets), ask$targets)
+      patterns <<- unique(rbind(patterns, unique(miss == 0)))
+      near <- seq_len(nrow(miss)) %in% utils::head(do.call(order, unname(sorted_misses(miss))), 4 * kept_rows)
+      found <<- best_rows(joined_rows(found, points[[k]]$index, rows, values, miss, near), ask)
+    })
+  }
+  c(found, list(patterns = patterns))
+}
+
+joined_rows <- function(found, outer, rows, values, miss, which) {
+  n <- sum(which)
+  own <- list(index = cbind(matrix(rep(outer, each = n), nrow = n), rows[which, , drop = FALSE]),
+              values = values[which, , drop = FALSE], miss = miss[which, , drop = FALSE])
+  if (is.null(found)) own else Map(rbind, found, own)
+}
+
+# The best by each criterion; without this a wide grid would keep millions.
+best_rows <- function(found, ask) {
+  if (nrow(found$index) <= 4 * kept_rows) return(found)
+  orders <- lapply(criteria_of(found, ask), function(keys) do.call(order, keys))
+  keep <- unique(unlist(lapply(orders, utils::head, kept_rows)))
+  lapply(found, function(x) x[keep, , drop = FALSE])
+}
+
+# Least misses, then what the targets ask to be near to, then few changes: and so for each kind of answer.
+criteria_of <- function(found, ask) {
+  miss <- sorted_misses(found$miss)
+  wanted <- wanted_values(found$values, ask$targets)
+  off <- greatest_distance(wanted, ask$targets)
+  steps <- steps_from_today(found$index, ask)
+  nearest <- c(miss, list(off, rowSums(steps > 0), rowSums(steps)))
+  if (min(miss[[1]]) > 0 || wants_nearness(ask)) return(list(nearest = nearest))
+  by <- function(text, sign) c(list(miss[[1]], sign * found$values[, match(text, ask$measures)]), nearest)
+  c(list(nearest = nearest),
+    if (!is.null(ask$staked)) list(calm = by(sprintf("volatility(%s)", ask$staked), 1),
+                                   gain = by(sprintf("gain(%s)", ask$staked), -1)),
+    if (ask$unit != "round") list(short = by("mean(rounds)", 1)))
+}
+
+greatest_distance <- function(wanted, targets)
+  do.call(pmax, lapply(seq_along(targets), function(j) target_distance(targets[[j]], wanted[, j])))
+
+wants_nearness <- function(ask) any(!vapply(ask$targets, function(t) is.null(t$near), NA))
+
+# The greatest miss of each row, then the second greatest and so on.
+sorted_misses <- function(miss) {
+  if (all(miss == 0)) return(list(miss[, 1]))
+  sorted <- apply(miss, 1, sort, decreasing = TRUE)
+  as.list(as.data.frame(if (is.matrix(sorted)) t(sorted) else cbind(sorted)))
+}
+
+# How many steps each knob stands from where it is today.
+steps_from_today <- function(index, ask) {
+  today <- vapply(c(ask$outer, ask$inner), function(k) if (is.null(k$today)) NA_integer_ else match(k$today, k$values),
+                  1L)
+  steps <- abs(index - matrix(rep(today, each = nrow(index)), nrow = nrow(index)))
+  named <- vapply(c(ask$outer, ask$inner), function(k) is.character(k$values), NA)
+  steps[, named] <- pmin(steps[, named], 1)
+  steps[is.na(steps)] <- 0
+  steps
+}
+
+# The smallest set of targets that cannot be met together, by leaving out one after the other.
+conflict_of <- function(patterns, targets) {
+  feasible <- function(set) any(rowSums(!patterns[, set, drop = FALSE]) == 0)
+  needed <- which(vapply(targets, `[[`, 0, "weight") > 0)
+  if (feasible(needed)) return(character())
+  set <- needed
+  for (j in needed) if (!feasible(setdiff(set, j))) set <- setdiff(set, j)
+  vapply(targets[set], `[[`, "", "text")
+}

@@ -1,0 +1,46 @@
+#' A figure of a balance
+#'
+#' A panel a target: how far each knob moves it from one end of its range to the other, the widest on top, with the
+#' range that is wanted and the value of the first answer.
+#'
+#' @param balance What [balance_game()] gives.
+#' @return A ggplot2 plot.
+#' @section Errors: `package_needed`, `argument_wrong`.
+#' @export
+#' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
+#' figure_balance(balance_game("lantern-tiles", "edge(guest) in 0.04..0.06", "pay(bright) in 1..6"))
+figure_balance <- function(balance) {
+  need_package("ggplot2", "draws the figures")
+  if (!inherits(balance, "basanos_balance"))
+    abort_input("argument_wrong", "`figure_balance()` takes a balance.", "write figure_balance(balance_game(...))")
+  data <- balance$influence
+  width <- tapply(data$greatest - data$least, data$knob, function(w) max(w / max(1e-12, max(data$greatest - data$least))))
+  data$knob <- factor(data$knob, levels = names(sort(width)))
+  data$target <- factor(data$target, levels = unique(data$target))
+  answer <- balance$answers[[1]]$targets
+  answer$target <- factor(answer$target, levels = levels(data$target))
+  ggplot2::ggplot(data, ggplot2::aes(y = .data$knob)) +
+    ggplot2::geom_rect(data = wanted_bands(balance, levels(data$target)),
+                       ggplot2::aes(xmin = .data$low, xmax = .data$high, ymin = -Inf, ymax = Inf), inherit.aes = FALSE,
+                       fill = "#dfe9dc") +
+    ggplot2::geom_linerange(ggplot2::aes(xmin = .data$least, xmax = .data$greatest), colour = "#1d3557", linewidth = 6,
+                            alpha = 0.85) +
+    ggplot2::geom_vline(data = answer, ggplot2::aes(xintercept = .data$value), colour = "#c8553d", linewidth = 0.9) +
+    ggplot2::facet_wrap(ggplot2::vars(.data$target), ncol = 1, scales = "free_x") +
+    ggplot2::labs(x = NULL, y = NULL, title = sprintf("%s: how far each knob moves each target", title_of(balance)),
+                  subtitle = "Shaded: what is wanted. Line: the first answer.") +
+    panel_theme()
+}
+
+# The part of what is wanted that each panel shows.
+wanted_bands <- function(balance, levels) {
+  bands <- balance$bands
+  bands$target <- factor(bands$target, levels = levels)
+  for (k in seq_len(nrow(bands))) {
+    own <- balance$influence[balance$influence$target == as.character(bands$target[[k]]), ]
+    seen <- range(own$least, own$greatest, balance$answers[[1]]$targets$value[[k]])
+    bands$low[[k]] <- max(bands$low[[k]], min(seen) - 0.05 * diff(seen))
+    bands$high[[k]] <- min(bands$high[[k]], max(seen) + 0.05 * diff(seen))
+  }
+  bands[bands$low <= bands$high, ]
+}
