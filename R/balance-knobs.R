@@ -49,15 +49,15 @@ number_named <- function(sites, name, text) {
 knob_unknown <- function(game, name) {
   known <- c(names(game$settings), if (length(game$modes) > 0) "mode",
              vapply(numbers_in_rules(game$nodes), `[[`, "", "name"))
-  near <- did_you_mean(name, known)
+  near <- did_you_mean(name, c(known, sub("\\([^,]*, ", "(", known)))
   abort_input("knob_unknown", sprintf("There is no knob `%s` in these rules.", name),
               if (!is.null(near)) near else if (length(known) == 0) "write a number as a setting: prize <- setting(2)"
               else paste("there is", some_of_names(known, 20)))
 }
 
 knob_values <- function(named, text, whole) {
-  number <- "(-?[0-9.]+)"
-  range <- regmatches(text, regexec(sprintf("^%s\\s*\\.\\.\\s*%s(?:\\s+by\\s+%s)?$", "(-?[0-9]+(?:\\.[0-9]+)?)",
+  number <- "(-?[0-9.]+(?:[eE][0-9]+)?)"
+  range <- regmatches(text, regexec(sprintf("^%s\\s*\\.\\.\\s*%s(?:\\s+by\\s+%s)?$", "(-?[0-9]+(?:\\.[0-9]+)?(?:[eE][0-9]+)?)",
                                             number, number), text, perl = TRUE))[[1]]
   listed <- trimws(strsplit(text, ",", fixed = TRUE)[[1]])
   if (named$kind == "mode" || isTRUE(named$yesno)) {

@@ -14,8 +14,8 @@ figure_balance <- function(balance) {
   if (!inherits(balance, "basanos_balance"))
     abort_input("argument_wrong", "`figure_balance()` takes a balance.", "write figure_balance(balance_game(...))")
   data <- balance$influence
-  width <- tapply(data$greatest - data$least, data$knob, function(w) max(w / max(1e-12, max(data$greatest - data$least))))
-  data$knob <- factor(data$knob, levels = names(sort(width)))
+  reach <- (data$greatest - data$least) / pmax(1e-12, stats::ave(data$greatest - data$least, data$target, FUN = max))
+  data$knob <- factor(data$knob, levels = names(sort(tapply(reach, data$knob, sum))))
   data$target <- factor(data$target, levels = unique(data$target))
   answer <- balance$answers[[1]]$targets
   answer$target <- factor(answer$target, levels = levels(data$target))

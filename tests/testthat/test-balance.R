@@ -1,0 +1,150 @@
+# Balance: against complete enumeration, and every answer proved by the odds of the file that was written.
+
+# All combinations by odds() alone.
+enumerated <- function(game, grid, measures, turn) {
+  t(apply(grid, 1, function(row) odds(turn(row), "exact", measure = measures)$measures$value))
+}
+
+coin_game <- function(win = 2, draw = 0, loss = -1, copies = 1, extra = NULL) {
+  game_of(sprintf("cards <- deck(rank = 1:3, copies = c(4, 2, %d))", copies), "seats(guest)",
+          "state(a = bag(cards, room = 1))", "play({ deal(1, to = a) })", "stakes(guest, 1)",
+          "outcomes(win = max(a, rank) == 3, draw = max(a, rank) == 2, loss = otherwise)",
+          sprintf("pays(guest, win = %g, draw = %g, loss = %g)", win, draw, loss), extra)
+}
+
+test_that("pays and copies: the answers are those of complete enumeration", {
+  grid <- expand.grid(win = 1:6, draw = c(-1, -0.5, 0, 0.5), copies = 1:3)
+  values <- enumerated(NULL, grid, c("edge(guest)", "gain(guest)", "volatility(guest)"),
+                       function(row) coin_game(row[["win"]], row[["draw"]], copies = row[["copies"]]))
+  met <- values[, 1] >= 0.02 - 1e-9 & values[, 1] <= 0.2 + 1e-9 & values[, 2] >= 0.3 - 1e-9
+  steps <- cbind(abs(grid$win - 2), abs(grid$draw) / 0.5, grid$copies - 1)
+  first <- order(!met, rowSums(steps > 0), rowSums(steps))[[1]]
+  b <- balance_game(coin_game(), c("edge(guest) in 0.02..0.2", "gain(guest) at least 0.3"),
+                    c("pay(win) in 1..6", "pay(draw) in -1..0.5 by 0.5", "copies(cards, 3) in 1..3"), answers = 20)
+  expect_identical(b$status, "satisfied and complete")
+  expect_equal(b$explored, list(combinations = 72, runs = 3, complete = TRUE))
+  knobs <- b$answers[[1]]$knobs
+  expect_equal(unlist(knobs[c("pay(guest, win)", "pay(guest, draw)", "copies(cards, 3)")], use.names = FALSE),
+               unlist(grid[first, ], use.names = FALSE))
+  expect_equal(b$answers[[1]]$targets$value, unname(values[first, 1:2]))
+  # the least ups and downs of all that satisfy
+  calm <- Filter(function(a) a$kind == "least ups and downs", b$answers)
+  if (length(calm) > 0) expect_equal(calm[[1]]$elsewhere[["volatility(guest)"]], min(values[met, 3]))
+  for (a in b$answers) {
+    row <- which(grid$win == a$knobs[[2]] & grid$draw == a$knobs[[3]] & grid$copies == a$knobs[[1]])
+    expect_true(met[[row]])
+  }
+})
+
+test_that("where none satisfies, the nearest and the targets that fight are told", {
+  wants <- c("edge(guest) at least 0.3", "gain(guest) at least 0.4", "mean(max(a, rank)) at most 3")
+  b <- balance_game(coin_game(), wants, c("pay(win) in 0..4", "pay(draw) in 0..1"))
+  expect_identical(b$status, "impossible")
+  expect_setequal(b$conflicts, wants[1:2])
+  grid <- expand.grid(win = 0:4, draw = 0:1)
+  values <- enumerated(NULL, grid, c("edge(guest)", "gain(guest)"), function(row) coin_game(row[["win"]], row[["draw"]]))
+  miss <- pmax(0, pmax((0.3 - values[, 1]) / 0.3, (0.4 - values[, 2]) / 0.4))
+  a <- b$answers[[1]]
+  row <- which(grid$win == a$knobs[[1]] & grid$draw == a$knobs[[2]])
+  expect_equal(miss[[row]], min(miss))
+  expect_match(paste(format(b), collapse = "\n"), "cannot be met together")
+  # weights say which counts
+  heavy <- balance_game(coin_game(), c(paste(wants[[1]], "weight 9"), wants[[2]]), c("pay(win) in 0..4", "pay(draw) in 0..1"))
+  expect_lte(abs(0.3 - heavy$answers[[1]]$targets$value[[1]]), abs(0.3 - a$targets$value[[1]]))
+})
+
+test_that("pays of bets need one run: each measure is what odds() says of the changed rules", {
+  wanted <- c("edge(guest) weight 0", "hit(guest)", "gain(guest)", "volatility(guest)", "return_of(line)")
+  targets <- paste(sub(" weight 0", "", wanted), "in -9..9")
+  rules <- function(six, five) c("seats(guest)", "cube <- die(1:6)", "state(face = 0)",
+                                 "bets(guest, line = bet(2), side = 1)", "play({ face <- roll(cube) })",
+                                 "outcomes(high = face > 3, low = otherwise)",
+                                 sprintf("settle(line, if (face == 6) %g %%to%% 1, if (face == 5) %g %%for%% 2, high = push, otherwise = lost)",
+                                         six, five), "settle(side, high = 1 %to% 1, otherwise = lost)")
+  b <- balance_game(do.call(game_of, as.list(rules(3, 3))), targets,
+                    c("pay(line, 1) in 0..4", "pay(line, 2) in 1..7", "pay(side, high) in 1..2"), answers = 6)
+  expect_equal(b$explored$runs, 1)
+  expect_equal(b$explored$combinations, 70)
+  for (row in seq_len(nrow(b$influence))) expect_lte(b$influence$least[[row]], b$influence$greatest[[row]])
+  own <- b$influence[b$influence$knob == "pay(line, 1)", ]
+  ends <- lapply(c(0, 4), function(six) odds(do.call(game_of, as.list(rules(six, 3))), "exact",
+                                             measure = sub(" in .*", "", targets))$measures$value)
+  expect_equal(own$from, ends[[1]])
+  expect_equal(own$to, ends[[2]])
+})
+
+test_that("what is written is the same file with other numbers, and its odds are those of the answer", {
+  path <- tempfile(fileext = ".game")
+  b <- balance_game("lantern-tiles", c("edge(guest) in 4%..6%", "mean(tiles) at most 6"),
+                    c("pay(bright) in 1..6", "keeper_stands in 15..21", "aim in 20..26 by 2"), write = path)
+  before <- readLines(system.file("games", "lantern-tiles.game", package = "basanos"))
+  after <- readLines(path)
+  expect_length(after, length(before))
+  expect_equal(sum(before != after), length(b$written$changes))
+  o <- odds(path, "exact", measure = c("edge(guest)", "mean(tiles)"))
+  expect_equal(o$measures$value, b$answers[[1]]$targets$value)
+  expect_error(balance_game(path, "edge(guest) in 0..1", "aim in 20..26 by 2", write = path),
+               class = "basanos_file_there")
+  expect_identical(readLines(path), after)
+  # a variant says again what changes of its base
+  variant <- tempfile(fileext = ".game")
+  writeLines(c('based_on("lantern-tiles")', "aim <- setting(22, from = 3, to = 200)  # lower"), variant)
+  out <- tempfile(fileext = ".game")
+  v <- balance_game(variant, "edge(guest) in 4%..6%", c("pay(bright) in 1..6", "keeper_stands in 15..21"), write = out)
+  expect_identical(readLines(out)[1:2], readLines(variant))
+  expect_equal(odds(out, "exact", measure = "edge(guest)")$measures$value, v$answers[[1]]$targets$value)
+})
+
+test_that("modes, letters, seats in step, players that slip", {
+  b <- balance_game("deep-well", "probability(outcome == found) near 80%", "mode in shallow, middling, fathomless")
+  expect_identical(b$answers[[1]]$knobs$mode, "shallow")
+  expect_lt(b$answers[[1]]$slipping, b$answers[[1]]$targets$value)
+  o <- odds("deep-well", "exact", players = list(guesser = "halver~0.05"), mode = "shallow")
+  expect_equal(b$answers[[1]]$slipping, o$outcomes$probability[[1]])
+  fair <- balance_game("dice-duel", "probability(outcome == first_wins) within 0.001 of probability(outcome == second_wins)",
+                       "rounds in 5..9")
+  expect_equal(fair$answers[[1]]$targets$value, 0)
+  folder <- tempfile()
+  dir.create(folder)
+  writeLines(c("net", "ten", "reef", "boat", "gull"), file.path(folder, "some.txt"))
+  path <- file.path(folder, "letters.game")
+  writeLines(c('secrets <- words("some.txt", length = 3)', "seats(guest)", "state(w = one(secrets), n = 0)",
+               "play({ w <- pick(secrets); n <- 1 })", "stakes(guest, 1)", "outcomes(over = otherwise)",
+               "record(letters = size(w))", "pays(guest, over = 0)"), path)
+  by_length <- balance_game(path, "mean(letters) at least 3.5", "letters(secrets) in 3, 4")
+  expect_equal(by_length$answers[[1]]$knobs[["letters(secrets)"]], 4)
+  expect_equal(by_length$today$value, 3)
+})
+
+test_that("sampled: fresh luck judges, what surely misses leaves, and nothing claims to be complete", {
+  ask <- function(...) balance_game("bell-cards", "gain(guest) at least 0.38", "qualifies_at in 5..9", engine = "sample", ...)
+  b <- ask(rounds = 2e4)
+  expect_identical(b$status, "best found")
+  expect_false(b$explored$complete)
+  expect_identical(b$answers[[1]]$targets$met, "met")
+  expect_lt(b$answers[[1]]$knobs$qualifies_at, 7)
+  expect_identical(b$today$met, "missed")
+  exact_free <- ask(rounds = 2e4, workers = 2)
+  expect_equal(exact_free$answers, b$answers)
+  expect_error(balance_game("bell-cards", "edge(guest) in 0.05..0.0501", "qualifies_at in 5..9", rounds = 1e4),
+               class = "basanos_tolerance_fine")
+})
+
+test_that("from the command line: text, JSON that can be read back, a figure, and an exit code", {
+  run <- at_command_line("balance", "lantern-tiles", "--want", "edge(guest) in 0.04..0.06", "--want",
+                         "volatility(guest) at most 2", "--knob", "pay(bright) in 1..6", "--knob",
+                         "keeper_stands in 15..21", "--format", "json")
+  expect_equal(run$code, 0L)
+  json <- jsonlite::fromJSON(paste(run$out, collapse = "\n"), simplifyVector = FALSE)
+  expect_identical(json$status, "satisfied and complete")
+  expect_true(all(c("answers", "conflicts", "explored") %in% names(json)))
+  first <- json$answers[[1]]
+  o <- odds("lantern-tiles", "exact", set = list(keeper_stands = first$knobs$keeper_stands))
+  bright <- o$outcomes$probability[o$outcomes$name == "bright"]
+  paid <- o$pays$edge - bright * (first$knobs[["pay(guest, bright)"]] - 2)
+  expect_equal(first$measures[[1]]$value, paid)
+  none <- at_command_line("balance", "lantern-tiles", "--want", "edge(guest) in 0.4..0.6", "--knob",
+                          "pay(bright) in 1..6")
+  expect_equal(none$code, 1L)
+  expect_match(paste(none$out, collapse = "\n"), "No combination meets all targets")
+})
