@@ -43,7 +43,7 @@ diagnostic_ids <- function() {
       "answer_unseen", "unknown_seat", "unknown_player",
     "seat_unknown", "mode_unknown", "where_never", "round_none", "family_unknown", "file_there", "seat_unasked",
       "kept_wrong",
-    "player_unknown", "player_unfit", "mix_wrong",
+    "player_unknown", "player_unfit", "player_argument", "mix_wrong",
     # closing
     "claim_when", "base_missing", "amend_what", "without_what", "players_only", "match_endless", "match_counts",
       "match_climb",

@@ -43,6 +43,9 @@ are_letters <- function(rules, members) {
     any(vapply(rules$names, function(d) identical(d$kind, "alphabet") && all(members %in% d$members), NA))
 }
 
+# The parts between commas, those within brackets left alone: "banker(at = 3, to = 5), bold" has two.
+split_outside_brackets <- function(text) trimws(strsplit(text, ",(?![^()]*\\))", perl = TRUE)[[1]])
+
 units_in_words <- function(unit) c(round = "rounds", match = "matches", sitting = "sittings")[[unit]]
 
 # The items of a list, and their text, as the registers of a program hold them.

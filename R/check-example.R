@@ -107,13 +107,14 @@ given_subsets <- function(context, given, type) {
 }
 
 given_player <- function(context, example, given) {
-  wanted <- if (given$part$kind == "name") given$part$name else ""
+  wanted <- switch(given$part$kind, name = given$part$name, call = given$part$fn, "")
   player <- context$players[[wanted]]
   if (is.null(player))
     report(context, "unknown_player", given$part$at,
            sprintf("`%s` is given a player that there is not.", given$name),
            or_spelling(did_you_mean(wanted, names(context$players))))
-  else example$players[[given$name]] <- player$name
+  else example$players[[given$name]] <- if (given$part$kind == "name") player$name
+    else source_text(context$source, given$part$at)
   example
 }
 

@@ -1,6 +1,7 @@
 # Players: the rules by which they answer decisions.
 
-declare_player <- function(context, name, node) {
+# `given` are the parameters and their defaults of a player with arguments.
+declare_player <- function(context, name, node, given = NULL) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(invisible())
   seat <- NULL
@@ -34,8 +35,28 @@ declare_player <- function(context, name, node) {
   }
   if (declare(context, name$name, name$at, "player")) {
     context$players[[name$name]] <- list(name = name$name, seat = seat, rules = rules, like = args$like, peeks = peeks,
-                                         at = name$at)
+                                         params = player_parameters(context, name, node, given), at = name$at)
   }
+}
+
+# By name: list(variable, type, default), the default a constant.
+player_parameters <- function(context, name, node, given) {
+  check_parameters(context, list(params = given$params, name = name$name, at = name$at, body = node))
+  read <- Map(function(param, default) {
+    if (is.null(default)) {
+      report(context, "player_argument", name$at, sprintf("The argument `%s` of `%s` has no usual value.", param,
+                                                          name$name), sprintf("write function(%s = 20) player(...)",
+                                                                              param))
+      default <- list(kind = "number", value = 0, fraction = FALSE, at = name$at)
+    }
+    v <- check_value(context, new_scope("a player's argument"), default)
+    if (!v$const || !is_kind(v$type, "whole", "fraction", "yesno", "unknown"))
+      report(context, "player_argument", default$at, "The usual value of a player's argument is a number, or yes or no.",
+             "write a number or a setting's name")
+    list(name = param, type = v$type, default = v,
+         variable = new_variable(context, param, v$type, default$at, "bound"))
+  }, given$params, given$defaults)
+  stats::setNames(read, given$params)
 }
 
 # What a player peeks at: TRUE for everything, else the names.
@@ -55,7 +76,10 @@ peeked_names <- function(context, node) {
 
 # Rules taken over from another player; then every rule is checked.
 check_players <- function(context) {
-  for (p in context$players) context$players[[p$name]]$rules <- inherited_rules(context, p, p$name)
+  for (p in context$players) {
+    context$players[[p$name]]$rules <- inherited_rules(context, p, p$name)
+    context$players[[p$name]]$params <- inherited_parameters(context, p)
+  }
   for (p in context$players) for (decision in names(p$rules)) check_rule(context, p, decision)
   for (d in Filter(function(x) x$kind == "decision", context$names)) check_answered(context, d)
 }
@@ -73,6 +97,11 @@ inherited_rules <- function(context, player, seen) {
   rules
 }
 
+inherited_parameters <- function(context, player) {
+  model <- if (!is.null(player$like$name)) context$players[[player$like$name]]
+  c(player$params, model$params[setdiff(names(model$params), names(player$params))])
+}
+
 check_rule <- function(context, player, decision) {
   d <- context$names[[decision]]
   rule <- player$rules[[decision]]
@@ -86,6 +115,8 @@ check_rule <- function(context, player, decision) {
   scope$decision <- d
   for (v in d$locals) if (!assigns_to(rule, v$name) && is.null(context$names[[v$name]]))
     scope$vars[[v$name]] <- list(node = typed("var", v$type, rule$at, var = v), name = v$name, where = "alias")
+  for (p in player$params)
+    scope$vars[[p$name]] <- list(node = typed("var", p$type, rule$at, var = p$variable), name = p$name, where = "alias")
   v <- function_body(context, scope, rule, rule$at)
   answer <- if (is.null(v$exit)) v$type else v$exit$variable$type
   if (is_collection(answer) && is_collection(d$type)) answer$kind <- d$type$kind  # a list will do where a bag is wanted

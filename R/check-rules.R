@@ -53,7 +53,7 @@ read_declarations <- function(context, nodes) {
   for (n in d[["state"]]) check_state(context, n)
   check_money(context, d)
   for (ask in asks) if (!names_its_answers(context, ask)) declare_decision(context, ask)
-  for (n in d[["player"]]) declare_player(context, n$name, n$value)
+  for (n in d[["player"]]) declare_player(context, n$name, n$value, n$params)
   for (n in d[["constant"]]) check_value(context, new_scope("a constant"), n$name)
   check_title(context, d[["title"]])
   check_play(context, d[["play"]])
@@ -86,6 +86,8 @@ sort_declarations <- function(context, nodes) {
       if (name$kind != "name")
         report(context, "assign_target", name$at, "At the top of a file a plain name is given a value.",
                "write name <- setting(7)")
+      else if (is_player_with_arguments(value))
+        keep("player", list(name = name, value = player_body(value), params = value[c("params", "defaults")]))
       else if (value$kind == "function") keep("function", list(name = name, value = value))
       else if (value$kind == "call" && word_is(value$fn, "thing")) keep(value$fn, list(name = name, value = value))
       else if (value$kind == "call" && word_is(value$fn, "top", "statement", "inner")) {
@@ -154,6 +156,12 @@ check_functions <- function(context) {
     check_names_in(context, d$body, d$params)
   }
 }
+
+# banker <- function(at = 20) player(...): a way of playing with arguments.
+player_body <- function(node) {
+  if (is_call(node$body, "{") && length(node$body$args) == 1) node$body$args[[1]] else node$body
+}
+is_player_with_arguments <- function(node) node$kind == "function" && is_call(player_body(node), "player")
 
 # A parameter is a name like any other: it may not also mean something in the whole file.
 check_parameters <- function(context, d) {

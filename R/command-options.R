@@ -81,7 +81,7 @@ gather_repeated <- function(args, flags) {
 
 # name=value, or several with commas between; a comma inside a value stays, as in left=one:3,other:1.
 name_values <- function(pairs, flag, example) {
-  pairs <- unlist(strsplit(as.character(pairs), ",(?=[^,=]+=)", perl = TRUE))
+  pairs <- unlist(strsplit(as.character(pairs), ",(?![^()]*\\))(?=[^,=]+=)", perl = TRUE))
   bad <- pairs[!grepl("^[^=]+=.+$", pairs)]
   if (length(bad) > 0)
     abort_input("flag_wrong", sprintf("`%s %s` is not name=value.", flag, bad[[1]]),

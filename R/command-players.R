@@ -16,7 +16,7 @@ command_players <- function(args) {
   if (!is.null(o$figure)) figure_kind(o$figure)
   if (length(o$player) > 0)
     abort_input("flag_wrong", "Here every player takes every seat.", "name those to compare: --compare careful,bold")
-  result <- compare_players(read$game, if (!is.null(o$compare)) split_values(o$compare), o$of, o$engine,
+  result <- compare_players(read$game, if (!is.null(o$compare)) swept_players(o$compare), o$of, o$engine,
                             number_option(o$rounds), number_option(o$seed), number_option(o$threads), o$set, o$mode)
   if (!is.null(o$figure)) save_figure(figure_players(result), o$figure)
   if (o$format != "json") return(put_table(result, NULL, o))

@@ -18,7 +18,7 @@ command_sweep <- function(args) {
   if (is.null(o$of))
     abort_input("argument_missing", "`basanos sweep` needs a measure.", "write --of \"edge(guest)\"")
   best <- if (o$best == "none") NULL else number_or_text(o$best)
-  result <- sweep_settings(read$game, lapply(o$set, swept_values), lapply(o$player, function(p) split_values(p)),
+  result <- sweep_settings(read$game, lapply(o$set, swept_values), lapply(o$player, swept_players),
                            if (!is.null(o$mode)) split_values(o$mode), o$of, best, o$engine, number_option(o$rounds),
                            number_option(o$seed), number_option(o$threads), number_option(o$workers),
                            checkpoint = o$checkpoint)
@@ -28,7 +28,16 @@ command_sweep <- function(args) {
   0L
 }
 
-split_values <- function(text) trimws(strsplit(text, ",", fixed = TRUE)[[1]])
+split_values <- split_outside_brackets
+
+# "banker(15:30)" is banker(15), banker(16) and so on.
+swept_players <- function(text) {
+  unlist(lapply(split_values(text), function(player) {
+    range <- regmatches(player, regexec("^(.*[(=]\\s*)([0-9.]+:[0-9.:]+)(\\s*[,)].*)$", player))[[1]]
+    if (length(range) == 0) return(player)
+    paste0(range[[2]], vapply(swept_values(range[[3]]), plain_number, ""), range[[4]])
+  }))
+}
 
 # "15:19", "15:25:5" (in steps of five), "1,2,5" or "yes,no".
 swept_values <- function(text) {

@@ -26,7 +26,7 @@ sweep_title <- function(sweep) {
 
 sweep_line <- function(sweep) {
   data <- sweep$rows
-  data$at <- data[[sweep$varied]]
+  data$at <- numbers_of_players(data[[sweep$varied]])
   data$measure <- factor(data$measure, levels = sweep$of)
   if (!is.numeric(data$at)) data$at <- factor(data$at, levels = unique(data$at))
   ggplot2::ggplot(data, ggplot2::aes(x = .data$at, y = .data$value, group = 1)) +
@@ -39,6 +39,14 @@ sweep_line <- function(sweep) {
     ggplot2::facet_wrap(ggplot2::vars(.data$measure), ncol = 1, scales = "free_y") +
     (if (is.numeric(data$at) && length(unique(data$at)) <= 25) ggplot2::scale_x_continuous(breaks = unique(data$at))) +
     ggplot2::labs(x = gsub("_", " ", sweep$varied), y = NULL, title = sweep_title(sweep))
+}
+
+# banker(15), banker(16), ... as 15, 16, ...; anything else as it is.
+numbers_of_players <- function(values) {
+  if (is.numeric(values)) return(values)
+  parts <- regmatches(values, regexec("^(\\w+\\((?:\\w+=)?)([0-9.]+)\\)$", values, perl = TRUE))
+  if (any(lengths(parts) == 0) || length(unique(vapply(parts, `[`, "", 2))) > 1) return(values)
+  as.numeric(vapply(parts, `[`, "", 3))
 }
 
 sweep_map <- function(sweep) {

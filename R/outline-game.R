@@ -62,7 +62,8 @@ nodes_outside_players <- function(nodes, game) {
 
 is_pot_node <- function(n) is_call(n, "<-") && identical(n$args[[2]]$fn, "pot")
 
-is_player_node <- function(n) is_call(n, "<-") && identical(n$args[[2]]$fn, "player")
+is_player_node <- function(n) is_call(n, "<-") &&
+  (identical(n$args[[2]]$fn, "player") || is_player_with_arguments(n$args[[2]]))
 
 # --- items ------------------------------------------------------------------------
 
@@ -213,6 +214,9 @@ record_items <- function(node, source) {
 player_items <- function(node, game) {
   rules <- node$args[[2]]
   name <- declared_name(node)
+  usual <- if (rules$kind == "function") sprintf(" (usually %s)", paste(rules$params, vapply(rules$defaults, value_words, "",
+                                                                        source = game$source), sep = " = ", collapse = ", "))
+  if (rules$kind == "function") rules <- player_body(rules)
   is_rule <- nzchar(rules$names) & !rules$names %in% c("like", "peeks")
   like <- rules$args[rules$names %in% "like"]
   answers <- unlist(lapply(which(is_rule), function(k) {
@@ -221,7 +225,7 @@ player_items <- function(node, game) {
     if (is_call(rule, "{")) c(sprintf("  %s:", decision), paste0("    ", statement_items(rule, game$source)))
     else sprintf("  %s: %s", decision, value_words(rule, game$source))
   }))
-  c(paste0(plain_name(name), peeks_text(game$players[[name]]$peeks)), answers,
+  c(paste0(plain_name(name), usual, peeks_text(game$players[[name]]$peeks)), answers,
     if (length(like) > 0) sprintf("  otherwise as %s", node_text(like[[1]], game$source)))
 }
 

@@ -100,6 +100,7 @@ write_answer <- function(asm, s, d, seat, target) {
     write_slip(asm, d, seat, player, target, answered)
     rule <- d$rules[[rule_of(player)]]
     bind(asm, rule$me, fixed_operand(seat, rule$me$type))
+    bind_arguments(asm, player)
     without_coverage(asm,
                      function()
                        write_memoised(asm, choices, rule$body, function() write_answer_body(asm, d, rule$body, target)))
@@ -118,6 +119,11 @@ write_answer <- function(asm, s, d, seat, target) {
     write_legality(asm, choices, target, d, seat)
     emit(asm, "JMP", answered)
   }))
+}
+
+bind_arguments <- function(asm, player) {
+  given <- arguments_of_player(asm$rules, player, asm$settings)
+  for (p in asm$rules$players[[rule_of(player)]]$params) bind(asm, p$variable, fixed_operand(given[[p$name]], p$type))
 }
 
 # With its chance, a player that slips gives any legal answer instead.

@@ -46,10 +46,11 @@ chosen_player <- function(rules, seat, name, decisions) {
     mix <- checked_mix(name, function(player) chosen_player(rules, seat, player, decisions))
     return(if (length(decisions) == 0) NA_character_ else mix)
   }
-  if (is.character(name) && length(name) == 1 && slips(name)) {
-    check_slip(name)
+  if (is.character(name) && length(name) == 1 && (slips(name) || has_arguments(name))) {
+    if (slips(name)) check_slip(name)
     chosen_player(rules, seat, rule_of(name), decisions)
-    return(if (length(decisions) == 0) NA_character_ else name)
+    arguments_of_player(rules, name, resolve_settings(rules))
+    return(if (length(decisions) == 0) NA_character_ else gsub("\\s", "", name))
   }
   player <- if (is.character(name) && length(name) == 1) rules$players[[name]]
   seat_name <- rules$seats[[seat]]
@@ -71,7 +72,7 @@ chosen_player <- function(rules, seat, name, decisions) {
 
 # A player that slips, as careful~0.1: at each decision, with that chance, it gives a random legal answer.
 slips <- function(player) grepl("~", player, fixed = TRUE)
-rule_of <- function(player) sub("\\s*~.*", "", player)
+rule_of <- function(player) sub("\\s*[~(].*", "", player)
 slip_of <- function(player) if (slips(player)) suppressWarnings(as.numeric(sub(".*~", "", player))) else 0
 
 check_slip <- function(player) {
@@ -81,12 +82,54 @@ check_slip <- function(player) {
                 "write the chance behind its name, from 0 to 1: careful~0.1")
 }
 
+# A player with arguments, as banker(at = 25) or banker(25).
+has_arguments <- function(player) grepl("(", player, fixed = TRUE)
+
+# The values of a player's arguments by name, the usual ones where it is given none.
+arguments_of_player <- function(rules, player, settings) {
+  known <- rules$players[[rule_of(player)]]$params
+  wrong <- function(message) {
+    shown <- vapply(known, function(p) {
+      value <- constant_of(p$default, settings, rules$source)
+      sprintf("%s = %s", p$name, if (p$type$kind == "yesno") c("no", "yes")[[value + 1]] else plain_number(value))
+    }, "")
+    abort_input("player_argument", sprintf("`%s`: %s", player, message),
+                if (length(known) == 0) sprintf("`%s` takes no arguments", rule_of(player))
+                else sprintf("it is %s(%s)", rule_of(player), paste(shown, collapse = ", ")))
+  }
+  given <- list()
+  if (has_arguments(player)) {
+    call <- tryCatch(parse_expression(sub("\\s*~.*", "", player)), basanos_error = function(e) wrong("cannot be read."))
+    names <- if (length(call$args) == 0) character() else call$names
+    if (length(names) > length(known)) wrong(sprintf("%s too many.", count_text(length(names) - length(known),
+                                                                                      "argument is", "arguments are")))
+    open <- setdiff(names(known), names)
+    names[!nzchar(names)] <- open[seq_len(sum(!nzchar(names)))]
+    unknown <- setdiff(names, names(known))
+    if (length(unknown) > 0) wrong(sprintf("there is no argument `%s`.", unknown[[1]]))
+    given <- stats::setNames(Map(function(node, name) argument_value(node, known[[name]], wrong), call$args, names), names)
+  }
+  lapply(known, function(p) if (is.null(given[[p$name]])) constant_of(p$default, settings, rules$source)
+         else given[[p$name]])
+}
+
+argument_value <- function(node, param, wrong) {
+  if (param$type$kind == "yesno") {
+    if (!identical(node$kind, "name") || !node$name %in% c("yes", "no")) wrong(sprintf("`%s` is yes or no.", param$name))
+    return(as.numeric(node$name == "yes"))
+  }
+  value <- written_number(node)
+  if (is.null(value)) wrong(sprintf("`%s` is a number.", param$name))
+  if (param$type$kind == "whole" && value != floor(value)) wrong(sprintf("`%s` is a whole number.", param$name))
+  value
+}
+
 is_mix <- function(player) grepl(":", player, fixed = TRUE)
 
 # The players that may sit there, with their weights.
 players_seated <- function(player) {
   if (!is_mix(player)) return(list(names = player, weights = 1))
-  parts <- strsplit(strsplit(player, ",", fixed = TRUE)[[1]], ":", fixed = TRUE)
+  parts <- strsplit(split_outside_brackets(player), ":", fixed = TRUE)
   list(names = trimws(vapply(parts, `[`, "", 1)),
        weights = vapply(parts, function(p) if (length(p) == 2) suppressWarnings(as.numeric(p[[2]])) else NA_real_, 0))
 }

@@ -130,3 +130,42 @@ test_that("players that slip give any legal answer, with their chance", {
   expect_identical(p$ranking$player[[1]], "careful")
   expect_gt(abs(p$advantage$advantage), 0.01)
 })
+
+bank_game <- function(...) {
+  game_of("seats(red, blue)", "cube <- die(1:6)", "goal <- setting(12, from = 5, to = 100)",
+          "state(score = each(seat, 0), kept = 0)", "play({",
+          "  for (mover in turns(until = max(score) >= goal)) {", "    kept <- 0", "    repeat {",
+          "      face <- roll(cube)", "      if (face == 1) { kept <- 0; break }", "      add(face, to = kept)",
+          "      ask(mover, choice = one_of(more, keep))", "      if (choice == keep) break", "    }",
+          "    add(kept, to = score[mover])", "  }", "})", "outcomes(wins = leader(score[it]), draw = otherwise)",
+          "banker <- function(at = 6, twice = no) player(choice = if (kept < at || twice && kept < 2 * at) more else keep)",
+          "at_four <- player(choice = if (kept < 4) more else keep)",
+          "usual <- player(choice = if (kept < 6) more else keep)", ...)
+}
+
+test_that("a player with arguments plays as one that is written with these numbers", {
+  g <- bank_game("again <- player(like = banker)",
+                 'example("four is enough", given(red = banker(4), cube = c(4, 6, 2, 1, 1), rest = stop), expect(score[red] == 4))')
+  wins <- function(...) odds(g, "exact", players = list(...))$outcomes$probability[[1]]
+  expect_equal(wins(red = "banker(4)", blue = "usual"), wins(red = "at_four", blue = "usual"))
+  expect_equal(wins(red = "banker", blue = "banker(at = 6, twice = no)"), wins(red = "usual", blue = "usual"))
+  expect_equal(wins(red = "again(3)", blue = "usual"), wins(red = "banker(3, twice = no)", blue = "usual"))
+  expect_equal(wins(red = "banker(3, twice = yes)", blue = "usual"), wins(red = "usual", blue = "usual"))
+  expect_equal(wins(red = "banker(4)~0", blue = "usual"), wins(red = "at_four", blue = "usual"))
+  run <- at_command_line("odds", "lantern-tiles", "--player", "guest=careful(3)")
+  expect_match(run$said, "takes no arguments")
+  for (bad in c("banker(2.5)", "banker(x)", "banker(1, no, 3)", "banker(to = 3)", "banker(3, twice = 2)", "banker(3"))
+    expect_error(wins(red = bad), class = "basanos_player_argument")
+})
+
+test_that("a player is swept over its argument, on the command line too", {
+  path <- tempfile(fileext = ".game")
+  writeLines(bank_game()$source$lines, path)
+  run <- at_command_line("sweep", path, "--player", "red=banker(4:8:2),blue=banker(at = 6, twice = no)", "--of",
+                         "probability(outcome == red_wins)", "--format", "json")
+  rows <- jsonlite::fromJSON(paste(run$out, collapse = "\n"))$rows
+  expect_identical(rows$players$red, c("banker(4)", "banker(6)", "banker(8)"))
+  s <- sweep_settings(path, players = list(red = c("banker(4)", "banker(6)")), of = "probability(outcome == red_wins)")
+  expect_s3_class(figure_sweep(s), "ggplot")
+  expect_equal(s$rows$value[[2]], odds(path, "exact")$outcomes$probability[[1]])
+})
