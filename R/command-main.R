@@ -52,6 +52,8 @@ commands <- function() {
                    does = "two games, or one in two ways, on the same luck; do they play identically?"),
     players = list(run = command_players,
                    does = "every way of playing against every other: who is better, and is that sure?"),
+    answers = list(run = command_answers,
+                   does = "what a player does in which situation; where two players part, and what that costs"),
     sweep = list(run = command_sweep,
                  does = "measures over a grid of settings, modes and players; which point is best"),
     balance = list(run = command_balance,

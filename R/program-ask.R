@@ -94,7 +94,9 @@ write_answer <- function(asm, s, d, seat, target) {
   answered <- new_label(asm)
   answer_cell <- if (is_collection(d$type)) target$base else target$register
   write_arrival(asm, d, seat, choices, target, answered)
-  emit(asm, "ASK", new_ask(asm, d, seat, choices, s$at, s$reasons$because), int_const(asm, seat), answer_cell, forced)
+  observed <- write_observed(asm, d, seat)
+  ask <- new_ask(asm, d, seat, choices, s$at, s$reasons$because, observed)
+  emit(asm, "ASK", ask, int_const(asm, seat), answer_cell, forced)
   write_wandering(asm, d, target, answered)
   write_by_player(asm, seat, function(player) {
     write_slip(asm, d, seat, player, target, answered)
@@ -164,8 +166,34 @@ write_memoised <- function(asm, choices, body, write) {
 write_answer_body <- function(asm, d, body, target) if (is_collection(d$type))
   fill_place(asm, target$list, body, "bag") else write_into(asm, body, target)
 
+# For who observes: expressions, and what another player would answer here; list(type, list or register) each.
+write_observed <- function(asm, d, seat) {
+  wanted <- asm$rules$observed
+  if (is.null(wanted) || wanted$decision != d$name) return(NULL)
+  kept <- function(node) {
+    if (is_collection(node$type)) return(list(type = node$type, list = write_collection(asm, node)))
+    register <- new_register(asm, is_real(node$type))
+    write_into(asm, node, register)
+    list(type = node$type, register = register$register, real = register$real)
+  }
+  of_expression <- function(asked) {
+    bind(asm, asked$me, fixed_operand(seat, asked$me$type))
+    kept(asked$node)
+  }
+  of_other <- function() {
+    rule <- d$rules[[rule_of(wanted$other)]]
+    bind(asm, rule$me, fixed_operand(seat, rule$me$type))
+    bind_arguments(asm, wanted$other)
+    body <- rule$body
+    if (!is_collection(d$type)) body$type <- d$type
+    kept(body)
+  }
+  list(by = lapply(wanted$by, of_expression),
+       other = if (!is.null(wanted$other) && seat == wanted$seat) of_other())
+}
+
 # What a driver that stops at the ask must know: whose, and where the choices lie.
-new_ask <- function(asm, d, seat, choices, at, because) {
+new_ask <- function(asm, d, seat, choices, at, because, observed = NULL) {
   flags <- vapply(choices$items, function(i) if (is.null(i$flag)) -1L else as.integer(i$flag$register), 1L)
   asm$asks[[length(asm$asks) + 1L]] <- list(decision = decision_index(asm, d$name), seat = as.integer(seat),
     how = choices$how,
@@ -173,7 +201,7 @@ new_ask <- function(asm, d, seat, choices, at, because) {
     low = if (choices$how == "range") register_of(asm, choices$low),
     high = if (choices$how == "range") register_of(asm, choices$high),
     list = choices$list, at_least = choices$at_least$register, at_most = choices$at_most$register,
-    at = at, because = because)
+    at = at, because = because, observed = observed)
   length(asm$asks) - 1L
 }
 

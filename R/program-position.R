@@ -25,7 +25,7 @@ arrival_register <- function(asm) {
 # never comes to.
 write_arrival <- function(asm, d, seat, choices, target, done) {
   position <- asm$rules$position
-  if (!identical(position$decision, d$name)) return(invisible())
+  if (!identical(position$decision, d$name) || !is.null(position$seat) && position$seat != seat) return(invisible())
   elsewhere <- new_label(asm)
   arrived <- arrival_register(asm)
   emit(asm, "JNZ", arrived$register, elsewhere)

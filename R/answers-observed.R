@@ -1,0 +1,79 @@
+# Decisions as they are met in play: what the seat sees, what it answers, and what another player would.
+
+most_observed <- 10000  # decisions; then it is enough
+
+# A data frame with a row a decision met: `unit`, `seat`, `answer`, `other` where it is asked for, a column for each thing
+# remembered that the seat sees, and one for each expression. `wanted` is list(decision, seat, by, other); `by` has
+# list(node, me) by the text of each expression. The attribute `rounds` says how many were watched.
+observed_answers <- function(game, program, wanted, rounds, seed) {
+  kept <- list2env(list(rows = vector("list", most_observed), size = 0L, pending = list(), rounds = 0),
+                   parent = emptyenv())
+  unit <- 0
+  while (kept$size < most_observed && kept$rounds < rounds) {
+    unit <- unit + 1
+    run <- watch_unit(program, seed, unit, list(
+      draw = function(source, value, at) NULL,
+      ask = function(ask, again, ints, reals) {
+        kept$pending <- c(kept$pending, list(observed_ask(game, program, wanted, ask, unit, ints, reals)))
+        NULL
+      },
+      trace = function(point, ints, reals) {
+        if (point$kind == "answer") keep_answers(kept, game, program, wanted, ints, reals)
+        NULL
+      },
+      round = function(ints, reals) kept$rounds <- kept$rounds + 1))
+    if (run$end == 1L) stop_on_failed_unit(game, program, run$failure, unit, seed)
+  }
+  structure(table_of_observed(utils::head(kept$rows, kept$size)), rounds = kept$rounds)
+}
+
+# NULL for a decision or a seat that is not asked about.
+observed_ask <- function(game, program, wanted, ask, unit, ints, reals) {
+  if (names(game$decisions)[[ask$decision + 1L]] != wanted$decision || !ask$seat %in% wanted$seat) return(NULL)
+  shown <- function(o) {
+    if (is.null(o)) NULL
+    else if (is_collection(o$type)) collection_text(game, program, o$list, o$type, ints)
+    else value_text(game, if (o$real) reals[[o$register + 1L]] else ints[[o$register + 1L]], o$type)
+  }
+  c(list(unit = unit, seat = ask$seat, other = shown(ask$observed$other)),
+    seen_at(game, program, wanted, ask$seat, ints, reals), lapply(ask$observed$by, shown))
+}
+
+# What lasts and what was decided, as far as the seat sees it, as texts by name.
+seen_at <- function(game, program, wanted, seat, ints, reals) {
+  seen <- lapply(unname(program$slot), function(where) {
+    if (where$name == wanted$decision) return(NULL)
+    values <- traced_values(game, program, where, ints, reals)
+    owners <- if (is.null(where$axes)) 0L else place_owners(where$axes)
+    seen <- vapply(owners, function(owner) is_seen_by(where$seen_by, owner, seat), NA)
+    names(values) <- if (is.null(where$axes)) where$name else sprintf("%s[%s]", where$name, names(values))
+    as.list(values[seen])
+  })
+  unlist(seen, recursive = FALSE)
+}
+
+keep_answers <- function(kept, game, program, wanted, ints, reals) {
+  asked <- Filter(Negate(is.null), kept$pending)
+  kept$pending <- list()
+  d <- game$decisions[[wanted$decision]]
+  for (row in asked[seq_len(min(length(asked), most_observed - kept$size))]) {
+    values <- traced_values(game, program, program$slot[[d$name]], ints, reals)
+    answer <- if (d$together) values[[game$seats[[row$seat]]]] else values
+    kept$size <- kept$size + 1L
+    kept$rows[[kept$size]] <- c(row, answer = answer)
+  }
+}
+
+table_of_observed <- function(rows) {
+  if (length(rows) == 0) return(list2DF(list(unit = character())))
+  names <- unique(unlist(lapply(rows, names)))
+  columns <- lapply(stats::setNames(nm = names), function(name)
+    vapply(rows, function(r) if (is.null(r[[name]])) NA_character_ else as.character(r[[name]]), ""))
+  list2DF(columns)
+}
+
+# Texts of numbers as numbers.
+as_seen <- function(texts) {
+  numbers <- suppressWarnings(as.numeric(texts))
+  if (anyNA(numbers[!is.na(texts)])) texts else numbers
+}

@@ -1,0 +1,161 @@
+#' Where two players part
+#'
+#' Watches one player and asks, at each decision, what another would answer; where they part, tells what the parting
+#' costs.
+#'
+#' @inheritParams player_answers
+#' @param by An expression that says what a situation is, where all that the seat sees would be too fine.
+#' @param player,other The names of two players: what `other` loses by answering otherwise than `player` is told.
+#' @param most How many partings are valued: the most frequent.
+#' @return An object of class `basanos_partings`: a list with `rows`, a data frame with one row a parting, the dearest
+#'   first: `decision`, `situation` (what the seat sees), `reached` (the chance that a round of
+#'     `other` gets there and parts; where it may do so several times a round, how often), `share` (of the times there in
+#'     which they part),
+#'   `answer` and `other` (what the two answer), `worth` and `other_worth` (of these answers, when `player` goes on),
+#'   `cost` (reached times their difference); `difference` (of the two players in all), `explained` (the sum of the
+#'   costs), `left` (how often partings are met that are not valued), `of` (what is measured).
+#' @section Formulas: The worth of `player` less that of `other` is the sum over situations of the chance of getting
+#'   there under `other` times what is lost when this one answer is changed and `player` goes on (Kakade and Langford
+#'   2002, "Approximately optimal approximate reinforcement learning", lemma 6.1); exact where a situation is all that
+#'   matters for the rest and comes up once a round.
+#' @section Errors: Those of [player_answers()]; `argument_wrong` for rules with chance in them.
+#' @export
+#' @examples
+#' player_partings("lantern-tiles", player = "careful", other = "bold", rounds = 200)
+player_partings <- function(game, seat = NULL, decision = NULL, player, other, by = NULL, rounds = 2000, seed = 1,
+                            set = list(), players = list(), mode = NULL, most = 40) {
+  game <- game(game)
+  check_rounds(rounds)
+  check_seed(seed)
+  wanted <- asked_about(game, seat, decision)
+  name <- game$seats[[wanted$seat]]
+  decisions <- if (is.null(decision) && is.null(by)) asked_of(game, wanted$seat) else wanted$decision
+  settings <- resolve_settings(game, set, mode)
+  with_player <- function(p) { players[[name]] <- p; as.list(players) }
+  for (p in c(player, other)) resolve_players(game, with_player(p), settings)
+  refuse_chance(game, player, decisions)
+  met <- do.call(rbind, lapply(decisions, partings_met, game = game, seat = wanted$seat, player = player, by = by,
+                               set = set, players = with_player(other), mode = mode, rounds = rounds, seed = seed))
+  of <- usual_seat_measure(game, wanted$seat)
+  whole <- lapply(c(player, other), function(p)
+    odds(game, set = set, players = with_player(p), mode = mode, measure = measure_of_seat(of, name), rounds = 1e5))
+  valued <- if (!is.null(met)) met[utils::head(order(-met$times), most), ]
+  rows <- do.call(rbind, lapply(seq_len(NROW(valued)), function(k)
+    parting_row(game, valued[k, ], wanted$seat, of, settings, with_player(player), with_player(other))))
+  if (!is.null(rows)) rows <- rows[order(-abs(rows$cost)), ]
+  rownames(rows) <- NULL
+  structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, seat = name, player = player,
+                 other = other, of = measure_of_seat(of, name), rows = rows,
+                 difference = whole[[1]]$measures$value - whole[[2]]$measures$value, explained = sum(rows$cost),
+                 left = sum(met$times) - sum(valued$times),
+                 engine = if (all(vapply(whole, function(o) o$engine == "exact", NA))) "exact" else "sample",
+                 rounds = rounds), class = "basanos_partings")
+}
+
+refuse_chance <- function(game, player, decisions) {
+  chance <- c("draw", "pick_choices", "collection_roll", "chance", "successes")
+  by_chance <- Filter(function(d) {
+    found <- FALSE
+    walk(game$decisions[[d]]$rules[[rule_of(player)]]$body, function(n) if (n$op %in% chance) found <<- TRUE)
+    found
+  }, decisions)
+  if (slips(player) || is_mix(player) || length(by_chance) > 0)
+    abort_input("argument_wrong", sprintf("`%s` answers by chance: where it parts from another is not clear.", player),
+                "compare with a player whose rules have no chance in them")
+}
+
+# The partings of one decision: decision, situation, answer, other, times (a round), share (of the times in that situation
+# in which they part), again (is it met several times a unit?).
+partings_met <- function(decision, game, seat, player, by, set, players, mode, rounds, seed) {
+  game <- observing(game, list(decision = decision, seat = seat, other = player), by)
+  seen <- observed_answers(game, traced_program(game, set, players, mode), game$observed, rounds, seed)
+  if (nrow(seen) == 0) return(NULL)
+  things <- setdiff(names(seen), c("unit", "seat", "answer", "other"))
+  conditions <- if (!is.null(by)) list(sprintf("%s == %s", gsub("\\bme\\b", game$seats[[seat]], by), seen[[by]]))
+    else lapply(things, function(name) condition_on(game, name, seen[[name]]))
+  situation <- do.call(paste, c(Filter(Negate(is.null), conditions), sep = ", "))
+  apart <- seen$answer != seen$other
+  if (!any(apart)) return(NULL)
+  key <- paste(situation, seen$answer, seen$other, sep = "\r")
+  first <- which(apart)[!duplicated(key[apart])]
+  met <- as.vector(table(key[apart])[key[first]])
+  data.frame(decision = decision, situation = situation[first], answer = seen$other[first], other = seen$answer[first],
+             times = met / attr(seen, "rounds"), share = met / as.vector(table(situation)[situation[first]]),
+             again = situation[first] %in% situation[duplicated(paste(seen$unit, situation))])
+}
+
+# "guest_total = 19", a text an observation; NULL of what is always the same.
+condition_on <- function(game, name, values) {
+  if (length(unique(values)) == 1 || anyNA(values)) return(NULL)
+  part <- game$state[[sub("\\[.*", "", name)]]
+  type <- if (is.null(part)) game$decisions[[name]]$type else part$variable$type
+  if (is_kind(type, "each")) type <- type$of
+  if (!is_collection(type)) return(sprintf("%s = %s", name, values))
+  quoted <- vapply(strsplit(values, ", ", fixed = TRUE), function(items)
+    if (identical(items, "nothing")) "c()" else sprintf("c(%s)", paste(item_text(items, type$of), collapse = ", ")), "")
+  sprintf("%s = %s", name, quoted)
+}
+
+item_text <- function(items, type) if (is_kind(type, "card", "word")) sprintf("\"%s\"", items) else items
+
+# What each answer is worth there when `player` goes on, and how often `other` gets there.
+parting_row <- function(game, met, seat, of, settings, players, others) {
+  at <- sprintf("%s: %s", met$decision, met$situation)
+  there <- odds_at_seat(game, at, seat, settings, players)
+  reached <- if (!met$again) odds_at_seat(game, at, seat, settings, others)
+  worth <- if (!is.null(there)) worth_of_answers(there, game, seat, of)
+  exact <- !is.null(reached) && !reached$position$wandered && !met$again
+  chance <- if (exact) reached$position$reached * met$share else met$times
+  value <- function(answer) {
+    k <- match(answer, there$answers$answer)
+    if (is.null(worth) || is.na(k)) NA_real_ else worth[[k]]
+  }
+  data.frame(met[c("decision", "situation")], reached = chance, share = met$share, answer = met$answer, other = met$other,
+             worth = value(met$answer), other_worth = value(met$other),
+             cost = chance * (value(met$answer) - value(met$other)))
+}
+
+odds_at_seat <- function(game, at, seat, settings, players) {
+  tryCatch({
+    asked <- game_asked(game, at = at)
+    asked$position$seat <- seat
+    job <- list(engine = "auto", rounds = fewest_rounds_of_answer * 10, seed = 1, threads = 1, max_states = 5e6,
+                max_seconds = Inf, progress = FALSE, settings = settings,
+                players = resolve_players(asked, players, settings))
+    odds_from_position(asked, job)
+  }, basanos_position_never = function(e) NULL, basanos_position_unseen = function(e) NULL)
+}
+
+worth_of_answers <- function(there, game, seat, of) {
+  name <- game$seats[[seat]]
+  if (of == "mean_pay({seat})") return(there$answers[[paste("pay of", name)]])
+  there$answers[[sub("^probability\\(outcome == (.*)\\)$", "\\1", measure_of_seat(of, name))]]
+}
+
+partings_shown <- 10
+
+#' @export
+format.basanos_partings <- function(x, ...) {
+  r <- utils::head(x$rows, partings_shown)
+  number <- function(v) fixed_text(v, 5, sign = TRUE)
+  head <- sprintf("%s: where %s parts from %s as %s", title_of(x), x$other, x$player, x$seat)
+  if (NROW(x$rows) == 0) return(c(head, "", sprintf("They never part in %s rounds.", whole_text(x$rounds))))
+  cells <- list(situation = r$situation, reached = percent_text(r$reached, 2L))
+  if (length(unique(x$rows$decision)) > 1) cells <- c(list(decision = r$decision), cells)
+  cells[[x$player]] <- r$answer
+  cells[[x$other]] <- r$other
+  cells$cost <- number(r$cost)
+  c(head, "", aligned(cells), if (nrow(x$rows) > nrow(r)) sprintf("  ... and %d more", nrow(x$rows) - nrow(r)), "",
+    sprintf("By %s %s is ahead by %s in all; these %s explain %s.", x$of, x$player, number(x$difference),
+            count_text(nrow(x$rows), "parting"), number(x$explained)),
+    if (x$left > 1e-9) sprintf("Rarer partings, %s a round, are not valued (--most takes more).", fixed_text(x$left, 4)),
+    if (any(r$share < 1)) "Where they part in some of these cases only, the worth of an answer is a mean over all.",
+    sprintf("A cost is what %s loses there a round when %s goes on; partings as met in %s rounds.", x$other, x$player,
+            whole_text(x$rounds)))
+}
+
+#' @export
+print.basanos_partings <- function(x, ...) print_text(x)
+
+#' @export
+as.data.frame.basanos_partings <- function(x, ...) x$rows

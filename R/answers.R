@@ -1,0 +1,152 @@
+#' What a player does
+#'
+#' Watches a player and tells how often it gives each answer in which situation.
+#'
+#' @inheritParams trace_round
+#' @param seat The name of a seat that decides; by default the first.
+#' @param decision The name of a decision; by default the first that the seat is asked.
+#' @param by An expression of the rules language that says what the situation is; by default the one or two things that
+#'   the seat sees which explain its answers best.
+#' @param rounds Rounds to watch, whole matches or sittings; at most 10 000 decisions.
+#' @return An object of class `basanos_answers`: a list with `rows`, a data frame with one row a situation and answer: a
+#'   column for each thing that makes the situation, `met` (its share of all times that the decision is met), `answer`,
+#'   `share`, `times`, `lower`, `upper` (Wilson's 95% interval); `by`, the names of these things; `decision`, `seat`,
+#'   `player`, `rounds`.
+#' @section Formulas: What explains the answers best has the least entropy of the answers given it, with a term for the
+#'   number of situations (Schwarz 1978, "Estimating the dimension of a model"); a second is added where it takes a tenth
+#'   off the entropy of the answers.
+#' @section Errors: `seat_unasked`, `position_none`, those of [odds()].
+#' @export
+#' @examples
+#' player_answers("lantern-tiles", rounds = 300)
+player_answers <- function(game, seat = NULL, decision = NULL, by = NULL, rounds = 2000, seed = 1, set = list(),
+                           players = list(), mode = NULL) {
+  game <- game(game)
+  check_rounds(rounds)
+  check_seed(seed)
+  wanted <- asked_about(game, seat, decision)
+  game <- observing(game, wanted, if (is.null(by)) sums_seen(game, wanted) else one_text(by, "by"), sure = !is.null(by))
+  program <- traced_program(game, set, players, mode)
+  seen <- observed_answers(game, program, game$observed, rounds, seed)
+  if (nrow(seen) == 0)
+    abort_input("position_unseen", sprintf("`%s` was not asked of `%s` in %s rounds.", wanted$decision,
+                                           game$seats[[wanted$seat]], whole_text(rounds)),
+                "watch more rounds (--rounds), or another decision")
+  if (is_collection(game$decisions[[wanted$decision]]$type)) seen$answer <- shorter_answers(seen$answer)
+  things <- setdiff(names(seen), c("unit", "seat", "answer", "other"))
+  by <- if (is.null(by)) explaining(seen$answer, seen[things]) else by
+  structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, decision = wanted$decision,
+                 seat = game$seats[[wanted$seat]], player = program$players[[game$seats[[wanted$seat]]]], by = by,
+                 rows = shares_by_situation(seen, by), rounds = attr(seen, "rounds"), seed = seed),
+            class = "basanos_answers")
+}
+
+most_answers_apart <- 12
+
+# Where there are many answers of several items, how many items they have.
+shorter_answers <- function(answers) {
+  if (length(unique(answers)) <= most_answers_apart) return(answers)
+  items <- ifelse(answers == "nothing", 0L, lengths(strsplit(answers, ", ", fixed = TRUE)))
+  ifelse(items == 0, "none", ifelse(items == 1, "1 of them", sprintf("%d of them", items)))
+}
+
+# list(decision, seat): what is asked about, checked.
+asked_about <- function(game, seat, decision) {
+  deciding <- which(vapply(seq_along(game$seats), function(s) length(asked_of(game, s)) > 0, NA))
+  if (length(deciding) == 0)
+    abort_input("position_none", "Nobody decides anything in this game.", "give a seat a decision: ask(guest, ...)")
+  number <- if (is.null(seat)) deciding[[1]] else seat_number(game, seat)
+  if (!number %in% deciding)
+    abort_input("seat_unasked", sprintf("The seat `%s` decides nothing.", seat),
+                sprintf("ask about %s", some_of_names(game$seats[deciding])))
+  known <- asked_of(game, number)
+  if (!is.null(decision) && !decision %in% known)
+    abort_input("position_none", sprintf("`%s` is not asked `%s`.", game$seats[[number]], decision),
+                or_spelling(did_you_mean(decision, known), sprintf("it is asked %s", some_of_names(known))))
+  list(decision = if (is.null(decision)) known[[1]] else decision, seat = number)
+}
+
+# The game whose decisions are observed; of expressions that are not `sure` those that can be typed.
+observing <- function(game, wanted, by, sure = TRUE) {
+  for (text in by) {
+    asked <- if (sure) situation_asked(game, text, wanted$decision)
+      else tryCatch(situation_asked(game, text, wanted$decision), basanos_error = function(e) NULL)
+    if (is.null(asked)) next
+    wanted$by[[text]] <- asked[c("node", "me")]
+    game <- counted_too(game, asked$context)
+  }
+  game$observed <- wanted
+  game
+}
+
+# list(node, me, context) of an expression as a rule of the player would have it.
+situation_asked <- function(game, text, decision) {
+  context <- context_of(game)
+  scope <- new_scope("a situation")
+  scope$me <- scope$chooser <- new_variable(context, "me", seat_type(context), c(1L, 1L, 1L, 1L), "bound",
+                                            key = paste("me", text))
+  scope$decision <- game$decisions[[decision]]
+  node <- check_value(context, scope, parse_expression(text))
+  blame_expression(context$diagnostics, text, game$source)
+  list(node = node, me = scope$me, context = context)
+}
+
+# Sums of what lies in hands and heaps, as expressions: they explain more than the cards one by one.
+sums_seen <- function(game, wanted) {
+  unlist(lapply(game$state, function(part) {
+    type <- part$variable$type
+    own <- is_by_seat(type)
+    if (is_kind(type, "each")) type <- type$of
+    seen <- is_seen_by(part$variable$seen_by, if (own) wanted$seat else 0L, wanted$seat)
+    if (isTRUE(part$hidden) || !is_collection(type) || !seen) return(NULL)
+    name <- if (own) sprintf("%s[me]", part$name) else part$name
+    columns <- names(Filter(function(d) identical(d$kind, "column") && is_kind(d$type, "whole") &&
+                            !is.null(d$owners[[type$of$set]]), game$names))
+    c(sprintf("size(%s)", name), sprintf("sum(%s)", name), if (length(columns) > 0) sprintf("sum(%s, %s)", name, columns))
+  }))
+}
+
+# --- what explains the answers ------------------------------------------------------------------
+
+most_situations <- 400
+
+# The names of the one or two things that explain the answers best; none where they are always the same.
+explaining <- function(answers, things) {
+  things <- things[vapply(things, function(x) !anyNA(x) && length(unique(x)) > 1 && length(unique(x)) <= most_situations, NA)]
+  things <- things[order(!vapply(things, function(x) is.numeric(as_seen(x)), NA))]  # of two alike the number
+  whole <- entropy_given(answers, rep("", length(answers)))
+  if (length(things) == 0 || whole == 0) return(character())
+  alone <- vapply(things, entropy_given, 0, answers = answers)
+  first <- names(which.min(alone))
+  if (alone[[first]] > 0.97 * whole) return(character())
+  rest <- setdiff(names(things), first)
+  both <- vapply(rest, function(name) entropy_given(answers, paste(things[[first]], things[[name]])), 0)
+  if (length(both) > 0 && min(both) < alone[[first]] - 0.1 * whole) c(first, rest[[which.min(both)]]) else first
+}
+
+# Of the answers given the situation, in nats, with what as many situations would explain by luck alone added.
+entropy_given <- function(answers, situation) {
+  counts <- table(situation, answers)
+  n <- sum(counts)
+  p <- counts / rowSums(counts)
+  plain <- -sum(counts * ifelse(p > 0, log(p), 0)) / n
+  plain + (nrow(counts) - 1) * (ncol(counts) - 1) * log(n) / (2 * n)
+}
+
+shares_by_situation <- function(seen, by) {
+  situation <- lapply(seen[by], as_seen)
+  key <- if (length(by) == 0) rep(1L, nrow(seen)) else match(do.call(paste, c(unname(situation), sep = "\r")),
+                                                            unique(do.call(paste, c(unname(situation), sep = "\r"))))
+  answers <- as.character(sort(as_seen(unique(seen$answer))))
+  rows <- lapply(split(seq_len(nrow(seen)), key), function(own) {
+    times <- vapply(answers, function(a) sum(seen$answer[own] == a), 0L)
+    interval <- wilson_interval(times, length(own))
+    cbind(list2DF(lapply(situation, function(x) rep(x[own[[1]]], length(answers))), nrow = length(answers)),
+          data.frame(met = length(own) / nrow(seen), answer = answers, share = times / length(own), times = times,
+                     lower = interval$lower, upper = interval$upper))
+  })
+  table <- do.call(rbind, c(unname(rows), make.row.names = FALSE))
+  if (length(by) > 0) table <- table[do.call(order, unname(c(table[by], list(match(table$answer, answers))))), ]
+  rownames(table) <- NULL
+  table
+}

@@ -1,0 +1,31 @@
+command_answers <- function(args) {
+  read <- read_options("answers", args, c(game_options(), list(
+    option("seat", "the seat to watch [the first that decides]", metavar = "SEAT"),
+    option("decision", "the decision [the first that it is asked]", metavar = "NAME"),
+    option("by", "an expression that says what the situation is [what explains the answers best]", metavar = "EXPR"),
+    option("against", "another player: where the seat's player parts from it, and what that costs", metavar = "PLAYER"),
+    option("most", "with --against, how many partings are valued [40]", "40", "N"),
+    option("rounds", "rounds to watch [2000]", "2000", "N"),
+    option("seed", "seed of these rounds [1]", "1", "S"),
+    option("format", "text, json or csv [text]", "text", "FORMAT"),
+    option("out", "a file to write to, instead of standard output", metavar = "FILE"))))
+  if (is.null(read)) return(0L)
+  o <- read$options
+  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
+  rounds <- number_option(o$rounds)
+  seed <- number_option(o$seed)
+  result <- if (is.null(o$against))
+    player_answers(read$game, o$seat, o$decision, o$by, rounds, seed, o$set, o$player, o$mode)
+  else partings_asked(game(read$game), o, rounds, seed)
+  put_table(result, unclass(result)[setdiff(names(result), "title")], o)
+  0L
+}
+
+# The player of the seat is the one that parts, the other is the measure.
+partings_asked <- function(game, o, rounds, seed) {
+  wanted <- asked_about(game, o$seat, o$decision)
+  name <- game$seats[[wanted$seat]]
+  sitting <- resolve_players(game, o$player, resolve_settings(game, o$set, o$mode))[[wanted$seat]]
+  player_partings(game, name, o$decision, o$against, sitting, o$by, rounds, seed, o$set, o$player, o$mode,
+                  number_option(o$most))
+}

@@ -1,0 +1,100 @@
+# What players do, and where they part: against enumeration.
+
+# Roll up to nine: draw while below a number; the total is paid, past nine nothing.
+climb_game <- function() {
+  game_of("seats(guest)", "cube <- die(1:6)", "state(total = 0, hidden = one(1:6, seen_by = nobody))", "play({",
+          "  hidden <- roll(cube)", "  add(roll(cube), to = total)", "  while (total <= 9) {",
+          "    ask(guest, choice = one_of(draw, stand))", "    if (choice == stand) break",
+          "    add(roll(cube), to = total)", "  }", "})", "outcomes(past = total > 9, within = otherwise)",
+          "pays(guest, past = 0, within = total)", "careful <- player(choice = if (total < 5) draw else stand)",
+          "bold <- player(choice = if (total < 7) draw else stand)",
+          "wild <- player(choice = if (total < 7) pick(draw = 3, stand = 1) else stand)")
+}
+
+# By hand: the chance of being asked at each total, and the worth of each answer when one draws below `stands`.
+reached_at <- function(stands) {
+  p <- c(rep(1 / 6, 6), 0, 0, 0)
+  for (total in 1:9) if (total < stands) for (face in 1:6) if (total + face <= 9)
+    p[[total + face]] <- p[[total + face]] + p[[total]] / 6
+  p
+}
+worth_of <- function(stands) {
+  going <- numeric(15)
+  draw <- numeric(9)
+  for (total in 9:1) {
+    draw[[total]] <- mean(going[total + 1:6])
+    going[[total]] <- if (total < stands) draw[[total]] else total
+  }
+  list(draw = draw, start = mean(going[1:6]))
+}
+
+test_that("how often each answer is given in which situation", {
+  a <- player_answers(climb_game(), rounds = 4000)
+  expect_identical(a$by, "total")
+  expect_setequal(a$rows$total, 1:9)
+  p <- reached_at(5)
+  for (total in 1:9) {
+    own <- a$rows[a$rows$total == total, ]
+    expect_equal(own$met[[1]], p[[total]] / sum(p), tolerance = 0.15)
+    expect_identical(own$share[own$answer == "draw"], as.numeric(total < 5))
+  }
+  expect_match(paste(format(a), collapse = "\n"), "1 to 4 .*100.0%")
+  wild <- player_answers(climb_game(), players = list(guest = "wild"), rounds = 3000)$rows
+  draw <- wild[wild$answer == "draw" & wild$total < 7, ]
+  expect_gte(mean(draw$lower <= 0.75 & draw$upper >= 0.75), 5 / 6)
+  # what is not seen explains nothing
+  expect_false(any(c("hidden") %in% names(a$rows)))
+  by <- player_answers(climb_game(), by = "total < 5", rounds = 500)
+  expect_identical(by$rows$share, c(0, 1, 1, 0))
+})
+
+test_that("partings and their costs add up to the difference of the two players", {
+  g <- climb_game()
+  p <- player_partings(g, player = "careful", other = "bold", rounds = 3000)
+  own <- worth_of(5)
+  expect_equal(p$difference, own$start - worth_of(7)$start)
+  expect_equal(p$explained, p$difference)
+  expect_setequal(p$rows$situation, c("total = 5", "total = 6"))
+  reach <- reached_at(7)
+  for (total in 5:6) {
+    row <- p$rows[p$rows$situation == sprintf("total = %d", total), ]
+    expect_equal(row$reached, reach[[total]])
+    expect_equal(c(row$worth, row$other_worth), c(total, own$draw[[total]]))
+    expect_identical(c(row$answer, row$other), c("stand", "draw"))
+  }
+  expect_equal(nrow(player_partings(g, player = "careful", other = "careful", rounds = 50)$rows), NULL)
+  expect_error(player_partings(g, player = "wild", other = "bold"), class = "basanos_argument_wrong")
+})
+
+test_that("a second game: cards, a situation of one's own, two seats", {
+  g <- game_of("cards <- deck(rank = 1:5, copies = 1)", "seats(red, blue)",
+               "state(card = each(seat, bag(cards, room = 1, seen_by = owner)))",
+               "play({ deal(1, to = card[red]); deal(1, to = card[blue]); ask(red, choice = one_of(keep, drop)) })",
+               "outcomes(dropped = choice == drop, red_wins = max(card[red], rank) > max(card[blue], rank), blue_wins = otherwise)",
+               "pays(red, dropped = -1, red_wins = 2, blue_wins = -2)",
+               "timid <- player(choice = if (max(card[me], rank) >= 4) keep else drop)",
+               "keen <- player(choice = if (max(card[me], rank) >= 2) keep else drop)")
+  p <- player_partings(g, player = "timid", other = "keen", by = "max(card[me], rank)", rounds = 2000)
+  wins <- function(rank) (rank - 1) / 4
+  cost <- function(rank) (-1 - (2 * wins(rank) - 2 * (1 - wins(rank)))) / 5
+  for (rank in 2:3) expect_equal(p$rows$cost[p$rows$situation == sprintf("max(card[red], rank) == %d", rank)], cost(rank))
+  expect_equal(p$explained, cost(2) + cost(3))
+  expect_equal(p$difference, p$explained)
+  # without a situation of its own each card is one
+  whole <- player_partings(g, player = "timid", other = "keen", rounds = 2000)
+  expect_equal(sum(whole$rows$cost), p$explained)
+  a <- player_answers(g, seat = "red", rounds = 300)
+  expect_identical(a$by, "sum(card[me], rank)")
+  expect_error(player_answers(g, seat = "blue"), class = "basanos_seat_unasked")
+  expect_error(player_answers(g, decision = "mve"), class = "basanos_position_none")
+})
+
+test_that("from the command line", {
+  run <- at_command_line("answers", "lantern-tiles", "--rounds", "200", "--format", "csv")
+  expect_equal(run$code, 0L)
+  expect_match(run$out[[1]], "guest_total.*met.*answer.*share")
+  run <- at_command_line("answers", "lantern-tiles", "--player", "guest=bold", "--against", "careful", "--rounds", "200",
+                         "--format", "json")
+  rows <- jsonlite::fromJSON(paste(run$out, collapse = "\n"))$rows
+  expect_true(all(rows$answer == "stand" & rows$other == "draw"))
+})
