@@ -84,7 +84,7 @@ test_that("a second game: cards, a situation of one's own, two seats", {
   whole <- player_partings(g, player = "timid", other = "keen", rounds = 2000)
   expect_equal(sum(whole$rows$cost), p$explained)
   a <- player_answers(g, seat = "red", rounds = 300)
-  expect_identical(a$by, "sum(card[me], rank)")
+  expect_identical(a$by, "card[red]")
   expect_error(player_answers(g, seat = "blue"), class = "basanos_seat_unasked")
   expect_error(player_answers(g, decision = "mve"), class = "basanos_position_none")
 })
