@@ -53,7 +53,7 @@ diagnostic_ids <- function() {
     "piece_wrong", "stake_negative", "bet_unknown", "bet_limits", "bet_owner", "bet_left", "bet_never", "limits_open",
       "odds_arithmetic", "odds_wanted", "odds_zero", "odds_negative", "settle_gap", "settle_order", "settle_outcome",
       "settle_case", "settle_twice", "settle_circle", "stands_alone", "wallet_alone", "wallet_none", "wallet_needs",
-      "wallet_short", "wallet_own", "slip_wrong", "measure_wrong", "players_few", "sweep_grid", "takings_wrong",
+      "wallet_short", "wallet_own", "slip_wrong", "measure_wrong", "players_few", "seats_few", "list_secret", "sweep_grid", "takings_wrong",
       "target_wrong", "knob_wrong", "knob_unknown", "knob_idle", "knob_off_grid", "balance_large", "tolerance_fine",
       "write_place",
       "takings_large", "each_decision",

@@ -13,7 +13,8 @@
 #' @param measure Measures to compare as well, as texts: see [vocabulary_of_measures()].
 #' @return An object of class `basanos_comparison`: a list with `rows`, a data frame with `kind`, `name`, `old`,
 #'   `new`, `difference`, and sampled `standard_error`, `lower`, `upper` of the difference and `gain`: how many
-#'   times the rounds two separate runs would need for that; `engine`, `rounds`, `seed`, `names`.
+#'   times the rounds two separate runs would need for that; `changes`, what is different in the rules, in words;
+#'   `engine`, `rounds`, `seed`, `names`.
 #' @section Formulas: The standard error is that of the paired differences by unit; of matches and sittings that
 #'   of the difference of two ratios of sums over units. Interval of a difference of shares: Tango (1998), "Equivalence
 #'   test and confidence interval for the difference in proportions for the paired-sample design"; of a difference of
@@ -34,7 +35,7 @@ compare_games <- function(old, new, rounds = 1e5, seed = 1, set = list(), player
   rows <- if (counted) exact_differences(exact) else paired_differences(sides, rounds, seed)
   structure(list(names = vapply(sides, `[[`, "", "name"), engine = if (counted) "exact" else "sample",
                  rounds = if (!counted) rounds, seed = if (!counted) seed, unit = sides[[1]]$program$unit,
-                 rows = rows),
+                 changes = rule_changes(sides[[1]]$game, sides[[2]]$game), rows = rows),
             class = "basanos_comparison")
 }
 
@@ -167,7 +168,7 @@ format.basanos_comparison <- function(x, ...) {
                     "shared luck saves" = ifelse(is.na(x$rows$standard_error), "-",
                                                  ifelse(is.finite(x$rows$gain), sprintf("%.1f times", x$rows$gain),
                                                                      "all"))))
-  c(head, "", aligned(cells))
+  c(head, "", if (length(x$changes) > 0) c("What changed in the rules:", paste0("  ", x$changes), ""), aligned(cells))
 }
 
 #' @export

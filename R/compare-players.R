@@ -50,6 +50,15 @@ compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", 
 }
 
 players_to_compare <- function(game, chosen, seats) {
+  names <- players_of_all_seats(game, chosen, seats)
+  if (length(names) < 2)
+    abort_input("players_few", "There are fewer than two players to compare.",
+                "write another way of playing, or give more with --players-file")
+  names
+}
+
+# Those that can take every one of these seats, or of the chosen ones.
+players_of_all_seats <- function(game, chosen, seats) {
   able <- Filter(function(p) all(vapply(seats, function(seat) player_can(p, seat, asked_of(game, seat)), NA)),
                  game$players)
   able <- names(able)
@@ -63,9 +72,6 @@ players_to_compare <- function(game, chosen, seats) {
   if (length(unfit) > 0)
     abort_input("player_unfit", sprintf("`%s` cannot take every seat that decides.", unfit[[1]]),
                 "give it a rule for each decision, or leave it out")
-  if (length(names) < 2)
-    abort_input("players_few", "There are fewer than two players to compare.",
-                "write another way of playing, or give more with --players-file")
   names
 }
 
@@ -98,7 +104,7 @@ ways_of_sitting <- function(names, seats) {
 told_ways <- function(ways, ask) {
   seats <- ask$game$seats[ask$seats]
   measures <- vapply(seats, measure_of_seat, "", of = ask$of)
-  sit <- function(way) stats::setNames(as.list(ways[way, ]), seats)
+  sit <- function(way) if (anyNA(ways[way, ])) list() else stats::setNames(as.list(ways[way, ]), seats)
   values <- function(engine) lapply(seq_len(nrow(ways)), function(way) {
     o <- do.call(odds, c(list(ask$game, engine, ask$rounds, ask$seed, ask$threads, ask$set, sit(way), progress = FALSE,
                               mode = ask$mode, measure = unname(measures)), ask$more))

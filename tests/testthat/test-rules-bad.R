@@ -137,6 +137,8 @@ bad_calls <- list(
   players_few = function() compare_players("lantern-tiles", players = "careful"),
   slip_wrong = function() odds("lantern-tiles", players = list(guest = "careful~7")),
   player_argument = function() odds("lantern-tiles", players = list(guest = "careful(3)")),
+  seats_few = function() seat_fairness("lantern-tiles"),
+  list_secret = function() list_rows("lantern-tiles"),
   sweep_grid = function() sweep_settings("lantern-tiles", set = list(aim = numeric()), of = "edge(guest)"),
   target_wrong = function() balance_game("lantern-tiles", "edge(guest) in 6%..4%", "aim in 20..26 by 2"),
   knob_wrong = function() balance_game("lantern-tiles", "edge(guest) in 4%..6%", "aim in 20..26 by 0"),

@@ -1,0 +1,18 @@
+command_fairness <- function(args) {
+  read <- read_options("fairness", args, c(game_options()[c("file", "mode", "set")], list(
+    option("compare", "the players to seat everywhere, with commas between [all that can take every seat]",
+           metavar = "NAMES"),
+    option("of", "what seats are measured by, with {seat} for the seat [mean_pay({seat})]", metavar = "MEASURE"),
+    option("knob", "a handicap to try, as \"head_start in 0..5\"; may be given several times", metavar = "KNOB"),
+    option("engine", "auto, exact or sample [auto]", "auto", "ENGINE"),
+    option("rounds", "rounds to sample [1e5]", "1e5", "N"),
+    option("seed", "seed of the sampled rounds [1]", "1", "S"),
+    option("format", "text, json or csv [text]", "text", "FORMAT"),
+    option("out", "a file to write to, instead of standard output", metavar = "FILE"))))
+  if (is.null(read)) return(0L)
+  o <- read$options
+  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
+  result <- seat_fairness(read$game, if (!is.null(o$compare)) swept_players(o$compare), o$of, o$engine,
+                          number_option(o$rounds), number_option(o$seed), set = o$set, mode = o$mode, knobs = o$knob)
+  put_table(result, result[c("game", "of", "engine", "rounds", "seed", "rows", "advantage")], o)
+}

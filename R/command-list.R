@@ -1,0 +1,29 @@
+command_list <- function(args) {
+  read <- read_options("list", args, c(game_options(), list(
+    option("by", "what is secret [the first thing remembered that nobody sees]", metavar = "EXPR"),
+    option("of", "a measure, as \"mean(tries_used)\"; may be given several times", metavar = "MEASURE"),
+    option("keep", "tell which secrets have the first measure within, as 60%..90%", metavar = "LOW..HIGH"),
+    option("write", "with --keep, a new file for these words, one a line", metavar = "FILE"),
+    option("rounds", "rounds to sample [2e4, or 50 a word]", metavar = "N"),
+    option("seed", "seed of the sampled rounds [1]", "1", "S"),
+    option("format", "text, json or csv [text]", "text", "FORMAT"),
+    option("out", "a file to write to, instead of standard output", metavar = "FILE"))))
+  if (is.null(read)) return(0L)
+  o <- read$options
+  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
+  keep <- if (!is.null(o$keep)) unlist(target_range(o$keep, o$keep))
+  if (!is.null(o$write) && is.null(keep))
+    abort_input("argument_missing", "`--write` needs to know which words.", "add --keep 60%..90%")
+  result <- list_rows(read$game, o$by, o$of, number_option(o$rounds), number_option(o$seed), o$set, o$player, o$mode,
+                      keep)
+  if (!is.null(o$write)) write_kept_words(result, o$write)
+  put_table(result, result[c("game", "by", "of", "rows", "kept", "players", "rounds", "seed")], o)
+}
+
+# A word list with a comment that says where it is from.
+write_kept_words <- function(x, path) {
+  head <- sprintf("# %s: %s from %s to %s, %s rounds of seed %s", x$game, x$of[[1]], plain_number(x$keep[[1]]),
+                  plain_number(x$keep[[2]]), whole_text(x$rounds), plain_number(x$seed))
+  write_new_file(charToRaw(paste0(paste(c(head, sort(x$kept)), collapse = "\n"), "\n")), path)
+  message("written: ", path)
+}

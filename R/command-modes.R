@@ -1,0 +1,19 @@
+command_modes <- function(args) {
+  read <- read_options("modes", args, c(game_options()[c("file", "set", "player")], list(
+    option("of", "what success is, as a measure [how often the first outcome comes up]", metavar = "MEASURE"),
+    option("level", "shares of success that new modes are to have, as 80%,50%,20%", metavar = "SHARES"),
+    option("knob", "for --level: a setting to turn, as \"tries in 3..12\"; may be given several times",
+           metavar = "KNOB"),
+    option("engine", "auto, exact or sample [auto]", "auto", "ENGINE"),
+    option("rounds", "rounds to sample in each mode [1e5]", "1e5", "N"),
+    option("seed", "seed of the sampled rounds [1]", "1", "S"),
+    option("format", "text, json or csv [text]", "text", "FORMAT"),
+    option("out", "a file to write to, instead of standard output", metavar = "FILE"))))
+  if (is.null(read)) return(0L)
+  o <- read$options
+  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
+  levels <- if (!is.null(o$level)) vapply(split_values(o$level), target_number, 0, whole = o$level, USE.NAMES = FALSE)
+  result <- audit_modes(read$game, if (!is.null(o$of)) o$of[[1]], o$player, o$set, o$engine, number_option(o$rounds),
+                        number_option(o$seed), levels, o$knob)
+  put_table(result, Filter(Negate(is.null), result[c("game", "of", "rows", "findings", "set")]), o)
+}

@@ -1,0 +1,119 @@
+#' Is a game fair to its seats?
+#'
+#' Seats the same player everywhere and tells what each seat comes to: the first seat's advantage, and what would even
+#' it. Where the count is exact and all seats are equal, the game is proved fair.
+#'
+#' @inheritParams compare_players
+#' @param knobs Handicaps to try, as knobs of [balance_game()]: `"head_start in 0..5"`.
+#' @return An object of class `basanos_fairness`: a list with
+#'   * `rows`: a data frame with one row a player and seat: `player`, `seat`, `value`; sampled also `standard_error`.
+#'   * `advantage`: one row a player: `player`, `advantage` (of the first seat over the mean of the others),
+#'     `standard_error`, `fair` (`proved`, `not told apart` or `unfair`), `payment` (tokens a round from the first seat to
+#'     each other that even it, where seats are measured by what they are paid) and `stake_ratio` (tokens that the first
+#'     of two seats puts in for each of the other's, the winner taking all, so that it is even).
+#'   * `handicap`: with `knobs` the answer of [balance_game()] that evens the first two seats best.
+#' @section Formulas: Sampled seats are told apart at 5%, two-sided, by the paired differences of units, Holm's procedure
+#'   over players (Holm 1979, "A simple sequentially rejective multiple test procedure").
+#' @section Errors: `seats_few`, those of [compare_players()].
+#' @export
+#' @examples
+#' seat_fairness("dice-duel")
+seat_fairness <- function(game, players = NULL, of = NULL, engine = c("auto", "exact", "sample"), rounds = 1e5,
+                          seed = 1, threads = 1, set = list(), mode = NULL, knobs = NULL, ...) {
+  game <- game(game)
+  engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
+  check_rounds(rounds)
+  taken <- resolve_settings(game, set, mode)$seated
+  seats <- table_seats(game)
+  if (!is.null(taken)) seats <- seats[seats <= taken]
+  if (length(seats) < 2)
+    abort_input("seats_few", "A game is fair to its seats, and this one has fewer than two.",
+                "ask `basanos odds` for the edge of one seat against the house")
+  deciding <- seats[vapply(seats, function(seat) length(asked_of(game, seat)) > 0, NA)]
+  names <- if (length(deciding) == 0) NA_character_ else players_of_all_seats(game, players, deciding)
+  of <- if (is.null(of)) usual_seat_measure(game, seats) else of
+  ask <- list(game = game, of = of, engine = engine, rounds = rounds, seed = seed, threads = threads,
+              set = as.list(set), mode = mode, more = list(...), seats = seats)
+  ways <- matrix(names, length(names), length(seats))
+  told <- told_ways(ways, ask)
+  structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, of = of, engine = told$engine,
+                 unit = program_span(game), rounds = if (told$engine == "sample") rounds, seed = seed,
+                 seats = game$seats[seats], rows = fairness_rows(names, told, game$seats[seats], rounds),
+                 advantage = fairness_advantage(names, told, of), handicap = if (!is.null(knobs)) evening_handicap(
+                   game, knobs, of, seats, names[[1]], ask)), class = "basanos_fairness")
+}
+
+fairness_rows <- function(names, told, seats, rounds) {
+  rows <- data.frame(player = rep(names, each = length(seats)), seat = rep(seats, length(names)),
+                     value = as.vector(t(told$values)))
+  if (told$engine == "sample") rows$standard_error <- unlist(lapply(told$pulls, function(p)
+    apply(p, 2, stats::sd) / sqrt(nrow(p))))
+  rows
+}
+
+fairness_advantage <- function(names, told, of) {
+  exact <- told$engine == "exact"
+  rows <- lapply(seq_along(names), function(k) {
+    values <- told$values[k, ]
+    pull <- told$pulls[[k]]
+    off <- pull[, 1] - rowMeans(pull[, -1, drop = FALSE])
+    data.frame(player = names[[k]], advantage = values[[1]] - mean(values[-1]),
+               standard_error = if (exact) 0 else stats::sd(off) / sqrt(length(off)),
+               spread = max(values) - min(values), first = values[[1]], second = values[[2]])
+  })
+  table <- do.call(rbind, rows)
+  p <- if (exact) ifelse(table$spread < 1e-12, 1, 0)
+    else stats::p.adjust(2 * stats::pnorm(-abs(table$advantage) / pmax(table$standard_error, 1e-300)), "holm")
+  table$fair <- if (exact) ifelse(p == 1, "proved", "unfair") else ifelse(p < 0.05, "unfair", "not told apart")
+  by_pay <- startsWith(of, "mean_pay")
+  n <- ncol(told$values)
+  table$payment <- if (by_pay) table$advantage / n else NA_real_
+  table$stake_ratio <- if (!by_pay && startsWith(of, "probability") && n == 2) table$first / table$second else NA_real_
+  table[setdiff(names(table), c("spread", "first", "second"))]
+}
+
+# The handicap that brings the first two seats nearest to each other.
+evening_handicap <- function(game, knobs, of, seats, player, ask) {
+  both <- vapply(game$seats[seats[1:2]], measure_of_seat, "", of = of)
+  players <- if (is.na(player)) list() else stats::setNames(as.list(rep(player, length(seats))), game$seats[seats])
+  balance_game(game, sprintf("%s within 0 of %s", both[[1]], both[[2]]), knobs, set = ask$set, players = players,
+               mode = ask$mode, engine = ask$engine, seed = ask$seed, answers = 1, slip = 0)
+}
+
+#' @export
+format.basanos_fairness <- function(x, ...) {
+  a <- x$advantage
+  digits <- if (x$engine == "sample") error_digits(max(a$standard_error, 1e-9)) else 5L
+  number <- function(v, sign = FALSE) fixed_text(v, digits, sign)
+  players <- ifelse(is.na(a$player), "nobody decides", a$player)
+  cells <- c(list(player = players), stats::setNames(lapply(x$seats, function(seat)
+    number(x$rows$value[x$rows$seat == seat])), x$seats), list("first seat ahead by" = number(a$advantage, TRUE)))
+  if (x$engine == "sample") cells[["standard error"]] <- number(a$standard_error)
+  cells[[" "]] <- c(proved = "fair: proved", "not told apart" = "not told apart", unfair = "unfair")[a$fair]
+  if (any(!is.na(a$payment) & a$fair != "proved")) cells[["evened by paying"]] <- ifelse(a$fair == "proved", "-", number(a$payment, TRUE))
+  if (any(!is.na(a$stake_ratio) & a$fair != "proved")) cells[["or by stakes of"]] <- ifelse(a$fair == "proved", "-",
+                                                                     sprintf("%s to 1", fixed_text(a$stake_ratio, 3)))
+  c(sprintf("%s: is it fair to its seats, by %s?", title_of(x), x$of), "", aligned(cells), "",
+    if (any(a$fair != "proved")) c(fairness_lines(x), handicap_lines(x), ""),
+    if (x$engine == "exact") "Counted exactly." else sprintf("Sampled: %s %s, seed %s.", whole_text(x$rounds),
+                                                             units_in_words(x$unit), plain_number(x$seed)))
+}
+
+fairness_lines <- function(x) c(
+  if (any(!is.na(x$advantage$payment))) "A payment is in tokens a round, from the first seat to each other.",
+  "Who takes turns at going first evens it at once: over two rounds each seat comes to the mean.")
+
+handicap_lines <- function(x) {
+  h <- x$handicap
+  if (is.null(h)) return(NULL)
+  answer <- h$answers[[1]]
+  sprintf("Nearest to even: %s; the first seat is then ahead by %s.",
+          paste(names(answer$knobs), vapply(answer$knobs, value_shown, ""), sep = " = ", collapse = ", "),
+          fixed_text(answer$targets$value, 5, sign = TRUE))
+}
+
+#' @export
+print.basanos_fairness <- print_text
+
+#' @export
+as.data.frame.basanos_fairness <- function(x, ...) x$rows

@@ -1,0 +1,156 @@
+#' Each word of a list, hardest first
+#'
+#' Tells for each secret word, code or number how often it is found and how long that takes: which are too hard, which
+#' too easy, and which have a twin that differs in one letter.
+#'
+#' @inheritParams odds
+#' @param by What is secret, as an expression of the rules language; by default the first thing remembered that nobody
+#'   sees.
+#' @param of Measures, as texts; by default how often the first outcome comes up, and the mean of the first record that is
+#'   a number. Means and probabilities only.
+#' @param keep The least and the greatest value of the first measure: the secrets within are told as `kept`.
+#' @param rounds How many rounds to sample; by default 20 000, or 50 for each word of the lists where that is more.
+#' @return An object of class `basanos_list`: a list with `rows`, a data frame with one row a secret, the hardest first
+#'   (lowest first measure): `secret`, `times`, for each measure `value_k`, `lower_k`, `upper_k` (95%), and `twins`, the
+#'   secrets that differ from it in one letter (of words); `kept` with `keep`; `of`, `by`, `rounds`, `seed`.
+#' @section Formulas: Shares have Wilson's interval, means the normal one with t quantiles.
+#' @section Errors: `list_secret`, `measure_wrong`, those of [odds()].
+#' @export
+#' @examples
+#' list_rows("tide-words", rounds = 200)
+list_rows <- function(game, by = NULL, of = NULL, rounds = NULL, seed = 1, set = list(), players = list(), mode = NULL,
+                      keep = NULL) {
+  game <- game(game)
+  check_seed(seed)
+  if (!is.null(rounds)) check_rounds(rounds)
+  by <- if (is.null(by)) usual_secret(game) else one_text(by, "by")
+  of <- if (is.null(of)) usual_list_measures(game) else of
+  if (program_span(game) != "round")
+    abort_input("list_secret", "Secrets are told round by round, and this game goes over several.",
+                "leave match and sitting out of the rules")
+  asked <- with_measures(game, c(of, sprintf("mean(%s)", by)))
+  wrong <- Filter(function(m) !m$word %in% c("mean", "probability"), asked$measures)
+  if (length(wrong) > 0)
+    abort_input("measure_wrong", sprintf("`%s` is not told word by word.", wrong[[1]]$text),
+                "ask for means and probabilities")
+  asked$compared <- TRUE
+  side <- list(game = asked, program = compile_game(asked, set, players, mode))
+  rounds <- if (is.null(rounds)) max(2e4, 50 * most_listed(game)) else rounds
+  table <- unit_table(side, seed, 1, rounds)$records
+  rows <- rows_by_secret(asked, table, of)
+  kept <- if (!is.null(keep)) rows$secret[rows$value_1 >= check_keep(keep)[[1]] & rows$value_1 <= keep[[2]]]
+  structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, by = by, of = of, rows = rows,
+                 keep = keep, kept = kept,
+                 players = Filter(Negate(is.na), as.list(side$program$players)), rounds = rounds, seed = seed),
+            class = "basanos_list")
+}
+
+check_keep <- function(keep) {
+  if (is.numeric(keep) && length(keep) == 2 && !anyNA(keep) && keep[[1]] <= keep[[2]]) return(keep)
+  abort_input("argument_wrong", "`keep` is two numbers, the lower first.", "write keep = c(0.6, 0.9) (--keep 60%..90%)")
+}
+
+usual_secret <- function(game) {
+  for (part in game$state) {
+    type <- part$variable$type
+    if (isTRUE(part$hidden) || is_collection(type) || is_kind(type, "each") || !is_plain(type)) next
+    if (identical(part$variable$seen_by, "nobody") || identical(part$variable$seen_by, 0)) return(part$name)
+  }
+  abort_input("list_secret", "Nothing in these rules is hidden from everybody.",
+              "say what is secret, as in by = \"secret\" (--by ...)")
+}
+
+usual_list_measures <- function(game) {
+  number <- Filter(function(r) is_kind(r$node$type, "whole", "fraction"), game$records)
+  c(sprintf("probability(outcome == %s)", game$outcomes$names[[1]]),
+    if (length(number) > 0) sprintf("mean(%s)", number[[1]]$name))
+}
+
+most_listed <- function(game) {
+  lists <- Filter(function(d) identical(d$kind, "words"), game$names)
+  of_secret <- vapply(lists, function(d) length(d$ids), 1L)
+  if (length(of_secret) == 0) 0 else min(of_secret)
+}
+
+rows_by_secret <- function(game, table, of) {
+  n <- length(of)
+  column <- function(k) table[, sprintf("record  measure %d", k)]
+  secret <- column(n + 1)
+  type <- game$records[[sprintf(" measure %d", n + 1)]]$node$type
+  ids <- sort(unique(secret))
+  rows <- list(secret = vapply(ids, value_text, "", rules = game, type = type),
+               times = as.vector(table(factor(secret, levels = ids))))
+  for (k in seq_along(of)) {
+    share <- game$measures[[k]]$word == "probability"
+    stats <- lapply(split(column(k), factor(secret, levels = ids)), if (share) share_of_secret else mean_of_secret)
+    for (part in c("value", "lower", "upper")) rows[[sprintf("%s_%d", part, k)]] <- vapply(stats, `[[`, 0, part)
+  }
+  if (is_kind(type, "word") && !any(grepl(" ", rows$secret, fixed = TRUE))) rows$twins <- twins_of(rows$secret)
+  table <- list2DF(lapply(rows, unname))
+  by <- c(list(table$value_1), if (n > 1) list(-table$value_2), list(table$secret))
+  table <- table[do.call(order, by), ]
+  rownames(table) <- NULL
+  table
+}
+
+share_of_secret <- function(x) {
+  interval <- wilson_interval(sum(x != 0), length(x))
+  list(value = mean(x != 0), lower = interval$lower, upper = interval$upper)
+}
+
+mean_of_secret <- function(x) {
+  room <- if (length(x) > 1) stats::qt(0.975, length(x) - 1) * stats::sd(x) / sqrt(length(x)) else NA_real_
+  list(value = mean(x), lower = mean(x) - room, upper = mean(x) + room)
+}
+
+# The others of the same length that differ in one letter, with commas between: two words are twins where they are the
+# same with one letter left open.
+twins_of <- function(words) {
+  open <- lapply(words, function(word) {
+    k <- seq_len(nchar(word))
+    paste0(substring(word, 1, k - 1), "?", substring(word, k + 1))
+  })
+  together <- split(rep(seq_along(words), lengths(open)), unlist(open))
+  pairs <- do.call(rbind, lapply(Filter(function(own) length(own) > 1, together), function(own)
+    expand.grid(word = own, twin = own)))
+  twins <- character(length(words))
+  if (is.null(pairs)) return(twins)
+  pairs <- pairs[pairs$word != pairs$twin, ]
+  named <- tapply(words[pairs$twin], pairs$word, function(t) paste(sort(unique(t)), collapse = ", "))
+  twins[as.integer(names(named))] <- named
+  twins
+}
+
+most_secrets_shown <- 20
+
+#' @export
+format.basanos_list <- function(x, ...) {
+  r <- x$rows
+  shown <- if (nrow(r) <= 2 * most_secrets_shown) seq_len(nrow(r))
+    else c(seq_len(most_secrets_shown), nrow(r) - (most_secrets_shown / 2 - 1):0)
+  own <- r[shown, ]
+  cells <- list(secret = own$secret, times = whole_text(own$times))
+  for (k in seq_along(x$of)) {
+    share <- startsWith(x$of[[k]], "probability")
+    number <- function(v) if (share) percent_text(v, 1L) else fixed_text(v, 2)
+    cells[[x$of[[k]]]] <- number(own[[sprintf("value_%d", k)]])
+    cells[[paste0("95% interval", strrep(" ", k - 1))]] <-
+      interval_text(own[[sprintf("lower_%d", k)]], own[[sprintf("upper_%d", k)]], number)
+  }
+  if (any(nzchar(r[["twins"]]))) cells$twins <- ifelse(nchar(own$twins) > 40, paste0(substr(own$twins, 1, 37), "..."), own$twins)
+  lines <- aligned(cells)
+  if (length(shown) < nrow(r))
+    lines <- append(lines, sprintf("  ... %s between (--format csv has all)", whole_text(nrow(r) - length(shown))),
+                    most_secrets_shown + 1)
+  players <- if (length(x$players) > 0) sprintf(", played by %s", paste(unlist(x$players), collapse = ", ")) else ""
+  c(sprintf("%s: %s by `%s`, the hardest first%s", title_of(x), count_text(nrow(r), "secret"), x$by, players), "", lines,
+    if (!is.null(x$keep)) c("", sprintf("%s of these: %s from %s to %s.", count_text(length(x$kept), "secret"), x$of[[1]],
+                                        plain_number(x$keep[[1]]), plain_number(x$keep[[2]]))),
+    "", sprintf("Sampled: %s rounds, seed %s.", whole_text(x$rounds), plain_number(x$seed)))
+}
+
+#' @export
+print.basanos_list <- print_text
+
+#' @export
+as.data.frame.basanos_list <- function(x, ...) x$rows

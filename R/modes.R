@@ -1,0 +1,141 @@
+#' Audit the modes of a game, and set new ones
+#'
+#' Tells how often a player succeeds in each mode, and what is wrong with the modes: out of order, a certain win, two that
+#' do not differ, a limit that never binds. With `levels` and `knobs` it seeks settings at which the player succeeds as
+#' often as is wanted.
+#'
+#' @inheritParams odds
+#' @param of What success is, as a measure; by default how often the first outcome comes up.
+#' @param levels Shares of success that new modes are to have, hardest last: `c(0.8, 0.5, 0.2)`.
+#' @param knobs For `levels`: the settings to turn, as knobs of [balance_game()].
+#' @param ... More arguments of [odds()].
+#' @return An object of class `basanos_modes`: a list with `rows`, a data frame with one row a mode (`mode`, a column for
+#'   each setting that modes change, `value`; sampled also `lower`, `upper`), `findings` (texts), and `set`, with one row
+#'   a level: `level`, the settings, `value`, `line` (the mode as a line of rules).
+#' @section Errors: `mode_unknown` where the game has no modes and no levels are given, those of [odds()] and
+#'   [balance_game()].
+#' @export
+#' @examples
+#' audit_modes("deep-well")
+audit_modes <- function(game, of = NULL, players = list(), set = list(), engine = c("auto", "exact", "sample"),
+                        rounds = 1e5, seed = 1, levels = NULL, knobs = NULL, ...) {
+  game <- game(game)
+  engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
+  if (length(game$modes) == 0 && is.null(levels))
+    abort_input("mode_unknown", "This game has no modes.",
+                "declare one, as in easy <- mode(tries = 9), or have them set: levels = c(0.8, 0.5), knobs = ...")
+  if (is.null(of)) of <- sprintf("probability(outcome == %s)", game$outcomes$names[[1]])
+  read_measure(game, of)
+  ask <- list(game = game, of = of, players = players, set = as.list(set), engine = engine, rounds = rounds, seed = seed,
+              more = list(...))
+  told <- lapply(names(game$modes), odds_in_mode, ask = ask)
+  changed <- unique(unlist(lapply(game$modes, names)))
+  rows <- modes_table(ask, told, changed)
+  structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, of = of, rows = rows,
+                 findings = if (length(told) > 0) c(order_findings(rows), limit_findings(ask, told)) else character(),
+                 set = if (!is.null(levels)) modes_set(ask, levels, knobs), changed = changed), class = "basanos_modes")
+}
+
+odds_in_mode <- function(mode, ask, set = list()) {
+  do.call(odds, c(list(ask$game, ask$engine, ask$rounds, ask$seed, set = utils::modifyList(ask$set, set),
+                       players = ask$players, mode = mode, measure = ask$of, progress = FALSE), ask$more))
+}
+
+modes_table <- function(ask, told, changed) {
+  if (length(told) == 0) return(NULL)
+  rows <- lapply(seq_along(told), function(k) {
+    m <- told[[k]]$measures
+    c(list(mode = names(ask$game$modes)[[k]]), told[[k]]$settings[changed], list(value = m$value,
+      lower = or_missing(m$lower), upper = or_missing(m$upper), engine = told[[k]]$engine))
+  })
+  table_of_rows(rows)
+}
+
+least_difference <- 0.01
+
+order_findings <- function(rows) {
+  v <- rows$value
+  names <- rows$mode
+  n <- length(v)
+  pairs <- if (n > 1) utils::combn(n, 2, simplify = FALSE)
+  down <- n < 3 || sum(diff(v) < 0) >= sum(diff(v) > 0)
+  steps <- if (down) diff(v) > 1e-9 else diff(v) < -1e-9
+  c(unlist(lapply(seq_len(n), function(k) if (v[[k]] > 1 - 1e-9) sprintf("%s: a certain win.", names[[k]])
+                  else if (v[[k]] < 1e-9) sprintf("%s: it cannot be won.", names[[k]]))),
+    unlist(lapply(pairs, function(p) if (abs(v[[p[[1]]]] - v[[p[[2]]]]) < least_difference)
+      sprintf("%s and %s do not differ by more than a round in a hundred.", names[[p[[1]]]], names[[p[[2]]]]))),
+    if (n > 2 && any(steps)) sprintf("%s comes after %s and is %s: the modes are out of order.",
+                                     names[which(steps) + 1], names[which(steps)], if (down) "easier" else "harder"))
+}
+
+# A whole number in a mode that could be lower and nothing would change.
+limit_findings <- function(ask, told) {
+  unlist(lapply(seq_along(told), function(k) {
+    mode <- names(ask$game$modes)[[k]]
+    lapply(names(ask$game$modes[[k]]), function(name) {
+      setting <- ask$game$settings[[name]]
+      value <- told[[k]]$settings[[name]]
+      if (!is_kind(setting$type, "whole") || told[[k]]$engine != "exact") return(NULL)
+      enough <- least_that_does(ask, mode, name, value, told[[k]])
+      if (!is.null(enough)) sprintf("%s: %s = %s never binds: %s would do.", mode, name, plain_number(value),
+                                  plain_number(enough))
+    })
+  }))
+}
+
+# The least value below which something changes; NULL where the next lower one does, or where none does: then it is no
+# limit.
+least_that_does <- function(ask, mode, name, value, told) {
+  end <- ask$game$settings[[name]]$from
+  low <- if (is.null(end)) value - 64 else constant_of(end, told$settings, ask$game$source)
+  same <- function(v) {
+    o <- tryCatch(odds_in_mode(mode, ask, stats::setNames(list(v), name)), basanos_error = function(e) NULL)
+    !is.null(o) && identical(o$outcomes$name, told$outcomes$name) &&
+      max(abs(o$outcomes$probability - told$outcomes$probability)) < 1e-12
+  }
+  if (value <= low || !same(value - 1) || same(low)) return(NULL)
+  high <- value - 1
+  while (low < high) {
+    middle <- floor((low + high) / 2)
+    if (same(middle)) high <- middle else low <- middle + 1
+  }
+  high
+}
+
+modes_set <- function(ask, levels, knobs) {
+  if (!is.numeric(levels) || anyNA(levels) || any(levels < 0 | levels > 1))
+    abort_input("argument_wrong", "`levels` are shares from 0 to 1.", "write levels = c(0.8, 0.5, 0.2) (--level 80%,50%)")
+  if (is.null(knobs))
+    abort_input("argument_missing", "New modes need a setting to turn.",
+                "write knobs = \"tries in 3..12\" (--knob ...)")
+  rows <- lapply(seq_along(levels), function(k) {
+    b <- balance_game(ask$game, sprintf("%s near %s", ask$of, plain_number(levels[[k]])), knobs, set = ask$set,
+                      players = ask$players, engine = ask$engine, seed = ask$seed, answers = 1, slip = 0)
+    a <- b$answers[[1]]
+    shown <- vapply(a$knobs, value_shown, "")
+    line <- sprintf("level_%d <- mode(%s)", k, paste(names(a$knobs), shown, sep = " = ", collapse = ", "))
+    c(list(level = levels[[k]]), a$knobs, list(value = a$targets$value, line = line))
+  })
+  table_of_rows(rows)
+}
+
+#' @export
+format.basanos_modes <- function(x, ...) {
+  percent <- function(v) percent_text(v, 2L)
+  audit <- if (!is.null(x$rows)) {
+    cells <- c(list(mode = x$rows$mode), lapply(x$rows[x$changed], plain_number), list(success = percent(x$rows$value)))
+    if (any(!is.na(x$rows$lower))) cells[["95% interval"]] <- interval_text(x$rows$lower, x$rows$upper, percent)
+    c(aligned(cells), "", if (length(x$findings) == 0) "Nothing is wrong with the modes." else x$findings,
+      if (all(x$rows$engine == "exact")) "Counted exactly.")
+  }
+  set <- if (!is.null(x$set)) c("", "Modes for the levels wanted, as lines of rules:",
+                                sprintf("  %s   # %s, wanted %s", format(x$set$line), percent(x$set$value),
+                                        percent(x$set$level)))
+  c(sprintf("%s: %s by mode", title_of(x), x$of), "", audit, set)
+}
+
+#' @export
+print.basanos_modes <- print_text
+
+#' @export
+as.data.frame.basanos_modes <- function(x, ...) if (is.null(x$rows)) x$set else x$rows
