@@ -21,13 +21,29 @@ command_play <- function(args) {
 command_played <- function(args) {
   read <- read_options("played", args,
                        list(flag_option("no-model", "leave the odds by the rules out"),
+                            flag_option("summary", "leave people beside the odds out"),
+                            option("game", "the game, for rounds that were not kept by `basanos play`",
+                                   metavar = "GAME"),
+                            option("map", "which columns of such a file are which, as outcome=result,name=visitor",
+                                   metavar = "OURS=THEIRS"),
+                            option("seat", "the seat of such a file [the first that decides]", metavar = "SEAT"),
                             option("format", "text or csv [text]", "text", "FORMAT")), takes_game = FALSE,
                             arguments = "FILE")
   if (is.null(read)) return(0L)
-  one_of_names(read$options$format, c("text", "csv"), "format_unknown", "--format")
+  o <- read$options
+  one_of_names(o$format, c("text", "csv"), "format_unknown", "--format")
+  if (!is.null(o$map)) {
+    people <- kept_people(read$rest[[1]], o$game, unlist(name_values(o$map, "--map", "outcome=result")), o$seat)
+    if (o$format == "csv") utils::write.csv(as.data.frame(people), stdout(), row.names = FALSE)
+    else put_out(format(people))
+    return(0L)
+  }
   table <- kept_rounds(read$rest[[1]], !isTRUE(read$options[["no-model"]]))
   if (read$options$format == "csv") utils::write.csv(table, stdout(), row.names = FALSE)
-  else put_out(played_lines(table))
+  else {
+    put_out(played_lines(table))
+    if (!isTRUE(read$options[["no-model"]]) && !isTRUE(o$summary)) put_out(c("", format(kept_people(read$rest[[1]]))))
+  }
   0L
 }
 

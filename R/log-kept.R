@@ -1,9 +1,11 @@
 # Rounds played, kept in a CSV file by the player's name, and summed up.
 
-kept_columns <- c("name", "game", "hash", "settings", "players", "seat", "seed", "unit", "outcome", "won", "pay")
+kept_columns <- c("name", "game", "hash", "settings", "players", "seat", "seed", "unit", "outcome", "won", "pay",
+                  "records", "answers")
 
-# Before settings and players were kept.
-kept_columns_before <- setdiff(kept_columns, c("settings", "players"))
+# Before records and answers were kept, and before settings and players were.
+kept_columns_before <- list(setdiff(kept_columns, c("records", "answers")),
+                            setdiff(kept_columns, c("records", "answers", "settings", "players")))
 
 # "aim=24;high=12", and back.
 chosen_text <- function(chosen) {
@@ -23,7 +25,7 @@ read_kept <- function(path) {
   if (dir.exists(path) || file_is_special(path))
     abort_input("kept_wrong", sprintf("`%s` is no plain file.", path), "give the file that play --keep wrote")
   kept <- tryCatch(utils::read.csv(path), error = function(e) NULL, warning = function(w) NULL)
-  if (is.null(kept) || !(identical(names(kept), kept_columns) || identical(names(kept), kept_columns_before)))
+  if (is.null(kept) || !list(names(kept)) %in% c(list(kept_columns), kept_columns_before))
     abort_input("kept_wrong", sprintf("`%s` is not a file of rounds played.", path),
                 "give the file that play --keep wrote")
   kept
@@ -54,15 +56,20 @@ kept_rounds <- function(path, model = TRUE) {
   do.call(rbind, unname(rows))
 }
 
+# Among the fair's games, or beside the file; NULL where it is neither.
+rules_of_kept <- function(name, folder) {
+  beside <- file.path(folder, paste0(name, ".game"))
+  if (name %in% fair_games()) name else if (file.exists(beside)) beside
+}
+
 model_rounds <- 1e5
 
 # The odds of winning, and the mean pay, of the seat in the game as it was kept.
 model_of <- function(kept, folder) {
   none <- function(why) data.frame(model_won = NA_real_, model_pay = NA_real_, no_model = why)
   if (is.null(kept$settings)) return(none("kept without settings and players, by an earlier version"))
-  beside <- file.path(folder, paste0(kept$game, ".game"))
-  rules <- if (kept$game %in% fair_games()) kept$game else if (file.exists(beside)) beside
-  if (is.null(rules)) return(none(sprintf("there is no rules file `%s` beside it", basename(beside))))
+  rules <- rules_of_kept(kept$game, folder)
+  if (is.null(rules)) return(none(sprintf("there is no rules file `%s.game` beside it", kept$game)))
   tryCatch({
     o <- odds(rules, "sample", rounds = model_rounds, set = chosen_from(kept$settings),
               players = chosen_from(kept$players))

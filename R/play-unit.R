@@ -5,6 +5,7 @@ play_unit <- function(table, seed, unit) {
   result <- NULL
   table$left <- table$forced
   table$asked <- list()
+  table$answers <- list()
   at_state <- function(ints, reals) {
     table$ints <- ints
     table$reals <- reals
@@ -13,7 +14,9 @@ play_unit <- function(table, seed, unit) {
     draw = function(source, value, at) take_forced(table, "draws", source),
     ask = function(ask, again, ints, reals) {
       at_state(ints, reals)
-      answer_at(table, ask, again)
+      answer <- answer_at(table, ask, again)
+      note_answer(table, ask, again, answer)
+      answer
     },
     trace = function(point, ints, reals) {
       at_state(ints, reals)
@@ -29,6 +32,18 @@ play_unit <- function(table, seed, unit) {
     table$write(c("The rules stop this round here:",
                   format_diagnostic(failure_diagnostic(table$game, table$program, run$failure), table$game$source)))
   if (run$end == 2L) NULL else if (is.null(result)) list(outcome = "stopped", pays = list()) else result
+}
+
+# What a person answered, where it stood then, and the registers of it: kept with the round.
+note_answer <- function(table, ask, again, answer) {
+  if (again) table$answers <- utils::head(table$answers, -1)
+  if (is.null(answer) || isFALSE(answer)) return(invisible())
+  game <- table$game
+  d <- game$decisions[[ask$decision + 1L]]
+  seen <- seen_at(game, table$program, list(decision = d$name), ask$seat, table$ints, table$reals)
+  items <- if (is_collection(d$type)) answer[-1] else answer
+  table$answers <- c(table$answers, list(list(seat = game$seats[[ask$seat]], decision = d$name,
+                                              answer = answer_text(game, items, d$type), given = answer, seen = seen)))
 }
 
 # --- what is shown --------------------------------------------------------------

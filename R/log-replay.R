@@ -1,0 +1,70 @@
+# Rounds that people have played, played again with their answers: what would each player have answered there?
+
+# list(agreement, partings, rounds): see kept_people(); players whose rules have chance in them are left out.
+replayed <- function(kept, game, seat, players, set, sitting) {
+  decisions <- asked_of(game, seat)
+  rows <- do.call(rbind, lapply(players[!is.na(players)], function(p) {
+    chance <- tryCatch({ refuse_chance(game, p, decisions); FALSE }, basanos_argument_wrong = function(e) TRUE)
+    if (!chance) do.call(rbind, lapply(decisions, replayed_decision, kept = kept, game = game, seat = seat, player = p,
+                                       set = set, sitting = sitting))
+  }))
+  if (is.null(rows)) return(NULL)
+  by_player <- split(rows, factor(rows$player, levels = unique(rows$player)))
+  agreement <- do.call(rbind, lapply(by_player, function(own) {
+    same <- sum(own$answer == own$other)
+    cbind(data.frame(player = own$player[[1]], decisions = nrow(own), same = same, share = same / nrow(own)),
+          as.data.frame(wilson_interval(same, nrow(own))))
+  }))
+  agreement <- agreement[order(-agreement$share), ]
+  rownames(agreement) <- NULL
+  apart <- rows[rows$answer != rows$other, ]
+  list(agreement = agreement, partings = counted_partings(apart), rounds = length(unique(rows$row)))
+}
+
+counted_partings <- function(apart) {
+  if (nrow(apart) == 0) return(NULL)
+  columns <- c("player", "decision", "situation", "answer", "other")
+  key <- do.call(paste, c(apart[columns], sep = "\r"))
+  table <- apart[!duplicated(key), columns]
+  table$times <- as.vector(table(key)[key[!duplicated(key)]])
+  table <- table[order(-table$times), ]
+  rownames(table) <- NULL
+  table
+}
+
+# One row a time that the decision was met; rounds that do not come to their outcome again are left out.
+replayed_decision <- function(decision, kept, game, seat, player, set, sitting) {
+  game <- observing(game, list(decision = decision, seat = seat, other = player), NULL)
+  program <- traced_program(game, set, sitting)
+  do.call(rbind, lapply(seq_len(nrow(kept)), function(k) {
+    given <- tryCatch(jsonlite::fromJSON(kept$answers[[k]], simplifyVector = FALSE), error = function(e) NULL)
+    if (!is.list(given)) return(NULL)
+    met <- replayed_round(game, program, game$observed, kept[k, ], given)
+    if (length(met) > 0) cbind(data.frame(player = player, row = k), do.call(rbind, met))
+  }))
+}
+
+replayed_round <- function(game, program, wanted, kept, given) {
+  own <- game$seats[[wanted$seat]]
+  left <- Filter(function(g) identical(g$seat, own), given)
+  met <- list()
+  result <- NULL
+  watch_unit(program, kept$seed, kept$unit, list(
+    draw = function(source, value, at) NULL,
+    ask = function(ask, again, ints, reals) {
+      if (ask$seat != wanted$seat || again) return(if (again) FALSE)
+      if (length(left) == 0) return(FALSE)
+      answer <- left[[1]]
+      left <<- left[-1]
+      seen <- observed_ask(game, program, wanted, ask, 1, ints, reals)
+      if (!is.null(seen)) met <<- c(met, list(data.frame(decision = wanted$decision,
+                                                         situation = situation_text(answer$seen), answer = answer$answer,
+                                                         other = seen$other)))
+      as.integer(unlist(answer$given))
+    },
+    trace = function(point, ints, reals) NULL,
+    round = function(ints, reals) result <<- round_result(game, program, ints, reals)))
+  if (identical(result$outcome, kept$outcome)) met
+}
+
+situation_text <- function(seen) paste(names(seen), unlist(seen), sep = " = ", collapse = ", ")
