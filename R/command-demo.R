@@ -2,16 +2,18 @@ command_demo <- function(args) {
   read <- read_options("demo", args, list(
     option("rounds", "rounds to sample of each game [1e6]", "1e6", "N"),
     option("seed", "seed [1]", "1", "S"),
+    flag_option("story", "only the story of one stall, from a first draft to balanced pays"),
     option("out", "the figure to leave [lantern-pier.png]", "lantern-pier.png", "FILE")), takes_game = FALSE)
   if (is.null(read)) return(0L)
-  demo_fair(read$options$out, number_option(read$options$rounds), number_option(read$options$seed))
+  if (isTRUE(read$options$story)) tell_story(function(...) writeLines(c(...)))
+  else demo_fair(read$options$out, number_option(read$options$rounds), number_option(read$options$seed))
   0L
 }
 
 #' The whole story on the games of the fair
 #'
 #' Shows a rules file, checks every game with its examples, counts its odds exactly, samples them,
-#' sets the two side by side, and leaves a figure.
+#' sets the two side by side, tells the story of one stall from a bad first draft to balanced pays, and leaves a figure.
 #'
 #' @param figure Where to leave the figure, a path ending in `.png` or `.svg`.
 #' @param rounds,seed For the sampled odds: see [odds()].
@@ -34,6 +36,8 @@ demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1) {
   others <- lapply(games[setdiff(names(games), names(exact))], odds, engine = "sample", rounds = min(rounds, 1e4),
                    seed = seed)
   for (o in others) say("", format(o))
+  say("")
+  tell_story(say)
   shown <- intersect(c("tide-signs", "dice-duel", "lantern-tiles", "harbour-dice"), names(exact))
   save_figure(do.call(figure_odds, unname(c(exact[shown], sampled[shown]))), figure)
   say("", paste("The figure:", figure), "", "Now try: exec/basanos odds lantern-tiles --set guest_stands=18")

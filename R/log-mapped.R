@@ -21,7 +21,8 @@ read_mapped <- function(path, game, map, seat) {
     wrong(sprintf("it has no column `%s`.", lacking[[1]]),
           or_spelling(did_you_mean(lacking[[1]], names(log)), sprintf("its columns are %s", some_of_names(names(log)))))
   if (is.null(map$outcome)) wrong("nothing says how a round ended.", "map the column: outcome = \"result\" (--map outcome=result)")
-  seat <- if (is.null(seat)) rules$seats[taken_seats(rules, NULL)] else rules$seats[seat_number(rules, seat)]
+  deciding <- Filter(function(name) length(asked_of(rules, match(name, rules$seats))) > 0, rules$seats)
+  seat <- if (!is.null(seat)) rules$seats[[seat_number(rules, seat)]] else c(deciding, rules$seats)[1]
   kept <- data.frame(name = if (is.null(map$name)) "all" else as.character(log[[map$name]]),
                      game = sub("\\.game$", "", rules$source$name), seat = c(seat, "nobody")[[1]],
                      outcome = mapped_outcomes(log[[map$outcome]], rules, wrong))

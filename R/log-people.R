@@ -37,7 +37,8 @@ person_beside_odds <- function(kept, game) {
     odds(game, set = set, players = sitting, rounds = model_rounds)
   })
   names(models) <- ifelse(is.na(players), "the odds", players)
-  replays <- if (!is.null(kept$answers)) replayed(kept, game, seat, players, set, sitting)
+  same_rules <- !is.null(kept$hash) && identical(compile_game(game, set, sitting)$hash, kept$hash[[1]])
+  replays <- if (same_rules && !is.null(kept$answers)) replayed(kept, game, seat, players, set, sitting)
   list(name = kept$name[[1]], game = kept$game[[1]], title = game$title, seat = kept$seat[[1]], rounds = nrow(kept),
        outcomes = outcomes_beside(kept, game, models), records = records_beside(kept, models),
        agreement = replays$agreement, partings = replays$partings, replayed = replays$rounds)

@@ -9,6 +9,7 @@ replayed <- function(kept, game, seat, players, set, sitting) {
                                        set = set, sitting = sitting))
   }))
   if (is.null(rows)) return(NULL)
+  rows$situation <- situation_texts(rows$seen)
   by_player <- split(rows, factor(rows$player, levels = unique(rows$player)))
   agreement <- do.call(rbind, lapply(by_player, function(own) {
     same <- sum(own$answer == own$other)
@@ -57,9 +58,8 @@ replayed_round <- function(game, program, wanted, kept, given) {
       answer <- left[[1]]
       left <<- left[-1]
       seen <- observed_ask(game, program, wanted, ask, 1, ints, reals)
-      if (!is.null(seen)) met <<- c(met, list(data.frame(decision = wanted$decision,
-                                                         situation = situation_text(answer$seen), answer = answer$answer,
-                                                         other = seen$other)))
+      if (!is.null(seen)) met <<- c(met, list(data.frame(decision = wanted$decision, seen = I(list(answer$seen)),
+                                                         answer = answer$answer, other = seen$other)))
       as.integer(unlist(answer$given))
     },
     trace = function(point, ints, reals) NULL,
@@ -67,4 +67,10 @@ replayed_round <- function(game, program, wanted, kept, given) {
   if (identical(result$outcome, kept$outcome)) met
 }
 
-situation_text <- function(seen) paste(names(seen), unlist(seen), sep = " = ", collapse = ", ")
+# What the seat saw each time, without what was always the same.
+situation_texts <- function(seen) {
+  names <- unique(unlist(lapply(seen, names)))
+  value <- function(s, name) if (is.null(s[[name]])) "" else as.character(s[[name]])
+  vary <- Filter(function(name) length(unique(vapply(seen, value, "", name = name))) > 1, names)
+  vapply(seen, function(s) paste(vary, vapply(vary, value, "", s = s), sep = " = ", collapse = ", "), "")
+}

@@ -165,3 +165,56 @@ test_that("play begins where something comes up, or at a position", {
   expect_match(first, "guest_total +16")
   expect_error(shown_by("lantern-tiles", at = "guest_total = 90"), class = "basanos_position_unseen")
 })
+
+# --- people beside the odds ----------------------------------------------------------------
+
+test_that("rounds are kept with records and answers, and played again to compare them with each player", {
+  path <- tempfile(fileext = ".csv")
+  for (seed in 1:4) shown_by("lantern-tiles", seed = seed, rounds = 2, keep = path, name = "mara", read = typed(rep("stand", 20)))
+  kept <- utils::read.csv(path)
+  given <- jsonlite::fromJSON(kept$answers[[1]], simplifyVector = FALSE)
+  expect_identical(given[[1]]$answer, "stand")
+  expect_identical(names(given[[1]]$seen)[[1]], "guest_total")
+  t <- trace_round("lantern-tiles", unit = kept$unit[[1]], seed = kept$seed[[1]], given = "choice = stand")
+  expect_match(kept$records[[1]], sprintf("guest_tiles=%s", t$records$guest_tiles))
+  p <- kept_people(path)[[1]]
+  expect_equal(sum(p$outcomes$share), 1)
+  expect_equal(p$replayed, 8)
+  totals <- vapply(kept$answers, function(a) as.numeric(jsonlite::fromJSON(a, simplifyVector = FALSE)[[1]]$seen$guest_total), 0)
+  careful <- p$agreement[p$agreement$player == "careful", ]
+  expect_equal(c(careful$decisions, careful$same), c(8, sum(totals >= 19)))
+  expect_true(all(p$partings$answer == "stand" & p$partings$other == "draw"))
+  exact <- odds("lantern-tiles", "exact", players = list(guest = "bold"))
+  expect_equal(p$outcomes$bold, exact$outcomes$probability)
+  expect_match(paste(format(structure(list(p), class = "basanos_people")), collapse = "\n"), "answers as")
+})
+
+test_that("a log of somebody else is read by a map, and what does not fit is said", {
+  log <- tempfile(fileext = ".csv")
+  writeLines(c("who,ended,tiles", "ann,Guest high,2", "ann,tie,3", "ben,guest_bust,4"), log)
+  p <- kept_people(log, "lantern-tiles", c(name = "who", outcome = "ended", guest_tiles = "tiles"))
+  expect_identical(vapply(p, `[[`, "", "name"), c("ann", "ben"))
+  expect_equal(p[[1]]$outcomes$share[p[[1]]$outcomes$outcome %in% c("guest_high", "tie")], c(0.5, 0.5))
+  expect_equal(p[[1]]$records$mean, 2.5)
+  expect_null(p[[1]]$agreement)
+  expect_equal(nrow(as.data.frame(p)), 2 * 6 * 3)
+  bad <- function(...) expect_error(kept_people(log, "lantern-tiles", ...), class = "basanos_kept_wrong")
+  bad(c(outcome = "endd"))
+  bad(c(otcome = "ended"))
+  bad(c(name = "who"))
+  writeLines(c("who,ended", "ann,guest hgh"), log)
+  expect_match(conditionMessage(bad(c(outcome = "ended"))), "guest_high")
+  run <- at_command_line("played", system.file("demo", "keepers-log.csv", package = "basanos"), "--game", "lantern-tiles",
+                         "--map", "name=visitor,outcome=how it ended,guest_tiles=tiles drawn")
+  expect_equal(run$code, 0L)
+  expect_match(paste(run$out, collapse = "\n"), "elin: ")
+})
+
+test_that("the evening of the demo: five made-up people, whom the numbers tell apart", {
+  people <- kept_people(system.file("demo", "evening.csv", package = "basanos"))
+  names(people) <- vapply(people, `[[`, "", "name")
+  expect_setequal(names(people), c("ada", "bo", "cleo", "dov", "elin"))
+  expect_identical(people$ada$agreement$player[[1]], "careful")
+  expect_identical(people$bo$agreement$player[[1]], "bold")
+  expect_true(all(vapply(people, function(p) p$replayed == 30, NA)))
+})

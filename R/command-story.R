@@ -1,0 +1,43 @@
+# The worked story: a text with commands in it, which the demo runs, the docs show with what comes back, and a test
+# compares.
+
+# list(text, command), in the order of the file; one of the two is missing in each.
+story_steps <- function(path = system.file("demo", "story.md", package = "basanos")) {
+  lines <- readLines(path, encoding = "UTF-8")
+  opens <- which(lines == "```sh")
+  closes <- vapply(opens, function(k) min(which(lines == "```" & seq_along(lines) > k)), 0L)
+  starts <- c(1L, closes + 1L)
+  ends <- c(opens - 1L, length(lines))
+  steps <- list()
+  for (k in seq_along(starts)) {
+    steps <- c(steps, list(list(text = lines[starts[[k]]:max(starts[[k]], ends[[k]])])))
+    if (k <= length(opens)) steps <- c(steps, list(list(command = lines[opens[[k]] + 1L])))
+  }
+  steps
+}
+
+# What a command of the story says, run in a folder that has the files of the demo.
+story_output <- function(command, folder) {
+  words <- scan(text = command, what = "", quiet = TRUE)
+  before <- setwd(folder)
+  on.exit(setwd(before))
+  sub(" +$", "", utils::capture.output(invisible(command_main(words[-1]))))
+}
+
+# A new folder with the files of the demo.
+story_folder <- function() {
+  folder <- tempfile("stall")
+  dir.create(folder)
+  file.copy(list.files(system.file("demo", package = "basanos"), full.names = TRUE), folder)
+  folder
+}
+
+# Tells the story, running every command of it.
+tell_story <- function(say) {
+  folder <- story_folder()
+  on.exit(unlink(folder, recursive = TRUE))
+  for (step in story_steps()) {
+    if (is.null(step$command)) say(step$text)
+    else say(paste("$", step$command), "", story_output(step$command, folder), "")
+  }
+}
