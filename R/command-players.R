@@ -4,7 +4,8 @@ command_players <- function(args) {
     option("of", "what is compared, with {seat} for the seat, as \"mean(points[{seat}])\" [mean_pay({seat})]",
            metavar = "MEASURE"),
     option("engine", "auto, exact or sample [auto]", "auto", "ENGINE"),
-    option("rounds", "rounds to sample for each way of sitting [2e4]", "2e4", "N"),
+    option("rounds", "rounds to sample for each way of sitting [2e4; with --until at most 1e6]", metavar = "N"),
+    option("until", "sample until each pair is told apart, or surely closer than this", metavar = "DIFFERENCE"),
     option("seed", "seed of the sampled rounds [1]", "1", "S"),
     option("threads", "threads to sample with [1]", "1", "T"),
     option("format", "text, json or csv [text]", "text", "FORMAT"),
@@ -17,7 +18,8 @@ command_players <- function(args) {
   if (length(o$player) > 0)
     abort_input("flag_wrong", "Here every player takes every seat.", "name those to compare: --compare careful,bold")
   result <- compare_players(read$game, if (!is.null(o$compare)) swept_players(o$compare), o$of, o$engine,
-                            number_option(o$rounds), number_option(o$seed), number_option(o$threads), o$set, o$mode)
+                            number_option(o$rounds), number_option(o$seed), number_option(o$threads), o$set, o$mode,
+                            number_option(o$until))
   if (!is.null(o$figure)) save_figure(figure_players(result), o$figure)
   if (o$format != "json") return(put_table(result, NULL, o))
   put_out(players_json(result), o$out)

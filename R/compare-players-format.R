@@ -16,6 +16,9 @@ format.basanos_players <- function(x, ...) {
                                                                         whole_text(a$rounds_by_hand), "-")
   c(sprintf("%s: %s compared by %s", title_of(x), count_text(length(x$players), "player"),
             x$of), "", aligned(ranking), circle_lines(x), "", aligned(pairs), "",
+    if (!is.null(x$until) && sampled)
+      sprintf("Sampled until each pair was told apart or closer than %s: %s.", plain_number(x$until),
+              count_text(x$looks, "look")),
     if (sampled) sprintf("Sampled: %s %s for each way of sitting, on the same luck, seed %s.", whole_text(x$rounds),
                          units_in_words(x$unit), plain_number(x$seed)) else "Counted exactly.")
 }

@@ -9,7 +9,10 @@
 #'   say how often the player slips, as in `"careful~0.1"`.
 #' @param of What is compared, as a measure with `{seat}` in place of the seat: by default `"mean_pay({seat})"`, or the
 #'   share of rounds that end in an outcome that names the seat.
-#' @param rounds Rounds to sample for each way of sitting.
+#' @param rounds Rounds to sample for each way of sitting, by default 20 000; with `until` at most so many, by default a
+#'   million.
+#' @param until A difference that would matter: sample no longer than until each pair is told apart or surely closer than
+#'   that.
 #' @param ... More arguments of [odds()].
 #' @return An object of class `basanos_players`: a list with
 #'   * `pairs`: a data frame with one row a way of sitting: a column for each seat that decides, and one for what each
@@ -27,11 +30,12 @@
 #' @export
 #' @examples
 #' compare_players("tide-signs")
-compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", "exact", "sample"), rounds = 2e4,
+compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", "exact", "sample"), rounds = NULL,
                             seed = 1,
-                            threads = 1, set = list(), mode = NULL, ...) {
+                            threads = 1, set = list(), mode = NULL, until = NULL, ...) {
   game <- game(game)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
+  if (is.null(rounds)) rounds <- if (is.null(until)) 2e4 else 1e6
   check_rounds(rounds)
   seats <- which(vapply(seq_along(game$seats), function(seat) length(asked_of(game, seat)) > 0, NA))
   names <- players_to_compare(game, players, seats)
@@ -40,13 +44,48 @@ compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", 
               set = as.list(set),
               mode = mode, more = list(...), seats = seats)
   ways <- ways_of_sitting(names, length(seats))
-  told <- told_ways(ways, ask)
-  advantage <- advantages(names, ways, told, length(seats), ask$rounds)
+  if (!is.null(until)) check_until(until)
+  found <- if (is.null(until)) ways_compared(names, ways, ask, 0.05) else compared_until(names, ways, ask, until)
+  told <- found$told
+  advantage <- found$advantage
+  rounds <- found$rounds
   structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, seats = game$seats[seats], of = of,
                  unit = program_span(game), engine = told$engine,
-                 rounds = if (told$engine == "sample") rounds, seed = seed,
+                 rounds = if (told$engine == "sample") rounds, seed = seed, until = until, looks = found$looks,
                  players = names, pairs = pairs_table(ways, told, game$seats[seats]), advantage = advantage,
                  ranking = ranking_of(names, advantage)), class = "basanos_players")
+}
+
+# list(told, advantage, rounds) at a number of rounds.
+ways_compared <- function(names, ways, ask, error) {
+  told <- told_ways(ways, ask)
+  list(told = told, rounds = ask$rounds, advantage = advantages(names, ways, told, length(ask$seats), ask$rounds, error))
+}
+
+check_until <- function(until) {
+  if (is.numeric(until) && length(until) == 1 && is.finite(until) && until > 0) return(invisible())
+  abort_input("argument_wrong", "`until` is a difference that would matter, above zero.", "write until = 0.01")
+}
+
+first_players_look <- 1000
+
+# Looks at 1000, 2000, 4000, ... rounds of the same luck, until each pair is told apart or surely closer than `until`, or
+# the rounds are used up. At look k the error is 0.05 / (k (k + 1)), which adds up to at most 0.05.
+compared_until <- function(names, ways, ask, until) {
+  most <- ask$rounds
+  ask$rounds <- min(most, first_players_look)
+  look <- 1
+  repeat {
+    error <- 0.05 / (look * (look + 1))
+    found <- ways_compared(names, ways, ask, error)
+    a <- found$advantage
+    room <- stats::qt(1 - error / (2 * nrow(a)), ask$rounds - 1) * a$standard_error
+    open <- a$sure == 0 & abs(a$advantage) + room > until
+    if (found$told$engine == "exact" || !any(open) || ask$rounds >= most) return(c(found, list(looks = look)))
+    ask$engine <- "sample"
+    ask$rounds <- min(most, 2 * ask$rounds)
+    look <- look + 1
+  }
 }
 
 players_to_compare <- function(game, chosen, seats) {
@@ -139,7 +178,7 @@ pairs_table <- function(ways, told, seats) {
 }
 
 # The advantage of each player over each other: of one seat the difference, else over the opponent in the same round.
-advantages <- function(names, ways, told, seats, rounds) {
+advantages <- function(names, ways, told, seats, rounds, error = 0.05) {
   exact <- told$engine == "exact"
   rows <- list()
   for (i in seq_along(names)) for (j in seq_along(names)) if (i < j) {
@@ -150,10 +189,11 @@ advantages <- function(names, ways, told, seats, rounds) {
     one <- combine_single(parts, told)
     rows <- c(rows, list(data.frame(player = names[[i]], against = names[[j]], advantage = value,
                                     standard_error = if (exact) 0 else stats::sd(pull) / sqrt(length(pull)),
-                                    rounds_by_hand = rounds_to_notice(value, one))))
+                                    differ = sum(abs(pull - mean(pull)) > 1e-12), rounds_by_hand = rounds_to_notice(value, one))))
   }
   table <- do.call(rbind, rows)
-  cbind(table, sure = sure_differences(table, rounds))
+  table$sure <- sure_differences(table, rounds, error)
+  table[setdiff(names(table), "differ")]
 }
 
 # What is added up: list(way, seat, weight).
@@ -186,12 +226,14 @@ rounds_to_notice <- function(difference, sd) {
   ceiling(((stats::qnorm(0.975) + stats::qnorm(0.8)) * sd / difference)^2)
 }
 
+least_differing <- 50  # units in which two differ, before one is surely ahead
+
 # 1: surely ahead, -1: surely behind, 0: neither; all pairs together, by Holm.
-sure_differences <- function(table, rounds) {
+sure_differences <- function(table, rounds, error = 0.05) {
   ahead <- sign(table$advantage) * (abs(table$advantage) > 1e-12)
   sampled <- table$standard_error > 0
   p <- ifelse(sampled, 2 * stats::pt(-abs(table$advantage) / table$standard_error, rounds - 1), 0)
-  ifelse(stats::p.adjust(p, "holm") < 0.05, ahead, 0)
+  ifelse(stats::p.adjust(p, "holm") < error & (!sampled | table$differ >= least_differing), ahead, 0)
 }
 
 ranking_of <- function(names, advantage) {

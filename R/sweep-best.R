@@ -11,23 +11,26 @@ best_points <- function(rows, grid, ask, best) {
   winner <- which.max(merit)
   behind <- merit[[winner]] - merit
   error <- difference_errors(first, grid, ask, winner, pair = !is.numeric(best))
+  few <- attr(error, "few")
   enough <- stats::qt(1 - 0.05 / max(1, nrow(first) - 1), ask$rounds - 1)
-  may_be <- !is.na(merit) & behind <= enough * error + 1e-12
+  may_be <- !is.na(merit) & (behind <= enough * error + 1e-12 | few)
   list(best = winner, may_be_best = which(may_be), wanted = best)
 }
 
 # The standard error of the difference of each point from one: zero where both are counted, of the paired difference
-# where the measure allows it.
+# where the measure allows it. `few` says which differ from it in too few units to be told apart.
 difference_errors <- function(first, grid, ask, winner, pair) {
   own <- ifelse(is.na(first$standard_error), 0, first$standard_error)
-  unpaired <- sqrt(own^2 + own[[winner]]^2)
+  unpaired <- structure(sqrt(own^2 + own[[winner]]^2), few = rep(FALSE, length(own)))
   if (!pair || all(own == 0)) return(unpaired)
   pulls <- lapply(grid$points, point_influence, ask = ask)
   if (is.null(pulls[[winner]])) return(unpaired)
-  vapply(seq_along(pulls), function(k) {
-    if (is.null(pulls[[k]])) return(unpaired[[k]])
-    stats::sd(pulls[[k]] - pulls[[winner]]) / sqrt(ask$rounds)
-  }, 0)
+  for (k in seq_along(pulls)) if (!is.null(pulls[[k]])) {
+    off <- pulls[[k]] - pulls[[winner]]
+    unpaired[[k]] <- stats::sd(off) / sqrt(ask$rounds)
+    attr(unpaired, "few")[[k]] <- sum(abs(off - stats::median(off)) > 1e-9) * ask$rounds / length(off) < least_differing
+  }
+  unpaired
 }
 
 # How far each of some units pulls the first measure; NULL where it is no mean or ratio.

@@ -169,3 +169,20 @@ test_that("a player is swept over its argument, on the command line too", {
   expect_s3_class(figure_sweep(s), "ggplot")
   expect_equal(s$rows$value[[2]], odds(path, "exact")$outcomes$probability[[1]])
 })
+
+test_that("sampling goes on until each pair is told apart or close enough, and no longer", {
+  path <- tempfile(fileext = ".game")
+  writeLines(c('based_on("bell-cards")', "again <- player(like = cautious)"), path)
+  quick <- compare_players(path, c("cautious", "timid"), engine = "sample", until = 0.02, rounds = 2e5)
+  expect_lt(quick$rounds, 2e5)
+  expect_equal(quick$advantage$sure, 1)
+  alike <- compare_players(path, c("cautious", "again"), engine = "sample", until = 0.05, rounds = 2e5)
+  expect_equal(alike$advantage$sure, 0)
+  expect_equal(alike$looks, 1)  # the same on the same luck: surely closer than anything
+  most <- compare_players("bell-cards", c("cautious", "cautious~0.001"), engine = "sample", until = 1e-6, rounds = 3000)
+  expect_equal(most$rounds, 3000)
+  expect_error(compare_players("bell-cards", until = 0), class = "basanos_argument_wrong")
+  run <- at_command_line("players", path, "--compare", "cautious,timid", "--engine", "sample", "--until", "0.05", "--rounds",
+                         "20000")
+  expect_match(paste(run$out, collapse = "\n"), "Sampled until each pair")
+})
