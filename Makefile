@@ -66,6 +66,7 @@ build/hand: bench/hand.cpp src/core/random.h src/core/random.cpp inst/include/ba
 	$(CXX) -std=c++17 -Iinst/include -O2 bench/hand.cpp src/core/random.cpp -o $@
 bench: setup build/hand
 	Rscript bench/rounds.R
+	Rscript bench/choices.R
 
 # The coverage of the intervals, to docs/calibration.md.
 calibration: setup

@@ -2,9 +2,9 @@
 
 most_observed <- 10000  # decisions; then it is enough
 
-# A data frame with a row a decision met: `unit`, `seat`, `answer`, `other` where it is asked for, a column for each thing
-# remembered that the seat sees, and one for each expression. `wanted` is list(decision, seat, by, other); `by` has
-# list(node, me) by the text of each expression. The attribute `rounds` says how many were watched.
+# A data frame with a row a decision met: `unit`, `seat`, `answer`, `other` where it is asked for, a column for each
+# thing remembered that the seat sees, and one for each expression. `wanted` is list(decision, seat, by, other); `by`
+# has list(node, me) by the text of each expression. The attribute `rounds` says how many were watched.
 observed_answers <- function(game, program, wanted, rounds, seed) {
   kept <- list2env(list(rows = vector("list", most_observed), size = 0L, pending = list(), rounds = 0),
                    parent = emptyenv())

@@ -9,8 +9,8 @@
 #' @param most How many partings are valued: the most frequent.
 #' @return An object of class `basanos_partings`: a list with `rows`, a data frame with one row a parting, the dearest
 #'   first: `decision`, `situation` (what the seat sees), `reached` (the chance that a round of
-#'     `other` gets there and parts; where it may do so several times a round, how often), `share` (of the times there in
-#'     which they part),
+#'     `other` gets there and parts; where it may do so several times a round, how often), `share` (of the times there
+#'     in which they part),
 #'   `answer` and `other` (what the two answer), `worth` and `other_worth` (of these answers, when `player` goes on),
 #'   `cost` (reached times their difference); `difference` (of the two players in all), `explained` (the sum of the
 #'   costs), `left` (how often partings are met that are not valued), `of` (what is measured).
@@ -64,8 +64,8 @@ refuse_chance <- function(game, player, decisions) {
                 "compare with a player whose rules have no chance in them")
 }
 
-# The partings of one decision: decision, situation, answer, other, times (a round), share (of the times in that situation
-# in which they part), again (is it met several times a unit?).
+# The partings of one decision: decision, situation, answer, other, times (a round), share (of the times in that
+# situation in which they part), again (is it met several times a unit?).
 partings_met <- function(decision, game, seat, player, by, set, players, mode, rounds, seed) {
   game <- observing(game, list(decision = decision, seat = seat, other = player), by)
   seen <- observed_answers(game, traced_program(game, set, players, mode), game$observed, rounds, seed)
@@ -110,7 +110,8 @@ parting_row <- function(game, met, seat, of, settings, players, others) {
     k <- match(answer, there$answers$answer)
     if (is.null(worth) || is.na(k)) NA_real_ else worth[[k]]
   }
-  data.frame(met[c("decision", "situation")], reached = chance, share = met$share, answer = met$answer, other = met$other,
+  data.frame(met[c("decision", "situation")], reached = chance, share = met$share, answer = met$answer,
+             other = met$other,
              worth = value(met$answer), other_worth = value(met$other),
              cost = chance * (value(met$answer) - value(met$other)))
 }
@@ -148,7 +149,8 @@ format.basanos_partings <- function(x, ...) {
   c(head, "", aligned(cells), if (nrow(x$rows) > nrow(r)) sprintf("  ... and %d more", nrow(x$rows) - nrow(r)), "",
     sprintf("By %s %s is ahead by %s in all; these %s explain %s.", x$of, x$player, number(x$difference),
             count_text(nrow(x$rows), "parting"), number(x$explained)),
-    if (x$left > 1e-9) sprintf("Rarer partings, %s a round, are not valued (--most takes more).", fixed_text(x$left, 4)),
+    if (x$left > 1e-9) sprintf("Rarer partings, %s a round, are not valued (--most takes more).",
+                               fixed_text(x$left, 4)),
     if (any(r$share < 1)) "Where they part in some of these cases only, the worth of an answer is a mean over all.",
     sprintf("A cost is what %s loses there a round when %s goes on; partings as met in %s rounds.", x$other, x$player,
             whole_text(x$rounds)))

@@ -13,8 +13,8 @@
 #'   `share`, `times`, `lower`, `upper` (Wilson's 95% interval); `by`, the names of these things; `decision`, `seat`,
 #'   `player`, `rounds`.
 #' @section Formulas: What explains the answers best has the least entropy of the answers given it, with a term for the
-#'   number of situations (Schwarz 1978, "Estimating the dimension of a model"); a second is added where it takes a tenth
-#'   off the entropy of the answers.
+#'   number of situations (Schwarz 1978, "Estimating the dimension of a model"); a second is added where it takes a
+#'   tenth off the entropy of the answers.
 #' @section Errors: `seat_unasked`, `position_none`, those of [odds()].
 #' @export
 #' @examples
@@ -102,7 +102,8 @@ sums_seen <- function(game, wanted) {
     name <- if (own) sprintf("%s[me]", part$name) else part$name
     columns <- names(Filter(function(d) identical(d$kind, "column") && is_kind(d$type, "whole") &&
                             !is.null(d$owners[[type$of$set]]), game$names))
-    c(sprintf("size(%s)", name), sprintf("sum(%s)", name), if (length(columns) > 0) sprintf("sum(%s, %s)", name, columns))
+    c(sprintf("size(%s)", name), sprintf("sum(%s)", name),
+      if (length(columns) > 0) sprintf("sum(%s, %s)", name, columns))
   }))
 }
 
@@ -112,7 +113,8 @@ most_situations <- 400
 
 # The names of the one or two things that explain the answers best; none where they are always the same.
 explaining <- function(answers, things) {
-  things <- things[vapply(things, function(x) !anyNA(x) && length(unique(x)) > 1 && length(unique(x)) <= most_situations, NA)]
+  things <- things[vapply(things, function(x) !anyNA(x) && length(unique(x)) > 1 &&
+                          length(unique(x)) <= most_situations, NA)]
   things <- things[order(!vapply(things, function(x) is.numeric(as_seen(x)), NA))]  # of two alike the number
   whole <- entropy_given(answers, rep("", length(answers)))
   if (length(things) == 0 || whole == 0) return(character())

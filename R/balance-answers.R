@@ -33,17 +33,21 @@ with_parts <- function(x, ...) {
 kinds_of_answer <- c(nearest = "nearest to today's rules", calm = "least ups and downs",
                      gain = "most rounds with a gain", short = "shortest", more = "another way")
 
-# The first by each criterion, each a fifth of some knob's range from all before it; then the next nearest.
+# The first by each criterion, each a fifth of some knob's range from all before it; then the next nearest for which the
+# targets come to something else.
 different_rows <- function(found, ask) {
   criteria <- criteria_of(found, ask)
   worst <- do.call(pmax, as.data.frame(found$miss))
-  off <- greatest_distance(wanted_values(found$values, ask$targets), ask$targets)
+  wanted <- wanted_values(found$values, ask$targets)
+  off <- greatest_distance(wanted, ask$targets)
   as_good <- if (min(worst) > 0) rep(TRUE, length(worst)) else worst == 0 & off <= min(off[worst == 0]) + 0.1
   taken <- data.frame(row = integer(), kind = character())
   take <- function(order, kind) {
     for (row in order) {
       if (nrow(taken) >= ask$most_answers) return(invisible())
-      if (all(vapply(taken$row, function(other) differ_enough(found$index[c(row, other), , drop = FALSE], ask), NA))) {
+      differs <- function(other) differ_enough(found$index[c(row, other), , drop = FALSE], ask) &&
+        (kind != "more" || any(abs(wanted[row, ] - wanted[other, ]) > 1e-9))
+      if (all(vapply(taken$row, differs, NA))) {
         taken <<- rbind(taken, data.frame(row = row, kind = kinds_of_answer[[kind]]))
         if (kind != "more") return(invisible())
       }
@@ -128,8 +132,8 @@ influence_table <- function(found) {
     values <- do.call(rbind, lapply(seq_len(nrow(all)), function(i) wanted_at(found, all[i, ])))
     ends <- values[c(1, nrow(values)), , drop = FALSE]
     data.frame(knob = knobs[[k]]$name, target = vapply(ask$targets, `[[`, "", "text"),
-               measure = vapply(ask$targets, function(t) paste(t$measures, collapse = " - "), ""), from = ends[1, ], to = ends[2, ],
-               least = apply(values, 2, min), greatest = apply(values, 2, max),
+               measure = vapply(ask$targets, function(t) paste(t$measures, collapse = " - "), ""),
+               from = ends[1, ], to = ends[2, ], least = apply(values, 2, min), greatest = apply(values, 2, max),
                step = (ends[2, ] - ends[1, ]) / (sizes[[k]] - 1))
   })
   do.call(rbind, tables)

@@ -10,7 +10,8 @@ status_lines <- function(x) {
   if (x$status != "impossible") {
     met <- x$answers[[1]]$targets$met
     said <- c(if (any(met == "missed")) sprintf("misses %s", count_text(sum(met == "missed"), "target")),
-              if (any(met == "undecided")) sprintf("may or may not meet %s", count_text(sum(met == "undecided"), "target")))
+              if (any(met == "undecided")) sprintf("may or may not meet %s",
+                                                   count_text(sum(met == "undecided"), "target")))
     return(if (length(said) == 0) sprintf("All targets are met: %s.", x$status)
            else sprintf("Best found: answer 1 %s.", paste(said, collapse = " and ")))
   }
@@ -68,6 +69,7 @@ influence_lines <- function(x) {
 written_lines <- function(x) {
   w <- x$written
   if (is.null(w)) return(NULL)
+  if (is.null(w$path)) return(c("", "Nothing was written: no combination meets all targets."))
   c("", sprintf("Written: %s; its odds are those of answer 1.", w$path), paste0("  ", w$changes, recycle0 = TRUE),
     if (length(w$examples) > 0) c(sprintf("%s of it no longer %s, by the new pays or settings:",
                                           count_text(length(w$examples), "example"),

@@ -5,7 +5,7 @@
 read_knob <- function(game, text, mode = NULL) {
   parts <- regmatches(text, regexec("^\\s*(.+?)\\s+in\\s+(.+?)\\s*$", text, perl = TRUE))[[1]]
   if (length(parts) == 0) knob_wrong(text, "a knob has a name and its values.")
-  named <- knob_named(game, parts[[2]], text)
+  named <- knob_named(game, parts[[2]], text, mode)
   values <- knob_values(named, parts[[3]], text)
   if (anyDuplicated(values) || length(values) < 2) knob_wrong(text, "a knob has two different values or more.")
   if (named$kind == "mode" && !is.null(mode)) named$today <- mode
@@ -21,29 +21,21 @@ knob_wrong <- function(text, message, hint = "write \"aim in 20..26 by 2\" or \"
 }
 
 # list(name, kind, today, site)
-knob_named <- function(game, name, text) {
+knob_named <- function(game, name, text, mode) {
   if (name == "mode" && length(game$modes) > 0) return(list(name = "mode", kind = "mode"))
   setting <- game$settings[[name]]
   if (!is.null(setting)) {
-    today <- resolve_settings(game)[[name]]
+    today <- resolve_settings(game, mode = mode)[[name]]
     return(list(name = name, kind = "setting", yesno = setting$type$kind == "yesno",
                 today = if (setting$type$kind == "yesno") c("no", "yes")[today + 1] else today))
   }
-  site <- number_named(numbers_in_rules(game$nodes), name, text)
-  if (is.null(site)) knob_unknown(game, name)
-  list(name = site$name, kind = if (site$kind == "letters") "letters" else "number", today = site$value, site = site)
-}
-
-# The number of that name, which may leave out what is clear: pay(bright) for pay(guest, bright).
-number_named <- function(sites, name, text) {
-  plain <- gsub("\\s", "", name)
-  whole <- vapply(sites, function(s) gsub("\\s", "", s$name), "")
-  if (sum(whole == plain) == 1) return(sites[[which(whole == plain)]])
-  fits <- Filter(function(s) sprintf("%s(%s)", s$kind, paste(s$parts[-1], collapse = ",")) == plain, sites)
-  if (length(fits) > 1)
-    knob_wrong(text, sprintf("`%s` may be %s.", name, some_of_names(vapply(fits, `[[`, "", "name"))),
+  sites <- numbers_named_so(game, name)
+  if (length(sites) > 1)
+    knob_wrong(text, sprintf("`%s` may be %s.", name, some_of_names(vapply(sites, `[[`, "", "name"))),
                "write one of these in full")
-  if (length(fits) == 1) fits[[1]]
+  if (length(sites) == 0) knob_unknown(game, name)
+  site <- sites[[1]]
+  list(name = site$name, kind = if (site$kind == "letters") "letters" else "number", today = site$value, site = site)
 }
 
 knob_unknown <- function(game, name) {
@@ -57,7 +49,8 @@ knob_unknown <- function(game, name) {
 
 knob_values <- function(named, text, whole) {
   number <- "(-?[0-9.]+(?:[eE][0-9]+)?)"
-  range <- regmatches(text, regexec(sprintf("^%s\\s*\\.\\.\\s*%s(?:\\s+by\\s+%s)?$", "(-?[0-9]+(?:\\.[0-9]+)?(?:[eE][0-9]+)?)",
+  range <- regmatches(text, regexec(sprintf("^%s\\s*\\.\\.\\s*%s(?:\\s+by\\s+%s)?$",
+                                            "(-?[0-9]+(?:\\.[0-9]+)?(?:[eE][0-9]+)?)",
                                             number, number), text, perl = TRUE))[[1]]
   listed <- trimws(strsplit(text, ",", fixed = TRUE)[[1]])
   if (named$kind == "mode" || isTRUE(named$yesno)) {
@@ -84,22 +77,7 @@ value_shown <- function(value) if (is.numeric(value)) plain_number(value) else a
 
 # The game in which every number that is turned is a setting under the name of its knob.
 with_knobs <- function(game, knobs) {
-  turned <- Filter(function(k) k$kind == "number", knobs)
-  if (length(turned) == 0) return(game)
-  nodes <- game$nodes
-  for (knob in turned) {
-    at <- knob$site$at
-    name <- list(kind = "name", name = knob$name, at = at)
-    nodes <- node_replaced(nodes, at, name)
-    start <- number_node_of(knob$today, at, any(knob$values != floor(knob$values)))
-    nodes <- c(list(call_node("<-", list(name, call_node("setting", list(start), at)), at)), nodes)
-  }
-  game_of_nodes(game, nodes)
-}
-
-number_node_of <- function(value, at, fraction = value != floor(value)) {
-  node <- list(kind = "number", value = abs(value), fraction = fraction, at = at)
-  if (value < 0) call_node("-", list(node), at) else node
+  with_numbers(game, Filter(function(k) k$kind == "number", knobs))
 }
 
 # The game with words of that many letters.

@@ -13,7 +13,6 @@ check_write <- function(path, game) {
 # The file is only put there when its odds are those of the answer: list(path, changes, examples), the latter those that
 # no longer hold.
 write_balanced <- function(result, ask, path) {
-  if (length(result$answers) == 0) return(NULL)
   answer <- result$answers[[1]]
   edits <- edits_of_answer(answer, ask)
   text <- edited_text(ask$as_read, edits)

@@ -7,15 +7,16 @@
 #' @param want Targets, as texts: a measure (see [vocabulary_of_measures()]) and what it is to be, `in LOW..HIGH`,
 #'   `at least X`, `at most X`, `is X`, `near X`, or `within X of` another measure; numbers may be shares or percents.
 #'   `weight W` behind it says how much it counts where not all can be met; one of weight 0 is only told.
-#' @param knobs What may be turned, as texts: a name and its values, `"aim in 20..26 by 2"`. A name is a setting, `mode`,
-#'   or a number of the rules: `pay(bright)` (what an outcome pays), `pay(line, made)` (the left side of the odds of a
-#'   case), `copies(cards)`, `weight(coin, heads)`, `letters(secrets)`.
+#' @param knobs What may be turned, as texts: a name and its values, `"aim in 20..26 by 2"`. A name is a setting,
+#'   `mode`, or a number of the rules: `pay(bright)` (what an outcome pays), `pay(line, made)` (the left side of the
+#'   odds of a case), `copies(cards)`, `weight(coin, heads)`, `letters(secrets)`.
 #' @param rounds Rounds to sample at a point where a count does not fit; by default as many as the narrowest
 #'   target takes, 100 000 to 2 000 000.
 #' @param answers How many answers to give at most.
 #' @param slip How often players slip in the last column of an answer: see [odds()] for players that slip.
 #' @param workers How many processes work at once; more than one needs the future package.
 #' @param write A file to write the changed rules to, whole and with their comments; the odds of that file prove it.
+#'   Nothing is written where no combination meets the targets.
 #' @param ... More arguments of [odds()].
 #' @return An object of class `basanos_balance`: a list with
 #'   * `answers`: a list, best first, of lists with `kind` (what speaks for it), `knobs` (values by name), `targets` (a
@@ -30,10 +31,10 @@
 #'     change of one step).
 #'   * `explored`: a list with `combinations`, `runs` and `complete`.
 #' @section Formulas: Knobs that change pays alone need one run for each value of the others: what is put in and comes
-#'   back follows from how often each case is paid. Misses are parts of the size of what is wanted, times the weight; the
-#'   answer has the least greatest one. Sampled points are looked at with 2500, 5000, ... rounds of the same luck; one
-#'   leaves when it surely misses a target, at look k with an error of 0.05 / (k (k + 1)) over points and targets. The
-#'   values of the answers come from fresh luck.
+#'   back follows from how often each case is paid. Misses are parts of the size of what is wanted, times the weight;
+#'   the answer has the least greatest one. Sampled points are looked at with 2500, 5000, ... rounds of the same luck;
+#'   one leaves when it surely misses a target, at look k with an error of 0.05 / (k (k + 1)) over points and targets.
+#'   The values of the answers come from fresh luck.
 #' @section Errors: `target_wrong`, `knob_wrong`, `knob_unknown`, `knob_idle`, `knob_off_grid`, `balance_large`,
 #'   `tolerance_fine`, `file_there`, those of [odds()]; all before the first long run.
 #' @export
@@ -64,7 +65,8 @@ balance_game <- function(game, want, knobs, set = list(), players = list(), mode
   ask <- with_ways_to_turn(ask, read)
   found <- tryCatch(searched(ask), basanos_no_classes = function(e) searched(all_outside(ask)))
   result <- balance_result(found, game)
-  if (!is.null(write)) result$written <- write_balanced(result, found$ask, write)
+  if (!is.null(write)) result$written <- if (result$status == "impossible") list(path = NULL)
+    else write_balanced(result, found$ask, write)
   result
 }
 
@@ -98,7 +100,8 @@ staked_seat_of <- function(game, targets) {
     length(bets_of_seat(game$money, seat)) > 0 ||
       any(vapply(game$stakes, function(s) s$who$how == "everyone" || identical(s$who$seat, seat), NA))
   }, game$seats)
-  named <- Filter(function(name) any(grepl(sprintf("\\b%s\\b", name), unlist(lapply(targets, `[[`, "measures")))), staked)
+  named <- Filter(function(name) any(grepl(sprintf("\\b%s\\b", name), unlist(lapply(targets, `[[`, "measures")))),
+                  staked)
   first <- c(named, staked)
   if (length(first) > 0) first[[1]]
 }
@@ -242,7 +245,8 @@ judged <- function(told, ask, enough) {
     value <- told$values[t$columns] * c(1, -1)[seq_along(t$columns)]
     error <- told$standard_error[t$columns]
     room <- if (!anyNA(error)) c(-1, 1) * enough * sqrt(sum(error^2))
-      else if (length(t$columns) == 1 && !is.na(told$lower[t$columns])) c(told$lower[t$columns], told$upper[t$columns]) - value
+      else if (length(t$columns) == 1 && !is.na(told$lower[t$columns])) c(told$lower[t$columns],
+                                                                          told$upper[t$columns]) - value
       else c(0, 0)
     ends <- sum(value) + room
     if (t$weight == 0) "met"

@@ -51,7 +51,8 @@ player_parameters <- function(context, name, node, given) {
     }
     v <- check_value(context, new_scope("a player's argument"), default)
     if (!v$const || !is_kind(v$type, "whole", "fraction", "yesno", "unknown"))
-      report(context, "player_argument", default$at, "The usual value of a player's argument is a number, or yes or no.",
+      report(context, "player_argument", default$at,
+             "The usual value of a player's argument is a number, or yes or no.",
              "write a number or a setting's name")
     list(name = param, type = v$type, default = v,
          variable = new_variable(context, param, v$type, default$at, "bound"))
@@ -81,7 +82,20 @@ check_players <- function(context) {
     context$players[[p$name]]$params <- inherited_parameters(context, p)
   }
   for (p in context$players) for (decision in names(p$rules)) check_rule(context, p, decision)
+  for (mode in names(context$mode_players)) check_mode_players(context, mode)
   for (d in Filter(function(x) x$kind == "decision", context$names)) check_answered(context, d)
+}
+
+# A mode may also say who plays a seat: the player's name, or it with arguments.
+check_mode_players <- function(context, mode) {
+  for (seat in names(context$mode_players[[mode]])) {
+    node <- context$mode_players[[mode]][[seat]]
+    wanted <- switch(node$kind, name = node$name, call = node$fn, "")
+    if (is.null(context$players[[wanted]]))
+      report(context, "unknown_player", node$at, sprintf("The mode `%s` seats a player that there is not.", mode),
+             or_spelling(did_you_mean(wanted, names(context$players))))
+    context$mode_players[[mode]][[seat]] <- if (node$kind == "call") source_text(context$source, node$at) else wanted
+  }
 }
 
 inherited_rules <- function(context, player, seen) {

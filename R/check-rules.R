@@ -211,7 +211,7 @@ checked_rules <- function(context) {
        play = context$play, outcomes = context$outcomes, pays = context$pays, paid = paid_seat_ids(context),
        stakes = context$stakes, records = context$records,
        picks = context$picks, examples = context$examples, words = context$words, letters = context$letters,
-       modes = context$modes, notes = context$notes,
+       modes = context$modes, mode_players = context$mode_players, notes = context$notes,
        because = context$because, match = context$match, sitting = context$sitting, past = context$past,
        uses = context$uses,
        next_id = context$next_id, paid_variable = context$paid_variable, nodes = context$nodes_read,

@@ -122,6 +122,10 @@ check_mode <- function(context, name, node) {
   for (i in seq_along(args$dots)) {
     setting <- args$dot_names[[i]]
     d <- context$settings[[setting]]
+    if (is.null(d) && setting %in% context$seats) {
+      context$mode_players[[name$name]][[setting]] <- args$dots[[i]]
+      next
+    }
     if (is.null(d)) {
       report(context, "mode_setting", args$dot_at[[i]],
              if (nzchar(setting)) sprintf("There is no setting `%s`.", setting)

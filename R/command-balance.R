@@ -1,6 +1,7 @@
 command_balance <- function(args) {
   read <- read_options("balance", args, c(game_options(), list(
-    option("want", paste0("a target, as \"return_of(guest) in 0.92..0.94\", \"gain(guest) at least 1/3\", \"mean(tiles) ",
+    option("want",
+           paste0("a target, as \"return_of(guest) in 0.92..0.94\", \"gain(guest) at least 1/3\", \"mean(tiles) ",
                           "at most 9 weight 2\"; may be given several times"), metavar = "TARGET"),
     option("knob", paste0("what may be turned, as \"pay(bright) in 1..6\", \"aim in 20..26 by 2\", \"mode in easy, ",
                           "hard\"; may be given several times"), metavar = "KNOB"),

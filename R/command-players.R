@@ -10,7 +10,8 @@ command_players <- function(args) {
     option("threads", "threads to sample with [1]", "1", "T"),
     option("format", "text, json or csv [text]", "text", "FORMAT"),
     option("out", "a file to write to, instead of standard output", metavar = "FILE"),
-    option("figure", "a figure of the pairings to draw as well, .png or .svg", metavar = "FILE"))))
+    option("figure", "a figure of the pairings to draw as well, .png or .svg", metavar = "FILE"),
+    option("ranking", "a figure of the ranking to draw as well, .png or .svg", metavar = "FILE"))))
   if (is.null(read)) return(0L)
   o <- read$options
   one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
@@ -21,6 +22,7 @@ command_players <- function(args) {
                             number_option(o$rounds), number_option(o$seed), number_option(o$threads), o$set, o$mode,
                             number_option(o$until))
   if (!is.null(o$figure)) save_figure(figure_players(result), o$figure)
+  if (!is.null(o$ranking)) save_figure(figure_players(result, "ranking"), o$ranking)
   if (o$format != "json") return(put_table(result, NULL, o))
   put_out(players_json(result), o$out)
   0L

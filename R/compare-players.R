@@ -11,8 +11,8 @@
 #'   share of rounds that end in an outcome that names the seat.
 #' @param rounds Rounds to sample for each way of sitting, by default 20 000; with `until` at most so many, by default a
 #'   million.
-#' @param until A difference that would matter: sample no longer than until each pair is told apart or surely closer than
-#'   that.
+#' @param until A difference that would matter: sample no longer than until each pair is told apart or surely closer
+#'   than that.
 #' @param ... More arguments of [odds()].
 #' @return An object of class `basanos_players`: a list with
 #'   * `pairs`: a data frame with one row a way of sitting: a column for each seat that decides, and one for what each
@@ -37,7 +37,7 @@ compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", 
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (is.null(rounds)) rounds <- if (is.null(until)) 2e4 else 1e6
   check_rounds(rounds)
-  seats <- which(vapply(seq_along(game$seats), function(seat) length(asked_of(game, seat)) > 0, NA))
+  seats <- Filter(function(seat) length(asked_of(game, seat)) > 0, seats_taken_at(game, set, mode))
   names <- players_to_compare(game, players, seats)
   of <- if (is.null(of)) usual_seat_measure(game, seats) else of
   ask <- list(game = game, of = of, engine = engine, rounds = rounds, seed = seed, threads = threads,
@@ -56,10 +56,18 @@ compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", 
                  ranking = ranking_of(names, advantage)), class = "basanos_players")
 }
 
+# The seats at the table that somebody takes.
+seats_taken_at <- function(game, set, mode) {
+  taken <- resolve_settings(game, set, mode)$seated
+  seats <- table_seats(game)
+  if (is.null(taken)) seats else seats[seats <= taken]
+}
+
 # list(told, advantage, rounds) at a number of rounds.
 ways_compared <- function(names, ways, ask, error) {
   told <- told_ways(ways, ask)
-  list(told = told, rounds = ask$rounds, advantage = advantages(names, ways, told, length(ask$seats), ask$rounds, error))
+  list(told = told, rounds = ask$rounds,
+       advantage = advantages(names, ways, told, length(ask$seats), ask$rounds, error))
 }
 
 check_until <- function(until) {
@@ -69,8 +77,8 @@ check_until <- function(until) {
 
 first_players_look <- 1000
 
-# Looks at 1000, 2000, 4000, ... rounds of the same luck, until each pair is told apart or surely closer than `until`, or
-# the rounds are used up. At look k the error is 0.05 / (k (k + 1)), which adds up to at most 0.05.
+# Looks at 1000, 2000, 4000, ... rounds of the same luck, until each pair is told apart or surely closer than `until`,
+# or the rounds are used up. At look k the error is 0.05 / (k (k + 1)), which adds up to at most 0.05.
 compared_until <- function(names, ways, ask, until) {
   most <- ask$rounds
   ask$rounds <- min(most, first_players_look)
@@ -189,7 +197,8 @@ advantages <- function(names, ways, told, seats, rounds, error = 0.05) {
     one <- combine_single(parts, told)
     rows <- c(rows, list(data.frame(player = names[[i]], against = names[[j]], advantage = value,
                                     standard_error = if (exact) 0 else stats::sd(pull) / sqrt(length(pull)),
-                                    differ = sum(abs(pull - mean(pull)) > 1e-12), rounds_by_hand = rounds_to_notice(value, one))))
+                                    differ = sum(abs(pull - mean(pull)) > 1e-12),
+                                    rounds_by_hand = rounds_to_notice(value, one))))
   }
   table <- do.call(rbind, rows)
   table$sure <- sure_differences(table, rounds, error)

@@ -8,12 +8,12 @@
 #' @return An object of class `basanos_fairness`: a list with
 #'   * `rows`: a data frame with one row a player and seat: `player`, `seat`, `value`; sampled also `standard_error`.
 #'   * `advantage`: one row a player: `player`, `advantage` (of the first seat over the mean of the others),
-#'     `standard_error`, `fair` (`proved`, `not told apart` or `unfair`), `payment` (tokens a round from the first seat to
-#'     each other that even it, where seats are measured by what they are paid) and `stake_ratio` (tokens that the first
-#'     of two seats puts in for each of the other's, the winner taking all, so that it is even).
+#'     `standard_error`, `fair` (`proved`, `not told apart` or `unfair`), `payment` (tokens a round from the first seat
+#'     to each other that even it, where seats are measured by what they are paid) and `stake_ratio` (tokens that the
+#'     first of two seats puts in for each of the other's, the winner taking all, so that it is even).
 #'   * `handicap`: with `knobs` the answer of [balance_game()] that evens the first two seats best.
-#' @section Formulas: Sampled seats are told apart at 5%, two-sided, by the paired differences of units, Holm's procedure
-#'   over players (Holm 1979, "A simple sequentially rejective multiple test procedure").
+#' @section Formulas: Sampled seats are told apart at 5%, two-sided, by the paired differences of units, Holm's
+#'   procedure over players (Holm 1979, "A simple sequentially rejective multiple test procedure").
 #' @section Errors: `seats_few`, those of [compare_players()].
 #' @export
 #' @examples
@@ -23,9 +23,7 @@ seat_fairness <- function(game, players = NULL, of = NULL, engine = c("auto", "e
   game <- game(game)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   check_rounds(rounds)
-  taken <- resolve_settings(game, set, mode)$seated
-  seats <- table_seats(game)
-  if (!is.null(taken)) seats <- seats[seats <= taken]
+  seats <- seats_taken_at(game, set, mode)
   if (length(seats) < 2)
     abort_input("seats_few", "A game is fair to its seats, and this one has fewer than two.",
                 "ask `basanos odds` for the edge of one seat against the house")
@@ -90,7 +88,8 @@ format.basanos_fairness <- function(x, ...) {
     number(x$rows$value[x$rows$seat == seat])), x$seats), list("first seat ahead by" = number(a$advantage, TRUE)))
   if (x$engine == "sample") cells[["standard error"]] <- number(a$standard_error)
   cells[[" "]] <- c(proved = "fair: proved", "not told apart" = "not told apart", unfair = "unfair")[a$fair]
-  if (any(!is.na(a$payment) & a$fair != "proved")) cells[["evened by paying"]] <- ifelse(a$fair == "proved", "-", number(a$payment, TRUE))
+  if (any(!is.na(a$payment) & a$fair != "proved")) cells[["evened by paying"]] <- ifelse(a$fair == "proved", "-",
+                                                                                         number(a$payment, TRUE))
   if (any(!is.na(a$stake_ratio) & a$fair != "proved")) cells[["or by stakes of"]] <- ifelse(a$fair == "proved", "-",
                                                                      sprintf("%s to 1", fixed_text(a$stake_ratio, 3)))
   c(sprintf("%s: is it fair to its seats, by %s?", title_of(x), x$of), "", aligned(cells), "",

@@ -1,18 +1,22 @@
 #' A figure of players compared
 #'
 #' The advantage of each player (down the side) over each other (across), the best first; what is not sure is pale text.
+#' Or the ranking: the mean advantage of each over the others, with the ranks that it may have.
 #'
 #' @param players What [compare_players()] gives.
+#' @param show `"pairs"` or `"ranking"`.
 #' @return A ggplot2 plot.
 #' @section Errors: `package_needed`, `argument_wrong`.
 #' @export
 #' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
 #' figure_players(compare_players("tide-signs"))
-figure_players <- function(players) {
+figure_players <- function(players, show = c("pairs", "ranking")) {
   need_package("ggplot2", "draws the figures")
   if (!inherits(players, "basanos_players"))
     abort_input("argument_wrong", "`figure_players()` takes what compare_players() gives.",
                 "write compare_players(game)")
+  if (one_of_names(show[[1]], c("pairs", "ranking"), "argument_wrong", "show") == "ranking")
+    return(figure_of_ranking(players))
   a <- players$advantage
   data <- rbind(data.frame(player = a$player, against = a$against, advantage = a$advantage, sure = a$sure != 0),
                 data.frame(player = a$against, against = a$player, advantage = -a$advantage, sure = a$sure != 0))
@@ -33,4 +37,26 @@ figure_players <- function(players) {
                   title = sprintf("%s: who is better", title_of(players)),
                   subtitle = sprintf("By %s, seats swapped. Pale: cannot be told apart.", players$of)) +
     figure_theme(panel.grid = ggplot2::element_blank())
+}
+
+figure_of_ranking <- function(players) {
+  r <- players$ranking
+  r$player <- factor(r$player, levels = rev(r$player))
+  r$rank <- ifelse(r$rank_from == r$rank_to, sprintf("rank %d", r$rank_from),
+                   sprintf("rank %d to %d", r$rank_from, r$rank_to))
+  r$kind <- ifelse(is.na(r$cycle), "alone", "in a circle")
+  span <- if (any(abs(r$mean) > 1e-9)) max(abs(r$mean)) else 1
+  ggplot2::ggplot(r, ggplot2::aes(x = .data$mean, y = .data$player)) +
+    ggplot2::geom_vline(xintercept = 0, colour = "grey70") +
+    ggplot2::geom_segment(ggplot2::aes(x = 0, xend = .data$mean, yend = .data$player), colour = "#9fb3c8",
+                          linewidth = 1.2) +
+    ggplot2::geom_point(ggplot2::aes(colour = .data$kind), size = 4) +
+    ggplot2::geom_text(ggplot2::aes(label = .data$rank, hjust = ifelse(.data$mean < 0, 1.3, -0.3)), size = 3.8) +
+    ggplot2::scale_colour_manual(values = c(alone = "#1d3557", "in a circle" = "#c8553d"), name = NULL,
+                                 guide = if (all(is.na(r$cycle))) "none" else "legend") +
+    ggplot2::scale_x_continuous(limits = c(-1, 1) * span * 1.35) +
+    ggplot2::labs(x = "mean advantage over the others", y = NULL,
+                  title = sprintf("%s: the ranking of its players", title_of(players)),
+                  subtitle = sprintf("By %s. Where ranks are a range, it is not sure.", players$of)) +
+    figure_theme()
 }

@@ -6,8 +6,8 @@
 #' @inheritParams odds
 #' @param by What is secret, as an expression of the rules language; by default the first thing remembered that nobody
 #'   sees.
-#' @param of Measures, as texts; by default how often the first outcome comes up, and the mean of the first record that is
-#'   a number. Means and probabilities only.
+#' @param of Measures, as texts; by default how often the first outcome comes up, and the mean of the first record that
+#'   is a number. Means and probabilities only.
 #' @param keep The least and the greatest value of the first measure: the secrets within are told as `kept`.
 #' @param rounds How many rounds to sample; by default 20 000, or 50 for each word of the lists where that is more.
 #' @return An object of class `basanos_list`: a list with `rows`, a data frame with one row a secret, the hardest first
@@ -137,14 +137,17 @@ format.basanos_list <- function(x, ...) {
     cells[[paste0("95% interval", strrep(" ", k - 1))]] <-
       interval_text(own[[sprintf("lower_%d", k)]], own[[sprintf("upper_%d", k)]], number)
   }
-  if (any(nzchar(r[["twins"]]))) cells$twins <- ifelse(nchar(own$twins) > 40, paste0(substr(own$twins, 1, 37), "..."), own$twins)
+  if (any(nzchar(r[["twins"]]))) cells$twins <- ifelse(nchar(own$twins) > 40, paste0(substr(own$twins, 1, 37), "..."),
+                                                       own$twins)
   lines <- aligned(cells)
   if (length(shown) < nrow(r))
     lines <- append(lines, sprintf("  ... %s between (--format csv has all)", whole_text(nrow(r) - length(shown))),
                     most_secrets_shown + 1)
   players <- if (length(x$players) > 0) sprintf(", played by %s", paste(unlist(x$players), collapse = ", ")) else ""
-  c(sprintf("%s: %s by `%s`, the hardest first%s", title_of(x), count_text(nrow(r), "secret"), x$by, players), "", lines,
-    if (!is.null(x$keep)) c("", sprintf("%s of these: %s from %s to %s.", count_text(length(x$kept), "secret"), x$of[[1]],
+  c(sprintf("%s: %s by `%s`, the hardest first%s", title_of(x), count_text(nrow(r), "secret"), x$by, players), "",
+    lines,
+    if (!is.null(x$keep)) c("", sprintf("%s of these: %s from %s to %s.", count_text(length(x$kept), "secret"),
+                                        x$of[[1]],
                                         plain_number(x$keep[[1]]), plain_number(x$keep[[2]]))),
     "", sprintf("Sampled: %s rounds, seed %s.", whole_text(x$rounds), plain_number(x$seed)))
 }

@@ -2,9 +2,11 @@
 
 # The same columns as read_kept(), as far as the file has them; `records` is a list, one a row.
 read_mapped <- function(path, game, map, seat) {
-  if (is.null(game)) abort_input("argument_missing", "Which game are these rounds of?", "name it: game = \"lantern-tiles\" (--game)")
+  if (is.null(game)) abort_input("argument_missing", "Which game are these rounds of?",
+                                 "name it: game = \"lantern-tiles\" (--game)")
   rules <- game(game)
-  if (!file.exists(path)) abort_input("file_missing", sprintf("There is no file `%s`.", path), "check its name and folder")
+  if (!file.exists(path)) abort_input("file_missing", sprintf("There is no file `%s`.", path),
+                                      "check its name and folder")
   log <- tryCatch(utils::read.csv(path, check.names = FALSE, comment.char = "#"), error = function(e) NULL,
                   warning = function(w) NULL)
   wrong <- function(message, hint) abort_input("kept_wrong", sprintf("`%s`: %s", path, message), hint)
@@ -20,7 +22,8 @@ read_mapped <- function(path, game, map, seat) {
   if (length(lacking) > 0)
     wrong(sprintf("it has no column `%s`.", lacking[[1]]),
           or_spelling(did_you_mean(lacking[[1]], names(log)), sprintf("its columns are %s", some_of_names(names(log)))))
-  if (is.null(map$outcome)) wrong("nothing says how a round ended.", "map the column: outcome = \"result\" (--map outcome=result)")
+  if (is.null(map$outcome)) wrong("nothing says how a round ended.",
+                                  "map the column: outcome = \"result\" (--map outcome=result)")
   deciding <- Filter(function(name) length(asked_of(rules, match(name, rules$seats))) > 0, rules$seats)
   seat <- if (!is.null(seat)) rules$seats[[seat_number(rules, seat)]] else c(deciding, rules$seats)[1]
   kept <- data.frame(name = if (is.null(map$name)) "all" else as.character(log[[map$name]]),

@@ -1,18 +1,19 @@
 #' People beside the odds
 #'
 #' What people have played, one by one: how often each outcome came up and what was recorded, with intervals, beside the
-#' odds of each player of the game at that seat; and how often a person answered as each player would have, and where not.
+#' odds of each player of the game at that seat; and how often a person answered as each player would have, and where
+#' not.
 #'
 #' @param path A CSV file that [play_game()] kept; or, with `map`, of rounds that were kept otherwise.
 #' @param game The game of a file that does not say it: see [game()].
 #' @param map Which columns of the file are which: a named vector, `c(name = "visitor", outcome = "result")`. The names
 #'   are `name`, `outcome`, `pay`, and records of the game. Outcomes may be written with spaces and capitals.
 #' @param seat The seat of a file that does not say it; by default the first that decides.
-#' @return An object of class `basanos_people`: a list with one part a person and game: `name`, `game`, `seat`, `rounds`,
-#'   `outcomes` (a data frame: `outcome`, `share`, `lower`, `upper`, and the probability under each player), `records`
-#'   (`record`, `mean`, `lower`, `upper`, and the mean under each player), `agreement` (`player`, `decisions`, `same`,
-#'   `share`, `lower`, `upper`) and `partings` (`player`, `decision`, `situation`, `answer`, `other`, `times`). The last
-#'   two need answers that were kept by [play_game()] under the rules as they are.
+#' @return An object of class `basanos_people`: a list with one part a person and game: `name`, `game`, `seat`,
+#'   `rounds`, `outcomes` (a data frame: `outcome`, `share`, `lower`, `upper`, and the probability under each player),
+#'   `records` (`record`, `mean`, `lower`, `upper`, and the mean under each player), `agreement` (`player`,
+#'   `decisions`, `same`, `share`, `lower`, `upper`) and `partings` (`player`, `decision`, `situation`, `answer`,
+#'   `other`, `times`). The last two need answers that were kept by [play_game()] under the rules as they are.
 #' @section Formulas: Shares have Wilson's interval, means the normal one with t quantiles.
 #' @section Errors: `kept_wrong`, `file_missing`, those of [odds()].
 #' @export
@@ -58,7 +59,8 @@ outcomes_beside <- function(kept, game, models) {
     p <- o$outcomes$probability[match(names, o$outcomes$name)]
     ifelse(is.na(p), 0, p)
   })
-  list2DF(c(list(outcome = names, share = counts / nrow(kept), lower = interval$lower, upper = interval$upper), by_player))
+  list2DF(c(list(outcome = names, share = counts / nrow(kept), lower = interval$lower, upper = interval$upper),
+            by_player))
 }
 
 records_beside <- function(kept, models) {

@@ -1,17 +1,17 @@
 #' Audit the modes of a game, and set new ones
 #'
-#' Tells how often a player succeeds in each mode, and what is wrong with the modes: out of order, a certain win, two that
-#' do not differ, a limit that never binds. With `levels` and `knobs` it seeks settings at which the player succeeds as
-#' often as is wanted.
+#' Tells how often a player succeeds in each mode, and what is wrong with the modes: out of order, a certain win, two
+#' that do not differ, a limit that never binds. With `levels` and `knobs` it seeks settings at which the player
+#' succeeds as often as is wanted.
 #'
 #' @inheritParams odds
 #' @param of What success is, as a measure; by default how often the first outcome comes up.
 #' @param levels Shares of success that new modes are to have, hardest last: `c(0.8, 0.5, 0.2)`.
 #' @param knobs For `levels`: the settings to turn, as knobs of [balance_game()].
 #' @param ... More arguments of [odds()].
-#' @return An object of class `basanos_modes`: a list with `rows`, a data frame with one row a mode (`mode`, a column for
-#'   each setting that modes change, `value`; sampled also `lower`, `upper`), `findings` (texts), and `set`, with one row
-#'   a level: `level`, the settings, `value`, `line` (the mode as a line of rules).
+#' @return An object of class `basanos_modes`: a list with `rows`, a data frame with one row a mode (`mode`, a column
+#'   for each setting that modes change, `value`; sampled also `lower`, `upper`), `findings` (texts), and `set`, with
+#'   one row a level: `level`, the settings, `value`, `line` (the mode as a line of rules).
 #' @section Errors: `mode_unknown` where the game has no modes and no levels are given, those of [odds()] and
 #'   [balance_game()].
 #' @export
@@ -26,7 +26,8 @@ audit_modes <- function(game, of = NULL, players = list(), set = list(), engine 
                 "declare one, as in easy <- mode(tries = 9), or have them set: levels = c(0.8, 0.5), knobs = ...")
   if (is.null(of)) of <- sprintf("probability(outcome == %s)", game$outcomes$names[[1]])
   read_measure(game, of)
-  ask <- list(game = game, of = of, players = players, set = as.list(set), engine = engine, rounds = rounds, seed = seed,
+  ask <- list(game = game, of = of, players = players, set = as.list(set), engine = engine, rounds = rounds,
+              seed = seed,
               more = list(...))
   told <- lapply(names(game$modes), odds_in_mode, ask = ask)
   changed <- unique(unlist(lapply(game$modes, names)))
@@ -104,7 +105,8 @@ least_that_does <- function(ask, mode, name, value, told) {
 
 modes_set <- function(ask, levels, knobs) {
   if (!is.numeric(levels) || anyNA(levels) || any(levels < 0 | levels > 1))
-    abort_input("argument_wrong", "`levels` are shares from 0 to 1.", "write levels = c(0.8, 0.5, 0.2) (--level 80%,50%)")
+    abort_input("argument_wrong", "`levels` are shares from 0 to 1.",
+                "write levels = c(0.8, 0.5, 0.2) (--level 80%,50%)")
   if (is.null(knobs))
     abort_input("argument_missing", "New modes need a setting to turn.",
                 "write knobs = \"tries in 3..12\" (--knob ...)")

@@ -214,8 +214,7 @@ record_items <- function(node, source) {
 player_items <- function(node, game) {
   rules <- node$args[[2]]
   name <- declared_name(node)
-  usual <- if (rules$kind == "function") sprintf(" (usually %s)", paste(rules$params, vapply(rules$defaults, value_words, "",
-                                                                        source = game$source), sep = " = ", collapse = ", "))
+  usual <- if (rules$kind == "function") usual_arguments(rules, game$source)
   if (rules$kind == "function") rules <- player_body(rules)
   is_rule <- nzchar(rules$names) & !rules$names %in% c("like", "peeks")
   like <- rules$args[rules$names %in% "like"]
@@ -227,6 +226,11 @@ player_items <- function(node, game) {
   }))
   c(paste0(plain_name(name), usual, peeks_text(game$players[[name]]$peeks)), answers,
     if (length(like) > 0) sprintf("  otherwise as %s", node_text(like[[1]], game$source)))
+}
+
+usual_arguments <- function(rules, source) {
+  values <- vapply(rules$defaults, value_words, "", source = source)
+  sprintf(" (usually %s)", paste(rules$params, values, sep = " = ", collapse = ", "))
 }
 
 setting_items <- function(game) {

@@ -48,14 +48,16 @@ said_by_declaration <- function(rules) {
     named <- named_numbers(node)
     text <- written_text(rules$source, node$at)
     frame <- written_text(rules$source, node$at, lapply(named, `[[`, "at"))
-    list(text = text, frame = frame, parts = written_parts(rules$source, node), numbers = stats::setNames(vapply(named, `[[`, 0, "value"),
+    list(text = text, frame = frame, parts = written_parts(rules$source, node),
+         numbers = stats::setNames(vapply(named, `[[`, 0, "value"),
                                                                vapply(named, `[[`, "", "name")))
   }), keys)
 }
 
 declaration_key <- function(node) {
   name <- declared_name(node)
-  if (nzchar(name)) return(if (node$fn %in% c("example", "always", "never")) sprintf("%s \"%s\"", node$fn, name) else name)
+  if (nzchar(name)) return(if (node$fn %in% c("example", "always", "never")) sprintf("%s \"%s\"", node$fn, name)
+                           else name)
   about <- if (node$fn %in% c(words_by_first, "pays", "stakes") && length(node$args) > 0) label_text(node$args[[1]])
   if (is.null(about)) node$fn else sprintf("%s(%s)", node$fn, about)
 }
@@ -75,7 +77,8 @@ written_text <- function(source, at, blanks = list()) {
   first <- at[[1]] - 1L
   for (blank in blanks[order(vapply(blanks, `[[`, 0L, 2L), decreasing = TRUE)]) {
     line <- blank[[1]] - first
-    lines[[line]] <- paste0(substr(lines[[line]], 1, blank[[2]] - 1), "\u00b7", substring(lines[[line]], blank[[4]] + 1))
+    lines[[line]] <- paste0(substr(lines[[line]], 1, blank[[2]] - 1), "\u00b7",
+                            substring(lines[[line]], blank[[4]] + 1))
   }
   text <- paste(sub("\\s*#.*$", "", lines), collapse = " ")
   trimws(gsub("\\s+", " ", substring(text, at[[2]])))

@@ -12,7 +12,8 @@ numbers_in_declaration <- function(node) {
   if (node$fn == "settle") return(numbers_settled(node))
   if (node$fn != "<-" || node$args[[1]]$kind != "name" || node$args[[2]]$kind != "call") return(NULL)
   value <- node$args[[2]]
-  switch(value$fn, deck = numbers_of_copies(value, node$args[[1]]$name), die = numbers_of_weights(value, declared_name(node)),
+  switch(value$fn, deck = numbers_of_copies(value, node$args[[1]]$name),
+         die = numbers_of_weights(value, declared_name(node)),
          words = numbers_named("letters", declared_name(node), value$args[value$names == "length"]))
 }
 

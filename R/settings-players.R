@@ -1,7 +1,7 @@
 # Who plays which seat, as the caller chooses, checked against the rules: one player, or one of several by chance.
 
 # The player's name for each seat (NA where the seat decides nothing), or several with their weights; the first in
-# the file that can play the seat unless `chosen` says otherwise.
+# the file that can play the seat unless `chosen`, or the mode of the settings, says otherwise.
 resolve_players <- function(rules, chosen = list(), settings = resolve_settings(rules)) {
   taken <- if (is.null(settings$seated)) length(rules$seats) else settings$seated
   table <- length(rules$seats) - rules$bettors
@@ -17,6 +17,7 @@ resolve_players <- function(rules, chosen = list(), settings = resolve_settings(
   vapply(seq_along(rules$seats), function(seat) {
     decisions <- asked_of(rules, seat)
     name <- chosen[[rules$seats[[seat]]]]
+    if (is.null(name)) name <- attr(settings, "players")[[rules$seats[[seat]]]]
     if (seat > taken && seat <= table) {
       if (is.null(name)) return(NA_character_)
       abort_input("seat_empty",
@@ -107,7 +108,8 @@ arguments_of_player <- function(rules, player, settings) {
     names[!nzchar(names)] <- open[seq_len(sum(!nzchar(names)))]
     unknown <- setdiff(names, names(known))
     if (length(unknown) > 0) wrong(sprintf("there is no argument `%s`.", unknown[[1]]))
-    given <- stats::setNames(Map(function(node, name) argument_value(node, known[[name]], wrong), call$args, names), names)
+    given <- stats::setNames(Map(function(node, name) argument_value(node, known[[name]], wrong), call$args, names),
+                             names)
   }
   lapply(known, function(p) if (is.null(given[[p$name]])) constant_of(p$default, settings, rules$source)
          else given[[p$name]])
@@ -115,7 +117,8 @@ arguments_of_player <- function(rules, player, settings) {
 
 argument_value <- function(node, param, wrong) {
   if (param$type$kind == "yesno") {
-    if (!identical(node$kind, "name") || !node$name %in% c("yes", "no")) wrong(sprintf("`%s` is yes or no.", param$name))
+    if (!identical(node$kind, "name") ||
+        !node$name %in% c("yes", "no")) wrong(sprintf("`%s` is yes or no.", param$name))
     return(as.numeric(node$name == "yes"))
   }
   value <- written_number(node)

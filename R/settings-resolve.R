@@ -22,7 +22,7 @@ resolve_settings <- function(rules, chosen = list(), mode = NULL) {
   outside <- Filter(Negate(is.null),
                     lapply(rules$settings, range_diagnostic, settings = settings, source = rules$source))
   if (length(outside) > 0) abort_diagnostics(sort_diagnostics(unname(outside)), rules$source)
-  structure(settings, chosen = chosen)
+  structure(settings, chosen = chosen, players = if (!is.null(mode)) rules$mode_players[[mode]])
 }
 
 # The settings in each mode of a climb; what the caller chose goes before the mode.

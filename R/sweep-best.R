@@ -1,6 +1,6 @@
 # Which point of a sweep is the best by the first measure, and which others may be: a set, not a guess.
 
-paired_units <- 2e4  # units that tell how the luck of two points goes together
+paired_units <- 1e4  # units that tell how the luck of two points goes together
 
 # list(best, may_be_best, wanted): numbers of points.
 best_points <- function(rows, grid, ask, best) {

@@ -4,7 +4,8 @@
 #' sampled on the same luck, so that neighbours differ by the rules and not by chance.
 #'
 #' @inheritParams odds
-#' @param set Settings with their values, as a named list of vectors: `list(keeper_stands = 15:19, aim = c(20, 24))`.
+#' @param set Settings with their values, as a named list of vectors: `list(keeper_stands = 15:19, aim = c(20, 24))`. A
+#'   number of the rules is named as for [balance_game()]: `list("pay(bright)" = 1:6)`.
 #' @param players Players by seat, each one or several: `list(guest = c("careful", "bold"))`.
 #' @param mode Modes, one or several.
 #' @param of Measures, as texts: see [vocabulary_of_measures()].
@@ -34,6 +35,9 @@ sweep_settings <- function(game, set = list(), players = list(), mode = NULL, of
   if (missing(of)) abort_input("argument_missing", "A sweep needs a measure.", "write of = \"edge(guest)\" (--of ...)")
   check_count(workers, "workers", 64, "write workers = 2")
   check_best(best)
+  numbers <- numbers_swept(game, set)
+  names(set)[names(set) %in% names(numbers)] <- vapply(numbers, `[[`, "", "name")
+  game <- with_numbers(game, numbers)
   measures <- lapply(of, read_measure, game = game)
   grid <- sweep_grid(game, set, players, mode)
   rounds <- if (is.null(rounds)) sweep_rounds else rounds
@@ -50,6 +54,21 @@ sweep_settings <- function(game, set = list(), players = list(), mode = NULL, of
 
 sweep_rounds <- 1e5
 most_points <- 10000
+
+# What is swept and is no setting: a number of the rules, as pay(bright).
+numbers_swept <- function(game, set) {
+  turned <- Filter(function(name) is.null(game$settings[[name]]) && grepl("(", name, fixed = TRUE), names(set))
+  lapply(stats::setNames(nm = turned), function(name) {
+    sites <- numbers_named_so(game, name)
+    if (length(sites) != 1)
+      abort_input("sweep_grid", sprintf("`%s` is %s number of these rules.", name, if (length(sites) == 0) "no" else
+        "more than one"), sprintf("there is %s", some_of_names(vapply(numbers_in_rules(game$nodes), `[[`, "", "name"))))
+    values <- suppressWarnings(as.numeric(unlist(set[[name]])))
+    if (anyNA(values) || sites[[1]]$kind == "letters")
+      abort_input("sweep_grid", sprintf("`%s` is swept over numbers.", name), "write \"pay(bright)\" = 1:6")
+    list(name = sites[[1]]$name, site = sites[[1]], values = values)
+  })
+}
 
 check_best <- function(best) {
   if (is.null(best) || (is.numeric(best) && length(best) == 1 && is.finite(best))) return(invisible())

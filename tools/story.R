@@ -7,6 +7,7 @@ told <- unlist(lapply(inside$story_steps("inst/demo/story.md"), function(step) {
   c("```sh", step$command, "```", "", "```text", inside$story_output(step$command, folder), "```")
 }))
 note <- c("<!-- Written by tools/story.R from inst/demo/story.md. -->", "",
-          "`basanos` stands for `exec/basanos`; the files are in `inst/demo`. `exec/basanos demo --story` runs all of it.",
+          "`basanos` stands for `exec/basanos`; the files are in `inst/demo`.",
+          "`exec/basanos demo --story` runs all of it.",
           "")
 writeLines(c(told[1:2], note, told[-(1:2)]), "docs/story.md")

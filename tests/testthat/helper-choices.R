@@ -1,5 +1,5 @@
-# How often what is said of a choice is wrong: "may be the best", "surely ahead", "met" and "missed". Used by the test and
-# by bench/calibration.R.
+# How often what is said of a choice is wrong: "may be the best", "surely ahead", "met" and "missed". Used by the test
+# and by bench/calibration.R.
 
 # Points of a wheel whose wins lie elsewhere for each: alike but for `bonus` more faces of a thousand at point 3.
 shifted_game <- function(bonus = 0) {
@@ -33,12 +33,15 @@ best_kept <- function(game, set, best, rounds, runs) {
 # Signs of which each player throws one more often: a circle, or all alike.
 fond_signs_game <- function(fond = 1) {
   path <- tempfile(fileext = ".game")
-  player <- function(name, weights) sprintf("%s <- player(throw = pick(reef = %g, boat = %g, squall = %g))", name,
-                                            weights[[1]], weights[[2]], weights[[3]])
+  # written in different orders, so that the same luck does not make them the same
+  player <- function(name, first) {
+    order <- c("reef", "boat", "squall")[(0:2 + match(first, c("reef", "boat", "squall")) - 1) %% 3 + 1]
+    sprintf("%s <- player(throw = pick(%s = %g, %s = 1, %s = 1))", name, order[[1]], fond, order[[2]], order[[3]])
+  }
   writeLines(c("seats(left, right)", "sign <- signs(reef %wrecks% boat, boat %outruns% squall, squall %drives% reef)",
                "play({ ask(seats, throw = one_of(sign)) })",
                "outcomes(wins = who(beats(throw[it], throw[other(it)])), draw = otherwise)",
-               player("reefer", c(fond, 1, 1)), player("boater", c(1, fond, 1)), player("squaller", c(1, 1, fond))), path)
+               player("reefer", "reef"), player("boater", "boat"), player("squaller", "squall")), path)
   path
 }
 
@@ -61,29 +64,33 @@ judged_wrongly <- function(target, truly_met, rounds, runs) {
   list(wrong = mean(found == if (truly_met) "missed" else "met"), decided = mean(found != "undecided"))
 }
 
-choice_calibrations <- function(runs) {
-  row <- function(what, rounds, found, power) data.frame(what = what, units = rounds, wrong = found$wrong, power = power)
-  size <- function(found) sprintf("a set of %.2f", found$size)
-  equal <- best_kept(shifted_game(), list(point = 0:7), 1, 500, runs)
-  two <- best_kept(shifted_game(80), list(point = 0:7), 4, 500, runs)
-  five <- best_kept(shifted_game(200), list(point = 0:7), 4, 500, runs)
-  varied <- best_kept(one_in_game(), list(one_in = c(2, 4, 5, 10, 20)), 1, 2000, runs)
-  rare <- best_kept(one_in_game(), list(one_in = c(2, 100, 200, 500)), 3, 2000, runs)
-  alike <- sure_pairs(fond_signs_game(), 1000, runs)
-  circle <- sure_pairs(fond_signs_game(3), 1000, runs)
-  looks <- sure_pairs(fond_signs_game(), 8000, runs, until = 0.001)
-  step <- judged_wrongly("edge(guest) at most 0.199", FALSE, 5000, runs)
-  far <- judged_wrongly("edge(guest) at most 0.16", FALSE, 5000, runs)
-  met <- judged_wrongly("edge(guest) at most 0.2", TRUE, 5000, runs)
-  list(row("may be the best: eight equals", 500, equal, size(equal)),
-       row("may be the best: one better by two errors", 500, two, size(two)),
-       row("may be the best: one better by five errors", 500, five, size(five)),
-       row("may be the best: equals of unequal variance", 2000, varied, size(varied)),
-       row("may be the best: equals with rare prizes", 2000, rare, size(rare)),
-       row("surely ahead: three alike", 1000, alike, "-"),
-       row("surely ahead: a circle", 1000, circle, sprintf("whole in %.1f%%", 100 * circle$all)),
-       row("surely ahead: three alike, looked at until 0.001", 8000, looks, "-"),
-       row("met or missed: missed by a thousandth", 5000, step, sprintf("decided in %.1f%%", 100 * step$decided)),
-       row("met or missed: missed by 0.04, three errors", 5000, far, sprintf("decided in %.1f%%", 100 * far$decided)),
-       row("met or missed: met exactly", 5000, met, sprintf("decided in %.1f%%", 100 * met$decided)))
+# One row a case: what, units, wrong, power. `each` goes through the cases, as lapply() does.
+choice_calibrations <- function(runs, each = lapply) {
+  kept <- function(what, game, set, best, rounds) function() {
+    found <- best_kept(game, set, best, rounds, runs)
+    data.frame(what = paste("may be the best:", what), units = rounds, wrong = found$wrong,
+               power = sprintf("a set of %.2f", found$size))
+  }
+  sure <- function(what, game, rounds, until = NULL) function() {
+    found <- sure_pairs(game, rounds, runs, until)
+    data.frame(what = paste("surely ahead:", what), units = rounds, wrong = found$wrong,
+               power = sprintf("all pairs right in %.1f%%", 100 * found$all))
+  }
+  judged <- function(what, target, truly_met) function() {
+    found <- judged_wrongly(target, truly_met, 5000, runs)
+    data.frame(what = paste("met or missed:", what), units = 5000, wrong = found$wrong,
+               power = sprintf("decided in %.1f%%", 100 * found$decided))
+  }
+  each(list(
+    sure("three alike, looked at until 0.001", fond_signs_game(), 8000, 0.001),
+    sure("three alike", fond_signs_game(), 1000),
+    sure("a circle", fond_signs_game(3), 1000),
+    kept("eight equals", shifted_game(), list(point = 0:7), 1, 500),
+    kept("one better by two errors", shifted_game(80), list(point = 0:7), 4, 500),
+    kept("one better by five errors", shifted_game(200), list(point = 0:7), 4, 500),
+    kept("equals of unequal variance", one_in_game(), list(one_in = c(2, 4, 5, 10, 20)), 1, 2000),
+    kept("equals with rare prizes", one_in_game(), list(one_in = c(2, 100, 200, 500)), 3, 2000),
+    judged("missed by a thousandth", "edge(guest) at most 0.199", FALSE),
+    judged("missed by 0.04, three errors", "edge(guest) at most 0.16", FALSE),
+    judged("met exactly", "edge(guest) at most 0.2", TRUE)), function(case) case())
 }

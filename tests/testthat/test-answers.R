@@ -77,7 +77,8 @@ test_that("a second game: cards, a situation of one's own, two seats", {
   p <- player_partings(g, player = "timid", other = "keen", by = "max(card[me], rank)", rounds = 2000)
   wins <- function(rank) (rank - 1) / 4
   cost <- function(rank) (-1 - (2 * wins(rank) - 2 * (1 - wins(rank)))) / 5
-  for (rank in 2:3) expect_equal(p$rows$cost[p$rows$situation == sprintf("max(card[red], rank) == %d", rank)], cost(rank))
+  for (rank in 2:3) expect_equal(p$rows$cost[p$rows$situation == sprintf("max(card[red], rank) == %d", rank)],
+                                 cost(rank))
   expect_equal(p$explained, cost(2) + cost(3))
   expect_equal(p$difference, p$explained)
   # without a situation of its own each card is one
@@ -93,7 +94,8 @@ test_that("from the command line", {
   run <- at_command_line("answers", "lantern-tiles", "--rounds", "200", "--format", "csv")
   expect_equal(run$code, 0L)
   expect_match(run$out[[1]], "guest_total.*met.*answer.*share")
-  run <- at_command_line("answers", "lantern-tiles", "--player", "guest=bold", "--against", "careful", "--rounds", "200",
+  run <- at_command_line("answers", "lantern-tiles", "--player", "guest=bold", "--against", "careful", "--rounds",
+                         "200",
                          "--format", "json")
   rows <- jsonlite::fromJSON(paste(run$out, collapse = "\n"))$rows
   expect_true(all(rows$answer == "stand" & rows$other == "draw"))

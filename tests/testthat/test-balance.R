@@ -42,14 +42,16 @@ test_that("where none satisfies, the nearest and the targets that fight are told
   expect_identical(b$status, "impossible")
   expect_setequal(b$conflicts, wants[1:2])
   grid <- expand.grid(win = 0:4, draw = 0:1)
-  values <- enumerated(NULL, grid, c("edge(guest)", "gain(guest)"), function(row) coin_game(row[["win"]], row[["draw"]]))
+  values <- enumerated(NULL, grid, c("edge(guest)", "gain(guest)"),
+                       function(row) coin_game(row[["win"]], row[["draw"]]))
   miss <- pmax(0, pmax((0.3 - values[, 1]) / 0.3, (0.4 - values[, 2]) / 0.4))
   a <- b$answers[[1]]
   row <- which(grid$win == a$knobs[[1]] & grid$draw == a$knobs[[2]])
   expect_equal(miss[[row]], min(miss))
   expect_match(paste(format(b), collapse = "\n"), "cannot be met together")
   # weights say which counts
-  heavy <- balance_game(coin_game(), c(paste(wants[[1]], "weight 9"), wants[[2]]), c("pay(win) in 0..4", "pay(draw) in 0..1"))
+  heavy <- balance_game(coin_game(), c(paste(wants[[1]], "weight 9"), wants[[2]]),
+                        c("pay(win) in 0..4", "pay(draw) in 0..1"))
   expect_lte(abs(0.3 - heavy$answers[[1]]$targets$value[[1]]), abs(0.3 - a$targets$value[[1]]))
 })
 
@@ -101,7 +103,8 @@ test_that("modes, letters, seats in step, players that slip", {
   expect_lt(b$answers[[1]]$slipping, b$answers[[1]]$targets$value)
   o <- odds("deep-well", "exact", players = list(guesser = "halver~0.05"), mode = "shallow")
   expect_equal(b$answers[[1]]$slipping, o$outcomes$probability[[1]])
-  fair <- balance_game("dice-duel", "probability(outcome == first_wins) within 0.001 of probability(outcome == second_wins)",
+  fair <- balance_game("dice-duel",
+                       "probability(outcome == first_wins) within 0.001 of probability(outcome == second_wins)",
                        "rounds in 5..9")
   expect_equal(fair$answers[[1]]$targets$value, 0)
   folder <- tempfile()
@@ -117,7 +120,8 @@ test_that("modes, letters, seats in step, players that slip", {
 })
 
 test_that("sampled: fresh luck judges, what surely misses leaves, and nothing claims to be complete", {
-  ask <- function(...) balance_game("bell-cards", "gain(guest) at least 0.38", "qualifies_at in 5..9", engine = "sample", ...)
+  ask <- function(...) balance_game("bell-cards", "gain(guest) at least 0.38", "qualifies_at in 5..9",
+                                    engine = "sample", ...)
   b <- ask(rounds = 2e4)
   expect_identical(b$status, "best found")
   expect_false(b$explored$complete)
@@ -128,6 +132,20 @@ test_that("sampled: fresh luck judges, what surely misses leaves, and nothing cl
   expect_equal(exact_free$answers, b$answers)
   expect_error(balance_game("bell-cards", "edge(guest) in 0.05..0.0501", "qualifies_at in 5..9", rounds = 1e4),
                class = "basanos_tolerance_fine")
+})
+
+test_that("nothing is written where nothing satisfies, and a sweep turns the same numbers", {
+  path <- tempfile(fileext = ".game")
+  b <- balance_game("lantern-tiles", "edge(guest) at least 0.9", "pay(bright) in 1..3", write = path)
+  expect_identical(b$status, "impossible")
+  expect_false(file.exists(path))
+  expect_match(paste(format(b), collapse = "\n"), "Nothing was written")
+  s <- sweep_settings("lantern-tiles", set = list("pay(bright)" = 1:3, aim = c(22, 24)), of = "edge(guest)")
+  o <- balance_game("lantern-tiles", "edge(guest) in -9..9", c("pay(bright) in 1..3", "aim in 22, 24"))
+  expect_equal(s$rows$value[s$points$aim == 24][c(1, 3)],
+               unlist(o$influence[o$influence$knob == "pay(guest, bright)", c("from", "to")], use.names = FALSE))
+  expect_error(sweep_settings("lantern-tiles", set = list("pay(brigt)" = 1:3), of = "edge(guest)"),
+               class = "basanos_sweep_grid")
 })
 
 test_that("from the command line: text, JSON that can be read back, a figure, and an exit code", {

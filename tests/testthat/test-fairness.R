@@ -38,7 +38,8 @@ test_that("a payment evens what is paid, a handicap is sought", {
 
 test_that("modes: success in each, out of order, certain, alike, a limit that never binds", {
   path <- tempfile(fileext = ".game")
-  writeLines(c('based_on("deep-well")', "shallow <- mode(top = 100, tries = 20)", "middling <- mode(top = 100, tries = 7)",
+  writeLines(c('based_on("deep-well")', "shallow <- mode(top = 100, tries = 20)",
+               "middling <- mode(top = 100, tries = 7)",
                "fathomless <- mode(top = 300, tries = 3)", "last <- mode(top = 900, tries = 8)"), path)
   m <- audit_modes(path)
   # halving finds 2^tries - 1 numbers
@@ -74,7 +75,8 @@ test_that("each secret: what halving needs for it, twins, the words within a ran
   dusk <- words$rows$twins[words$rows$secret == "dusk"]
   expect_identical(dusk, "duck")
   path <- tempfile(fileext = ".txt")
-  run <- at_command_line("list", "sunken-name", "--rounds", "600", "--keep", "0..50%", "--write", path, "--format", "csv")
+  run <- at_command_line("list", "sunken-name", "--rounds", "600", "--keep", "0..50%", "--write", path, "--format",
+                         "csv")
   expect_equal(run$code, 0L)
   expect_match(readLines(path)[[1]], "^# sunken-name")
   expect_error(list_rows("lantern-tiles"), class = "basanos_list_secret")
@@ -94,4 +96,14 @@ test_that("before and after: what changed in the rules, in words", {
                     "wavering is gone",
                     "brave is new: player(choice = draw)"))
   expect_length(compare_games("lantern-tiles", "lantern-tiles", set_new = list(aim = 22))$changes, 0)
+})
+
+test_that("a mode may seat players, and who is chosen goes before it", {
+  g <- game_of('based_on("deep-well")', "guided <- mode(top = 15, tries = 3, guesser = wild)",
+               "shallow <- mode(top = 15, tries = 3)")
+  wild <- odds(g, "exact", set = list(top = 15, tries = 3), players = list(guesser = "wild"))$outcomes$probability
+  expect_equal(odds(g, "exact", mode = "guided")$outcomes$probability, wild)
+  expect_equal(odds(g, "exact", mode = "guided", players = list(guesser = "halver"))$outcomes$probability[[1]], 7 / 15)
+  expect_equal(audit_modes(g)$rows$value[audit_modes(g)$rows$mode == "guided"], wild[[1]])
+  expect_error(game_of('based_on("deep-well")', "guided <- mode(guesser = wld)"), class = "basanos_unknown_player")
 })

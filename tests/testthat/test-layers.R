@@ -1,8 +1,8 @@
 # The files of R/ stand in layers: a file uses its own layer and those below, as ARCHITECTURE lists them.
 
 layers <- c("base", "vocabulary", "rules", "check", "settings", "program", "engine", "game", "example", "try", "trace",
-            "odds", "compare", "bankroll", "takings", "sweep", "balance", "answers", "fairness", "modes", "lists", "log", "play", "lint", "outline", "new", "figure",
-            "command", "basanos")
+            "odds", "compare", "bankroll", "takings", "sweep", "balance", "answers", "fairness", "modes",
+            "lists", "log", "play", "lint", "outline", "new", "figure", "command", "basanos")
 
 layer_of <- function(path) sub("[-.].*", "", basename(path))
 

@@ -170,7 +170,8 @@ test_that("play begins where something comes up, or at a position", {
 
 test_that("rounds are kept with records and answers, and played again to compare them with each player", {
   path <- tempfile(fileext = ".csv")
-  for (seed in 1:4) shown_by("lantern-tiles", seed = seed, rounds = 2, keep = path, name = "mara", read = typed(rep("stand", 20)))
+  for (seed in 1:4) shown_by("lantern-tiles", seed = seed, rounds = 2, keep = path, name = "mara",
+                             read = typed(rep("stand", 20)))
   kept <- utils::read.csv(path)
   given <- jsonlite::fromJSON(kept$answers[[1]], simplifyVector = FALSE)
   expect_identical(given[[1]]$answer, "stand")
@@ -180,7 +181,8 @@ test_that("rounds are kept with records and answers, and played again to compare
   p <- kept_people(path)[[1]]
   expect_equal(sum(p$outcomes$share), 1)
   expect_equal(p$replayed, 8)
-  totals <- vapply(kept$answers, function(a) as.numeric(jsonlite::fromJSON(a, simplifyVector = FALSE)[[1]]$seen$guest_total), 0)
+  totals <- vapply(kept$answers, function(a) as.numeric(jsonlite::fromJSON(a,
+                                                                           simplifyVector = FALSE)[[1]]$seen$guest_total), 0)
   careful <- p$agreement[p$agreement$player == "careful", ]
   expect_equal(c(careful$decisions, careful$same), c(8, sum(totals >= 19)))
   expect_true(all(p$partings$answer == "stand" & p$partings$other == "draw"))
@@ -204,7 +206,8 @@ test_that("a log of somebody else is read by a map, and what does not fit is sai
   bad(c(name = "who"))
   writeLines(c("who,ended", "ann,guest hgh"), log)
   expect_match(conditionMessage(bad(c(outcome = "ended"))), "guest_high")
-  run <- at_command_line("played", system.file("demo", "keepers-log.csv", package = "basanos"), "--game", "lantern-tiles",
+  run <- at_command_line("played", system.file("demo", "keepers-log.csv", package = "basanos"), "--game",
+                         "lantern-tiles",
                          "--map", "name=visitor,outcome=how it ended,guest_tiles=tiles drawn")
   expect_equal(run$code, 0L)
   expect_match(paste(run$out, collapse = "\n"), "elin: ")

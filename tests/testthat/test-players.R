@@ -182,7 +182,8 @@ test_that("sampling goes on until each pair is told apart or close enough, and n
   most <- compare_players("bell-cards", c("cautious", "cautious~0.001"), engine = "sample", until = 1e-6, rounds = 3000)
   expect_equal(most$rounds, 3000)
   expect_error(compare_players("bell-cards", until = 0), class = "basanos_argument_wrong")
-  run <- at_command_line("players", path, "--compare", "cautious,timid", "--engine", "sample", "--until", "0.05", "--rounds",
+  run <- at_command_line("players", path, "--compare", "cautious,timid", "--engine", "sample", "--until", "0.05",
+                         "--rounds",
                          "20000")
   expect_match(paste(run$out, collapse = "\n"), "Sampled until each pair")
 })

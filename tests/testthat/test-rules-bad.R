@@ -143,7 +143,8 @@ bad_calls <- list(
   target_wrong = function() balance_game("lantern-tiles", "edge(guest) in 6%..4%", "aim in 20..26 by 2"),
   knob_wrong = function() balance_game("lantern-tiles", "edge(guest) in 4%..6%", "aim in 20..26 by 0"),
   knob_unknown = function() balance_game("lantern-tiles", "edge(guest) in 4%..6%", "aime in 20..26"),
-  knob_idle = function() balance_game(game_with("result <- 1", "unused <- setting(1)"), "probability(outcome == over) in 0..1",
+  knob_idle = function() balance_game(game_with("result <- 1", "unused <- setting(1)"),
+                                      "probability(outcome == over) in 0..1",
                                       "unused in 1..2"),
   knob_off_grid = function() balance_game("lantern-tiles", "edge(guest) in 4%..6%", "aim in 21..27 by 2"),
   balance_large = function() balance_game("lantern-tiles", "edge(guest) in 4%..6%",
@@ -153,7 +154,7 @@ bad_calls <- list(
   write_place = function() {
     path <- tempfile(fileext = ".game")
     writeLines(c('based_on("lantern-tiles")', "amend(pays(guest, tie = -1))"), path)
-    balance_game(path, "edge(guest) at least 0.1", "pay(bright) in 1..3", write = tempfile())
+    balance_game(path, "edge(guest) in 0..0.01", "pay(bright) in 1..3", write = tempfile())
   },
   takings_wrong = function() takings("lantern-tiles", visits = 0),
   takings_large = function() takings("salt-draw", visits = 1000, hours = 20, seconds = NULL, rounds_sampled = 1e6,
