@@ -48,6 +48,9 @@ balance_game <- function(game, want, knobs, set = list(), players = list(), mode
   check_count(answers, "answers", 20, "write answers = 4")
   check_count(workers, "workers", 64, "write workers = 2")
   if (!is.null(rounds)) check_rounds(rounds)
+  if (!is.numeric(slip) || length(slip) != 1 || is.na(slip) || slip < 0 || slip > 1)
+    abort_input("slip_wrong", sprintf("`slip` must be a chance from 0 to 1, not %s.", given_text(slip)),
+                "write slip = 0.05 (--slip 0.05)")
   if (missing(want) || length(want) == 0)
     abort_input("target_wrong", "Balance needs a target.", "write \"edge(guest) in 0.06..0.08\" (--want ...)")
   if (missing(knobs) || length(knobs) == 0)

@@ -7,8 +7,8 @@ command_answers <- function(args) {
     option("most", "with --against, how many partings are valued [40]", "40", "N"),
     option("rounds", "rounds to watch [2000]", "2000", "N"),
     option("seed", "seed of these rounds [1]", "1", "S"),
-    option("format", "text, json or csv [text]", "text", "FORMAT"),
-    option("out", "a file to write to, instead of standard output", metavar = "FILE"))))
+    shared_option("format"),
+    shared_option("out"))))
   if (is.null(read)) return(0L)
   o <- read$options
   one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")

@@ -8,13 +8,13 @@ command_balance <- function(args) {
     option("answers", "how many answers to give at most [4]", "4", "N"),
     option("slip", "how often players slip in the last column [0.05]", "0.05", "CHANCE"),
     option("write", "a file to write the changed rules to; it must not be there yet", metavar = "FILE"),
-    option("engine", "auto, exact or sample [auto]", "auto", "ENGINE"),
+    shared_option("engine"),
     option("rounds", "rounds to sample at a point [1e6 of ten points or fewer, else 1e5]", metavar = "N"),
-    option("seed", "seed of the sampled rounds [1]", "1", "S"),
-    option("threads", "threads to sample with [1]", "1", "T"),
-    option("workers", "points worked out at once [1]", "1", "W"),
-    option("format", "text, json or csv [text]", "text", "FORMAT"),
-    option("out", "a file to write to, instead of standard output", metavar = "FILE"),
+    shared_option("seed"),
+    shared_option("threads"),
+    shared_option("workers"),
+    shared_option("format"),
+    shared_option("out"),
     option("figure", "a figure of the knobs to draw as well, .png or .svg", metavar = "FILE"))))
   if (is.null(read)) return(0L)
   o <- read$options

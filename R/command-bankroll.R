@@ -17,8 +17,8 @@ command_bankroll <- function(args) {
     option("threads", "threads to play with [1]", "1", "T"),
     option("path", "one evening step by step, by its number", metavar = "K"),
     option("engine", "auto, exact or sample, for the odds of a round [auto]", "auto", "ENGINE"),
-    option("format", "text, json or csv [text]", "text", "FORMAT"),
-    option("out", "a file to write to, instead of standard output", metavar = "FILE"),
+    shared_option("format"),
+    shared_option("out"),
     option("figure", "a figure of the wallet over the rounds, .png or .svg", metavar = "FILE"))))
   if (is.null(read)) return(0L)
   o <- read$options

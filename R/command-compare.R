@@ -7,7 +7,7 @@ command_compare <- function(args) {
     flag_option("same", "do they play identically? Proves it, or shows the first unit where they part"),
     option("engine", "auto or sample [auto]", "auto", "ENGINE"),
     option("rounds", "rounds to sample on the same luck [1e5]", "1e5", "N"),
-    option("seed", "seed of the sampled rounds [1]", "1", "S"),
+    shared_option("seed"),
     option("measure", "a measure to compare as well, as \"edge(guest)\"; may be given several times",
            metavar = "MEASURE"),
     option("format", "text or json [text]", "text", "FORMAT"))), arguments = "NEW",

@@ -4,11 +4,11 @@ command_fairness <- function(args) {
            metavar = "NAMES"),
     option("of", "what seats are measured by, with {seat} for the seat [mean_pay({seat})]", metavar = "MEASURE"),
     option("knob", "a handicap to try, as \"head_start in 0..5\"; may be given several times", metavar = "KNOB"),
-    option("engine", "auto, exact or sample [auto]", "auto", "ENGINE"),
+    shared_option("engine"),
     option("rounds", "rounds to sample [1e5]", "1e5", "N"),
-    option("seed", "seed of the sampled rounds [1]", "1", "S"),
-    option("format", "text, json or csv [text]", "text", "FORMAT"),
-    option("out", "a file to write to, instead of standard output", metavar = "FILE"))))
+    shared_option("seed"),
+    shared_option("format"),
+    shared_option("out"))))
   if (is.null(read)) return(0L)
   o <- read$options
   one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")

@@ -5,9 +5,9 @@ command_list <- function(args) {
     option("keep", "tell which secrets have the first measure within, as 60%..90%", metavar = "LOW..HIGH"),
     option("write", "with --keep, a new file for these words, one a line", metavar = "FILE"),
     option("rounds", "rounds to sample [2e4, or 50 a word]", metavar = "N"),
-    option("seed", "seed of the sampled rounds [1]", "1", "S"),
-    option("format", "text, json or csv [text]", "text", "FORMAT"),
-    option("out", "a file to write to, instead of standard output", metavar = "FILE"))))
+    shared_option("seed"),
+    shared_option("format"),
+    shared_option("out"))))
   if (is.null(read)) return(0L)
   o <- read$options
   one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")

@@ -4,11 +4,11 @@ command_modes <- function(args) {
     option("level", "shares of success that new modes are to have, as 80%,50%,20%", metavar = "SHARES"),
     option("knob", "for --level: a setting to turn, as \"tries in 3..12\"; may be given several times",
            metavar = "KNOB"),
-    option("engine", "auto, exact or sample [auto]", "auto", "ENGINE"),
+    shared_option("engine"),
     option("rounds", "rounds to sample in each mode [1e5]", "1e5", "N"),
-    option("seed", "seed of the sampled rounds [1]", "1", "S"),
-    option("format", "text, json or csv [text]", "text", "FORMAT"),
-    option("out", "a file to write to, instead of standard output", metavar = "FILE"))))
+    shared_option("seed"),
+    shared_option("format"),
+    shared_option("out"))))
   if (is.null(read)) return(0L)
   o <- read$options
   one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")

@@ -1,9 +1,9 @@
 command_odds <- function(args) {
   read <- read_options("odds", args, c(game_options(), list(
-    option("engine", "auto, exact or sample [auto]", "auto", "ENGINE"),
+    shared_option("engine"),
     option("rounds", "rounds to sample [1e6; 2e4 with word lists]", metavar = "N"),
-    option("seed", "seed of the sampled rounds [1]", "1", "S"),
-    option("threads", "threads to sample with [1]", "1", "T"),
+    shared_option("seed"),
+    shared_option("threads"),
     option("max-states", "states that exact may visit [5e6]", "5e6", "N"),
     option("max-seconds", "how long exact may take", metavar = "S"),
     option("precision", "sample until the interval is no wider than this to either side", metavar = "P"),
@@ -20,8 +20,8 @@ command_odds <- function(args) {
     flag_option("par", "the par table: what each outcome and pay adds to the return and the variance"),
     option("each", "every answer of this decision side by side, whoever plays", metavar = "DECISION"),
     flag_option("distributions", "the quantiles and values of every record as well; csv has these instead"),
-    option("format", "text, json or csv [text]", "text", "FORMAT"),
-    option("out", "a file to write to, instead of standard output", metavar = "FILE"),
+    shared_option("format"),
+    shared_option("out"),
     option("figure", paste("a figure to draw as well, .png or .svg; with --precision of how the estimate settles,",
                            "with --distributions of every record by value, with --each of the return of every answer"),
            metavar = "FILE"))))

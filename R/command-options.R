@@ -4,6 +4,17 @@
 option <- function(flag, help, default = NULL, metavar = "VALUE")
   optparse::make_option(paste0("--", flag), type = "character", default = default, help = help, metavar = metavar)
 
+# The options that many commands have in common.
+shared_option <- function(name) {
+  switch(name,
+    engine = option("engine", "auto, exact or sample [auto]", "auto", "ENGINE"),
+    seed = option("seed", "seed of the sampled rounds [1]", "1", "S"),
+    threads = option("threads", "threads to sample with [1]", "1", "T"),
+    workers = option("workers", "points worked out at once [1]", "1", "W"),
+    format = option("format", "text, json or csv [text]", "text", "FORMAT"),
+    out = option("out", "a file to write to, instead of standard output", metavar = "FILE"))
+}
+
 # Returns list(options, game, rest): NULL after printing help. `arguments` names what comes after the game.
 read_options <- function(command, args, options, takes_game = TRUE, arguments = character(), missing = NULL) {
   wanted <- c(if (takes_game) "GAME", arguments)

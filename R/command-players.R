@@ -3,13 +3,13 @@ command_players <- function(args) {
     option("compare", "the players to compare, with commas between [all that can take every seat]", metavar = "NAMES"),
     option("of", "what is compared, with {seat} for the seat, as \"mean(points[{seat}])\" [mean_pay({seat})]",
            metavar = "MEASURE"),
-    option("engine", "auto, exact or sample [auto]", "auto", "ENGINE"),
+    shared_option("engine"),
     option("rounds", "rounds to sample for each way of sitting [2e4; with --until at most 1e6]", metavar = "N"),
     option("until", "sample until each pair is told apart, or surely closer than this", metavar = "DIFFERENCE"),
-    option("seed", "seed of the sampled rounds [1]", "1", "S"),
-    option("threads", "threads to sample with [1]", "1", "T"),
-    option("format", "text, json or csv [text]", "text", "FORMAT"),
-    option("out", "a file to write to, instead of standard output", metavar = "FILE"),
+    shared_option("seed"),
+    shared_option("threads"),
+    shared_option("format"),
+    shared_option("out"),
     option("figure", "a figure of the pairings to draw as well, .png or .svg", metavar = "FILE"),
     option("ranking", "a figure of the ranking to draw as well, .png or .svg", metavar = "FILE"))))
   if (is.null(read)) return(0L)

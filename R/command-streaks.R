@@ -3,7 +3,7 @@ command_streaks <- function(args) {
     option("in", "in how many rounds [100]", "100", "N"),
     option("length", "how likely is a run of this length or longer?", metavar = "K"),
     option("engine", "auto, exact or sample, for the odds of a round [auto]", "auto", "ENGINE"),
-    option("format", "text, json or csv [text]", "text", "FORMAT"))))
+    shared_option("format"))))
   if (is.null(read)) return(0L)
   o <- read$options
   one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")

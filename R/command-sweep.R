@@ -2,14 +2,14 @@ command_sweep <- function(args) {
   read <- read_options("sweep", args, c(game_options(), list(
     option("of", "a measure, as \"edge(guest)\"; may be given several times", metavar = "MEASURE"),
     option("best", "highest, lowest, a number to come near to, or none [highest]", "highest", "WHICH"),
-    option("engine", "auto, exact or sample [auto]", "auto", "ENGINE"),
+    shared_option("engine"),
     option("rounds", "rounds to sample at a point [1e5]", metavar = "N"),
-    option("seed", "seed of the sampled rounds [1]", "1", "S"),
-    option("threads", "threads to sample with [1]", "1", "T"),
-    option("workers", "points worked out at once [1]", "1", "W"),
+    shared_option("seed"),
+    shared_option("threads"),
+    shared_option("workers"),
     option("checkpoint", "save finished points to this file, and go on from it", metavar = "FILE"),
-    option("format", "text, json or csv [text]", "text", "FORMAT"),
-    option("out", "a file to write to, instead of standard output", metavar = "FILE"),
+    shared_option("format"),
+    shared_option("out"),
     option("figure", "a figure to draw as well, .png or .svg", metavar = "FILE"))))
   if (is.null(read)) return(0L)
   o <- read$options

@@ -13,11 +13,11 @@ command_takings <- function(args) {
            metavar = "VISITOR"),
     option("till", "what the till shows: luck, or not?", metavar = "TOKENS"),
     option("with", "another stall to stand beside it; may be given several times", metavar = "GAME"),
-    option("engine", "auto, exact or sample [auto]", "auto", "ENGINE"),
+    shared_option("engine"),
     option("sampled", "rounds to sample, where the odds are sampled", metavar = "N"),
-    option("seed", "seed of the sampled rounds [1]", "1", "S"),
-    option("format", "text, json or csv [text]", "text", "FORMAT"),
-    option("out", "a file to write to, instead of standard output", metavar = "FILE"),
+    shared_option("seed"),
+    shared_option("format"),
+    shared_option("out"),
     option("figure", "a figure of the evening to draw as well, .png or .svg", metavar = "FILE"))))
   if (is.null(read)) return(0L)
   o <- read$options
