@@ -5,6 +5,7 @@ balance_result <- function(found, game) {
   rows <- different_rows(found$found, ask)
   answers <- lapply(seq_len(nrow(rows)), function(k)
     balanced_answer(found$found, rows$row[[k]], rows$kind[[k]], nrow(rows), ask))
+  answers[[1]]$players <- values_by_player(answers[[1]]$point, with_parts(ask, inner = list()))
   none <- !is.null(found$found$patterns)
   status <- if (none && (!ask$sampled || any(answers[[1]]$targets$met == "missed"))) "impossible"
     else if (ask$sampled) "best found" else "satisfied and complete"
@@ -117,6 +118,28 @@ slipping_values <- function(point, ask) {
   ask$players[names(plain)] <- sprintf("%s~%s", plain, plain_number(ask$slip))
   told <- told_of_point(point, ask, rounds = if (ask$sampled) ask$rounds / 5, seed = ask$seed + 1)
   wanted_values(matrix(told$values, nrow = 1), ask$targets)[1, ]
+}
+
+most_other_players <- 6
+
+# The targets when others play the seat whose money is told, else the first that decides: a data frame with a column for
+# each player; NULL where there are no others.
+values_by_player <- function(point, ask) {
+  settings <- resolve_settings(ask$game, point$set, point$mode)
+  sitting <- stats::setNames(resolve_players(ask$game, ask$players, settings), ask$game$seats)
+  deciding <- names(sitting)[!is.na(sitting)]
+  seat <- if (!is.null(ask$staked) && ask$staked %in% deciding) ask$staked else utils::head(deciding, 1)
+  if (length(seat) == 0) return(NULL)
+  number <- match(seat, ask$game$seats)
+  able <- names(Filter(function(p) player_can(p, number, asked_of(ask$game, number)), ask$game$players))
+  others <- utils::head(setdiff(able, sitting[[seat]]), most_other_players)
+  if (length(others) == 0) return(NULL)
+  values <- lapply(stats::setNames(nm = others), function(player) {
+    ask$players[[seat]] <- player
+    told <- told_of_point(point, ask, rounds = if (ask$sampled) ask$rounds / 5, seed = ask$seed + 1)
+    wanted_values(matrix(told$values, nrow = 1), ask$targets)[1, ]
+  })
+  list(seat = seat, values = list2DF(values))
 }
 
 # Which knob moves which target by how much, the others as in the first answer.

@@ -2,7 +2,7 @@
 format.basanos_balance <- function(x, ...) {
   knobs <- vapply(x$knobs, `[[`, "", "name")
   c(sprintf("%s: %s, %s", title_of(x), count_text(length(knobs), "knob"), count_text(nrow(x$today), "target")), "",
-    status_lines(x), "", answer_table(x), "", target_table(x), slipping_lines(x), "", influence_lines(x),
+    status_lines(x), "", answer_table(x), "", target_table(x), slipping_lines(x), player_lines(x), "", influence_lines(x),
     written_lines(x), "", explored_line(x))
 }
 
@@ -56,6 +56,14 @@ slipping_lines <- function(x) {
   columns <- c(list(target = x$today$target), stats::setNames(
     lapply(x$answers[with], function(a) vapply(a$slipping, short_number, "")), sprintf("answer %d", with)))
   c("", sprintf("When players slip at one decision in %s:", plain_number(round(1 / x$slip))), aligned(columns))
+}
+
+# What others make of the first answer: pays are set against one way of playing.
+player_lines <- function(x) {
+  p <- x$answers[[1]]$players
+  if (is.null(p)) return(NULL)
+  columns <- c(list(target = x$today$target), lapply(p$values, function(v) vapply(v, short_number, "")))
+  c("", sprintf("Answer 1 when another plays %s:", p$seat), aligned(columns))
 }
 
 influence_lines <- function(x) {

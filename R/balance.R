@@ -22,7 +22,8 @@
 #'   * `answers`: a list, best first, of lists with `kind` (what speaks for it), `knobs` (values by name), `targets` (a
 #'     data frame with `target`, `value`, `met`: `met`, `missed` or `undecided`; sampled also `lower`, `upper`),
 #'     `elsewhere` (what it costs: volatility, hits, gains, length, by measure), `slipping` (the values of the targets
-#'     when players slip), `changed` (how many knobs) and `steps`.
+#'     when players slip), `changed` (how many knobs) and `steps`; the first also `players`: the `seat` and, in
+#'     `values`, the values of the targets under each other player of it.
 #'   * `status`: `"satisfied and complete"`, `"best found"` (sampled) or `"impossible"`.
 #'   * `conflicts`: the smallest set of targets that cannot be met together, as texts.
 #'   * `today`: the values of the targets as the rules stand.

@@ -36,6 +36,7 @@ balance_json <- function(x) {
       row <- as.list(a$targets[k, ])
       if (is.na(row$lower)) row[c("lower", "upper")] <- NULL
       if (!is.null(a$slipping)) row$slipping <- a$slipping[[k]]
+      if (!is.null(a$players)) row$players <- lapply(as.list(a$players$values), `[[`, k)
       row
     })
     elsewhere <- lapply(names(a$elsewhere), function(name) list(name = name, value = a$elsewhere[[name]]))

@@ -44,7 +44,7 @@ test_that("a difference between paired runs is covered, where few units differ b
 
 # What is said of a choice is wrong in at most 5% of the runs: more than this comes up less than once in ten thousand.
 test_that("the best is kept, nobody is called better who is not, no target is called met that is missed", {
-  few <- 200
+  few <- 80
   most <- stats::qbinom(1 - 1e-4, few, 0.05) / few
   five <- best_kept(shifted_game(200), list(point = 0:7), 4, 500, few)
   expect_lte(five$wrong, most)

@@ -161,6 +161,10 @@ test_that("from the command line: text, JSON that can be read back, a figure, an
   bright <- o$outcomes$probability[o$outcomes$name == "bright"]
   paid <- o$pays$edge - bright * (first$knobs[["pay(guest, bright)"]] - 2)
   expect_equal(first$measures[[1]]$value, paid)
+  bold <- odds("lantern-tiles", "exact", set = list(keeper_stands = first$knobs$keeper_stands),
+               players = list(guest = "bold"))
+  by_bold <- bold$pays$edge - bold$outcomes$probability[[1]] * (first$knobs[["pay(guest, bright)"]] - 2)
+  expect_equal(first$targets[[1]]$players$bold, by_bold)
   none <- at_command_line("balance", "lantern-tiles", "--want", "edge(guest) in 0.4..0.6", "--knob",
                           "pay(bright) in 1..6")
   expect_equal(none$code, 1L)
