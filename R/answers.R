@@ -100,8 +100,8 @@ sums_seen <- function(game, wanted) {
     seen <- is_seen_by(part$variable$seen_by, if (own) wanted$seat else 0L, wanted$seat)
     if (isTRUE(part$hidden) || !is_collection(type) || !seen) return(NULL)
     name <- if (own) sprintf("%s[me]", part$name) else part$name
-    columns <- names(Filter(function(d) identical(d$kind, "column") && is_kind(d$type, "whole") &&
-                            !is.null(d$owners[[type$of$set]]), game$names))
+    columns <- if (length(type$of$set) == 1) names(Filter(function(d)
+      identical(d$kind, "column") && is_kind(d$type, "whole") && !is.null(d$owners[[type$of$set]]), game$names))
     c(sprintf("size(%s)", name), sprintf("sum(%s)", name),
       if (length(columns) > 0) sprintf("sum(%s, %s)", name, columns))
   }))

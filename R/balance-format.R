@@ -2,8 +2,8 @@
 format.basanos_balance <- function(x, ...) {
   knobs <- vapply(x$knobs, `[[`, "", "name")
   c(sprintf("%s: %s, %s", title_of(x), count_text(length(knobs), "knob"), count_text(nrow(x$today), "target")), "",
-    status_lines(x), "", answer_table(x), "", target_table(x), slipping_lines(x), player_lines(x), "", influence_lines(x),
-    written_lines(x), "", explored_line(x))
+    status_lines(x), "", answer_table(x), "", target_table(x), slipping_lines(x), player_lines(x), "",
+    influence_lines(x), written_lines(x), "", explored_line(x))
 }
 
 status_lines <- function(x) {

@@ -100,3 +100,14 @@ test_that("from the command line", {
   rows <- jsonlite::fromJSON(paste(run$out, collapse = "\n"))$rows
   expect_true(all(rows$answer == "stand" & rows$other == "draw"))
 })
+
+test_that("what players do is told of each game of the fair where somebody decides", {
+  for (name in c("two-buckets", "salt-draw", "harbour-dice", "net-menders", "sunken-name")) {
+    a <- player_answers(name, rounds = 20)
+    sums <- tapply(a$rows$share, rep(seq_len(nrow(a$rows) / length(unique(a$rows$answer))),
+                                     each = length(unique(a$rows$answer))), sum)
+    expect_equal(as.vector(sums), rep(1, length(sums)))
+    expect_equal(sum(a$rows$met) / length(unique(a$rows$answer)), 1)
+    expect_no_error(format(a))
+  }
+})
