@@ -1,0 +1,76 @@
+# Which knobs need a run for each value and which only change pays, and the points at which runs are made.
+
+most_balanced <- 5e7  # combinations that are gone through
+
+# Which knobs need a run for each value, and which only change pays.
+with_ways_to_turn <- function(ask, knobs) {
+  refuse_idle(ask, knobs)
+  able <- vapply(knobs, function(k) k$kind %in% c("number", "setting") && !isTRUE(k$yesno), NA)
+  measured <- with_measures(ask$game, ask$measures)
+  names <- vapply(knobs, `[[`, "", "name")
+  pays <- able & vapply(seq_along(knobs), function(k) only_pays(measured, names[[k]], measured$measures), NA)
+  combinations <- prod(lengths(lapply(knobs, `[[`, "values")))
+  if (combinations > most_balanced)
+    abort_input("balance_large", sprintf("These are %s combinations, more than %s.",
+                                         format(signif(combinations, 3), scientific = FALSE, big.mark = " "),
+                                         whole_text(most_balanced)),
+                "take wider steps, or fewer knobs at once")
+  ask$outer <- knobs[!pays]
+  ask$inner <- knobs[pays]
+  ask$combinations <- combinations
+  with_points(ask)
+}
+
+all_outside <- function(ask) {
+  ask$outer <- c(ask$outer, ask$inner)
+  ask$inner <- list()
+  with_points(ask)
+}
+
+# The points of the outer knobs: list(index, set, mode, letters) each.
+with_points <- function(ask) {
+  sizes <- lengths(lapply(ask$outer, `[[`, "values"))
+  if (prod(sizes) > most_points)
+    abort_input("balance_large", sprintf("These knobs need a run for each of %s combinations, more than %s.",
+                                         whole_text(prod(sizes)), whole_text(most_points)),
+                "take wider steps, or fewer knobs at once")
+  index <- as.matrix(expand.grid(lapply(sizes, seq_len)))
+  ask$points <- lapply(seq_len(max(1, nrow(index))), function(k)
+    balance_point(ask, if (length(sizes) == 0) integer() else index[k, ]))
+  ask$inner_sizes <- lengths(lapply(ask$inner, `[[`, "values"))
+  ask
+}
+
+balance_point <- function(ask, index, inner = integer()) {
+  chosen <- Map(function(knob, i) c(knob, list(value = knob$values[[i]])), c(ask$outer, ask$inner[seq_along(inner)]),
+                c(index, inner))
+  is <- function(kind) Filter(function(k) k$kind %in% kind, chosen)
+  settings <- is(c("setting", "number"))
+  mode <- is("mode")
+  point <- list(index = unname(index),
+                set = c(ask$set, stats::setNames(lapply(settings, `[[`, "value"),
+                                                 vapply(settings, `[[`, "", "name"))),
+                mode = if (length(mode) > 0) mode[[1]]$value else ask$mode, letters = is("letters"))
+  resolve_players(ask$game, ask$players, resolve_settings(ask$game, point$set, point$mode))
+  point
+}
+
+# A knob that no program shows is no knob.
+refuse_idle <- function(ask, knobs) {
+  shown <- c("code", "int_start", "real_start", "tables", "weights", "pays", "ranges")
+  built <- function(knob, value) {
+    point <- balance_point(list(outer = list(c(knob[c("name", "kind", "site", "today")], list(values = list(value)))),
+                                set = ask$set, mode = ask$mode, game = ask$game, players = ask$players), 1L)
+    game <- ask$game
+    for (letters in point$letters) game <- with_letters(game, letters, value)
+    program <- compile_game(game, point$set, ask$players, point$mode)
+    c(program[shown], list(program$word_letters))
+  }
+  for (knob in knobs) {
+    first <- built(knob, knob$values[[1]])
+    same <- vapply(knob$values[unique(c(2L, length(knob$values)))], function(v) identical(built(knob, v), first), NA)
+    if (all(same))
+      abort_input("knob_idle", sprintf("`%s` changes nothing in this game, with these players.", knob$name),
+                  "leave it out, or choose players who heed it (--player ...)")
+  }
+}

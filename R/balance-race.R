@@ -1,0 +1,108 @@
+# The runs: each point counted, or sampled and raced; whether a target is met, missed or undecided.
+
+# list(ask, tolds, found): the runs, and what was found among the combinations.
+searched <- function(ask) {
+  run <- told_points(ask)
+  ask <- run$ask
+  tolds <- run$tolds
+  left <- which(!vapply(tolds, function(t) is.null(t) || isTRUE(t$left), NA))
+  kept <- tolds
+  kept[setdiff(seq_along(tolds), left)] <- list(NULL)
+  found <- NULL
+  for (errors in if (ask$sampled) c(4, 2, 0) else 0) if (is.null(found) && length(left) > 0)
+    found <- satisfying(ask$points, kept, if (errors > 0) with_margins(kept, ask, errors) else ask)
+  if (is.null(found)) found <- missing_least(ask$points, tolds, ask)
+  list(ask = ask, tolds = tolds, found = found)
+}
+
+# Each point's run. Sampled points without inner knobs are raced: what surely misses a target is not looked at again.
+told_points <- function(ask) {
+  with_progress(length(ask$points), "Balancing", ask$progress, function(tick) {
+    all <- seq_along(ask$points)
+    first <- told_points_at(ask, all, if (is.null(ask$rounds)) first_look else min(ask$rounds, first_look), tick)
+    sampled <- vapply(first, function(t) t$engine == "sample", NA)
+    ask$sampled <- any(sampled)
+    if (all(sampled)) ask$engine <- "sample"
+    if (any(sampled)) ask$rounds <- enough_rounds(first[sampled], ask)
+    tolds <- if (!any(sampled)) first
+      else if (length(ask$inner) > 0) told_points_at(ask, all, ask$rounds, tick) else raced(first, ask, tick)
+    list(ask = ask, tolds = tolds)
+  })
+}
+
+first_look <- 2500
+
+told_points_at <- function(ask, which, rounds, tick) {
+  tolds <- list()
+  tell <- function(k) told_of_point(ask$points[[k]], ask, rounds)
+  for (batch in split(which, (seq_along(which) - 1) %/% ask$workers)) {
+    tolds <- c(tolds, if (ask$workers == 1) lapply(batch, tell) else told_in_parallel(batch, tell, ask$workers))
+    if (is.function(tick)) tick(length(tolds))
+  }
+  tolds
+}
+
+raced <- function(tolds, ask, tick) {
+  rounds <- first_look
+  look <- 1
+  repeat {
+    racing <- which(!vapply(tolds, function(t) isTRUE(t$left) || t$engine == "exact", NA))
+    enough <- stats::qnorm(1 - 0.05 / (look * (look + 1)) / (2 * length(ask$points) * length(ask$targets)))
+    for (k in racing) tolds[[k]]$left <- any(judged(tolds[[k]], ask, enough) == "missed")
+    racing <- Filter(function(k) !tolds[[k]]$left, racing)
+    if (rounds >= ask$rounds || length(racing) == 0) return(tolds)
+    rounds <- min(ask$rounds, 2 * rounds)
+    look <- look + 1
+    tolds[racing] <- told_points_at(ask, racing, rounds, tick)
+  }
+}
+
+# Of each target: met, missed or undecided. Where a measure has an error, by so many of them; else by its 95% interval;
+# else it is taken as it is.
+judged <- function(told, ask, enough) {
+  vapply(ask$targets, function(t) {
+    value <- told$values[t$columns] * c(1, -1)[seq_along(t$columns)]
+    error <- told$standard_error[t$columns]
+    room <- room_of(told, t$columns, value, error, enough)
+    ends <- sum(value) + room
+    if (t$weight == 0) "met"
+    else if (is.na(ends[[1]])) "undecided"
+    else if (ends[[1]] >= t$low - 1e-9 && ends[[2]] <= t$high + 1e-9) "met"
+    else if (ends[[2]] < t$low - 1e-9 || ends[[1]] > t$high + 1e-9) "missed" else "undecided"
+  }, "")
+}
+
+# How far below and above its value a target may be. A share of which nothing was seen, or nothing else, has no error but
+# an interval.
+room_of <- function(told, columns, value, error, enough) {
+  one <- length(columns) == 1 && !is.na(told$lower[columns])
+  interval <- if (one) c(told$lower[columns], told$upper[columns]) - value else c(0, 0)
+  if (anyNA(error)) return(interval)
+  if (all(error == 0)) interval * (enough / stats::qnorm(0.975))^2 else c(-1, 1) * enough * sqrt(sum(error^2))
+}
+
+least_rounds <- 1e5
+most_rounds_asked <- 2e6
+most_rounds_in_all <- 2e7
+
+# As many rounds as the narrowest target takes, where no number is given; a target that they cannot tell is refused.
+enough_rounds <- function(tolds, ask) {
+  widths <- vapply(ask$targets, function(t) if (t$weight > 0) t$high - t$low else Inf, 0)
+  errors <- vapply(ask$targets, function(t) {
+    error <- vapply(tolds, function(told) sqrt(sum(told$standard_error[t$columns]^2)), 0)
+    min(error[error > 0 & !is.na(error)], Inf) * sqrt(tolds[[1]]$rounds)  # of one round
+  }, 0)
+  needed <- ifelse(is.finite(errors), (2 * stats::qnorm(0.975) * errors / widths)^2, 0)
+  rounds <- if (!is.null(ask$rounds)) ask$rounds
+    else signif(min(max(2.5 * needed, least_rounds), most_rounds_asked,
+                    max(least_rounds, most_rounds_in_all / length(ask$points))), 2)
+  k <- which.max(needed)
+  if (needed[[k]] > rounds)
+    abort_input("tolerance_fine", sprintf("`%s` is finer than %s rounds can tell.", ask$targets[[k]]$text,
+                                          whole_text(rounds)),
+                if (needed[[k]] <= max_rounds / 3)
+                  sprintf("sample more (--rounds %s), or widen the target",
+                          format(signif(2 * needed[[k]], 1), scientific = TRUE))
+                else "widen the target, or count exactly (--engine exact)")
+  rounds
+}
