@@ -63,7 +63,7 @@ judged <- function(told, ask, enough) {
   vapply(ask$targets, function(t) {
     value <- told$values[t$columns] * c(1, -1)[seq_along(t$columns)]
     error <- told$standard_error[t$columns]
-    room <- room_of(told, t$columns, value, error, enough)
+    room <- target_room(told, t$columns, value, error, enough)
     ends <- sum(value) + room
     if (t$weight == 0) "met"
     else if (is.na(ends[[1]])) "undecided"
@@ -74,7 +74,7 @@ judged <- function(told, ask, enough) {
 
 # How far below and above its value a target may be. A share of which nothing was seen, or nothing else, has no error but
 # an interval.
-room_of <- function(told, columns, value, error, enough) {
+target_room <- function(told, columns, value, error, enough) {
   one <- length(columns) == 1 && !is.na(told$lower[columns])
   interval <- if (one) c(told$lower[columns], told$upper[columns]) - value else c(0, 0)
   if (anyNA(error)) return(interval)
