@@ -44,7 +44,7 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, b
     parting_row(game, valued[k, ], wanted$seat, of, settings, with_player(player), with_player(other))))
   if (!is.null(rows)) rows <- rows[order(-abs(rows$cost)), ]
   rownames(rows) <- NULL
-  structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, seat = name, player = player,
+  structure(list(game = name_of_file(game$source), title = game$title, seat = name, player = player,
                  other = other, of = measure_of_seat(of, name), rows = rows,
                  difference = whole[[1]]$measures$value - whole[[2]]$measures$value, explained = sum(rows$cost),
                  left = sum(met$times) - sum(valued$times),

@@ -35,7 +35,7 @@ player_answers <- function(game, seat = NULL, decision = NULL, by = NULL, rounds
   if (is_collection(game$decisions[[wanted$decision]]$type)) seen$answer <- shorter_answers(seen$answer)
   things <- setdiff(names(seen), c("unit", "seat", "answer", "other"))
   by <- if (is.null(by)) explaining(seen$answer, seen[things]) else by
-  structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, decision = wanted$decision,
+  structure(list(game = name_of_file(game$source), title = game$title, decision = wanted$decision,
                  seat = game$seats[[wanted$seat]], player = program$players[[game$seats[[wanted$seat]]]], by = by,
                  rows = shares_by_situation(seen, by), rounds = attr(seen, "rounds"), seed = seed),
             class = "basanos_answers")

@@ -10,7 +10,7 @@ balance_result <- function(found, game) {
   status <- if (none && (!ask$sampled || any(answers[[1]]$targets$met == "missed"))) "impossible"
     else if (ask$sampled) "best found" else "satisfied and complete"
   today <- told_of_point(balance_point(with_parts(ask, outer = list()), integer()), with_parts(ask, inner = list()))
-  structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, unit = ask$unit, answers = answers,
+  structure(list(game = name_of_file(game$source), title = game$title, unit = ask$unit, answers = answers,
                  status = status,
                  conflicts = if (status == "impossible") conflict_of(found$found$patterns, ask$targets)
                    else character(),

@@ -9,6 +9,9 @@ excerpt <- function(at, source) {
     paste0(strrep(" ", nchar(gutter) - 2), "| ", strrep(" ", at[[2]] - 1), strrep("^", width)))
 }
 
+# The name of a rules file without its ending, by which results call a game.
+name_of_file <- function(source) sub("\\.game$", "", source$name)
+
 source_text <- function(source, at) {
   if (at[[1]] != at[[3]]) return("the condition")
   substr(source$lines[[at[[1]]]], at[[2]], at[[4]])

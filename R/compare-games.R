@@ -49,7 +49,7 @@ two_sides <- function(old, new, set, players, mode, set_new, players_new, measur
       c(unlist(Map(function(n, v) paste(n, "=", v), names(set_new), set_new)),
         unlist(Map(function(n, v) paste(n, "=", v), names(players_new), players_new)))
     list(game = g, program = program,
-         name = paste(c(sub("\\.game$", "", g$source$name),
+         name = paste(c(name_of_file(g$source),
                         if (length(changed) > 0) sprintf("(%s)", paste(changed, collapse = ", "))), collapse = " "))
   }
   list(side(old, set, players, FALSE),

@@ -49,7 +49,7 @@ compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", 
   told <- found$told
   advantage <- found$advantage
   rounds <- found$rounds
-  structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, seats = game$seats[seats], of = of,
+  structure(list(game = name_of_file(game$source), title = game$title, seats = game$seats[seats], of = of,
                  unit = program_span(game), engine = told$engine,
                  rounds = if (told$engine == "sample") rounds, seed = seed, until = until, looks = found$looks,
                  players = names, pairs = pairs_table(ways, told, game$seats[seats]), advantage = advantage,

@@ -34,7 +34,7 @@ seat_fairness <- function(game, players = NULL, of = NULL, engine = c("auto", "e
               set = as.list(set), mode = mode, more = list(...), seats = seats)
   ways <- matrix(names, length(names), length(seats))
   told <- told_ways(ways, ask)
-  structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, of = of, engine = told$engine,
+  structure(list(game = name_of_file(game$source), title = game$title, of = of, engine = told$engine,
                  unit = program_span(game), rounds = if (told$engine == "sample") rounds, seed = seed,
                  seats = game$seats[seats], rows = fairness_rows(names, told, game$seats[seats], rounds),
                  advantage = fairness_advantage(names, told, of), handicap = if (!is.null(knobs)) evening_handicap(

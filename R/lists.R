@@ -39,7 +39,7 @@ list_rows <- function(game, by = NULL, of = NULL, rounds = NULL, seed = 1, set =
   table <- unit_table(side, seed, 1, rounds)$records
   rows <- rows_by_secret(asked, table, of)
   kept <- if (!is.null(keep)) rows$secret[rows$value_1 >= check_keep(keep)[[1]] & rows$value_1 <= keep[[2]]]
-  structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, by = by, of = of, rows = rows,
+  structure(list(game = name_of_file(game$source), title = game$title, by = by, of = of, rows = rows,
                  keep = keep, kept = kept,
                  players = Filter(Negate(is.na), as.list(side$program$players)), rounds = rounds, seed = seed),
             class = "basanos_list")

@@ -27,7 +27,7 @@ read_mapped <- function(path, game, map, seat) {
   deciding <- Filter(function(name) length(asked_of(rules, match(name, rules$seats))) > 0, rules$seats)
   seat <- if (!is.null(seat)) rules$seats[[seat_number(rules, seat)]] else c(deciding, rules$seats)[1]
   kept <- data.frame(name = if (is.null(map$name)) "all" else as.character(log[[map$name]]),
-                     game = sub("\\.game$", "", rules$source$name), seat = c(seat, "nobody")[[1]],
+                     game = name_of_file(rules$source), seat = c(seat, "nobody")[[1]],
                      outcome = mapped_outcomes(log[[map$outcome]], rules, wrong))
   if (!is.null(map$pay)) kept$pay <- as.numeric(log[[map$pay]])
   own <- intersect(records, names(map))

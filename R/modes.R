@@ -32,7 +32,7 @@ audit_modes <- function(game, of = NULL, players = list(), set = list(), engine 
   told <- lapply(names(game$modes), odds_in_mode, ask = ask)
   changed <- unique(unlist(lapply(game$modes, names)))
   rows <- modes_table(ask, told, changed)
-  structure(list(game = sub("\\.game$", "", game$source$name), title = game$title, of = of, rows = rows,
+  structure(list(game = name_of_file(game$source), title = game$title, of = of, rows = rows,
                  findings = if (length(told) > 0) c(order_findings(rows), limit_findings(ask, told)) else character(),
                  set = if (!is.null(levels)) modes_set(ask, levels, knobs), changed = changed), class = "basanos_modes")
 }

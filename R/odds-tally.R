@@ -76,7 +76,7 @@ collect_counts <- function(value, weight) {
 }
 
 new_tally <- function(game, program, engine, counts, ...) {
-  structure(list(name = sub("\\.game$", "", game$source$name), title = game$title,
+  structure(list(name = name_of_file(game$source), title = game$title,
                  naming = list(labels = game$labels, names = lapply(decks_of(game), `[`, "card_names"),
                                words = game$words), given = game$given$text, crossing = game$crossing,
                  measures = game$measures, engine = engine,

@@ -5,7 +5,7 @@ keep_round <- function(path, name, game, table, result, seed, unit) {
   winner <- if (is.null(result$number)) 0L else outcome_winner(game, result$number)
   pay <- pay_of(table, result)
   won <- if (winner > 0) winner == table$people[[1]] else if (is.na(pay)) NA else pay > 0
-  row <- data.frame(name = name, game = sub("\\.game$", "", game$source$name), hash = table$hash,
+  row <- data.frame(name = name, game = name_of_file(game$source), hash = table$hash,
                     settings = chosen_text(table$program$settings),
                     players = chosen_text(Filter(Negate(is.na), table$program$players)), seat = seat, seed = seed,
                     unit = unit,

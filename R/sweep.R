@@ -46,7 +46,7 @@ sweep_settings <- function(game, set = list(), players = list(), mode = NULL, of
   told <- points_told(grid, ask, kept, workers, progress, checkpoint)
   rows <- do.call(rbind, lapply(seq_along(told), function(k)
     cbind(grid$table[rep(k, length(of)), , drop = FALSE], told[[k]], row.names = NULL)))
-  structure(c(list(game = sub("\\.game$", "", game$source$name), title = game$title, rows = rows, points = grid$table,
+  structure(c(list(game = name_of_file(game$source), title = game$title, rows = rows, points = grid$table,
                    varied = grid$varied, seats = game$seats, unit = program_span(game),
                    of = vapply(measures, `[[`, "", "text"), rounds = rounds, seed = seed),
               best_points(rows, grid, ask, best)), class = "basanos_sweep")

@@ -78,7 +78,7 @@ stall_evening <- function(name, terms, seat, rounds_sampled, visitors, ...) {
   n <- plays_of_evening(terms, play)
   found <- evening_of_play(play, terms, n)
   worst <- min(play$take)
-  row <- data.frame(game = sub("\\.game$", "", game$source$name), visits = n$visits, rounds = n$rounds,
+  row <- data.frame(game = name_of_file(game$source), visits = n$visits, rounds = n$rounds,
                     an_hour = found$mean / terms$hours,
                     evening = found$mean, sd = found$sd, as.list(found$quantiles), losing = found$losing,
                     dry = found$dry, float_needed = found$float_needed, hold = found$hold, worst = max(0, -worst),

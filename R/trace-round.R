@@ -61,7 +61,7 @@ watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
     round = function(ints, reals) tell_round(told, ints, reals)))
   result <- if (length(told$results) > 0) told$results[[length(told$results)]]
   diagnostic <- if (run$end == 1L) failure_diagnostic(game, program, run$failure)
-  structure(list(name = sub("\\.game$", "", game$source$name), title = game$title, source = game$source, unit = unit,
+  structure(list(name = name_of_file(game$source), title = game$title, source = game$source, unit = unit,
                  unit_kind = program$unit, seed = seed, forced = !is.null(forced),
                  players = Filter(Negate(is.na), as.list(program$players)), events = events_table(told$events),
                  result = result, diagnostic = diagnostic, results = told$results, lasting = told$lasting,

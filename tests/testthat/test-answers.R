@@ -70,7 +70,8 @@ test_that("a second game: cards, a situation of one's own, two seats", {
   g <- game_of("cards <- deck(rank = 1:5, copies = 1)", "seats(red, blue)",
                "state(card = each(seat, bag(cards, room = 1, seen_by = owner)))",
                "play({ deal(1, to = card[red]); deal(1, to = card[blue]); ask(red, choice = one_of(keep, drop)) })",
-               "outcomes(dropped = choice == drop, red_wins = max(card[red], rank) > max(card[blue], rank), blue_wins = otherwise)",
+               "outcomes(dropped = choice == drop, red_wins = max(card[red], rank) > max(card[blue], rank),",
+               "  blue_wins = otherwise)",
                "pays(red, dropped = -1, red_wins = 2, blue_wins = -2)",
                "timid <- player(choice = if (max(card[me], rank) >= 4) keep else drop)",
                "keen <- player(choice = if (max(card[me], rank) >= 2) keep else drop)")

@@ -58,11 +58,12 @@ test_that("where none satisfies, the nearest and the targets that fight are told
 test_that("pays of bets need one run: each measure is what odds() says of the changed rules", {
   wanted <- c("edge(guest) weight 0", "hit(guest)", "gain(guest)", "volatility(guest)", "return_of(line)")
   targets <- paste(sub(" weight 0", "", wanted), "in -9..9")
-  rules <- function(six, five) c("seats(guest)", "cube <- die(1:6)", "state(face = 0)",
-                                 "bets(guest, line = bet(2), side = 1)", "play({ face <- roll(cube) })",
-                                 "outcomes(high = face > 3, low = otherwise)",
-                                 sprintf("settle(line, if (face == 6) %g %%to%% 1, if (face == 5) %g %%for%% 2, high = push, otherwise = lost)",
-                                         six, five), "settle(side, high = 1 %to% 1, otherwise = lost)")
+  rules <- function(six, five) {
+    cases <- sprintf("if (face == 6) %g %%to%% 1, if (face == 5) %g %%for%% 2, high = push, otherwise = lost", six, five)
+    c("seats(guest)", "cube <- die(1:6)", "state(face = 0)", "bets(guest, line = bet(2), side = 1)",
+      "play({ face <- roll(cube) })", "outcomes(high = face > 3, low = otherwise)", sprintf("settle(line, %s)", cases),
+      "settle(side, high = 1 %to% 1, otherwise = lost)")
+  }
   b <- balance_game(do.call(game_of, as.list(rules(3, 3))), targets,
                     c("pay(line, 1) in 0..4", "pay(line, 2) in 1..7", "pay(side, high) in 1..2"), answers = 6)
   expect_equal(b$explored$runs, 1)

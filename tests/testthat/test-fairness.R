@@ -6,7 +6,8 @@ test_that("a game whose seats are alike is proved fair, one that is not tells by
   expect_identical(f$engine, "exact")
   # the first to roll a six of two wins: by hand 6 / 11
   g <- game_of("seats(red, blue)", "cube <- die(1:6)", "state(won = one(seats))", "play({",
-               "  for (mover in turns()) { if (roll(cube) == 6) { won <- mover; break } }", "})", "outcomes(wins = won, impossible = otherwise)")
+               "  for (mover in turns()) { if (roll(cube) == 6) { won <- mover; break } }", "})",
+               "outcomes(wins = won, impossible = otherwise)")
   race <- seat_fairness(g)
   expect_equal(race$rows$value, c(6, 5) / 11)
   expect_equal(race$advantage$advantage, 1 / 11)
@@ -28,7 +29,8 @@ test_that("a payment evens what is paid, a handicap is sought", {
   g <- game_of("seats(red, blue)", "start <- setting(0, from = 0, to = 3)", "cube <- die(1:6)", "state(a = 0, b = 0)",
                "play({ a <- roll(cube) + 1; b <- roll(cube) + start })",
                "outcomes(red_wins = a > b, blue_wins = b > a, draw = otherwise)",
-               "pays(red, red_wins = 1, blue_wins = -1, draw = 0)", "pays(blue, blue_wins = 1, red_wins = -1, draw = 0)")
+               "pays(red, red_wins = 1, blue_wins = -1, draw = 0)",
+               "pays(blue, blue_wins = 1, red_wins = -1, draw = 0)")
   even <- seat_fairness(g, knobs = "start in 0..3")
   expect_equal(even$handicap$answers[[1]]$knobs$start, 1)
   expect_match(paste(format(even), collapse = "\n"), "Nearest to even: start = 1")

@@ -181,8 +181,8 @@ test_that("rounds are kept with records and answers, and played again to compare
   p <- kept_people(path)[[1]]
   expect_equal(sum(p$outcomes$share), 1)
   expect_equal(p$replayed, 8)
-  totals <- vapply(kept$answers, function(a) as.numeric(jsonlite::fromJSON(a,
-                                                                           simplifyVector = FALSE)[[1]]$seen$guest_total), 0)
+  first <- function(answers) jsonlite::fromJSON(answers, simplifyVector = FALSE)[[1]]
+  totals <- vapply(kept$answers, function(answers) as.numeric(first(answers)$seen$guest_total), 0)
   careful <- p$agreement[p$agreement$player == "careful", ]
   expect_equal(c(careful$decisions, careful$same), c(8, sum(totals >= 19)))
   expect_true(all(p$partings$answer == "stand" & p$partings$other == "draw"))

@@ -138,14 +138,16 @@ bank_game <- function(...) {
           "      face <- roll(cube)", "      if (face == 1) { kept <- 0; break }", "      add(face, to = kept)",
           "      ask(mover, choice = one_of(more, keep))", "      if (choice == keep) break", "    }",
           "    add(kept, to = score[mover])", "  }", "})", "outcomes(wins = leader(score[it]), draw = otherwise)",
-          "banker <- function(at = 6, twice = no) player(choice = if (kept < at || twice && kept < 2 * at) more else keep)",
+          "banker <- function(at = 6, twice = no)",
+          "  player(choice = if (kept < at || twice && kept < 2 * at) more else keep)",
           "at_four <- player(choice = if (kept < 4) more else keep)",
           "usual <- player(choice = if (kept < 6) more else keep)", ...)
 }
 
 test_that("a player with arguments plays as one that is written with these numbers", {
   g <- bank_game("again <- player(like = banker)",
-                 'example("four is enough", given(red = banker(4), cube = c(4, 6, 2, 1, 1), rest = stop), expect(score[red] == 4))')
+                 'example("four is enough", given(red = banker(4), cube = c(4, 6, 2, 1, 1), rest = stop),',
+                 "  expect(score[red] == 4))")
   wins <- function(...) odds(g, "exact", players = list(...))$outcomes$probability[[1]]
   expect_equal(wins(red = "banker(4)", blue = "usual"), wins(red = "at_four", blue = "usual"))
   expect_equal(wins(red = "banker", blue = "banker(at = 6, twice = no)"), wins(red = "usual", blue = "usual"))
