@@ -37,6 +37,7 @@ test_that("a circle is shown, not hidden in one number", {
   expect_equal(p$advantage$advantage[p$advantage$player == "only_reef" & p$advantage$against == "only_boat"], 1)
   text <- paste(format(p), collapse = "\n")
   expect_match(text, "only_reef beats only_boat")
+  expect_s3_class(figure_players(p, "ranking"), "ggplot")
   even <- p$advantage[p$advantage$player == "even" | p$advantage$against == "even", ]
   expect_true(all(abs(even$advantage) < 1e-12 & even$sure == 0))
   expect_equal(p$ranking$rank_to[p$ranking$player == "even"], 4)
