@@ -59,7 +59,8 @@ test_that("pays of bets need one run: each measure is what odds() says of the ch
   wanted <- c("edge(guest)", "hit(guest)", "gain(guest)", "volatility(guest)", "return_of(line)")
   targets <- paste(wanted, "in -9..9")
   rules <- function(six, five) {
-    cases <- sprintf("if (face == 6) %g %%to%% 1, if (face == 5) %g %%for%% 2, high = push, otherwise = lost", six, five)
+    cases <- sprintf("if (face == 6) %g %%to%% 1, if (face == 5) %g %%for%% 2, high = push, otherwise = lost", six,
+                     five)
     c("seats(guest)", "cube <- die(1:6)", "state(face = 0)", "bets(guest, line = bet(2), side = 1)",
       "play({ face <- roll(cube) })", "outcomes(high = face > 3, low = otherwise)", sprintf("settle(line, %s)", cases),
       "settle(side, high = 1 %to% 1, otherwise = lost)")
