@@ -28,9 +28,17 @@ difference_errors <- function(first, grid, ask, winner, pair) {
   for (k in seq_along(pulls)) if (!is.null(pulls[[k]])) {
     off <- pulls[[k]] - pulls[[winner]]
     unpaired[[k]] <- stats::sd(off) / sqrt(ask$rounds)
-    attr(unpaired, "few")[[k]] <- sum(abs(off - stats::median(off)) > 1e-9) * ask$rounds / length(off) < least_differing
+    attr(unpaired, "few")[[k]] <- few_differ(off - stats::median(off), ask$rounds / length(off))
   }
   unpaired
+}
+
+fewest_to_choose <- 30  # units that count: where rare prizes decide, a normal bound is left too often
+
+# Do too few units differ, or decide, for one to be surely behind? `times` as many were sampled as are looked at.
+few_differ <- function(off, times) {
+  deciding <- sum(off^2)^2 / max(sum(off^4), 1e-300)
+  sum(abs(off) > 1e-9) * times < least_differing || deciding * times < fewest_to_choose
 }
 
 # How far each of some units pulls the first measure; NULL where it is no mean or ratio.
