@@ -1,7 +1,7 @@
 # Knobs: what balance may turn, and over which values. A knob is a setting, a mode, or a number in the rules.
 
 # "aim in 20..26 by 2", "pay(bright) in 1, 2, 3", "mode in easy, hard" as list(name, kind, values, today, site);
-# `kind`: setting, mode, number (of the rules) or letters (of a list of words).
+# `kind`: setting, mode, number (of the rules), letters (of a list of words) or list (the file of such a list).
 read_knob <- function(game, text, mode = NULL) {
   parts <- regmatches(text, regexec("^\\s*(.+?)\\s+in\\s+(.+?)\\s*$", text, perl = TRUE))[[1]]
   if (length(parts) == 0) knob_wrong(text, "a knob has a name and its values.")
@@ -23,6 +23,8 @@ knob_wrong <- function(text, message, hint = "write \"aim in 20..26 by 2\" or \"
 # list(name, kind, today, site)
 knob_named <- function(game, name, text, mode) {
   if (name == "mode" && length(game$modes) > 0) return(list(name = "mode", kind = "mode"))
+  file <- file_of_words(game, name)
+  if (!is.null(file)) return(list(name = file$name, kind = "list", today = file$value, site = file))
   setting <- game$settings[[name]]
   if (!is.null(setting)) {
     today <- resolve_settings(game, mode = mode)[[name]]
@@ -36,6 +38,16 @@ knob_named <- function(game, name, text, mode) {
   if (length(sites) == 0) knob_unknown(game, name)
   site <- sites[[1]]
   list(name = site$name, kind = if (site$kind == "letters") "letters" else "number", today = site$value, site = site)
+}
+
+# words(secrets): the file that the list `secrets` is read from, list(name, value, at); NULL of anything else.
+file_of_words <- function(game, name) {
+  list <- regmatches(name, regexec("^words\\(\\s*([^)]+?)\\s*\\)$", name, perl = TRUE))[[1]]
+  if (length(list) == 0) return(NULL)
+  is_list <- function(node) declared_name(node) == list[[2]] && is_call(node, "<-") && is_call(node$args[[2]], "words")
+  for (node in Filter(is_list, game$nodes))
+    for (a in node$args[[2]]$args) if (a$kind == "text" && endsWith(a$value, ".txt"))
+      return(list(name = sprintf("words(%s)", list[[2]]), value = a$value, at = a$at))
 }
 
 knob_unknown <- function(game, name) {
@@ -53,9 +65,9 @@ knob_values <- function(named, text, whole) {
                                             "(-?[0-9]+(?:\\.[0-9]+)?(?:[eE][0-9]+)?)",
                                             number, number), text, perl = TRUE))[[1]]
   listed <- trimws(strsplit(text, ",", fixed = TRUE)[[1]])
-  if (named$kind == "mode" || isTRUE(named$yesno)) {
+  if (named$kind %in% c("mode", "list") || isTRUE(named$yesno)) {
     if (length(range) > 0) knob_wrong(whole, "its values are names.", "write them with commas between: in yes, no")
-    return(listed)
+    return(gsub("^[\"']|[\"']$", "", listed))
   }
   if (length(range) > 0) return(stepped_values(as.numeric(range[2:3]), range[[4]], whole))
   values <- suppressWarnings(as.numeric(listed))
@@ -80,7 +92,9 @@ with_knobs <- function(game, knobs) {
   with_numbers(game, Filter(function(k) k$kind == "number", knobs))
 }
 
-# The game with words of that many letters.
-with_letters <- function(game, knob, value) {
-  game_of_nodes(game, node_replaced(game$nodes, knob$site$at, number_node_of(value, knob$site$at)))
+# The game with words of that many letters, or with those of that file.
+with_words_of <- function(game, knob, value) {
+  at <- knob$site$at
+  node <- if (knob$kind == "list") list(kind = "text", value = value, at = at) else number_node_of(value, at)
+  game_of_nodes(game, node_replaced(game$nodes, at, node))
 }

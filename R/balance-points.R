@@ -27,7 +27,7 @@ all_outside <- function(ask) {
   with_points(ask)
 }
 
-# The points of the outer knobs: list(index, set, mode, letters) each.
+# The points of the outer knobs: list(index, set, mode, words) each.
 with_points <- function(ask) {
   sizes <- lengths(lapply(ask$outer, `[[`, "values"))
   if (prod(sizes) > most_points)
@@ -50,19 +50,19 @@ balance_point <- function(ask, index, inner = integer()) {
   point <- list(index = unname(index),
                 set = c(ask$set, stats::setNames(lapply(settings, `[[`, "value"),
                                                  vapply(settings, `[[`, "", "name"))),
-                mode = if (length(mode) > 0) mode[[1]]$value else ask$mode, letters = is("letters"))
+                mode = if (length(mode) > 0) mode[[1]]$value else ask$mode, words = is(c("letters", "list")))
   resolve_players(ask$game, ask$players, resolve_settings(ask$game, point$set, point$mode))
   point
 }
 
 # A knob that no program shows is no knob.
 refuse_idle <- function(ask, knobs) {
-  shown <- c("code", "int_start", "real_start", "tables", "weights", "pays", "ranges")
+  shown <- c("code", "word_start", "int_start", "real_start", "tables", "weights", "pays", "ranges")
   built <- function(knob, value) {
     point <- balance_point(list(outer = list(c(knob[c("name", "kind", "site", "today")], list(values = list(value)))),
                                 set = ask$set, mode = ask$mode, game = ask$game, players = ask$players), 1L)
     game <- ask$game
-    for (letters in point$letters) game <- with_letters(game, letters, value)
+    for (words in point$words) game <- with_words_of(game, words, value)
     program <- compile_game(game, point$set, ask$players, point$mode)
     c(program[shown], list(program$word_letters))
   }

@@ -72,8 +72,8 @@ judged <- function(told, ask, enough) {
   }, "")
 }
 
-# How far below and above its value a target may be. A share of which nothing was seen, or nothing else, has no error but
-# an interval.
+# How far below and above its value a target may be. A share of which nothing was seen, or nothing else, has no error
+# but an interval.
 target_room <- function(told, columns, value, error, enough) {
   one <- length(columns) == 1 && !is.na(told$lower[columns])
   interval <- if (one) c(told$lower[columns], told$upper[columns]) - value else c(0, 0)

@@ -8,7 +8,7 @@ kept_rows <- 400  # combinations kept by each criterion
 # measure.
 told_of_point <- function(point, ask, rounds = ask$rounds, seed = ask$seed) {
   game <- ask$game
-  for (knob in point$letters) game <- with_letters(game, knob, knob$value)
+  for (knob in point$words) game <- with_words_of(game, knob, knob$value)
   game$keeps_cases <- length(ask$inner) > 0
   o <- do.call(odds, c(list(game, ask$engine, rounds, seed, ask$threads, point$set, ask$players, progress = FALSE,
                             mode = point$mode, measure = ask$measures), ask$more))

@@ -18,7 +18,7 @@ write_balanced <- function(result, ask, path) {
   text <- edited_text(ask$as_read, edits)
   written <- new_game(check_rules(source_of_text(paste(text, collapse = "\n"), basename(path), dirname(path))))
   plain <- with_parts(ask, inner = list(), game = written)
-  told <- told_of_point(list(set = ask$set, mode = if (any_mode(ask)) NULL else ask$mode, letters = list()), plain,
+  told <- told_of_point(list(set = ask$set, mode = if (any_mode(ask)) NULL else ask$mode, words = list()), plain,
                         seed = ask$seed + 1)
   value <- wanted_values(matrix(told$values, nrow = 1), ask$targets)[1, ]
   if (!isTRUE(all.equal(value, answer$targets$value, tolerance = 1e-9)))
@@ -45,7 +45,7 @@ edits_of_answer <- function(answer, ask) {
     if (identical(value, knob$today)) return(NULL)
     if (knob$kind == "mode") return(edits_of_mode(game, value))
     at <- if (knob$kind == "setting") start_of_setting(game$nodes, knob$name) else knob$site$at
-    list(list(at = at, text = value_shown(value),
+    list(list(at = at, text = if (knob$kind == "list") sprintf("\"%s\"", value) else value_shown(value),
               says = sprintf("%s: %s is now %s", knob$name, value_shown(knob$today), value_shown(value))))
   }), recursive = FALSE)
   for (edit in edits) if (is.null(edit$at))

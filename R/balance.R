@@ -9,7 +9,8 @@
 #'   `weight W` behind it says how much it counts where not all can be met; one of weight 0 is only told.
 #' @param knobs What may be turned, as texts: a name and its values, `"aim in 20..26 by 2"`. A name is a setting,
 #'   `mode`, or a number of the rules: `pay(bright)` (what an outcome pays), `pay(line, made)` (the left side of the
-#'   odds of a case), `copies(cards)`, `weight(coin, heads)`, `letters(secrets)`.
+#'   odds of a case), `copies(cards)`, `weight(coin, heads)`, `letters(secrets)`, or the file of a list of words,
+#'   `"words(secrets) in easy.txt, all.txt"`.
 #' @param rounds Rounds to sample at a point where a count does not fit; by default as many as the narrowest
 #'   target takes, 100 000 to 2 000 000.
 #' @param answers How many answers to give at most.

@@ -27,23 +27,20 @@ command_played <- function(args) {
                             option("map", "which columns of such a file are which, as outcome=result,name=visitor",
                                    metavar = "OURS=THEIRS"),
                             option("seat", "the seat of such a file [the first that decides]", metavar = "SEAT"),
-                            option("format", "text or csv [text]", "text", "FORMAT")), takes_game = FALSE,
-                            arguments = "FILE")
+                            shared_option("format")), takes_game = FALSE, arguments = "FILE")
   if (is.null(read)) return(0L)
   o <- read$options
-  one_of_names(o$format, c("text", "csv"), "format_unknown", "--format")
+  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
+  path <- read$rest[[1]]
+  with_odds <- !isTRUE(o[["no-model"]])
   if (!is.null(o$map)) {
-    people <- kept_people(read$rest[[1]], o$game, unlist(name_values(o$map, "--map", "outcome=result")), o$seat)
-    if (o$format == "csv") utils::write.csv(as.data.frame(people), stdout(), row.names = FALSE)
-    else put_out(format(people))
-    return(0L)
+    people <- kept_people(path, o$game, unlist(name_values(o$map, "--map", "outcome=result")), o$seat)
+    return(put_table(people, list(people = unclass(people)), list(format = o$format)))
   }
-  table <- kept_rounds(read$rest[[1]], !isTRUE(read$options[["no-model"]]))
-  if (read$options$format == "csv") utils::write.csv(table, stdout(), row.names = FALSE)
-  else {
-    put_out(played_lines(table))
-    if (!isTRUE(read$options[["no-model"]]) && !isTRUE(o$summary)) put_out(c("", format(kept_people(read$rest[[1]]))))
-  }
+  table <- kept_rounds(path, with_odds)
+  people <- if (with_odds && !isTRUE(o$summary) && o$format != "csv") kept_people(path)
+  if (o$format == "text") put_out(c(played_lines(table), if (!is.null(people)) c("", format(people))))
+  else put_table(table, list(rounds = table, people = unclass(people)), list(format = o$format))
   0L
 }
 

@@ -74,7 +74,7 @@ numbers_of_weights <- function(die, name) {
 node_replaced <- function(nodes, at, by) {
   lapply(nodes, function(node) {
     if (!is.list(node)) return(node)
-    if (identical(node$at, at) && !is.null(written_number(node))) return(by)
+    if (identical(node$at, at) && (identical(node$kind, "text") || !is.null(written_number(node)))) return(by)
     if (!is.null(node$args)) node$args <- node_replaced(node$args, at, by)
     node
   })

@@ -121,6 +121,15 @@ test_that("modes, letters, seats in step, players that slip", {
   by_length <- balance_game(path, "mean(letters) at least 3.5", "letters(secrets) in 3, 4")
   expect_equal(by_length$answers[[1]]$knobs[["letters(secrets)"]], 4)
   expect_equal(by_length$today$value, 3)
+  writeLines(c("net", "sea"), file.path(folder, "few.txt"))
+  out <- file.path(folder, "fewer.game")
+  writeLines(c("net", "sea", "oar", "bay"), file.path(folder, "more.txt"))
+  out <- file.path(folder, "more.game")
+  by_file <- balance_game(path, "probability(w == \"net\") at most 0.3", "words(secrets) in some.txt, more.txt",
+                          write = out)
+  expect_identical(by_file$answers[[1]]$knobs[["words(secrets)"]], "more.txt")
+  expect_match(readLines(out)[[1]], "more.txt")
+  expect_equal(odds(out, "exact", measure = "probability(w == \"net\")")$measures$value, 1 / 4)
 })
 
 test_that("sampled: fresh luck judges, what surely misses leaves, and nothing claims to be complete", {

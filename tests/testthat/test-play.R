@@ -211,6 +211,11 @@ test_that("a log of somebody else is read by a map, and what does not fit is sai
                          "--map", "name=visitor,outcome=how it ended,guest_tiles=tiles drawn")
   expect_equal(run$code, 0L)
   expect_match(paste(run$out, collapse = "\n"), "elin: ")
+  run <- at_command_line("played", system.file("demo", "evening.csv", package = "basanos"), "--format", "json")
+  json <- jsonlite::fromJSON(paste(run$out, collapse = "\n"), simplifyVector = FALSE)
+  expect_length(json$people, 5)
+  expect_equal(sum(vapply(json$people[[1]]$outcomes, `[[`, 0, "share")), 1)
+  expect_length(json$rounds, 5)
 })
 
 test_that("the evening of the demo: five made-up people, whom the numbers tell apart", {
