@@ -90,12 +90,18 @@ with_wanted_measures <- function(ask, targets) {
   staked <- staked_seat_of(game, targets)
   ask$unit <- program_span(game)
   elsewhere <- c(if (!is.null(staked)) sprintf(c("volatility(%s)", "hit(%s)", "gain(%s)"), staked),
-                 if (ask$unit != "round") "mean(rounds)")
+                 if (ask$unit != "round") "mean(rounds)" else first_number_recorded(game))
   ask$measures <- unique(c(unlist(lapply(targets, `[[`, "measures")), elsewhere))
   ask$targets <- lapply(targets, function(t) c(t, list(columns = match(t$measures, ask$measures))))
   ask$staked <- staked
   ask$elsewhere <- elsewhere
   ask
+}
+
+# Of a single round its first record that is a number: most often its length.
+first_number_recorded <- function(game) {
+  number <- Filter(function(r) is_kind(r$node$type, "whole", "fraction"), game$records)
+  if (length(number) > 0) sprintf("mean(%s)", number[[1]]$name)
 }
 
 # The seat whose ups and downs are told: the first that puts something in, one of a target before others.
