@@ -116,7 +116,12 @@ slipping_values <- function(point, ask) {
   plain <- Filter(function(p) !is.na(p) && !slips(p) && !is_mix(p), sitting)
   if (length(plain) == 0 || ask$slip <= 0) return(NULL)
   ask$players[names(plain)] <- sprintf("%s~%s", plain, plain_number(ask$slip))
-  told <- told_of_point(point, ask, rounds = if (ask$sampled) ask$rounds / 5, seed = ask$seed + 1)
+  wanted_of_players(point, ask)
+}
+
+# The targets under other players, for which a fifth of the rounds will do.
+wanted_of_players <- function(point, ask) {
+  told <- told_of_point(point, ask, rounds = if (ask$sampled) ceiling(ask$rounds / 5), seed = ask$seed + 1)
   wanted_values(matrix(told$values, nrow = 1), ask$targets)[1, ]
 }
 
@@ -136,8 +141,7 @@ values_by_player <- function(point, ask) {
   if (length(others) == 0) return(NULL)
   values <- lapply(stats::setNames(nm = others), function(player) {
     ask$players[[seat]] <- player
-    told <- told_of_point(point, ask, rounds = if (ask$sampled) ask$rounds / 5, seed = ask$seed + 1)
-    wanted_values(matrix(told$values, nrow = 1), ask$targets)[1, ]
+    wanted_of_players(point, ask)
   })
   list(seat = seat, values = list2DF(values))
 }

@@ -64,12 +64,16 @@ target_within <- function(text, whole) {
 refuse_without_stake <- function(game, measure, text) {
   if (measure$word %in% c("mean_pay", "put_in") || is.null(measure$about$kind) || measure$about$kind == "bet")
     return(invisible())
-  seat <- match(measure$about$name, game$seats)
-  staked <- any(vapply(game$stakes, function(s) s$who$how == "everyone" || identical(s$who$seat, seat), NA)) ||
-    length(bets_of_seat(game$money, seat)) > 0 || length(game$money$pots) > 0
+  staked <- puts_in(game, match(measure$about$name, game$seats)) || length(game$money$pots) > 0
   if (!staked && measure_words[[measure$word]]$about != "wallet")
     abort_input("target_wrong", sprintf("`%s`: `%s` puts nothing in.", text, measure$about$name),
                 "declare it, as in stakes(guest, 1) or bets(guest, line = 1)")
+}
+
+# Does the seat put something in, by stakes or bets?
+puts_in <- function(game, seat) {
+  length(bets_of_seat(game$money, seat)) > 0 ||
+    any(vapply(game$stakes, function(s) s$who$how == "everyone" || identical(s$who$seat, seat), NA))
 }
 
 # Two targets on one measure that leave nothing between them.

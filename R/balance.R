@@ -106,11 +106,7 @@ first_number_recorded <- function(game) {
 
 # The seat whose ups and downs are told: the first that puts something in, one of a target before others.
 staked_seat_of <- function(game, targets) {
-  staked <- Filter(function(name) {
-    seat <- match(name, game$seats)
-    length(bets_of_seat(game$money, seat)) > 0 ||
-      any(vapply(game$stakes, function(s) s$who$how == "everyone" || identical(s$who$seat, seat), NA))
-  }, game$seats)
+  staked <- Filter(function(name) puts_in(game, match(name, game$seats)), game$seats)
   named <- Filter(function(name) any(grepl(sprintf("\\b%s\\b", name), unlist(lapply(targets, `[[`, "measures")))),
                   staked)
   first <- c(named, staked)

@@ -6,8 +6,8 @@ shifted_game <- function(bonus = 0) {
   path <- tempfile(fileext = ".game")
   writeLines(c("seats(guest)", "point <- setting(0, from = 0, to = 20)", "wheel <- die(1:1000)", "state(n = 0)",
                "stakes(guest, 1)", "play({ n <- roll(wheel) })",
-               sprintf("outcomes(win = (n + 50 * point) %%%% 1000 < 400 + (if (point == 3) %d else 0), loss = otherwise)",
-                       as.integer(bonus)),
+               sprintf("outcomes(win = (n + 50 * point) %%%% 1000 < 400 + (if (point == 3) %d else 0),",
+                       as.integer(bonus)), "  loss = otherwise)",
                "pays(guest, win = 1, loss = -1)"), path)
   path
 }

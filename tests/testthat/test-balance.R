@@ -141,6 +141,7 @@ test_that("sampled: fresh luck judges, what surely misses leaves, and nothing cl
   expect_identical(b$answers[[1]]$targets$met, "met")
   expect_lt(b$answers[[1]]$knobs$qualifies_at, 7)
   expect_identical(b$today$met, "missed")
+  expect_identical(ask(rounds = 3333)$status, "best found")  # no multiple of five
   exact_free <- ask(rounds = 2e4, workers = 2)
   expect_equal(exact_free$answers, b$answers)
   expect_error(balance_game("bell-cards", "edge(guest) in 0.05..0.0501", "qualifies_at in 5..9", rounds = 1e4),
