@@ -2,7 +2,7 @@
 # compares.
 
 # list(text, command), in the order of the file; one of the two is missing in each.
-story_steps <- function(path = system.file("demo", "story.md", package = "basanos")) {
+story_steps <- function(path = system.file("story", "story.md", package = "basanos")) {
   lines <- readLines(path, encoding = "UTF-8")
   opens <- which(lines == "```sh")
   closes <- vapply(opens, function(k) min(which(lines == "```" & seq_along(lines) > k)), 0L)
@@ -28,7 +28,7 @@ story_output <- function(command, folder) {
 story_folder <- function() {
   folder <- tempfile("stall")
   dir.create(folder)
-  file.copy(list.files(system.file("demo", package = "basanos"), full.names = TRUE), folder)
+  file.copy(list.files(system.file("story", package = "basanos"), full.names = TRUE), folder)
   folder
 }
 

@@ -15,7 +15,7 @@ person <- function(stops_at, wavers) {
 }
 
 set.seed(20260721)
-evening <- "inst/demo/evening.csv"
+evening <- "inst/story/evening.csv"
 unlink(evening)
 people <- list(ada = person(19, 0.03), bo = person(21, 0.1), cleo = person(16, 0.15), dov = person(18, 0.02),
                elin = person(14, 0))
@@ -33,4 +33,4 @@ log <- data.frame(visitor = kept$name, `how it ended` = paste0(toupper(substr(wo
                   `tiles drawn` = tiles, tokens = kept$pay, check.names = FALSE)
 writeLines(c("# A made-up log of one evening, written up by the keeper of the next stall.",
              utils::capture.output(utils::write.csv(log[sample(nrow(log), 60), ], row.names = FALSE))),
-           "inst/demo/keepers-log.csv")
+           "inst/story/keepers-log.csv")

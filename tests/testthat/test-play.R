@@ -206,12 +206,12 @@ test_that("a log of somebody else is read by a map, and what does not fit is sai
   bad(c(name = "who"))
   writeLines(c("who,ended", "ann,guest hgh"), log)
   expect_match(conditionMessage(bad(c(outcome = "ended"))), "guest_high")
-  run <- at_command_line("played", system.file("demo", "keepers-log.csv", package = "basanos"), "--game",
+  run <- at_command_line("played", system.file("story", "keepers-log.csv", package = "basanos"), "--game",
                          "lantern-tiles",
                          "--map", "name=visitor,outcome=how it ended,guest_tiles=tiles drawn")
   expect_equal(run$code, 0L)
   expect_match(paste(run$out, collapse = "\n"), "elin: ")
-  run <- at_command_line("played", system.file("demo", "evening.csv", package = "basanos"), "--format", "json")
+  run <- at_command_line("played", system.file("story", "evening.csv", package = "basanos"), "--format", "json")
   json <- jsonlite::fromJSON(paste(run$out, collapse = "\n"), simplifyVector = FALSE)
   expect_length(json$people, 5)
   expect_equal(sum(vapply(json$people[[1]]$outcomes, `[[`, 0, "share")), 1)
@@ -219,7 +219,7 @@ test_that("a log of somebody else is read by a map, and what does not fit is sai
 })
 
 test_that("the evening of the demo: five made-up people, whom the numbers tell apart", {
-  people <- kept_people(system.file("demo", "evening.csv", package = "basanos"))
+  people <- kept_people(system.file("story", "evening.csv", package = "basanos"))
   names(people) <- vapply(people, `[[`, "", "name")
   expect_setequal(names(people), c("ada", "bo", "cleo", "dov", "elin"))
   expect_identical(people$ada$agreement$player[[1]], "careful")
