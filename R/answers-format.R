@@ -2,7 +2,7 @@ most_situations_shown <- 40
 most_answers_shown <- 8
 
 #' @export
-format.basanos_answers <- function(x, ...) {
+sections.basanos_answers <- function(x, ...) {
   groups <- like_situations(x)
   shown <- utils::head(groups, most_situations_shown)
   answers <- unique(x$rows$answer)
@@ -16,12 +16,14 @@ format.basanos_answers <- function(x, ...) {
   if (length(columns) < length(answers))
     cells[[sprintf("%d others", length(answers) - length(columns))]] <-
       vapply(shown, function(g) percent_text(sum(g$shares[-columns]), 1L), "")
-  c(sprintf("%s: what %s does as %s, asked for `%s`", title_of(x), x$player, x$seat, x$decision), "", aligned(cells),
-    if (length(groups) > length(shown)) sprintf("  ... and %d more situations (--format csv has all)",
-                                                length(groups) - length(shown)), "",
-    if (length(x$by) == 0) "Nothing that the seat sees explains its answers."
-    else sprintf("Situations by %s. \"met\" is the share of all times that it is asked.", enumerated(x$by)),
-    sprintf("Watched: %s, seed %s.", count_text(x$rounds, "round"), plain_number(x$seed)))
+  all_sections(
+    section(sprintf("%s: what %s does as %s, asked for `%s`", title_of(x), x$player, x$seat, x$decision)),
+    section(table = cells, notes = if (length(groups) > length(shown))
+      sprintf("  ... and %d more situations (--format csv has all)", length(groups) - length(shown))),
+    section(notes = c(
+      if (length(x$by) == 0) "Nothing that the seat sees explains its answers."
+      else sprintf("Situations by %s. \"met\" is the share of all times that it is asked.", enumerated(x$by)),
+      sprintf("Watched: %s, seed %s.", count_text(x$rounds, "round"), plain_number(x$seed)))))
 }
 
 # Neighbouring numbers at which the player does the same are one row: list(texts, met, shares).
@@ -62,9 +64,6 @@ alike <- function(a, b, k) {
   error <- sqrt(p * (1 - p) * (1 / a$times + 1 / b$times))
   which.max(a$shares) == which.max(b$shares) && all(abs(a$shares - b$shares) <= 3 * error + 1e-9)
 }
-
-#' @export
-print.basanos_answers <- function(x, ...) print_text(x)
 
 #' @export
 as.data.frame.basanos_answers <- function(x, ...) x$rows

@@ -49,7 +49,7 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, b
                  difference = whole[[1]]$measures$value - whole[[2]]$measures$value, explained = sum(rows$cost),
                  left = sum(met$times) - sum(valued$times),
                  engine = if (all(vapply(whole, function(o) o$engine == "exact", NA))) "exact" else "sample",
-                 rounds = rounds), class = "basanos_partings")
+                 rounds = rounds), class = result_class("partings"))
 }
 
 refuse_chance <- function(game, player, decisions) {
@@ -136,28 +136,28 @@ worth_of_answers <- function(there, game, seat, of) {
 partings_shown <- 10
 
 #' @export
-format.basanos_partings <- function(x, ...) {
+sections.basanos_partings <- function(x, ...) {
   r <- utils::head(x$rows, partings_shown)
   number <- function(v) fixed_text(v, 5, sign = TRUE)
   head <- sprintf("%s: where %s parts from %s as %s", title_of(x), x$other, x$player, x$seat)
-  if (NROW(x$rows) == 0) return(c(head, "", sprintf("They never part in %s rounds.", whole_text(x$rounds))))
+  if (NROW(x$rows) == 0) 
+    return(all_sections(section(head), section(notes = sprintf("They never part in %s rounds.", whole_text(x$rounds)))))
   cells <- list(situation = r$situation, reached = percent_text(r$reached, 2L))
   if (length(unique(x$rows$decision)) > 1) cells <- c(list(decision = r$decision), cells)
   cells[[x$player]] <- r$answer
   cells[[x$other]] <- r$other
   cells$cost <- number(r$cost)
-  c(head, "", aligned(cells), if (nrow(x$rows) > nrow(r)) sprintf("  ... and %d more", nrow(x$rows) - nrow(r)), "",
-    sprintf("By %s %s is ahead by %s in all; these %s explain %s.", x$of, x$player, number(x$difference),
+  all_sections(section(head), section(
+    table = cells, notes = if (nrow(x$rows) > nrow(r)) sprintf("  ... and %d more", nrow(x$rows) - nrow(r))),
+    section(notes = c(sprintf("By %s %s is ahead by %s in all; these %s explain %s.", x$of, x$player,
+                              number(x$difference),
             count_text(nrow(x$rows), "parting"), number(x$explained)),
     if (x$left > 1e-9) sprintf("Rarer partings, %s a round, are not valued (--most takes more).",
                                fixed_text(x$left, 4)),
     if (any(r$share < 1)) "Where they part in some of these cases only, the worth of an answer is a mean over all.",
     sprintf("A cost is what %s loses there a round when %s goes on; partings as met in %s rounds.", x$other, x$player,
-            whole_text(x$rounds)))
+            whole_text(x$rounds)))))
 }
-
-#' @export
-print.basanos_partings <- function(x, ...) print_text(x)
 
 #' @export
 as.data.frame.basanos_partings <- function(x, ...) x$rows

@@ -38,7 +38,7 @@ player_answers <- function(game, seat = NULL, decision = NULL, by = NULL, rounds
   structure(list(game = name_of_file(game$source), title = game$title, decision = wanted$decision,
                  seat = game$seats[[wanted$seat]], player = program$players[[game$seats[[wanted$seat]]]], by = by,
                  rows = shares_by_situation(seen, by), rounds = attr(seen, "rounds"), seed = seed),
-            class = "basanos_answers")
+            class = result_class("answers"))
 }
 
 most_answers_apart <- 12

@@ -22,7 +22,7 @@ balance_result <- function(found, game) {
                  knobs = lapply(c(ask$outer, ask$inner), `[`, c("name", "kind", "values", "today")),
                  explored = list(combinations = ask$combinations, runs = length(ask$points), complete = !ask$sampled),
                  engine = if (ask$sampled) "sample" else "exact", rounds = if (ask$sampled) ask$rounds,
-                 seed = ask$seed, slip = ask$slip), class = "basanos_balance")
+                 seed = ask$seed, slip = ask$slip), class = result_class("balance"))
 }
 
 with_parts <- function(x, ...) {

@@ -1,9 +1,10 @@
 #' @export
-format.basanos_balance <- function(x, ...) {
+sections.basanos_balance <- function(x, ...) {
   knobs <- vapply(x$knobs, `[[`, "", "name")
-  c(sprintf("%s: %s, %s", title_of(x), count_text(length(knobs), "knob"), count_text(nrow(x$today), "target")), "",
-    status_lines(x), "", answer_table(x), "", target_table(x), slipping_lines(x), player_lines(x), "",
-    influence_lines(x), written_lines(x), "", explored_line(x))
+  head <- sprintf("%s: %s, %s", title_of(x), count_text(length(knobs), "knob"), count_text(nrow(x$today), "target"))
+  all_sections(section(head), section(notes = status_lines(x)), answer_sections(x), target_section(x),
+               slipping_section(x), player_section(x), influence_section(x), written_sections(x),
+               section(notes = explored_line(x)))
 }
 
 status_lines <- function(x) {
@@ -22,7 +23,7 @@ status_lines <- function(x) {
 }
 
 # A column an answer: its knobs, and what it costs elsewhere.
-answer_table <- function(x) {
+answer_sections <- function(x) {
   headings <- c("today", vapply(seq_along(x$answers), function(k) sprintf("answer %d", k), ""))
   knob_rows <- lapply(x$knobs, function(k) c(if (is.null(k$today)) "-" else value_shown(k$today),
                                              vapply(x$answers, function(a) value_shown(a$knobs[[k$name]]), "")))
@@ -35,54 +36,54 @@ answer_table <- function(x) {
   kinds <- vapply(seq_along(x$answers), function(k) sprintf("answer %d: %s", k, x$answers[[k]]$kind), "")
   columns <- c(list(" " = names(rows)), stats::setNames(lapply(seq_along(headings), function(k)
     vapply(rows, `[[`, "", k)), headings))
-  c(aligned(columns), "", paste0("  ", kinds))
+  list(section(table = columns), section(notes = paste0("  ", kinds)))
 }
 
 short_number <- function(v) if (is.null(v) || is.na(v)) "-" else fixed_text(v, if (abs(v) >= 100) 1L else 4L)
 
 # A row a target, its value today and in each answer; what is not met is marked.
-target_table <- function(x) {
+target_section <- function(x) {
   marks <- c(met = "", missed = " missed", undecided = " undecided")
   cell <- function(table) paste0(vapply(table$value, short_number, ""), marks[table$met])
   columns <- c(list(target = x$today$target, today = cell(x$today)),
                stats::setNames(lapply(x$answers, function(a) cell(a$targets)),
                                vapply(seq_along(x$answers), function(k) sprintf("answer %d", k), "")))
-  aligned(columns)
+  section(table = columns)
 }
 
-slipping_lines <- function(x) {
+slipping_section <- function(x) {
   with <- Filter(function(k) !is.null(x$answers[[k]]$slipping), seq_along(x$answers))
   if (length(with) == 0) return(NULL)
   columns <- c(list(target = x$today$target), stats::setNames(
     lapply(x$answers[with], function(a) vapply(a$slipping, short_number, "")), sprintf("answer %d", with)))
-  c("", sprintf("When players slip at one decision in %s:", plain_number(round(1 / x$slip))), aligned(columns))
+  section(sprintf("When players slip at one decision in %s:", plain_number(round(1 / x$slip))), columns)
 }
 
 # What others make of the first answer: pays are set against one way of playing.
-player_lines <- function(x) {
+player_section <- function(x) {
   p <- x$answers[[1]]$players
   if (is.null(p)) return(NULL)
   columns <- c(list(target = x$today$target), lapply(p$values, function(v) vapply(v, short_number, "")))
-  c("", sprintf("Answer 1 when another plays %s:", p$seat), aligned(columns))
+  section(sprintf("Answer 1 when another plays %s:", p$seat), columns)
 }
 
-influence_lines <- function(x) {
+influence_section <- function(x) {
   i <- x$influence
   columns <- list(knob = i$knob, measure = i$measure,
                   "at its ends" = paste(vapply(i$from, short_number, ""), "to", vapply(i$to, short_number, "")),
                   "a step" = vapply(i$step, function(v) if (is.na(v)) "-" else fixed_text(v, 4L, sign = TRUE), ""))
-  c("What each knob does, the others as in answer 1:", aligned(columns))
+  section("What each knob does, the others as in answer 1:", columns)
 }
 
-written_lines <- function(x) {
+written_sections <- function(x) {
   w <- x$written
   if (is.null(w)) return(NULL)
-  if (is.null(w$path)) return(c("", "Nothing was written: no combination meets all targets."))
-  c("", sprintf("Written: %s; its odds are those of answer 1.", w$path), paste0("  ", w$changes, recycle0 = TRUE),
-    if (length(w$examples) > 0) c(sprintf("%s of it no longer %s, by the new pays or settings:",
-                                          count_text(length(w$examples), "example"),
-                                          if (length(w$examples) == 1) "holds" else "hold"),
-                                  paste0("  ", w$examples)))
+  if (is.null(w$path)) return(list(section(notes = "Nothing was written: no combination meets all targets.")))
+  no_longer <- if (length(w$examples) > 0)
+    c(sprintf("%s of it no longer %s, by the new pays or settings:", count_text(length(w$examples), "example"),
+              if (length(w$examples) == 1) "holds" else "hold"), paste0("  ", w$examples))
+  list(section(sprintf("Written: %s; its odds are those of answer 1.", w$path),
+               notes = c(paste0("  ", w$changes, recycle0 = TRUE), no_longer)))
 }
 
 explored_line <- function(x) {
@@ -94,11 +95,27 @@ explored_line <- function(x) {
 }
 
 #' @export
-print.basanos_balance <- function(x, ...) print_text(x)
-
-#' @export
 as.data.frame.basanos_balance <- function(x, ...) {
   do.call(rbind, lapply(seq_along(x$answers), function(k)
     data.frame(answer = k, kind = x$answers[[k]]$kind, as.data.frame(x$answers[[k]]$knobs, optional = TRUE),
                x$answers[[k]]$targets, check.names = FALSE)))
+}
+
+#' @export
+json_fields.basanos_balance <- function(x) {
+  answers <- lapply(x$answers, function(a) {
+    rows <- lapply(seq_len(nrow(a$targets)), function(k) {
+      row <- as.list(a$targets[k, ])
+      if (is.na(row$lower)) row[c("lower", "upper")] <- NULL
+      if (!is.null(a$slipping)) row$slipping <- a$slipping[[k]]
+      if (!is.null(a$players)) row$players <- lapply(as.list(a$players$values), `[[`, k)
+      row
+    })
+    elsewhere <- lapply(names(a$elsewhere), function(name) list(name = name, value = a$elsewhere[[name]]))
+    measures <- lapply(seq_len(nrow(a$measures)), function(k) as.list(a$measures[k, ]))
+    list(kind = a$kind, knobs = a$knobs, measures = measures, targets = rows, elsewhere = elsewhere,
+         changed = a$changed, steps = a$steps, engine = a$engine)
+  })
+  list(game = x$game, status = x$status, answers = answers, conflicts = as.list(x$conflicts),
+                explored = x$explored, influence = x$influence, written = x$written)
 }

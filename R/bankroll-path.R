@@ -20,9 +20,9 @@ evening_path <- function(rule, ask, number) {
   table_of_rows(rows)
 }
 
-path_lines <- function(path, name, number) {
-  c(sprintf("Evening %s, %s:", whole_text(number), name),
-    aligned(list(round = whole_text(path$round), stake = plain_number(path$stake),
-                 result = fixed_text(path$result, if (all(path$result == round(path$result))) 0L else 2L, sign = TRUE),
-                 wallet = plain_number(path$wallet))))
+path_section <- function(path, name, number) {
+  section(sprintf("Evening %s, %s:", whole_text(number), name),
+          list(round = whole_text(path$round), stake = plain_number(path$stake),
+               result = fixed_text(path$result, if (all(path$result == round(path$result))) 0L else 2L, sign = TRUE),
+               wallet = plain_number(path$wallet)))
 }

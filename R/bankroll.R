@@ -80,7 +80,7 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
                  over_time = stats::setNames(Map(function(evening, rule)
                    if (over_time && !is.null(evening$played)) played_over_time(rule, ask) else over_time_table(evening),
                    found, rules), names)),
-            class = "basanos_bankroll")
+            class = result_class("bankroll"))
 }
 
 # Of rounds that hang together only the span of results is needed: the evening itself is played.
@@ -196,7 +196,7 @@ over_time_table <- function(evening) {
 }
 
 #' @export
-format.basanos_bankroll <- function(x, ...) {
+sections.basanos_bankroll <- function(x, ...) {
   m <- x$measures
   t <- x$terms
   tokens <- function(v) fixed_text(v, 2)
@@ -210,29 +210,33 @@ format.basanos_bankroll <- function(x, ...) {
   quantiles <- names(quantile_names())
   finals <- c(list("final wallet" = m$rule),
               stats::setNames(lapply(quantiles, function(q) plain_number(round(m[[q]], 6))), quantiles))
-  c(sprintf("%s: the evening of %s with %s tokens, %s%s", title_of(x), x$seat,
-            plain_number(t$wallet),
-            if (is.finite(t$rounds)) sprintf("at most %s", count_text(t$rounds, "round"))
-            else "without a limit of rounds",
-            if (is.finite(t$goal)) sprintf(", goal %s", plain_number(t$goal)) else ""),
-    "", aligned(table), "", aligned(finals),
-    if (any(m$cut > 0)) c("", sprintf("%s asked for more than could be staked in %s of its rounds.", m$rule,
-                                      percent_text(m$cut, 2))[m$cut > 0]),
-    if (!is.null(x$played)) c("", played_means(x)),
-    unlist(Map(function(path, name) c("", path_lines(path, name, x$path_of)), x$path, names(x$path))),
-    if (isTRUE(x$multiplied)) c("", paste("What one stake brings is multiplied: that larger ones are rounded or capped",
-                                          "otherwise is not in these figures.")),
-    "", if (!is.null(x$evenings)) sprintf("%s evenings played, all rules on the same luck.", whole_text(x$evenings))
-    else if (x$engine == "exact") "Counted exactly."
-    else "The odds of a round are sampled; the evening is counted from them.")
+  limit <- if (is.finite(t$rounds)) sprintf("at most %s", count_text(t$rounds, "round"))
+    else "without a limit of rounds"
+  all_sections(
+    section(sprintf("%s: the evening of %s with %s tokens, %s%s", title_of(x), x$seat, plain_number(t$wallet), limit,
+                    if (is.finite(t$goal)) sprintf(", goal %s", plain_number(t$goal)) else "")),
+    section(table = table), section(table = finals),
+    if (any(m$cut > 0)) section(notes = sprintf("%s asked for more than could be staked in %s of its rounds.", m$rule,
+                                                percent_text(m$cut, 2))[m$cut > 0]),
+    if (!is.null(x$played)) played_section(x),
+    unname(Map(path_section, x$path, names(x$path), x$path_of)),
+    if (isTRUE(x$multiplied))
+      section(notes = paste("What one stake brings is multiplied: that larger ones are rounded or capped otherwise is",
+                            "not in these figures.")),
+    section(notes = if (!is.null(x$evenings))
+      sprintf("%s evenings played, all rules on the same luck.", whole_text(x$evenings))
+      else counted_or_sampled(x$engine == "exact")))
 }
 
+counted_or_sampled <- function(exact)
+  if (exact) "Counted exactly." else "The odds of a round are sampled; the evening is counted from them."
+
 # What only playing tells.
-played_means <- function(x) {
+played_section <- function(x) {
   p <- x$played
-  aligned(c(list("on average" = p$rule, "lowest wallet" = fixed_text(p$lowest, 2), drawdown = fixed_text(p$drawdown, 2),
-                 "longest run of losses" = fixed_text(p$losing_run, 2)),
-            if (any(p$minutes > 0)) list(minutes = fixed_text(p$minutes, 2))))
+  section(table = c(list("on average" = p$rule, "lowest wallet" = fixed_text(p$lowest, 2),
+                         drawdown = fixed_text(p$drawdown, 2), "longest run of losses" = fixed_text(p$losing_run, 2)),
+                    if (any(p$minutes > 0)) list(minutes = fixed_text(p$minutes, 2))))
 }
 
 # Profits that are rounded or capped do not grow with the stake, and a staking rule multiplies what one stake brings.
@@ -244,7 +248,13 @@ rounds_or_caps <- function(game) {
 quantile_names <- function() stats::setNames(quantile_points, paste0(100 * quantile_points, "%"))
 
 #' @export
-print.basanos_bankroll <- function(x, ...) print_text(x, ...)
+as.data.frame.basanos_bankroll <- function(x, ...) x$measures
 
 #' @export
-as.data.frame.basanos_bankroll <- function(x, ...) x$measures
+json_fields.basanos_bankroll <- function(x) {
+  terms <- x$terms
+  terms <- lapply(terms, function(t) if (is.numeric(t) && !is.finite(t)) NULL else t)
+  list(game = x$game, seat = x$seat, engine = x$engine, terms = Filter(Negate(is.null), terms),
+                evenings = x$evenings, measures = x$measures, played = x$played, path = x$path,
+                final = x$finals, over_time = Filter(Negate(is.null), x$over_time))
+}

@@ -11,14 +11,13 @@ command_answers <- function(args) {
     shared_option("out"))))
   if (is.null(read)) return(0L)
   o <- read$options
-  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
+  check_output(o)
   rounds <- number_option(o$rounds)
   seed <- number_option(o$seed)
   result <- if (is.null(o$against))
     player_answers(read$game, o$seat, o$decision, o$by, rounds, seed, o$set, o$player, o$mode)
   else partings_asked(game(read$game), o, rounds, seed)
-  put_table(result, unclass(result)[setdiff(names(result), "title")], o)
-  0L
+  put_result(result, o)
 }
 
 # The player of the seat is the one that parts, the other is the measure.

@@ -14,38 +14,15 @@ command_balance <- function(args) {
     shared_option("threads"),
     shared_option("workers"),
     shared_option("format"),
-    shared_option("out"),
-    option("figure", "a figure of the knobs to draw as well, .png or .svg", metavar = "FILE"))))
+    shared_option("out")), figure_options("how far each knob moves each target")))
   if (is.null(read)) return(0L)
   o <- read$options
-  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
-  if (!is.null(o$figure)) figure_kind(o$figure)
+  check_output(o)
   slip <- number_option(o$slip)
   result <- balance_game(read$game, o$want, o$knob, o$set, o$player, o$mode, o$engine, number_option(o$rounds),
                          number_option(o$seed), number_option(o$threads), number_option(o$answers), slip,
                          number_option(o$workers), write = o$write)
-  if (!is.null(o$figure)) save_figure(figure_balance(result), o$figure)
-  if (o$format == "json") put_out(balance_json(result), o$out)
-  else put_table(result, NULL, o)
+  if (!is.null(o$figure)) put_figure(result, o)
+  put_result(result, o)
   if (result$status == "impossible") 1L else 0L
-}
-
-balance_json <- function(x) {
-  answers <- lapply(x$answers, function(a) {
-    rows <- lapply(seq_len(nrow(a$targets)), function(k) {
-      row <- as.list(a$targets[k, ])
-      if (is.na(row$lower)) row[c("lower", "upper")] <- NULL
-      if (!is.null(a$slipping)) row$slipping <- a$slipping[[k]]
-      if (!is.null(a$players)) row$players <- lapply(as.list(a$players$values), `[[`, k)
-      row
-    })
-    elsewhere <- lapply(names(a$elsewhere), function(name) list(name = name, value = a$elsewhere[[name]]))
-    measures <- lapply(seq_len(nrow(a$measures)), function(k) as.list(a$measures[k, ]))
-    list(kind = a$kind, knobs = a$knobs, measures = measures, targets = rows, elsewhere = elsewhere,
-         changed = a$changed, steps = a$steps, engine = a$engine)
-  })
-  whole <- list(format = 1L, game = x$game, status = x$status, answers = answers, conflicts = as.list(x$conflicts),
-                explored = x$explored, influence = x$influence, written = x$written)
-  as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA,
-                                na = "null", pretty = TRUE))
 }

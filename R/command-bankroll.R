@@ -18,21 +18,18 @@ command_bankroll <- function(args) {
     option("path", "one evening step by step, by its number", metavar = "K"),
     option("engine", "auto, exact or sample, for the odds of a round [auto]", "auto", "ENGINE"),
     shared_option("format"),
-    shared_option("out"),
-    option("figure", "a figure of the wallet over the rounds, .png or .svg", metavar = "FILE"))))
+    shared_option("out")), figure_options("the wallet over the rounds")))
   if (is.null(read)) return(0L)
   o <- read$options
-  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
-  if (!is.null(o$figure)) figure_kind(o$figure)
+  check_output(o)
   rounds <- if (identical(o$rounds, "none")) Inf else number_option(o$rounds)
   result <- bankroll(read$game, number_option(o$wallet), stakes_given(o$stake), rounds, number_option(o$goal),
                      number_option(o$least), if (is.null(o$most)) Inf else number_option(o$most), o$short, o$seat,
                      number_or_text(o$seconds), number_option(o$minutes), o$method, number_option(o$evenings),
                      number_option(o$seed), number_option(o$threads), number_option(o$path), !is.null(o$figure),
                      engine = o$engine, set = o$set, players = o$player, mode = o$mode)
-  if (!is.null(o$figure)) save_figure(figure_bankroll(result), o$figure)
-  put_out(switch(o$format, json = bankroll_json(result), csv = csv_lines(as.data.frame(result)), format(result)), o$out)
-  0L
+  if (!is.null(o$figure)) put_figure(result, o)
+  put_result(result, o)
 }
 
 number_or_text <- function(text) {
@@ -46,14 +43,4 @@ stakes_given <- function(text) {
   named <- grepl("^[A-Za-z_][A-Za-z0-9_]*\\s*=(?!=)", parts, perl = TRUE)
   stats::setNames(ifelse(named, sub("^[^=]*=\\s*", "", parts), parts),
                   ifelse(named, sub("\\s*=.*", "", parts), ""))
-}
-
-bankroll_json <- function(x) {
-  terms <- x$terms
-  terms <- lapply(terms, function(t) if (is.numeric(t) && !is.finite(t)) NULL else t)
-  whole <- list(format = 1L, game = x$game, seat = x$seat, engine = x$engine, terms = Filter(Negate(is.null), terms),
-                evenings = x$evenings, measures = x$measures, played = x$played, path = x$path,
-                final = x$finals, over_time = Filter(Negate(is.null), x$over_time))
-  as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA,
-                                na = "null", pretty = TRUE))
 }

@@ -39,7 +39,8 @@ demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1) {
   say("")
   tell_story(say)
   shown <- intersect(c("tide-signs", "dice-duel", "lantern-tiles", "harbour-dice"), names(exact))
-  save_figure(do.call(figure_odds, unname(c(exact[shown], sampled[shown]))), figure)
+  drawn <- unname(c(exact[shown], sampled[shown]))
+  save_figure(figure_of(drawn[[1]], beside = drawn[-1]), figure)
   say("", paste("The figure:", figure), "", "Now try: exec/basanos odds lantern-tiles --set guest_stands=18")
   invisible(list(exact = exact, sampled = c(sampled, others)))
 }

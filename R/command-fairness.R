@@ -11,8 +11,8 @@ command_fairness <- function(args) {
     shared_option("out"))))
   if (is.null(read)) return(0L)
   o <- read$options
-  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
+  check_output(o)
   result <- seat_fairness(read$game, if (!is.null(o$compare)) swept_players(o$compare), o$of, o$engine,
                           number_option(o$rounds), number_option(o$seed), set = o$set, mode = o$mode, knobs = o$knob)
-  put_table(result, result[c("game", "of", "engine", "rounds", "seed", "rows", "advantage")], o)
+  put_result(result, o)
 }

@@ -10,14 +10,14 @@ command_list <- function(args) {
     shared_option("out"))))
   if (is.null(read)) return(0L)
   o <- read$options
-  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
+  check_output(o)
   keep <- if (!is.null(o$keep)) unlist(target_range(o$keep, o$keep))
   if (!is.null(o$write) && is.null(keep))
     abort_input("argument_missing", "`--write` needs to know which words.", "add --keep 60%..90%")
   result <- list_rows(read$game, o$by, o$of, number_option(o$rounds), number_option(o$seed), o$set, o$player, o$mode,
                       keep)
   if (!is.null(o$write)) write_kept_words(result, o$write)
-  put_table(result, result[c("game", "by", "of", "rows", "kept", "players", "rounds", "seed")], o)
+  put_result(result, o)
 }
 
 # A word list with a comment that says where it is from.

@@ -11,9 +11,9 @@ command_modes <- function(args) {
     shared_option("out"))))
   if (is.null(read)) return(0L)
   o <- read$options
-  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
+  check_output(o)
   levels <- if (!is.null(o$level)) vapply(split_values(o$level), target_number, 0, whole = o$level, USE.NAMES = FALSE)
   result <- audit_modes(read$game, if (!is.null(o$of)) o$of[[1]], o$player, o$set, o$engine, number_option(o$rounds),
                         number_option(o$seed), levels, o$knob)
-  put_table(result, Filter(Negate(is.null), result[c("game", "of", "rows", "findings", "set")]), o)
+  put_result(result, o)
 }

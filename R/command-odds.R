@@ -21,14 +21,12 @@ command_odds <- function(args) {
     option("each", "every answer of this decision side by side, whoever plays", metavar = "DECISION"),
     flag_option("distributions", "the quantiles and values of every record as well; csv has these instead"),
     shared_option("format"),
-    shared_option("out"),
-    option("figure", paste("a figure to draw as well, .png or .svg; with --precision of how the estimate settles,",
-                           "with --distributions of every record by value, with --each of the return of every answer"),
-           metavar = "FILE"))))
+    shared_option("out")), figure_options(
+      paste("the outcomes; with --precision how the estimate settles, with --distributions every record by value, with",
+            "--each the return of every answer, with --at what each answer leads to"))))
   if (is.null(read)) return(0L)
   o <- read$options
-  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
-  if (!is.null(o$figure)) figure_kind(o$figure)
+  check_output(o)
   max_seconds <- if (is.null(o[["max-seconds"]])) Inf else number_option(o[["max-seconds"]])
   if (isTRUE(o$par)) return(command_par(read$game, o))
   if (!is.null(o$each)) return(command_each(read$game, o))
@@ -38,23 +36,19 @@ command_odds <- function(args) {
                  precision = number_option(o$precision), of = o$of, checkpoint = o$checkpoint,
                  measure = o$measure)
   if (!is.null(o$figure))
-    save_figure(if (isTRUE(o$distributions)) figure_distribution(result)
-                else if (is.null(result$reached)) figure_odds(result) else figure_convergence(result), o$figure)
-  put_out(switch(o$format, json = odds_json(result),
-                 csv = if (o$distributions) csv_lines(odds_distributions(result)) else sub("\n$", "", odds_csv(result)),
-                 format(result, distributions = o$distributions)), o$out)
-  0L
+    put_figure(result, o, show = if (isTRUE(o$distributions)) "distributions" else if (!is.null(o$at)) "answers")
+  if (o$distributions && o$format == "csv") put_out(csv_lines(odds_distributions(result)), o$out)
+  else put_result(result, o, distributions = o$distributions)
 }
 
 command_par <- function(game, o) {
-  table <- with_odds_options(par_table, game, NULL, o)
-  put_table(table, c(list(game = table$odds$name), table[c("seat", "stake", "return", "sd", "rows")]), o)
+  put_result(with_odds_options(par_table, game, NULL, o), o)
 }
 
 command_each <- function(game, o) {
   table <- with_odds_options(odds_each, game, o$each, o)
-  if (!is.null(o$figure)) save_figure(figure_each(table), o$figure)
-  put_table(table, table[c("game", "decision", "seat", "engine", "rows", "illegal")], o)
+  if (!is.null(o$figure)) put_figure(table, o)
+  put_result(table, o)
 }
 
 # Calls what works on the odds of a game, with the options that say how they are got; `about` comes second.
@@ -63,12 +57,4 @@ with_odds_options <- function(f, game, about, o) {
                threads = number_option(o$threads), set = o$set, players = o$player,
                max_states = number_option(o[["max-states"]]), mode = o$mode, given = o$given)
   do.call(f, c(list(game, about), more))
-}
-
-# One table as text, CSV, or JSON with what goes with it.
-put_table <- function(table, fields, o) {
-  json <- function() as.character(jsonlite::toJSON(c(list(format = 1L), fields), dataframe = "rows", auto_unbox = TRUE,
-                                                   digits = NA, na = "null", pretty = TRUE))
-  put_out(switch(o$format, json = json(), csv = csv_lines(as.data.frame(table)), format(table)), o$out)
-  0L
 }

@@ -11,7 +11,7 @@ shared_option <- function(name) {
     seed = option("seed", "seed of the sampled rounds [1]", "1", "S"),
     threads = option("threads", "threads to sample with [1]", "1", "T"),
     workers = option("workers", "points worked out at once [1]", "1", "W"),
-    format = option("format", "text, json or csv [text]", "text", "FORMAT"),
+    format = option("format", "text, markdown, html, json or csv [text]", "text", "FORMAT"),
     out = option("out", "a file to write to, instead of standard output", metavar = "FILE"))
 }
 
@@ -110,6 +110,12 @@ number_option <- function(text) {
   if (is.na(number)) text else number
 }
 
+figure_options <- function(does)
+  list(option("figure", paste("a figure, .png or .svg, of", does), metavar = "FILE"),
+       option("width", "width of the figure in inches [10]", metavar = "IN"),
+       option("height", "height of the figure in inches [6.25, more for many rows]", metavar = "IN"),
+       option("scale", "how much larger all in the figure is drawn [1]", metavar = "X"))
+
 players_option <- function() option("players-file", "a file with more players", metavar = "FILE")
 flag_option <- function(name, help)
   optparse::make_option(paste0("--", name), action = "store_true", default = FALSE, help = help)
@@ -131,4 +137,19 @@ put_out <- function(text, path = NULL) {
   }
   write_lines(text, path)
   message("written: ", path)
+}
+
+# Before long work: can what comes of it be written as asked?
+check_output <- function(o) {
+  one_of_names(o$format, result_formats, "format_unknown", "--format")
+  if (!is.null(o$figure)) figure_kind(o$figure)
+}
+
+put_figure <- function(result, o, path = o$figure, ...)
+  save_figure(figure_of(result, ...), path, number_option(o$width), number_option(o$height), number_option(o$scale))
+
+# Writes a result in the format asked for, and says that all is done.
+put_result <- function(result, o, ...) {
+  put_out(format_result(result, o$format, ...), o$out)
+  0L
 }

@@ -30,30 +30,15 @@ command_played <- function(args) {
                             shared_option("format")), takes_game = FALSE, arguments = "FILE")
   if (is.null(read)) return(0L)
   o <- read$options
-  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
+  check_output(o)
   path <- read$rest[[1]]
   with_odds <- !isTRUE(o[["no-model"]])
   if (!is.null(o$map)) {
     people <- kept_people(path, o$game, unlist(name_values(o$map, "--map", "outcome=result")), o$seat)
-    return(put_table(people, list(people = unclass(people)), list(format = o$format)))
+    return(put_result(people, o))
   }
   table <- kept_rounds(path, with_odds)
   people <- if (with_odds && !isTRUE(o$summary) && o$format != "csv") kept_people(path)
-  if (o$format == "text") put_out(c(played_lines(table), if (!is.null(people)) c("", format(people))))
-  else put_table(table, list(rounds = table, people = unclass(people)), list(format = o$format))
-  0L
-}
-
-played_lines <- function(table) {
-  percent <- function(x) percent_text(x, 1)
-  number <- function(x) fixed_text(x, 3, sign = TRUE)
-  cells <- list(player = table$name, game = table$game, seat = table$seat, rounds = format(table$rounds),
-                won = percent(table$won),
-                "95% interval" = interval_text(table$lower, table$upper, percent),
-                "longest streak" = format(table$longest_streak), "mean pay" = number(table$pay))
-  if (is.null(table$model_won)) return(aligned(cells))
-  without <- !is.na(table$no_model)
-  notes <- unique(sprintf("  %s: no odds by the rules, for %s.", table$game[without], table$no_model[without]))
-  c(aligned(c(cells, list("by the rules" = percent(table$model_won), "pay by the rules" = number(table$model_pay)))),
-    if (any(without)) c("", notes))
+  attr(table, "people") <- people
+  put_result(table, o)
 }

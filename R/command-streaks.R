@@ -6,14 +6,8 @@ command_streaks <- function(args) {
     shared_option("format"))))
   if (is.null(read)) return(0L)
   o <- read$options
-  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
+  check_output(o)
   found <- streaks(odds(read$game, o$engine, set = o$set, players = o$player, mode = o$mode), number_option(o[["in"]]),
                    number_option(o$length))
-  table <- structure(found, class = "data.frame")
-  put_out(switch(o$format, text = format(found),
-                 csv = utils::capture.output(utils::write.csv(table, row.names = FALSE)),
-                 json = as.character(jsonlite::toJSON(list(format = 1L, game = attr(found, "game"),
-                   rounds = attr(found, "rounds"), length = attr(found, "length"), streaks = table), dataframe = "rows",
-                   auto_unbox = TRUE, digits = NA, na = "null", pretty = TRUE))))
-  0L
+  put_result(found, o)
 }

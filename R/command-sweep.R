@@ -9,12 +9,10 @@ command_sweep <- function(args) {
     shared_option("workers"),
     option("checkpoint", "save finished points to this file, and go on from it", metavar = "FILE"),
     shared_option("format"),
-    shared_option("out"),
-    option("figure", "a figure to draw as well, .png or .svg", metavar = "FILE"))))
+    shared_option("out")), figure_options("the measures by what was varied")))
   if (is.null(read)) return(0L)
   o <- read$options
-  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
-  if (!is.null(o$figure)) figure_kind(o$figure)
+  check_output(o)
   if (is.null(o$of))
     abort_input("argument_missing", "`basanos sweep` needs a measure.", "write --of \"edge(guest)\"")
   best <- if (o$best == "none") NULL else number_or_text(o$best)
@@ -22,10 +20,8 @@ command_sweep <- function(args) {
                            if (!is.null(o$mode)) split_values(o$mode), o$of, best, o$engine, number_option(o$rounds),
                            number_option(o$seed), number_option(o$threads), number_option(o$workers),
                            checkpoint = o$checkpoint)
-  if (!is.null(o$figure)) save_figure(figure_sweep(result), o$figure)
-  if (o$format != "json") return(put_table(result, NULL, o))
-  put_out(sweep_json(result), o$out)
-  0L
+  if (!is.null(o$figure)) put_figure(result, o)
+  put_result(result, o)
 }
 
 split_values <- split_outside_brackets
@@ -50,25 +46,4 @@ swept_values <- function(text) {
     abort_input("sweep_grid", sprintf("`%s` is no range.", text),
                 "write the lower end first, and a step above zero: 15:25:5")
   as.list(seq(ends[[1]], ends[[2]], by = step))
-}
-
-sweep_json <- function(x) {
-  n <- length(x$of)
-  named <- function(columns, k) stats::setNames(lapply(columns, function(name) x$points[[name]][[k]]), columns)
-  is_seat <- names(x$points) %in% x$seats
-  rows <- lapply(seq_len(nrow(x$points)), function(k) {
-    own <- x$rows[(k - 1) * n + seq_len(n), ]
-    measures <- lapply(seq_len(n), function(i) {
-      m <- list(name = own$measure[[i]], value = own$value[[i]])
-      if (is.na(own$standard_error[[i]]) && is.na(own$lower[[i]])) m
-      else c(m, as.list(own[i, c("standard_error", "lower", "upper")]))
-    })
-    mode <- if (!is.null(x$points$mode)) x$points$mode[[k]]
-    Filter(Negate(is.null), list(settings = named(setdiff(names(x$points)[!is_seat], "mode"), k),
-                                 players = named(names(x$points)[is_seat], k), mode = mode, measures = measures,
-                                 engine = own$engine[[1]]))
-  })
-  whole <- list(format = 1L, game = x$game, of = x$of, rows = rows, best = x$best, may_be_best = x$may_be_best)
-  as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), auto_unbox = TRUE, digits = NA, na = "null",
-                                pretty = TRUE))
 }

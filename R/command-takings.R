@@ -17,18 +17,16 @@ command_takings <- function(args) {
     option("sampled", "rounds to sample, where the odds are sampled", metavar = "N"),
     shared_option("seed"),
     shared_option("format"),
-    shared_option("out"),
-    option("figure", "a figure of the evening to draw as well, .png or .svg", metavar = "FILE"))))
+    shared_option("out")), figure_options("what an evening takes")))
   if (is.null(read)) return(0L)
   o <- read$options
-  one_of_names(o$format, c("text", "json", "csv"), "format_unknown", "--format")
-  if (!is.null(o$figure)) figure_kind(o$figure)
+  check_output(o)
   more <- list(stake = number_option(o$stake), prize_cost = number_option(o[["prize-cost"]]), engine = o$engine,
                seed = number_option(o$seed), set = o$set, players = o$player, mode = o$mode,
                rounds_sampled = number_option(o$sampled))
   if (!is.null(o$till)) {
     till <- do.call(till_check, c(list(read$game, number_option(o$till), number_option(o$rounds)), more))
-    return(put_table(till, unclass(till), o))
+    return(put_result(till, o))
   }
   if (!is.null(o$visitor)) {
     if (length(o$player) > 0)
@@ -39,8 +37,8 @@ command_takings <- function(args) {
   result <- do.call(takings, c(list(games, number_option(o$visits), number_option(o$hours), number_option(o$rounds),
                                     number_option(o$seconds), number_option(o$float), cap = number_option(o$cap),
                                     visitors = visitors_given(o$visitor)), more))
-  if (!is.null(o$figure)) save_figure(figure_takings(result), o$figure)
-  put_table(result, unclass(result)[c("terms", "rows", "distributions")], o)
+  if (!is.null(o$figure)) put_figure(result, o)
+  put_result(result, o)
 }
 
 # "weight=3, guest=careful, stake=2": what is no field of a visitor is a seat with its player.

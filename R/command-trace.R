@@ -8,21 +8,12 @@ command_trace <- function(args) {
     option("sees", "tell only what this seat sees", metavar = "SEAT"),
     flag_option("as-example", "write the round, match or sitting as a worked example"),
     flag_option("all", "every step of a long trace"),
-    option("format", "text or json [text]", "text", "FORMAT"))))
+    shared_option("format"))))
   if (is.null(read)) return(0L)
   o <- read$options
-  one_of_names(o$format, c("text", "json"), "format_unknown", "--format")
+  check_output(o)
   trace <- trace_round(read$game, number_option(o$unit), number_option(o$seed), o$set, o$player, o$given, o$where,
                        o$sees, o$mode, number_option(o$round))
-  put_out(if (isTRUE(o[["as-example"]])) trace_as_example(trace) else if (o$format == "json") trace_json(trace)
-    else format(trace, all = isTRUE(o$all)))
+  if (isTRUE(o[["as-example"]])) put_out(trace_as_example(trace)) else put_result(trace, o, all = isTRUE(o$all))
   if (is.null(trace$diagnostic)) 0L else 1L
-}
-
-trace_json <- function(trace) {
-  whole <- list(format = 1L, game = trace$name, unit = trace$unit, seed = trace$seed, players = trace$players,
-                events = trace$events, outcome = trace$outcome, reason = trace$reason, pays = trace$pays,
-                records = trace$records)
-  as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA,
-                                na = "null", pretty = TRUE))
 }

@@ -36,7 +36,7 @@ compare_games <- function(old, new, rounds = 1e5, seed = 1, set = list(), player
   structure(list(names = vapply(sides, `[[`, "", "name"), engine = if (counted) "exact" else "sample",
                  rounds = if (!counted) rounds, seed = if (!counted) seed, unit = sides[[1]]$program$unit,
                  changes = rule_changes(sides[[1]]$game, sides[[2]]$game), rows = rows),
-            class = "basanos_comparison")
+            class = result_class("comparison"))
 }
 
 # Each side: list(game, program, name), with pays measured like records.
@@ -149,7 +149,7 @@ unit_table <- function(side, seed, first, last) {
 }
 
 #' @export
-format.basanos_comparison <- function(x, ...) {
+sections.basanos_comparison <- function(x, ...) {
   sampled <- x$engine == "sample"
   head <- sprintf("%s against %s: %s", x$names[[2]], x$names[[1]],
                   if (sampled)
@@ -168,8 +168,13 @@ format.basanos_comparison <- function(x, ...) {
                     "shared luck saves" = ifelse(is.na(x$rows$standard_error), "-",
                                                  ifelse(is.finite(x$rows$gain), sprintf("%.1f times", x$rows$gain),
                                                                      "all"))))
-  c(head, "", if (length(x$changes) > 0) c("What changed in the rules:", paste0("  ", x$changes), ""), aligned(cells))
+  all_sections(section(head),
+               if (length(x$changes) > 0) section("What changed in the rules:", notes = paste0("  ", x$changes)),
+               section(table = cells))
 }
 
 #' @export
-print.basanos_comparison <- print_text
+json_fields.basanos_comparison <- function(x) unclass(x)
+
+#' @export
+as.data.frame.basanos_comparison <- function(x, ...) x$rows

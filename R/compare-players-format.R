@@ -1,5 +1,5 @@
 #' @export
-format.basanos_players <- function(x, ...) {
+sections.basanos_players <- function(x, ...) {
   a <- x$advantage
   r <- x$ranking
   sampled <- x$engine == "sample"
@@ -14,30 +14,42 @@ format.basanos_players <- function(x, ...) {
   pairs[[" "]] <- ifelse(a$advantage == 0 & !sampled, "equal", sure)
   pairs[[paste(units_in_words(x$unit), "to notice by hand")]] <- ifelse(is.finite(a$rounds_by_hand),
                                                                         whole_text(a$rounds_by_hand), "-")
-  c(sprintf("%s: %s compared by %s", title_of(x), count_text(length(x$players), "player"),
-            x$of), "", aligned(ranking), circle_lines(x), "", aligned(pairs), "",
+  all_sections(
+    section(sprintf("%s: %s compared by %s", title_of(x), count_text(length(x$players), "player"), x$of)),
+    section(table = ranking), circle_sections(x), section(table = pairs), section(notes = c(
     if (!is.null(x$until) && sampled)
       sprintf("Sampled until each pair was told apart or closer than %s: %s.", plain_number(x$until),
               count_text(x$looks, "look")),
     if (sampled) sprintf("Sampled: %s %s for each way of sitting, on the same luck, seed %s.", whole_text(x$rounds),
-                         units_in_words(x$unit), plain_number(x$seed)) else "Counted exactly.")
+                         units_in_words(x$unit), plain_number(x$seed)) else "Counted exactly.")))
 }
 
 # Who beats whom in each circle.
-circle_lines <- function(x) {
+circle_sections <- function(x) {
   r <- x$ranking
-  unlist(lapply(unique(r$cycle[!is.na(r$cycle)]), function(k) {
+  lapply(unique(r$cycle[!is.na(r$cycle)]), function(k) {
     own <- r$player[r$cycle %in% k]
     beats <- function(a, b) any((x$advantage$player == a & x$advantage$against == b & x$advantage$sure > 0) |
                                   (x$advantage$player == b & x$advantage$against == a & x$advantage$sure < 0))
     said <- unlist(lapply(own, function(a) lapply(own, function(b) if (a != b && beats(a, b)) sprintf("%s beats %s", a,
                                                                                                       b))))
-    c("", sprintf("Circle %d: %s.", k, paste(said, collapse = ", ")))
-  }))
+    section(notes = sprintf("Circle %d: %s.", k, paste(said, collapse = ", ")))
+  })
 }
 
 #' @export
-print.basanos_players <- print_text
+as.data.frame.basanos_players <- function(x, ...) x$advantage
 
 #' @export
-as.data.frame.basanos_players <- function(x, ...) x$advantage
+json_fields.basanos_players <- function(x) {
+  pairs <- lapply(seq_len(nrow(x$pairs)), function(k) {
+    measures <- lapply(x$seats, function(seat) list(name = measure_of_seat(x$of, seat),
+                                                    value = x$pairs[[paste0("of_", seat)]][[k]]))
+    list(seats = as.list(x$pairs[k, x$seats, drop = FALSE]), measures = measures)
+  })
+  a <- x$advantage
+  a$rounds_by_hand[!is.finite(a$rounds_by_hand)] <- NA
+  list(game = x$game, of = x$of, engine = x$engine, rounds = x$rounds, pairs = pairs,
+                advantage = a,
+                ranking = x$ranking)
+}

@@ -53,7 +53,7 @@ compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", 
                  unit = program_span(game), engine = told$engine,
                  rounds = if (told$engine == "sample") rounds, seed = seed, until = until, looks = found$looks,
                  players = names, pairs = pairs_table(ways, told, game$seats[seats]), advantage = advantage,
-                 ranking = ranking_of(names, advantage)), class = "basanos_players")
+                 ranking = ranking_of(names, advantage)), class = result_class("players"))
 }
 
 # The seats at the table that somebody takes.

@@ -23,7 +23,7 @@ same_results <- function(old, new, rounds = 1e5, seed = 1, set = list(), players
   sides <- two_sides(old, new, set, players, mode, set_new, players_new)
   result <- function(same, proved, how, ...)
     structure(list(names = vapply(sides, `[[`, "", "name"), same = same, proved = proved, how = how, ...),
-              class = "basanos_same")
+              class = result_class("same"))
   unlike <- unlike_declarations(sides)
   if (!is.null(unlike)) return(result(FALSE, TRUE, unlike))
   step <- explore_both(sides)
@@ -104,10 +104,9 @@ first_unlike <- function(sides, rounds, seed) {
 }
 
 #' @export
-format.basanos_same <- function(x, ...) {
-  head <- c(sprintf("%s and %s", x$names[[1]], x$names[[2]]), x$how)
-  if (is.null(x$old)) return(head)
-  c(head, "", side_by_side(format(x$old), format(x$new)))
+sections.basanos_same <- function(x, ...) {
+  all_sections(section(sprintf("%s and %s", x$names[[1]], x$names[[2]]), notes = x$how),
+               if (!is.null(x$old)) section(lines = side_by_side(format(x$old), format(x$new))))
 }
 
 side_width <- 62L
@@ -120,4 +119,8 @@ side_by_side <- function(left, right) {
 }
 
 #' @export
-print.basanos_same <- print_text
+json_fields.basanos_same <- function(x) {
+  of_trace <- function(t) t[c("unit", "seed", "outcome", "pays", "records", "events")]
+  if (!is.null(x$old)) x[c("old", "new")] <- lapply(x[c("old", "new")], of_trace)
+  unclass(x)
+}

@@ -38,7 +38,7 @@ seat_fairness <- function(game, players = NULL, of = NULL, engine = c("auto", "e
                  unit = program_span(game), rounds = if (told$engine == "sample") rounds, seed = seed,
                  seats = game$seats[seats], rows = fairness_rows(names, told, game$seats[seats], rounds),
                  advantage = fairness_advantage(names, told, of), handicap = if (!is.null(knobs)) evening_handicap(
-                   game, knobs, of, seats, names[[1]], ask)), class = "basanos_fairness")
+                   game, knobs, of, seats, names[[1]], ask)), class = result_class("fairness"))
 }
 
 fairness_rows <- function(names, told, seats, rounds) {
@@ -79,7 +79,7 @@ evening_handicap <- function(game, knobs, of, seats, player, ask) {
 }
 
 #' @export
-format.basanos_fairness <- function(x, ...) {
+sections.basanos_fairness <- function(x, ...) {
   a <- x$advantage
   digits <- if (x$engine == "sample") error_digits(max(a$standard_error, 1e-9)) else 5L
   number <- function(v, sign = FALSE) fixed_text(v, digits, sign)
@@ -92,10 +92,11 @@ format.basanos_fairness <- function(x, ...) {
                                                                                          number(a$payment, TRUE))
   if (any(!is.na(a$stake_ratio) & a$fair != "proved")) cells[["or by stakes of"]] <- ifelse(a$fair == "proved", "-",
                                                                      sprintf("%s to 1", fixed_text(a$stake_ratio, 3)))
-  c(sprintf("%s: is it fair to its seats, by %s?", title_of(x), x$of), "", aligned(cells), "",
-    if (any(a$fair != "proved")) c(fairness_lines(x), handicap_lines(x), ""),
-    if (x$engine == "exact") "Counted exactly." else sprintf("Sampled: %s %s, seed %s.", whole_text(x$rounds),
-                                                             units_in_words(x$unit), plain_number(x$seed)))
+  how <- if (x$engine == "exact") "Counted exactly."
+    else sprintf("Sampled: %s %s, seed %s.", whole_text(x$rounds), units_in_words(x$unit), plain_number(x$seed))
+  all_sections(section(sprintf("%s: is it fair to its seats, by %s?", title_of(x), x$of)), section(table = cells),
+               if (any(a$fair != "proved")) section(notes = c(fairness_lines(x), handicap_lines(x))),
+               section(notes = how))
 }
 
 fairness_lines <- function(x) c(
@@ -112,7 +113,7 @@ handicap_lines <- function(x) {
 }
 
 #' @export
-print.basanos_fairness <- print_text
+as.data.frame.basanos_fairness <- function(x, ...) x$rows
 
 #' @export
-as.data.frame.basanos_fairness <- function(x, ...) x$rows
+json_fields.basanos_fairness <- function(x) x[c("game", "of", "engine", "rounds", "seed", "rows", "advantage")]

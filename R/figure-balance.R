@@ -1,18 +1,7 @@
-#' A figure of a balance
-#'
-#' A panel a target: how far each knob moves it from one end of its range to the other, the widest on top, with the
-#' range that is wanted and the value of the first answer.
-#'
-#' @param balance What [balance_game()] gives.
-#' @return A ggplot2 plot.
-#' @section Errors: `package_needed`, `argument_wrong`.
-#' @export
-#' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
-#' figure_balance(balance_game("lantern-tiles", "edge(guest) in 0.04..0.06", "pay(bright) in 1..6"))
-figure_balance <- function(balance) {
-  need_package("ggplot2", "draws the figures")
-  if (!inherits(balance, "basanos_balance"))
-    abort_input("argument_wrong", "`figure_balance()` takes a balance.", "write figure_balance(balance_game(...))")
+#' @rdname figures
+#' @exportS3Method ggplot2::autoplot
+autoplot.basanos_balance <- function(object, ...) {
+  balance <- object
   data <- balance$influence
   reach <- (data$greatest - data$least) / pmax(1e-12, stats::ave(data$greatest - data$least, data$target, FUN = max))
   data$knob <- factor(data$knob, levels = names(sort(tapply(reach, data$knob, sum))))
@@ -22,10 +11,12 @@ figure_balance <- function(balance) {
   ggplot2::ggplot(data, ggplot2::aes(y = .data$knob)) +
     ggplot2::geom_rect(data = wanted_bands(balance, levels(data$target)),
                        ggplot2::aes(xmin = .data$low, xmax = .data$high, ymin = -Inf, ymax = Inf), inherit.aes = FALSE,
-                       fill = "#dfe9dc") +
-    ggplot2::geom_linerange(ggplot2::aes(xmin = .data$least, xmax = .data$greatest), colour = "#1d3557", linewidth = 6,
+                       fill = shade("wanted")) +
+    ggplot2::geom_linerange(ggplot2::aes(xmin = .data$least, xmax = .data$greatest), colour = shade("ink"),
+                            linewidth = 6,
                             alpha = 0.85) +
-    ggplot2::geom_vline(data = answer, ggplot2::aes(xintercept = .data$value), colour = "#c8553d", linewidth = 0.9) +
+    ggplot2::geom_vline(data = answer, ggplot2::aes(xintercept = .data$value), colour = shade("ember"),
+                        linewidth = 0.9) +
     ggplot2::facet_wrap(ggplot2::vars(.data$target), ncol = 1, scales = "free_x") +
     ggplot2::labs(x = NULL, y = NULL, title = sprintf("%s: how far each knob moves each target", title_of(balance)),
                   subtitle = "Shaded: what is wanted. Line: the first answer.") +

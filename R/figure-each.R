@@ -1,27 +1,17 @@
-#' A figure of every answer of a decision
-#'
-#' What comes back for each token put in, by answer, with its interval where it is sampled.
-#'
-#' @param each What [odds_each()] gives.
-#' @return A ggplot2 plot.
-#' @section Errors: `package_needed`, `argument_wrong`.
-#' @export
-#' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
-#' figure_each(odds_each("moon-wheel", "field", set = list(spins = 1)))
-figure_each <- function(each) {
-  need_package("ggplot2", "draws the figures")
-  if (!inherits(each, "basanos_each"))
-    abort_input("argument_wrong", "`figure_each()` takes what odds_each() gives.", "write odds_each(game, \"field\")")
+#' @rdname figures
+#' @exportS3Method ggplot2::autoplot
+autoplot.basanos_each <- function(object, ...) {
+  each <- object
   data <- each$rows
   data$answer <- factor(data$answer, levels = rev(data$answer))
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$return, y = .data$answer)) +
     ggplot2::geom_vline(xintercept = 1, linetype = "dashed", colour = "grey35") +
-    ggplot2::geom_segment(ggplot2::aes(x = 1, xend = .data$return, yend = .data$answer), colour = "#9fb3c8",
+    ggplot2::geom_segment(ggplot2::aes(x = 1, xend = .data$return, yend = .data$answer), colour = shade("mist"),
                           linewidth = 2.2)
   if (!is.null(data$return_lower))
     plot <- plot + ggplot2::geom_linerange(ggplot2::aes(xmin = .data$return_lower, xmax = .data$return_upper),
-                                           colour = "#1d3557", na.rm = TRUE)
-  plot + ggplot2::geom_point(colour = "#1d3557", size = 2.8) +
+                                           colour = shade("ink"), na.rm = TRUE)
+  plot <- plot + ggplot2::geom_point(colour = shade("ink"), size = 2.8) +
     ggplot2::geom_text(ggplot2::aes(label = percent_text(.data$return, 2),
                                     hjust = ifelse(.data$return < 1, 1.25, -0.25)),
                        size = 3.4, colour = "grey20") +
@@ -31,4 +21,5 @@ figure_each <- function(each) {
                                   gsub("_", " ", each$decision)),
                   subtitle = "Dashed: as much as is put in.") +
     figure_theme(panel.grid.major.y = ggplot2::element_blank())
+  with_rows(plot, nrow(data))
 }

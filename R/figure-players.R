@@ -1,20 +1,7 @@
-#' A figure of players compared
-#'
-#' The advantage of each player (down the side) over each other (across), the best first; what is not sure is pale text.
-#' Or the ranking: the mean advantage of each over the others, with the ranks that it may have.
-#'
-#' @param players What [compare_players()] gives.
-#' @param show `"pairs"` or `"ranking"`.
-#' @return A ggplot2 plot.
-#' @section Errors: `package_needed`, `argument_wrong`.
-#' @export
-#' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
-#' figure_players(compare_players("tide-signs"))
-figure_players <- function(players, show = c("pairs", "ranking")) {
-  need_package("ggplot2", "draws the figures")
-  if (!inherits(players, "basanos_players"))
-    abort_input("argument_wrong", "`figure_players()` takes what compare_players() gives.",
-                "write compare_players(game)")
+#' @rdname figures
+#' @exportS3Method ggplot2::autoplot
+autoplot.basanos_players <- function(object, show = c("pairs", "ranking"), ...) {
+  players <- object
   if (one_of_names(show[[1]], c("pairs", "ranking"), "argument_wrong", "show") == "ranking")
     return(figure_of_ranking(players))
   a <- players$advantage
@@ -48,11 +35,11 @@ figure_of_ranking <- function(players) {
   span <- if (any(abs(r$mean) > 1e-9)) max(abs(r$mean)) else 1
   ggplot2::ggplot(r, ggplot2::aes(x = .data$mean, y = .data$player)) +
     ggplot2::geom_vline(xintercept = 0, colour = "grey70") +
-    ggplot2::geom_segment(ggplot2::aes(x = 0, xend = .data$mean, yend = .data$player), colour = "#9fb3c8",
+    ggplot2::geom_segment(ggplot2::aes(x = 0, xend = .data$mean, yend = .data$player), colour = shade("mist"),
                           linewidth = 1.2) +
     ggplot2::geom_point(ggplot2::aes(colour = .data$kind), size = 4) +
     ggplot2::geom_text(ggplot2::aes(label = .data$rank, hjust = ifelse(.data$mean < 0, 1.3, -0.3)), size = 3.8) +
-    ggplot2::scale_colour_manual(values = c(alone = "#1d3557", "in a circle" = "#c8553d"), name = NULL,
+    ggplot2::scale_colour_manual(values = c(alone = shade("ink"), "in a circle" = shade("ember")), name = NULL,
                                  guide = if (all(is.na(r$cycle))) "none" else "legend") +
     ggplot2::scale_x_continuous(limits = c(-1, 1) * span * 1.35) +
     ggplot2::labs(x = "mean advantage over the others", y = NULL,

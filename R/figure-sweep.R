@@ -1,18 +1,9 @@
-#' A figure of a sweep
-#'
-#' One setting as a line with its interval, a panel a measure; two as a heat map of the first measure; three as heat
-#' maps side by side.
-#'
-#' @param sweep What [sweep_settings()] gives, over one to three settings, seats or modes.
-#' @return A ggplot2 plot.
-#' @section Errors: `package_needed`, `argument_wrong`.
-#' @export
-#' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
-#' figure_sweep(sweep_settings("lantern-tiles", set = list(keeper_stands = 17:19), of = "edge(guest)"))
-figure_sweep <- function(sweep) {
-  need_package("ggplot2", "draws the figures")
-  if (!inherits(sweep, "basanos_sweep") || !length(sweep$varied) %in% 1:3)
-    abort_input("argument_wrong", "`figure_sweep()` takes a sweep over one to three things.",
+#' @rdname figures
+#' @exportS3Method ggplot2::autoplot
+autoplot.basanos_sweep <- function(object, ...) {
+  sweep <- object
+  if (!length(sweep$varied) %in% 1:3)
+    abort_input("argument_wrong", "A figure of a sweep is over one to three things.",
                 "write sweep_settings(game, set = list(aim = 20:26), of = \"edge(guest)\")")
   plot <- if (length(sweep$varied) == 1) sweep_line(sweep) else sweep_map(sweep)
   plot + panel_theme(legend.key.width = ggplot2::unit(2.2, "cm"))
@@ -31,11 +22,12 @@ sweep_line <- function(sweep) {
   if (!is.numeric(data$at)) data$at <- factor(data$at, levels = unique(data$at))
   ggplot2::ggplot(data, ggplot2::aes(x = .data$at, y = .data$value, group = 1)) +
     (if (is.numeric(data$at)) ggplot2::geom_ribbon(ggplot2::aes(ymin = .data$lower, ymax = .data$upper),
-                                                   fill = "#dfe6ee",
+                                                   fill = shade("pale"),
                                                     na.rm = TRUE)) +
-    (if (is.numeric(data$at)) ggplot2::geom_line(colour = "#1d3557", linewidth = 1)) +
-    ggplot2::geom_linerange(ggplot2::aes(ymin = .data$lower, ymax = .data$upper), colour = "#9fb3c8", na.rm = TRUE) +
-    ggplot2::geom_point(colour = "#1d3557", size = 2.4) +
+    (if (is.numeric(data$at)) ggplot2::geom_line(colour = shade("ink"), linewidth = 1)) +
+    ggplot2::geom_linerange(ggplot2::aes(ymin = .data$lower, ymax = .data$upper), colour = shade("mist"),
+                            na.rm = TRUE) +
+    ggplot2::geom_point(colour = shade("ink"), size = 2.4) +
     ggplot2::facet_wrap(ggplot2::vars(.data$measure), ncol = 1, scales = "free_y") +
     (if (is.numeric(data$at) && length(unique(data$at)) <= 25) ggplot2::scale_x_continuous(breaks = unique(data$at))) +
     ggplot2::labs(x = gsub("_", " ", sweep$varied), y = NULL, title = sweep_title(sweep))
@@ -62,10 +54,10 @@ sweep_map <- function(sweep) {
     ggplot2::geom_tile(ggplot2::aes(fill = .data$value), colour = "white", linewidth = 0.6) +
     (if (few) ggplot2::geom_text(ggplot2::aes(label = fixed_text(.data$value, 3)), size = 3.4,
                                  colour = ifelse(data$value > middle, "white", "grey15"))) +
-    (if (any(data$may_be)) ggplot2::geom_tile(data = data[data$may_be, ], fill = NA, colour = "#c8553d",
+    (if (any(data$may_be)) ggplot2::geom_tile(data = data[data$may_be, ], fill = NA, colour = shade("ember"),
                                               linewidth = 1.1,
                                               width = 0.96, height = 0.96)) +
-    ggplot2::scale_fill_gradient(low = "#eef2f6", high = "#1d3557", name = sweep$of[[1]]) +
+    ggplot2::scale_fill_gradient(low = "#eef2f6", high = shade("ink"), name = sweep$of[[1]]) +
     (if (!is.null(data$panel)) ggplot2::facet_wrap(ggplot2::vars(.data$panel))) +
     ggplot2::labs(x = gsub("_", " ", sweep$varied[[2]]), y = gsub("_", " ", sweep$varied[[1]]),
                   title = sweep_title(sweep),

@@ -1,17 +1,7 @@
-#' A figure of the stall's evening
-#'
-#' How likely each amount of takings is, a panel a stall, with the evenings that lose tokens set off.
-#'
-#' @param takings What [takings()] gives.
-#' @return A ggplot2 plot.
-#' @section Errors: `package_needed`, `argument_wrong`.
-#' @export
-#' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
-#' figure_takings(takings("lantern-tiles", visits = 6, hours = 1))
-figure_takings <- function(takings) {
-  need_package("ggplot2", "draws the figures")
-  if (!inherits(takings, "basanos_takings"))
-    abort_input("argument_wrong", "`figure_takings()` takes what takings() gives.", "write takings(game)")
+#' @rdname figures
+#' @exportS3Method ggplot2::autoplot
+autoplot.basanos_takings <- function(object, ...) {
+  takings <- object
   data <- do.call(rbind, lapply(names(takings$distributions), function(name)
     cbind(stall = name, takings_bars(takings$distributions[[name]]))))
   data$stall <- factor(data$stall, levels = names(takings$distributions))
@@ -25,7 +15,8 @@ figure_takings <- function(takings) {
                        hjust = -0.1,
                        size = 3.6, colour = "grey20") +
     ggplot2::facet_wrap(ggplot2::vars(.data$stall), ncol = 1, scales = "free_y") +
-    ggplot2::scale_fill_manual(values = c("the stall loses" = "#c8553d", "the stall gains" = "#9fb3c8"), name = NULL) +
+    ggplot2::scale_fill_manual(values = c("the stall loses" = shade("ember"), "the stall gains" = shade("mist")),
+                               name = NULL) +
     ggplot2::scale_y_continuous(labels = function(v) percent_text(v, 1), expand = ggplot2::expansion(c(0, 0.15))) +
     ggplot2::labs(x = "tokens taken in an evening", y = "share of evenings", title = "The stall's evening",
                   subtitle = "Dashed: 5%, half and 95% of evenings take this or less.") +

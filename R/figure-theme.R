@@ -1,8 +1,24 @@
-# What all figures have in common; `...` is what one has besides.
+# One theme and one set of colours for figures, reports and pages. Colours differ in lightness, so that they tell apart
+# without their hue.
+
+shades <- c(ink = "#1d3557", mist = "#9fb3c8", pale = "#dfe6ee", gold = "#e3b23c", ember = "#c8553d",
+            wanted = "#dfe9dc", teal = "#2f7f79", plum = "#6d4a75", stone = "#8a8f98")
+shade <- function(name) shades[[name]]
+
+# Fills of groups side by side, and which of them need light text.
+fills <- function(n) unname(shades[c("ink", "gold", "teal", "mist", "ember", "plum", "pale")])[seq_len(n)]
+dark_fills <- c(1L, 3L, 5L, 6L)
+
+# A figure with many rows is saved higher: see save_figure().
+with_rows <- function(figure, rows) {
+  attr(figure, "rows") <- rows
+  figure
+}
 
 figure_theme <- function(...) {
   ggplot2::theme_minimal(base_size = 13) +
-    ggplot2::theme(plot.title.position = "plot", panel.grid.minor = ggplot2::element_blank(),
+    ggplot2::theme(plot.title.position = "plot", plot.title = ggplot2::element_text(face = "bold"),
+                   panel.grid.minor = ggplot2::element_blank(),
                    plot.margin = ggplot2::margin(10, 24, 10, 10), ...)
 }
 
@@ -10,4 +26,10 @@ figure_theme <- function(...) {
 panel_theme <- function(...) {
   figure_theme(legend.position = "top", legend.justification = "left",
                strip.text = ggplot2::element_text(face = "bold", hjust = 0), ...)
+}
+
+# Whole numbers along an axis, where it spans some.
+whole_breaks <- function(limits) {
+  breaks <- pretty(limits, 6)
+  if (diff(limits) < 3) breaks else unique(round(breaks))
 }

@@ -56,7 +56,7 @@ new_game <- function(checked) {
   players <- resolve_players(checked, settings = settings)
   built <- list(rules = checked, settings = settings, players = players,
                 program = build_program(checked, settings, players))
-  structure(c(checked, list(built = built)), class = "basanos_game")
+  structure(c(checked, list(built = built)), class = result_class("game"))
 }
 
 #' @rdname game
@@ -65,18 +65,15 @@ new_game <- function(checked) {
 is_game <- function(x) inherits(x, "basanos_game")
 
 #' @export
-format.basanos_game <- function(x, ...) {
+sections.basanos_game <- function(x, ...) {
   settings <- resolve_settings(x)
   line <- function(what, items) if (length(items) > 0) sprintf("  %-9s %s", what, paste(items, collapse = ", "))
-  c(if (is.null(x$title)) x$source$name else x$title,
+  all_sections(section(if (is.null(x$title)) x$source$name else x$title, notes = c(
     if (!is.null(x$line)) paste0("  ", x$line),
     line("settings", sprintf("%s = %s", names(settings), vapply(settings, format, ""))),
     line("seats", x$seats),
     line("decisions", names(x$decisions)),
     line("players", names(x$players)),
     line("outcomes", x$outcomes$names),
-    line("records", names(x$records)))
+    line("records", names(x$records)))))
 }
-
-#' @export
-print.basanos_game <- print_text

@@ -43,14 +43,16 @@ new_check <- function(source, rules, diagnostics = list(), name = source$name, l
                         how = vapply(claims, `[[`, "", "how")),
     findings = if (!is.null(rules) && !is.null(look)) look(rules)
       else data.frame(id = character(), file = character(), line = integer(), message = character()),
-    variant = rules$variant, broken = lapply(claims, `[[`, "trace"), found = diagnostics), class = "basanos_check")
+    variant = rules$variant, broken = lapply(claims, `[[`, "trace"), found = diagnostics),
+    class = result_class("check"))
 }
 
 #' @export
-format.basanos_check <- function(x, all = FALSE, ...) {
+sections.basanos_check <- function(x, all = FALSE, ...) {
   if (nrow(x$problems) > 0) {
     count <- sprintf("%s: %d problem%s", x$name, nrow(x$problems), if (nrow(x$problems) == 1) "" else "s")
-    return(c(unlist(lapply(x$found, function(p) c(format_diagnostic(p, x$source), ""))), count))
+    return(all_sections(lapply(x$found, function(p) section(lines = format_diagnostic(p, x$source))),
+                        section(notes = count)))
   }
   heading <- paste0(x$name, if (!is.null(x$title)) paste0(": ", x$title))
   n <- nrow(x$examples)
@@ -65,8 +67,8 @@ format.basanos_check <- function(x, all = FALSE, ...) {
               if (n == 1) "its example holds" else sprintf("all %d examples hold", n),
               if (x$ok) "" else "; but a claim does not")
     else sprintf("The rules are in order, but %d of %d examples fail.", sum(!x$examples$passed), n)
-  c(heading, variant_line(x$variant), lines, claim_lines(x), summary,
-    finding_lines(x, if (all) Inf else most_findings_shown))
+  all_sections(section(heading, lines = c(variant_line(x$variant), lines, claim_lines(x), summary,
+                                          finding_lines(x, if (all) Inf else most_findings_shown))))
 }
 
 variant_line <- function(variant) {
@@ -112,4 +114,16 @@ finding_lines <- function(x, most = most_findings_shown) {
 }
 
 #' @export
-print.basanos_check <- print_text
+json_fields.basanos_check <- function(x) {
+  table <- function(x) if (nrow(x) == 0) list() else x
+  list(format = 2L, game = sub("\\.game$", "", x$name), ok = x$ok, problems = table(x$problems),
+       examples = table(x$examples), claims = table(x$claims), findings = table(x$findings))
+}
+
+#' @export
+as.data.frame.basanos_check <- function(x, ...) {
+  part <- function(kind, table, text, ok) if (nrow(table) > 0)
+    data.frame(kind = kind, line = table$line, text = table[[text]], ok = ok)
+  rbind(part("problem", x$problems, "message", FALSE), part("example", x$examples, "text", x$examples$passed),
+        part("claim", x$claims, "text", x$claims$passed), part("finding", x$findings, "message", NA))
+}

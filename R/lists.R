@@ -42,7 +42,7 @@ list_rows <- function(game, by = NULL, of = NULL, rounds = NULL, seed = 1, set =
   structure(list(game = name_of_file(game$source), title = game$title, by = by, of = of, rows = rows,
                  keep = keep, kept = kept,
                  players = Filter(Negate(is.na), as.list(side$program$players)), rounds = rounds, seed = seed),
-            class = "basanos_list")
+            class = result_class("list"))
 }
 
 check_keep <- function(keep) {
@@ -124,7 +124,7 @@ twins_of <- function(words) {
 most_secrets_shown <- 20
 
 #' @export
-format.basanos_list <- function(x, ...) {
+sections.basanos_list <- function(x, ...) {
   r <- x$rows
   shown <- if (nrow(r) <= 2 * most_secrets_shown) seq_len(nrow(r))
     else c(seq_len(most_secrets_shown), nrow(r) - (most_secrets_shown / 2 - 1):0)
@@ -139,21 +139,23 @@ format.basanos_list <- function(x, ...) {
   }
   if (any(nzchar(r[["twins"]]))) cells$twins <- ifelse(nchar(own$twins) > 40, paste0(substr(own$twins, 1, 37), "..."),
                                                        own$twins)
-  lines <- aligned(cells)
-  if (length(shown) < nrow(r))
-    lines <- append(lines, sprintf("  ... %s between (--format csv has all)", whole_text(nrow(r) - length(shown))),
-                    most_secrets_shown + 1)
   players <- if (length(x$players) > 0) sprintf(", played by %s", paste(unlist(x$players), collapse = ", ")) else ""
-  c(sprintf("%s: %s by `%s`, the hardest first%s", title_of(x), count_text(nrow(r), "secret"), x$by, players), "",
-    lines,
-    if (!is.null(x$keep)) c("", sprintf("%s of these: %s from %s to %s.", count_text(length(x$kept), "secret"),
-                                        x$of[[1]],
-                                        plain_number(x$keep[[1]]), plain_number(x$keep[[2]]))),
-    "", sprintf("Sampled: %s rounds, seed %s.", whole_text(x$rounds), plain_number(x$seed)))
+  between <- length(shown) < nrow(r)
+  part <- function(rows) lapply(cells, `[`, rows)
+  all_sections(
+    section(sprintf("%s: %s by `%s`, the hardest first%s", title_of(x), count_text(nrow(r), "secret"), x$by, players)),
+    if (between) list(section(table = part(seq_len(most_secrets_shown))),
+                      section(sprintf("The easiest, with %s between (--format csv has all):",
+                                      whole_text(nrow(r) - length(shown))), part(-seq_len(most_secrets_shown))))
+    else section(table = cells),
+    if (!is.null(x$keep))
+      section(notes = sprintf("%s of these: %s from %s to %s.", count_text(length(x$kept), "secret"), x$of[[1]],
+                              plain_number(x$keep[[1]]), plain_number(x$keep[[2]]))),
+    section(notes = sprintf("Sampled: %s rounds, seed %s.", whole_text(x$rounds), plain_number(x$seed))))
 }
 
 #' @export
-print.basanos_list <- print_text
+as.data.frame.basanos_list <- function(x, ...) x$rows
 
 #' @export
-as.data.frame.basanos_list <- function(x, ...) x$rows
+json_fields.basanos_list <- function(x) x[c("game", "by", "of", "rows", "kept", "players", "rounds", "seed")]

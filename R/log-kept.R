@@ -53,7 +53,8 @@ kept_rounds <- function(path, model = TRUE) {
                       longest_streak = max(c(0L, runs$lengths[runs$values])), pay = mean(k$pay))
     if (model) cbind(row, model_of(k[1, ], dirname(path))) else row
   })
-  do.call(rbind, unname(rows))
+  table <- do.call(rbind, unname(rows))
+  structure(table, class = c(result_class("kept"), "data.frame"))
 }
 
 # Among the fair's games, or beside the file; NULL where it is neither.
@@ -80,3 +81,26 @@ model_of <- function(kept, folder) {
                model_pay = if (length(pay) == 1) pay else NA_real_, no_model = NA_character_)
   }, basanos_error = function(e) none("the rules do not fit any more"))
 }
+
+#' @export
+sections.basanos_kept <- function(x, ...) {
+  table <- x
+  people <- attr(x, "people")
+  percent <- function(x) percent_text(x, 1)
+  number <- function(x) fixed_text(x, 3, sign = TRUE)
+  cells <- list(player = table$name, game = table$game, seat = table$seat, rounds = format(table$rounds),
+                won = percent(table$won),
+                "95% interval" = interval_text(table$lower, table$upper, percent),
+                "longest streak" = format(table$longest_streak), "mean pay" = number(table$pay))
+  if (is.null(table$model_won)) return(all_sections(section(table = cells)))
+  without <- !is.na(table$no_model)
+  notes <- unique(sprintf("  %s: no odds by the rules, for %s.", table$game[without], table$no_model[without]))
+  cells <- c(cells, list("by the rules" = percent(table$model_won), "pay by the rules" = number(table$model_pay)))
+  all_sections(section(table = cells), if (any(without)) section(notes = notes), if (!is.null(people)) sections(people))
+}
+
+#' @export
+json_fields.basanos_kept <- function(x) list(rounds = as.data.frame(x), people = unclass(attr(x, "people")))
+
+#' @export
+as.data.frame.basanos_kept <- function(x, ...) list2DF(lapply(unclass(x), c))

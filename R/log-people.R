@@ -25,7 +25,7 @@ kept_people <- function(path, game = NULL, map = NULL, seat = NULL) {
     found <- rules(own$game[[1]])
     if (!is.null(found)) person_beside_odds(own, game(found))
   })
-  structure(Filter(Negate(is.null), unname(people)), class = "basanos_people")
+  structure(Filter(Negate(is.null), unname(people)), class = result_class("people"))
 }
 
 person_beside_odds <- function(kept, game) {
@@ -81,39 +81,39 @@ records_beside <- function(kept, models) {
 people_partings_shown <- 5
 
 #' @export
-format.basanos_people <- function(x, ...) {
-  unlist(lapply(x, function(p) {
+sections.basanos_people <- function(x, ...) {
+  all_sections(unlist(lapply(x, function(p) {
     percent <- function(v) percent_text(v, 1L)
     players <- setdiff(names(p$outcomes), c("outcome", "share", "lower", "upper"))
     cells <- c(list(outcome = p$outcomes$outcome, share = percent(p$outcomes$share),
                     "95% interval" = interval_text(p$outcomes$lower, p$outcomes$upper, percent)),
                lapply(p$outcomes[players], percent))
     number <- function(v) fixed_text(v, 2)
-    records <- if (!is.null(p$records)) c("", aligned(c(
+    records <- if (!is.null(p$records)) section(table = c(
       list(record = p$records$record, mean = number(p$records$mean),
            "95% interval" = interval_text(p$records$lower, p$records$upper, number)),
-      lapply(p$records[players], number))))
-    c(sprintf("%s: %s of %s as %s, beside the odds of each player", p$name, count_text(p$rounds, "round"), p$game,
-              p$seat), "", aligned(cells), records, agreement_lines(p), "")
-  }))
+      lapply(p$records[players], number)))
+    all_sections(section(sprintf("%s: %s of %s as %s, beside the odds of each player", p$name,
+                                 count_text(p$rounds, "round"), p$game, p$seat)),
+                 section(table = cells), records, agreement_sections(p))
+  }), recursive = FALSE))
 }
 
-agreement_lines <- function(p) {
+agreement_sections <- function(p) {
   a <- p$agreement
   if (is.null(a)) return(NULL)
   percent <- function(v) percent_text(v, 1L)
   parts <- utils::head(p$partings[p$partings$player == a$player[[1]], ], people_partings_shown)
-  c("", aligned(list("answers as" = a$player, decisions = whole_text(a$decisions), same = percent(a$share),
-                     "95% interval" = interval_text(a$lower, a$upper, percent))),
-    if (NROW(parts) > 0) c("", sprintf("Where %s answers otherwise than %s:", p$name, a$player[[1]]),
-                           aligned(list(situation = parts$situation, answers = parts$answer,
-                                        instead = parts$other, times = whole_text(parts$times)))),
-    if (p$replayed < p$rounds) sprintf("  %s could not be replayed: played under other rules, or with forced draws.",
-                                       count_text(p$rounds - p$replayed, "round")))
+  list(section(table = list("answers as" = a$player, decisions = whole_text(a$decisions), same = percent(a$share),
+                            "95% interval" = interval_text(a$lower, a$upper, percent))),
+       if (NROW(parts) > 0)
+         section(sprintf("Where %s answers otherwise than %s:", p$name, a$player[[1]]),
+                 list(situation = parts$situation, answers = parts$answer, instead = parts$other,
+                      times = whole_text(parts$times))),
+       if (p$replayed < p$rounds)
+         section(notes = sprintf("%s could not be replayed: played under other rules, or with forced draws.",
+                                 count_text(p$rounds - p$replayed, "round"))))
 }
-
-#' @export
-print.basanos_people <- print_text
 
 #' @export
 as.data.frame.basanos_people <- function(x, ...) {
@@ -124,3 +124,6 @@ as.data.frame.basanos_people <- function(x, ...) {
                  probability = p$outcomes[[player]])))
   }))
 }
+
+#' @export
+json_fields.basanos_people <- function(x) list(people = unclass(x))

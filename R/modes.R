@@ -34,7 +34,8 @@ audit_modes <- function(game, of = NULL, players = list(), set = list(), engine 
   rows <- modes_table(ask, told, changed)
   structure(list(game = name_of_file(game$source), title = game$title, of = of, rows = rows,
                  findings = if (length(told) > 0) c(order_findings(rows), limit_findings(ask, told)) else character(),
-                 set = if (!is.null(levels)) modes_set(ask, levels, knobs), changed = changed), class = "basanos_modes")
+                 set = if (!is.null(levels)) modes_set(ask, levels,
+                                                       knobs), changed = changed), class = result_class("modes"))
 }
 
 odds_in_mode <- function(mode, ask, set = list()) {
@@ -122,22 +123,23 @@ modes_set <- function(ask, levels, knobs) {
 }
 
 #' @export
-format.basanos_modes <- function(x, ...) {
+sections.basanos_modes <- function(x, ...) {
   percent <- function(v) percent_text(v, 2L)
   audit <- if (!is.null(x$rows)) {
     cells <- c(list(mode = x$rows$mode), lapply(x$rows[x$changed], plain_number), list(success = percent(x$rows$value)))
     if (any(!is.na(x$rows$lower))) cells[["95% interval"]] <- interval_text(x$rows$lower, x$rows$upper, percent)
-    c(aligned(cells), "", if (length(x$findings) == 0) "Nothing is wrong with the modes." else x$findings,
-      if (all(x$rows$engine == "exact")) "Counted exactly.")
+    list(section(table = cells),
+         section(notes = c(if (length(x$findings) == 0) "Nothing is wrong with the modes." else x$findings,
+                           if (all(x$rows$engine == "exact")) "Counted exactly.")))
   }
-  set <- if (!is.null(x$set)) c("", "Modes for the levels wanted, as lines of rules:",
-                                sprintf("  %s   # %s, wanted %s", format(x$set$line), percent(x$set$value),
-                                        percent(x$set$level)))
-  c(sprintf("%s: %s by mode", title_of(x), x$of), "", audit, set)
+  set <- if (!is.null(x$set))
+    section("Modes for the levels wanted, as lines of rules:",
+            lines = sprintf("  %s   # %s, wanted %s", format(x$set$line), percent(x$set$value), percent(x$set$level)))
+  all_sections(section(sprintf("%s: %s by mode", title_of(x), x$of)), audit, set)
 }
 
 #' @export
-print.basanos_modes <- print_text
+as.data.frame.basanos_modes <- function(x, ...) if (is.null(x$rows)) x$set else x$rows
 
 #' @export
-as.data.frame.basanos_modes <- function(x, ...) if (is.null(x$rows)) x$set else x$rows
+json_fields.basanos_modes <- function(x) x[c("game", "of", "rows", "findings", "set")]

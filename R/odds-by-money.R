@@ -35,12 +35,12 @@ money_of_odds <- function(o) {
   rows
 }
 
-money_by_value_lines <- function(table, text) {
+money_by_value_section <- function(table, text) {
   sampled <- !is.null(table$return_lower)
   percent <- function(v) percent_text(v, if (sampled) 2L else 3L)
   cells <- stats::setNames(list(format(table$value)), text)
   cells <- c(cells, list(" " = paste(table$kind, table$name), "put in" = fixed_text(table$put_in, 3),
                          return = percent(table$return)))
   if (sampled) cells[["95% interval"]] <- interval_text(table$return_lower, table$return_upper, percent)
-  aligned(c(cells, list("edge per token" = percent(table$edge_per_token))))
+  section(table = c(cells, list("edge per token" = percent(table$edge_per_token))))
 }

@@ -33,15 +33,15 @@ quantiles_of <- function(distribution) {
 
 most_values_shown <- 30L
 
-# Titled tables, one a record of numbers; neighbours share a row where there are many values.
-distribution_lines <- function(odds) {
-  unlist(Map(function(name, d) {
+# A table a record of numbers; neighbours share a row where there are many values.
+distribution_sections <- function(odds) {
+  unname(Map(function(name, d) {
     quantiles <- quantiles_of(d)
     if (is.null(quantiles)) return(NULL)
     shown <- joined_values(d)
-    c("", sprintf("%s: %s", name, paste(names(quantiles), plain_number(quantiles), collapse = ", ")),
-      aligned(list(value = shown$value, probability = percent_text(shown$probability, 3),
-                   "this or less" = percent_text(pmin(1, cumsum(shown$probability)), 2))))
+    section(sprintf("%s: %s", name, paste(names(quantiles), plain_number(quantiles), collapse = ", ")),
+            list(value = shown$value, probability = percent_text(shown$probability, 3),
+                 "this or less" = percent_text(pmin(1, cumsum(shown$probability)), 2)))
   }, c(odds$records$name, pay_titles(odds)), c(odds$distributions, odds$pay_distributions)))
 }
 

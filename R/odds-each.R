@@ -35,7 +35,7 @@ odds_each <- function(game, decision, seat = NULL, ...) {
   rownames(rows) <- NULL
   structure(list(game = legal[[1]]$name, title = legal[[1]]$title, decision = decision, seat = seat,
                  engine = if (all(vapply(legal, function(o) o$engine == "exact", NA))) "exact" else "sample",
-                 rows = rows, illegal = setdiff(names(told), names(legal))), class = "basanos_each")
+                 rows = rows, illegal = setdiff(names(told), names(legal))), class = result_class("each"))
 }
 
 # NULL where the answer is not always legal.
@@ -54,7 +54,7 @@ each_row <- function(odds, seat) {
 }
 
 #' @export
-format.basanos_each <- function(x, ...) {
+sections.basanos_each <- function(x, ...) {
   r <- x$rows
   sampled <- !is.null(r$return_lower)
   percent <- function(v) percent_text(v, if (sampled) 2L else 3L)
@@ -64,13 +64,15 @@ format.basanos_each <- function(x, ...) {
   cells <- c(cells, list(edge = percent(r$edge), hit = percent(r$hit), gains = percent(r$gain),
                          volatility = fixed_text(r$volatility, 2), "mean pay" = fixed_text(r$mean, 4, sign = TRUE),
                          sd = fixed_text(r$sd, 3)))
-  c(sprintf("%s: every answer of `%s`, given every time (%s)", title_of(x), x$decision,
-            if (x$engine == "exact") "counted exactly" else "sampled"), "", aligned(cells),
-    if (length(x$illegal) > 0) c("", sprintf("Not always legal: %s.", some_of_names(x$illegal, 20))))
+  all_sections(
+    section(sprintf("%s: every answer of `%s`, given every time (%s)", title_of(x), x$decision,
+                    if (x$engine == "exact") "counted exactly" else "sampled")),
+    section(table = cells),
+    if (length(x$illegal) > 0) section(notes = sprintf("Not always legal: %s.", some_of_names(x$illegal, 20))))
 }
 
 #' @export
-print.basanos_each <- print_text
+json_fields.basanos_each <- function(x) x[c("game", "decision", "seat", "engine", "rows", "illegal")]
 
 #' @export
 as.data.frame.basanos_each <- function(x, ...) x$rows

@@ -1,4 +1,4 @@
-# Odds as text for people: the error beside every estimate, and no digits that are noise.
+# What is shown of odds: the error beside every estimate, and no digits that are noise.
 
 # What is given, or the position, and how often that occurs.
 question_lines <- function(x) {
@@ -12,23 +12,22 @@ question_lines <- function(x) {
       else paste("occurs in", share(x$position$reached))))
 }
 
-bound_lines <- function(x) {
+bound_sections <- function(x) {
   percent <- function(p) percent_text(p, 4)
   shares <- function(heading, table) if (!is.null(table))
-    aligned(stats::setNames(list(table$name, percent(table$lower), percent(table$upper)),
-                            c(heading, "at least", "at most")))
-  outcomes <- if (x$unit == "round") shares("outcome", x$outcomes)
-    else c(shares(x$unit, x$units$winners), shares(paste(x$unit, "ends"), x$units$endings))
-  if (nrow(x$pays) == 0) return(outcomes)
-  c(outcomes, "",
-    aligned(list(seat = x$pays$seat, "mean pay at least" = sprintf("%+.5f", x$pays$lower),
-                 "at most" = sprintf("%+.5f", x$pays$upper))))
+    section(table = stats::setNames(list(table$name, percent(table$lower), percent(table$upper)),
+                                    c(heading, "at least", "at most")))
+  c(if (x$unit == "round") list(shares("outcome", x$outcomes))
+    else list(shares(x$unit, x$units$winners), shares(paste(x$unit, "ends"), x$units$endings)),
+    if (nrow(x$pays) > 0)
+      list(section(table = list(seat = x$pays$seat, "mean pay at least" = sprintf("%+.5f", x$pays$lower),
+                                "at most" = sprintf("%+.5f", x$pays$upper)))))
 }
 
 most_outcomes_of <- 6L  # that fit beside an answer
 
 # What each answer at the position leads to, the best first.
-answer_lines <- function(answers) {
+answer_section <- function(answers) {
   told <- names(answers)[!grepl("^answer$|^error of pay of ", names(answers))]
   told <- told[vapply(answers[told], function(x) any(x != 0), NA)]  # outcomes that no answer leads to
   is_pay <- startsWith(told, "pay of ")
@@ -44,10 +43,10 @@ answer_lines <- function(answers) {
     else if (is.null(error)) fixed_text(answers[[name]], 5, sign = TRUE)
     else with_error(answers[[name]], error)
   })
-  c(aligned(c(list(answer = answers$answer), stats::setNames(columns, told))),
-    if ("standard error" %in% told) "  (+- one standard error; the last column is the greatest of the outcomes')",
-    if (length(left_out) > 0)
-      sprintf("  (%s by answer with --format json)", enumerated(left_out)))
+  section(table = c(list(answer = answers$answer), stats::setNames(columns, told)),
+          notes = c(if ("standard error" %in% told)
+                      "  (+- one standard error; the last column is the greatest of the outcomes')",
+                    if (length(left_out) > 0) sprintf("  (%s by answer with --format json)", enumerated(left_out))))
 }
 
 with_error <- function(x, error) {
@@ -58,18 +57,17 @@ with_error <- function(x, error) {
 most_crossed <- 40L
 
 # The outcomes within each value.
-crossed_lines <- function(x) {
+crossed_section <- function(x) {
   table <- stats::xtabs(probability ~ value + outcome, x$crossed)[,
     unique(x$crossed$outcome[order(match(x$crossed$outcome, x$outcomes$name))]), drop = FALSE]
   all <- rowSums(table)
   shown <- seq_len(min(nrow(table), most_crossed))
   cells <- lapply(colnames(table), crossed_cells, x = x, values = rownames(table)[shown])
-  lines <- aligned(c(stats::setNames(list(rownames(table)[shown]), x$crossed_with),
-                     list(share = percent_text(all[shown], 2)), stats::setNames(cells, colnames(table))))
-  c(lines,
-    if (!is.null(x$crossed$standard_error)) "  (with one standard error)",
-    if (nrow(table) > most_crossed)
-      sprintf("  and %d more values (all of them with --format json)", nrow(table) - most_crossed))
+  section(table = c(stats::setNames(list(rownames(table)[shown]), x$crossed_with),
+                    list(share = percent_text(all[shown], 2)), stats::setNames(cells, colnames(table))),
+          notes = c(if (!is.null(x$crossed$standard_error)) "  (with one standard error)",
+                    if (nrow(table) > most_crossed)
+                      sprintf("  and %d more values (all of them with --format json)", nrow(table) - most_crossed)))
 }
 
 crossed_cells <- function(outcome, x, values) {
@@ -82,13 +80,13 @@ crossed_cells <- function(outcome, x, values) {
          sprintf("%.*f%% +- %.*f%%", digits, 100 * share, digits, 100 * rows$standard_error))
 }
 
-trust_lines <- function(x) {
-  c(if (!is.null(x$checked))
-    c("",
-      sprintf("Checked against %s sampled %s of seed %s: at most %.1f standard errors apart.",
-              whole_text(x$checked$rounds), units_in_words(x$unit), plain_number(x$checked$seed), x$checked$largest_z)),
-    if (!is.null(x$reached)) c("", reached_line(x$reached)),
-    if (is.null(x$reached) && !is.null(x$why) && x$engine == "sample") c("", sprintf("Sampled: %s.", x$why)))
+trust_sections <- function(x) {
+  list(if (!is.null(x$checked))
+         section(notes = sprintf("Checked against %s sampled %s of seed %s: at most %.1f standard errors apart.",
+                                 whole_text(x$checked$rounds), units_in_words(x$unit), plain_number(x$checked$seed),
+                                 x$checked$largest_z)),
+       if (!is.null(x$reached)) section(notes = reached_line(x$reached))
+       else if (!is.null(x$why) && x$engine == "sample") section(notes = sprintf("Sampled: %s.", x$why)))
 }
 
 # How precisely the quantity asked for is known.
@@ -100,49 +98,46 @@ reached_line <- function(reached) {
   sprintf("%s is known to %.2g to either side%s.", reached$of, reached$width, more)
 }
 
-#' @export
-format.basanos_odds <- function(x, distributions = FALSE, ...) {
-  sampled <- x$engine == "sample"
-  how <- if (sampled) {
+how_found <- function(x) {
+  if (x$engine == "sample") {
     in_rounds <- if (x$unit == "round") "" else sprintf(" (%s rounds)", whole_text(x$rounds * x$rounds_in_unit))
-    sprintf("%s %s sampled%s, seed %s", whole_text(x$rounds), units_in_words(x$unit), in_rounds,
-            plain_number(x$seed))
-  } else if (x$complete) {
-    if (x$states <= 1) "counted exactly" else sprintf("counted exactly over %s states", whole_text(x$states))
-  } else {
-    sprintf("the count stopped at %s states (%s), %s of the weight counted", whole_text(x$states), x$limit,
-            percent_text(x$counted, 1))
+    return(sprintf("%s %s sampled%s, seed %s", whole_text(x$rounds), units_in_words(x$unit), in_rounds,
+                   plain_number(x$seed)))
   }
-  lines <- c(sprintf("%s: %s", title_of(x), how), choices_lines(x), question_lines(x),
-             if (x$complete && x$unit == "round") c("", outcome_lines(x$outcomes, sampled))
-             else if (!x$complete) c("", bound_lines(x)))
   if (!x$complete)
-    return(c(lines, "",
-             paste0("Sampling gives estimates instead (--engine sample); --max-states and --max-seconds ",
-                    "let it count on.")))
-  if (!is.null(x$answers)) lines <- c(lines, "", answer_lines(x$answers))
-  if (x$unit != "round") lines <- c(lines, "", unit_lines(x, sampled), "", "Of a round:",
-                                    outcome_lines(x$outcomes, sampled))
-  if (nrow(x$pays) > 0) lines <- c(lines, "", pay_lines(x$pays, sampled))
-  if (!is.null(x$bets)) lines <- c(lines, "", bet_lines(x$bets, sampled))
-  if (!is.null(x$pots)) lines <- c(lines, "", pot_lines(x$pots))
-  if (!is.null(x$measures)) lines <- c(lines, "", measure_lines(x$measures, sampled))
-  of_type <- function(type) x$records[x$records$type == type, , drop = FALSE]
-  if (any(x$records$type == "number")) lines <- c(lines, "", record_lines(of_type("number"), sampled))
-  if (any(x$records$type == "yes or no")) lines <- c(lines, "", yes_lines(of_type("yes or no"), sampled))
-  for (name in x$records$name[x$records$type == "name"])
-    lines <- c(lines, "", share_lines(name, x$distributions[[name]], x$rounds))
-  if (!is.null(x$hole)) lines <- c(lines, "", hole_lines(x$hole, sampled))
-  if (distributions) lines <- c(lines, distribution_lines(x))
-  if (!is.null(x$crossed)) lines <- c(lines, "", crossed_lines(x))
-  if (!is.null(x$crossed_money)) lines <- c(lines, "", money_by_value_lines(x$crossed_money, x$crossed_with))
-  if (isTRUE(x$residual > 0))
-    lines <- c(lines, "", sprintf("This game has no longest round: a share of %.1e was left out.", x$residual))
-  c(lines, trust_lines(x))
+    return(sprintf("the count stopped at %s states (%s), %s of the weight counted", whole_text(x$states), x$limit,
+                   percent_text(x$counted, 1)))
+  if (x$states <= 1) "counted exactly" else sprintf("counted exactly over %s states", whole_text(x$states))
 }
 
 #' @export
-print.basanos_odds <- print_text
+sections.basanos_odds <- function(x, distributions = FALSE, ...) {
+  sampled <- x$engine == "sample"
+  head <- section(sprintf("%s: %s", title_of(x), how_found(x)), notes = c(choices_lines(x), question_lines(x)))
+  if (!x$complete)
+    return(do.call(all_sections, c(list(head), bound_sections(x), list(section(notes = paste0(
+      "Sampling gives estimates instead (--engine sample); --max-states and --max-seconds let it count on."))))))
+  all_sections(
+    head, if (x$unit == "round") outcome_section(x$outcomes, sampled),
+    if (!is.null(x$answers)) answer_section(x$answers),
+    if (x$unit != "round") unit_sections(x, sampled),
+    if (nrow(x$pays) > 0) pay_section(x$pays, sampled), if (!is.null(x$bets)) bet_section(x$bets, sampled),
+    if (!is.null(x$pots)) pot_section(x$pots), if (!is.null(x$measures)) measure_section(x$measures, sampled),
+    record_sections(x, sampled), if (!is.null(x$hole)) hole_sections(x$hole, sampled),
+    if (distributions) distribution_sections(x), if (!is.null(x$crossed)) crossed_section(x),
+    if (!is.null(x$crossed_money)) money_by_value_section(x$crossed_money, x$crossed_with),
+    if (isTRUE(x$residual > 0))
+      section(notes = sprintf("This game has no longest round: a share of %.1e was left out.", x$residual)),
+    trust_sections(x))
+}
+
+# What is recorded of a round: numbers in one table, yes or no in another, labels in one each.
+record_sections <- function(x, sampled) {
+  of_type <- function(type) x$records[x$records$type == type, , drop = FALSE]
+  c(list(if (any(x$records$type == "number")) record_section(of_type("number"), sampled),
+         if (any(x$records$type == "yes or no")) yes_section(of_type("yes or no"), sampled)),
+    lapply(of_type("name")$name, function(name) share_section(name, x$distributions[[name]], x$rounds)))
+}
 
 choices_lines <- function(x) {
   pairs <- function(what, values) if (length(values) > 0)
@@ -152,7 +147,7 @@ choices_lines <- function(x) {
     pairs("players", x$players))
 }
 
-outcome_lines <- function(outcomes, sampled, heading = "outcome") {
+outcome_section <- function(outcomes, sampled, heading = "outcome", title = NULL) {
   p <- outcomes$probability
   if (!sampled) {
     cells <- list(outcomes$name, probability = percent_text(p, 4), "one in" = one_in(p))
@@ -164,41 +159,39 @@ outcome_lines <- function(outcomes, sampled, heading = "outcome") {
                if (any(p > 0 & p < 0.01)) list("one in" = one_in(p)))
   }
   names(cells)[[1]] <- heading
-  aligned(cells)
+  section(title, cells)
 }
 
-# Who wins the match, or how it ends, and how many rounds it takes.
-unit_lines <- function(x, sampled) {
-  table <- function(heading, outcomes) {
-    if (is.null(outcomes)) return(NULL)
-    lines <- outcome_lines(outcomes, sampled, heading)
-    c(lines, "")
-  }
-  lines <- record_lines(rbind(x$units$rounds, x$units$measures), sampled)
-  c(if (!is.null(x$given)) sprintf("  (of all %s, not of what is given)", units_in_words(x$unit)),
-    table("match", x$units$winners), table(paste(x$unit, "ends"), x$units$endings),
-    table(paste(x$unit, "is"), x$units$shares),
-    sub("record", x$unit, lines[[1]], fixed = TRUE), lines[-1])
+# Who wins the match, or how it ends, and how many rounds it takes; then how its rounds end.
+unit_sections <- function(x, sampled) {
+  of_unit <- function(heading, outcomes, title = NULL)
+    if (!is.null(outcomes)) outcome_section(outcomes, sampled, heading, title)
+  tables <- Filter(Negate(is.null), list(of_unit("match", x$units$winners),
+    of_unit(paste(x$unit, "ends"), x$units$endings), of_unit(paste(x$unit, "is"), x$units$shares)))
+  if (!is.null(x$given) && length(tables) > 0)
+    tables[[1]]$title <- sprintf("  (of all %s, not of what is given)", units_in_words(x$unit))
+  c(tables, list(record_section(rbind(x$units$rounds, x$units$measures), sampled, x$unit),
+                 of_unit("outcome", x$outcomes, "Of a round:")))
 }
 
-pay_lines <- function(pays, sampled) {
+pay_section <- function(pays, sampled) {
   digits <- if (sampled) error_digits(max(pays$standard_error)) else 5L
   number <- function(v) fixed_text(v, digits, sign = TRUE)
   percent <- function(v) percent_text(v, max(0L, digits - 2L))
   cells <- list(seat = pays$seat, "mean pay" = number(pays$mean), sd = fixed_text(pays$sd, 3))
   if (sampled) cells <- c(cells, list("95% interval" = interval_text(pays$lower, pays$upper, number)))
-  if (all(is.na(pays$stake))) return(aligned(cells))
+  if (all(is.na(pays$stake))) return(section(table = cells))
   if (any(pays$put_in != pays$stake, na.rm = TRUE))
     cells <- c(cells, list("first stake" = fixed_text(pays$stake, 3), "put in" = fixed_text(pays$put_in, 3)))
   cells <- c(cells, list(return = percent(pays$return)))
   if (sampled) cells <- c(cells, list("95% interval" = interval_text(pays$return_lower, pays$return_upper, percent)))
   cells <- c(cells, list(edge = percent(pays$edge)))
   if (any(pays$put_in != pays$stake, na.rm = TRUE)) cells <- c(cells, list("per token" = percent(pays$edge_per_token)))
-  aligned(cells)
+  section(table = cells)
 }
 
 # A line a bet: how often it is placed and for how much, what comes of it.
-bet_lines <- function(bets, sampled) {
+bet_section <- function(bets, sampled) {
   digits <- if (sampled) 2L else 4L
   percent <- function(v) percent_text(v, digits)
   cells <- list(bet = bets$bet, "put in" = fixed_text(bets$put_in, 3), placed = percent(bets$staked),
@@ -206,59 +199,60 @@ bet_lines <- function(bets, sampled) {
   if (sampled) cells <- c(cells, list("95% interval" = interval_text(bets$return_lower, bets$return_upper, percent)))
   cells <- c(cells, list(edge = percent(bets$edge), volatility = fixed_text(bets$volatility, 2)))
   if (any(bets$breakage > 0)) cells <- c(cells, list(breakage = fixed_text(bets$breakage, 5)))
-  c(aligned(cells),
-    if (sampled && anyNA(bets$return_lower[bets$staked > 0 & bets$sd > 0])) "  (no interval: a few rounds decide it)")
+  section(table = cells, notes = if (sampled && anyNA(bets$return_lower[bets$staked > 0 & bets$sd > 0]))
+    "  (no interval: a few rounds decide it)")
 }
 
-measure_lines <- function(measures, sampled) {
-  if (!sampled) return(aligned(list(measure = measures$name, value = plain_number(signif(measures$value, 7)))))
+measure_section <- function(measures, sampled) {
+  if (!sampled)
+    return(section(table = list(measure = measures$name, value = plain_number(signif(measures$value, 7)))))
   digits <- vapply(measures$standard_error, function(e) if (isTRUE(e > 0)) error_digits(e) else 4L, 1L)
   number <- function(v) mapply(fixed_text, v, digits)
-  aligned(list(measure = measures$name, value = number(measures$value),
-               "95% interval" = ifelse(is.na(measures$lower), "-", sprintf("%s to %s", number(measures$lower),
-                                                                            number(measures$upper)))))
+  section(table = list(measure = measures$name, value = number(measures$value),
+                       "95% interval" = interval_text(measures$lower, measures$upper, number)))
 }
 
-pot_lines <- function(pots) {
+pot_section <- function(pots) {
   cells <- list(pot = pots$pot, fed = fixed_text(pots$fed, 4), paid = fixed_text(pots$paid, 4),
                 "emptied, one in" = one_in(pots$emptied))
-  if (all(is.na(pots$long_run_return))) return(aligned(cells))
+  if (all(is.na(pots$long_run_return))) return(section(table = cells))
   long <- list("level when paid" = fixed_text(pots$level_when_paid, 2),
                "worth playing from" = fixed_text(pots$worth_from, 2),
                "return in the long run" = percent_text(pots$long_run_return, 3))
-  aligned(c(cells, long))
+  section(table = c(cells, long))
 }
 
-record_lines <- function(records, sampled) {
+record_section <- function(records, sampled, heading = "record") {
   digits <- if (sampled) error_digits(max(records$standard_error)) else 5L
   number <- function(v) fixed_text(v, digits)
-  cells <- list(record = records$name, mean = number(records$mean), sd = fixed_text(records$sd, 3))
+  cells <- list(records$name, mean = number(records$mean), sd = fixed_text(records$sd, 3))
   if (sampled) cells <- c(cells, list("95% interval" = interval_text(records$lower, records$upper, number)))
-  aligned(c(cells,
-            list(least = format(records$least), most = ifelse(is.na(records$most), "no limit", format(records$most)))))
+  names(cells)[[1]] <- heading
+  section(table = c(cells, list(least = format(records$least),
+                                most = ifelse(is.na(records$most), "no limit", format(records$most)))))
 }
 
 # How things stand where the rules are not written yet.
-hole_lines <- function(hole, sampled) {
+hole_sections <- function(hole, sampled) {
   numbers <- hole$records[hole$records$type == "number", , drop = FALSE]
   others <- hole$records$name[hole$records$type != "number"]
-  c(sprintf("Where the rules are not written yet (%s of rounds):", percent_text(hole$share, 2)),
-    if (nrow(numbers) > 0) sub("record", "      ", record_lines(numbers, sampled), fixed = TRUE),
-    unlist(lapply(others, function(name) c("", share_lines(name, hole$distributions[[name]], hole$rounds)))))
+  head <- if (nrow(numbers) > 0) record_section(numbers, sampled, "      ") else section()
+  head$title <- sprintf("Where the rules are not written yet (%s of rounds):", percent_text(hole$share, 2))
+  c(list(head), lapply(others, function(name) share_section(name, hole$distributions[[name]], hole$rounds)))
 }
 
 # A yes or no is a share.
-yes_lines <- function(records, sampled) {
+yes_section <- function(records, sampled) {
   digits <- if (sampled) error_digits(100 * max(records$standard_error)) else 4L
   percent <- function(v) percent_text(v, digits)
-  aligned(c(list(record = records$name, share = percent(records$mean)),
-            if (sampled) list("95% interval" = interval_text(records$lower, records$upper, percent)),
-            list("one in" = one_in(records$mean))))
+  section(table = c(list(record = records$name, share = percent(records$mean)),
+                    if (sampled) list("95% interval" = interval_text(records$lower, records$upper, percent)),
+                    list("one in" = one_in(records$mean))))
 }
 
 # A record of labels has no mean: how often each came up.
-share_lines <- function(name, distribution, rounds) {
+share_section <- function(name, distribution, rounds) {
   p <- distribution$probability
   digits <- if (is.null(rounds)) 4L else error_digits(100 * max(sqrt(p * (1 - p) / rounds)))
-  aligned(stats::setNames(list(distribution$value, sprintf("%.*f%%", digits, 100 * p)), c(name, "share")))
+  section(table = stats::setNames(list(distribution$value, sprintf("%.*f%%", digits, 100 * p)), c(name, "share")))
 }

@@ -40,7 +40,7 @@ par_table <- function(game, seat = NULL, ...) {
   table <- table[order(-table$probability), ]
   rownames(table) <- NULL
   structure(list(rows = table, seat = seat, stake = stake, return = pays$return, sd = pays$sd, odds = o),
-            class = "basanos_par")
+            class = result_class("par"))
 }
 
 # The seat that is named, else the first that puts something in.
@@ -64,21 +64,22 @@ staked_pays <- function(odds, seat) {
 }
 
 #' @export
-format.basanos_par <- function(x, ...) {
+sections.basanos_par <- function(x, ...) {
   r <- x$rows
   cells <- list(outcome = r$outcome, pay = fixed_text(r$pay, if (all(r$pay == round(r$pay))) 0L else 2L, sign = TRUE),
                 probability = percent_text(r$probability, 4))
   if (!is.null(r$standard_error)) cells[["standard error"]] <- percent_text(r$standard_error, 4)
   cells <- c(cells, list("one in" = one_in(r$probability), "of the return" = percent_text(r$of_return, 3),
                          "of the variance" = percent_text(r$of_variance, 2)))
-  title <- title_of(x$odds)
-  c(sprintf("%s: the par table of %s", title, x$seat), choices_lines(x$odds), "", aligned(cells), "",
-    sprintf("Stake %s, return %s, standard deviation %s.", plain_number(x$stake), percent_text(x$return, 3),
-            fixed_text(x$sd, 3)))
+  all_sections(
+    section(sprintf("%s: the par table of %s", title_of(x$odds), x$seat), notes = choices_lines(x$odds)),
+    section(table = cells),
+    section(notes = sprintf("Stake %s, return %s, standard deviation %s.", plain_number(x$stake),
+                            percent_text(x$return, 3), fixed_text(x$sd, 3))))
 }
 
 #' @export
-print.basanos_par <- print_text
+json_fields.basanos_par <- function(x) c(list(game = x$odds$name), x[c("seat", "stake", "return", "sd", "rows")])
 
 #' @export
 as.data.frame.basanos_par <- function(x, ...) x$rows

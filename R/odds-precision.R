@@ -18,8 +18,8 @@ sample_to_precision <- function(game, program, job) {
     more <- new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(played + 1, played + size)))
     tally <- if (is.null(tally)) more else merge_tallies(tally, more)
     at <- estimate_of(odds_of(tally), job$of)
-    stages <- rbind(stages, cbind(data.frame(rounds = tally$counts$units), at[c("estimate", "lower", "upper")]))
-    width <- max(at$upper - at$estimate, at$estimate - at$lower)
+    stages <- rbind(stages, cbind(data.frame(rounds = tally$counts$units), at[c("value", "lower", "upper")]))
+    width <- max(at$upper - at$value, at$value - at$lower)
     left <- most - tally$counts$units
     if (isTRUE(width <= job$precision) || left <= 0 || (is.na(width) && tally$counts$units >= most_without_interval))
       break
@@ -30,7 +30,7 @@ sample_to_precision <- function(game, program, job) {
        why = "a precision is sampled to")
 }
 
-# The row of an outcome, a seat's pay or a record: list(kind, name, estimate, lower, upper).
+# The row of an outcome, a seat's pay or a record: list(kind, name, value, lower, upper).
 estimate_of <- function(odds, of) {
   table <- as.data.frame(odds)
   table <- table[table$kind != "match", ]
@@ -40,5 +40,5 @@ estimate_of <- function(odds, of) {
     abort_input("precision_wrong",
                 sprintf("There is no outcome, pay or record `%s` to be precise about.", given_text(of)),
                 or_spelling(did_you_mean(format(of)[[1]], table$name)))
-  as.list(table[row, c("kind", "name", "estimate", "lower", "upper")])
+  as.list(table[row, c("kind", "name", "value", "lower", "upper")])
 }

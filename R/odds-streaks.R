@@ -37,7 +37,7 @@ streaks <- function(odds, rounds, length = NULL) {
                at_least = if (is.null(length)) NA_real_
                  else chance(length), mean_longest = sum(longest), likely_longest = sum(longest > 0.05))
   })
-  structure(do.call(rbind, rows), class = c("basanos_streaks", "data.frame"), rounds = rounds, length = length,
+  structure(do.call(rbind, rows), class = c(result_class("streaks"), "data.frame"), rounds = rounds, length = length,
             game = odds$name)
 }
 
@@ -81,7 +81,7 @@ chance_of_any_run <- function(p, n, l) {
 }
 
 #' @export
-format.basanos_streaks <- function(x, ...) {
+sections.basanos_streaks <- function(x, ...) {
   length <- attr(x, "length")
   cells <- list(outcome = x$outcome, "in a round" = percent_text(x$probability, 3))
   if (!is.null(length))
@@ -89,8 +89,13 @@ format.basanos_streaks <- function(x, ...) {
   cells <- c(cells,
              list("longest, on average" = fixed_text(x$mean_longest, 2),
                   "95% of the time within" = format(x$likely_longest)))
-  c(sprintf("%s: streaks in %s rounds", attr(x, "game"), whole_text(attr(x, "rounds"))), "", aligned(cells))
+  all_sections(section(sprintf("%s: streaks in %s rounds", attr(x, "game"), whole_text(attr(x, "rounds")))),
+               section(table = cells))
 }
 
 #' @export
-print.basanos_streaks <- print_text
+json_fields.basanos_streaks <- function(x)
+  c(attributes(x)[c("game", "rounds", "length")], list(streaks = as.data.frame(x)))
+
+#' @export
+as.data.frame.basanos_streaks <- function(x, ...) list2DF(lapply(unclass(x), c))

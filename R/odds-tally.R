@@ -80,13 +80,11 @@ new_tally <- function(game, program, engine, counts, ...) {
                  naming = list(labels = game$labels, names = lapply(decks_of(game), `[`, "card_names"),
                                words = game$words), given = game$given$text, crossing = game$crossing,
                  measures = game$measures, engine = engine,
-                               program = program, counts = counts, ...), class = "basanos_tally")
+                               program = program, counts = counts, ...), class = result_class("tally"))
 }
 
 #' @export
-format.basanos_tally <- function(x, ...) {
-  sprintf("Tally of %s rounds of %s (seed %s); see odds_of()", whole_text(x$counts$units), x$name, plain_number(x$seed))
+sections.basanos_tally <- function(x, ...) {
+  all_sections(section(sprintf("Tally of %s rounds of %s (seed %s); see odds_of()", whole_text(x$counts$units), x$name,
+                               plain_number(x$seed))))
 }
-
-#' @export
-print.basanos_tally <- print_text

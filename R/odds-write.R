@@ -1,26 +1,29 @@
-# Odds as JSON and CSV. The JSON shape is versioned: `format` counts up when it changes.
+# Odds as JSON and as rows. The JSON shape is versioned: `format` counts up when it changes.
 
 odds_format <- 2L
 
-#' Odds as JSON, CSV or a data frame
+#' Odds as JSON
 #'
 #' The same game, settings, players, seed and rounds give the same bytes, whatever the number of
 #' threads or shards. The JSON shape is described in `docs/json.md`.
 #'
 #' @param odds Odds: see [odds()].
-#' @return `odds_json()`: one string of JSON. `odds_csv()`: one string of CSV, one line for each
-#'   outcome, paid seat and record, as `as.data.frame()` gives it.
+#' @return One string of JSON: that of [format_result()].
 #' @export
 #' @examples
 #' cat(odds_json(odds("tide-signs")))
-odds_json <- function(odds) {
+odds_json <- function(odds) paste(format_result(odds, "json"), collapse = "\n")
+
+#' @export
+json_fields.basanos_odds <- function(x) {
+  odds <- x
   named <- function(x) if (length(x) == 0) stats::setNames(list(), character()) else as.list(x)
   table <- function(x) if (nrow(x) == 0) list() else x
   records <- lapply(seq_len(nrow(odds$records)),
                     function(k) c(as.list(odds$records[k, ]), distribution_json(odds$distributions[[k]])))
   pays <- lapply(seq_len(nrow(odds$pays)), function(k)
     c(as.list(odds$pays[k, ]), distribution_json(odds$pay_distributions[[k]])))
-  whole <- list(format = odds_format, basanos = as.character(utils::packageVersion("basanos")), game = odds$name,
+  list(format = odds_format, basanos = as.character(utils::packageVersion("basanos")), game = odds$name,
                 title = odds$title,
                 hash = odds$hash, engine = odds$engine, unit = odds$unit, rounds = odds$rounds, seed = odds$seed,
                 states = odds$states, residual = odds$residual, settings = named(odds$settings), modes = odds$modes,
@@ -32,8 +35,6 @@ odds_json <- function(odds) {
                 crossed_with = odds$crossed_with, crossed = odds$crossed, crossed_money = odds$crossed_money,
                 outcomes = table(odds$outcomes), pays = pays, bets = odds$bets, pots = odds$pots,
                 measures = odds$measures, records = records)
-  as.character(jsonlite::toJSON(Filter(Negate(is.null), whole), dataframe = "rows", auto_unbox = TRUE, digits = NA,
-                                na = "null", pretty = TRUE))
 }
 
 distribution_json <- function(distribution) {
@@ -51,26 +52,12 @@ unit_json <- function(odds) {
       c(as.list(odds$units$rounds), list(distribution = odds$units$distribution))))
 }
 
-#' @rdname odds_json
-#' @export
-odds_csv <- function(odds) {
-  paste0(paste(csv_lines(as.data.frame(odds)), collapse = "\n"), "\n")
-}
-
-csv_lines <- function(table) {
-  text <- character()
-  connection <- textConnection("text", "w", local = TRUE)
-  on.exit(close(connection))
-  utils::write.csv(table, connection, row.names = FALSE, na = "")
-  text
-}
-
 #' @export
 as.data.frame.basanos_odds <- function(x, ...) {
-  part <- function(kind, table, name, estimate) {
+  part <- function(kind, table, name, value) {
     if (nrow(table) == 0) return(NULL)
     column <- function(field) if (is.null(table[[field]])) NA_real_ else table[[field]]
-    data.frame(kind = kind, name = table[[name]], estimate = table[[estimate]],
+    data.frame(kind = kind, name = table[[name]], value = table[[value]],
                standard_error = column("standard_error"),
                lower = column("lower"), upper = column("upper"), sd = column("sd"))
   }

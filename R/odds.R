@@ -216,7 +216,7 @@ odds_object <- function(tally, ...) {
     states = counts$states, residual = counts$residual,
     seats = names(program$players), settings = program$settings, modes = program$modes,
     players = Filter(Negate(is.na), as.list(program$players)), ...),
-    class = "basanos_odds")
+    class = result_class("odds"))
 }
 
 outcome_table <- function(names, counts, rounds, sampled, error_of_place = function(k) NULL) {

@@ -1,7 +1,7 @@
 most_points_shown <- 60L
 
 #' @export
-format.basanos_sweep <- function(x, ...) {
+sections.basanos_sweep <- function(x, ...) {
   rows <- x$rows
   n <- length(x$of)
   points <- x$points
@@ -21,25 +21,43 @@ format.basanos_sweep <- function(x, ...) {
     cells[[" "]] <- ifelse(shown == x$best, "best", ifelse(may_be, "may be best", ""))
   }
   engines <- unique(rows$engine)
-  c(sprintf("%s: %s", title_of(x), count_text(nrow(points), "point")), "",
-    aligned(cells),
-    if (nrow(points) > length(shown)) sprintf("  ... and %s more (--format csv has all)",
-                                              whole_text(nrow(points) - length(shown))),
-    "", best_lines(x), if (identical(engines, "exact")) "Counted exactly." else sprintf(
-      "%sSampled: %s %s a point on the same luck, seed %s.",
-      if (length(engines) > 1) "Counted exactly where that is quick. "
-      else "", whole_text(x$rounds), units_in_words(x$unit), plain_number(x$seed)))
+  how <- if (identical(engines, "exact")) "Counted exactly." else sprintf(
+    "%sSampled: %s %s a point on the same luck, seed %s.",
+    if (length(engines) > 1) "Counted exactly where that is quick. "
+    else "", whole_text(x$rounds), units_in_words(x$unit), plain_number(x$seed))
+  all_sections(section(sprintf("%s: %s", title_of(x), count_text(nrow(points), "point"))),
+               section(table = cells, notes = if (nrow(points) > length(shown))
+                 sprintf("  ... and %s more (--format csv has all)", whole_text(nrow(points) - length(shown)))),
+               best_section(x), section(notes = how))
 }
 
-best_lines <- function(x) {
+best_section <- function(x) {
   if (is.null(x$best)) return(NULL)
   point <- vapply(x$points[x$best, , drop = FALSE], function(v) if (is.numeric(v)) plain_number(v)
                   else as.character(v), "")
   wanted <- if (is.numeric(x$wanted)) sprintf("nearest to %s", plain_number(x$wanted)) else x$wanted
   others <- length(x$may_be_best) - 1
-  c(sprintf("%s is %s at %s%s.", x$of[[1]], wanted, paste(names(x$points), point, sep = " = ", collapse = ", "),
-            if (others == 0) "" else sprintf("; %s may be as good", count_text(others, "other point"))), "")
+  section(notes = sprintf("%s is %s at %s%s.", x$of[[1]], wanted,
+                          paste(names(x$points), point, sep = " = ", collapse = ", "),
+                          if (others == 0) "" else sprintf("; %s may be as good", count_text(others, "other point"))))
 }
 
 #' @export
-print.basanos_sweep <- print_text
+json_fields.basanos_sweep <- function(x) {
+  n <- length(x$of)
+  named <- function(columns, k) stats::setNames(lapply(columns, function(name) x$points[[name]][[k]]), columns)
+  is_seat <- names(x$points) %in% x$seats
+  rows <- lapply(seq_len(nrow(x$points)), function(k) {
+    own <- x$rows[(k - 1) * n + seq_len(n), ]
+    measures <- lapply(seq_len(n), function(i) {
+      m <- list(name = own$measure[[i]], value = own$value[[i]])
+      if (is.na(own$standard_error[[i]]) && is.na(own$lower[[i]])) m
+      else c(m, as.list(own[i, c("standard_error", "lower", "upper")]))
+    })
+    mode <- if (!is.null(x$points$mode)) x$points$mode[[k]]
+    Filter(Negate(is.null), list(settings = named(setdiff(names(x$points)[!is_seat], "mode"), k),
+                                 players = named(names(x$points)[is_seat], k), mode = mode, measures = measures,
+                                 engine = own$engine[[1]]))
+  })
+  list(game = x$game, of = x$of, rows = rows, best = x$best, may_be_best = x$may_be_best)
+}

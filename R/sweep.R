@@ -49,7 +49,7 @@ sweep_settings <- function(game, set = list(), players = list(), mode = NULL, of
   structure(c(list(game = name_of_file(game$source), title = game$title, rows = rows, points = grid$table,
                    varied = grid$varied, seats = game$seats, unit = program_span(game),
                    of = vapply(measures, `[[`, "", "text"), rounds = rounds, seed = seed),
-              best_points(rows, grid, ask, best)), class = "basanos_sweep")
+              best_points(rows, grid, ask, best)), class = result_class("sweep"))
 }
 
 sweep_rounds <- 1e5

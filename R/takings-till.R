@@ -33,18 +33,18 @@ till_check <- function(game, shows, rounds, stake = 1, prize_cost = 1, seat = NU
   two_sided <- min(1, 2 * min(low, high))
   structure(list(game = o$name, title = o$title, shows = shows, rounds = rounds, unit = o$unit, expected = mean,
                  sd = sqrt(sum((total$value - mean)^2 * p)), at_most = low, at_least = high, two_sided = two_sided,
-                 verdict = till_verdict(two_sided), engine = o$engine), class = "basanos_till")
+                 verdict = till_verdict(two_sided), engine = o$engine), class = result_class("till"))
 }
 
 till_verdict <- function(p) if (p >= 0.05) "luck" else if (p >= 0.001) "unusual" else "not luck"
 
 #' @export
-format.basanos_till <- function(x, ...) {
+sections.basanos_till <- function(x, ...) {
   side <- if (x$at_most <= x$at_least) list(p = x$at_most, word = "or less") else list(p = x$at_least, word = "or more")
   chance <- if (side$p < 1e-9) "less than one in a thousand million"
     else sprintf("%s, one in %s", percent_text(side$p, if (side$p < 1e-4) 7L else 3L), one_in(side$p))
-  c(sprintf("%s: the till shows %s after %s", title_of(x),
-            fixed_text(x$shows, 1, sign = TRUE), count_text(x$rounds, x$unit)), "",
+  all_sections(section(sprintf("%s: the till shows %s after %s", title_of(x), fixed_text(x$shows, 1, sign = TRUE),
+                               count_text(x$rounds, x$unit))), section(notes = c(
     sprintf("  By the odds it shows %s on average, with a standard deviation of %s.",
             fixed_text(x$expected, 1, sign = TRUE), fixed_text(x$sd, 1)),
     sprintf("  The chance of %s %s: %s.", fixed_text(x$shows, 1, sign = TRUE), side$word, chance),
@@ -52,11 +52,8 @@ format.basanos_till <- function(x, ...) {
       luck = "  Luck: that far off, to either side, is nothing out of the way.",
       unusual = "  Unusual, but luck can do it: count on before you blame the wheel.",
       "  Not luck: look at the wheel, the rules in use, or the till."),
-    if (x$engine != "exact") "  (the odds of a round are sampled; a tail this far out is only as good as they are)")
+    if (x$engine != "exact") "  (the odds of a round are sampled; a tail this far out is only as good as they are)")))
 }
-
-#' @export
-print.basanos_till <- print_text
 
 #' @export
 as.data.frame.basanos_till <- function(x, ...)

@@ -47,7 +47,7 @@ takings <- function(games, visits = 12, hours = 4, rounds = 10, seconds = 30, fl
   structure(list(rows = rows, terms = Filter(Negate(is.null), terms),
                  engines = vapply(stalls, `[[`, "", "engine"),
                  distributions = stats::setNames(lapply(stalls, `[[`, "distribution"), rows$game)),
-            class = "basanos_takings")
+            class = result_class("takings"))
 }
 
 check_terms <- function(terms) {
@@ -145,7 +145,7 @@ evening_of_play <- function(of, terms, n) {
 }
 
 #' @export
-format.basanos_takings <- function(x, ...) {
+sections.basanos_takings <- function(x, ...) {
   r <- x$rows
   t <- x$terms
   tokens <- function(v) fixed_text(v, 1)
@@ -161,17 +161,17 @@ format.basanos_takings <- function(x, ...) {
                        "float, capped" = tokens(r$float_capped)))
   visits <- sprintf("%s visits an hour, %s hours", plain_number(t$visits), plain_number(t$hours))
   short <- abs(r$visits - t$visits * t$hours) > 1e-9
-  c(sprintf("The stall's evening: %s, a float of %s", visits, plain_number(t$float)), "", aligned(cells), "",
-    aligned(box),
-    if (any(short)) c("", sprintf("%s has time for %s visits of %s only, at %s seconds a round.", r$game[short],
-                                  fixed_text(r$visits[short], 1), plain_number(t$visits * t$hours),
-                                  plain_number(t$seconds))),
-    "", if (all(x$engines == "exact")) "Counted exactly."
-    else "The odds of a round are sampled; the evening is counted from them.")
+  all_sections(
+    section(sprintf("The stall's evening: %s, a float of %s", visits, plain_number(t$float))), section(table = cells),
+    section(table = box),
+    if (any(short)) section(notes = sprintf("%s has time for %s visits of %s only, at %s seconds a round.",
+                                            r$game[short], fixed_text(r$visits[short], 1),
+                                            plain_number(t$visits * t$hours), plain_number(t$seconds))),
+    section(notes = counted_or_sampled(all(x$engines == "exact"))))
 }
 
 #' @export
-print.basanos_takings <- function(x, ...) print_text(x, ...)
+json_fields.basanos_takings <- function(x) unclass(x)[c("terms", "rows", "distributions")]
 
 #' @export
 as.data.frame.basanos_takings <- function(x, ...) x$rows

@@ -67,7 +67,7 @@ watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
                  result = result, diagnostic = diagnostic, results = told$results, lasting = told$lasting,
                  rounds = length(told$results), round = NULL,  # where none is told alone
                  outcome = result$outcome, reason = result$reason, pays = result$pays, records = result$records),
-                 class = "basanos_trace")
+                 class = result_class("trace"))
 }
 
 tell_event <- function(told, kind, line, who = "", name = "", value = "") {
@@ -193,7 +193,7 @@ events_table <- function(events) {
 }
 
 #' @export
-format.basanos_trace <- function(x, all = FALSE, ...) {
+sections.basanos_trace <- function(x, all = FALSE, ...) {
   e <- rolls_together(without_unchanged(x$events))
   what <- ifelse(e$kind == "draw", sprintf("%s shows %s", e$name, e$value),
           ifelse(e$kind == "answer", sprintf("%s: %s = %s", e$who, e$name, e$value),
@@ -216,9 +216,9 @@ format.basanos_trace <- function(x, all = FALSE, ...) {
       c(sprintf("  => %s", result_text(x$result)),
         if (length(x$records) > 0)
           paste0("     ", paste(names(x$records), x$records, sep = " = ", collapse = ", ")))
-  c(head,
-    if (length(x$players) > 0) paste0("  players  ", paste(names(x$players), x$players, sep = " = ", collapse = ", ")),
-    "", folded_steps(sub("[ |]+$", "", steps), e, all), end)
+  players <- if (length(x$players) > 0)
+    paste0("  players  ", paste(names(x$players), x$players, sep = " = ", collapse = ", "))
+  all_sections(section(head, notes = players), section(lines = c(folded_steps(sub("[ |]+$", "", steps), e, all), end)))
 }
 
 steps_at_start <- 80L
@@ -235,9 +235,6 @@ folded_steps <- function(steps, events, all) {
             if (rounds > 0) ", --round 7 the seventh round" else ""),
     utils::tail(steps, steps_at_end))
 }
-
-#' @export
-print.basanos_trace <- print_text
 
 # What is given the value that it had is not told again.
 without_unchanged <- function(events) {
@@ -266,3 +263,10 @@ rolls_together <- function(events) {
 
 # The text of a rule, cut to the width of a line.
 cut_line <- function(text, most = 64L) ifelse(nchar(text) > most, paste0(substr(text, 1, most - 4L), " ..."), text)
+
+#' @export
+json_fields.basanos_trace <- function(x)
+  c(list(game = x$name), x[c("unit", "seed", "players", "events", "outcome", "reason", "pays", "records")])
+
+#' @export
+as.data.frame.basanos_trace <- function(x, ...) x$events

@@ -71,16 +71,13 @@ list_items <- function(asm, list, ints) {
 
 sign_table_of <- function(game, signs) {
   labels <- game$labels[signs$members]
-  structure(signs$verbs, dimnames = list(labels, labels), class = c("basanos_signs", "matrix"))
+  structure(signs$verbs, dimnames = list(labels, labels), class = c(result_class("signs"), "matrix"))
 }
 
 #' @export
-format.basanos_signs <- function(x, ...) {
+sections.basanos_signs <- function(x, ...) {
   won <- unclass(x)
   registers <- matrix(ifelse(won != "", won, ifelse(t(won) != "", "loses", "draw")), nrow(won))
-  aligned(c(list(" " = rownames(x)),
-            stats::setNames(lapply(seq_len(ncol(won)), function(j) registers[, j]), colnames(x))))
+  all_sections(section(table = c(list(" " = rownames(x)),
+    stats::setNames(lapply(seq_len(ncol(won)), function(j) registers[, j]), colnames(x)))))
 }
-
-#' @export
-print.basanos_signs <- print_text

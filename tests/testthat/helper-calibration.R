@@ -9,7 +9,7 @@ covered_share <- function(g, units, runs, prefix, pick = function(kind, name) TR
   inside <- vapply(seq_len(runs), function(seed) {
     counts <- core_sample(program, seed + 5000, 1, units, 1L, NULL)
     got <- as.data.frame(odds_of(new_tally(g, program, "sample", counts, seed = seed)))
-    (got$lower <= truth$estimate + 1e-12 & got$upper >= truth$estimate - 1e-12)[kept]
+    (got$lower <= truth$value + 1e-12 & got$upper >= truth$value - 1e-12)[kept]
   }, logical(sum(kept)))
   data.frame(what = sprintf("%s: %s %s", prefix, truth$kind[kept], truth$name[kept]), units = units,
              covered = rowMeans(matrix(inside, ncol = runs)))
@@ -58,7 +58,7 @@ covered_differences <- function(g, set_new, units, runs, prefix) {
 # The share of `runs` seeded runs to a precision whose last interval covers the exact value.
 covered_at_precision <- function(g, precision, of, runs, prefix) {
   g <- game(g)
-  truth <- estimate_of(odds(g, "exact"), of)$estimate
+  truth <- estimate_of(odds(g, "exact"), of)$value
   program <- compile_game(g)
   inside <- vapply(seq_len(runs), function(seed) {
     found <- sample_to_precision(g, program,

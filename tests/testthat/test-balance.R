@@ -70,8 +70,8 @@ test_that("pays of bets need one run: each measure is what odds() says of the ch
   expect_equal(b$explored$runs, 1)
   expect_equal(b$explored$combinations, 70)
   expect_true(all(b$influence$least <= b$influence$greatest))
-  expect_s3_class(figure_balance(b), "ggplot")
-  expect_error(figure_balance(1), class = "basanos_argument_wrong")
+  expect_s3_class(figure_of(b), "ggplot")
+  expect_error(figure_of(1), class = "basanos_argument_wrong")
   own <- b$influence[b$influence$knob == "pay(line, 1)", ]
   ends <- lapply(c(0, 4), function(six) odds(do.call(game_of, as.list(rules(six, 3))), "exact",
                                              measure = wanted)$measures$value)

@@ -81,8 +81,8 @@ test_that("an evening of a game, from R and the command line", {
   expect_equal(json$measures$rounds, 9)
   expect_equal(nrow(json$over_time$flat), 10)
   skip_if_not_installed("ggplot2")
-  expect_s3_class(figure_bankroll(b), "ggplot")
-  expect_error(figure_bankroll(bankroll("lantern-tiles", wallet = 2, goal = 4, rounds = Inf)),
+  expect_s3_class(figure_of(b), "ggplot")
+  expect_error(figure_of(bankroll("lantern-tiles", wallet = 2, goal = 4, rounds = Inf)),
                class = "basanos_argument_wrong")
 })
 
@@ -154,7 +154,7 @@ test_that("the wallet over the rounds of evenings that are played", {
   expect_true(all(abs(played[["5%"]] - counted[["5%"]][at]) <= 2))
   expect_equal(nrow(bankroll("three-bells", rounds = 10, evenings = 200, over_time = TRUE)$over_time$flat), 11)
   skip_if_not_installed("ggplot2")
-  expect_s3_class(figure_bankroll(b), "ggplot")
+  expect_s3_class(figure_of(b), "ggplot")
 })
 
 test_that("it is said where profits do not grow with the stake", {

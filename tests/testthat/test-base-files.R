@@ -50,7 +50,7 @@ test_that("rounds kept are added whole or not at all, and a figure is drawn whol
   })
   expect_identical(readLines(path), "one")
   skip_if_not_installed("ggplot2")
-  figure <- figure_odds(odds("tide-signs"))
+  figure <- figure_of(odds("tide-signs"))
   expect_error(save_figure(figure, "/no/such/folder/x.png"), class = "basanos_file_written")
   drawn <- tempfile(fileext = ".svg")
   save_figure(figure, drawn)

@@ -16,8 +16,8 @@ test_that("odds prints text, JSON and CSV", {
   expect_identical(data$players$guest, "bold")
   expect_identical(json$said, "")
   csv <- at_command_line("odds", "dice-duel", "--format=csv", "--set=sides=6", "--set", "rounds=3")
-  expect_equal(utils::read.csv(text = csv$out)$estimate,
-               as.data.frame(odds("dice-duel", set = list(sides = 6, rounds = 3)))$estimate)
+  expect_equal(utils::read.csv(text = csv$out)$value,
+               as.data.frame(odds("dice-duel", set = list(sides = 6, rounds = 3)))$value)
 })
 
 test_that("results go whole to a file", {
@@ -53,7 +53,7 @@ test_that("wrong calls get a message on standard error and nothing else", {
                 c("odds", "tide-signs", "--nonsense"), c("odds", "tide-signs", "--seed"),
                 c("odds", "dice-duel", "--set", "sides=1"),
                 c("odds", "dice-duel", "--set", "sides=3", "--set", "sides=4"),
-                c("check", "tide-signs", "--format", "csv"))
+                c("check", "tide-signs", "--format", "docx"))
   for (args in calls) {
     got <- at_command_line(args)
     expect_identical(got$code, 2L, info = paste(args, collapse = " "))

@@ -80,5 +80,5 @@ test_that("they part in what is drawn, declared, paid or recorded", {
                    "pays(guest, six = 5, rest = -1)")
   expect_false(same_results(one, twice)$same)
   expect_match(format(paid), "guest -1 +.*guest -2", all = FALSE)
-  expect_identical(jsonlite::fromJSON(comparison_json(paid))$same, FALSE)
+  expect_identical(jsonlite::fromJSON(format_result(paid, "json"))$same, FALSE)
 })

@@ -60,7 +60,7 @@ test_that("checks as text and as data", {
   expect_identical(nrow(check$examples), 6L)
   expect_match(format(check), "all 6 examples hold", all = FALSE)
   bad <- check_game(test_path("rules-bad", "unknown_name.game"))
-  data <- jsonlite::fromJSON(check_json(bad))
+  data <- jsonlite::fromJSON(format_result(bad, "json"))
   expect_false(data$ok)
   expect_identical(data$problems$id, "unknown_name")
   expect_equal(c(data$problems$line, data$problems$column), c(6, 11))

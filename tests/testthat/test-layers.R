@@ -1,7 +1,7 @@
 # The files of R/ stand in layers: a file uses its own layer and those below, as ARCHITECTURE lists them.
 
 layers <- c("base", "vocabulary", "rules", "check", "settings", "program", "engine", "game", "example", "try", "trace",
-            "odds", "compare", "bankroll", "takings", "sweep", "balance", "answers", "fairness", "modes",
+            "odds", "compare", "simulate", "bankroll", "takings", "sweep", "balance", "answers", "fairness", "modes",
             "lists", "log", "play", "lint", "outline", "new", "figure", "command", "basanos")
 
 layer_of <- function(path) sub("[-.].*", "", basename(path))

@@ -39,7 +39,7 @@ test_that("a count that stops early gives bounds around the truth, and says what
   }
   if (requireNamespace("ggplot2", quietly = TRUE)) {
     match <- odds("five-winds", "exact", max_states = 60)
-    drawn <- ggplot2::ggplot_build(figure_odds(part, match))$data[[1]]
+    drawn <- ggplot2::ggplot_build(figure_of(part, beside = match))$data[[1]]
     expect_equal(sort(drawn$xmin), sort(c(part$outcomes$lower, match$units$winners$lower)))
     expect_equal(sort(drawn$xmax), sort(c(part$outcomes$upper, match$units$winners$upper)))
   }

@@ -204,10 +204,10 @@ test_that("a rare position is set, not waited for, and what is not said is drawn
 
 test_that("what is recorded and paid is drawn by value", {
   skip_if_not_installed("ggplot2")
-  plot <- figure_distribution(odds("lantern-tiles", "exact"))
+  plot <- figure_of(odds("lantern-tiles", "exact"), show = "distributions")
   expect_setequal(levels(plot$data$panel), c("tiles", "guest_tiles", "keeper_tiles", "pay of guest"))
   path <- tempfile(fileext = ".png")
   capture.output(command_main(c("odds", "lantern-tiles", "--distributions", "--figure", path)))
   expect_gt(file.size(path), 5000)
-  expect_error(figure_distribution(odds("tide-signs", "exact")), class = "basanos_argument_wrong")
+  expect_error(figure_of(odds("tide-signs", "exact"), show = "distributions"), class = "basanos_argument_wrong")
 })

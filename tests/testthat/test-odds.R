@@ -42,9 +42,9 @@ test_that("CSV and data frame have a line for each outcome, pay and record", {
   o <- odds("lantern-tiles", "sample", rounds = 1000)
   d <- as.data.frame(o)
   expect_identical(d$kind, rep(c("outcome", "pay", "record"), c(6, 1, 3)))
-  read <- utils::read.csv(text = odds_csv(o))
-  expect_equal(read$estimate, d$estimate, tolerance = 1e-12)
-  expect_identical(names(read), c("kind", "name", "estimate", "standard_error", "lower", "upper", "sd"))
+  read <- utils::read.csv(text = format_result(o, "csv"))
+  expect_equal(read$value, d$value, tolerance = 1e-12)
+  expect_identical(names(read), c("kind", "name", "value", "standard_error", "lower", "upper", "sd"))
 })
 
 test_that("the text of exact and of sampled odds", {
@@ -69,7 +69,7 @@ test_that("settings are read from numbers and from text, and kept in range", {
 
 test_that("a figure is drawn from odds, and written whole", {
   skip_if_not_installed("ggplot2")
-  figure <- figure_odds(odds("tide-signs"), odds("tide-signs", "sample", rounds = 1000))
+  figure <- figure_of(odds("tide-signs"), beside = list(odds("tide-signs", "sample", rounds = 1000)))
   expect_s3_class(figure, "ggplot")
   built <- ggplot2::ggplot_build(figure)
   expect_equal(sort(built$data[[1]]$x), rep(1 / 3, 3))
@@ -77,10 +77,10 @@ test_that("a figure is drawn from odds, and written whole", {
   save_figure(figure, path)
   expect_gt(file.size(path), 1000)
   expect_error(save_figure(figure, tempfile(fileext = ".jpg")), class = "basanos_format_unknown")
-  expect_error(figure_odds(3), class = "basanos_argument_wrong")
+  expect_error(figure_of(3), class = "basanos_argument_wrong")
   settled <- odds("lantern-tiles", precision = 0.004)
-  expect_equal(ggplot2::ggplot_build(figure_convergence(settled))$data[[3]]$y, settled$reached$stages$estimate)
-  expect_error(figure_convergence(odds("tide-signs")), class = "basanos_argument_wrong")
+  expect_equal(ggplot2::ggplot_build(figure_of(settled))$data[[3]]$y, settled$reached$stages$value)
+  expect_error(figure_of(odds("tide-signs"), show = "convergence"), class = "basanos_argument_wrong")
 })
 
 test_that("distributions are told by value, with quantiles, in every format", {

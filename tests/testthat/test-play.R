@@ -188,7 +188,7 @@ test_that("rounds are kept with records and answers, and played again to compare
   expect_true(all(p$partings$answer == "stand" & p$partings$other == "draw"))
   exact <- odds("lantern-tiles", "exact", players = list(guest = "bold"))
   expect_equal(p$outcomes$bold, exact$outcomes$probability)
-  expect_match(paste(format(structure(list(p), class = "basanos_people")), collapse = "\n"), "answers as")
+  expect_match(paste(format(structure(list(p), class = c("basanos_people", "basanos_result"))), collapse = "\n"), "answers as")
 })
 
 test_that("a log of somebody else is read by a map, and what does not fit is said", {

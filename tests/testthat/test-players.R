@@ -37,7 +37,7 @@ test_that("a circle is shown, not hidden in one number", {
   expect_equal(p$advantage$advantage[p$advantage$player == "only_reef" & p$advantage$against == "only_boat"], 1)
   text <- paste(format(p), collapse = "\n")
   expect_match(text, "only_reef beats only_boat")
-  expect_s3_class(figure_players(p, "ranking"), "ggplot")
+  expect_s3_class(figure_of(p, show = "ranking"), "ggplot")
   even <- p$advantage[p$advantage$player == "even" | p$advantage$against == "even", ]
   expect_true(all(abs(even$advantage) < 1e-12 & even$sure == 0))
   expect_equal(p$ranking$rank_to[p$ranking$player == "even"], 4)
@@ -169,7 +169,7 @@ test_that("a player is swept over its argument, on the command line too", {
   rows <- jsonlite::fromJSON(paste(run$out, collapse = "\n"))$rows
   expect_identical(rows$players$red, c("banker(4)", "banker(6)", "banker(8)"))
   s <- sweep_settings(path, players = list(red = c("banker(4)", "banker(6)")), of = "probability(outcome == red_wins)")
-  expect_s3_class(figure_sweep(s), "ggplot")
+  expect_s3_class(figure_of(s), "ggplot")
   expect_equal(s$rows$value[[2]], odds(path, "exact")$outcomes$probability[[1]])
 })
 

@@ -1,0 +1,107 @@
+# A result as text, Markdown, HTML, CSV or JSON: one writer for each, whatever the result.
+
+result_formats <- c("text", "markdown", "html", "csv", "json")
+
+#' A result as text
+#'
+#' @param x A result, such as [odds()] gives.
+#' @param format `"text"` as in the terminal; `"markdown"` and `"html"` (a fragment, without a page around it), written
+#'   from [sections()]; `"csv"`, the rows that `as.data.frame()` gives; `"json"`, all numbers in full, as described in
+#'   `docs/json.md`.
+#' @param ... For `sections()`.
+#' @return A character vector, one line of the text an element.
+#' @section Errors: `format_unknown`.
+#' @export
+#' @examples
+#' writeLines(format_result(odds("tide-signs"), "markdown"))
+format_result <- function(x, format = "text", ...) {
+  format <- one_of_names(format, result_formats, "format_unknown", "format")
+  switch(format,
+    text = format(x, ...),
+    markdown = markdown_of(sections(x, ...)),
+    html = html_of(sections(x, ...)),
+    csv = csv_lines(as.data.frame(x)),
+    json = json_text(c(list(format = 1L), json_fields(x))))
+}
+
+# The numbers of a result as JSON has them: by default its fields, but its title.
+json_fields <- function(x) UseMethod("json_fields")
+
+#' @export
+json_fields.default <- function(x) unclass(x)[setdiff(names(x), "title")]
+
+# All JSON is written here: in full, what is missing as null, fields that are NULL left out. The first `format` counts.
+json_text <- function(fields) {
+  fields <- Filter(Negate(is.null), fields[!duplicated(names(fields), fromLast = TRUE)])
+  as.character(jsonlite::toJSON(fields, dataframe = "rows", auto_unbox = TRUE, digits = NA, na = "null", pretty = TRUE))
+}
+
+csv_lines <- function(table) {
+  text <- character()
+  connection <- textConnection("text", "w", local = TRUE)
+  on.exit(close(connection))
+  utils::write.csv(table, connection, row.names = FALSE, na = "")
+  text
+}
+
+# ---- Markdown ----
+
+markdown_of <- function(sections) {
+  unlist(lapply(seq_along(sections), function(k) {
+    s <- sections[[k]]
+    c(if (!is.null(s$title)) c(paste(if (k == 1) "##" else "###", sub(":$", "", s$title)), ""),
+      if (!is.null(s$table)) c(markdown_table(s$table), ""),
+      if (!is.null(s$notes)) c(paste0(markdown_text(trimws(s$notes)), c(rep("\\", length(s$notes) - 1), "")), ""),
+      if (!is.null(s$lines)) c("```text", s$lines, "```", ""))
+  }))
+}
+
+markdown_text <- function(text) gsub("([|*_<>`])", "\\\\\\1", text)
+
+markdown_table <- function(table) {
+  row <- function(cells) sprintf("| %s |", paste(cells, collapse = " | "))
+  columns <- lapply(table, function(v) markdown_text(trimws(v)))
+  rule <- ifelse(vapply(table, is_number_column, NA), "---:", ":---")
+  c(row(markdown_text(trimws(names(table)))), row(rule),
+    vapply(seq_along(columns[[1]]), function(k) row(vapply(columns, `[[`, "", k)), ""))
+}
+
+# Columns of numbers stand to the right: those in which most cells begin as a number does.
+is_number_column <- function(cells) {
+  said <- trimws(cells)
+  said <- said[!said %in% c("", "-", "never", "no limit")]
+  length(said) > 0 && mean(grepl("^[-+]?[0-9]", said)) > 0.5
+}
+
+# ---- HTML ----
+
+html_of <- function(sections) {
+  unlist(lapply(seq_along(sections), function(k) {
+    s <- sections[[k]]
+    heading <- if (k == 1) "h2" else "h3"
+    c(if (!is.null(s$title) && is.null(s$table)) sprintf("<%s>%s</%s>", heading, html_text(s$title), heading),
+      if (!is.null(s$table)) html_table(s$table, s$title),
+      if (!is.null(s$notes)) sprintf("<p class=\"notes\">%s</p>", paste(html_text(trimws(s$notes)), collapse = "<br>")),
+      if (!is.null(s$lines)) sprintf("<pre>%s</pre>", paste(html_text(s$lines), collapse = "\n")))
+  }))
+}
+
+html_text <- function(text) {
+  for (pair in list(c("&", "&amp;"), c("<", "&lt;"), c(">", "&gt;"), c("\"", "&quot;")))
+    text <- gsub(pair[[1]], pair[[2]], text, fixed = TRUE)
+  text
+}
+
+# The first cell of a row is its header.
+html_table <- function(table, caption = NULL) {
+  class <- ifelse(vapply(table, is_number_column, NA), " class=\"number\"", "")
+  head <- sprintf("<th scope=\"col\"%s>%s</th>", class, html_text(trimws(names(table))))
+  cells <- lapply(seq_along(table), function(j) {
+    tag <- if (j == 1) "th scope=\"row\"" else "td"
+    sprintf("<%s%s>%s</%s>", tag, class[[j]], html_text(trimws(table[[j]])), substr(tag, 1, 2))
+  })
+  c("<div class=\"scroll\" tabindex=\"0\"><table>",
+    if (!is.null(caption)) sprintf("<caption>%s</caption>", html_text(sub(":$", "", caption))),
+    sprintf("<thead><tr>%s</tr></thead>", paste(head, collapse = "")), "<tbody>",
+    sprintf("<tr>%s</tr>", do.call(paste0, cells)), "</tbody></table></div>")
+}

@@ -1,0 +1,55 @@
+# What is shown of a result: sections, each with a title, a table and notes. They are the one source of the text in a
+# terminal, of Markdown and of HTML.
+
+#' What is shown of a result
+#'
+#' A result holds its numbers; what is shown of it is a list of sections. Text, Markdown and HTML are written from them:
+#' see [format_result()].
+#'
+#' @param x A result, such as [odds()] gives.
+#' @param ... For odds `distributions = TRUE` (the values of every record as well), for a check `all = TRUE` (every
+#'   finding).
+#' @return A list of class `basanos_sections`. A section is a list with `title` (a text), `table` (a named list of
+#'   columns, each a character vector), `notes` (lines of text under it) and `lines` (a text whose spaces count). What a
+#'   section does not have is `NULL`.
+#' @export
+#' @examples
+#' sections(odds("tide-signs"))[[2]]$table
+sections <- function(x, ...) UseMethod("sections")
+
+section <- function(title = NULL, table = NULL, notes = NULL, lines = NULL)
+  list(title = title, table = table, notes = notes, lines = lines)
+
+# Those that are empty are left out.
+all_sections <- function(...) {
+  parts <- list(...)
+  is_section <- function(p) is.list(p) && identical(names(p), c("title", "table", "notes", "lines"))
+  parts <- unlist(lapply(parts, function(p) if (is_section(p)) list(p) else p), recursive = FALSE)
+  parts <- Filter(function(p) !all(vapply(p, is.null, NA)), parts)
+  structure(parts, class = "basanos_sections")
+}
+
+# Results have format(), print(), summary() and plot() in common.
+result_class <- function(kind) c(paste0("basanos_", kind), "basanos_result")
+
+#' @export
+format.basanos_sections <- function(x, ...) {
+  parts <- lapply(x, function(s) c(s$title, if (!is.null(s$table)) aligned(s$table), s$notes, s$lines))
+  utils::head(unlist(lapply(parts, c, "")), -1)
+}
+
+#' @export
+print.basanos_sections <- function(x, ...) print_text(x)
+
+#' @export
+format.basanos_result <- function(x, ...) format(sections(x, ...))
+
+#' @export
+print.basanos_result <- function(x, ...) print_text(x, ...)
+
+#' @export
+summary.basanos_result <- function(object, ...) {
+  parts <- sections(object, ...)
+  first <- Position(function(s) !is.null(s$table), parts)
+  structure(unclass(parts)[unique(c(1L, first))], class = "basanos_sections")
+}
