@@ -23,9 +23,9 @@ test: setup-test test-core test-r
 setup:
 	@Rscript tools/setup.R
 setup-demo:
-	@Rscript tools/setup.R ggplot2
+	@Rscript tools/setup.R ggplot2 htmltools
 setup-test:
-	@Rscript tools/setup.R ggplot2 testthat processx future
+	@Rscript tools/setup.R ggplot2 htmltools testthat processx future
 
 CORES := $(shell getconf _NPROCESSORS_ONLN)
 CORE_HEADERS = $(wildcard src/core/*.h inst/include/basanos/*.h tests/core/*.h)

@@ -29,7 +29,8 @@ core_from_position <- function(program, seed, first, last, progress, required) {
     .Call(`_basanos_core_from_position`, program, seed, first, last, progress, required)
 }
 
-core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300, groups = NULL, max_frontier = 0) {
+core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300, groups = NULL,
+                       max_frontier = 0) {
     .Call(`_basanos_core_exact`, program, max_states, progress, max_steps, max_seconds, groups, max_frontier)
 }
 

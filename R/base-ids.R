@@ -66,7 +66,7 @@ diagnostic_ids <- function() {
     # calls
     "argument_wrong", "command_unknown", "flag_wrong", "rounds_wrong", "seed_wrong", "threads_wrong",
     "engine_unknown",
-      "format_unknown",
+      "format_unknown", "report_part", "what_if_wrong",
     "tallies_differ", "engines_disagree", "given_never", "position_none", "position_setting",
       "position_never", "position_unseen", "no_stake", "rounds_linked", "stake_rule_wrong",
       "bankroll_wrong", "bankroll_large", "bankroll_endless",

@@ -75,33 +75,32 @@ is_number_column <- function(cells) {
 
 # ---- HTML ----
 
-html_of <- function(sections) {
-  unlist(lapply(seq_along(sections), function(k) {
+html_of <- function(sections) strsplit(as.character(html_sections(sections)), "\n", fixed = TRUE)[[1]]
+
+# As tags of htmltools; `level` is that of the first heading.
+html_sections <- function(sections, level = 2) {
+  need_package("htmltools", "writes HTML")
+  h <- htmltools::tags
+  heading <- function(k, text) htmltools::tag(paste0("h", level + (k > 1)), list(sub(":$", "", text)))
+  notes <- function(lines) h$p(class = "notes", utils::head(unlist(lapply(trimws(lines), list, h$br()),
+                                                                   recursive = FALSE), -1))
+  htmltools::tagList(lapply(seq_along(sections), function(k) {
     s <- sections[[k]]
-    heading <- if (k == 1) "h2" else "h3"
-    c(if (!is.null(s$title) && is.null(s$table)) sprintf("<%s>%s</%s>", heading, html_text(s$title), heading),
-      if (!is.null(s$table)) html_table(s$table, s$title),
-      if (!is.null(s$notes)) sprintf("<p class=\"notes\">%s</p>", paste(html_text(trimws(s$notes)), collapse = "<br>")),
-      if (!is.null(s$lines)) sprintf("<pre>%s</pre>", paste(html_text(s$lines), collapse = "\n")))
+    list(if (!is.null(s$title) && is.null(s$table)) heading(k, s$title),
+         if (!is.null(s$table)) html_table(s$table, s$title), if (!is.null(s$notes)) notes(s$notes),
+         if (!is.null(s$lines)) h$pre(tabindex = "0", paste(s$lines, collapse = "\n")))
   }))
 }
 
-html_text <- function(text) {
-  for (pair in list(c("&", "&amp;"), c("<", "&lt;"), c(">", "&gt;"), c("\"", "&quot;")))
-    text <- gsub(pair[[1]], pair[[2]], text, fixed = TRUE)
-  text
-}
-
-# The first cell of a row is its header.
-html_table <- function(table, caption = NULL) {
-  class <- ifelse(vapply(table, is_number_column, NA), " class=\"number\"", "")
-  head <- sprintf("<th scope=\"col\"%s>%s</th>", class, html_text(trimws(names(table))))
-  cells <- lapply(seq_along(table), function(j) {
-    tag <- if (j == 1) "th scope=\"row\"" else "td"
-    sprintf("<%s%s>%s</%s>", tag, class[[j]], html_text(trimws(table[[j]])), substr(tag, 1, 2))
-  })
-  c("<div class=\"scroll\" tabindex=\"0\"><table>",
-    if (!is.null(caption)) sprintf("<caption>%s</caption>", html_text(sub(":$", "", caption))),
-    sprintf("<thead><tr>%s</tr></thead>", paste(head, collapse = "")), "<tbody>",
-    sprintf("<tr>%s</tr>", do.call(paste0, cells)), "</tbody></table></div>")
+# The first cell of a row is its header; `cell` may make something else of a cell.
+html_table <- function(table, caption = NULL, cell = function(column, row, text) text) {
+  h <- htmltools::tags
+  class <- ifelse(vapply(table, is_number_column, NA), "number", "text")
+  head <- lapply(seq_along(table), function(j) h$th(scope = "col", class = class[[j]], trimws(names(table)[[j]])))
+  rows <- lapply(seq_along(table[[1]]), function(i) h$tr(lapply(seq_along(table), function(j) {
+    said <- cell(j, i, trimws(table[[j]][[i]]))
+    if (j == 1) h$th(scope = "row", class = class[[j]], said) else h$td(class = class[[j]], said)
+  })))
+  h$div(class = "scroll", tabindex = "0", h$table(if (!is.null(caption)) h$caption(sub(":$", "", caption)),
+                                                  h$thead(h$tr(head)), h$tbody(rows)))
 }

@@ -46,6 +46,9 @@ are_letters <- function(rules, members) {
 # The parts between commas, those within brackets left alone: "banker(at = 3, to = 5), bold" has two.
 split_outside_brackets <- function(text) trimws(strsplit(text, ",(?![^()]*\\))", perl = TRUE)[[1]])
 
+# A measure of whichever seat: "mean_pay({seat})" as it is told.
+any_seat <- function(of) gsub("{seat}", "seat", of, fixed = TRUE)
+
 units_in_words <- function(unit) c(round = "rounds", match = "matches", sitting = "sittings")[[unit]]
 
 # The items of a list, and their text, as the registers of a program hold them.

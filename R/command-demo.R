@@ -2,24 +2,28 @@ command_demo <- function(args) {
   read <- read_options("demo", args, list(
     option("rounds", "rounds to sample of each game [1e6]", "1e6", "N"),
     option("seed", "seed [1]", "1", "S"),
+    option("report", "the page to leave [lantern-pier.html]", "lantern-pier.html", "FILE"),
     flag_option("story", "only the story of one stall, from a first draft to balanced pays"),
     option("out", "the figure to leave [lantern-pier.png]", "lantern-pier.png", "FILE")), takes_game = FALSE)
   if (is.null(read)) return(0L)
   if (isTRUE(read$options$story)) tell_story(function(...) writeLines(c(...)))
-  else demo_fair(read$options$out, number_option(read$options$rounds), number_option(read$options$seed))
+  else demo_fair(read$options$out, number_option(read$options$rounds), number_option(read$options$seed),
+                 read$options$report)
   0L
 }
 
 #' The whole story on the games of the fair
 #'
 #' Shows a rules file, checks every game with its examples, counts its odds exactly, samples them,
-#' sets the two side by side, tells the story of one stall from a bad first draft to balanced pays, and leaves a figure.
+#' sets the two side by side, tells the story of one stall from a bad first draft to balanced pays, and leaves a figure
+#' and a page with the report of some games.
 #'
 #' @param figure Where to leave the figure, a path ending in `.png` or `.svg`.
 #' @param rounds,seed For the sampled odds: see [odds()].
+#' @param report Where to leave the report, a path ending in `.html`; `NULL` for none.
 #' @return Invisibly the odds: a list with `exact` and `sampled`, each a list by game; `sampled` has the rest as well.
 #' @export
-demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1) {
+demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1, report = "lantern-pier.html") {
   say <- function(...) writeLines(c(...))
   games <- lapply(stats::setNames(nm = fair_games()), game)
   say("Lantern Pier night fair", "", "A game is a short rules file. This is all of tide-signs:", "",
@@ -41,9 +45,15 @@ demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1) {
   shown <- intersect(c("tide-signs", "dice-duel", "lantern-tiles", "harbour-dice"), names(exact))
   drawn <- unname(c(exact[shown], sampled[shown]))
   save_figure(figure_of(drawn[[1]], beside = drawn[-1]), figure)
-  say("", paste("The figure:", figure), "", "Now try: exec/basanos odds lantern-tiles --set guest_stands=18")
+  say("", paste("The figure:", figure), "", "Now try: exec/basanos odds lantern-tiles --set guest_stands=18", "")
+  if (!is.null(report)) {
+    game_report(games_on_page, report, seed = seed)
+    say(paste("The fair on one page, to open in a browser:", normalizePath(report)))
+  }
   invisible(list(exact = exact, sampled = c(sampled, others)))
 }
+
+games_on_page <- c("lantern-tiles", "tide-signs", "dice-duel", "moon-wheel", "last-pebble", "three-bells")
 
 demo_states <- 6e4
 

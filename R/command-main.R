@@ -64,6 +64,7 @@ commands <- function() {
                  does = "measures over a grid of settings, modes and players; which point is best"),
     balance = list(run = command_balance,
                    does = "what must a win pay, where must a setting stand, for the game to be as it is wanted?"),
+    report = list(run = command_report, does = "all of it on one page, with what happens when settings are turned"),
     streaks = list(run = command_streaks, does = "how long the longest run of each outcome gets in n rounds"),
     bankroll = list(run = command_bankroll, does = "what becomes of a visitor's wallet over an evening"),
     takings = list(run = command_takings,

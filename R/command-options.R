@@ -16,9 +16,11 @@ shared_option <- function(name) {
 }
 
 # Returns list(options, game, rest): NULL after printing help. `arguments` names what comes after the game.
-read_options <- function(command, args, options, takes_game = TRUE, arguments = character(), missing = NULL) {
+read_options <- function(command, args, options, takes_game = TRUE, arguments = character(), missing = NULL,
+                         more_games = FALSE) {
   wanted <- c(if (takes_game) "GAME", arguments)
-  parser <- optparse::OptionParser(usage = paste(c("basanos", command, wanted, "[options]"), collapse = " "),
+  parser <- optparse::OptionParser(usage = paste(c("basanos", command, wanted, if (more_games) "[GAME ...]",
+                                                   "[options]"), collapse = " "),
                                    option_list = unname(options), add_help_option = FALSE)
   if (any(args %in% c("--help", "-h"))) {
     optparse::print_help(parser)
@@ -37,13 +39,13 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
   if (length(read$args) < length(wanted))
     abort_input("argument_missing", sprintf("`basanos %s` needs %s.", command, wanted[[length(read$args) + 1]]),
                 if (!is.null(missing)) missing else sprintf("see `basanos %s --help`", command))
-  if (length(read$args) > length(wanted))
+  if (length(read$args) > length(wanted) && !more_games)
     abort_input("argument_unknown", sprintf("`%s` is one argument too many.", read$args[[length(wanted) + 1]]),
                 sprintf("see `basanos %s --help`", command))
   for (flag in c("--set-new", "--player-new"))
     read$options[[substring(flag, 3)]] <- name_values(repeated$values[[flag]], flag, "rounds=7")
   read$options$set <- name_values(repeated$values[["--set"]], "--set", "rounds=7")
-  for (flag in c("--of", "--measure", "--record", "--with", "--visitor", "--want", "--knob"))
+  for (flag in c("--of", "--measure", "--record", "--with", "--visitor", "--want", "--knob", "--what-if"))
     read$options[[substring(flag, 3)]] <- if (length(repeated$values[[flag]]) > 0) repeated$values[[flag]]
   read$options$player <- name_values(repeated$values[["--player"]], "--player", "left=even")
   game <- if (takes_game) read$args[[1]]
@@ -53,6 +55,7 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
 }
 
 repeated_options <- c("--set", "--player", "--record", "--of", "--measure", "--with", "--visitor", "--want", "--knob",
+                      "--what-if",
                       "--set-new", "--player-new")
 
 # There are no options of one letter: what begins with a single dash is an expression or a number, as "-7 %% 3". It is

@@ -15,7 +15,8 @@ sections.basanos_players <- function(x, ...) {
   pairs[[paste(units_in_words(x$unit), "to notice by hand")]] <- ifelse(is.finite(a$rounds_by_hand),
                                                                         whole_text(a$rounds_by_hand), "-")
   all_sections(
-    section(sprintf("%s: %s compared by %s", title_of(x), count_text(length(x$players), "player"), x$of)),
+    section(sprintf("%s: %s compared by %s", title_of(x), count_text(length(x$players), "player"),
+                    any_seat(x$of))),
     section(table = ranking), circle_sections(x), section(table = pairs), section(notes = c(
     if (!is.null(x$until) && sampled)
       sprintf("Sampled until each pair was told apart or closer than %s: %s.", plain_number(x$until),

@@ -94,7 +94,8 @@ sections.basanos_fairness <- function(x, ...) {
                                                                      sprintf("%s to 1", fixed_text(a$stake_ratio, 3)))
   how <- if (x$engine == "exact") "Counted exactly."
     else sprintf("Sampled: %s %s, seed %s.", whole_text(x$rounds), units_in_words(x$unit), plain_number(x$seed))
-  all_sections(section(sprintf("%s: is it fair to its seats, by %s?", title_of(x), x$of)), section(table = cells),
+  all_sections(section(sprintf("%s: is it fair to its seats, by %s?", title_of(x), any_seat(x$of))),
+               section(table = cells),
                if (any(a$fair != "proved")) section(notes = c(fairness_lines(x), handicap_lines(x))),
                section(notes = how))
 }

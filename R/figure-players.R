@@ -11,19 +11,23 @@ autoplot.basanos_players <- function(object, show = c("pairs", "ranking"), ...) 
   data$player <- factor(data$player, levels = rev(best))
   data$against <- factor(data$against, levels = best)
   digits <- if (players$engine == "sample") error_digits(max(a$standard_error, 1e-9)) else 3L
-  most <- max(abs(data$advantage), 1e-9)
+  data$ahead <- ifelse(data$advantage < 0, "behind", "ahead")
+  data$strength <- abs(data$advantage) / max(abs(data$advantage), 1e-9)
   ggplot2::ggplot(data, ggplot2::aes(x = .data$against, y = .data$player)) +
-    ggplot2::geom_tile(ggplot2::aes(fill = .data$advantage), colour = "white", linewidth = 0.8) +
-    ggplot2::geom_text(ggplot2::aes(label = fixed_text(.data$advantage, digits, sign = TRUE), alpha = .data$sure),
+    ggplot2::geom_tile(ggplot2::aes(fill = .data$ahead, alpha = .data$strength), colour = NA, width = 0.97,
+                       height = 0.94) +
+    ggplot2::geom_text(ggplot2::aes(label = fixed_text(.data$advantage, digits, sign = TRUE), colour = .data$sure),
                        size = 3.8) +
-    ggplot2::scale_alpha_manual(values = c("TRUE" = 1, "FALSE" = 0.45), guide = "none") +
-    ggplot2::scale_fill_gradient2(low = "#d98b79", mid = "#f5f5f2", high = "#7f9fbf", limits = c(-most, most),
-                                  name = "advantage") +
+    ggplot2::scale_colour_manual(values = c("TRUE" = "grey10", "FALSE" = "grey55"), guide = "none") +
+    ggplot2::scale_alpha_continuous(range = c(0.12, 0.75), limits = c(0, 1), guide = "none") +
+    ggplot2::scale_fill_manual(values = c(ahead = shade("mist"), behind = shade("ember")), name = NULL) +
     ggplot2::scale_x_discrete(position = "top") +
     ggplot2::labs(x = "against", y = NULL,
                   title = sprintf("%s: who is better", title_of(players)),
-                  subtitle = sprintf("By %s, seats swapped. Pale: cannot be told apart.", players$of)) +
-    figure_theme(panel.grid = ggplot2::element_blank())
+                  subtitle = sprintf("By %s, seats swapped. Grey: cannot be told apart.",
+                                     any_seat(players$of))) +
+    figure_theme(panel.grid = ggplot2::element_blank(), axis.ticks.x.top = ggplot2::element_blank(),
+                 axis.title.x.top = ggplot2::element_text(margin = ggplot2::margin(b = 6)))
 }
 
 figure_of_ranking <- function(players) {
@@ -44,6 +48,6 @@ figure_of_ranking <- function(players) {
     ggplot2::scale_x_continuous(limits = c(-1, 1) * span * 1.35) +
     ggplot2::labs(x = "mean advantage over the others", y = NULL,
                   title = sprintf("%s: the ranking of its players", title_of(players)),
-                  subtitle = sprintf("By %s. Where ranks are a range, it is not sure.", players$of)) +
+                  subtitle = sprintf("By %s. Where ranks are a range, it is not sure.", any_seat(players$of))) +
     figure_theme()
 }

@@ -10,8 +10,14 @@
 #' @examples
 #' writeLines(outline_game("tide-signs"))
 outline_game <- function(rules, format = c("text", "markdown")) {
-  game <- game(rules)
   format <- one_of_names(format[[1]], c("text", "markdown"), "format_unknown", "format")
+  game <- game(rules)
+  card <- outline_card(game)
+  outline_lines(game, card$card, card$parts, format)
+}
+
+# list(card, parts): the items under each heading, and of each function that the rules use.
+outline_card <- function(game) {
   nodes <- game$nodes
   part <- function(word) Filter(function(n) n$kind == "call" && n$fn == word, nodes)
   card <- list(
@@ -34,7 +40,7 @@ outline_game <- function(rules, format = c("text", "markdown")) {
   parts <- lapply(used,
                   function(n)
                     list(title = plain_name(n$args[[1]]$name), items = statement_items(n$args[[2]]$body, game$source)))
-  outline_lines(game, card, parts, format)
+  list(card = Filter(function(items) length(items) > 0, card), parts = parts)
 }
 
 outline_lines <- function(game, card, parts, format) {
@@ -44,7 +50,7 @@ outline_lines <- function(game, card, parts, format) {
   bullets <- function(items) c(if (md) sub("^( *)", "\\1- ", items) else paste0("  ", sub("^( *)", "\\1- ", items)), "")
   title <- if (is.null(game$title)) game$source$name else game$title
   lines <- c(heading(title, 1), if (!is.null(game$line)) c(if (md) game$line else paste0("  ", game$line)), "")
-  for (name in names(card)) if (length(card[[name]]) > 0)
+  for (name in names(card))
     lines <- c(lines, heading(name, 2), bullets(unname(card[[name]])))
   if (length(parts) > 0) {
     lines <- c(lines, heading("The parts", 2))

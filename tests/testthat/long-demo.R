@@ -1,10 +1,13 @@
 # The demo of the README.
 
-test_that("the demo tells the whole story and leaves a figure", {
+test_that("the demo tells the whole story and leaves a figure and a page", {
   skip_if_not_installed("ggplot2")
+  skip_if_not_installed("htmltools")
   path <- tempfile(fileext = ".png")
-  demo <- at_command_line("demo", "--rounds", "20000", "--out", path)
+  page <- tempfile(fileext = ".html")
+  demo <- at_command_line("demo", "--rounds", "20000", "--out", path, "--report", page)
   expect_identical(demo$code, 0L)
   expect_match(demo$out, "all 6 examples hold", all = FALSE)
   expect_identical(readBin(path, "raw", 4)[2:4], charToRaw("PNG"))
+  expect_match(demo$out[[length(demo$out)]], normalizePath(page), fixed = TRUE)
 })

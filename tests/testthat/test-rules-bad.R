@@ -89,6 +89,8 @@ bad_calls <- list(
   threads_wrong = function() odds("tide-signs", "sample", threads = 0),
   engine_unknown = function() odds("tide-signs", "guess"),
   format_unknown = function() run_command(c("odds", "tide-signs", "--format", "xml")),
+  report_part = function() run_command(c("report", "tide-signs", "--parts", "ending")),
+  what_if_wrong = function() run_command(c("report", "lantern-tiles", "--parts", "what-if", "--what-if", "aims")),
   tallies_differ = function() { a <- sample_rounds("tide-signs", 10); merge_tallies(a, a) },
   given_never = function() odds("lantern-tiles", given = "guest_total > 500"),
   rounds_linked = function() bankroll("three-bells", method = "count"),

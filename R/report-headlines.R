@@ -1,0 +1,92 @@
+# The sentences on top of a report: what to know before anything else, each with its number.
+
+headlines <- function(ask, parts) {
+  said <- list(money_headline(ask, parts), seats_headline(ask), length_headline(ask$odds), idle_headline(ask),
+               knob_headline(ask))
+  unlist(said)
+}
+
+# What the stall keeps against its target; without a stake how often the first outcome comes up.
+money_headline <- function(ask, parts) {
+  o <- ask$odds
+  if (is.null(ask$seat)) {
+    first <- o$outcomes[1, ]
+    return(sprintf("%s comes up in %s of rounds%s.", first$name, percent_text(first$probability, 2),
+                   interval_words(first$lower, first$upper)))
+  }
+  pays <- o$pays[o$pays$seat == ask$seat, ]
+  keeps <- if (pays$edge >= 0) sprintf("The stall keeps %s of what %s stakes", percent_text(pays$edge, 2), ask$seat)
+    else sprintf("The stall loses: it pays %s %s more than is staked", ask$seat, percent_text(-pays$edge, 2))
+  paste0(keeps, if (!is.null(pays$return_lower)) interval_words(1 - pays$return_upper, 1 - pays$return_lower), "; ",
+         target_words(parts), ".")
+}
+
+interval_words <- function(lower, upper) {
+  if (length(lower) == 0 || is.na(lower)) return("")
+  sprintf(" (95%% interval %s to %s)", percent_text(lower, 2), percent_text(upper, 2))
+}
+
+target_words <- function(parts) {
+  balance <- unlist(lapply(parts, `[`, "balance"), recursive = FALSE)$balance
+  if (is.null(balance)) return("no target was named")
+  today <- balance$today
+  missed <- sum(today$met != "met")
+  if (missed == 0) return(sprintf("all %s are met", count_text(nrow(today), "target")))
+  knobs <- balance$answers[[1]]$knobs
+  cure <- if (balance$status == "impossible") ", and no combination of the knobs meets all"
+    else sprintf(", which %s would meet",
+                 paste(names(knobs), vapply(knobs, value_shown, ""), sep = " = ", collapse = ", "))
+  sprintf("that misses %s of %s (%s)%s", plain_number(missed), count_text(nrow(today), "target"),
+          enumerated(today$target[today$met != "met"]), cure)
+}
+
+# The first seat's advantage, where seats are alike.
+seats_headline <- function(ask) {
+  if (length(ask$game$seats) < 2) return(NULL)
+  f <- tryCatch(seat_fairness(ask$game, rounds = min(ask$rounds, 2e4), seed = ask$seed, set = ask$set, mode = ask$mode),
+                basanos_error = function(e) NULL)
+  if (is.null(f)) return(NULL)
+  a <- f$advantage[1, ]
+  share <- startsWith(f$of, "probability")
+  ahead <- if (share) percent_text(abs(a$advantage), 2) else fixed_text(abs(a$advantage), 4)
+  switch(a$fair, proved = "The first seat has no advantage: that is proved.",
+         "not told apart" = sprintf("The first seat's advantage cannot be told from none (%s, error %s).", ahead,
+                                    if (share) percent_text(a$standard_error, 2) else fixed_text(a$standard_error, 4)),
+         sprintf("The %s seat is ahead by %s (%s).", if (a$advantage > 0) "first" else "second", ahead,
+                 any_seat(f$of)))
+}
+
+length_headline <- function(odds) {
+  words <- length_words(odds)
+  if (length(words) > 0) sprintf("19 %s in 20 take at most %s.", units_in_words(odds$unit), words)
+}
+
+# "9 tiles": the 95% quantile of the rounds of a match, else of the first record of numbers.
+length_words <- function(odds) {
+  if (odds$unit != "round" && !is.null(odds$units$distribution))
+    return(count_text(quantiles_of(odds$units$distribution)[["95%"]], "round"))
+  numbers <- odds$records$name[odds$records$type == "number"]
+  if (length(numbers) == 0) return(NULL)
+  sprintf("%s %s", plain_number(quantiles_of(odds$distributions[[numbers[[1]]]])[["95%"]]), plain_name(numbers[[1]]))
+}
+
+# An outcome or answer that never matters, as the check finds it.
+idle_headline <- function(ask) {
+  findings <- ask$check$findings
+  found <- findings$message[findings$id %in% c("outcome_never", "answer_never", "answer_dominated", "sign_dominated")]
+  if (length(found) > 0) found[[1]]
+}
+
+# The knob to turn first: the setting whose next step moves the result most.
+knob_headline <- function(ask) {
+  i <- ask$influence
+  if (NROW(i) == 0 || max(abs(i$step)) < 1e-9) return(NULL)
+  best <- i[1, ]
+  sprintf("Turn %s first: from %s to %s moves %s by %s.", best$knob, best$now, best$to, result_in_words(ask),
+          if (startsWith(ask$of, "edge") || startsWith(ask$of, "probability"))
+            sprintf("%s points", fixed_text(100 * best$step, 2, sign = TRUE)) else fixed_text(best$step, 4,
+                                                                                              sign = TRUE))
+}
+
+result_in_words <- function(ask)
+  if (!is.null(ask$seat)) "what the stall keeps" else sprintf("the chance of %s", ask$game$outcomes$names[[1]])

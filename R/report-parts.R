@@ -1,0 +1,137 @@
+# The parts of a report. Each tells list(sections, figures) of what `ask` holds, or NULL where the game has no such thing.
+# A figure is list(plot, alt, height): the height in inches at the width of the page.
+
+report_parts <- list(
+  rules = list(title = "The rules", tell = function(ask) rules_part(ask)),
+  ends = list(title = "How rounds end, and what that pays", tell = function(ask) ends_part(ask)),
+  what_if = list(title = "What if?", tell = function(ask) what_if_part(ask)),
+  records = list(title = "How long, and how much", tell = function(ask) records_part(ask)),
+  players = list(title = "Ways of playing", tell = function(ask) players_part(ask)),
+  balance = list(title = "The balance", tell = function(ask) balance_part(ask)),
+  evenings = list(title = "An evening", tell = function(ask) evenings_part(ask)),
+  rounds = list(title = "Rounds, step by step", tell = function(ask) rounds_part(ask)),
+  check = list(title = "What the check found", tell = function(ask) list(sections = sections(ask$check))))
+
+report_figure <- function(result, height = 4, ...)
+  list(plot = figure_of(result, ...), alt = figure_alt(result, ...), height = height)
+
+# The rule card: its items are kept, as pages nest them.
+rules_part <- function(ask) {
+  card <- outline_card(ask$game)
+  parts <- stats::setNames(lapply(card$parts, `[[`, "items"), vapply(card$parts, `[[`, "", "title"))
+  items <- c(card$card, parts)
+  list(sections = all_sections(lapply(names(items), function(name) section(name, lines = paste("-", items[[name]])))),
+       card = items)
+}
+
+ends_part <- function(ask) {
+  o <- ask$odds
+  records <- c("number", "yes or no", "name")
+  without <- o
+  without$records <- o$records[!o$records$type %in% records, , drop = FALSE]
+  rows <- nrow(o$outcomes)
+  drawn <- report_figure(o, max(1.6, 0.7 + 0.34 * rows))
+  if (o$complete) drawn$plot <- drawn$plot + ggplot2::theme(legend.position = "none",
+                                                            strip.text = ggplot2::element_blank())
+  list(sections = sections(without), figures = list(drawn))
+}
+
+records_part <- function(ask) {
+  o <- ask$odds
+  kept <- record_sections(o, o$engine == "sample")
+  if (nrow(o$records) == 0 && length(o$pay_distributions) == 0) return(NULL)
+  drawn <- tryCatch(list(report_figure(o, 1.2 + 2 * ceiling(count_of_distributions(o) / 3), show = "distributions")),
+                    basanos_argument_wrong = function(e) list())
+  list(sections = all_sections(kept, distribution_quantiles(o)), figures = drawn)
+}
+
+count_of_distributions <- function(o)
+  sum(vapply(c(o$distributions, o$pay_distributions), function(d) is.numeric(d$value), NA))
+
+# A line a record: its quantiles.
+distribution_quantiles <- function(o) {
+  all <- stats::setNames(c(o$distributions, o$pay_distributions), c(o$records$name, pay_titles(o)))
+  all <- Filter(function(d) is.numeric(d$value), all)
+  if (length(all) == 0) return(NULL)
+  quantiles <- lapply(all, quantiles_of)
+  points <- names(quantiles[[1]])
+  section("This value or less, in a share of rounds",
+          c(list(" " = names(all)), stats::setNames(lapply(points, function(p)
+    vapply(quantiles, function(q) plain_number(q[[p]]), "")), points)))
+}
+
+players_part <- function(ask) {
+  seats <- which(vapply(seq_along(ask$game$seats), function(s)
+    length(players_at_seat(ask$game, s)) > 1, NA))
+  if (length(seats) == 0) return(NULL)
+  fewer <- min(ask$rounds, if (ask$heavy) 300 else 2e4)
+  of <- tryCatch(usual_seat_measure(ask$game, seats[[1]]), basanos_measure_wrong = function(e) usual_share(ask$game))
+  compared <- compare_players(ask$game, of = of, rounds = fewer, seed = ask$seed, set = ask$set, mode = ask$mode)
+  does <- player_answers(ask$game, rounds = min(fewer, 2000), seed = ask$seed, set = ask$set, players = ask$players,
+                         mode = ask$mode)
+  list(sections = all_sections(sections(compared), sections(does), partings_sections(ask, compared, fewer)),
+       figures = list(report_figure(compared, max(3, 1.8 + 0.5 * length(compared$players)))))
+}
+
+most_states_for_partings <- 5e4  # with more, each position takes seconds
+
+# Where the second best parts from the best, where both answer without chance.
+partings_sections <- function(ask, compared, rounds) {
+  if (ask$odds$engine != "exact" || ask$odds$states > most_states_for_partings) return(NULL)
+  best <- compared$ranking$player
+  tryCatch(sections(player_partings(ask$game, player = best[[1]], other = best[[2]], rounds = min(rounds, 500),
+                                    seed = ask$seed, set = ask$set, mode = ask$mode, most = 10)),
+           basanos_error = function(e) NULL)
+}
+
+balance_part <- function(ask) {
+  if (is.null(ask$want)) return(NULL)
+  knobs <- if (is.null(ask$knobs)) usual_knobs(ask) else ask$knobs
+  b <- balance_game(ask$game, ask$want, knobs, set = ask$set, players = ask$players, mode = ask$mode,
+                    rounds = min(ask$rounds, 1e5), seed = ask$seed, progress = FALSE)
+  list(sections = sections(b), figures = list(report_figure(b, 1.8 + 1.1 * nrow(b$today))), balance = b)
+}
+
+# Where no knob is named: what pays turn on, and the setting that moves the result most.
+usual_knobs <- function(ask) {
+  numbers <- Filter(function(n) n$kind == "pay" && n$value > 0, numbers_in_rules(ask$game$nodes))
+  pays <- vapply(utils::head(numbers, 2), function(n)
+    sprintf("%s in %s..%s", n$name, plain_number(max(0, n$value - 3)), plain_number(n$value + 3)), "")
+  most <- if (NROW(ask$influence) > 0) ask$influence$knob[[1]]
+  turned <- if (!is.null(most)) {
+    values <- slider_values(ask, most)
+    if (length(values) == 2 && is_kind(ask$game$settings[[most]]$type, "yesno")) sprintf("%s in no, yes", most)
+    else sprintf("%s in %s", most, paste(vapply(values, plain_number, ""), collapse = ", "))
+  }
+  knobs <- c(pays, turned)
+  if (length(knobs) > 0) return(knobs)
+  abort_input("knob_idle", "Nothing in these rules can be turned.", "name knobs: knobs = \"pay(bright) in 1..6\"")
+}
+
+evenings_part <- function(ask) {
+  if (is.null(ask$seat)) return(NULL)
+  visitor <- bankroll(ask$game, ask$wallet, goal = ask$goal, seed = ask$seed, over_time = TRUE, evenings = 2e4,
+                      set = ask$set, players = ask$players, mode = ask$mode)
+  stall <- takings(list(ask$game), ask$visits, ask$hours, float = ask$float, seed = ask$seed, set = ask$set,
+                   players = ask$players, mode = ask$mode, rounds_sampled = ask$rounds)
+  list(sections = all_sections(sections(visitor), sections(stall)),
+       figures = list(report_figure(visitor, 4.2), report_figure(stall, 3.6)))
+}
+
+# A typical round and the rarest: the likeliest outcome, and the least likely that does come up.
+rounds_part <- function(ask) {
+  o <- ask$odds$outcomes
+  o <- o[o$probability > 1e-7, ]
+  typical <- o$name[[which.max(o$probability)]]
+  rarest <- o$name[[which.min(o$probability)]]
+  told <- lapply(unique(c(typical, rarest)), function(name) {
+    trace <- tryCatch(trace_round(ask$game, seed = ask$seed, set = ask$set, players = ask$players, where = name,
+                                  mode = ask$mode), basanos_error = function(e) NULL)
+    if (is.null(trace)) return(NULL)
+    p <- o$probability[o$name == name]
+    heading <- if (name == typical) sprintf("The likeliest end: %s (%s of rounds)", name, percent_text(p, 2))
+      else sprintf("The rarest: %s (one in %s rounds)", name, one_in(p))
+    list(section(heading), sections(trace)[[length(sections(trace))]])
+  })
+  list(sections = all_sections(unlist(told, recursive = FALSE)))
+}

@@ -1,0 +1,158 @@
+# The report of a game: everything that its designer and those who decide with them need, on one page.
+
+#' The report of a game, or of a fair
+#'
+#' One page with what is worth knowing of a game: how rounds end and what that pays, how long they are, players compared,
+#' the balance against targets, evenings, rounds told step by step, what the check found; and what happens when settings
+#' are turned, with sliders. What is in it follows from the game. Several games stand on one page, compared.
+#'
+#' @inheritParams odds
+#' @param games A game, or several: see [game()].
+#' @param path Where to write it: `.html`, one page with all in it; `.md`, with its figures in a folder beside it; or
+#'   `NULL`.
+#' @param parts What is told, by name: `"rules"`, `"ends"`, `"what_if"`, `"records"`, `"players"`, `"balance"`,
+#'   `"evenings"`, `"rounds"`, `"check"`; by default all that the game has.
+#' @param want,knobs Targets and knobs of a balance, as in [balance_game()]; without knobs those that matter are taken.
+#' @param what_if One to three settings (or numbers of the rules, such as `"pay(bright)"`) that the page can turn: their
+#'   names, or a list of values by name. By default those that move the result most.
+#' @param rounds How many rounds are sampled, where they are; of word lists a tenth as many.
+#' @param wallet,goal The visitor's evening: see [bankroll()].
+#' @param visits,hours,float The stall's evening: see [takings()].
+#' @param progress Tell on standard error what is being worked out?
+#' @return An object of class `basanos_report`: a list with `games` (one list a game: `name`, `title`, `headlines`,
+#'   `parts`, `what_if`, `made`) and `fair` (the comparison of several).
+#' @section Errors: `report_part`, `what_if_wrong`, `package_needed`, those of [odds()] and [balance_game()]. What cannot
+#'   be told of a game is left out, with its reason on the page.
+#' @export
+#' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
+#' report <- game_report("dice-duel", parts = c("ends", "records"))
+#' report$games[[1]]$headlines
+game_report <- function(games, path = NULL, parts = NULL, set = list(), players = list(), mode = NULL, want = NULL,
+                        knobs = NULL, what_if = NULL, rounds = 1e5, seed = 1, wallet = 20, goal = NULL, visits = 12,
+                        hours = 4, float = 100, progress = FALSE) {
+  need_package("ggplot2", "draws the figures")
+  for (part in parts) one_of_names(part, names(report_parts), "report_part", "part")
+  if (!is.null(path)) report_kind(path)
+  check_rounds(rounds)
+  check_seed(seed)
+  games <- if (is_game(games)) list(games) else lapply(as.list(games), game)
+  ask <- list(parts = if (is.null(parts)) names(report_parts) else parts, set = as.list(set),
+              players = as.list(players), mode = mode, want = want, knobs = knobs, what_if = what_if, rounds = rounds,
+              seed = seed, wallet = wallet, goal = goal, visits = visits, hours = hours, float = float,
+              say = if (isTRUE(progress)) function(...) message(...) else function(...) NULL)
+  told <- lapply(games, report_of_game, ask = ask)
+  report <- structure(list(games = told, fair = if (length(told) > 1) fair_section(told)),
+                      class = result_class("report"))
+  if (!is.null(path)) write_report(report, path)
+  report
+}
+
+# All that is told of one game: list(name, title, line, headlines, parts, what_if, made, odds).
+report_of_game <- function(game, ask) {
+  ask$say(sprintf("%s: the odds", game_title(game)))
+  ask$game <- game
+  ask$heavy <- !is.null(game$words$texts) && length(game$words$texts) > 0
+  if (ask$heavy) ask$rounds <- max(200, ask$rounds / 10)
+  settings <- resolve_settings(game, ask$set, ask$mode)
+  ask$odds <- odds(game, rounds = ask$rounds, seed = ask$seed, set = ask$set, players = ask$players, mode = ask$mode,
+                   progress = FALSE)
+  if (!ask$odds$complete)
+    ask$odds <- odds(game, "sample", ask$rounds, ask$seed, set = ask$set, players = ask$players, mode = ask$mode,
+                     progress = FALSE)
+  ask$settings <- settings
+  ask$seat <- tryCatch(first_staked(game), basanos_no_stake = function(e) NULL)
+  ask$of <- if (!is.null(ask$seat)) sprintf("edge(%s)", ask$seat) else usual_share(game)
+  ask$influence <- step_influence(ask)
+  ask$check <- check_game(game, set = ask$set, players = ask$players, mode = ask$mode)
+  parts <- lapply(ask$parts, function(name) {
+    ask$say(sprintf("%s: %s", game_title(game), tolower(report_parts[[name]]$title)))
+    told_part(name, ask)
+  })
+  parts <- Filter(Negate(is.null), parts)
+  list(name = name_of_file(game$source), title = game_title(game), line = game$line, odds = ask$odds, of = ask$of,
+       headlines = headlines(ask, parts), parts = parts, made = how_made(ask))
+}
+
+game_title <- function(game) if (is.null(game$title)) name_of_file(game$source) else game$title
+
+usual_share <- function(game) sprintf("probability(outcome == %s)", game$outcomes$names[[1]])
+
+# A part of the page: list(id, title, sections, figures, and what else it has). What fails by the rules of the game says
+# why; a wrong call is told at once.
+told_part <- function(name, ask) {
+  part <- report_parts[[name]]
+  told <- tryCatch(part$tell(ask), basanos_error = function(e) {
+    if (any(e$ids %in% wrong_calls)) stop(e)
+    reason <- sub("\n.*", "", conditionMessage(e))
+    list(sections = all_sections(section(notes = sprintf("This is not told here: %s", reason))))
+  })
+  if (is.null(told)) NULL else c(list(id = name, title = part$title), told)
+}
+
+wrong_calls <- c("target_wrong", "knob_wrong", "knob_unknown", "knob_off_grid", "what_if_wrong",
+                 "bankroll_wrong", "takings_wrong", "setting_unknown")
+
+# What is needed to make the page again.
+how_made <- function(ask) {
+  o <- ask$odds
+  rows <- list(command = report_command(ask), rules = name_of_file(ask$game$source), hash = o$hash,
+               settings = named_values(o$settings), players = named_values(o$players),
+               mode = paste(o$modes, collapse = ", then "), odds = how_found(o), seed = plain_number(ask$seed),
+               versions = sprintf("basanos %s, R %s, ggplot2 %s", utils::packageVersion("basanos"), getRversion(),
+                                  utils::packageVersion("ggplot2")))
+  rows <- Filter(function(v) length(v) == 1 && nzchar(v), rows)
+  section(table = list(" " = names(rows), "to make this page again" = unlist(rows, use.names = FALSE)))
+}
+
+named_values <- function(values)
+  paste(names(values), vapply(values, plain_number, ""), sep = " = ", collapse = ", ", recycle0 = FALSE)
+
+report_command <- function(ask) {
+  name <- name_of_file(ask$game$source)
+  quoted <- function(flag, values) if (length(values) > 0) sprintf("--%s \"%s\"", flag, values)
+  pairs <- function(flag, values) quoted(flag, paste(names(values), unlist(values), sep = "=", recycle0 = TRUE))
+  turned <- if (is.list(ask$what_if)) mapply(function(name, values)
+    if (is.null(values)) name else sprintf("%s=%s", name,
+                                           paste(values, collapse = ",")), names(ask$what_if), ask$what_if)
+    else ask$what_if
+  paste(c("basanos report", name, pairs("set", ask$set), pairs("player", ask$players),
+          if (!is.null(ask$mode)) sprintf("--mode %s", ask$mode), quoted("want", ask$want), quoted("knob", ask$knobs),
+          quoted("what-if", turned), sprintf("--rounds %s --seed %s", plain_number(ask$rounds),
+                                             plain_number(ask$seed))),
+        collapse = " ")
+}
+
+# Several games side by side.
+fair_section <- function(told) {
+  of <- function(f, or = "-") vapply(told, function(g) {
+    found <- f(g)
+    if (length(found) == 0) or else found
+  }, "")
+  money <- function(g) if (!is.null(g$odds$pays$stake)) g$odds$pays[!is.na(g$odds$pays$stake), ][1, ]
+  share <- function(name) function(g) if (NROW(money(g)) > 0 &&
+                                          !is.na(money(g)[[name]])) percent_text(money(g)[[name]], 2)
+  section("The games side by side", list(
+    game = vapply(told, `[[`, "", "title"), "the stall keeps" = of(share("edge")), "gives back" = of(share("return")),
+    "most often" = of(function(g) {
+      k <- which.max(g$odds$outcomes$probability)
+      sprintf("%s, %s", g$odds$outcomes$name[[k]], percent_text(g$odds$outcomes$probability[[k]], 1))
+    }),
+    "19 in 20 stay within" = of(function(g) length_words(g$odds)),
+    odds = of(function(g) if (g$odds$engine == "exact") "counted exactly" else "sampled")))
+}
+
+#' @export
+sections.basanos_report <- function(x, ...) {
+  all_sections(x$fair, unlist(lapply(x$games, function(g)
+    c(list(section(g$title, notes = g$headlines)), unlist(lapply(g$parts, `[[`, "sections"), recursive = FALSE),
+      list(g$made))), recursive = FALSE))
+}
+
+#' @export
+json_fields.basanos_report <- function(x) list(games = lapply(x$games, function(g)
+  list(name = g$name, title = g$title, headlines = g$headlines, odds = json_fields(g$odds),
+       what_if = what_if_of(g)$data)))
+
+#' @export
+as.data.frame.basanos_report <- function(x, ...)
+  do.call(rbind, lapply(x$games, function(g) cbind(game = g$name, as.data.frame(g$odds))))

@@ -1,0 +1,114 @@
+# The report of a game: its sentences, parts and numbers, and the page in a browser.
+
+skip_if_not_installed("ggplot2")
+skip_if_not_installed("htmltools")
+
+tiles <- game_report("lantern-tiles", parts = c("rules", "ends", "what_if", "records", "balance", "check"),
+                     what_if = list(keeper_stands = 17:19, "pay(bright)" = 1:2), want = "edge(guest) in 0..10%",
+                     knobs = "aim in 23..25", rounds = 2000)
+
+part_of <- function(report, id) Filter(function(p) p$id == id, report$games[[1]]$parts)[[1]]
+
+test_that("the sentences on top have the numbers of the odds", {
+  said <- tiles$games[[1]]$headlines
+  o <- odds("lantern-tiles")
+  expect_lte(length(said), 5)
+  expect_match(said[[1]], sprintf("%.2f%% more than is staked", 100 * (o$pays$return - 1)))
+  expect_match(said[[1]], "misses 1 of 1 target.*aim = 23 would meet")
+  longest <- min(o$distributions$tiles$value[cumsum(o$distributions$tiles$probability) >= 0.95])
+  expect_match(said[[2]], sprintf("19 rounds in 20 take at most %d tiles", longest))
+  turned <- odds("lantern-tiles", set = list(aim = 23))$pays$edge - o$pays$edge
+  expect_match(said[[3]], sprintf("Turn aim first: from 24 to 23 .* by \\+%.2f points", 100 * turned))
+})
+
+test_that("what the page can turn are the odds with these settings", {
+  what_if <- part_of(tiles, "what_if")$what_if
+  data <- what_if$data
+  expect_identical(vapply(data$settings, `[[`, "", "name"), c("keeper_stands", "pay(guest, bright)"))
+  expect_length(data$values, 6)
+  k <- which(vapply(data$measures, `[[`, "", "name") == "keeper_bust")
+  for (at in 0:2) {
+    o <- odds("lantern-tiles", set = list(keeper_stands = 17 + at))
+    expect_equal(data$values[[2 * at + 2]][[1]], o$pays$edge, tolerance = 1e-6)
+    expect_equal(data$values[[2 * at + 1]][[k]], o$outcomes$probability[o$outcomes$name == "keeper_bust"],
+                 tolerance = 1e-6)
+  }
+  expect_equal(what_if$today[[1]], odds("lantern-tiles")$pays$edge, tolerance = 1e-6)
+  expect_identical(data$settings[[1]]$values[[data$settings[[1]]$now + 1]], "18")
+})
+
+test_that("one page, with nothing from elsewhere, small, and its parts have their places", {
+  path <- tempfile(fileext = ".html")
+  basanos:::write_report(tiles, path)
+  expect_lt(file.size(path), 1e6)
+  page <- paste(readLines(path, encoding = "UTF-8"), collapse = "\n")
+  addresses <- regmatches(page, gregexpr("(src|href)=\"[^#\"][^\"]*\"", page))[[1]]
+  expect_identical(addresses, "href=\"data:,\"")
+  expect_false(grepl("@import|url\\([^#]", page))
+  expect_match(page, "<article id=\"lantern-tiles\">", fixed = TRUE)
+  for (part in tiles$games[[1]]$parts) expect_match(page, sprintf("id=\"lantern-tiles-%s\"", part$id), fixed = TRUE)
+  expect_match(page, "3.9352%", fixed = TRUE)
+  expect_match(page, odds("lantern-tiles")$hash, fixed = TRUE)
+})
+
+test_that("the page works in a browser: at any width, without errors, and its sliders turn", {
+  path <- tempfile(fileext = ".html")
+  basanos:::write_report(tiles, path)
+  for (width in c(360, 1280)) {
+    seen <- page_seen(path, width)
+    expect_length(seen$errors, 0)
+    expect_lte(seen$width, width)
+    expect_identical(c(seen$dead, seen$twice, seen$unlabelled, seen$headless), c(0L, 0L, 0L, 0L))
+    expect_identical(seen$said, "17")
+    expect_identical(seen$after[[1]], sprintf("%.2f%%", 100 * odds("lantern-tiles",
+                                                                   set = list(keeper_stands = 17))$pays$edge))
+    expect_false(identical(seen$before, seen$after))
+  }
+})
+
+test_that("the command it names makes the same page", {
+  made <- tiles$games[[1]]$made$table
+  command <- made[["to make this page again"]][made[[1]] == "command"]
+  words <- scan(text = sub("^basanos ", "", command), what = "", quiet = TRUE)
+  paths <- tempfile(fileext = c(".html", ".html"))
+  run <- do.call(at_command_line, as.list(c(words, "--parts", "ends,what-if,balance", "--out", paths[[1]])))
+  expect_identical(run$code, 0L)
+  expect_identical(run$out, paths[[1]])
+  again <- game_report("lantern-tiles", paths[[2]], c("ends", "what_if", "balance"),
+                       what_if = list(keeper_stands = 17:19, "pay(bright)" = 1:2), want = "edge(guest) in 0..10%",
+                       knobs = "aim in 23..25", rounds = 2000)
+  pages <- lapply(paths, function(p) grep("report lantern-tiles", readLines(p), value = TRUE, invert = TRUE))
+  expect_identical(pages[[1]], pages[[2]])
+})
+
+test_that("as Markdown, with figures beside it", {
+  folder <- tempfile()
+  dir.create(folder)
+  path <- file.path(folder, "tiles.md")
+  basanos:::write_report(tiles, path)
+  lines <- readLines(path)
+  expect_match(lines, "^# Lantern Tiles", all = FALSE)
+  expect_match(lines, "| bright | 3.9352% | 25.41 |", all = FALSE, fixed = TRUE)
+  shown <- sub(".*\\]\\((.*)\\)$", "\\1", grep("^!\\[", lines, value = TRUE))
+  expect_gt(length(shown), 1)
+  expect_true(all(file.exists(file.path(folder, shown))))
+})
+
+test_that("what does not belong to a game is left out, or says why", {
+  signs <- game_report("tide-signs", parts = c("records", "what_if", "evenings", "balance", "players"), rounds = 1000)
+  expect_identical(vapply(signs$games[[1]]$parts, `[[`, "", "id"), "players")
+  fair <- game_report(c("tide-signs", "dice-duel"), parts = "ends", rounds = 1000)
+  expect_identical(fair$fair$table$game, c("Tide Signs", "Dice Duel"))
+  page <- basanos:::report_html(fair)
+  expect_match(page, "id=\"dice-duel-ends\"", all = FALSE, fixed = TRUE)
+})
+
+test_that("a list of three settings, a wrong one, and too many are told before long work", {
+  expect_error(game_report("lantern-tiles", what_if = c("aim", "high", "low", "keeper_stands"), parts = "what_if"),
+               class = "basanos_what_if_wrong")
+  expect_error(game_report("lantern-tiles", what_if = "aims", parts = "what_if"), class = "basanos_what_if_wrong")
+  expect_error(game_report("lantern-tiles", what_if = list(aim = 1:200, high = 1:5), parts = "what_if"),
+               class = "basanos_what_if_wrong")
+  expect_error(game_report("lantern-tiles", parts = "ending"), class = "basanos_report_part")
+  expect_error(game_report("lantern-tiles", "page.pdf"), class = "basanos_format_unknown")
+})
