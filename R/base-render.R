@@ -21,8 +21,10 @@ format_result <- function(x, format = "text", ...) {
     markdown = markdown_of(sections(x, ...)),
     html = html_of(sections(x, ...)),
     csv = csv_lines(as.data.frame(x)),
-    json = json_text(c(list(format = 1L), json_fields(x))))
+    json = json_text(c(list(format = 1L, kind = kind_of_result(x)), json_fields(x))))
 }
+
+kind_of_result <- function(x) sub("^basanos_", "", class(x)[[1]])
 
 # The numbers of a result as JSON has them: by default its fields, but its title.
 json_fields <- function(x) UseMethod("json_fields")

@@ -33,19 +33,21 @@ all_sections <- function(...) {
 result_class <- function(kind) c(paste0("basanos_", kind), "basanos_result")
 
 #' @export
-format.basanos_sections <- function(x, ...) {
-  parts <- lapply(x, function(s) c(s$title, if (!is.null(s$table)) aligned(s$table), s$notes, s$lines))
+format.basanos_sections <- function(x, width = Inf, titles = identity, ...) {
+  parts <- lapply(x, function(s) c(if (!is.null(s$title)) as.character(titles(s$title)),
+                                   if (!is.null(s$table)) aligned(s$table, width), s$notes, s$lines))
   utils::head(unlist(lapply(parts, c, "")), -1)
 }
 
 #' @export
-print.basanos_sections <- function(x, ...) print_text(x)
+print.basanos_sections <- function(x, ...) print_text(x, width = terminal_width())
 
 #' @export
-format.basanos_result <- function(x, ...) format(sections(x, ...))
+format.basanos_result <- function(x, ..., width = Inf, titles = identity)
+  format(sections(x, ...), width = width, titles = titles)
 
 #' @export
-print.basanos_result <- function(x, ...) print_text(x, ...)
+print.basanos_result <- function(x, ...) print_text(x, ..., width = terminal_width())
 
 #' @export
 summary.basanos_result <- function(object, ...) {

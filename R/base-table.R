@@ -1,11 +1,32 @@
-# Columns under their headings: the first to the left, the others to the right.
-aligned <- function(cells) {
+# Columns under their headings: the first to the left, the others to the right. A table that is wider than `width` is
+# told in parts, each with the first column.
+aligned <- function(cells, width = Inf) {
   columns <- Map(function(name, values, first) {
     values <- c(name, trimws(values))
     formatC(values, width = if (first) -max(nchar(values)) else max(nchar(values)))
   }, names(cells), cells, seq_along(cells) == 1)
-  paste0("  ", do.call(paste, c(unname(columns), sep = "   ")))
+  parts <- lapply(columns_that_fit(vapply(columns, function(v) nchar(v[[1]]), 1L), width), function(part)
+    c(paste0("  ", do.call(paste, c(unname(columns[part]), sep = "   "))), ""))
+  utils::head(unlist(parts), -1)
 }
+
+# Which columns stand together: list of indices, the first in each.
+columns_that_fit <- function(widths, width) {
+  if (length(widths) < 3 || sum(widths + 3) <= width + 1) return(list(seq_along(widths)))
+  parts <- list()
+  part <- 1L
+  for (k in seq_along(widths)[-1]) {
+    if (length(part) > 1 && sum(widths[c(part, k)] + 3) > width + 1) {
+      parts <- c(parts, list(part))
+      part <- 1L
+    }
+    part <- c(part, k)
+  }
+  c(parts, list(part))
+}
+
+# The width of the terminal that output goes to; `or` where it is none.
+terminal_width <- function(or = Inf) if (isatty(stdout())) cli::console_width() else or
 
 # A data frame of rows: lists of single values, all with the same names.
 table_of_rows <- function(rows) {

@@ -25,5 +25,5 @@ write_kept_words <- function(x, path) {
   head <- sprintf("# %s: %s from %s to %s, %s rounds of seed %s", x$game, x$of[[1]], plain_number(x$keep[[1]]),
                   plain_number(x$keep[[2]]), whole_text(x$rounds), plain_number(x$seed))
   write_new_file(charToRaw(paste0(paste(c(head, sort(x$kept)), collapse = "\n"), "\n")), path)
-  message("written: ", path)
+  tell_progress("written: ", path)
 }

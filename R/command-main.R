@@ -45,38 +45,59 @@ in_utf8 <- function(work) {
 }
 
 commands <- function() {
+  command <- function(run, does, ...) list(run = run, does = does, examples = c(...))
   list(
-    new = list(run = command_new, does = "a commented starter file for a family of games"),
-    odds = list(run = command_odds, does = "the odds of a game, counted exactly or sampled"),
-    compare = list(run = command_compare,
-                   does = "two games, or one in two ways, on the same luck; do they play identically?"),
-    players = list(run = command_players,
-                   does = "every way of playing against every other: who is better, and is that sure?"),
-    fairness = list(run = command_fairness,
-                    does = "the first seat's advantage, and what evens it; fair games are proved so"),
-    modes = list(run = command_modes,
-                 does = "how often a player succeeds in each mode, what is wrong with the modes; new ones by level"),
-    list = list(run = command_list,
-                does = "each secret word, code or number: how often it is found, the hardest first, with its twins"),
-    answers = list(run = command_answers,
-                   does = "what a player does in which situation; where two players part, and what that costs"),
-    sweep = list(run = command_sweep,
-                 does = "measures over a grid of settings, modes and players; which point is best"),
-    balance = list(run = command_balance,
-                   does = "what must a win pay, where must a setting stand, for the game to be as it is wanted?"),
-    report = list(run = command_report, does = "all of it on one page, with what happens when settings are turned"),
-    streaks = list(run = command_streaks, does = "how long the longest run of each outcome gets in n rounds"),
-    bankroll = list(run = command_bankroll, does = "what becomes of a visitor's wallet over an evening"),
-    takings = list(run = command_takings,
-                   does = "what an evening of visits leaves in the till; luck, or a crooked wheel?"),
-    check = list(run = command_check, does = "a rules file: all its problems, and its worked examples"),
-    try = list(run = command_try,
-               does = "the value of one expression or function of a game; the table of a set of signs"),
-    outline = list(run = command_outline, does = "the game in plain words, as a rule card"),
-    trace = list(run = command_trace, does = "one round step by step, by its number or where something holds"),
-    play = list(run = command_play, does = "play a game at the keyboard, against computer players or one another"),
-    played = list(run = command_played, does = "the rounds that people have played, summed up beside the odds"),
-    demo = list(run = command_demo, does = "the whole story on the fair's games, with a figure"))
+    new = command(command_new, "a commented starter file for a family of games", "cards", "dice --out my.game"),
+    odds = command(command_odds, "the odds of a game, counted exactly or sampled", "lantern-tiles --set aim=21",
+                   "lantern-tiles --at \"guest_total = 16\" --figure answers.png"),
+    compare = command(command_compare, "two games, or one in two ways, on the same luck; do they play identically?",
+                      "lantern-tiles lantern-tiles --set-new keeper_stands=17 --measure \"edge(guest)\"",
+                      "tide-signs tide-signs --same"),
+    players = command(command_players, "every way of playing against every other: who is better, and is that sure?",
+                      "tide-signs", "lantern-tiles --compare careful,bold --figure players.png"),
+    fairness = command(command_fairness, "the first seat's advantage, and what evens it; fair games are proved so",
+                       "dice-duel", "last-pebble"),
+    modes = command(command_modes,
+                    "how often a player succeeds in each mode, what is wrong with the modes; new ones by level",
+                    "deep-well", "deep-well --level 80%,50% --knob \"tries in 3..12\""),
+    list = command(command_list,
+                   "each secret word, code or number: how often it is found, the hardest first, with its twins",
+                   "deep-well --rounds 2000", "tide-words --rounds 500 --format csv --out words.csv"),
+    answers = command(command_answers,
+                      "what a player does in which situation; where two players part, and what that costs",
+                      "lantern-tiles", "lantern-tiles --player guest=bold --against careful --rounds 200"),
+    sweep = command(command_sweep, "measures over a grid of settings, modes and players; which point is best",
+                    "lantern-tiles --set keeper_stands=15:21 --of \"edge(guest)\"",
+                    "lantern-tiles --set aim=22:24 --set keeper_stands=17:19 --of \"edge(guest)\" --figure edge.png"),
+    balance = command(command_balance,
+                      "what must a win pay, where must a setting stand, for the game to be as it is wanted?",
+                      "lantern-tiles --want \"edge(guest) in 0..10%\" --knob \"aim in 22..26\"",
+                      "bell-cards --want \"edge(guest) at most 5%\" --knob \"qualifies_at in 6..8\" --rounds 2000"),
+    report = command(command_report, "all of it on one page, with what happens when settings are turned",
+                     "dice-duel", "dice-duel tide-signs --parts ends,check --out fair.html"),
+    streaks = command(command_streaks, "how long the longest run of each outcome gets in n rounds", "tide-signs",
+                      "tide-signs --in 50 --length 4"),
+    bankroll = command(command_bankroll, "what becomes of a visitor's wallet over an evening",
+                       "lantern-tiles --wallet 20 --goal 40",
+                       "lantern-tiles --stake \"flat=1; doubling=if (last_net < 0) 2 * last_stake else 1\""),
+    takings = command(command_takings, "what an evening of visits leaves in the till; luck, or a crooked wheel?",
+                      "lantern-tiles --visits 12 --hours 4", "lantern-tiles --till -40 --rounds 300"),
+    check = command(command_check, "a rules file: all its problems, and its worked examples", "tide-signs",
+                    "lantern-tiles --quick --format json"),
+    try = command(command_try, "the value of one expression or function of a game; the table of a set of signs",
+                  "lantern-tiles \"is_bust(25)\"", "tide-signs sign"),
+    outline = command(command_outline, "the game in plain words, as a rule card", "tide-signs",
+                      "bell-cards --format markdown --out card.md"),
+    trace = command(command_trace, "one round step by step, by its number or where something holds",
+                    "lantern-tiles --where bright", "dice-duel --unit 7 --seed 3"),
+    play = command(command_play, "play a game at the keyboard, against computer players or one another",
+                   "lantern-tiles --seat guest", "tide-words --seat guesser --keep rounds.csv --name ada"),
+    played = command(command_played, "the rounds that people have played, summed up beside the odds",
+                     "rounds.csv", "rounds.csv --format csv"),
+    demo = command(command_demo, "the whole story on the fair's games, with a figure and a page", "--story",
+                   "--rounds 1e5"),
+    completion = command(command_completion, "a script that completes commands, games and options in bash"),
+    sitrep = command(command_sitrep, "this machine and installation, for the report of a fault"))
 }
 
 run_command <- function(args) {
@@ -95,15 +116,13 @@ run_command <- function(args) {
     abort_input("command_unknown", sprintf("There is no command `%s`.", args[[1]]),
                 if (is.null(near)) paste("the commands are", some_of_names(names(known))) else near)
   }
-  command$run(args[-1])
-}
-
-command_overview <- function() {
-  known <- commands()
-  c("basanos: odds, length and fairness of casual games from their rules", "",
-    "  basanos COMMAND GAME [options]", "",
-    sprintf("  %s %s", format(names(known)), vapply(known, `[[`, "", "does")), "",
-    "GAME is the path of a rules file, or one of the fair's games:",
-    paste0("  ", paste(fair_games(), collapse = ", ")), "",
-    "`basanos COMMAND --help` lists the options of a command.")
+  rest <- args[-1]
+  before <- options(basanos.verbosity = if ("--quiet" %in% rest) "quiet" else if ("--verbose" %in% rest) "verbose"
+    else verbosity())
+  on.exit(options(before))
+  started <- proc.time()[["elapsed"]]
+  status <- command$run(rest[!rest %in% c("--quiet", "--verbose")])
+  if (verbosity() == "verbose")
+    message(sprintf("basanos %s: %.1f s", utils::packageVersion("basanos"), proc.time()[["elapsed"]] - started))
+  status
 }

@@ -19,20 +19,19 @@ shared_option <- function(name) {
 read_options <- function(command, args, options, takes_game = TRUE, arguments = character(), missing = NULL,
                          more_games = FALSE) {
   wanted <- c(if (takes_game) "GAME", arguments)
-  parser <- optparse::OptionParser(usage = paste(c("basanos", command, wanted, if (more_games) "[GAME ...]",
-                                                   "[options]"), collapse = " "),
-                                   option_list = unname(options), add_help_option = FALSE)
-  if (any(args %in% c("--help", "-h"))) {
-    optparse::print_help(parser)
+  usage <- paste(c("basanos", command, wanted, if (more_games) "[GAME ...]", "[options]"), collapse = " ")
+  parser <- optparse::OptionParser(usage = usage, option_list = unname(options), add_help_option = FALSE)
+  known <- vapply(options, function(o) o@long_flag, "")
+  if (any(args %in% c("--help", "-h", "--list-options"))) {
+    writeLines(if ("--list-options" %in% args) unname(known) else command_help(command, usage, options))
     return(NULL)
   }
-  known <- vapply(options, function(o) o@long_flag, "")
   repeated <- gather_repeated(args, intersect(repeated_options, known))
   read <- tryCatch(lapply(optparse::parse_args(parser, sub(single_dash, dash_mask, repeated$args, perl = TRUE),
                                                positional_arguments = TRUE), unmasked),
                    error = function(e)
                      abort_input("flag_wrong", option_words(conditionMessage(e)),
-                                 sprintf("see `basanos %s --help`", command)))
+                                 option_hint(conditionMessage(e), known, command)))
   if (takes_game && length(read$args) == 0)
     abort_input("argument_missing", sprintf("`basanos %s` needs a game.", command),
                 paste("give a path or one of", some_of_names(fair_games(), 30)))
@@ -65,9 +64,19 @@ dash_mask <- "\u2212"
 unmasked <- function(x)
   lapply(x, function(part) if (is.character(part)) sub(paste0("^", dash_mask), "-", part) else part)
 
-option_words <- function(said) {
+option_of_fault <- function(said) {
   said <- sub('flag "([^"]+)" is invalid', "--\\1", said)
-  flag <- regmatches(said, regexpr("--?[A-Za-z-]+", said))
+  regmatches(said, regexpr("--?[A-Za-z-]+", said))
+}
+
+option_hint <- function(said, known, command) {
+  flag <- option_of_fault(said)
+  near <- if (length(flag) > 0) did_you_mean(flag, setdiff(known, flag))
+  if (is.null(near)) sprintf("see `basanos %s --help`", command) else near
+}
+
+option_words <- function(said) {
+  flag <- option_of_fault(said)
   if (length(flag) == 0) sprintf("The options cannot be read: %s.", said)
   else sprintf("`%s` is no option here, or it lacks its value.", flag)
 }
@@ -139,7 +148,7 @@ put_out <- function(text, path = NULL) {
     return(invisible())
   }
   write_lines(text, path)
-  message("written: ", path)
+  tell_progress("written: ", path)
 }
 
 # Before long work: can what comes of it be written as asked?
@@ -153,6 +162,8 @@ put_figure <- function(result, o, path = o$figure, ...)
 
 # Writes a result in the format asked for, and says that all is done.
 put_result <- function(result, o, ...) {
-  put_out(format_result(result, o$format, ...), o$out)
+  shown <- o$format == "text" && is.null(o$out)
+  put_out(if (shown) format(result, ..., width = terminal_width(), titles = cli::style_bold)
+          else format_result(result, o$format, ...), o$out)
   0L
 }

@@ -158,4 +158,6 @@ sections.basanos_list <- function(x, ...) {
 as.data.frame.basanos_list <- function(x, ...) x$rows
 
 #' @export
-json_fields.basanos_list <- function(x) x[c("game", "by", "of", "rows", "kept", "players", "rounds", "seed")]
+json_fields.basanos_list <- function(x)
+  c(x[c("game", "by", "of", "rows")], list(kept = if (!is.null(x$keep)) as.list(x$kept)),
+    x[c("players", "rounds", "seed")])

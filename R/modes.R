@@ -142,4 +142,7 @@ sections.basanos_modes <- function(x, ...) {
 as.data.frame.basanos_modes <- function(x, ...) if (is.null(x$rows)) x$set else x$rows
 
 #' @export
-json_fields.basanos_modes <- function(x) x[c("game", "of", "rows", "findings", "set")]
+json_fields.basanos_modes <- function(x) {
+  x$findings <- as.list(x$findings)
+  x[c("game", "of", "rows", "findings", "set")]
+}

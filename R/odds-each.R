@@ -72,7 +72,8 @@ sections.basanos_each <- function(x, ...) {
 }
 
 #' @export
-json_fields.basanos_each <- function(x) x[c("game", "decision", "seat", "engine", "rows", "illegal")]
+json_fields.basanos_each <- function(x)
+  c(x[c("game", "decision", "seat", "engine", "rows")], list(illegal = as.list(x$illegal)))
 
 #' @export
 as.data.frame.basanos_each <- function(x, ...) x$rows

@@ -39,7 +39,7 @@ game_report <- function(games, path = NULL, parts = NULL, set = list(), players 
   ask <- list(parts = if (is.null(parts)) names(report_parts) else parts, set = as.list(set),
               players = as.list(players), mode = mode, want = want, knobs = knobs, what_if = what_if, rounds = rounds,
               seed = seed, wallet = wallet, goal = goal, visits = visits, hours = hours, float = float,
-              say = if (isTRUE(progress)) function(...) message(...) else function(...) NULL)
+              say = if (isTRUE(progress)) function(...) tell_progress(...) else function(...) NULL)
   told <- lapply(games, report_of_game, ask = ask)
   report <- structure(list(games = told, fair = if (length(told) > 1) fair_section(told)),
                       class = result_class("report"))

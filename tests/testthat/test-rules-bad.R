@@ -90,7 +90,7 @@ bad_calls <- list(
   engine_unknown = function() odds("tide-signs", "guess"),
   format_unknown = function() run_command(c("odds", "tide-signs", "--format", "xml")),
   report_part = function() run_command(c("report", "tide-signs", "--parts", "ending")),
-  what_if_wrong = function() run_command(c("report", "lantern-tiles", "--parts", "what-if", "--what-if", "aims")),
+  what_if_wrong = function() run_command(c("report", "lantern-tiles", "--parts", "what-if", "--what-if", "aims", "--quiet")),
   tallies_differ = function() { a <- sample_rounds("tide-signs", 10); merge_tallies(a, a) },
   given_never = function() odds("lantern-tiles", given = "guest_total > 500"),
   rounds_linked = function() bankroll("three-bells", method = "count"),

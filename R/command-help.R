@@ -1,0 +1,58 @@
+# What `--help` says of a command: how it is called, its options by groups, and examples that work.
+
+# The groups of options that many commands have; what is in none of them is the command's own.
+option_groups <- list(
+  "The game" = c("players-file", "mode", "set", "player"),
+  "How it is worked out" = c("engine", "rounds", "seed", "threads", "workers", "max-states", "max-seconds",
+                             "checkpoint"),
+  "What is written" = c("format", "out", "figure", "width", "height", "scale"))
+
+option_group <- function(flag) {
+  for (name in names(option_groups)) if (flag %in% option_groups[[name]]) return(name)
+  "What is asked"
+}
+
+command_help <- function(command, usage, options, width = terminal_width(100)) {
+  known <- commands()[[command]]
+  flags <- vapply(options, function(o) sub("^--", "", o@long_flag), "")
+  of <- vapply(flags, option_group, "")
+  groups <- lapply(intersect(c("What is asked", names(option_groups)), of), function(group)
+    c("", paste0(group, ":"), option_lines(unname(options)[of == group], width)))
+  c(strwrap(sprintf("basanos %s: %s", command, known$does), width, exdent = 2), "", paste0("  ", usage), unlist(groups),
+    if (length(known$examples) > 0) c("", "Examples:", paste0("  basanos ", command, " ", known$examples)), "",
+    "`basanos --help` says what all commands have in common.")
+}
+
+# "--seed S    seed of the sampled rounds [1]", wrapped under itself.
+option_lines <- function(options, width) {
+  said <- vapply(options, function(o)
+    paste0(o@long_flag, if (o@action == "store") paste0(" ", o@metavar)), "")
+  column <- min(24L, max(nchar(said))) + 4L
+  unlist(Map(function(flag, help) {
+    lines <- strwrap(help, max(30, width - column))
+    head <- formatC(paste0("  ", flag), width = -column)
+    if (nchar(flag) + 4L > column) c(paste0("  ", flag), paste0(strrep(" ", column), lines))
+    else paste0(c(head, rep(strrep(" ", column), length(lines) - 1)), lines)
+  }, said, vapply(options, function(o) o@help, "")))
+}
+
+command_overview <- function() {
+  known <- commands()
+  width <- terminal_width(100)
+  names <- format(names(known))
+  does <- unlist(Map(function(name, command) {
+    lines <- strwrap(command$does, width - nchar(name) - 4)
+    paste0("  ", c(name, rep(strrep(" ", nchar(name)), length(lines) - 1)), "  ", lines)
+  }, names, known))
+  c("basanos: odds, length and fairness of casual games from their rules", "",
+    "  basanos COMMAND GAME [options]", "", does, "",
+    "GAME is the path of a rules file, or one of the fair's games:",
+    strwrap(paste(fair_games(), collapse = ", "), width, indent = 2, exdent = 2), "",
+    "Options that all commands have:",
+    "  --help       what a command does, its options, and examples",
+    "  --quiet      no messages and no progress; errors are told",
+    "  --verbose    how long it took and with which version, on standard error",
+    "Results go to standard output (--format text, markdown, html, json or csv; --out FILE), all else to standard error.",
+    "Colours are for terminals only, and never where NO_COLOR is set.",
+    "Exit codes: 0 done; 1 the answer is no; 2 the rules or the call are wrong; 3 a fault of basanos; 130 stopped.")
+}
