@@ -21,6 +21,7 @@
 #' player_answers("lantern-tiles", rounds = 300)
 player_answers <- function(game, seat = NULL, decision = NULL, by = NULL, rounds = 2000, seed = 1, set = list(),
                            players = list(), mode = NULL) {
+  check_quoted("by")
   game <- game(game)
   check_rounds(rounds)
   check_seed(seed)

@@ -68,3 +68,23 @@ need_package <- function(package, does) {
   abort_input("package_needed", sprintf("The package %s %s, and is not installed.", package, does),
               sprintf("install.packages(\"%s\")", package))
 }
+
+# A list or vector in which each value has its name.
+named_list <- function(x, what, example) {
+  x <- as.list(x)
+  if (length(x) == 0 || (!is.null(names(x)) && all(nzchar(names(x))))) return(x)
+  abort_input("argument_wrong", sprintf("`%s` needs a name for each value.", what), paste("write", example))
+}
+
+# Expressions of the rules are texts: one that is written without quotes is R code, and fails in the call.
+check_quoted <- function(names, frame = parent.frame()) {
+  for (name in names) {
+    written <- eval(call("substitute", as.name(name)), frame)
+    tryCatch(get(name, envir = frame), error = function(e) {
+      if (inherits(e, "basanos_error") || !is.language(written)) stop(e)
+      said <- paste(deparse(written), collapse = " ")
+      abort_input("argument_wrong", sprintf("`%s` is an expression of the rules, written as a text.", name),
+                  sprintf("put it in quotes: %s = \"%s\"", name, gsub("\"", "'", said)))
+    })
+  }
+}

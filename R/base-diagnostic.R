@@ -26,8 +26,21 @@ stop_with_diagnostics <- function(diagnostics, source, ...) {
   text <- paste(vapply(diagnostics, format_diagnostic, "", source = source), collapse = "\n\n")
   stop(structure(
     class = c(paste0("basanos_", unique(ids)), "basanos_error", "error", "condition"),
-    list(message = text, call = NULL, diagnostics = diagnostics, ids = ids, source = source, ...)
+    list(message = text, call = callers_call(), diagnostics = diagnostics, ids = ids, source = source, ...)
   ))
+}
+
+# The call of the user: the outermost of a function that the package exports; NULL from the command line, which has no
+# call in R.
+callers_call <- function() {
+  exported <- mget(getNamespaceExports("basanos"), asNamespace("basanos"), inherits = FALSE)
+  for (k in seq_len(sys.nframe())) {
+    f <- sys.function(k)
+    if (identical(f, exported$command_main)) return(NULL)
+    if (identical(environment(f), asNamespace("basanos")) && any(vapply(exported, identical, NA, f)))
+      return(sys.call(k))
+  }
+  NULL
 }
 
 # "file:line:column", the line with a caret below, what is wrong, a hint.

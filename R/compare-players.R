@@ -33,6 +33,7 @@
 compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", "exact", "sample"), rounds = NULL,
                             seed = 1,
                             threads = 1, set = list(), mode = NULL, until = NULL, ...) {
+  check_quoted("of")
   game <- game(game)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (is.null(rounds)) rounds <- if (is.null(until)) 2e4 else 1e6

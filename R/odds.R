@@ -79,6 +79,7 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
                  players = list(),
                  max_states = 5e6, progress = NULL, mode = NULL, record = NULL, given = NULL, by = NULL, at = NULL,
                  max_seconds = Inf, precision = NULL, of = NULL, checkpoint = NULL, measure = NULL) {
+  check_quoted(c("record", "given", "by", "at", "of", "measure"))
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (!is.null(rounds)) check_rounds(rounds)
   check_seed(seed)

@@ -64,8 +64,9 @@ first_invalid_byte <- function(bytes) {
 # A path as it stands, or the name of one of the fair's games.
 find_rules <- function(name) {
   if (!is.character(name) || length(name) != 1 || is.na(name) || !nzchar(name)) {
-    abort_input("file_missing", "A game is named by one path or one name.",
-                paste("the fair's games:", some_of_names(fair_games(), 30)))
+    what <- if (inherits(name, "basanos_result")) sprintf("a result (%s)", class(name)[[1]]) else given_text(name)
+    abort_input("file_missing", sprintf("A game is wanted: a path, a name or what game() gives, not %s.", what),
+                "write \"lantern-tiles\", \"my.game\" or game({ ... })")
   }
   if (file.exists(name) && !dir.exists(name)) return(name)
   if (dir.exists(name))

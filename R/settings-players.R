@@ -5,10 +5,10 @@
 resolve_players <- function(rules, chosen = list(), settings = resolve_settings(rules)) {
   taken <- if (is.null(settings$seated)) length(rules$seats) else settings$seated
   table <- length(rules$seats) - rules$bettors
-  chosen <- as.list(chosen)
+  chosen <- named_list(chosen, "players", "players = list(guest = \"bold\")")
   unknown <- setdiff(names(chosen), rules$seats)
-  if (length(unknown) > 0 || (length(chosen) > 0 && is.null(names(chosen)))) {
-    name <- if (length(unknown) > 0) unknown[[1]] else ""
+  if (length(unknown) > 0) {
+    name <- unknown[[1]]
     near <- did_you_mean(name, rules$seats)
     abort_input("seat_unknown", sprintf("This game has no seat `%s`.", name),
                 if (!is.null(near)) near else if (length(rules$seats) == 0) "nobody sits at it"

@@ -3,11 +3,11 @@
 # Named list of values, one for every setting; `chosen` is a named list or vector.
 # `mode` names a bundle of settings of the rules; single ones chosen go before it.
 resolve_settings <- function(rules, chosen = list(), mode = NULL) {
-  chosen <- as.list(chosen)
+  chosen <- named_list(chosen, "set", "set = list(aim = 21)")
   bundle <- mode_settings(rules, mode)
   unknown <- setdiff(names(chosen), names(rules$settings))
-  if (length(unknown) > 0 || (length(chosen) > 0 && is.null(names(chosen)))) {
-    name <- if (length(unknown) > 0) unknown[[1]] else ""
+  if (length(unknown) > 0) {
+    name <- unknown[[1]]
     near <- did_you_mean(name, names(rules$settings))
     abort_input("setting_unknown", sprintf("This game has no setting `%s`.", name),
                 if (!is.null(near)) near else if (length(rules$settings) == 0) "it has no settings at all"

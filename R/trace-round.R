@@ -22,6 +22,7 @@
 #' trace_round("lantern-tiles", where = "bright")
 trace_round <- function(game, unit = 1, seed = 1, set = list(), players = list(), given = NULL, where = NULL,
                         sees = NULL, mode = NULL, round = NULL) {
+  check_quoted(c("given", "where"))
   game <- game(game)
   check_rounds(unit, "unit")
   check_seed(seed)

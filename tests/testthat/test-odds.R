@@ -64,7 +64,7 @@ test_that("settings are read from numbers and from text, and kept in range", {
   expect_equal(odds(g)$outcomes$probability[[1]], 0)
   expect_error(odds(g, set = list(loud = "maybe")), class = "basanos_setting_type")
   expect_error(odds(g, set = list(share = 1.5)), class = "basanos_setting_range")
-  expect_error(odds(g, set = list(3)), class = "basanos_setting_unknown")
+  expect_error(odds(g, set = list(3)), class = "basanos_argument_wrong")
 })
 
 test_that("a figure is drawn from odds, and written whole", {
