@@ -35,7 +35,7 @@ result_class <- function(kind) c(paste0("basanos_", kind), "basanos_result")
 #' @export
 format.basanos_sections <- function(x, width = Inf, titles = identity, ...) {
   parts <- lapply(x, function(s) c(if (!is.null(s$title)) as.character(titles(s$title)),
-                                   if (!is.null(s$table)) aligned(s$table, width), s$notes, s$lines))
+                                   if (!is.null(s$table)) aligned(s$table, width), wrapped(c(s$notes, s$lines), width)))
   utils::head(unlist(lapply(parts, c, "")), -1)
 }
 

@@ -28,6 +28,16 @@ columns_that_fit <- function(widths, width) {
 # The width of the terminal that output goes to; `or` where it is none.
 terminal_width <- function(or = Inf) if (isatty(stdout())) cli::console_width() else or
 
+# Lines that are wider go on below, two further in.
+wrapped <- function(lines, width) {
+  if (is.null(lines) || !is.finite(width)) return(lines)
+  unlist(lapply(unlist(strsplit(paste0(lines, "\n"), "\n", fixed = TRUE)), function(line) {
+    if (nchar(line) <= width) return(line)
+    indent <- nchar(sub("[^ ].*", "", line))
+    strwrap(line, width, indent, indent + 2)
+  }))
+}
+
 # A data frame of rows: lists of single values, all with the same names.
 table_of_rows <- function(rows) {
   column <- function(name) unlist(lapply(unname(rows), `[[`, name))

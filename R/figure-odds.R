@@ -49,7 +49,7 @@ figure_rows <- function(x) {
 
 # One label for each outcome, beyond all that is drawn of it: the exact value where there is one.
 figure_labels <- function(data) {
-  data$end <- stats::ave(data$end, data$game, data$name, FUN = max)
+  data$end <- stats::ave(data$end, paste(data$game, data$name), FUN = max)
   data <- data[order(data$kind != "exact"), ]
   data <- data[!duplicated(data[c("game", "name")]), ]
   data$label <- ifelse(data$kind == "bounds", paste(percent_text(data$lower, 1), "to", percent_text(data$upper, 1)),

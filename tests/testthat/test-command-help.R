@@ -48,7 +48,9 @@ test_that("tables that are wider than the terminal are told in parts, each with 
                    c("  bet      one   two", "  ante    1.00   10%", "  raise   2.00   20%", "",
                                                    "  bet     three", "  ante       +1", "  raise      -1"))
   expect_identical(basanos:::aligned(cells), basanos:::aligned(cells, 200))
-  expect_true(all(nchar(format(odds("bell-cards", "sample", rounds = 500), width = 60)[-(1:3)]) <= 60))
+  expect_identical(basanos:::wrapped(c("  one two three four", "five"), 12),
+                   c("  one two", "    three", "    four", "five"))
+  expect_true(all(nchar(format(odds("bell-cards", "sample", rounds = 500), width = 60)[-1]) <= 60))
 })
 
 test_that("completion is a script that bash reads, and it completes", {

@@ -7,7 +7,8 @@ drawn <- function(figure, layer) ggplot2::ggplot_build(figure)$data[[layer]]
 test_that("bars are the probabilities, in the order of the rules, beside what was sampled", {
   o <- odds("lantern-tiles")
   s <- odds("lantern-tiles", "sample", rounds = 2000)
-  figure <- ggplot2::autoplot(o, beside = s)
+  figure <- expect_silent(ggplot2::autoplot(o, beside = list(s, odds("dice-duel"))))
+  figure <- expect_silent(ggplot2::autoplot(o, beside = s))
   bars <- drawn(figure, 1)
   expect_equal(rev(bars$x[order(bars$y)]), o$outcomes$probability)
   points <- drawn(figure, 3)

@@ -22,6 +22,8 @@ test_that("every result has each form, and all say the same", {
     expect_s3_class(parts, "basanos_sections")
     text <- format_result(x)
     expect_identical(text, format(x), info = of)
+    words <- function(lines) sort(unique(toupper(unlist(strsplit(trimws(lines), "[[:space:]]+")))))
+    expect_identical(words(format(x, width = 70, titles = toupper)), words(text), info = of)
     cells <- trimws(unlist(lapply(parts, function(s) s$table)))
     bare <- function(lines) gsub("\\", "", paste(lines, collapse = "\n"), fixed = TRUE)
     markdown <- bare(format_result(x, "markdown"))
