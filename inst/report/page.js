@@ -21,7 +21,7 @@ for (const box of document.querySelectorAll("[data-what-if]")) {
     const y = v => 150 - 120 * (v - low) / span;
     const text = (px, py, anchor, said) => `<text x="${px}" y="${py}" text-anchor="${anchor}" font-size="13" fill="var(--soft)">${said}</text>`;
     const name = data.settings[chosen].name.replaceAll("_", " ");
-    place.innerHTML = `<svg viewBox="0 0 600 200" role="img" aria-label="${data.measures[0].name} by ${name}: from ` +
+    place.innerHTML = `<svg viewBox="0 0 600 206" role="img" aria-label="${data.measures[0].name} by ${name}: from ` +
       `${format(points[0], main)} to ${format(points[points.length - 1], main)}">` +
       `<polyline fill="none" stroke="var(--mist)" stroke-width="3" points="${points.map((v, k) => v === null ? "" : x(k) + "," + y(v)).join(" ")}"/>` +
       points.map((v, k) => v === null ? "" :
