@@ -2,7 +2,7 @@ command_play <- function(args) {
   read <- read_options("play", args, c(game_options(), list(
     option("seat", "a seat that a person takes; may be given several times with commas between", metavar = "SEATS"),
     option("seed", "the seed of the luck [a new one]", metavar = "S"),
-    option("given", "forced draws, as \"tile = c(7, 9)\"", metavar = "GIVEN"),
+    option("forced", "forced draws, as \"tile = c(7, 9)\"", metavar = "DRAWS"),
     option("where", "begin with a round in which this outcome comes up, or this holds", metavar = "CONDITION"),
     option("at", "begin at a position, as \"guest_total = 16\"", metavar = "POSITION"),
     flag_option("reveal", "show what is hidden, for testing"),
@@ -13,7 +13,7 @@ command_play <- function(args) {
   o <- read$options
   seats <- if (!is.null(o$seat)) trimws(strsplit(o$seat, ",")[[1]])
   if (!is.null(o$rounds)) check_rounds(number_option(o$rounds))
-  play_game(read$game, seats, if (!is.null(o$seed)) number_option(o$seed), o$set, o$player, o$mode, o$given,
+  play_game(read$game, seats, if (!is.null(o$seed)) number_option(o$seed), o$set, o$player, o$mode, o$forced,
             o$where, o$at, isTRUE(o$reveal), if (!is.null(o$rounds)) number_option(o$rounds), o$keep, o$name)
   0L
 }

@@ -7,7 +7,7 @@
 #' @param seats The seats that people take; by default the first that decides anything. The others are played
 #'   by `players`.
 #' @param seed The seed of the luck; `NULL` takes a new one.
-#' @param given Forced draws, for testing: see [trace_round()].
+#' @param forced Forced draws, for testing: see [trace_round()].
 #' @param where The first round is the first one in which this outcome comes up, or this condition holds, when all seats
 #'   are played by their players: see [trace_round()].
 #' @param at A position: see [odds()]. Up to there the players play; from there on people do.
@@ -21,7 +21,7 @@
 #' @return Invisibly a data frame with one row a round: `unit`, `outcome`, and the pay of the first person's seat.
 #' @section Errors: Those of [trace_round()], and `seat_unasked` for a seat that decides nothing.
 #' @export
-play_game <- function(game, seats = NULL, seed = NULL, set = list(), players = list(), mode = NULL, given = NULL,
+play_game <- function(game, seats = NULL, seed = NULL, set = list(), players = list(), mode = NULL, forced = NULL,
                       where = NULL, at = NULL, reveal = FALSE, rounds = NULL,
                       keep = NULL, name = "guest", read = read_typed(), write = writeLines) {
   game <- game(game)
@@ -31,7 +31,7 @@ play_game <- function(game, seats = NULL, seed = NULL, set = list(), players = l
   found <- first_unit_to_play(game, where, at, seed, set, players, mode)
   table <- new_table_of_play(game, traced_program(game, set, players, mode), taken_seats(game, seats), reveal, read,
                              write)
-  table$forced <- if (!is.null(given)) forced_by(game, given, set, players, mode) else found$forced
+  table$forced <- if (!is.null(forced)) forced_by(game, forced, set, players, mode) else found$forced
   table$hash <- if (!is.null(keep)) compile_game(game, set, players, mode)$hash  # not that of a program that is watched
   table$write(play_opening(table))
   if (!is.null(found$told)) table$write(c(found$told, ""))
@@ -40,7 +40,7 @@ play_game <- function(game, seats = NULL, seed = NULL, set = list(), players = l
   repeat {
     if (length(table$people) == 0 && is.null(rounds) && !enter_typed(table)) break
     result <- play_unit(table, seed, unit)
-    table$forced <- if (!is.null(given)) table$forced
+    table$forced <- if (!is.null(forced)) table$forced
     if (is.null(result)) break
     results <- c(results, list(result))
     if (!is.null(keep)) keep_round(keep, name, game, table, result, seed, unit)

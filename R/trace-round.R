@@ -5,7 +5,7 @@
 #'
 #' @inheritParams sample_rounds
 #' @param unit The number of the round (of the match or sitting, where the game has them).
-#' @param given Forced draws and answers, as in an example: a text such as `"tile = c(7, 9), choice = draw"`.
+#' @param forced Forced draws and answers, as in an example: a text such as `"tile = c(7, 9), choice = draw"`.
 #'   Where they run out, chance and the players go on.
 #' @param where The name of an outcome, or a condition in the rules language: traces the first unit in which
 #'   it holds. Units are sampled from `unit` on; what is too rare for that is sought over all branches of
@@ -20,14 +20,14 @@
 #' @examples
 #' trace_round("lantern-tiles", unit = 3)
 #' trace_round("lantern-tiles", where = "bright")
-trace_round <- function(game, unit = 1, seed = 1, set = list(), players = list(), given = NULL, where = NULL,
+trace_round <- function(game, unit = 1, seed = 1, set = list(), players = list(), forced = NULL, where = NULL,
                         sees = NULL, mode = NULL, round = NULL) {
-  check_quoted(c("given", "where"))
+  check_quoted(c("forced", "where"))
   game <- game(game)
   check_rounds(unit, "unit")
   check_seed(seed)
   seat <- check_sees(game, sees)
-  forced <- if (!is.null(given)) forced_by(game, given, set, players, mode)
+  forced <- if (!is.null(forced)) forced_by(game, forced, set, players, mode)
   if (!is.null(forced$settings)) set <- utils::modifyList(as.list(set), forced$settings)
   if (!is.null(where)) {
     found <- find_unit(game, where, unit, seed, set, players, mode)

@@ -97,7 +97,7 @@ test_that("a climb has one round in each mode, until it ends earlier", {
   expect_true(check_game(climb("match(modes = c(low, high), until = more)",
                                paste0('example("both", given(cube = c(1, 17)), ',
                                       'expect(rounds = 2, outcome = more, sides = 20))')))$ok)
-  expect_match(trace_round(climb("match(modes = c(high, low))"), given = "cube = c(19, 4)")$events$value, "19",
+  expect_match(trace_round(climb("match(modes = c(high, low))"), forced = "cube = c(19, 4)")$events$value, "19",
                all = FALSE)
 })
 

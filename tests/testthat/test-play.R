@@ -16,7 +16,7 @@ shown_by <- function(...) {
 }
 
 test_that("a dice game: legal answers are listed, others asked again, the score runs, play goes on", {
-  p <- shown_by("lantern-tiles", given = "tile = c(10, 8, 6)", seed = 1, read = typed("", "fly", "dr", "stand", "no"))
+  p <- shown_by("lantern-tiles", forced = "tile = c(10, 8, 6)", seed = 1, read = typed("", "fly", "dr", "stand", "no"))
   expect_match(p$all, "one of: draw, stand")
   expect_match(p$all, '"fly" is not allowed here')
   expect_match(p$all, "=> bright; pays guest \\+2")
@@ -27,7 +27,7 @@ test_that("a dice game: legal answers are listed, others asked again, the score 
 test_that("the luck of a seed is that of the sampled unit", {
   p <- shown_by("lantern-tiles", seed = 1, rounds = 1, read = typed(rep("stand", 9)))
   t <- trace_round("lantern-tiles", unit = 1, seed = 1, players = list(guest = "careful"),
-                   given = paste0("choice = c(", paste(rep("stand", 9), collapse = ", "), ")"))
+                   forced = paste0("choice = c(", paste(rep("stand", 9), collapse = ", "), ")"))
   expect_equal(p$result$outcome, t$outcome)
 })
 
@@ -46,7 +46,7 @@ test_that("a card game: nobody sees what is hidden, until the round is over", {
 test_that("a sign game: the others answer unseen; a word game: marks have shapes", {
   p <- shown_by("cork-signs", seed = 2, rounds = 1, read = typed("cork"))
   expect_match(p$all, "right: throw = ")
-  w <- shown_by("tide-words", seed = 1, rounds = 1, given = 'secret = "summer"',
+  w <- shown_by("tide-words", seed = 1, rounds = 1, forced = 'secret = "summer"',
                 read = typed("zzzzzz", "better", "summer"))
   expect_match(w$all, '"zzzzzz" is not in the list of words')
   expect_match(cli::ansi_strip(w$all), "told +[.]{4}\\^\\^")
@@ -56,7 +56,7 @@ test_that("a sign game: the others answer unseen; a word game: marks have shapes
 })
 
 test_that("several items, by what is legal; the other seat may be a person, too", {
-  p <- shown_by("six-shells", given = "shell = c(1, 5, 5, 2, 3, 4)", seed = 2,
+  p <- shown_by("six-shells", forced = "shell = c(1, 5, 5, 2, 3, 4)", seed = 2,
                 read = typed("7", "2", "1, 1", "1 5 5", "quit"))
   expect_match(p$all, "There is no such item \"7\"")
   expect_match(p$all, "That is not allowed here: legal = worth\\(aside\\) > 0")
@@ -176,7 +176,7 @@ test_that("rounds are kept with records and answers, and played again to compare
   given <- jsonlite::fromJSON(kept$answers[[1]], simplifyVector = FALSE)
   expect_identical(given[[1]]$answer, "stand")
   expect_identical(names(given[[1]]$seen)[[1]], "guest_total")
-  t <- trace_round("lantern-tiles", unit = kept$unit[[1]], seed = kept$seed[[1]], given = "choice = stand")
+  t <- trace_round("lantern-tiles", unit = kept$unit[[1]], seed = kept$seed[[1]], forced = "choice = stand")
   expect_match(kept$records[[1]], sprintf("guest_tiles=%s", t$records$guest_tiles))
   p <- kept_people(path)[[1]]
   expect_equal(sum(p$outcomes$share), 1)
@@ -188,7 +188,8 @@ test_that("rounds are kept with records and answers, and played again to compare
   expect_true(all(p$partings$answer == "stand" & p$partings$other == "draw"))
   exact <- odds("lantern-tiles", "exact", players = list(guest = "bold"))
   expect_equal(p$outcomes$bold, exact$outcomes$probability)
-  expect_match(paste(format(structure(list(p), class = c("basanos_people", "basanos_result"))), collapse = "\n"), "answers as")
+  expect_match(paste(format(structure(list(p), class = c("basanos_people", "basanos_result"))), collapse = "\n"),
+               "answers as")
 })
 
 test_that("a log of somebody else is read by a map, and what does not fit is said", {

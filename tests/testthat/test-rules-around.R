@@ -90,7 +90,7 @@ test_that("a hole checks, outlines and plays up to there", {
   match <- beside(g.game = c("seats(a)", "play({ later(\"all\") })", "outcomes(over = otherwise)",
                              "sitting(rounds = 3)"))
   expect_error(odds(match), class = "basanos_not_written")
-  t <- trace_round(path, given = "cube = 6")
+  t <- trace_round(path, forced = "cube = 6")
   expect_equal(t$diagnostic$id, "not_written")
 })
 

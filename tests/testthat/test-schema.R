@@ -14,7 +14,8 @@ test_that("the schema names every kind of result", {
 # A command that validates, as a vector of words; NULL where none works.
 validator <- function() {
   works <- function(words) isTRUE(tryCatch(
-    processx::run(words[[1]], c(words[-1], "--version"), error_on_status = FALSE)$status == 0, error = function(e) FALSE))
+    processx::run(words[[1]], c(words[-1], "--version"),
+                  error_on_status = FALSE)$status == 0, error = function(e) FALSE))
   Find(works, list(c("/usr/bin/python3", "-m", "jsonschema"), c("python3", "-m", "jsonschema")))
 }
 
@@ -30,13 +31,15 @@ test_that("results of other games are as the schema says", {
                               rounds = 500),
                  bankroll("salt-draw", rounds = 3, engine = "sample"), takings("moon-wheel", visits = 2, hours = 1),
                  compare_players("keepers-three", rounds = 200), player_answers("keepers-three", rounds = 20),
-                 seat_fairness("last-pebble"), audit_modes("deep-well", engine = "sample", rounds = 50), check_game("bell-cards",
+                 seat_fairness("last-pebble"), audit_modes("deep-well", engine = "sample",
+                                                           rounds = 50), check_game("bell-cards",
                                                                                                      findings = FALSE),
                  trace_round("keepers-three"), compare_games("dice-duel", "dice-duel", set_new = list(sides = 5)))
   for (x in others) {
     path <- tempfile(fileext = ".json")
     writeLines(format_result(x, "json"), path)
     run <- processx::run(command[[1]], c(command[-1], "-i", path, schema), error_on_status = FALSE)
-    expect_identical(run$status, 0L, info = paste(class(x)[[1]], substr(run$stdout, 1, 600), substr(run$stderr, 1, 600)))
+    expect_identical(run$status, 0L, info = paste(class(x)[[1]], substr(run$stdout, 1, 600),
+                                                  substr(run$stderr, 1, 600)))
   }
 })

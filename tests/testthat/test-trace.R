@@ -29,7 +29,7 @@ test_that("a match is traced round by round", {
 })
 
 test_that("what is drawn, answered and stored is told with its line", {
-  e <- trace_round("lantern-tiles", given = "tile = c(10, 8, 6)")$events
+  e <- trace_round("lantern-tiles", forced = "tile = c(10, 8, 6)")$events
   expect_equal(e$value[e$kind == "draw"], c("10", "8", "6"))
   expect_equal(e$name[e$kind == "answer"], c("choice", "choice")[seq_len(sum(e$kind == "answer"))])
   expect_equal(e$value[e$name == "guest_total"], c("10", "18", "24"))
@@ -93,7 +93,7 @@ test_that("a roll is one line, a move shows both ends, and what stays the same i
                "state(dice = bag(cube, room = 3), best = 0, hand = bag(cards), pile = bag(cards))",
                "play({ for (i in 1:3) { dice <- roll(cube, 3)\n best <- max(best, max(dice)) }",
                "deal(2, to = hand)\n move(hand, to = pile) })", "outcomes(over = otherwise)")
-  text <- format(trace_round(g, given = "cube = c(6, 2, 1, 3, 3, 3, 6, 1, 1), cards = c(4, 7)"))
+  text <- format(trace_round(g, forced = "cube = c(6, 2, 1, 3, 3, 3, 6, 1, 1), cards = c(4, 7)"))
   expect_length(grep("cube shows [1-6], [1-6], [1-6] ", text), 3)
   expect_length(grep("best becomes", text), 1)
   expect_true(any(grepl("hand becomes nothing", text)))
