@@ -36,7 +36,7 @@ callers_call <- function() {
   exported <- mget(getNamespaceExports("basanos"), asNamespace("basanos"), inherits = FALSE)
   for (k in seq_len(sys.nframe())) {
     f <- sys.function(k)
-    if (identical(f, exported$command_main)) return(NULL)
+    if (identical(f, exported[["command_main"]])) return(NULL)
     if (identical(environment(f), asNamespace("basanos")) && any(vapply(exported, identical, NA, f)))
       return(sys.call(k))
   }

@@ -12,6 +12,7 @@
 #' * A balance: how far each knob moves each target.
 #' * A visitor's evening: the wallet round by round; the stall's evening: what is taken.
 #' * Every answer of a decision: its return.
+#' * Rounds of `simulate()`: the race, rounds won so far in matches that count them, else tokens so far.
 #'
 #' @param object,x A result.
 #' @param show What to draw, where there is a choice.

@@ -77,3 +77,5 @@ sections.basanos_game <- function(x, ...) {
     line("outcomes", x$outcomes$names),
     line("records", names(x$records)))))
 }
+
+game_title <- function(game) if (is.null(game$title)) name_of_file(game$source) else game$title

@@ -73,8 +73,6 @@ report_of_game <- function(game, ask) {
        headlines = headlines(ask, parts), parts = parts, made = how_made(ask))
 }
 
-game_title <- function(game) if (is.null(game$title)) name_of_file(game$source) else game$title
-
 usual_share <- function(game) sprintf("probability(outcome == %s)", game$outcomes$names[[1]])
 
 # A part of the page: list(id, title, sections, figures, and what else it has). What fails by the rules of the game says

@@ -6,11 +6,10 @@
 #' @param nsim How many rounds; of a game that goes over several rounds, how many matches or sittings.
 #' @param seed The seed, a whole number; `NULL` takes one from R's own random numbers, so that `set.seed()` decides.
 #' @param ... `set`, `players` and `mode`, as in [odds()].
-#' @return A data frame with one row a round: `round` (its number), `outcome`, `pay_SEAT` for each seat that is paid (in
-#'   tokens), and each record under its name: a number, `TRUE` or `FALSE`, or a text. Of a match or sitting one row
-#'   each: `match` or `sitting`, `rounds`, `outcome_NAME` (in how many of its rounds), and the sums over its rounds of
-#'   pays and of records that are numbers. The seed is the attribute `seed`; the same seed gives the same rounds as
-#'   [odds()] samples.
+#' @return A data frame of class `basanos_rounds` with one row a round: `round` (its number), `outcome`, `pay_SEAT` for each
+#'   seat that is paid (in tokens), and each record under its name: a number, `TRUE` or `FALSE`, or a text. Of a match or
+#'   sitting `match` or `sitting` goes before, and `round` begins anew in each. The seed is the attribute `seed`; the same
+#'   seed gives the same rounds as [odds()] samples. `autoplot()` and `plot()` draw the race: see [figures].
 #' @section Errors: `argument_wrong`, those of [odds()].
 #' @importFrom stats simulate
 #' @export
@@ -21,11 +20,17 @@ simulate.basanos_game <- function(object, nsim = 1, seed = NULL, ...) {
   if (is.null(seed)) seed <- sample.int(.Machine$integer.max, 1)
   check_seed(seed)
   program <- compile_for_simulation(object, ...)
-  run <- run_units(object, program, seed, 1, nsim)
-  table <- if (program$unit == "round") rows_of_rounds(object, program, run$rows)
-    else rows_of_units(program, run$rows)
-  attr(table, "seed") <- seed
-  table
+  table <- if (program$unit == "round") rows_of_rounds(object, program, run_units(object, program, seed, 1, nsim)$rows)
+    else rows_of_units(object, program, seed, nsim)
+  structure(table, seed = seed, title = game_title(object), unit = program$unit, seats = object$seats,
+            wins = outcomes_that_count(object), class = c("basanos_rounds", "data.frame"))
+}
+
+# The names of the outcomes that count for each seat, in a match that counts them.
+outcomes_that_count <- function(game) {
+  counts <- game$match$counts
+  if (is.null(counts)) return(NULL)
+  stats::setNames(lapply(counts, function(k) game$outcomes$names[k]), game$seats[seq_along(counts)])
 }
 
 # As for games compared: every pay is kept, also one that follows from the outcome.
@@ -56,12 +61,30 @@ record_values <- function(game, value, record) {
   else vapply(value, value_text, "", rules = game, type = list(kind = record$type, set = record$set))
 }
 
-rows_of_units <- function(program, rows) {
-  outcomes <- length(program$outcomes)
-  table <- stats::setNames(list(seq_len(nrow(rows)), rows[, 1]), c(program$unit, "rounds"))
-  for (k in seq_len(outcomes)) table[[paste0("outcome_", program$outcomes[[k]])]] <- rows[, 1 + k]
-  measured <- measured_names(program)
-  for (k in which(measured$number))
-    table[[paste0(if (measured$kind[[k]] == "pay") "pay_", measured$name[[k]])]] <- rows[, 1 + outcomes + k]
-  list2DF(table)
+# Matches and sittings are played one by one, watched at the end of each round.
+rows_of_units <- function(game, program, seed, nsim) {
+  rows <- list()
+  for (unit in seq_len(nsim)) {
+    before <- length(rows)
+    run <- watch_unit(program, seed, unit, list(
+      draw = function(...) NULL, ask = function(...) NULL, trace = function(...) NULL,
+      round = function(ints, reals) {
+        rows[[length(rows) + 1L]] <<- c(list(unit = unit, round = length(rows) - before + 1L),
+                                        row_of_result(program, round_result(game, program, ints, reals)))
+        NULL
+      }))
+    if (run$end == 1L) stop_on_failed_unit(game, program, run$failure, unit, seed)
+  }
+  table <- table_of_rows(rows)
+  names(table)[[1]] <- program$unit
+  table
+}
+
+# Records are told as texts where a round is told; here they are values again.
+row_of_result <- function(program, result) {
+  pays <- stats::setNames(result$pays, paste0("pay_", names(result$pays), recycle0 = TRUE))
+  records <- result$records[!startsWith(as.character(names(program$records)), " ")]
+  values <- Map(function(value, name) switch(program$records[[name]]$type, yesno = value == "yes",
+                                             whole = , fraction = as.numeric(value), value), records, names(records))
+  c(list(outcome = result$outcome), pays, values)
 }

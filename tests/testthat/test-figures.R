@@ -74,6 +74,18 @@ test_that("plot draws and gives the figure back; what has none says so", {
   expect_error(plot(odds("tide-signs"), show = "pie"), class = "basanos_argument_wrong")
 })
 
+test_that("the race counts what each seat has won, and stays where a match has ended", {
+  g <- game("five-winds")
+  rows <- simulate(g, 40, seed = 1)
+  scores <- basanos:::scores_by_round(rows)
+  last <- scores[scores$round == max(scores$round), ]
+  expect_identical(nrow(last), 2L * 40L)
+  first <- names(attr(rows, "wins"))[[1]]
+  expect_identical(sum(last$score[last$seat == first]), sum(rows$outcome %in% attr(rows, "wins")[[first]]))
+  expect_s3_class(figure_of(rows), "ggplot")
+  expect_error(figure_of(simulate(game("dice-duel"), 3, seed = 1)), class = "basanos_argument_wrong")
+})
+
 test_that("a picture for a page has its own names and the page's colours", {
   skip_if_not_installed("htmltools")
   svg <- basanos:::figure_svg(figure_of(odds("tide-signs")), "here-1", "Bars: \"a\" & b", height = 2)

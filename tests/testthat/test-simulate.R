@@ -24,10 +24,14 @@ test_that("labels are texts, yes or no is logical, settings and players count", 
                                           set = list(aim = 30))$pays$mean)
 })
 
-test_that("of a match one row each; without a seed R's own decides", {
-  rows <- simulate(game("three-bells"), 50, seed = 2)
-  o <- odds("three-bells", "sample", rounds = 50, seed = 2)
-  expect_equal(mean(rows$rounds), o$rounds_in_unit)
+test_that("of a match every round; without a seed R's own decides", {
+  rows <- simulate(game("five-winds"), 200, seed = 2)
+  o <- odds("five-winds", "sample", rounds = 200, seed = 2)
+  expect_equal(nrow(rows) / 200, o$rounds_in_unit)
+  expect_equal(unname(table(rows$outcome)[o$outcomes$name] / nrow(rows)), o$outcomes$probability, ignore_attr = TRUE)
+  expect_identical(rows$round[rows$match == 3], seq_len(sum(rows$match == 3)))
+  bells <- simulate(game("three-bells"), 3, seed = 2)
+  expect_equal(mean(bells$pay_spinner), odds("three-bells", "sample", rounds = 3, seed = 2)$pays$mean)
   set.seed(3)
   a <- simulate(game("dice-duel"), 20)
   set.seed(3)
