@@ -12,7 +12,8 @@ autoplot.basanos_rounds <- function(object, ...) {
     (if (several) ggplot2::geom_ribbon(ggplot2::aes(ymin = .data$low, ymax = .data$high), alpha = 0.18, colour = NA)) +
     ggplot2::geom_line(ggplot2::aes(y = .data$mean), linewidth = 1.1) +
     ggplot2::scale_colour_manual(values = fills(length(unique(bands$seat))), name = NULL,
-                                 aesthetics = c("colour", "fill")) +
+                                 aesthetics = c("colour", "fill"), guide = if (several) "none" else "legend") +
+    (if (several) ggplot2::facet_wrap(ggplot2::vars(.data$seat))) +
     ggplot2::scale_x_continuous(breaks = whole_breaks) +
     ggplot2::labs(x = "rounds played", y = if (is.null(attr(object, "wins"))) "tokens so far" else "rounds won so far",
                   title = sprintf("%s: the race", attr(object, "title")),

@@ -42,6 +42,8 @@ read_kept <- function(path) {
 #'   `no_model`: why they are missing, where they are.
 #' @section Errors: `file_missing`, `kept_wrong`.
 #' @export
+#' @examples
+#' kept_rounds(system.file("story", "evening.csv", package = "basanos"), model = FALSE)
 kept_rounds <- function(path, model = TRUE) {
   kept <- read_kept(path)
   rows <- lapply(split(kept, list(kept$name, kept$game, kept$hash, kept$seat), drop = TRUE), function(k) {

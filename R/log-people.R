@@ -17,6 +17,8 @@
 #' @section Formulas: Shares have Wilson's interval, means the normal one with t quantiles.
 #' @section Errors: `kept_wrong`, `file_missing`, those of [odds()].
 #' @export
+#' @examples
+#' kept_people(system.file("story", "evening.csv", package = "basanos"))[[1]]$agreement
 kept_people <- function(path, game = NULL, map = NULL, seat = NULL) {
   kept <- if (is.null(map)) read_kept(path) else read_mapped(path, game, map, seat)
   groups <- split(kept, list(kept$name, kept$game, kept$seat), drop = TRUE)

@@ -21,6 +21,15 @@
 #' @return Invisibly a data frame with one row a round: `unit`, `outcome`, and the pay of the first person's seat.
 #' @section Errors: Those of [trace_round()], and `seat_unasked` for a seat that decides nothing.
 #' @export
+#' @examples
+#' # A person who draws once and then stands, as if typed:
+#' typed <- c("draw", "stand", "no")
+#' next_line <- function() {
+#'   line <- typed[1]
+#'   typed <<- typed[-1]
+#'   line
+#' }
+#' play_game("lantern-tiles", "guest", seed = 1, read = next_line)
 play_game <- function(game, seats = NULL, seed = NULL, set = list(), players = list(), mode = NULL, forced = NULL,
                       where = NULL, at = NULL, reveal = FALSE, rounds = NULL,
                       keep = NULL, name = "guest", read = read_typed(), write = writeLines) {
