@@ -113,9 +113,13 @@ faces_of <- function(context, scope, node, dots, names, what) {
            sprintf("write it like this: %s", vocabulary_word(what)$example))
     return(NULL)
   }
+  # Faces may stand in c(...), with their weights as well.
+  listed <- length(dots) == 1 && is_call(dots[[1]], "c") && !any(nzchar(names))
+  if (listed && (what == "die" || length(dots[[1]]$args) < 2 || any(nzchar(dots[[1]]$names)))) {
+    names <- dots[[1]]$names
+    dots <- dots[[1]]$args
+  }
   if (any(nzchar(names))) return(weighted_faces(context, scope, node, dots, names, what))
-  if (length(dots) == 1 && dots[[1]]$kind == "call" && dots[[1]]$fn == "c" &&
-      (what == "die" || length(dots[[1]]$args) < 2)) dots <- dots[[1]]$args
   if (length(dots) == 1) {
     v <- if (what == "pick") collection_value(context, scope, dots[[1]], quiet = TRUE)
       else face_value(context, scope, dots[[1]], what)

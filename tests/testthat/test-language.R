@@ -220,3 +220,10 @@ test_that("rules written inline are the same game as in a file", {
   expect_equal(odds(inline)$outcomes, odds(filed)$outcomes)
   expect_s3_class(game(inline), "basanos_game")
 })
+
+test_that("faces with weights may stand in c(...)", {
+  spun <- function(die) odds(game_of("seats(guest)", sprintf("spinner <- %s", die), "state(shown = one(spinner))",
+                                     "play({ shown <- roll(spinner) })", "outcomes(top = shown == red, low = otherwise)"))
+  expect_equal(spun("die(c(red = 3, blue = 2, grey = 1))")$outcomes$probability, c(1, 1) / 2)
+  expect_equal(spun("die(red = 3, blue = 2, grey = 1)")$outcomes$probability, c(1, 1) / 2)
+})
