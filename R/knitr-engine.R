@@ -14,7 +14,10 @@ knit_rules <- function(options) {
     if (!isTRUE(options$error)) stop(paste(c(sprintf("The block `%s`:", options$label), said), collapse = "\n"),
                                      call. = FALSE)
   }
-  if (nrow(check$problems) == 0) assign(name, game(path), envir = knitr::knit_global())
+  if (nrow(check$problems) == 0) {
+    where <- knitr::knit_global()
+    where[[name]] <- game(path)
+  }
   # Of rules in order the first line is only the name of a file.
   knitr::engine_output(options, code, paste(if (nrow(check$problems) == 0) said[-1] else said, collapse = "\n"))
 }

@@ -26,7 +26,8 @@
 #'   before the first is worked out.
 #' @export
 #' @examples
-#' sweep_settings("lantern-tiles", set = list(keeper_stands = 17:19), of = c("edge(guest)", "mean(tiles)"))
+#' sweep_settings("lantern-tiles", set = list(keeper_stands = 17:19),
+#'                of = c("edge(guest)", "mean(tiles)"))
 sweep_settings <- function(game, set = list(), players = list(), mode = NULL, of, best = "highest",
                            engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, workers = 1,
                            progress = NULL, checkpoint = NULL, ...) {
