@@ -36,7 +36,7 @@ told_points_at <- function(ask, which, rounds, tick) {
   tolds <- list()
   tell <- function(k) told_of_point(ask$points[[k]], ask, rounds)
   for (batch in split(which, (seq_along(which) - 1) %/% ask$workers)) {
-    tolds <- c(tolds, if (ask$workers == 1) lapply(batch, tell) else told_in_parallel(batch, tell, ask$workers))
+    tolds <- c(tolds, worked_out(batch, tell, ask$workers))
     if (is.function(tick)) tick(length(tolds))
   }
   tolds

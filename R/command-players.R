@@ -8,6 +8,7 @@ command_players <- function(args) {
     option("until", "sample until each pair is told apart, or surely closer than this", metavar = "DIFFERENCE"),
     shared_option("seed"),
     shared_option("threads"),
+    shared_option("workers"),
     shared_option("format"),
     shared_option("out"),
     option("ranking", "a figure of the ranking, .png or .svg", metavar = "FILE")),
@@ -19,7 +20,7 @@ command_players <- function(args) {
     abort_input("flag_wrong", "Here every player takes every seat.", "name those to compare: --compare careful,bold")
   result <- compare_players(read$game, if (!is.null(o$compare)) swept_players(o$compare), o$of, o$engine,
                             number_option(o$rounds), number_option(o$seed), number_option(o$threads), o$set, o$mode,
-                            number_option(o$until))
+                            number_option(o$until), number_option(o$workers))
   if (!is.null(o$figure)) put_figure(result, o)
   if (!is.null(o$ranking)) put_figure(result, o, o$ranking, show = "ranking")
   put_result(result, o)

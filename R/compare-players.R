@@ -13,6 +13,7 @@
 #'   million.
 #' @param until A difference that would matter: sample no longer than until each pair is told apart or surely closer
 #'   than that.
+#' @param workers How many ways of sitting are worked out at once; more than one needs the future package.
 #' @param ... More arguments of [odds()].
 #' @return An object of class `basanos_players`: a list with
 #'   * `pairs`: a data frame with one row a way of sitting: a column for each seat that decides, and one for what each
@@ -32,18 +33,19 @@
 #' compare_players("tide-signs")
 compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", "exact", "sample"), rounds = NULL,
                             seed = 1,
-                            threads = 1, set = list(), mode = NULL, until = NULL, ...) {
+                            threads = 1, set = list(), mode = NULL, until = NULL, workers = 1, ...) {
   check_quoted("of")
   game <- game(game)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (is.null(rounds)) rounds <- if (is.null(until)) 2e4 else 1e6
   check_rounds(rounds)
+  check_count(workers, "workers", 64, "write workers = 2")
   seats <- Filter(function(seat) length(asked_of(game, seat)) > 0, seats_taken_at(game, set, mode))
   names <- players_to_compare(game, players, seats)
   of <- if (is.null(of)) usual_seat_measure(game, seats) else of
   ask <- list(game = game, of = of, engine = engine, rounds = rounds, seed = seed, threads = threads,
               set = as.list(set),
-              mode = mode, more = list(...), seats = seats)
+              mode = mode, more = list(...), seats = seats, workers = workers)
   ways <- ways_of_sitting(names, length(seats))
   if (!is.null(until)) check_until(until)
   found <- if (is.null(until)) ways_compared(names, ways, ask, 0.05) else compared_until(names, ways, ask, until)
@@ -153,16 +155,16 @@ told_ways <- function(ways, ask) {
   seats <- ask$game$seats[ask$seats]
   measures <- vapply(seats, measure_of_seat, "", of = ask$of)
   sit <- function(way) if (anyNA(ways[way, ])) list() else stats::setNames(as.list(ways[way, ]), seats)
-  values <- function(engine) lapply(seq_len(nrow(ways)), function(way) {
+  values <- function(engine) worked_out(seq_len(nrow(ways)), function(way) {
     o <- do.call(odds, c(list(ask$game, engine, ask$rounds, ask$seed, ask$threads, ask$set, sit(way), progress = FALSE,
                               mode = ask$mode, measure = unname(measures)), ask$more))
     list(value = o$measures$value, engine = o$engine)
-  })
+  }, ask$workers)
   found <- values(ask$engine)
   exact <- all(vapply(found, function(f) f$engine == "exact", NA))
   if (!exact && ask$engine == "auto") found <- values("sample")
   list(values = do.call(rbind, lapply(found, `[[`, "value")), engine = if (exact) "exact" else "sample",
-       pulls = lapply(seq_len(nrow(ways)), function(way) seat_pulls(sit(way), measures, ask, exact)))
+       pulls = worked_out(seq_len(nrow(ways)), function(way) seat_pulls(sit(way), measures, ask, exact), ask$workers))
 }
 
 units_by_hand <- 2000  # units that tell how much luck there is in a round, where all is counted

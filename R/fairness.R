@@ -31,7 +31,7 @@ seat_fairness <- function(game, players = NULL, of = NULL, engine = c("auto", "e
   names <- if (length(deciding) == 0) NA_character_ else players_of_all_seats(game, players, deciding)
   of <- if (is.null(of)) usual_seat_measure(game, seats) else of
   ask <- list(game = game, of = of, engine = engine, rounds = rounds, seed = seed, threads = threads,
-              set = as.list(set), mode = mode, more = list(...), seats = seats)
+              set = as.list(set), mode = mode, more = list(...), seats = seats, workers = 1)
   ways <- matrix(names, length(names), length(seats))
   told <- told_ways(ways, ask)
   structure(list(game = name_of_file(game$source), title = game$title, of = of, engine = told$engine,

@@ -108,25 +108,13 @@ points_told <- function(grid, ask, kept, workers, progress, checkpoint) {
   tell <- function(k) point_told(grid$points[[k]], ask)
   with_progress(length(grid$points), "Sweeping", progress, function(tick) {
     for (batch in split(left, (seq_along(left) - 1) %/% workers)) {
-      found <- if (workers == 1 || length(batch) == 1) lapply(batch, tell)
-        else told_in_parallel(batch, tell, workers)
+      found <- worked_out(batch, tell, workers)
       told[batch] <<- found
       if (!is.null(checkpoint)) write_sweep(told, grid, ask, checkpoint)
       if (is.function(tick)) tick(max(batch))
     }
   })
   told
-}
-
-# Each point is worked out by a process of its own, by the future package.
-told_in_parallel <- function(batch, tell, workers) {
-  need_package("future", "works points out at once")
-  plan <- if (future::supportsMulticore()) "multicore" else "multisession"
-  old <- future::plan(plan, workers = workers)
-  on.exit(future::plan(old))
-  waiting <- lapply(batch, function(k)
-    future::future(tell(k), globals = list(tell = tell, k = k), packages = "basanos", seed = NULL))
-  lapply(waiting, future::value)
 }
 
 point_told <- function(point, ask) {

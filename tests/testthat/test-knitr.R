@@ -47,3 +47,15 @@ test_that("every block of the guides runs", {
     expect_true(any(grepl("^#> ", lines)), info = guides[[k]])
   }
 })
+
+test_that("the example document says what docs/document.md shows", {
+  folder <- testthat::test_path("..", "..", "docs")
+  skip_if_not(dir.exists(folder), "the docs are not here")
+  skip_if_not_installed("ggplot2")
+  written <- readLines(file.path(folder, "document.Rmd"))
+  shown <- readLines(file.path(folder, "document.md"))[-1]
+  lines <- knitted(written)
+  bare <- function(x) x[grepl("^#>", x) | grepl("^#> *holds", x)]
+  expect_identical(bare(lines), bare(shown))
+  expect_gt(length(bare(shown)), 20)
+})

@@ -1,0 +1,11 @@
+# lapply(), by several processes of the future package where more than one worker is wanted.
+worked_out <- function(items, work, workers = 1) {
+  if (workers == 1 || length(items) == 1) return(lapply(items, work))
+  need_package("future", "works several things out at once")
+  plan <- if (future::supportsMulticore()) "multicore" else "multisession"
+  old <- future::plan(plan, workers = workers)
+  on.exit(future::plan(old))
+  waiting <- lapply(items, function(item)
+    future::future(work(item), globals = list(work = work, item = item), packages = "basanos", seed = NULL))
+  lapply(waiting, future::value)
+}
