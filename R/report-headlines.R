@@ -52,22 +52,23 @@ seats_headline <- function(ask) {
   switch(a$fair, proved = "The first seat has no advantage: that is proved.",
          "not told apart" = sprintf("The first seat's advantage cannot be told from none (%s, error %s).", ahead,
                                     if (share) percent_text(a$standard_error, 2) else fixed_text(a$standard_error, 4)),
-         sprintf("The %s seat is ahead by %s (%s).", if (a$advantage > 0) "first" else "second", ahead,
-                 any_seat(f$of)))
+         sprintf("The %s seat is ahead by %s (%s)%s.", if (a$advantage > 0) "first" else "second", ahead,
+                 any_seat(f$of), if (is.na(a$player)) "" else sprintf(", all playing %s", a$player)))
 }
 
 length_headline <- function(odds) {
   words <- length_words(odds)
-  if (length(words) > 0) sprintf("19 %s in 20 take at most %s.", units_in_words(odds$unit), words)
+  if (length(words) > 0) sprintf("In 19 %s of 20: %s.", units_in_words(odds$unit), words)
 }
 
-# "9 tiles": the 95% quantile of the rounds of a match, else of the first record of numbers.
+# "tiles 9 or less": the 95% quantile of the rounds of a match, else of the first record of numbers.
 length_words <- function(odds) {
   if (odds$unit != "round" && !is.null(odds$units$distribution))
-    return(count_text(quantiles_of(odds$units$distribution)[["95%"]], "round"))
+    return(paste(count_text(quantiles_of(odds$units$distribution)[["95%"]], "round"), "or fewer"))
   numbers <- odds$records$name[odds$records$type == "number"]
   if (length(numbers) == 0) return(NULL)
-  sprintf("%s %s", plain_number(quantiles_of(odds$distributions[[numbers[[1]]]])[["95%"]]), plain_name(numbers[[1]]))
+  sprintf("%s %s or less", plain_name(numbers[[1]]),
+          plain_number(quantiles_of(odds$distributions[[numbers[[1]]]])[["95%"]]))
 }
 
 # An outcome or answer that never matters, as the check finds it.

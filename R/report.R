@@ -135,7 +135,7 @@ fair_section <- function(told) {
       k <- which.max(g$odds$outcomes$probability)
       sprintf("%s, %s", g$odds$outcomes$name[[k]], percent_text(g$odds$outcomes$probability[[k]], 1))
     }),
-    "19 in 20 stay within" = of(function(g) length_words(g$odds)),
+    "in 19 of 20" = of(function(g) length_words(g$odds)),
     odds = of(function(g) if (g$odds$engine == "exact") "counted exactly" else "sampled")))
 }
 

@@ -27,8 +27,9 @@ test_that("a block is checked, its examples are told, and a game is left", {
 
 test_that("a block that does not hold stops the document with its place, or shows it", {
   wrong <- sub("face > 4", "fase > 4", rules)
-  expect_error(knitted("```{r}", "library(basanos)", "```", "", "```{basanos bad, error = FALSE}", wrong, "```"),
-               "bad.game:5:17.*did you mean `face`")
+  stopped <- function() suppressMessages(
+    knitted("```{r}", "library(basanos)", "```", "", "```{basanos bad, error = FALSE}", wrong, "```"))
+  expect_error(stopped(), "bad.game:5:17.*did you mean `face`")
   shown <- knitted("```{r}", "library(basanos)", "```", "", "```{basanos bad, error = TRUE}", wrong, "```")
   expect_match(shown, "did you mean `face`", all = FALSE, fixed = TRUE)
   expect_silent(knitted("```{basanos unread, eval = FALSE}", wrong, "```"))
@@ -57,5 +58,5 @@ test_that("the example document says what docs/document.md shows", {
   lines <- knitted(written)
   bare <- function(x) x[grepl("^#>", x) | grepl("^#> *holds", x)]
   expect_identical(bare(lines), bare(shown))
-  expect_gt(length(bare(shown)), 20)
+  expect_gt(length(bare(shown)), 10)
 })

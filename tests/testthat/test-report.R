@@ -16,7 +16,7 @@ test_that("the sentences on top have the numbers of the odds", {
   expect_match(said[[1]], sprintf("%.2f%% more than is staked", 100 * (o$pays$return - 1)))
   expect_match(said[[1]], "misses 1 of 1 target.*aim = 23 would meet")
   longest <- min(o$distributions$tiles$value[cumsum(o$distributions$tiles$probability) >= 0.95])
-  expect_match(said[[2]], sprintf("19 rounds in 20 take at most %d tiles", longest))
+  expect_match(said[[2]], sprintf("In 19 rounds of 20: tiles %d or less", longest))
   turned <- odds("lantern-tiles", set = list(aim = 23))$pays$edge - o$pays$edge
   expect_match(said[[3]], sprintf("Turn aim first: from 24 to 23 .* by \\+%.2f points", 100 * turned))
 })
