@@ -16,8 +16,8 @@
 #' @section Errors: An error that the input caused has the class `basanos_error` and `basanos_<id>`, and the field
 #'   `diagnostics`, a list with `id`, `message`, `hint` and place of each.
 #' @section R Markdown and Quarto: With knitr there, a block `{basanos tiles}` holds a rules file: it is checked, its
-#'   examples are played, and a game object `tiles` is left (or the name that the option `game` gives). A block that does
-#'   not hold stops the document, unless `error = TRUE`; `findings = TRUE` tells what is worth knowing.
+#'   examples are played, and a game object `tiles` is left (or the name that the option `game` gives). A block that
+#'   does not hold stops the document, unless `error = TRUE`; `findings = TRUE` tells what is worth knowing.
 #'
 #' @useDynLib basanos, .registration = TRUE
 #' @importFrom Rcpp evalCpp

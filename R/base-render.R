@@ -94,15 +94,18 @@ html_sections <- function(sections, level = 2) {
   }))
 }
 
-# The first cell of a row is its header; `cell` may make something else of a cell.
-html_table <- function(table, caption = NULL, cell = function(column, row, text) text) {
+# The first cell of a row is its header.
+html_table <- function(table, caption = NULL) {
   h <- htmltools::tags
   class <- ifelse(vapply(table, is_number_column, NA), "number", "text")
   head <- lapply(seq_along(table), function(j) h$th(scope = "col", class = class[[j]], trimws(names(table)[[j]])))
-  rows <- lapply(seq_along(table[[1]]), function(i) h$tr(lapply(seq_along(table), function(j) {
-    said <- cell(j, i, trimws(table[[j]][[i]]))
+  cell <- function(i, j) {
+    said <- trimws(table[[j]][[i]])
     if (j == 1) h$th(scope = "row", class = class[[j]], said) else h$td(class = class[[j]], said)
-  })))
-  h$div(class = "scroll", tabindex = "0", h$table(if (!is.null(caption)) h$caption(sub(":$", "", caption)),
-                                                  h$thead(h$tr(head)), h$tbody(rows)))
+  }
+  rows <- lapply(seq_along(table[[1]]), function(i) h$tr(lapply(seq_along(table), cell, i = i)))
+  caption <- sub(":$", "", caption)
+  label <- c(caption, sprintf("Table by %s", trimws(names(table)[[1]])))[[1]]
+  h$div(class = "scroll", tabindex = "0", role = "region", `aria-label` = label,
+        h$table(if (length(caption) > 0) h$caption(caption), h$thead(h$tr(head)), h$tbody(rows)))
 }

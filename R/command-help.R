@@ -52,7 +52,8 @@ command_overview <- function() {
     "  --help       what a command does, its options, and examples",
     "  --quiet      no messages and no progress; errors are told",
     "  --verbose    how long it took and with which version, on standard error",
-    "Results go to standard output (--format text, markdown, html, json or csv; --out FILE), all else to standard error.",
+    "Results go to standard output (--format text, markdown, html, json or csv; --out FILE), all else to",
+    "standard error.",
     "Colours are for terminals only, and never where NO_COLOR is set.",
     "Exit codes: 0 done; 1 the answer is no; 2 the rules or the call are wrong; 3 a fault of basanos; 130 stopped.")
 }

@@ -16,7 +16,8 @@ situation_report <- function() {
   compiler <- nzchar(Sys.which(r_compiler()[[1]]))
   rows <- list(basanos = version("basanos"), R = as.character(getRversion()), system = utils::osVersion,
                platform = R.version$platform, locale = Sys.getlocale("LC_CTYPE"),
-               cores = plain_number(parallel_cores()), compiler = if (compiler) "found" else "none: long runs are slower",
+               cores = plain_number(parallel_cores()),
+               compiler = if (compiler) "found" else "none: long runs are slower",
                "the engines agree" = if (works) "yes" else "NO",
                packages = paste(imported, vapply(imported, version, ""), collapse = ", "),
                "optional packages" = paste(suggested, vapply(suggested, version, ""), collapse = ", "))

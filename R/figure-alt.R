@@ -31,8 +31,8 @@ short_number_each <- function(v) vapply(v, short_number, "")
 #' @export
 figure_alt.basanos_bankroll <- function(x, ...) {
   m <- x$measures
-  sprintf("The wallet over an evening: from %s tokens, half of the evenings end with %s or less, one in twenty with %s.",
-          plain_number(x$terms$wallet), plain_number(m[["50%"]][[1]]), plain_number(m[["5%"]][[1]]))
+  said <- "The wallet over an evening: from %s tokens, half of the evenings end with %s or less, one in twenty with %s."
+  sprintf(said, plain_number(x$terms$wallet), plain_number(m[["50%"]][[1]]), plain_number(m[["5%"]][[1]]))
 }
 
 #' @export

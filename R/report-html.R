@@ -89,7 +89,7 @@ page_of_what_if <- function(what_if, level) {
   h$div(`data-what-if` = "", h$script(type = "application/json", htmltools::HTML(json)),
         h$div(class = "turn", hidden = NA, sliders, h$button(type = "button", "Back to the file's values")),
         h$div(class = "curve", `data-curve` = ""),
-        h$div(class = "scroll bars", tabindex = "0", h$table(
+        h$div(class = "scroll bars", tabindex = "0", role = "region", `aria-label` = "What if", h$table(
           h$caption("Turned, and as in the file (thin bars)"),
           h$thead(h$tr(heads, h$th(scope = "col", class = "text", "share of rounds"))), h$tbody(rows))))
 }

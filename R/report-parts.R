@@ -1,4 +1,5 @@
-# The parts of a report. Each tells list(sections, figures) of what `ask` holds, or NULL where the game has no such thing.
+# The parts of a report. Each tells list(sections, figures) of what `ask` holds, or NULL where the game has no such
+# thing.
 # A figure is list(plot, alt, height): the height in inches at the width of the page.
 
 report_parts <- list(

@@ -2,9 +2,10 @@
 
 #' The report of a game, or of a fair
 #'
-#' One page with what is worth knowing of a game: how rounds end and what that pays, how long they are, players compared,
-#' the balance against targets, evenings, rounds told step by step, what the check found; and what happens when settings
-#' are turned, with sliders. What is in it follows from the game. Several games stand on one page, compared.
+#' One page with what is worth knowing of a game: how rounds end and what that pays, how long they are, players
+#' compared, the balance against targets, evenings, rounds told step by step, what the check found; and what happens
+#' when settings are turned, with sliders. What is in it follows from the game. Several games stand on one page,
+#' compared.
 #'
 #' @inheritParams odds
 #' @param games A game, or several: see [game()].
@@ -21,8 +22,8 @@
 #' @param progress Tell on standard error what is being worked out?
 #' @return An object of class `basanos_report`: a list with `games` (one list a game: `name`, `title`, `headlines`,
 #'   `parts`, `what_if`, `made`) and `fair` (the comparison of several).
-#' @section Errors: `report_part`, `what_if_wrong`, `package_needed`, those of [odds()] and [balance_game()]. What cannot
-#'   be told of a game is left out, with its reason on the page.
+#' @section Errors: `report_part`, `what_if_wrong`, `package_needed`, those of [odds()] and [balance_game()]. What
+#'   cannot be told of a game is left out, with its reason on the page.
 #' @export
 #' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
 #' report <- game_report("dice-duel", parts = c("ends", "records"))

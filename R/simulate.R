@@ -6,10 +6,11 @@
 #' @param nsim How many rounds; of a game that goes over several rounds, how many matches or sittings.
 #' @param seed The seed, a whole number; `NULL` takes one from R's own random numbers, so that `set.seed()` decides.
 #' @param ... `set`, `players` and `mode`, as in [odds()].
-#' @return A data frame of class `basanos_rounds` with one row a round: `round` (its number), `outcome`, `pay_SEAT` for each
-#'   seat that is paid (in tokens), and each record under its name: a number, `TRUE` or `FALSE`, or a text. Of a match or
-#'   sitting `match` or `sitting` goes before, and `round` begins anew in each. The seed is the attribute `seed`; the same
-#'   seed gives the same rounds as [odds()] samples. `autoplot()` and `plot()` draw the race: see [figures].
+#' @return A data frame of class `basanos_rounds` with one row a round: `round` (its number), `outcome`, `pay_SEAT` for
+#'   each seat that is paid (in tokens), and each record under its name: a number, `TRUE` or `FALSE`, or a text. Of a
+#'   match or sitting `match` or `sitting` goes before, and `round` begins anew in each. The seed is the attribute
+#'   `seed`; the same seed gives the same rounds as [odds()] samples. `autoplot()` and `plot()` draw the race: see
+#'   [figures].
 #' @section Errors: `argument_wrong`, those of [odds()].
 #' @importFrom stats simulate
 #' @export

@@ -223,7 +223,8 @@ test_that("rules written inline are the same game as in a file", {
 
 test_that("faces with weights may stand in c(...)", {
   spun <- function(die) odds(game_of("seats(guest)", sprintf("spinner <- %s", die), "state(shown = one(spinner))",
-                                     "play({ shown <- roll(spinner) })", "outcomes(top = shown == red, low = otherwise)"))
+                                     "play({ shown <- roll(spinner) })",
+                                     "outcomes(top = shown == red, low = otherwise)"))
   expect_equal(spun("die(c(red = 3, blue = 2, grey = 1))")$outcomes$probability, c(1, 1) / 2)
   expect_equal(spun("die(red = 3, blue = 2, grey = 1)")$outcomes$probability, c(1, 1) / 2)
 })
