@@ -10,7 +10,11 @@
 #' @examples
 #' new_game_file("dice", file.path(tempdir(), "mine.game"))
 new_game_file <- function(family, path = paste0("my-", family, ".game")) {
-  one_of_names(family, game_families(), "family_unknown", "family")
+  if (!is.character(family) || length(family) != 1 || !family %in% game_families()) {
+    near <- if (is.character(family) && length(family) == 1) did_you_mean(family, game_families())
+    abort_input("family_unknown", sprintf("There is no family of games %s.", given_text(family)),
+                if (is.null(near)) paste(c("the families are", families_told()), collapse = "\n    ") else near)
+  }
   starter <- system.file("starters", paste0(family, ".game"), package = "basanos")
   write_new_file(readBin(starter, "raw", file.size(starter)), path)
   invisible(path)
@@ -21,3 +25,10 @@ new_game_file <- function(family, path = paste0("my-", family, ".game")) {
 #' @export
 game_families <- function()
   sub("\\.game$", "", list.files(system.file("starters", package = "basanos"), pattern = "\\.game$"))
+
+# "letters   A letter game: a hidden word, letter by letter.": the first line of each starter.
+families_told <- function() {
+  first <- vapply(game_families(), function(family)
+    readLines(system.file("starters", paste0(family, ".game"), package = "basanos"), 1), "")
+  sprintf("%s  %s", format(game_families()), sub("[.:] [A-Z].*$", ".", sub("^# *", "", first)))
+}
