@@ -59,7 +59,6 @@ what_if_part <- function(ask) {
   sweep <- what_if_sweep(ask, turned, measures$of)
   if (is.null(sweep)) return(NULL)
   varied <- names(turned)
-  points <- sweep$points[varied]
   values <- matrix(sweep$rows$value, nrow = length(measures$of))
   shown <- lapply(varied, function(name) vapply(turned[[name]], function(v) what_if_shown(ask, name, v), ""))
   now <- vapply(varied, function(name) what_if_now(ask, name, turned[[name]]), 1L)
@@ -70,7 +69,8 @@ what_if_part <- function(ask) {
   of_outcome <- vapply(measures$told, function(m) m$kind == "outcome", NA)
   data$widest <- max(values[of_outcome, ], 1e-9, na.rm = TRUE)
   at <- what_if_index(now, lengths(turned))
-  list(sections = all_sections(influence_of_steps(ask), sections(sweep)[[length(sections(sweep))]]),
+  how <- utils::tail(unclass(sections(sweep)), 1)
+  list(sections = all_sections(influence_of_steps(ask), how),
        figures = list(), what_if = list(data = data, today = values[, at], sweep = sweep))
 }
 
@@ -84,10 +84,17 @@ what_if_index <- function(at, lengths) {
 what_if_shown <- function(ask, name, value)
   if (is.null(ask$game$settings[[name]])) plain_number(value) else shown_setting(ask, name, value)
 
-what_if_now <- function(ask, name, values) {
-  today <- if (is.null(ask$game$settings[[name]])) named_number_today(ask$game, name) else ask$settings[[name]]
-  k <- match(what_if_shown(ask, name, today), vapply(values, function(v) what_if_shown(ask, name, v), ""))
-  if (is.na(k)) 1L else k
+what_if_today <- function(ask, name)
+  if (is.null(ask$game$settings[[name]])) named_number_today(ask$game, name) else ask$settings[[name]]
+
+what_if_now <- function(ask, name, values)
+  match(what_if_shown(ask, name, what_if_today(ask, name)), vapply(values, function(v) what_if_shown(ask, name, v), ""))
+
+# The page begins at the file's own value: it is among those to turn.
+with_today <- function(ask, name, values) {
+  if (!is.na(what_if_now(ask, name, values))) return(values)
+  values <- c(values, list(what_if_today(ask, name)))
+  values[order(suppressWarnings(as.numeric(unlist(values))))]
 }
 
 named_number_today <- function(game, name) {
@@ -115,13 +122,12 @@ what_if_values <- function(ask) {
   if (length(asked) > 3)
     abort_input("what_if_wrong", "The page turns three settings at most.", "name one to three")
   turned <- Map(function(name, values) {
-    if (!is.null(values)) return(as.list(values))
-    if (!is.null(ask$game$settings[[name]])) return(slider_values(ask, name))
-    today <- named_number_today(ask$game, name)
-    if (is.na(today))
+    if (is.null(ask$game$settings[[name]]) && is.na(named_number_today(ask$game, name)))
       abort_input("what_if_wrong", sprintf("`%s` is no setting and no number of these rules.", name),
                   sprintf("there is %s", some_of_names(c(names(ask$game$settings), numbers_of_game(ask$game)))))
-    as.list(today + 0:slider_steps)
+    if (!is.null(values)) with_today(ask, name, as.list(values))
+    else if (!is.null(ask$game$settings[[name]])) slider_values(ask, name)
+    else as.list(named_number_today(ask$game, name) + 0:slider_steps)
   }, names(asked), asked)
   if (prod(lengths(turned)) > most_what_if_points)
     abort_input("what_if_wrong", sprintf("These are %s combinations, more than the %s that a page holds.",

@@ -37,6 +37,13 @@ test_that("what the page can turn are the odds with these settings", {
   expect_identical(data$settings[[1]]$values[[data$settings[[1]]$now + 1]], "18")
 })
 
+test_that("the file's own value is always among those to turn", {
+  r <- game_report("lantern-tiles", parts = "what_if", what_if = list(aim = c(20, 30)), rounds = 500)
+  s <- part_of(r, "what_if")$what_if
+  expect_identical(unlist(s$data$settings[[1]]$values), c("20", "24", "30"))
+  expect_equal(s$today[[1]], odds("lantern-tiles")$pays$edge, tolerance = 1e-6)
+})
+
 test_that("one page, with nothing from elsewhere, small, and its parts have their places", {
   path <- tempfile(fileext = ".html")
   basanos:::write_report(tiles, path)
