@@ -1,7 +1,7 @@
 # One theme and one set of colours for figures, reports and pages. Colours differ in lightness, so that they tell apart
 # without their hue.
 
-shades <- c(ink = "#1d3557", mist = "#9fb3c8", pale = "#dfe6ee", gold = "#e3b23c", ember = "#c8553d",
+shades <- c(ink = "#1d3557", mist = "#9fb3c8", pale = "#dfe6ee", gold = "#e3b23c", ember = "#c04f37",
             wanted = "#dfe9dc", teal = "#2f7f79", plum = "#6d4a75", stone = "#8a8f98")
 shade <- function(name) shades[[name]]
 
