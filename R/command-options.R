@@ -155,6 +155,7 @@ put_out <- function(text, path = NULL) {
 check_output <- function(o) {
   one_of_names(o$format, result_formats, "format_unknown", "--format")
   if (!is.null(o$figure)) figure_kind(o$figure)
+  for (size in c("width", "height", "scale")) figure_size(number_option(o[[size]]), size, NULL)
 }
 
 put_figure <- function(result, o, path = o$figure, ...)

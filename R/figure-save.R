@@ -25,7 +25,7 @@ figure_size <- function(x, name, usual) {
   if (is.null(x)) return(usual)
   if (is.numeric(x) && length(x) == 1 && !is.na(x) && x > 0.1 && x <= 100) return(x)
   abort_input("argument_wrong", sprintf("`%s` of a figure is a number from 0.1 to 100, not `%s`.", name, given_text(x)),
-              sprintf("leave it out for %s", plain_number(usual)))
+              "write 8, or leave it out")
 }
 
 figure_kind <- function(path) {

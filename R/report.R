@@ -54,13 +54,13 @@ report_of_game <- function(game, ask) {
   ask$game <- game
   ask$heavy <- !is.null(game$words$texts) && length(game$words$texts) > 0
   if (ask$heavy) ask$rounds <- max(200, ask$rounds / 10)
-  settings <- resolve_settings(game, ask$set, ask$mode)
+  ask$settings <- resolve_settings(game, ask$set, ask$mode)
+  if (!is.null(ask$what_if)) what_if_values(ask)  # says at once what is wrong with them
   ask$odds <- odds(game, rounds = ask$rounds, seed = ask$seed, set = ask$set, players = ask$players, mode = ask$mode,
                    progress = FALSE)
   if (!ask$odds$complete)
     ask$odds <- odds(game, "sample", ask$rounds, ask$seed, set = ask$set, players = ask$players, mode = ask$mode,
                      progress = FALSE)
-  ask$settings <- settings
   ask$seat <- tryCatch(first_staked(game), basanos_no_stake = function(e) NULL)
   ask$of <- if (!is.null(ask$seat)) sprintf("edge(%s)", ask$seat) else usual_share(game)
   ask$influence <- step_influence(ask)
