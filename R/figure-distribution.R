@@ -1,7 +1,6 @@
 # What is recorded and paid, by value: a panel for each record of numbers and each pay.
 figure_of_distributions <- function(odds) {
-  all <- stats::setNames(c(odds$distributions, odds$pay_distributions), c(odds$records$name, pay_titles(odds)))
-  all <- Filter(function(d) is.numeric(d$value), all)
+  all <- number_distributions(odds)
   if (length(all) == 0)
     abort_input("argument_wrong", "Nothing here has a distribution of numbers: no record, and no pays.",
                 "add one, as in record = c(high = \"max(score)\")")

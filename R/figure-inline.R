@@ -38,8 +38,7 @@ page_colours <- function(svg) {
 page_colour <- function(rgb) {
   known <- grDevices::col2rgb(shades) / 255
   off <- colSums(abs(known - rgb))
-  if (min(off) < 0.03) return(names(shades)[[which.min(off)]])
-  if (diff(range(rgb)) > 0.06) return(names(shades)[[which.min(off)]])
+  if (min(off) < 0.03 || diff(range(rgb)) > 0.06) return(names(shades)[[which.min(off)]])
   light <- mean(rgb)
   if (light > 0.97) "paper" else if (light > 0.8) "grid" else if (light > 0.25) "soft" else "text"
 }

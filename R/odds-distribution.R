@@ -45,6 +45,12 @@ distribution_sections <- function(odds) {
   }, c(odds$records$name, pay_titles(odds)), c(odds$distributions, odds$pay_distributions)))
 }
 
+# Those of numbers, records and pays, by name.
+number_distributions <- function(odds) {
+  all <- stats::setNames(c(odds$distributions, odds$pay_distributions), c(odds$records$name, pay_titles(odds)))
+  Filter(function(d) is.numeric(d$value), all)
+}
+
 pay_titles <- function(odds) paste0("pay of ", names(odds$pay_distributions), recycle0 = TRUE)
 
 joined_values <- function(d) {

@@ -27,9 +27,8 @@ rules_part <- function(ask) {
 
 ends_part <- function(ask) {
   o <- ask$odds
-  records <- c("number", "yes or no", "name")
   without <- o
-  without$records <- o$records[!o$records$type %in% records, , drop = FALSE]
+  without$records <- o$records[0, , drop = FALSE]  # they are a part of their own
   rows <- nrow(o$outcomes)
   drawn <- report_figure(o, max(1.6, 0.7 + 0.34 * rows))
   if (o$complete) drawn$plot <- drawn$plot + ggplot2::theme(legend.position = "none",
@@ -41,18 +40,15 @@ records_part <- function(ask) {
   o <- ask$odds
   kept <- record_sections(o, o$engine == "sample")
   if (nrow(o$records) == 0 && length(o$pay_distributions) == 0) return(NULL)
-  drawn <- tryCatch(list(report_figure(o, 1.2 + 2 * ceiling(count_of_distributions(o) / 3), show = "distributions")),
+  drawn <- tryCatch(list(report_figure(o, 1.2 + 2 * ceiling(length(number_distributions(o)) / 3),
+                                       show = "distributions")),
                     basanos_argument_wrong = function(e) list())
   list(sections = all_sections(kept, distribution_quantiles(o)), figures = drawn)
 }
 
-count_of_distributions <- function(o)
-  sum(vapply(c(o$distributions, o$pay_distributions), function(d) is.numeric(d$value), NA))
-
 # A line a record: its quantiles.
 distribution_quantiles <- function(o) {
-  all <- stats::setNames(c(o$distributions, o$pay_distributions), c(o$records$name, pay_titles(o)))
-  all <- Filter(function(d) is.numeric(d$value), all)
+  all <- number_distributions(o)
   if (length(all) == 0) return(NULL)
   quantiles <- lapply(all, quantiles_of)
   points <- names(quantiles[[1]])

@@ -71,7 +71,7 @@ what_if_part <- function(ask) {
   at <- what_if_index(now, lengths(turned))
   how <- utils::tail(unclass(sections(sweep)), 1)
   list(sections = all_sections(influence_of_steps(ask), how),
-       figures = list(), what_if = list(data = data, today = values[, at], sweep = sweep))
+       what_if = list(data = data, today = values[, at]))
 }
 
 # Points run through the last setting fastest, as the sweep does.
