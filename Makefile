@@ -11,9 +11,10 @@ sanitized = -fsanitize=address,undefined -fno-sanitize-recover=all
 checked_flags = $(CORE_FLAGS) -O1 -Wall -Wextra -Wshadow $(sanitized)
 plain_flags = $(CORE_FLAGS) -O1
 threads_flags = $(CORE_FLAGS) -O1 -fsanitize=thread
+fused_flags = $(CORE_FLAGS) -O2 -mfma
 fuzz_flags = $(CORE_FLAGS) -O2 $(sanitized)
 
-.PHONY: demo test setup setup-demo setup-test test-core test-r test-long check docs bench calibration battery fuzz valgrind threads clean
+.PHONY: demo test setup setup-demo setup-test test-core test-r test-long check docs bench calibration battery fuzz valgrind threads fused clean
 
 demo: setup-demo
 	exec/basanos demo
@@ -36,11 +37,11 @@ build/$(1)/%.o: %.cpp $(CORE_HEADERS)
 	@mkdir -p $$(@D)
 	$(CXX) $$($(1)_flags) $(2) -c $$< -o $$@
 endef
-$(foreach how,checked plain threads,$(eval $(call compiled_as,$(how))))
+$(foreach how,checked plain threads fused,$(eval $(call compiled_as,$(how))))
 $(eval $(call compiled_as,fuzz,-fsanitize-coverage=trace-pc))
 build/test_core_%:
 	$(CXX) $($*_flags) $^ -o $@
-$(foreach how,checked plain threads,$(eval build/test_core_$(how): $(addprefix build/$(how)/,$(TEST_OBJECTS))))
+$(foreach how,checked plain threads fused,$(eval build/test_core_$(how): $(addprefix build/$(how)/,$(TEST_OBJECTS))))
 test-core:
 	@$(MAKE) --no-print-directory -j$(CORES) build/test_core_checked
 	build/test_core_checked
@@ -92,6 +93,14 @@ valgrind: setup
 threads:
 	@$(MAKE) --no-print-directory -j$(CORES) build/test_core_threads
 	build/test_core_threads
+
+# The core's tests where the processor multiplies and adds in one step, rounded once, and the functions that do: the time
+# that pieces of a run take, and nothing that counts, so that results do not depend on it.
+fused:
+	@$(MAKE) --no-print-directory -j$(CORES) build/test_core_fused
+	build/test_core_fused
+	objdump -dC --no-show-raw-insn build/fused/src/core/*.o | \
+	  awk '/^[0-9a-f]+ </ { of = $$0 } /vfn?m/ { sub(/^[0-9a-f]+ /, "", of); print of }' | sort -u
 
 # The generator's streams as they are used, through a battery of tests, where it is installed. Takes an hour or so.
 build/streams: bench/streams.cpp src/core/random.h src/core/random.cpp inst/include/basanos/chance.h
