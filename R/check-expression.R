@@ -284,12 +284,12 @@ unknown_call <- function(context, scope, node) {
     return(broken(node$at))
   }
   functions <- names(Filter(function(d) d$kind == "function", context$names))
+  ordered <- "highest(x, n), or lowest(x, n): from the lowest on"
   habits <- c(random = "pick(1:6)", rand = "pick(1:6)", randint = "pick(1:6)", sample = "pick(...)",
-              print = "say(\"...\")",
-              cat = "say(\"...\")", length = "size(x)", len = "size(x)", floor = "round_down(x)",
-              ceiling = "round_up(x)",
-              append = "put(x, into = list)", push = "put(x, into = list)", range = "a range with both ends, as in 1:6",
-              ifelse = "if (condition) a else b",
+              print = "say(\"...\")", cat = "say(\"...\")", length = "size(x)", len = "size(x)",
+              floor = "round_down(x)", ceiling = "round_up(x)", append = "put(x, into = list)",
+              push = "put(x, into = list)", range = "a range with both ends, as in 1:6",
+              ifelse = "if (condition) a else b", sort = ordered, sorted = ordered,
               seq = "a range with both ends, as in 1:6", seq_len = "1:n", seq_along = "1:size(x)")
   hint <- if (fn %in% names(habits)) paste("write", habits[[fn]])
     else did_you_mean(fn, c(functions, words_of_kind("value", "statement")))

@@ -1,5 +1,5 @@
-# Pools: lists and bags made by an expression. Typed nodes pool_roll, pool_of, pool_filter, pool_join
-# and pool_groups; a list or bag that is remembered is a `var`.
+# Lists and bags made by an expression: typed nodes collection_roll, collection_of, collection_filter and others. A list
+# or bag that is remembered is a `var`.
 
 # roll(cube, 5)
 rolled_collection <- function(context, scope, node, die, n) {
@@ -102,6 +102,25 @@ value_commonest <- function(context, scope, node, want) {
   if (is.null(collection)) return(broken(node$at))
   typed("collection_common", t_collection("list", collection$type$of), node$at, over = collection)
 }
+
+# highest(dice, 3): the three highest, the highest first
+ends_of_order <- function(highest) function(context, scope, node, want) {
+  args <- match_arguments(context, node)
+  collection <- if (!is.null(args)) keyed_collection(context, scope, node, args)
+  if (is.null(collection)) return(broken(node$at))
+  n <- value_of(context, scope, args$n, t_whole, sprintf("How many `%s` takes", node$fn))
+  if (is_unknown(n$type)) return(broken(node$at))
+  of <- item_type(collection$type)
+  if (is_unknown(of)) return(broken(node$at))
+  if (of$kind != "whole") {
+    report(context, "wrong_type", node$at, sprintf("`%s` compares numbers, not %s.", node$fn, describe_type(of)),
+           sprintf("write an expression that gives a number, as in %s(hand, 2, value)", node$fn))
+    return(broken(node$at))
+  }
+  typed("collection_highest", t_collection("list", t_whole), node$at, over = collection, n = n, highest = highest)
+}
+value_highest <- ends_of_order(1L)
+value_lowest <- ends_of_order(0L)
 
 # repeated(10, 12): a list of twelve tens
 value_repeated <- function(context, scope, node, want) {

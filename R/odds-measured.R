@@ -112,6 +112,7 @@ measured_money <- function(measure, found, sampled) {
     decided_edge = list(value = money_row(ledger, FALSE)$decided_edge),
     hit = of_rounds(function(d) d$put + d$net > 0, function(d) d$put > 0),
     gain = of_rounds(function(d) d$net > 0, function(d) d$put > 0),
+    prize_share = share_of_back(ledger, measure$numbers$least, sampled),
     volatility = list(value = money_row(ledger, FALSE)$volatility),
     breakage = list(value = found$ledgers$breakage(measure$about)),
     losing_run = list(value = chance_of_losing_run(ledger, measure$numbers$rounds, measure$numbers$length)),
@@ -163,6 +164,13 @@ share_of_rounds <- function(ledger, holds, counts, sampled) {
   if (n == 0) return(list(value = NA_real_))
   if (!sampled || !is.null(ledger$units)) return(list(value = k / n))
   c(list(value = k / n, standard_error = sqrt(k / n * (1 - k / n) / n)), wilson_interval(k, n))
+}
+
+# What comes back in rounds that bring so much or more, of all that comes back.
+share_of_back <- function(ledger, least, sampled) {
+  back <- ledger$rounds$put + ledger$rounds$net
+  found <- ratio_of(back * (back >= least), back, ledger$rounds$weight, sampled)
+  if (is.null(ledger$units)) found else found["value"]
 }
 
 # Rounds without gain or loss neither end nor lengthen a run.

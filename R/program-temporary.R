@@ -60,7 +60,7 @@ fill_collection <- function(asm, node, list, kind) {
 }
 
 comes_whole <- c("var", "at_key", "do", "best_item", "pick_choices", "collection_groups", "collection_common",
-                 "collection_letters", "collection_mask")
+                 "collection_highest", "collection_letters", "collection_mask")
 
 add_to_collection <- function(asm, node, list, kind) {
   put <- function(x) emit(asm, if (kind == "bag") "BPUT" else "LPUT", list, register_of(asm, x))
@@ -99,9 +99,9 @@ add_chosen_collection <- function(asm, node, list, kind) {
 
 # A temporary collection that comes as a whole list: what is remembered, the sizes of groups.
 write_collection_list <- function(asm, node) {
-  made <- function(op, from) {
+  made <- function(op, from, ...) {
     out <- new_list(asm, room_of(asm, node))
-    at_place(asm, node$at, function() emit(asm, op, out$list, from))
+    at_place(asm, node$at, function() emit(asm, op, out$list, from, ...))
     out$list
   }
   switch(node$op,
@@ -112,6 +112,10 @@ write_collection_list <- function(asm, node) {
     pick_choices = at_place(asm, node$at, function() write_pick_choices(asm, node, NULL))$list,
     collection_groups = made("LGROUPS", write_collection(asm, node$over)),
     collection_common = made("LCOMMON", write_collection(asm, node$over)),
+    collection_highest = {
+      n <- register_of(asm, write_value(asm, node$n))
+      made("LHIGH", write_collection(asm, node$over), n, node$highest)
+    },
     collection_letters = made("WLETTERS", register_of(asm, write_value(asm, node$x))),
     collection_mask = {
       tried <- write_collection(asm, node$tried)
@@ -145,20 +149,18 @@ room_of <- function(asm, node) {
     do = max_result_room(asm, node),
     choices = , pick_choices = , best_item = choices_room(asm, node),
     collection_map = room_of(asm, node$over),
-    collection_common = room_of(asm, node$over),
+    collection_common = , collection_highest = , collection_filter = , collection_groups = room_of(asm, node$over),
     collection_repeat = room_for(asm, node, "This repeats an item %s times."),
     collection_letters = , collection_mask = max_letters,
     seats = length(asm$rules$seats),
     collection_roll = room_for(asm, node, "This rolls %s dice."),
     collection_of = max(1, length(node$values)),
-    collection_filter = room_of(asm, node$over),
     choose = max(room_of(asm, node$yes), room_of(asm, node$no)),
     let = {
       for (b in node$bindings) if (is_collection(b$var$type)) slot_of(asm, b$var, room_of(asm, b$value))
       room_of(asm, node$body)
     },
     collection_join = room_of(asm, node$left) + room_of(asm, node$right),
-    collection_groups = room_of(asm, node$over),
     range = {
       ends <- c(write_value(asm, node$low)$const, write_value(asm, node$high)$const)
       if (length(ends) == 2) max(1, ends[[2]] - ends[[1]] + 1) else max_room

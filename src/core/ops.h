@@ -31,7 +31,7 @@
   X(LINTO, "IGL-") X(LPART, "iLLK")                                                   \
   X(ASUM, "iA--") X(ATAB, "XT--") X(ATAKE, "BI--") X(ATAKEALL, "BL--")                \
   X(WLETTERS, "NI--") X(WHIDE, "NIL-") X(WHAS, "iII-") X(WMARK, "iIIK")               \
-  X(MARKS, "iIK-")                                                                    \
+  X(MARKS, "iIK-") X(LHIGH, "NLIK")                                                   \
   X(DRAW, "iSII") X(DRAWW, "iSV-") X(DRAWP, "iSD-") X(DRAWADD, "USII")                \
   X(DRAWCNT, "USRU")                                                                  \
   X(DEAL, "iSB-") X(DRAWL, "iSL-") X(DRAWN, "iSID")                                   \

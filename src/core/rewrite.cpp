@@ -70,7 +70,8 @@ bool cannot_fail(const Program& p, const Instr& in) {
     case OP_LSAME:
     case OP_LRUN:
     case OP_LHAS: case OP_LCOUNT: case OP_LWITHIN: case OP_LPART: case OP_MARKS: case OP_LCLEAR: return true;
-    case OP_LCOPY: case OP_LGROUPS: case OP_LCOMMON: return p.lists[index(in.a)].room >= p.lists[index(in.b)].room;
+    case OP_LCOPY: case OP_LGROUPS: case OP_LCOMMON: case OP_LHIGH:
+      return p.lists[index(in.a)].room >= p.lists[index(in.b)].room;
     default: return false;
   }
 }

@@ -141,6 +141,14 @@ void lists() {
   CHECK(list_at(with_lists({3, 5, 3, 3, 5}, {}).run_code({{OP_LGROUPS, 1, 0, 0, 0, 0}}), 9) == (L{3, 2}));
   CHECK(list_at(with_lists({6, 5, 4}, {}).run_code({{OP_LGROUPS, 1, 0, 0, 0, 0}}), 9) == (L{1, 1, 1}));
   CHECK(list_at(with_lists({}, {9}).run_code({{OP_LGROUPS, 1, 0, 0, 0, 0}}), 9).empty());
+  const auto taken = [](const L& of, int32_t n, int32_t highest) {
+    Bench b = with_lists(of, {9, 9});
+    b.p.int_start[1] = n;
+    return list_at(b.run_code({{OP_LHIGH, 1, 0, 1, highest, 0}}), 9);
+  };
+  CHECK(taken({3, 6, 1, 6, 2}, 3, 1) == (L{6, 6, 3}) && taken({3, 6, 1, 6, 2}, 3, 0) == (L{1, 2, 3}));
+  CHECK(taken({3, 1}, 6, 1) == (L{3, 1}) && taken({3, 1}, 1, 0) == (L{1}));
+  CHECK(taken({3, 1}, 0, 1).empty() && taken({3, 1}, -2, 1).empty() && taken({}, 2, 1).empty());
   CHECK(with_lists({3, 1, 2, 6, 5}, {}).run_code({{OP_LRUN, 1, 0, 0, 0, 0}}).ints[1] == 3);
   CHECK(with_lists({4, 4, 4}, {}).run_code({{OP_LRUN, 1, 0, 0, 0, 0}}).ints[1] == 1);
   CHECK(with_lists({}, {}).run_code({{OP_LRUN, 1, 0, 0, 0, 0}}).ints[1] == 0);
@@ -155,6 +163,7 @@ void lists_keep_their_room() {
   CHECK(with_lists({1, 2, 3, 4}, {5, 6, 7}).run_code({{OP_BAPPEND, 0, 1, 0, 0, 0}}, Stop::fail).fail == FAIL_ROOM);
   CHECK(with_lists({1, 2, 3}, {}).run_code({{OP_LCOPY, 2, 0, 0, 0, 0}}, Stop::fail).fail == FAIL_ROOM);
   CHECK(with_lists({1, 2, 3}, {}).run_code({{OP_LGROUPS, 2, 0, 0, 0, 0}}, Stop::fail).fail == FAIL_ROOM);
+  CHECK(with_lists({1, 2, 3}, {}).run_code({{OP_LHIGH, 2, 0, 0, 1, 0}}, Stop::fail).fail == FAIL_ROOM);
   Bench b = with_lists({7, 8}, {});
   for (int32_t outside : {0, 3, -1}) {
     b.p.int_start[19] = outside;

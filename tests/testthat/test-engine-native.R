@@ -44,6 +44,14 @@ test_that("fractions, far values and rare faces are counted alike", {
   expect_gt(length(runs$compiled$quantities[[2]]$value), 5)
 })
 
+test_that("a word that no game of the fair has is counted alike", {
+  skip_without_compiler()
+  body <- "faces <- roll(cube, 5)\nresult <- highest(faces, 3)[2] * 10 + lowest(faces, 1)[1]"
+  runs <- both_ways(compile_game(game_with(body, state = "result = 0, faces = bag(cube, room = 5)")), 5000)
+  expect_identical(runs$compiled, runs$interpreted)
+  expect_gt(length(runs$compiled$quantities[[1]]$value), 12)
+})
+
 test_that("what cannot go on fails in the same unit, for the same reason, at the same place", {
   skip_without_compiler()
   for (body in c("face <- roll(cube)\nwhile (face - result == 6) result <- face - 6",

@@ -118,8 +118,8 @@ test_that("a sitting of matches: what lasts each, how many each seat won", {
   until <- odds(throws("match(first_to = 1, counts = wins)", "sitting(until = right_wins)"), "sample", rounds = 1e4)
   expect_equal(until$units$measures$mean[[1]], 2, tolerance = 0.05)
   expect_true(check_game(throws("match(first_to = 1, counts = wins)", "sitting(rounds = 3)",
-                                paste0('example("the match in play is ended", given(throw = c(reef, boat, boat, boat, reef, reef, reef, boat)), ',
-                                       'expect(rounds = 4, match = left))')))$ok)
+                                paste0('example("the match in play is ended", given(throw = c(reef, boat, boat, boat, ',
+                                       'reef, reef, reef, boat)), expect(rounds = 4, match = left))')))$ok)
 })
 
 test_that("a sitting tells how it ends and what is left, apart from what a round is", {

@@ -25,6 +25,32 @@ test_that("five dice at once: exact is what listing all 7776 throws gives", {
   expect_agrees(odds(five_dice(), "sample", rounds = 2e5), probabilities(exact))
 })
 
+test_that("highest and lowest: exact is what listing all throws of four dice gives", {
+  throws <- t(apply(expand.grid(rep(list(1:6), 4)), 1, sort))
+  g <- game_of("seats(guest)", "cube <- die(1:6)", "state(dice = bag(cube, room = 4))",
+               "play({ dice <- roll(cube, 4) })", "outcomes(much = sum(highest(dice, 3)) > 14, little = otherwise)",
+               "record(best = sum(highest(dice, 2)), least = sum(lowest(dice, 2)), second_best = highest(dice, 2)[2])")
+  exact <- odds(g)
+  expect_equal(probabilities(exact)[["much"]], mean(rowSums(throws[, 2:4]) > 14))
+  expect_equal(exact$records$mean, c(mean(rowSums(throws[, 3:4])), mean(rowSums(throws[, 1:2])), mean(throws[, 3])))
+  expect_agrees(odds(g, "sample", rounds = 2e5), probabilities(exact))
+})
+
+test_that("highest and lowest look at an expression, take all of fewer, and give way to what a game calls so", {
+  digits <- function(rows) result_of(sprintf("for (f in %s) result <- result * 10 + f", rows))
+  expect_equal(digits("highest(c(3, 6, 1, 6, 2), 3)"), 663)
+  expect_equal(digits("lowest(c(3, 6, 1, 6, 2), 3)"), 123)
+  expect_equal(digits("highest(c(3, 6, 1), 2, 7 - it)"), 64)
+  expect_equal(digits("lowest(4:9, 2, abs(it - 6))"), 1)
+  expect_equal(digits("highest(c(3, 6), 5)"), 63)
+  expect_equal(result_of("result <- size(highest(c(3, 6), 0))"), 0)
+  expect_equal(result_of("result <- highest(4, 3)", "highest <- function(a, b) a * b"), 12)
+  wrong <- tryCatch(result_of("result <- sum(highest(c(3, 6), 1, it > 3))"), error = identity)
+  expect_match(conditionMessage(wrong), "`highest` compares numbers, not yes or no.*write an expression")
+  wrong <- tryCatch(result_of("result <- sum(sort(c(3, 6)))"), error = identity)
+  expect_match(conditionMessage(wrong), "no function `sort`.*write highest\\(x, n\\)")
+})
+
 test_that("draws of a pool are forced one by one", {
   g <- five_dice(paste0('example("a full house", given(cube = c(2, 5, 2, 5, 5)), ',
                         'expect(outcome = full, total = 19, sixes = 0, dice == c(5, 2, 5, 2, 5)))'))
@@ -40,14 +66,14 @@ test_that("those, c, +, == and size on lists and bags", {
   expect_equal(collection("faces <- faces + c(6, 1)\n result <- faces[1] * 1000 + size(faces) * 100 + sum(faces)"),
                1517)
   expect_equal(collection("row <- faces + faces\n result <- size(row) * 10 + row[6]"), 64)
-  expect_equal(collection(paste0("if (faces == c(2, 4, 4)) add(1, to = result)\n if (faces == c(4, 4, 2)) add(10, to = ",
-                                 "result)\n if (faces != c(4, 2)) add(100, to = result)")), 111)
+  expect_equal(collection(paste0("if (faces == c(2, 4, 4)) add(1, to = result)\n if (faces == c(4, 4, 2)) add(10, to ",
+                                 "= result)\n if (faces != c(4, 2)) add(100, to = result)")), 111)
   expect_equal(collection(paste0("row <- c(4, 2, 4)\n if (row == c(2, 4, 4)) add(1, to = result)\n if (row == c(4, 2, ",
                                  "4)) add(10, to = result)")), 10)
   expect_equal(collection("kept <- those(faces, it == 4)\n kept <- kept + kept\n result <- size(kept)"), 4)
   expect_equal(collection("for (f in c(1, 5, 2)) result <- result * 10 + f"), 152)
-  expect_equal(collection(paste0("result <- size(c(3, 1, 2)) + size(those(1:10, it %% 3 == 0)) * 10 + count(c(1, 2, 2), ",
-                                 "it == 2) * 100")), 233)
+  expect_equal(collection(paste0("result <- size(c(3, 1, 2)) + size(those(1:10, it %% 3 == 0)) * 10 + count(c(1, 2, ",
+                                 "2), it == 2) * 100")), 233)
 })
 
 test_that("most and least, with the first on a tie, also of choices", {

@@ -113,9 +113,9 @@ test_that("values are worked out before what uses them, wherever they stand", {
   filled <- "put(4, into = faces)\n put(2, into = faces)\n"
   expect_equal(result_of(paste0(filled, "result <- sum(faces, it * it + 1) + count(faces, it %% 4 == 0) * 100"),
                          state = "result = 0, faces = list(cube, room = 6)"), 122)
-  expect_equal(result_of(paste0(filled,
-                                paste0("put(faces[1] - 1, into = faces)\n remove(faces[2] * 2, from = faces)\n result <- ",
-                                "faces[1] * 10 + faces[2]")), state = "result = 0, faces = list(cube, room = 6)"), 23)
+  expect_equal(result_of(paste0(filled, "put(faces[1] - 1, into = faces)\n remove(faces[2] * 2, from = faces)\n ",
+                                "result <- faces[1] * 10 + faces[2]"),
+                         state = "result = 0, faces = list(cube, room = 6)"), 23)
   d <- odds(game_with("put(roll(cube), into = faces)\n put(roll(cube), into = faces)\n result <- sum(faces)",
                       state = "result = 0, faces = bag(cube, room = 6)"))$distributions$result
   expect_equal(d, data.frame(value = 2:12, probability = c(1:6, 5:1) / 36))

@@ -49,6 +49,24 @@ even_odds_game <- function(chance) {
   path
 }
 
+test_that("the share of what comes back that large prizes are", {
+  prizes <- game_of("seats(guest)", "cube <- die(1:6)", "state(face = 0)", "stakes(guest, 1)",
+                    "play({ face <- roll(cube) })", "outcomes(six = face == 6, five = face == 5, less = otherwise)",
+                    "pays(guest, six = 5, five = 1, less = -1)")
+  asked <- sprintf("prize_share(guest, %d)", c(0, 2, 3, 6, 7))  # 6 comes back for a six, 2 for a five
+  expect_equal(odds(prizes, measure = asked)$measures$value, c(1, 1, 6 / 8, 6 / 8, 0))
+  sampled <- odds(prizes, "sample", rounds = 20000, measure = asked)$measures
+  expect_true(sampled$lower[[3]] < 3 / 4 && 3 / 4 < sampled$upper[[3]])
+  expect_lt(sampled$upper[[3]] - sampled$lower[[3]], 0.03)
+  # Half a token for the moon, one for an eight, two for seven numbers: of bets in sittings no interval.
+  wheel <- odds("moon-wheel", "sample", rounds = 20000, measure = "prize_share(spot, 2)")$measures
+  expect_equal(wheel$value, 14 / 15.5, tolerance = 0.01)
+  expect_identical(wheel$lower, NA_real_)
+  never <- game_of("seats(guest)", "state(n = 0)", "stakes(guest, 1)", "play({ n <- 1 })", "outcomes(all = otherwise)",
+                   "pays(guest, all = -1)")
+  expect_identical(odds(never, measure = "prize_share(guest, 1)")$measures$value, NA_real_)
+})
+
 test_that("runs of losses", {
   o <- odds(even_odds_game("18 / 37"), "exact",
             measure = c("losing_run(guest, 6, 100)", "longest_losing_run(guest, 100)",

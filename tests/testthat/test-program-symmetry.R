@@ -37,16 +37,17 @@ test_that("so do games with hands, skips, the other way round, and leaders", {
   expect_the_same(race(), "race")
   expect_the_same(race(turn = "face <- roll(cube)\n if (face == 1) skip_next()\n add(face, to = score[mover])"),
                   "a turn missed")
-  expect_the_same(race(turn = paste0("face <- roll(cube)\n if (face == 1) again() else if (face == 2) reverse()\n add(face, ",
-                                     "to = score[mover])")), "again, and back")
+  expect_the_same(race(turn = paste0("face <- roll(cube)\n if (face == 1) again() else if (face == 2) reverse()\n ",
+                                     "add(face, to = score[mover])")), "again, and back")
   expect_the_same(race(state = "score = each(seat, 0), hand = each(seat, bag(cube, room = 15))",
                        turn = "put(roll(cube), into = hand[mover])\n score[mover] <- sum(hand[mover])"), "hands",
                        fewer = FALSE)
   expect_the_same(race(state = "score = each(seat, 0), ahead = one(seats)",
                        turn = "add(roll(cube), to = score[mover])\n ahead <- leader(score[it])",
                        outcomes = "wins = ahead, shared = otherwise"), "the one ahead is remembered")
-  expect_the_same(race(turn = paste0("ask(mover, go = one_of(far, near))\n add(if (go == far) roll(cube) + roll(cube) else ",
-                      "2, to = score[mover])"), "wild <- player(go = pick(far = 2, near = 1))"), "a choice by chance")
+  expect_the_same(race(turn = paste0("ask(mover, go = one_of(far, near))\n add(if (go == far) roll(cube) + roll(cube) ",
+                                     "else 2, to = score[mover])"), "wild <- player(go = pick(far = 2, near = 1))"),
+                  "a choice by chance")
 })
 
 test_that("seats that are not treated alike are not taken for alike", {

@@ -105,6 +105,20 @@ static inline void list_commonest(const int32_t* from, int32_t* to) {
   }
 }
 
+/* The n highest items, the highest first, or the n lowest, the lowest first; all of them where there are fewer. */
+static inline void list_highest(const int32_t* from, int32_t* to, int32_t n, int32_t highest) {
+  to[0] = 0;
+  for (int32_t i = 1; i <= from[0]; ++i) {
+    const int32_t item = from[i];
+    int32_t at = to[0] + 1;
+    for (; at > 1 && (highest ? to[at - 1] < item : to[at - 1] > item); --at)
+      if (at <= n) to[at] = to[at - 1];
+    if (at > n) continue;
+    to[at] = item;
+    if (to[0] < n) ++to[0];
+  }
+}
+
 static inline int32_t list_has(const int32_t* list, int64_t item) {
   for (int32_t k = 1; k <= list[0]; ++k)
     if (list[k] == item) return 1;

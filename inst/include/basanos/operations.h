@@ -249,6 +249,10 @@ enum Fail {
   BSN_FAILS_IF(BSN_ITEMS(b)[0] > BSN_ROOM(a), FAIL_ROOM); \
   list_commonest(BSN_ITEMS(b), BSN_ITEMS(a));             \
 }
+#define BSN_DO_LHIGH(a, b, c, d) {                                 \
+  BSN_FAILS_IF(BSN_ITEMS(b)[0] > BSN_ROOM(a), FAIL_ROOM);          \
+  list_highest(BSN_ITEMS(b), BSN_ITEMS(a), BSN_INT(c), (d) != 0);  \
+}
 #define BSN_DO_LRUN(a, b, c, d) { BSN_INT(a) = longest_run(BSN_ITEMS(b)); }
 #define BSN_DO_LHAS(a, b, c, d) { BSN_INT(a) = list_has(BSN_ITEMS(c), BSN_INT(b)); }
 #define BSN_DO_LCOUNT(a, b, c, d) { BSN_INT(a) = count_in(BSN_ITEMS(c), BSN_INT(b)); }
