@@ -6,6 +6,7 @@ marker <- "# The words"
 lines <- readLines(path)
 kept <- if (marker %in% lines) lines[seq_len(match(marker, lines) - 1L)] else lines
 words <- basanos::vocabulary()
+measures <- basanos::vocabulary_of_measures()
 stops <- basanos:::failures
 headings <- c(thing = "## Things on the table: `name <- word(...)`",
               top = "## Declarations: `word(...)` at the top of a file", inner = "## Inside other words",
@@ -44,6 +45,11 @@ writeLines(c(kept, marker, "",
              paste0("R's own words that the language keeps: `<-`, `if`/`else` (also as a value), `while`, ",
                     "`repeat`, `for`, `break`, `next`, `function`, `return`, `c`, `:`,"),
              "`+ - * / ^ %% %/%`, `== != < <= > >=`, `&& || !`, `%in%`, `[ ]`.", "",
+             "# The measures", "",
+             paste0("What `--measure`, `--of` and `--want` ask for. In the brackets stands what the game has: an ",
+                    "expression, a condition, a seat or a bet."), "",
+             "| measure | meaning | example |", "|---|---|---|",
+             sprintf("| `%s` | %s | `%s` |", measures$name, measures$says, measures$example), "",
              "# What stops a round", "",
              paste0("Checks stay on while rounds are played. A round that cannot go on stops everything, with the place ",
                     "in the rules; an example may expect it: `expect(error = deck_empty)`."), "",
