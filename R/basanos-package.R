@@ -17,7 +17,8 @@
 #'   `diagnostics`, a list with `id`, `message`, `hint` and place of each.
 #' @section R Markdown and Quarto: With knitr there, a block `{basanos tiles}` holds a rules file: it is checked, its
 #'   examples are played, and a game object `tiles` is left (or the name that the option `game` gives). A block that
-#'   does not hold stops the document, unless `error = TRUE`; `findings = TRUE` tells what is worth knowing.
+#'   does not hold stops the document, unless `error = TRUE`; `findings = TRUE` tells what is worth knowing. The options
+#'   may stand in the block, as `#| label: tiles`. Quarto takes knitr where the head of a text says `engine: knitr`.
 #'
 #' @useDynLib basanos, .registration = TRUE
 #' @importFrom Rcpp evalCpp

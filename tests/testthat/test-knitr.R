@@ -25,6 +25,15 @@ test_that("a block is checked, its examples are told, and a game is left", {
   expect_match(lines, "^TRUE$", all = FALSE)
 })
 
+test_that("the options of a block may stand in it", {
+  lines <- knitted("---", "title: High cube", "engine: knitr", "---", "", "```{r}", "#| include: false",
+                   "library(basanos)", "```", "", "```{basanos}", "#| label: high-cube", "#| echo: false", rules,
+                   "```", "", "The chance is `r round(odds(high_cube)$outcomes$probability[[1]], 4)`.")
+  expect_match(lines, "holds  a five", all = FALSE, fixed = TRUE)
+  expect_match(lines, "The chance is 0.3333.", all = FALSE, fixed = TRUE)
+  expect_false(any(grepl("seats(guest)", lines, fixed = TRUE)))
+})
+
 test_that("a block that does not hold stops the document with its place, or shows it", {
   wrong <- sub("face > 4", "fase > 4", rules)
   stopped <- function() suppressMessages(
