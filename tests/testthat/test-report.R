@@ -73,6 +73,19 @@ test_that("the page works in a browser: at any width, without errors, and its sl
   }
 })
 
+test_that("on paper no table is cut", {
+  path <- tempfile(fileext = ".html")
+  basanos:::write_report(tiles, path)
+  printed <- page_printed(path)
+  expect_gt(max(printed$page), 1)
+  expect_equal(c(printed$width[[1]], printed$height[[1]]), c(210, 297) / 25.4 * 72, tolerance = 0.005)
+  margin <- 13 / 25.4 * 72
+  expect_gte(min(printed$left), margin)
+  expect_true(all(printed$right <= printed$width - margin))
+  expect_gt(length(words_in_tables(path)), 100)
+  expect_identical(setdiff(words_in_tables(path), words_of(printed$word)), character())
+})
+
 test_that("the command it names makes the same page", {
   made <- tiles$games[[1]]$made$table
   command <- made[["to make this page again"]][made[[1]] == "command"]
