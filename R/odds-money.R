@@ -81,6 +81,8 @@ with_money <- function(pays, ledgers, sampled) {
   if (sampled) {
     pays$return_lower <- 1 + pays$lower / pays$stake
     pays$return_upper <- 1 + pays$upper / pays$stake
+    pays$edge_lower <- 1 - pays$return_upper
+    pays$edge_upper <- 1 - pays$return_lower
   }
   for (k in seq_len(nrow(pays))) {
     own <- ledger_named(ledgers, "seat", pays$seat[[k]])
@@ -93,8 +95,12 @@ with_money <- function(pays, ledgers, sampled) {
     pays$put_in[[k]] <- row$put_in
     pays$return[[k]] <- row$return
     pays$edge_per_token[[k]] <- row$edge
-    pays$edge[[k]] <- tidy(-ledger_ratio(first, function(x) x$net, FALSE)$value)
-    for (column in intersect(c("return_lower", "return_upper"), names(row))) pays[[column]][[k]] <- row[[column]]
+    edge <- ledger_ratio(first, function(x) -x$net, sampled)
+    row$edge_lower <- edge$lower
+    row$edge_upper <- edge$upper
+    pays$edge[[k]] <- tidy(edge$value)
+    for (column in intersect(c("return_lower", "return_upper", "edge_lower", "edge_upper"), names(row)))
+      pays[[column]][[k]] <- row[[column]]
   }
   pays
 }

@@ -17,8 +17,9 @@ money_headline <- function(ask, parts) {
   pays <- o$pays[o$pays$seat == ask$seat, ]
   keeps <- if (pays$edge >= 0) sprintf("The stall keeps %s of what %s stakes", percent_text(pays$edge, 2), ask$seat)
     else sprintf("The stall loses: it pays %s %s more than is staked", ask$seat, percent_text(-pays$edge, 2))
-  paste0(keeps, if (!is.null(pays$return_lower)) interval_words(1 - pays$return_upper, 1 - pays$return_lower), "; ",
-         target_words(parts), ".")
+  at_first <- if (pays$put_in > pays$stake + 1e-9) " at first"  # the edge is one of first stakes
+  ends <- if (o$engine == "sample") sort((if (pays$edge < 0) -1 else 1) * c(pays$edge_lower, pays$edge_upper))
+  paste0(keeps, at_first, interval_words(ends[1], ends[2]), "; ", target_words(parts), ".")
 }
 
 interval_words <- function(lower, upper) {

@@ -6,6 +6,8 @@
 //        L list read, M list changed, N list overwritten, F array of lists read, G array of lists written in part,
 //        S random source, R range of a draw, T lookup table, V weight table, J jump target, K a plain number,
 //        '-' unused.
+//
+// A new operation goes to the end: a program's hash, which kept rounds and tallies name it by, has their numbers.
 #pragma once
 
 #define BASANOS_OPS(X)                                                                \
@@ -31,12 +33,13 @@
   X(LINTO, "IGL-") X(LPART, "iLLK")                                                   \
   X(ASUM, "iA--") X(ATAB, "XT--") X(ATAKE, "BI--") X(ATAKEALL, "BL--")                \
   X(WLETTERS, "NI--") X(WHIDE, "NIL-") X(WHAS, "iII-") X(WMARK, "iIIK")               \
-  X(MARKS, "iIK-") X(LHIGH, "NLIK")                                                   \
+  X(MARKS, "iIK-")                                                                    \
   X(DRAW, "iSII") X(DRAWW, "iSV-") X(DRAWP, "iSD-") X(DRAWADD, "USII")                \
   X(DRAWCNT, "USRU")                                                                  \
   X(DEAL, "iSB-") X(DRAWL, "iSL-") X(DRAWN, "iSID")                                   \
   X(TALLY, "----") X(COVER, "K---") X(MEMO, "K---") X(STORE, "K---") X(TRACE, "K---") \
-  X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")
+  X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")                                       \
+  X(LHIGH, "NLIK")
 
 #include <basanos/operations.h>
 

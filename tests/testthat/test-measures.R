@@ -28,6 +28,8 @@ test_that("measures of money agree with pays and bets", {
                                    chime$hit, chime$gain, chime$volatility, chime$decided_edge,
                                    o$bets$return[o$bets$bet == "raise"], 0))
   expect_equal(o$measures$lower[[3]], o$pays$return_lower)
+  expect_equal(c(o$measures$lower[[4]], o$measures$upper[[4]]), c(o$pays$edge_lower, o$pays$edge_upper))
+  expect_gt(o$pays$edge_upper, 1 - o$pays$return_lower)  # a raise makes first stakes less than all that is put in
   expect_equal(o$measures$upper[[10]], o$bets$return_upper[o$bets$bet == "raise"])
 })
 

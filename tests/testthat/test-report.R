@@ -21,6 +21,13 @@ test_that("the sentences on top have the numbers of the odds", {
   expect_match(said[[3]], sprintf("Turn aim first: from 24 to 23 .* by \\+%.2f points", 100 * turned))
 })
 
+test_that("the interval of what the stall keeps is that of the first stakes", {
+  said <- game_report("bell-cards", parts = "ends", rounds = 2000)$games[[1]]$headlines[[1]]
+  edge <- odds("bell-cards", "sample", rounds = 2000, measure = "edge(guest)")$measures
+  expect_match(said, sprintf("keeps %.2f%% of what guest stakes at first (95%% interval %.2f%% to %.2f%%)",
+                             100 * edge$value, 100 * edge$lower, 100 * edge$upper), fixed = TRUE)
+})
+
 test_that("what the page can turn are the odds with these settings", {
   what_if <- part_of(tiles, "what_if")$what_if
   data <- what_if$data
