@@ -20,6 +20,9 @@ measure_words <- list(
   put_in = list(about = "money", says = "What a seat puts in, or lies on a bet, on average.",
                 example = "put_in(guest)"),
   return_of = list(about = "money", says = "What comes back for each token put in.", example = "return_of(guest)"),
+  long_run_return = list(about = "seat",
+                         says = "The same over many rounds: what is fed to pots that last comes back.",
+                         example = "long_run_return(guest)"),
   edge = list(about = "money",
               says = "The house edge: of a seat for each token of its first stake, of a bet for each put in.",
               example = "edge(guest)"),
@@ -152,6 +155,7 @@ with_measures <- function(game, texts) {
     abort_input("argument_wrong", "`measure` must be texts.", "write measure = c(\"edge(guest)\", \"mean(tiles)\")")
   game$measures <- lapply(unname(texts), read_measure, game = game)
   for (k in seq_along(game$measures)) {
+    if (game$measures[[k]]$word == "long_run_return") game <- with_pots_set_aside(game, game$measures[[k]]$about$name)
     expression <- game$measures[[k]]$expression
     if (is.null(expression)) next
     before <- names(game$records)

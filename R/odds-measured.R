@@ -107,6 +107,7 @@ measured_money <- function(measure, found, sampled) {
   switch(measure$word,
     put_in = mean_of_ledger(ledger, sampled),
     return_of = ratio(function(d) d$put + d$net),
+    long_run_return = ratio(function(d) d$put + d$net, if (is.null(ledger$aside)) ledger else ledger$aside),
     edge = ratio(function(d) -d$net, first),
     edge_per_token = ratio(function(d) -d$net),
     decided_edge = list(value = money_row(ledger, FALSE)$decided_edge),
@@ -133,7 +134,8 @@ money_ledgers <- function(ledgers, pays, pay_counts) {
   list(of = function(about) {
     own <- ledger_named(ledgers, about$kind, about$name)
     if (!is.null(own)) {
-      if (about$kind == "seat") own$first <- ledger_named(ledgers, "first", about$name)
+      if (about$kind == "seat") own[c("first", "aside")] <- lapply(c("first", "aside"), ledger_named, ledgers = ledgers,
+                                                                   name = about$name)
       return(own)
     }
     k <- match(about$name, pays$seat)

@@ -137,7 +137,8 @@ pot_table <- function(ledgers, program) {
   table[setdiff(names(table), c("long_run", "added"))]
 }
 
-# What a round brings by seat that puts something in: list(rounds, units, evening), each list(put, net, probability).
+# What a round brings by seat that puts something in: list(rounds, units, evening), each list(put, net, probability),
+# with pots that last set aside where the game was asked so.
 # `units` are whole matches or sittings, where a sample has kept them; `evening` those of a seat with a wallet, by what
 # is left in it, with what was put in on average.
 money_results <- function(pays, pay_counts, ledgers, unit_counts, rounds_in_unit) {
@@ -146,6 +147,9 @@ money_results <- function(pays, pay_counts, ledgers, unit_counts, rounds_in_unit
   stats::setNames(lapply(staked, function(k) {
     own <- ledger_named(ledgers, "seat", pays$seat[[k]])
     counts <- pay_counts[[k]]
+    aside <- ledger_named(ledgers, "aside", pays$seat[[k]])
+    if (!is.null(aside))
+      return(list(rounds = shares(aside$rounds), units = if (!is.null(aside$units)) shares(aside$units)))
     rounds <- if (!is.null(own)) own$rounds
       else list(put = rep(pays$stake[[k]], length(counts$value)), net = counts$value, weight = counts$weight)
     final <- unit_counts[[sprintf("final wallet[%s]", pays$seat[[k]])]]

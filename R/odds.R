@@ -38,7 +38,8 @@
 #'     `stake` (what it puts in before the round's first draw, on average; `stake_varies`: not always the same),
 #'     `put_in` (all that it puts in), `return` (what comes back over what is put in), `edge` (what is lost over the
 #'     first stakes), `edge_per_token` (over all that is put in), all missing where the rules say of no stake; sampled
-#'     also `standard_error`, `lower`, `upper` of the mean, `return_lower`, `return_upper`, `edge_lower` and `edge_upper`.
+#'     also `standard_error`, `lower`, `upper` of the mean, `return_lower`, `return_upper`, `edge_lower`,
+#'     `edge_upper`.
 #'   * `bets`: of rules with bets a data frame with one row a bet: `bet`, `seat`, `put_in`, `staked` (the share of
 #'     rounds in which something lies on it), `hit` and `gain` (the shares of those in which something comes back, and
 #'     more than was put in), `mean` and `sd` of the net result, `return`, `edge` (over what is put in), `decided_edge`

@@ -16,7 +16,8 @@ ledger_plan <- function(rules, there) {
   of_seats <- lapply(intersect(seats_with_money(money), there), function(seat)
     c(entry("seat", rules$seats[[seat]], seat),
       if (any(vapply(bets_of_seat(money, seat), function(b) isTRUE(b$adds_later), NA)))
-        entry("first", rules$seats[[seat]], seat)))
+        entry("first", rules$seats[[seat]], seat),
+      if (isTRUE(rules$sets_aside)) entry("aside", rules$seats[[seat]], seat)))
   of_pots <- lapply(unname(money$pots), function(pot)
     c(entry("fed", pot$name, 1L, FALSE), entry("paid", pot$name, 1L, FALSE), entry("emptied", pot$name, 1L, FALSE)))
   unlist(c(of_bets, of_seats, of_pots, if (isTRUE(rules$keeps_cases)) list(entry("cases", "", 1L, FALSE))),
@@ -46,8 +47,17 @@ ledger_value <- function(asm, entry, pays) {
                         paid_in_pieces(asm, pays, seat, at), at),
     first = joint_number(whole_of("+", first_of_seat(money, seat, at), put_beside(asm, seat, at), at),
                          paid_in_pieces(asm, pays, seat, at), at),
+    aside = joint_number(whole_of("+", put_of_seat(money, seat, at), put_beside(asm, seat, at), at),
+                         whole_of("+", paid_in_pieces(asm, pays, seat, at), set_aside(money, at), at), at),
     cases = case_number(asm$rules, at),
     of_pot(entry$kind))
+}
+
+# What a round adds to the pots that last: what is fed, and the seed after each emptying, less what is paid.
+set_aside <- function(money, at) {
+  sum_of(lapply(Filter(function(pot) pot$lasts == "always", money$pots), function(pot)
+    whole_of("+", whole_of("-", money_read(pot$fed, at), money_read(pot$paid, at), at),
+             whole_of("*", money_read(pot$emptied, at), pot$seed, at), at)), at)
 }
 
 joint_number <- function(put, net, at) {

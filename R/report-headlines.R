@@ -19,7 +19,15 @@ money_headline <- function(ask, parts) {
     else sprintf("The stall loses: it pays %s %s more than is staked", ask$seat, percent_text(-pays$edge, 2))
   at_first <- if (pays$put_in > pays$stake + 1e-9) " at first"  # the edge is one of first stakes
   ends <- if (o$engine == "sample") sort((if (pays$edge < 0) -1 else 1) * c(pays$edge_lower, pays$edge_upper))
-  paste0(keeps, at_first, interval_words(ends[1], ends[2]), "; ", target_words(parts), ".")
+  paste0(keeps, at_first, interval_words(ends[1], ends[2]), "; ", target_words(parts), ".", long_run_words(o$pots))
+}
+
+# Of one round a pot pays from its seed: over many it pays what is fed as well.
+long_run_words <- function(pots) {
+  long <- pots$long_run_return[!is.na(pots$long_run_return)]
+  if (length(long) > 0)
+    sprintf(" In the long run, when its pot has paid what is fed to it, it keeps %s of all that is put in.",
+            percent_text(1 - long[[1]], 2))
 }
 
 interval_words <- function(lower, upper) {

@@ -130,8 +130,13 @@ fair_section <- function(told) {
   money <- function(g) if (!is.null(g$odds$pays$stake)) g$odds$pays[!is.na(g$odds$pays$stake), ][1, ]
   share <- function(name) function(g) if (NROW(money(g)) > 0 &&
                                           !is.na(money(g)[[name]])) percent_text(money(g)[[name]], 2)
+  gives_back <- function(g) {
+    long <- g$odds$pots$long_run_return
+    long <- long[!is.na(long)]
+    if (length(long) > 0) paste(percent_text(long[[1]], 2), "in the long run") else share("return")(g)
+  }
   section("The games side by side", list(
-    game = vapply(told, `[[`, "", "title"), "the stall keeps" = of(share("edge")), "gives back" = of(share("return")),
+    game = vapply(told, `[[`, "", "title"), "the stall keeps" = of(share("edge")), "gives back" = of(gives_back),
     "most often" = of(function(g) {
       k <- which.max(g$odds$outcomes$probability)
       sprintf("%s, %s", g$odds$outcomes$name[[k]], percent_text(g$odds$outcomes$probability[[k]], 1))

@@ -10,9 +10,10 @@
 #' @param rounds After how many rounds (of a game with sittings: how many sittings).
 #' @return An object of class `basanos_till`: a list with `shows`, `rounds`, `expected` and `sd` of the takings,
 #'   `at_most` and `at_least` (the chance of as little, and of as much), `two_sided` (twice the smaller of the two, at
-#'   most 1), `verdict`, `game`, `engine`.
+#'   most 1), `verdict`, `game`, `engine`, and `set_aside`, the pots that last: what they hold is not in what the till
+#'   shows.
 #' @section Formulas: The distribution of the takings is the convolution of that of one round, as in [takings()].
-#' @section Errors: `no_stake`, `takings_wrong`, `takings_large`, `rounds_linked`, those of [odds()].
+#' @section Errors: `no_stake`, `takings_wrong`, `pot_shared`, `takings_large`, `rounds_linked`, those of [odds()].
 #' @export
 #' @examples
 #' till_check("lantern-tiles", shows = -60, rounds = 900)
@@ -22,6 +23,7 @@ till_check <- function(game, shows, rounds, stake = 1, prize_cost = 1, seat = NU
     abort_input("takings_wrong", "What the till shows is a number of tokens.", "write shows = -412 (--till -412)")
   game <- game(game)
   seat <- staked_seat(game, seat)
+  game <- with_pots_set_aside(game, seat)
   o <- odds(game, ..., rounds = rounds_sampled)
   results <- visit_results(o, seat, prize_cost)
   take <- stall_take(results, list(stake = stake, prize_cost = prize_cost))
@@ -33,7 +35,8 @@ till_check <- function(game, shows, rounds, stake = 1, prize_cost = 1, seat = NU
   two_sided <- min(1, 2 * min(low, high))
   structure(list(game = o$name, title = o$title, shows = shows, rounds = rounds, unit = o$unit, expected = mean,
                  sd = sqrt(sum((total$value - mean)^2 * p)), at_most = low, at_least = high, two_sided = two_sided,
-                 verdict = till_verdict(two_sided), engine = o$engine), class = result_class("till"))
+                 verdict = till_verdict(two_sided), engine = o$engine,
+                 set_aside = lasting_pots(game)), class = result_class("till"))
 }
 
 till_verdict <- function(p) if (p >= 0.05) "luck" else if (p >= 0.001) "unusual" else "not luck"
@@ -52,6 +55,8 @@ sections.basanos_till <- function(x, ...) {
       luck = "  Luck: that far off, to either side, is nothing out of the way.",
       unusual = "  Unusual, but luck can do it: count on before you blame the wheel.",
       "  Not luck: look at the wheel, the rules in use, or the till."),
+    if (length(x$set_aside) > 0)
+      sprintf("  Set aside, and not in what the till shows: what %s holds.", enumerated(sprintf("`%s`", x$set_aside))),
     if (x$engine != "exact") "  (the odds of a round are sampled; a tail this far out is only as good as they are)")))
 }
 

@@ -36,6 +36,9 @@ check_visitors <- function(visitors, terms) {
 visit_of <- function(visitor, game, seat, terms, sampled, ...) {
   stake <- if (is.null(visitor$stake)) 1 else visitor$stake
   if (!is.null(visitor$wallet)) {
+    if (isTRUE(game$sets_aside))
+      abort_input("takings_wrong", "With a pot that lasts, what a visitor with a wallet leaves is not told.",
+                  "leave out the wallet, or give the pot lasts = sitting")
     b <- bankroll(game, visitor$wallet, stake, terms$rounds, visitor$goal, seat = seat,
                   players = as.list(visitor$players),
                   ...)

@@ -4,7 +4,8 @@
 #' The stall's evening
 #'
 #' What a stall takes in an evening of visits: its quantiles, the chance that the float runs dry, and how large it must
-#' be. Several stalls stand side by side.
+#' be. Several stalls stand side by side. What is fed to a pot that lasts is not the stall's: it counts as paid when it
+#' is fed, and a pot that is won costs the stall its new seed.
 #'
 #' @param games A game, or several: see [game()].
 #' @param visits Visits an hour.
@@ -25,12 +26,12 @@
 #'   `visits`, `rounds`, `an_hour` and `evening` (mean takings in tokens), `sd`, `5%`, `50%`, `95%`, `losing` (the
 #'   chance of an evening below zero), `dry` (the chance that the box is empty at some time), `float_needed` (the
 #'   smallest float with `dry` below 1%), `hold` (what is kept of all that is put in), `worst` (the most that a round
-#'   can cost) and `worst_one_in`; with a cap `hold_capped`, `5% capped` and `float_capped`; `terms`; and
-#'   `distributions` of the evening, by game.
+#'   can cost) and `worst_one_in`; with a cap `hold_capped`, `5% capped` and `float_capped`; `terms`;
+#'   `set_aside`, the pots that last; and `distributions` of the evening, by game.
 #' @section Formulas: Takings of n rounds are the n-fold convolution of those of one, by fast Fourier transform. The
 #'   lowest level of the box follows from Lindley's recursion (Lindley 1952, "The theory of queues with a single
 #'   server"): over independent rounds the lowest partial sum of n has the law of min(0, X + the lowest of n - 1).
-#' @section Errors: `no_stake`, `takings_wrong`, `takings_large`, `rounds_linked`, those of [odds()].
+#' @section Errors: `no_stake`, `takings_wrong`, `pot_shared`, `takings_large`, `rounds_linked`, those of [odds()].
 #' @export
 #' @examples
 #' takings(c("lantern-tiles", "salt-draw"), visits = 6, hours = 1, rounds = 5, engine = "sample",
@@ -45,7 +46,7 @@ takings <- function(games, visits = 12, hours = 4, rounds = 10, seconds = 30, fl
                    visitors = visitors, ...)
   rows <- do.call(rbind, lapply(stalls, `[[`, "row"))
   structure(list(rows = rows, terms = Filter(Negate(is.null), terms),
-                 engines = vapply(stalls, `[[`, "", "engine"),
+                 engines = vapply(stalls, `[[`, "", "engine"), set_aside = unlist(lapply(stalls, `[[`, "pots")),
                  distributions = stats::setNames(lapply(stalls, `[[`, "distribution"), rows$game)),
             class = result_class("takings"))
 }
@@ -70,6 +71,7 @@ check_terms <- function(terms) {
 stall_evening <- function(name, terms, seat, rounds_sampled, visitors, ...) {
   game <- game(name)
   seat <- staked_seat(game, seat)
+  game <- with_pots_set_aside(game, seat)
   play_with <- if (is.null(visitors)) {
     o <- odds(game, ..., rounds = rounds_sampled)
     function(terms) play_of_results(o, visit_results(o, seat, terms$prize_cost), terms)
@@ -88,7 +90,7 @@ stall_evening <- function(name, terms, seat, rounds_sampled, visitors, ...) {
     row <- cbind(row, data.frame(hold_capped = lower$hold, "5% capped" = lower$quantiles[["5%"]],
                                  float_capped = lower$float_needed, check.names = FALSE))
   }
-  list(row = row, engine = play$engine, distribution = found$distribution)
+  list(row = row, engine = play$engine, distribution = found$distribution, pots = lasting_pots(game))
 }
 
 # What a play leaves, a round or a sitting: list(take, probability, put, rounds, engine, of_visit), `of_visit` being how
@@ -167,11 +169,19 @@ sections.basanos_takings <- function(x, ...) {
     if (any(short)) section(notes = sprintf("%s has time for %s visits of %s only, at %s seconds a round.",
                                             r$game[short], fixed_text(r$visits[short], 1),
                                             plain_number(t$visits * t$hours), plain_number(t$seconds))),
-    section(notes = counted_or_sampled(all(x$engines == "exact"))))
+    set_aside_section(x$set_aside), section(notes = counted_or_sampled(all(x$engines == "exact"))))
+}
+
+set_aside_section <- function(pots) {
+  if (length(pots) > 0)
+    section(notes = sprintf("Set aside for who wins it, and so counted as paid: what is fed to %s.",
+                            enumerated(sprintf("`%s`", pots))))
 }
 
 #' @export
-json_fields.basanos_takings <- function(x) unclass(x)[c("terms", "rows", "distributions")]
+json_fields.basanos_takings <- function(x) {
+  c(unclass(x)[c("terms", "rows")], list(set_aside = as.list(x$set_aside)), unclass(x)["distributions"])
+}
 
 #' @export
 as.data.frame.basanos_takings <- function(x, ...) x$rows

@@ -28,6 +28,12 @@ test_that("the interval of what the stall keeps is that of the first stakes", {
                              100 * edge$value, 100 * edge$lower, 100 * edge$upper), fixed = TRUE)
 })
 
+test_that("of a pot that lasts the long run is told as well", {
+  said <- game_report("buoy-line", parts = "ends")$games[[1]]$headlines[[1]]
+  expect_match(said, sprintf("In the long run, .* it keeps %.2f%% of all that is put in[.]$",
+                             100 * (1 - odds("buoy-line")$pots$long_run_return)))
+})
+
 test_that("what the page can turn are the odds with these settings", {
   what_if <- part_of(tiles, "what_if")$what_if
   data <- what_if$data

@@ -160,6 +160,10 @@ bad_calls <- list(
     balance_game(path, "edge(guest) in 0..0.01", "pay(bright) in 1..3", write = tempfile())
   },
   takings_wrong = function() takings("lantern-tiles", visits = 0),
+  pot_shared = function() takings(game_of("seats(a, b)", "glow <- pot(4, lasts = always)", "bets(a, one = 1)",
+                                          "bets(b, two = 1)", "play({ move(1, from = one, to = glow) })",
+                                          "state(n = 0)", "outcomes(all = otherwise)",
+                                          "settle(one, otherwise = lost)", "settle(two, otherwise = lost)")),
   takings_large = function() takings("salt-draw", visits = 1000, hours = 20, seconds = NULL, rounds_sampled = 1e6,
                                      engine = "sample", stake = 1000.001),
   wallet_own = function() bankroll("moon-wheel"),

@@ -123,3 +123,59 @@ test_that("takings as a command: text, csv, json and a figure", {
   expect_identical(at_command_line("takings", "two-buckets")$code, 2L)
   expect_match(at_command_line("check", "lantern-tiles", "--measure", "x")$said, "no option here")
 })
+
+# A lamp: one token, half of it into a pot that a ninth of the rounds pay out; the pot starts with four again.
+lamp <- function(lasts = "always", more = NULL) {
+  game_of("seats(guest)", "tokens(piece = 0.5)", sprintf("glow <- pot(4, lasts = %s)", lasts), "bets(guest, lamp = 1)",
+          "state(won = no)", "play({ move(0.5, from = lamp, to = glow)", "won <- chance(1 / 9)",
+          "if (won) share(glow, among = guest) })", "outcomes(lit = won, dark = otherwise)",
+          "settle(lamp, otherwise = lost)", more)
+}
+
+test_that("what is fed to a pot that lasts is not the stall's", {
+  t <- takings(lamp(), visits = 6, hours = 5, rounds = 4, float = 10)
+  wins <- 0:120
+  chances <- stats::dbinom(wins, 120, 1 / 9)  # each of 120 rounds leaves a half, and a win costs the new seed
+  evening <- 120 / 2 - 4 * wins
+  expect_equal(t$rows$evening, sum(evening * chances))
+  expect_equal(t$rows$losing, sum(chances[evening < 0]))
+  expect_equal(t$rows$hold, 1 / 2 - 4 / 9)
+  expect_equal(t$rows$worst, 3.5)
+  expect_identical(t$set_aside, "glow")
+  expect_match(format(t), "Set aside for who wins it.*`glow`", all = FALSE)
+  expect_equal(till_check(lamp(), shows = -10, rounds = 120)$at_most, sum(chances[evening <= -10]))
+  # The till itself, less what the pot holds, over evenings that are played.
+  set.seed(3)
+  left <- replicate(4000, {
+    won <- stats::runif(120) < 1 / 9
+    pot <- 4
+    till <- 0
+    for (w in won) {
+      pot <- pot + 0.5
+      till <- till + 1 - if (w) pot else 0
+      if (w) pot <- 4
+    }
+    till - (pot - 4)
+  })
+  expect_lt(abs(mean(left) - t$rows$evening), 4 * stats::sd(left) / sqrt(4000))
+  expect_lt(abs(mean(left < 0) - t$rows$losing), 0.03)
+  in_sittings <- takings(lamp(more = "sitting(rounds = 4)"), visits = 6, hours = 5, engine = "sample",
+                         rounds_sampled = 2e5)
+  expect_lt(abs(in_sittings$rows$evening - t$rows$evening), 0.15 * t$rows$sd)
+  expect_equal(in_sittings$rows$sd, t$rows$sd, tolerance = 0.02)
+  expect_length(takings(lamp("round"), visits = 6, hours = 5)$set_aside, 0)
+  expect_equal(takings(lamp("round"), visits = 6, hours = 5, rounds = 4)$rows$hold, 1 - 4.5 / 9)
+})
+
+test_that("the return in the long run is a measure, and what cannot be told of pots that last is refused", {
+  asked <- c("long_run_return(guest)", "return_of(guest)")
+  o <- odds(lamp(), measure = asked)
+  expect_equal(o$measures$value, c(1 / 2 + 4 / 9, 4.5 / 9))
+  expect_equal(o$measures$value[[1]], o$pots$long_run_return)
+  expect_identical(odds(lamp(), measure = asked[[2]])$hash, odds(lamp())$hash)
+  sampled <- odds(lamp(), "sample", rounds = 20000, measure = asked)$measures
+  expect_true(sampled$lower[[1]] < 17 / 18 && 17 / 18 < sampled$upper[[1]])
+  plain <- odds("lantern-tiles", measure = asked)$measures$value
+  expect_identical(plain[[1]], plain[[2]])
+  expect_error(takings(lamp(), visitors = list(list(wallet = 20))), class = "basanos_takings_wrong")
+})

@@ -1,0 +1,17 @@
+# A pot that lasts is not the stall's: what is fed to it goes to a visitor at some time. So it counts as paid when it is
+# fed, and of a pot that is won only the new seed costs the stall. Rounds are independent then, whatever the pot holds.
+
+# The game with a ledger of its seat in which pots that last are set aside, where it has such pots.
+with_pots_set_aside <- function(game, seat) {
+  lasting <- lasting_pots(game)
+  if (length(lasting) == 0) return(game)
+  others <- setdiff(game$seats[unique(vapply(game$money$bets, `[[`, 0L, "seat"))], seat)
+  if (length(others) > 0)
+    abort_input("pot_shared", sprintf("`%s` and `%s` may both feed `%s`: what one of them leaves is not told.",
+                                      seat, others[[1]], lasting[[1]]),
+                "look at the pots in the odds, or give the pot lasts = sitting")
+  game$sets_aside <- TRUE
+  game
+}
+
+lasting_pots <- function(game) names(Filter(function(pot) pot$lasts == "always", game$money$pots))
