@@ -21,7 +21,8 @@ sections.basanos_answers <- function(x, ...) {
     section(table = cells, notes = if (length(groups) > length(shown))
       sprintf("  ... and %d more situations (--format csv has all)", length(groups) - length(shown))),
     section(notes = c(
-      if (length(x$by) == 0) "Nothing that the seat sees explains its answers."
+      if (length(answers) == 1) "Its answer is always the same."
+      else if (length(x$by) == 0) "Nothing that the seat sees explains its answers."
       else sprintf("Situations by %s. \"met\" is the share of all times that it is asked.", enumerated(x$by)),
       sprintf("Watched: %s, seed %s.", count_text(x$rounds, "round"), plain_number(x$seed)))))
 }

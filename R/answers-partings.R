@@ -46,7 +46,8 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, b
   rownames(rows) <- NULL
   structure(list(game = name_of_file(game$source), title = game$title, seat = name, player = player,
                  other = other, of = measure_of_seat(of, name), rows = rows,
-                 difference = whole[[1]]$measures$value - whole[[2]]$measures$value, explained = sum(rows$cost),
+                 difference = whole[[1]]$measures$value - whole[[2]]$measures$value,
+                 explained = if (all(is.na(rows$cost))) NA_real_ else sum(rows$cost, na.rm = TRUE),
                  left = sum(met$times) - sum(valued$times),
                  engine = if (all(vapply(whole, function(o) o$engine == "exact", NA))) "exact" else "sample",
                  rounds = rounds), class = result_class("partings"))
@@ -146,17 +147,24 @@ sections.basanos_partings <- function(x, ...) {
   if (length(unique(x$rows$decision)) > 1) cells <- c(list(decision = r$decision), cells)
   cells[[x$player]] <- r$answer
   cells[[x$other]] <- r$other
-  cells$cost <- number(r$cost)
+  if (!all(is.na(x$rows$cost))) cells$cost <- number(r$cost)
   all_sections(section(head), section(
     table = cells, notes = if (nrow(x$rows) > nrow(r)) sprintf("  ... and %d more", nrow(x$rows) - nrow(r))),
-    section(notes = c(sprintf("By %s %s is ahead by %s in all; these %s explain %s.", x$of, x$player,
-                              number(x$difference),
-            count_text(nrow(x$rows), "parting"), number(x$explained)),
-    if (x$left > 1e-9) sprintf("Rarer partings, %s a round, are not valued (--most takes more).",
-                               fixed_text(x$left, 4)),
-    if (any(r$share < 1)) "Where they part in some of these cases only, the worth of an answer is a mean over all.",
+    section(notes = partings_in_words(x)))
+}
+
+partings_in_words <- function(x) {
+  number <- function(v) fixed_text(v, 5, sign = TRUE)
+  valued <- sum(!is.na(x$rows$cost))
+  ahead <- sprintf("By %s %s is ahead by %s in all", x$of, x$player, number(x$difference))
+  if (valued == 0) return(c(paste0(ahead, "."), "What an answer of several items costs there is not told."))
+  c(sprintf("%s; these %s explain %s.", ahead, count_text(valued, "parting"), number(x$explained)),
+    if (x$left > 1e-9)
+      sprintf("Rarer partings, %s a round, are not valued (--most takes more).", fixed_text(x$left, 4)),
+    if (any(x$rows$share < 1))
+      "Where they part in some of these cases only, the worth of an answer is a mean over all.",
     sprintf("A cost is what %s loses there a round when %s goes on; partings as met in %s rounds.", x$other, x$player,
-            whole_text(x$rounds)))))
+            whole_text(x$rounds)))
 }
 
 #' @export

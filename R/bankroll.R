@@ -209,7 +209,7 @@ sections.basanos_bankroll <- function(x, ...) {
   if (!is.null(x$seconds) && is.null(x$played)) table$minutes <- tokens(m$rounds * x$seconds / 60)
   quantiles <- names(quantile_names())
   finals <- c(list("final wallet" = m$rule),
-              stats::setNames(lapply(quantiles, function(q) plain_number(round(m[[q]], 6))), quantiles))
+              stats::setNames(lapply(quantiles, function(q) plain_number(round(m[[q]], 3))), quantiles))
   limit <- if (is.finite(t$rounds)) sprintf("at most %s", count_text(t$rounds, "round"))
     else "without a limit of rounds"
   all_sections(

@@ -48,10 +48,11 @@ csv_lines <- function(table) {
 
 # ---- Markdown ----
 
-markdown_of <- function(sections) {
+# `first` and `other` are the levels of the first heading and of those after it.
+markdown_of <- function(sections, first = 2, other = first + 1) {
   unlist(lapply(seq_along(sections), function(k) {
     s <- sections[[k]]
-    c(if (!is.null(s$title)) c(paste(if (k == 1) "##" else "###", sub(":$", "", s$title)), ""),
+    c(if (!is.null(s$title)) c(paste(strrep("#", if (k == 1) first else other), sub(":$", "", s$title)), ""),
       if (!is.null(s$table)) c(markdown_table(s$table), ""),
       if (!is.null(s$notes)) c(paste0(markdown_text(trimws(s$notes)), c(rep("\\", length(s$notes) - 1), "")), ""),
       if (!is.null(s$lines)) c("```text", s$lines, "```", ""))
@@ -79,11 +80,11 @@ is_number_column <- function(cells) {
 
 html_of <- function(sections) strsplit(as.character(html_sections(sections)), "\n", fixed = TRUE)[[1]]
 
-# As tags of htmltools; `level` is that of the first heading.
-html_sections <- function(sections, level = 2) {
+# As tags of htmltools.
+html_sections <- function(sections, first = 2, other = first + 1) {
   need_package("htmltools", "writes HTML")
   h <- htmltools::tags
-  heading <- function(k, text) htmltools::tag(paste0("h", level + (k > 1)), list(sub(":$", "", text)))
+  heading <- function(k, text) htmltools::tag(paste0("h", if (k == 1) first else other), list(sub(":$", "", text)))
   notes <- function(lines) h$p(class = "notes", utils::head(unlist(lapply(trimws(lines), list, h$br()),
                                                                    recursive = FALSE), -1))
   htmltools::tagList(lapply(seq_along(sections), function(k) {

@@ -143,7 +143,8 @@ seat_items <- function(game) {
   c(paste(game$seats[table_seats(game)], collapse = ", "),
     if (game$bettors > 0) sprintf("%s bets only", paste(only_bet, collapse = ", ")),
     if (!is.null(least)) sprintf("at least %d of them", as.integer(least)),
-    if (!all(deciding)) sprintf("%s decides nothing", paste(game$seats[!deciding], collapse = ", ")))
+    if (!all(deciding)) sprintf("%s %s nothing", enumerated(game$seats[!deciding]),
+                                if (sum(!deciding) == 1) "decides" else "decide"))
 }
 
 state_items <- function(node, source) {
@@ -190,10 +191,16 @@ outcome_items <- function(node, game) {
       return(if (name == "impossible") "nothing else can happen" else sprintf("%s: in any other case", name))
     if (!nzchar(name)) return(sprintf("by %s", value_words(a, game$source)))
     if (a$kind == "call" && a$fn %in% c("who", "leader"))
-      return(sprintf("a seat %s: %s %s", name, if (a$fn == "who") "the only one for which"
-        else "the one with the most", gsub("\\bit\\b", "it", node_text(a$args[[1]], game$source))))
+      return(sprintf("a seat %s: %s", name, seat_by(a$fn, value_words(a$args[[1]], game$source))))
     sprintf("%s: %s", name, value_words(a, game$source))
   }, "")
+}
+
+# "the one with the most score", "the only one whose score is at least 20"
+seat_by <- function(fn, words) {
+  if (fn == "leader") return(paste("the one with the most", sub(" of it$", "", words)))
+  whose <- sub("^([a-z ]+) of it\\b", "whose \\1", words)
+  paste("the only one", if (whose == words) paste("for which", words) else whose)
 }
 
 span_items <- function(nodes, source) {

@@ -61,8 +61,10 @@ seats_headline <- function(ask) {
   switch(a$fair, proved = "The first seat has no advantage: that is proved.",
          "not told apart" = sprintf("The first seat's advantage cannot be told from none (%s, error %s).", ahead,
                                     if (share) percent_text(a$standard_error, 2) else fixed_text(a$standard_error, 4)),
-         sprintf("The %s seat is ahead by %s (%s)%s.", if (a$advantage > 0) "first" else "second", ahead,
-                 any_seat(f$of), if (is.na(a$player)) "" else sprintf(", all playing %s", a$player)))
+         sprintf("The %s seat is ahead by %s%s.", if (a$advantage > 0) "first" else "second",
+                 if (f$of == "mean_pay({seat})") paste(ahead, "tokens a round")
+                 else sprintf("%s (%s)", ahead, any_seat(f$of)),
+                 if (is.na(a$player)) "" else sprintf(", all playing %s", a$player)))
 }
 
 length_headline <- function(odds) {

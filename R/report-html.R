@@ -43,7 +43,8 @@ page_of_part <- function(part, id, level) {
     f <- part$figures[[k]]
     htmltools::tags$figure(htmltools::HTML(figure_svg(f$plot, sprintf("%s-%d", id, k), f$alt, height = f$height)))
   })
-  list(if (!is.null(part$what_if)) page_of_what_if(part$what_if, level), figures, html_sections(part$sections, level))
+  list(if (!is.null(part$what_if)) page_of_what_if(part$what_if, level), figures,
+       html_sections(part$sections, level, level))
 }
 
 # The rule card, each heading with its items; indented items are lists in lists.

@@ -20,7 +20,7 @@ report_markdown <- function(report, path) {
                 "check that its place exists and can be written to")
   game_lines <- function(g) {
     parts <- lapply(g$parts, function(p) c(paste("##", p$title), "", markdown_figures(p, g$name, folder),
-                                           sub("^##", "###", markdown_of(p$sections))))
+                                           markdown_of(p$sections, 3, 3)))
     c(paste("#", g$title), "", if (!is.null(g$line)) c(g$line, ""), paste("-", g$headlines), "", unlist(parts),
       "## How this was made", "", markdown_of(list(g$made)))
   }

@@ -64,6 +64,10 @@ test_that("partings and their costs add up to the difference of the two players"
   }
   expect_equal(nrow(player_partings(g, player = "careful", other = "careful", rounds = 50)$rows), NULL)
   expect_error(player_partings(g, player = "wild", other = "bold"), class = "basanos_argument_wrong")
+  sets <- player_partings("nine-shutters", player = "few", other = "many", rounds = 20, most = 2)
+  expect_identical(sets$explained, NA_real_)
+  expect_match(format(sets), "What an answer of several items costs there is not told.", all = FALSE, fixed = TRUE)
+  expect_false(any(grepl("cost$", format(sets))))
 })
 
 test_that("a second game: cards, a situation of one's own, two seats", {

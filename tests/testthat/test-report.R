@@ -34,6 +34,17 @@ test_that("of a pot that lasts the long run is told as well", {
                              100 * (1 - odds("buoy-line")$pots$long_run_return)))
 })
 
+test_that("of a sitting the round is told that ends so, and all its parts are headed alike", {
+  bells <- game_report("three-bells", parts = c("rules", "rounds"), rounds = 1000)
+  told <- unlist(lapply(part_of(bells, "rounds")$sections, `[[`, "lines"))
+  expect_length(grep("^  => ", told), 2)
+  expect_match(told, "=> jar_emptied; pays spinner", all = FALSE, fixed = TRUE)
+  path <- tempfile(fileext = ".md")
+  basanos:::write_report(bells, path)
+  headings <- grep("^#+ ", readLines(path), value = TRUE)
+  expect_setequal(sub(" .*", "", headings), c("#", "##", "###"))
+})
+
 test_that("what the page can turn are the odds with these settings", {
   what_if <- part_of(tiles, "what_if")$what_if
   data <- what_if$data

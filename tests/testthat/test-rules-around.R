@@ -146,6 +146,13 @@ test_that("what check finds out", {
                                     "play({ deal(4, to = hand) })", "outcomes(over = otherwise)"))
 })
 
+test_that("the outline tells how a seat wins, and who decides nothing", {
+  expect_match(outline_game("dice-duel"), "a seat wins: the one with the most score$", all = FALSE)
+  expect_match(outline_game("dice-duel"), "first, second decide nothing", all = FALSE)
+  expect_match(outline_game("high-water"), "a seat wins: the only one whose score is at least target", all = FALSE)
+  expect_match(outline_game("five-winds"), "the only one for which beats", all = FALSE)
+})
+
 test_that("the outline tells what is measured and how each way of playing answers", {
   card <- paste(outline_game("lantern-tiles"), collapse = "\n")
   expect_match(card, "What is measured:\n  - tiles: guest tiles \\+ keeper tiles")
