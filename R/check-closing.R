@@ -27,6 +27,7 @@ check_outcomes <- function(context, node) {
     }
     v <- check_value(context, scope, part, t_yesno)
     how <- if (is_kind(v$type, "label") && all(v$type$members %in% table_seats(context))) "seat" else "condition"
+    if (is_unknown(v$type)) context$unread <- union(context$unread, "outcomes")  # it may be one for each seat
     if (how == "condition" && !is_kind(v$type, "yesno", "unknown"))
       v <- wrong_type(context, v, t_yesno, "The condition of an outcome")
     entries <- c(entries, list(list(name = name, how = how, node = v, at = part$at)))
@@ -44,7 +45,10 @@ check_outcomes <- function(context, node) {
 outcomes_of_label <- function(context, scope, node) {
   v <- check_value(context, scope, node)
   context$outcomes <- list(entries = list(), names = character())
-  if (is_unknown(v$type)) return(invisible())
+  if (is_unknown(v$type)) {
+    context$unread <- union(context$unread, "outcomes")
+    return(invisible())
+  }
   if (!is_kind(v$type, "label") || length(v$type$members) == 0) {
     return(report(context, "outcome_unnamed", node$at,
                   "An outcome needs a name, or one expression gives a label for each.",

@@ -191,3 +191,17 @@ test_that("nothing in a rules file is evaluated", {
   }
   expect_false(file.exists(path))
 })
+
+test_that("what an unread outcome would be called is no second problem", {
+  told <- function(state, outcomes) {
+    path <- tempfile(fileext = ".game")
+    writeLines(c("seats(left, right)", "cube <- die(1:6)", state, "play({ for (s in seats) pull[s] <- roll(cube) })",
+                 outcomes, "example(\"six beats one\", given(cube = c(6, 1)), expect(outcome = left_wins))"), path)
+    check_game(path)$problems$id
+  }
+  expect_identical(told("state(pull = each(seats, 0))", "outcomes(wins = leader(pull[it]), level = otherwise)"),
+                   "each_of")
+  expect_identical(told("state(pull = each(seat, 0))", "outcomes(wins = leader(pul[it]), level = otherwise)"),
+                   "unknown_name")
+  expect_identical(told("state(pull = each(seat, 0))", "outcomes(kind_of(pull))"), "unknown_name")
+})
