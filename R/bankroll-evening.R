@@ -4,9 +4,9 @@ most_evening_states <- 2e5
 most_evening_rounds <- 1e5
 negligible_evening <- 1e-13
 
-# `round` is list(net, probability): what a round brings for each token staked. Gives what the evening comes to.
+# `round` as of round_results(). Gives what the evening comes to.
 play_evening <- function(round, rule, terms) {
-  cost <- max(1, -min(round$net))  # the most that a token staked may cost
+  cost <- round$cost
   at <- list(state = list(wallet = terms$wallet, last_stake = 0, last_net = 0, run = 0), weight = 1)
   all <- end_those(new_evening(), at, terms, cost)
   over_time <- list(wallet_quantiles(all))
@@ -18,6 +18,7 @@ play_evening <- function(round, rule, terms) {
     all <- play_one_round(all, round, rule, terms, cost)
     if (is.finite(terms$rounds)) over_time <- c(over_time, list(wallet_quantiles(all)))
   }
+  all$put_in <- all$put_in * round$put
   evening_result(all, terms, over_time)
 }
 

@@ -6,9 +6,9 @@ evening_path <- function(rule, ask, number) {
   program <- program_of(played$game, played$settings, played$players, tracing = TRUE)
   trace <- watch_trace(played$game, program, number, ask$seed, NULL, NULL)
   if (!is.null(trace$diagnostic)) stop_with_diagnostics(list(trace$diagnostic), played$game$source)
-  paid <- vapply(trace$results, function(result) as.numeric(result$pays[[played$seat]]), 0) / played$unit
+  paid <- vapply(trace$results, function(result) as.numeric(result$pays[[played$seat]]), 0)
   state <- list(wallet = ask$terms$wallet, last_stake = 0, last_net = 0, run = 0)
-  cost <- max(1, -min(ask$round$net))
+  cost <- ask$round$cost
   rows <- lapply(seq_along(paid), function(k) {
     stake <- min(max(ask$terms$least, floor(rule$of(state) + 1e-9)), ask$terms$most,
                  floor(state$wallet / cost + 1e-9))

@@ -3,9 +3,9 @@
 
 evening_names <- c("wallet", "last_stake", "last_net", "run")
 
-# The game with an evening around it, one unit an evening. `cost` is the most that a token staked may cost, `unit` what
-# the rules put in.
-with_evening <- function(game, rule, terms, seat, cost, unit, seconds = NULL) {
+# The game with an evening around it, one unit an evening. `cost` is the most that a round may cost, `pots` what pots
+# that last hold at the start: they go on from round to round.
+with_evening <- function(game, rule, terms, seat, cost, seconds = NULL, pots = NULL) {
   if (!is.null(game$match) || length(game$money$wallets) > 0)
     abort_input("rounds_linked", "An evening is played of rounds; this game has matches or a wallet of its own.",
                 "ask for the odds of the whole with `basanos odds`")
@@ -13,18 +13,21 @@ with_evening <- function(game, rule, terms, seat, cost, unit, seconds = NULL) {
   context <- context_of(game)
   context$spans <- "sitting"
   paid <- paid_to_seat(context, seat, at)
-  is_whole <- is_kind(paid$type, "whole") && all(c(unit, cost, terms$wallet) == round(c(unit, cost, terms$wallet))) &&
-    unit == 1
+  is_whole <- is_kind(paid$type, "whole") && cost == round(cost) && terms$wallet == round(terms$wallet)
   kept <- evening_variables(context, terms, if (is_whole) t_whole else t_fraction, at)
   asked <- stake_asked(context, kept, rule$text, at)
   spent <- if (!is.null(seconds)) seconds_spent(context, seconds)
   blame_expression(context$diagnostics, rule$text, game$source)
   game <- counted_too(game, context)
   game$state <- context$state
+  for (pot in names(pots)) {
+    start <- literal(round(pots[[pot]] * game$money$piece$den / game$money$piece$num), t_whole, at)
+    game$state[[pot]][c("lasts", "start")] <- list("sitting", start)
+  }
   game$spans <- "sitting"
   game$sitting <- list(at = at, rounds = if (is.finite(terms$rounds)) literal(terms$rounds, t_whole, at),
                        until = list(condition = evening_over(kept, asked, terms, cost, at)))
-  game$after_round <- evening_steps(kept, asked, paid, spent, terms, cost, unit, at)
+  game$after_round <- evening_steps(kept, asked, paid, spent, terms, cost, at)
   game$told_of_unit <- evening_told(kept, asked, terms, cost, at)
   game
 }
@@ -53,7 +56,7 @@ whole_part <- function(x, at) {
   calculation("round_down", t_whole, at, list(number_of("+", x, literal(1e-9, t_fraction, at), at)))
 }
 
-# What the rule asks for, in whole tokens.
+# What the rule asks for, as a whole number.
 stake_asked <- function(context, kept, text, at) {
   scope <- new_scope("a staking rule")
   scope$vars <- kept[evening_names]
@@ -102,7 +105,7 @@ evening_left <- function(kept, asked, terms, cost, at)
   number_test(">", number_of("max", asked, plain_literal(terms$least, at), at), can_stake(kept, cost, at), at)
 
 # One round's change, in the order in which it happens.
-evening_steps <- function(kept, asked, paid, spent, terms, cost, unit, at) {
+evening_steps <- function(kept, asked, paid, spent, terms, cost, at) {
   now <- function(name) evening_value(kept, name, at)
   set <- function(name, value) set_money(kept[[name]], convert(value, kept[[name]]$type), at)
   number <- function(x) plain_literal(x, at)
@@ -117,8 +120,7 @@ evening_steps <- function(kept, asked, paid, spent, terms, cost, unit, at) {
   c(list(set("cut", number_of("+", now("cut"), is_cut, at)),
          set("last_stake", number_of("min", least, can, at)),
          set("put_in", number_of("+", now("put_in"), stake, at)),
-         set("last_net", if (unit == 1) number_of("*", stake, paid, at)
-             else number_of("/", number_of("*", stake, paid, at), number(unit), at)),
+         set("last_net", number_of("*", stake, paid, at)),
          set("wallet", number_of("+", now("wallet"), net, at)),
          set("run", run),
          set("losses", number_of("max", now("losses"), calculation("neg", type, at, list(now("run"))), at)),

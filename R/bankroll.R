@@ -6,13 +6,14 @@
 #'
 #' @inheritParams odds
 #' @param wallet Tokens brought.
-#' @param stake How much is staked: a number, or a text with an expression over `wallet`, `last_stake`, `last_net` (what
-#'   the last round brought, less than 0 for a loss) and `run` (wins in a row, or losses in a row as a negative number);
-#'   several, named, are set side by side. It is rounded down to whole tokens. What is asked for beyond the limit or
-#'   the wallet is cut to the greatest stake that can be paid.
+#' @param stake How many times what the rules say is put in, so tokens where they say one token: a number, or a text
+#'   with an expression over `wallet`, `last_stake`, `last_net` (what the last round brought in tokens, less than 0 for
+#'   a loss) and `run` (wins in a row, or losses in a row as a negative number); several, named, are set side by side.
+#'   It is rounded down to a whole number. What is asked for beyond the limit or the wallet is cut to the greatest stake
+#'   that can be paid.
 #' @param rounds The most rounds; `Inf` for no limit.
 #' @param goal The visitor leaves with this much or more; `NULL` for no goal.
-#' @param least,most The least and the greatest stake.
+#' @param least,most The least and the greatest stake, as `stake`.
 #' @param short What a visitor does whose wallet is too short for the stake asked for: `"rest"` stakes what is left,
 #'   `"leave"` goes home.
 #' @param seat The seat; by default the first that puts in a stake.
@@ -27,12 +28,13 @@
 #' @param ... More arguments of [odds()], for the odds of a round.
 #' @return An object of class `basanos_bankroll`: a list with `measures`, a data frame with one row a staking rule:
 #'   `rule`, `stake`, `ruin`, `goal`, `left_early`, `losing` (ended below what was brought), `level`, `all_rounds`
-#'   (played the last round), `final` (mean wallet at the end), `sd`, `put_in` (mean tokens staked in all), `rounds`
+#'   (played the last round), `final` (mean wallet at the end), `sd`, `put_in` (mean tokens put in in all), `rounds`
 #'   (mean), `cut` (the share of the rounds in which the rule asked for more than could be staked) and the quantiles
 #'   of the final wallet; `finals` and `over_time`, lists of data frames by rule: the final wallet, and its quantiles
 #'   after each round (of evenings that are counted). Of evenings that are played also `evenings`, how many, and
 #'   `played`, a data frame with the means of `lowest` (wallet), `drawdown` (the greatest fall from an earlier high),
-#'   `losing_run` (the longest) and `minutes`. With `path` a data frame for each rule: `round`, `stake`, `result` and
+#'   `losing_run` (the longest) and `minutes`. `pots` has what pots that last hold when the visitor comes: their mean
+#'   over time. With `path` a data frame for each rule: `round`, `stake`, `result` and
 #'   `wallet`.
 #' @section Formulas: The wallet, and what else the rule reads, is the state of a Markov chain; its distribution is
 #'   carried from round to round. A ruined visitor cannot pay the least stake.
@@ -55,12 +57,14 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
   seat <- staked_seat(game, seat)
   round_odds <- odds_of_round(game, seed = seed, threads = threads, measure = seconds_measure(seconds), ...)
   round <- round_results(round_odds, seat)
-  linked <- round_odds$unit != "round" || !is.null(terms$minutes)
+  pots <- mean_levels(round_odds$pots, game)
+  linked <- round_odds$unit != "round" || !is.null(terms$minutes) || length(pots) > 0
   if (linked && method == "count")
-    abort_input("rounds_linked", sprintf("The rounds of %s hang together in a %s, so that one does not tell of many.",
-                                         round_odds$name, round_odds$unit),
+    abort_input("rounds_linked", sprintf("The rounds of %s hang together%s, so that one does not tell of many.",
+                                         round_odds$name, if (length(pots) > 0) sprintf(" by `%s`", names(pots)[[1]])
+                                         else sprintf(" in a %s", round_odds$unit)),
                 "play them: method = \"play\" (--method play)")
-  ask <- list(game = game, terms = terms, seat = seat, round = round, linked = linked, seconds = seconds,
+  ask <- list(game = game, terms = terms, seat = seat, round = round, linked = linked, pots = pots, seconds = seconds,
               evenings = evenings, seed = seed, threads = threads, more = list(...))
   found <- lapply(rules, function(rule) if (linked || method == "play") play_evenings(rule, ask)
     else counted_or_played(rule, ask, method))
@@ -74,7 +78,7 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
                  evenings = if (!is.null(played)) evenings,
                  measures = cbind(data.frame(rule = names, stake = texts), measures),
                  played = if (!is.null(played)) cbind(data.frame(rule = names), as.data.frame(played)),
-                 multiplied = rounds_or_caps(game), path_of = path,
+                 multiplied = rounds_or_caps(game), pots = as.list(pots), path_of = path,
                  path = if (!is.null(path)) stats::setNames(lapply(rules, evening_path, ask, path), names),
                  finals = stats::setNames(lapply(found, `[[`, "final"), names),
                  over_time = stats::setNames(Map(function(evening, rule)
@@ -119,23 +123,24 @@ counted_or_played <- function(rule, ask, method) {
 play_evenings <- function(rule, ask) {
   played <- evening_game(rule, ask)
   program <- program_of(played$game, played$settings, played$players)
-  played_evening(played$game, program, ask$terms, ask$evenings, ask$seed, ask$threads)
+  found <- played_evening(played$game, program, ask$terms, ask$evenings, ask$seed, ask$threads)
+  found$measures[["put_in"]] <- found$measures[["put_in"]] * ask$round$put
+  found
 }
 
-# The game with the evening around it: list(game, settings, players, seat, unit). Rounds that are independent are drawn
+# The game with the evening around it: list(game, settings, players, seat). Rounds that are independent are drawn
 # from their distribution, those that hang together are those of the game.
 evening_game <- function(rule, ask) {
   base <- if (ask$linked) ask$game else game_of_results(ask$round)
   seat <- if (ask$linked) match(ask$seat, base$seats) else 1L
-  unit <- if (ask$linked) ask$round$stake else 1
   seconds <- if (ask$linked || is.numeric(ask$seconds)) ask$seconds
-  g <- with_evening(base, rule, ask$terms, seat, max(1, -min(ask$round$net)), unit, seconds)
+  g <- with_evening(base, rule, ask$terms, seat, ask$round$cost, seconds, ask$pots)
   settings <- if (ask$linked) resolve_settings(g, as.list(ask$more$set), ask$more$mode) else resolve_settings(g)
   players <- resolve_players(g, if (ask$linked) as.list(ask$more$players) else list(), settings)
-  list(game = g, settings = settings, players = players, seat = base$seats[[seat]], unit = unit)
+  list(game = g, settings = settings, players = players, seat = base$seats[[seat]])
 }
 
-# A game of one draw that pays what a round does, for each token staked.
+# A game of one draw that pays what a round does.
 game_of_results <- function(round) {
   names <- sprintf("r%d", seq_along(round$net))
   exact <- function(x) sprintf("%.17g", x)
@@ -159,7 +164,8 @@ evening_terms <- function(wallet, rounds, goal, least, most, short) {
        short = short)
 }
 
-# What a round brings the seat for each token staked.
+# What a round brings the seat: list(net, probability, cost, put), `cost` being the most that it may need in the wallet,
+# `put` what is put in on average.
 round_results <- function(odds, seat) {
   if (!is.null(odds$units$shares))
     abort_input("wallet_own", sprintf("%s has a wallet of its own.", odds$name),
@@ -170,7 +176,8 @@ round_results <- function(odds, seat) {
                 "give the rules a wallet and a sitting, and let a player stake by wallet, last_net and streak")
   d <- odds$pay_distributions[[seat]]
   d <- d[d$probability > 0, ]
-  list(net = d$value / pays$stake, probability = d$probability / sum(d$probability), stake = pays$stake)
+  list(net = d$value, probability = d$probability / sum(d$probability), cost = max(pays$stake, -min(d$value)),
+       put = pays$put_in)
 }
 
 horizons <- 20
@@ -223,6 +230,9 @@ sections.basanos_bankroll <- function(x, ...) {
     if (isTRUE(x$multiplied))
       section(notes = paste("What one stake brings is multiplied: that larger ones are rounded or capped otherwise is",
                             "not in these figures.")),
+    if (length(x$pots) > 0)
+      section(notes = sprintf("At the start of an evening `%s` holds %s, its mean over time.", names(x$pots),
+                              vapply(x$pots, plain_number, ""))),
     section(notes = if (!is.null(x$evenings))
       sprintf("%s evenings played, all rules on the same luck.", whole_text(x$evenings))
       else counted_or_sampled(x$engine == "exact")))
@@ -255,6 +265,7 @@ json_fields.basanos_bankroll <- function(x) {
   terms <- x$terms
   terms <- lapply(terms, function(t) if (is.numeric(t) && !is.finite(t)) NULL else t)
   list(game = x$game, seat = x$seat, engine = x$engine, terms = Filter(Negate(is.null), terms),
-                evenings = x$evenings, measures = x$measures, played = x$played, path = x$path,
+                evenings = x$evenings, pots = if (length(x$pots) > 0) x$pots, measures = x$measures,
+                played = x$played, path = x$path,
                 final = x$finals, over_time = Filter(Negate(is.null), x$over_time))
 }

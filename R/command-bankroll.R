@@ -1,8 +1,8 @@
 command_bankroll <- function(args) {
   read <- read_options("bankroll", args, c(game_options(), list(
     option("wallet", "tokens brought [20]", "20", "N"),
-    option("stake", paste("what is staked: a number or an expression over wallet, last_stake, last_net, run [1];",
-                          "name=... sets several side by side"), metavar = "RULE"),
+    option("stake", paste("how many times what the rules put in: a number or an expression over wallet, last_stake,",
+                          "last_net, run [1]; name=... sets several side by side"), metavar = "RULE"),
     option("rounds", "the most rounds [200]; `none` for no limit", "200", "N"),
     option("goal", "leave with this much", metavar = "N"),
     option("least", "the least stake [1]", "1", "N"),

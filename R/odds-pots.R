@@ -15,3 +15,11 @@ with_pots_set_aside <- function(game, seat) {
 }
 
 lasting_pots <- function(game) names(Filter(function(pot) pot$lasts == "always", game$money$pots))
+
+# What a pot that lasts holds before a round, on average over time: each round it is fed, and if it is won it starts
+# from its seed again. Tokens by name, whole in pieces.
+mean_levels <- function(pots, game) {
+  long <- which(!is.na(pots$level_when_paid))
+  piece <- game$money$piece$num / game$money$piece$den
+  stats::setNames(round((pots$level_when_paid - pots$fed)[long] / piece) * piece, pots$pot[long])
+}

@@ -105,14 +105,20 @@ usual_knobs <- function(ask) {
   abort_input("knob_idle", "Nothing in these rules can be turned.", "name knobs: knobs = \"pay(bright) in 1..6\"")
 }
 
+# The visitor's evening and the stall's, each where it can be told; of a sitting with a wallet the odds tell the first.
 evenings_part <- function(ask) {
   if (is.null(ask$seat)) return(NULL)
-  visitor <- bankroll(ask$game, ask$wallet, goal = ask$goal, seed = ask$seed, over_time = TRUE, evenings = 2e4,
-                      set = ask$set, players = ask$players, mode = ask$mode)
-  stall <- takings(list(ask$game), ask$visits, ask$hours, float = ask$float, seed = ask$seed, set = ask$set,
-                   players = ask$players, mode = ask$mode, rounds_sampled = ask$rounds)
-  list(sections = all_sections(sections(visitor), sections(stall)),
-       figures = list(report_figure(visitor, 4.2), report_figure(stall, 3.6)))
+  visitor <- function() bankroll(ask$game, ask$wallet, goal = ask$goal, seed = ask$seed, over_time = TRUE,
+                                 evenings = 2e4, set = ask$set, players = ask$players, mode = ask$mode)
+  stall <- function() takings(list(ask$game), ask$visits, ask$hours, float = ask$float, seed = ask$seed,
+                              set = ask$set, players = ask$players, mode = ask$mode)
+  evening <- function(tell, height) told_or_why(function() {
+    result <- tell()
+    list(sections = sections(result), figures = list(report_figure(result, height)))
+  })
+  both <- list(if (length(ask$game$money$wallets) == 0) evening(visitor, 4.2), evening(stall, 3.6))
+  list(sections = all_sections(unlist(lapply(both, `[[`, "sections"), recursive = FALSE)),
+       figures = unlist(lapply(both, `[[`, "figures"), recursive = FALSE))
 }
 
 # A typical round and the rarest: the likeliest outcome, and the least likely that does come up.

@@ -80,12 +80,16 @@ usual_share <- function(game) sprintf("probability(outcome == %s)", game$outcome
 # why; a wrong call is told at once.
 told_part <- function(name, ask) {
   part <- report_parts[[name]]
-  told <- tryCatch(part$tell(ask), basanos_error = function(e) {
+  told <- told_or_why(function() part$tell(ask))
+  if (is.null(told)) NULL else c(list(id = name, title = part$title), told)
+}
+
+told_or_why <- function(tell) {
+  tryCatch(tell(), basanos_error = function(e) {
     if (any(e$ids %in% wrong_calls)) stop(e)
-    reason <- sub("\n.*", "", conditionMessage(e))
+    reason <- sub(" \\[[a-z_]+\\]$", "", sub("\n.*", "", conditionMessage(e)))
     list(sections = all_sections(section(notes = sprintf("This is not told here: %s", reason))))
   })
-  if (is.null(told)) NULL else c(list(id = name, title = part$title), told)
 }
 
 wrong_calls <- c("target_wrong", "knob_wrong", "knob_unknown", "knob_off_grid", "what_if_wrong",

@@ -2,11 +2,42 @@
 
 evening <- function(p, stake, wallet, rounds = Inf, goal = NULL, most = Inf, short = "rest", net = c(1, -1),
                     probability = c(p, 1 - p)) {
-  play_evening(list(net = net, probability = probability), stake_rule(stake),
+  play_evening(list(net = net, probability = probability, cost = max(1, -min(net)), put = 1), stake_rule(stake),
                evening_terms(wallet, rounds, goal, 1, most, short))
 }
 measures <- function(...) evening(...)$measures
 close_to <- function(got, wanted) expect_equal(unname(got), wanted, tolerance = 1e-10)
+
+test_that("stakes are times what the rules put in, and put_in is all of it", {
+  two <- game_of("seats(guest)", "stakes(guest, 2)", "state(won = no)", "play({ won <- chance(0.48) })",
+                 "outcomes(win = won, loss = otherwise)", "pays(guest, win = 2, loss = -2)")
+  one <- game_of("seats(guest)", "stakes(guest, 1)", "state(won = no)", "play({ won <- chance(0.48) })",
+                 "outcomes(win = won, loss = otherwise)", "pays(guest, win = 1, loss = -1)")
+  twice <- bankroll(two, wallet = 40, rounds = 60)
+  once <- bankroll(one, wallet = 20, rounds = 60)
+  expect_equal(twice$measures[c("ruin", "losing", "rounds")], once$measures[c("ruin", "losing", "rounds")])
+  tokens <- c("final", "sd", "put_in")
+  expect_equal(unlist(twice$measures[tokens]), 2 * unlist(once$measures[tokens]))
+  raised <- bankroll("keepers-three", rounds = 10, wallet = 100)
+  expect_equal(raised$measures$put_in, 10 * odds("keepers-three", "sample", seed = 1)$pays$put_in)
+})
+
+test_that("a pot that lasts goes on from round to round, from its mean", {
+  lamp <- game_of("seats(guest)", "tokens(piece = 0.5)", "glow <- pot(4, lasts = always)", "bets(guest, lamp = 1)",
+                  "state(won = no)", "play({ move(0.5, from = lamp, to = glow)", "won <- chance(1 / 9)",
+                  "if (won) share(glow, among = guest) })", "outcomes(lit = won, dark = otherwise)",
+                  "settle(lamp, otherwise = lost)")
+  b <- bankroll(lamp, wallet = 1000, rounds = 50, evenings = 40000)
+  expect_identical(b$pots, list(glow = 8))  # won once in nine rounds, with a half fed in each of the others
+  error <- b$measures$sd / sqrt(40000)
+  expect_lt(abs(b$measures$final - (1000 - 50 * (1 / 2 - 4 / 9))), 4 * error)
+  expect_match(format(b), "`glow` holds 8, its mean over time", all = FALSE, fixed = TRUE)
+  path <- bankroll(lamp, wallet = 1000, rounds = 50, evenings = 1000, path = 3)$path$flat
+  won <- which(path$result > 0)
+  expect_equal(path$result[won], 8 * (seq_along(won) == 1) + 4 * (seq_along(won) > 1) - 1 +
+                 0.5 * diff(c(0, won)))
+  expect_error(bankroll(lamp, method = "count"), "hang together by `glow`")
+})
 
 test_that("flat stakes: the goal or ruin without a limit, ruin within one", {
   to_goal <- measures(0.48, 1, 20, goal = 40)

@@ -156,3 +156,14 @@ test_that("a list of three settings, a wrong one, and too many are told before l
   expect_error(game_report("lantern-tiles", parts = "ending"), class = "basanos_report_part")
   expect_error(game_report("lantern-tiles", "page.pdf"), class = "basanos_format_unknown")
 })
+
+test_that("of a game with a wallet of its own the stall's evening is told all the same", {
+  part <- part_of(game_report("moon-wheel", parts = "evenings", rounds = 1000), "evenings")
+  titles <- unlist(lapply(part$sections, `[[`, "title"))
+  expect_match(titles, "The stall's evening", all = FALSE)
+  expect_length(part$figures, 1)
+  bells <- part_of(game_report("three-bells", parts = "evenings", rounds = 1000), "evenings")
+  expect_match(unlist(lapply(bells$sections, `[[`, "title")), "the evening of spinner", all = FALSE)
+  expect_match(unlist(lapply(bells$sections, `[[`, "notes")), "not told here: The rounds .* is not kept[.]$",
+               all = FALSE)
+})

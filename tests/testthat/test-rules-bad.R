@@ -100,8 +100,8 @@ bad_calls <- list(
   bankroll_large = function() bankroll(method = "count", "lantern-tiles", stake = "last_net + wallet %% 7 + run",
                                        wallet = 1e5,
                                        rounds = 2000),
-  bankroll_endless = function() play_evening(list(net = 0, probability = 1), stake_rule(1), evening_terms(
-    20, Inf, 40, 1, Inf, "rest")),
+  bankroll_endless = function() play_evening(list(net = 0, probability = 1, cost = 1, put = 1), stake_rule(1),
+                                             evening_terms(20, Inf, 40, 1, Inf, "rest")),
   no_stake = function() par_table("two-buckets"),
   position_setting = function() odds("lantern-tiles", at = "aim = 20"),
   position_none = function() odds("lantern-tiles", at = "choose: guest_total = 3"),
