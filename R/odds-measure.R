@@ -28,7 +28,9 @@ measure_words <- list(
               example = "edge(guest)"),
   edge_per_token = list(about = "money", says = "The house edge for each token put in.",
                         example = "edge_per_token(guest)"),
-  decided_edge = list(about = "money", says = "The same, of rounds that are won or lost.",
+  long_run_edge = list(about = "seat", says = "The same over many rounds, as `long_run_return`.",
+                       example = "long_run_edge(guest)"),
+  decided_edge = list(about = "money", says = "The house edge of rounds that are won or lost, for each token put in.",
                       example = "decided_edge(guest)"),
   hit = list(about = "money", says = "The share of rounds with a stake in which something comes back.",
              example = "hit(guest)"),
@@ -155,7 +157,7 @@ with_measures <- function(game, texts) {
     abort_input("argument_wrong", "`measure` must be texts.", "write measure = c(\"edge(guest)\", \"mean(tiles)\")")
   game$measures <- lapply(unname(texts), read_measure, game = game)
   for (k in seq_along(game$measures)) {
-    if (game$measures[[k]]$word == "long_run_return") game <- with_pots_set_aside(game, game$measures[[k]]$about$name)
+    if (game$measures[[k]]$word %in% long_run_words) game <- with_pots_set_aside(game, game$measures[[k]]$about$name)
     expression <- game$measures[[k]]$expression
     if (is.null(expression)) next
     before <- names(game$records)

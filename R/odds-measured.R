@@ -104,10 +104,12 @@ measured_money <- function(measure, found, sampled) {
   }
   of_rounds <- function(top, counted) share_of_rounds(ledger, top, counted, sampled)
   first <- if (is.null(ledger$first)) ledger else ledger$first
+  aside <- if (is.null(ledger$aside)) ledger else ledger$aside
   switch(measure$word,
     put_in = mean_of_ledger(ledger, sampled),
     return_of = ratio(function(d) d$put + d$net),
-    long_run_return = ratio(function(d) d$put + d$net, if (is.null(ledger$aside)) ledger else ledger$aside),
+    long_run_return = ratio(function(d) d$put + d$net, aside),
+    long_run_edge = ratio(function(d) -d$net, aside),
     edge = ratio(function(d) -d$net, first),
     edge_per_token = ratio(function(d) -d$net),
     decided_edge = list(value = money_row(ledger, FALSE)$decided_edge),

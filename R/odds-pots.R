@@ -5,7 +5,7 @@
 with_pots_set_aside <- function(game, seat) {
   lasting <- lasting_pots(game)
   if (length(lasting) == 0) return(game)
-  others <- setdiff(game$seats[unique(vapply(game$money$bets, `[[`, 0L, "seat"))], seat)
+  others <- other_bettors(game, seat)
   if (length(others) > 0)
     abort_input("pot_shared", sprintf("`%s` and `%s` may both feed `%s`: what one of them leaves is not told.",
                                       seat, others[[1]], lasting[[1]]),
@@ -13,6 +13,16 @@ with_pots_set_aside <- function(game, seat) {
   game$sets_aside <- TRUE
   game
 }
+
+other_bettors <- function(game, seat) setdiff(game$seats[unique(vapply(game$money$bets, `[[`, 0L, "seat"))], seat)
+
+# What the stall keeps of a seat, as a measure: where a pot lasts, over many rounds.
+kept_measure <- function(game, seat) {
+  long <- length(lasting_pots(game)) > 0 && length(other_bettors(game, seat)) == 0
+  sprintf(if (long) "long_run_edge(%s)" else "edge(%s)", seat)
+}
+
+long_run_words <- c("long_run_return", "long_run_edge")
 
 lasting_pots <- function(game) names(Filter(function(pot) pot$lasts == "always", game$money$pots))
 

@@ -19,11 +19,11 @@ money_headline <- function(ask, parts) {
     else sprintf("The stall loses: it pays %s %s more than is staked", ask$seat, percent_text(-pays$edge, 2))
   at_first <- if (pays$put_in > pays$stake + 1e-9) " at first"  # the edge is one of first stakes
   ends <- if (o$engine == "sample") sort((if (pays$edge < 0) -1 else 1) * c(pays$edge_lower, pays$edge_upper))
-  paste0(keeps, at_first, interval_words(ends[1], ends[2]), "; ", target_words(parts), ".", long_run_words(o$pots))
+  paste0(keeps, at_first, interval_words(ends[1], ends[2]), "; ", target_words(parts), ".", long_run_headline(o$pots))
 }
 
 # Of one round a pot pays from its seed: over many it pays what is fed as well.
-long_run_words <- function(pots) {
+long_run_headline <- function(pots) {
   long <- pots$long_run_return[!is.na(pots$long_run_return)]
   if (length(long) > 0)
     sprintf(" In the long run, when its pot has paid what is fed to it, it keeps %s of all that is put in.",
@@ -95,10 +95,10 @@ knob_headline <- function(ask) {
   if (NROW(i) == 0 || max(abs(i$step)) < 1e-9) return(NULL)
   best <- i[1, ]
   sprintf("Turn %s first: from %s to %s moves %s by %s.", best$knob, best$now, best$to, result_in_words(ask),
-          if (startsWith(ask$of, "edge") || startsWith(ask$of, "probability"))
-            sprintf("%s points", fixed_text(100 * best$step, 2, sign = TRUE)) else fixed_text(best$step, 4,
-                                                                                              sign = TRUE))
+          sprintf("%s points", fixed_text(100 * best$step, 2, sign = TRUE)))
 }
 
-result_in_words <- function(ask)
-  if (!is.null(ask$seat)) "what the stall keeps" else sprintf("the chance of %s", ask$game$outcomes$names[[1]])
+result_in_words <- function(ask) {
+  if (is.null(ask$seat)) return(sprintf("the chance of %s", ask$game$outcomes$names[[1]]))
+  paste("what", kept_in_words(ask, ask$seat, 1))
+}

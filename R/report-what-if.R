@@ -138,6 +138,11 @@ what_if_values <- function(ask) {
 
 numbers_of_game <- function(game) vapply(numbers_in_rules(game$nodes), `[[`, "", "name")
 
+kept_in_words <- function(ask, seat, seats) {
+  paste0("the stall keeps", if (seats > 1) sprintf(" of what %s stakes", seat),
+         if (startsWith(kept_measure(ask$game, seat), "long_run")) " in the long run")
+}
+
 # The measures on the page: list(of, told), told being name, kind and part of the page of each.
 what_if_measures <- function(ask) {
   o <- ask$odds
@@ -145,8 +150,8 @@ what_if_measures <- function(ask) {
   staked <- o$pays$seat[!is.na(o$pays$stake)]
   numbers <- utils::head(o$records$name[o$records$type == "number"], 4)
   measure <- function(of, name, kind) list(of = of, name = name, kind = kind)
-  all <- c(lapply(staked, function(s) measure(sprintf("edge(%s)", s), if (length(staked) == 1) "the stall keeps"
-                                              else sprintf("the stall keeps of what %s stakes", s), "share")),
+  all <- c(lapply(staked, function(s)
+             measure(kept_measure(ask$game, s), kept_in_words(ask, s, length(staked)), "share")),
            lapply(outcomes, function(x) measure(sprintf("probability(outcome == %s)", x), x, "outcome")),
            lapply(numbers, function(x) measure(sprintf("mean(%s)", x), sprintf("%s, on average", plain_name(x)),
                                                "number")))
@@ -170,9 +175,7 @@ influence_of_steps <- function(ask) {
   i <- ask$influence
   if (NROW(i) == 0) return(NULL)
   section("What the next step of each setting does", stats::setNames(list(
-    i$knob, sprintf("%s to %s", i$now, i$to),
-    if (startsWith(ask$of, "edge") || startsWith(ask$of, "probability"))
-      sprintf("%s points", fixed_text(100 * i$step, 2, sign = TRUE)) else fixed_text(i$step, 4, sign = TRUE)),
+    i$knob, sprintf("%s to %s", i$now, i$to), sprintf("%s points", fixed_text(100 * i$step, 2, sign = TRUE))),
     c("setting", "step", result_in_words(ask))))
 }
 

@@ -62,7 +62,7 @@ report_of_game <- function(game, ask) {
     ask$odds <- odds(game, "sample", ask$rounds, ask$seed, set = ask$set, players = ask$players, mode = ask$mode,
                      progress = FALSE)
   ask$seat <- tryCatch(first_staked(game), basanos_no_stake = function(e) NULL)
-  ask$of <- if (!is.null(ask$seat)) sprintf("edge(%s)", ask$seat) else usual_share(game)
+  ask$of <- if (!is.null(ask$seat)) kept_measure(game, ask$seat) else usual_share(game)
   ask$influence <- step_influence(ask)
   ask$check <- check_game(game, set = ask$set, players = ask$players, mode = ask$mode)
   parts <- lapply(ask$parts, function(name) {

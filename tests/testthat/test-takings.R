@@ -168,9 +168,9 @@ test_that("what is fed to a pot that lasts is not the stall's", {
 })
 
 test_that("the return in the long run is a measure, and what cannot be told of pots that last is refused", {
-  asked <- c("long_run_return(guest)", "return_of(guest)")
+  asked <- c("long_run_return(guest)", "return_of(guest)", "long_run_edge(guest)")
   o <- odds(lamp(), measure = asked)
-  expect_equal(o$measures$value, c(1 / 2 + 4 / 9, 4.5 / 9))
+  expect_equal(o$measures$value, c(1 / 2 + 4 / 9, 4.5 / 9, 1 / 2 - 4 / 9))
   expect_equal(o$measures$value[[1]], o$pots$long_run_return)
   expect_identical(odds(lamp(), measure = asked[[2]])$hash, odds(lamp())$hash)
   sampled <- odds(lamp(), "sample", rounds = 20000, measure = asked)$measures
