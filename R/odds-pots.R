@@ -26,10 +26,13 @@ long_run_words <- c("long_run_return", "long_run_edge")
 
 lasting_pots <- function(game) names(Filter(function(pot) pot$lasts == "always", game$money$pots))
 
-# What a pot that lasts holds before a round, on average over time: each round it is fed, and if it is won it starts
-# from its seed again. Tokens by name, whole in pieces.
+# What pots that last hold before a round, on average over time, in tokens by name, whole in pieces. A round adds `fed`,
+# pays the same share of what is there then as in the odds, which begin at the seed, and adds the seed where it emptied
+# the pot: the level at which that changes nothing. A pot that is never paid has none.
 mean_levels <- function(pots, game) {
-  long <- which(!is.na(pots$level_when_paid))
+  pots <- pots[pots$pot %in% lasting_pots(game) & pots$paid > 0, ]
+  share <- pots$paid / (pots$seed + pots$fed)
   piece <- game$money$piece$num / game$money$piece$den
-  stats::setNames(round((pots$level_when_paid - pots$fed)[long] / piece) * piece, pots$pot[long])
+  level <- (pots$fed * (1 - share) + pots$emptied * pots$seed) / share
+  stats::setNames(round(level / piece) * piece, pots$pot)
 }

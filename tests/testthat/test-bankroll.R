@@ -23,10 +23,11 @@ test_that("stakes are times what the rules put in, and put_in is all of it", {
 })
 
 test_that("a pot that lasts goes on from round to round, from its mean", {
-  lamp <- game_of("seats(guest)", "tokens(piece = 0.5)", "glow <- pot(4, lasts = always)", "bets(guest, lamp = 1)",
-                  "state(won = no)", "play({ move(0.5, from = lamp, to = glow)", "won <- chance(1 / 9)",
-                  "if (won) share(glow, among = guest) })", "outcomes(lit = won, dark = otherwise)",
-                  "settle(lamp, otherwise = lost)")
+  lit <- function(share) game_of("seats(guest)", "tokens(piece = 0.25)", "glow <- pot(4, lasts = always)",
+                                 "bets(guest, lamp = 1)", "state(won = no)", "play({ move(0.5, from = lamp, to = glow)",
+                                 sprintf("won <- chance(1 / 9)\nif (won) %s })", share),
+                                 "outcomes(lit = won, dark = otherwise)", "settle(lamp, otherwise = lost)")
+  lamp <- lit("share(glow, among = guest)")
   b <- bankroll(lamp, wallet = 1000, rounds = 50, evenings = 40000)
   expect_identical(b$pots, list(glow = 8))  # won once in nine rounds, with a half fed in each of the others
   error <- b$measures$sd / sqrt(40000)
@@ -37,6 +38,10 @@ test_that("a pot that lasts goes on from round to round, from its mean", {
   expect_equal(path$result[won], 8 * (seq_along(won) == 1) + 4 * (seq_along(won) > 1) - 1 +
                  0.5 * diff(c(0, won)))
   expect_error(bankroll(lamp, method = "count"), "hang together by `glow`")
+  b <- bankroll(lit("share(glow, among = guest, part = 0.5)"), wallet = 1000, rounds = 50, evenings = 40000)
+  # Half of it goes in a ninth of the rounds: 8.5 before the half of a round is fed, 9 after it.
+  expect_identical(b$pots, list(glow = 8.5))
+  expect_lt(abs(b$measures$final - (1000 - 50 * (1 - 9 / 2 / 9))), 4 * b$measures$sd / sqrt(40000) + 50 * 0.25 / 9)
 })
 
 test_that("flat stakes: the goal or ruin without a limit, ruin within one", {
