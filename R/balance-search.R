@@ -12,9 +12,7 @@ told_of_point <- function(point, ask, rounds = ask$rounds, seed = ask$seed) {
   game$keeps_cases <- length(ask$inner) > 0
   o <- do.call(odds, c(list(game, ask$engine, rounds, seed, ask$threads, point$set, ask$players, progress = FALSE,
                             mode = point$mode, measure = ask$measures), ask$more))
-  if (!isTRUE(o$complete))
-    abort_input("balance_large", "A point could not be counted to its end.",
-                "sample it (--engine sample), or let it count on: --max-states")
+  need_complete(o, "balance_large", "A point", "sample it (--engine sample), or let it count on: --max-states")
   column <- function(name) if (is.null(o$measures[[name]])) rep(NA_real_, length(ask$measures)) else o$measures[[name]]
   told <- list(values = o$measures$value, standard_error = column("standard_error"), lower = column("lower"),
                upper = column("upper"), engine = o$engine, rounds = o$rounds)

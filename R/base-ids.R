@@ -54,7 +54,7 @@ diagnostic_ids <- function() {
       "odds_arithmetic", "odds_wanted", "odds_zero", "odds_negative", "settle_gap", "settle_order", "settle_outcome",
       "settle_case", "settle_twice", "settle_circle", "stands_alone", "wallet_alone", "wallet_none", "wallet_needs",
       "wallet_short", "wallet_own", "slip_wrong", "measure_wrong", "players_few", "seats_few", "list_secret",
-      "sweep_grid", "takings_wrong", "pot_shared",
+      "sweep_grid", "takings_wrong", "pot_shared", "count_incomplete",
       "target_wrong", "knob_wrong", "knob_unknown", "knob_idle", "knob_off_grid", "balance_large", "tolerance_fine",
       "write_place",
       "takings_large", "each_decision",

@@ -158,6 +158,7 @@ told_ways <- function(ways, ask) {
   values <- function(engine) worked_out(seq_len(nrow(ways)), function(way) {
     o <- do.call(odds, c(list(ask$game, engine, ask$rounds, ask$seed, ask$threads, ask$set, sit(way), progress = FALSE,
                               mode = ask$mode, measure = unname(measures)), ask$more))
+    need_complete(o)
     list(value = o$measures$value, engine = o$engine)
   }, ask$workers)
   found <- values(ask$engine)

@@ -6,7 +6,8 @@
 #' @inheritParams compare_players
 #' @param knobs Handicaps to try, as knobs of [balance_game()]: `"head_start in 0..5"`.
 #' @return An object of class `basanos_fairness`: a list with
-#'   * `rows`: a data frame with one row a player and seat: `player`, `seat`, `value`; sampled also `standard_error`.
+#'   * `rows`: a data frame with one row a player and seat: `player`, `seat`, `value`; where any player is sampled also
+#'     `standard_error` (0 of those counted exactly).
 #'   * `advantage`: one row a player: `player`, `advantage` (of the first seat over the mean of the others),
 #'     `standard_error`, `fair` (`proved`, `not told apart` or `unfair`), `payment` (tokens a round from the first seat
 #'     to each other that even it, where seats are measured by what they are paid) and `stake_ratio` (tokens that the
@@ -32,39 +33,42 @@ seat_fairness <- function(game, players = NULL, of = NULL, engine = c("auto", "e
   of <- if (is.null(of)) usual_seat_measure(game, seats) else of
   ask <- list(game = game, of = of, engine = engine, rounds = rounds, seed = seed, threads = threads,
               set = as.list(set), mode = mode, more = list(...), seats = seats, workers = 1)
-  ways <- matrix(names, length(names), length(seats))
-  told <- told_ways(ways, ask)
-  structure(list(game = name_of_file(game$source), title = game$title, of = of, engine = told$engine,
-                 unit = program_span(game), rounds = if (told$engine == "sample") rounds, seed = seed,
-                 seats = game$seats[seats], rows = fairness_rows(names, told, game$seats[seats], rounds),
-                 advantage = fairness_advantage(names, told, of), handicap = if (!is.null(knobs)) evening_handicap(
-                   game, knobs, of, seats, names[[1]], ask)), class = result_class("fairness"))
+  told <- lapply(names, function(name) told_ways(matrix(name, 1, length(seats)), ask))
+  exact <- vapply(told, `[[`, "", "engine") == "exact"
+  structure(list(game = name_of_file(game$source), title = game$title, of = of,
+                 engine = if (all(exact)) "exact" else "sample", unit = program_span(game),
+                 rounds = if (!all(exact)) rounds, seed = seed,
+                 seats = game$seats[seats], rows = fairness_rows(names, told, exact, game$seats[seats]),
+                 advantage = fairness_advantage(names, told, exact, of),
+                 handicap = if (!is.null(knobs)) evening_handicap(game, knobs, of, seats, names[[1]], ask)),
+            class = result_class("fairness"))
 }
 
-fairness_rows <- function(names, told, seats, rounds) {
+# Some players may be counted exactly where others are sampled.
+fairness_rows <- function(names, told, exact, seats) {
   rows <- data.frame(player = rep(names, each = length(seats)), seat = rep(seats, length(names)),
-                     value = as.vector(t(told$values)))
-  if (told$engine == "sample") rows$standard_error <- unlist(lapply(told$pulls, function(p)
-    apply(p, 2, stats::sd) / sqrt(nrow(p))))
+                     value = unlist(lapply(told, function(t) t$values[1, ])))
+  error <- function(pull) apply(pull, 2, stats::sd) / sqrt(nrow(pull))
+  if (!all(exact)) rows$standard_error <- unlist(Map(function(t, exact) error(t$pulls[[1]]) * !exact, told, exact))
   rows
 }
 
-fairness_advantage <- function(names, told, of) {
-  exact <- told$engine == "exact"
+fairness_advantage <- function(names, told, exact, of) {
   rows <- lapply(seq_along(names), function(k) {
-    values <- told$values[k, ]
-    pull <- told$pulls[[k]]
+    values <- told[[k]]$values[1, ]
+    pull <- told[[k]]$pulls[[1]]
     off <- pull[, 1] - rowMeans(pull[, -1, drop = FALSE])
     data.frame(player = names[[k]], advantage = values[[1]] - mean(values[-1]),
-               standard_error = if (exact) 0 else stats::sd(off) / sqrt(length(off)),
+               standard_error = if (exact[[k]]) 0 else stats::sd(off) / sqrt(length(off)),
                spread = max(values) - min(values), first = values[[1]], second = values[[2]])
   })
   table <- do.call(rbind, rows)
-  p <- if (exact) ifelse(table$spread < 1e-12, 1, 0)
-    else stats::p.adjust(2 * stats::pnorm(-abs(table$advantage) / pmax(table$standard_error, 1e-300)), "holm")
-  table$fair <- if (exact) ifelse(p == 1, "proved", "unfair") else ifelse(p < 0.05, "unfair", "not told apart")
+  table$fair <- ifelse(exact & table$spread < 1e-12, "proved", "unfair")
+  sampled <- table[!exact, ]
+  p <- stats::p.adjust(2 * stats::pnorm(-abs(sampled$advantage) / pmax(sampled$standard_error, 1e-300)), "holm")
+  table$fair[!exact] <- ifelse(p < 0.05, "unfair", "not told apart")
   by_pay <- startsWith(of, "mean_pay")
-  n <- ncol(told$values)
+  n <- ncol(told[[1]]$values)
   table$payment <- if (by_pay) table$advantage / n else NA_real_
   table$stake_ratio <- if (!by_pay && startsWith(of, "probability") && n == 2) table$first / table$second else NA_real_
   table[setdiff(names(table), c("spread", "first", "second"))]
@@ -86,14 +90,16 @@ sections.basanos_fairness <- function(x, ...) {
   players <- ifelse(is.na(a$player), "nobody decides", a$player)
   cells <- c(list(player = players), stats::setNames(lapply(x$seats, function(seat)
     number(x$rows$value[x$rows$seat == seat])), x$seats), list("first seat ahead by" = number(a$advantage, TRUE)))
-  if (x$engine == "sample") cells[["standard error"]] <- number(a$standard_error)
+  if (x$engine == "sample") cells[["standard error"]] <- ifelse(a$standard_error == 0, "-", number(a$standard_error))
   cells[[" "]] <- c(proved = "fair: proved", "not told apart" = "not told apart", unfair = "unfair")[a$fair]
   if (any(!is.na(a$payment) & a$fair != "proved")) cells[["evened by paying"]] <- ifelse(a$fair == "proved", "-",
                                                                                          number(a$payment, TRUE))
   if (any(!is.na(a$stake_ratio) & a$fair != "proved")) cells[["or by stakes of"]] <- ifelse(a$fair == "proved", "-",
                                                                      sprintf("%s to 1", fixed_text(a$stake_ratio, 3)))
-  how <- if (x$engine == "exact") "Counted exactly."
-    else sprintf("Sampled: %s %s, seed %s.", whole_text(x$rounds), units_in_words(x$unit), plain_number(x$seed))
+  how <- c(if (x$engine == "exact") "Counted exactly."
+           else if (any(a$standard_error == 0)) "Counted exactly where no standard error stands.",
+           if (x$engine == "sample") sprintf("Sampled: %s %s, seed %s.", whole_text(x$rounds), units_in_words(x$unit),
+                                             plain_number(x$seed)))
   all_sections(section(sprintf("%s: is it fair to its seats, by %s?", title_of(x), any_seat(x$of))),
                section(table = cells),
                if (any(a$fair != "proved")) section(notes = c(fairness_lines(x), handicap_lines(x))),

@@ -39,3 +39,8 @@ bounded_units <- function(program, counts, open) {
   bounds <- function(share) if (!is.null(share)) bounds_table(names(share), unname(share), 1 - open, open)
   if (!is.null(shares)) lapply(shares, bounds)
 }
+
+# What bounds alone do not tell.
+need_complete <- function(odds, id = "count_incomplete", what = title_of(odds), hint = "sample it (--engine sample)") {
+  if (!isTRUE(odds$complete)) abort_input(id, sprintf("%s could not be counted to its end.", what), hint)
+}

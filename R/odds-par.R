@@ -57,6 +57,7 @@ first_staked <- function(game) {
 
 # The row of the pays of a seat that puts something in.
 staked_pays <- function(odds, seat) {
+  need_complete(odds)
   pays <- odds$pays[odds$pays$seat == seat, ]
   if (nrow(pays) > 0 && !is.na(pays$stake)) return(pays)
   abort_input("no_stake", sprintf("The seat `%s` puts nothing in, so there is no return to tell.", seat),

@@ -120,8 +120,7 @@ points_told <- function(grid, ask, kept, workers, progress, checkpoint) {
 point_told <- function(point, ask) {
   o <- do.call(odds, c(list(ask$game, ask$engine, ask$rounds, ask$seed, ask$threads, point$set, point$players,
                             progress = FALSE, mode = point$mode, measure = ask$of), ask$more))
-  if (!isTRUE(o$complete))
-    abort_input("sweep_grid", "A point of the sweep could not be counted to its end.",
+  need_complete(o, "sweep_grid", "A point of the sweep",
                 "sample it (--engine sample), or let it count on: --max-states")
   column <- function(name) if (is.null(o$measures[[name]])) NA_real_ else o$measures[[name]]
   data.frame(measure = o$measures$name, value = o$measures$value, standard_error = column("standard_error"),

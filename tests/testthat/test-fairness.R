@@ -19,6 +19,12 @@ test_that("a game whose seats are alike is proved fair, one that is not tells by
   alike <- seat_fairness("tide-signs", engine = "sample", rounds = 4000)
   expect_true(all(alike$advantage$fair == "not told apart"))
   expect_error(seat_fairness("lantern-tiles"), class = "basanos_seats_few")
+  # The second player has too many states.
+  winds <- seat_fairness("five-winds", players = c("even", "counterer"), rounds = 4000)
+  expect_identical(winds$advantage$fair, c("proved", "not told apart"))
+  expect_equal(winds$rows$value[1:2], c(0.4, 0.4))
+  expect_identical(winds$rows$standard_error == 0, c(TRUE, TRUE, FALSE, FALSE))
+  expect_match(format(winds), "Counted exactly where no standard error stands", all = FALSE)
 })
 
 test_that("a payment evens what is paid, a handicap is sought", {

@@ -160,6 +160,7 @@ bad_calls <- list(
     balance_game(path, "edge(guest) in 0..0.01", "pay(bright) in 1..3", write = tempfile())
   },
   takings_wrong = function() takings("lantern-tiles", visits = 0),
+  count_incomplete = function() seat_fairness("five-winds", "counterer", engine = "exact", max_states = 1000),
   pot_shared = function() takings(game_of("seats(a, b)", "glow <- pot(4, lasts = always)", "bets(a, one = 1)",
                                           "bets(b, two = 1)", "play({ move(1, from = one, to = glow) })",
                                           "state(n = 0)", "outcomes(all = otherwise)",
