@@ -29,12 +29,11 @@ test_that("the interval of what the stall keeps is that of the first stakes", {
 })
 
 test_that("of a pot that lasts the long run is told as well", {
-  said <- game_report("buoy-line", parts = "ends")$games[[1]]$headlines[[1]]
-  expect_match(said, sprintf("In the long run, .* it keeps %.2f%% of all that is put in[.]$",
+  said <- game_report("buoy-line", parts = "ends")$games[[1]]$headlines
+  expect_match(said[[1]], sprintf("In the long run, .* it keeps %.2f%% of all that is put in[.]$",
                              100 * (1 - odds("buoy-line")$pots$long_run_return)))
-  turned <- game_report("buoy-line", parts = "what_if", what_if = list(seed = 2:4))$games[[1]]
   kept <- function(seed) odds("buoy-line", set = list(seed = seed), measure = "long_run_edge(guest)")$measures$value
-  expect_match(turned$headlines, all = FALSE, fixed = TRUE,
+  expect_match(said, all = FALSE, fixed = TRUE,
                sprintf("seed first: from 3 to 2 moves what the stall keeps in the long run by %+.2f points",
                        100 * (kept(2) - kept(3))))
 })
