@@ -21,7 +21,7 @@
 #' @section Errors: Those of [player_answers()]; `argument_wrong` for rules with chance in them.
 #' @export
 #' @examples
-#' player_partings("lantern-tiles", player = "careful", other = "bold", rounds = 200)
+#' player_partings("lantern-tiles", player = "careful", other = "bold", rounds = 200, most = 5)
 player_partings <- function(game, seat = NULL, decision = NULL, player, other, by = NULL, rounds = 2000, seed = 1,
                             set = list(), players = list(), mode = NULL, most = 40) {
   game <- game(game)
