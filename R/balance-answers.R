@@ -9,18 +9,19 @@ balance_result <- function(found, game) {
   none <- !is.null(found$found$patterns)
   status <- if (none && (!ask$sampled || any(answers[[1]]$targets$met == "missed"))) "impossible"
     else if (ask$sampled) "best found" else "satisfied and complete"
+  conflict <- if (status == "impossible") conflict_of(found$found$patterns, ask$targets)
   today <- told_of_point(balance_point(with_parts(ask, outer = list()), integer()), with_parts(ask, inner = list()))
   structure(list(game = name_of_file(game$source), title = game$title, unit = ask$unit, answers = answers,
                  status = status,
-                 conflicts = if (status == "impossible") conflict_of(found$found$patterns, ask$targets)
-                   else character(),
+                 conflicts = as.character(conflict$targets), each_alone = isTRUE(conflict$alone),
                  today = targets_table(today, ask, 1), today_elsewhere = elsewhere_of(today, ask),
                  bands = data.frame(target = vapply(ask$targets, `[[`, "", "text"),
                                     low = vapply(ask$targets, `[[`, 0, "low"),
                                     high = vapply(ask$targets, `[[`, 0, "high")),
                  influence = influence_table(found),
                  knobs = lapply(c(ask$outer, ask$inner), `[`, c("name", "kind", "values", "today")),
-                 explored = list(combinations = ask$combinations, runs = length(ask$points), complete = !ask$sampled),
+                 explored = list(combinations = ask$combinations, fits = if (none) 0 else found$found$fits,
+                                 runs = length(ask$points), complete = !ask$sampled),
                  engine = if (ask$sampled) "sample" else "exact", rounds = if (ask$sampled) ask$rounds,
                  seed = ask$seed, slip = ask$slip), class = result_class("balance"))
 }
@@ -31,11 +32,12 @@ with_parts <- function(x, ...) {
   x
 }
 
-kinds_of_answer <- c(nearest = "nearest to today's rules", calm = "least ups and downs",
-                     gain = "most rounds with a gain", short = "shortest", more = "another way")
+kinds_of_answer <- c(nearest = "nearest to today's rules", inside = "well inside what is wanted",
+                     calm = "least ups and downs", gain = "most rounds with a gain", short = "shortest",
+                     more = "another way")
 
-# The first by each criterion, each a fifth of some knob's range from all before it; then the next nearest for which the
-# targets come to something else.
+# The first by each criterion, each a fifth of some knob's range from all before it (the one well inside only needs to be
+# another); then the next nearest for which the targets come to something else.
 different_rows <- function(found, ask) {
   criteria <- criteria_of(found, ask)
   worst <- do.call(pmax, as.data.frame(found$miss))
@@ -46,7 +48,7 @@ different_rows <- function(found, ask) {
   take <- function(order, kind) {
     for (row in order) {
       if (nrow(taken) >= ask$most_answers) return(invisible())
-      differs <- function(other) differ_enough(found$index[c(row, other), , drop = FALSE], ask) &&
+      differs <- function(other) (kind == "inside" || differ_enough(found$index[c(row, other), , drop = FALSE], ask)) &&
         (kind != "more" || any(abs(wanted[row, ] - wanted[other, ]) > 1e-9))
       if (all(vapply(taken$row, differs, NA))) {
         taken <<- rbind(taken, data.frame(row = row, kind = kinds_of_answer[[kind]]))
@@ -61,6 +63,8 @@ different_rows <- function(found, ask) {
   in_order_of <- function(kind) do.call(order, unname(criteria[[kind]]))
   for (kind in names(criteria)) take(intersect(in_order_of(kind), better(kind)), kind)
   take(intersect(in_order_of("nearest"), which(as_good)), "more")
+  unchanged <- rowSums(steps_from_today(found$index[taken$row, , drop = FALSE], ask)) == 0
+  taken$kind[unchanged] <- "today's rules, unchanged"
   if (wants_nearness(ask)) taken$kind[[1]] <- "nearest to what is wanted"
   if (min(worst) > 0) taken$kind[[1]] <- "misses least"
   taken

@@ -8,18 +8,35 @@ sections.basanos_balance <- function(x, ...) {
 }
 
 status_lines <- function(x) {
-  if (x$status != "impossible") {
-    met <- x$answers[[1]]$targets$met
-    said <- c(if (any(met == "missed")) sprintf("misses %s", count_text(sum(met == "missed"), "target")),
-              if (any(met == "undecided")) sprintf("may or may not meet %s",
-                                                   count_text(sum(met == "undecided"), "target")))
-    return(if (length(said) == 0) sprintf("All targets are met: %s.", x$status)
-           else sprintf("Best found: answer 1 %s.", paste(said, collapse = " and ")))
-  }
-  c("No combination meets all targets.",
-    if (length(x$conflicts) == 1) sprintf("This one cannot be met: %s", x$conflicts)
-    else if (length(x$conflicts) > 1) c("These cannot be met together; without any one of them the others can:",
-                                        paste0("  ", x$conflicts)))
+  e <- x$explored
+  of_all <- sprintf("%s of %s", whole_text(e$fits), count_text(e$combinations, "combination"))
+  if (x$status == "impossible")
+    return(c("No combination meets all targets.", conflict_lines(x)))
+  if (x$status == "satisfied and complete")
+    return(sprintf("All targets are met. %s %s them, and all combinations were examined.", of_all,
+                   if (e$fits == 1) "meets" else "meet"))
+  short <- Filter(Negate(is.null), lapply(seq_along(x$answers), function(k) answer_short_of(x$answers[[k]], k)))
+  sampled <- sprintf("By what was sampled, %s %s all targets.", of_all, if (e$fits == 1) "meets" else "meet")
+  c(if (length(short) == 0) "All targets are met, also on fresh luck." else c("On fresh luck:", unlist(short)),
+    if (e$fits > 0) sampled)
+}
+
+# What an answer falls short of; NULL where it surely meets all targets.
+answer_short_of <- function(answer, k) {
+  met <- answer$targets$met
+  said <- c(if (any(met == "missed")) sprintf("misses %s", count_text(sum(met == "missed"), "target")),
+            if (any(met == "undecided")) sprintf("may or may not meet %s",
+                                                 count_text(sum(met == "undecided"), "target")))
+  if (length(said) > 0) sprintf("  answer %d %s", k, paste(said, collapse = " and "))
+}
+
+conflict_lines <- function(x) {
+  n <- length(x$conflicts)
+  if (n == 0) return(NULL)
+  if (n == 1) return(sprintf("This target cannot be met: %s", x$conflicts))
+  c(if (x$each_alone) "None of these can be met, even alone:"
+    else sprintf("No combination meets these %d together. Any %s can be met:", n,
+                 if (n == 2) "one of them" else sprintf("%d of them", n - 1)), paste0("  ", x$conflicts))
 }
 
 # A column an answer: its knobs, and what it costs elsewhere.
@@ -82,7 +99,7 @@ written_sections <- function(x) {
   no_longer <- if (length(w$examples) > 0)
     c(sprintf("%s of it no longer %s, by the new pays or settings:", count_text(length(w$examples), "example"),
               if (length(w$examples) == 1) "holds" else "hold"), paste0("  ", w$examples))
-  list(section(sprintf("Written: %s; its odds are those of answer 1.", w$path),
+  list(section(sprintf("Written: %s; its odds are those of answer %d.", w$path, w$answer),
                notes = c(paste0("  ", w$changes, recycle0 = TRUE), no_longer)))
 }
 

@@ -20,10 +20,12 @@ only_pays <- function(game, names, measures) {
   !any(names %in% settings_in(rest)) && all(vapply(game$pays, has_constant_pays, NA))
 }
 
+# Nodes name settings in three ways: by themselves, as values of a column, and as those of a family by seat.
 settings_in <- function(x) {
   names <- character()
-  walk(x, function(n) if (n$op == "setting") names <<- c(names, n$name))
-  unique(names)
+  walk(x, function(n) names <<- c(names, if (n$op == "setting") n$name, n$settings,
+                                  if (is.environment(n$var)) n$var$settings))
+  setdiff(unique(names), "")
 }
 
 has_constant_odds <- function(line) {

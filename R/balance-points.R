@@ -5,7 +5,7 @@ most_balanced <- 5e7  # combinations that are gone through
 # Which knobs need a run for each value, and which only change pays.
 with_ways_to_turn <- function(ask, knobs) {
   refuse_idle(ask, knobs)
-  able <- vapply(knobs, function(k) k$kind %in% c("number", "setting") && !isTRUE(k$yesno), NA)
+  able <- vapply(knobs, function(k) k$kind %in% c("number", "setting") && !isTRUE(k$yesno) && k$name != "seated", NA)
   measured <- with_measures(ask$game, ask$measures)
   names <- vapply(knobs, `[[`, "", "name")
   pays <- able & vapply(seq_along(knobs), function(k) only_pays(measured, names[[k]], measured$measures), NA)

@@ -5,6 +5,7 @@ searched <- function(ask) {
   run <- told_points(ask)
   ask <- run$ask
   tolds <- run$tolds
+  if (length(ask$inner) > 0) check_both_ways(ask, tolds)
   left <- which(!vapply(tolds, function(t) is.null(t) || isTRUE(t$left), NA))
   kept <- tolds
   kept[setdiff(seq_along(tolds), left)] <- list(NULL)
@@ -12,7 +13,41 @@ searched <- function(ask) {
   for (errors in if (ask$sampled) c(4, 2, 0) else 0) if (is.null(found) && length(left) > 0)
     found <- satisfying(ask$points, kept, if (errors > 0) with_margins(kept, ask, errors) else ask)
   if (is.null(found)) found <- missing_least(ask$points, tolds, ask)
+  else if (ask$sampled) found$fits <- satisfying(ask$points, kept, ask)$fits  # those within a margin as well
   list(ask = ask, tolds = tolds, found = found)
+}
+
+points_both_ways <- 3
+
+# Pays that follow from one run are worked out by runs of their own as well, at a few combinations.
+check_both_ways <- function(ask, tolds) {
+  plain <- with_parts(ask, inner = list())
+  for (index in spread_over(c(length(ask$points), ask$inner_sizes), points_both_ways, ask$seed)) {
+    point <- ask$points[[index[[1]]]]
+    inner <- index[-1]
+    set <- Map(function(knob, i) knob$values[[i]], ask$inner, inner)
+    point$set[vapply(ask$inner, `[[`, "", "name")] <- set
+    run <- told_of_point(point, plain)
+    followed <- values_at(tolds[[index[[1]]]], matrix(inner, nrow = 1))[1, ]
+    if (!isTRUE(all.equal(run$values, followed, tolerance = 1e-9))) stop_ways_differ(ask, set, run$values, followed)
+  }
+}
+
+stop_ways_differ <- function(ask, set, run, followed) {
+  k <- which.max(abs(run - followed))
+  names <- vapply(ask$inner, `[[`, "", "name")
+  abort_input("engines_disagree",
+              sprintf("At %s `%s` is %s by a run of its own and %s by what another run paid.",
+                      paste(names, "=", vapply(set, value_shown, ""), collapse = ", "), ask$measures[[k]],
+                      plain_number(run[[k]]), plain_number(followed[[k]])),
+              "please report this, with the rules file: it is a bug in basanos")
+}
+
+# Some of the combinations of so many values each, evenly spread (a Kronecker sequence); the seed says where it begins.
+spread_over <- function(sizes, n, seed) {
+  steps <- sqrt(c(2, 3, 5, 7, 11, 13, 17, 19, 23, 29))
+  part <- function(k) ((seed %% 1000 + k) * rep_len(steps, length(sizes)) * seq_along(sizes)) %% 1
+  unique(lapply(seq_len(n), function(k) 1 + floor(sizes * part(k))))
 }
 
 # Each point's run. Sampled points without inner knobs are raced: what surely misses a target is not looked at again.

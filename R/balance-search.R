@@ -97,19 +97,21 @@ may_meet <- function(told, targets) {
   }
 }
 
-# All that satisfy the targets, as far as they may be answers: list(index, values, miss); `index` has a column a knob,
-# the outer ones first.
+# All that satisfy the targets, as far as they may be answers: list(index, values, miss, fits); `index` has a column a
+# knob, the outer ones first; `fits` is how many satisfy them.
 satisfying <- function(points, tolds, ask) {
   found <- NULL
+  fits <- 0
   for (k in seq_along(points)) if (!is.null(tolds[[k]])) {
     go_through(ask$inner_sizes, may_meet(tolds[[k]], ask$targets), function(rows) {
       values <- values_at(tolds[[k]], rows)
       miss <- misses_of(wanted_values(values, ask$targets), ask$targets)
       met <- rowSums(miss) == 0
+      fits <<- fits + sum(met)
       if (any(met)) found <<- best_rows(joined_rows(found, points[[k]]$index, rows, values, miss, met), ask)
     })
   }
-  found
+  if (!is.null(found)) c(found, list(fits = fits))
 }
 
 # Sampled values err: what lies a little inside its targets is sought first, so that fresh luck finds it there too.
@@ -164,10 +166,23 @@ criteria_of <- function(found, ask) {
   nearest <- c(miss, list(off, rowSums(steps > 0), rowSums(steps)))
   if (min(miss[[1]]) > 0 || wants_nearness(ask)) return(list(nearest = nearest))
   by <- function(text, sign) c(list(miss[[1]], sign * found$values[, match(text, ask$measures)]), nearest)
-  c(list(nearest = nearest),
+  c(list(nearest = nearest, inside = c(list(miss[[1]], -room_inside(wanted, ask$targets)), nearest)),
     if (!is.null(ask$staked)) list(calm = by(sprintf("volatility(%s)", ask$staked), 1),
                                    gain = by(sprintf("gain(%s)", ask$staked), -1)),
     if (ask$unit != "round") list(short = by("mean(rounds)", 1)))
+}
+
+# How far each row lies inside what is wanted, by the target that it is nearest to missing: 0 at an end, 1 in the middle
+# of a range or, of a target with one end, at twice that or beyond.
+room_inside <- function(wanted, targets) {
+  rooms <- lapply(seq_along(targets), function(j) {
+    t <- targets[[j]]
+    if (t$weight == 0 || t$low == t$high || !is.finite(t$low) && !is.finite(t$high)) return(rep(1, nrow(wanted)))
+    size <- if (is.finite(t$low) && is.finite(t$high)) (t$high - t$low) / 2
+      else size_of_end(if (is.finite(t$low)) t$low else t$high)
+    pmin(1, pmin(wanted[, j] - t$low, t$high - wanted[, j]) / size)
+  })
+  do.call(pmin, rooms)
 }
 
 greatest_distance <- function(wanted, targets)
@@ -189,16 +204,25 @@ steps_from_today <- function(index, ask) {
   steps <- abs(index - matrix(rep(today, each = nrow(index)), nrow = nrow(index)))
   named <- vapply(c(ask$outer, ask$inner), function(k) is.character(k$values), NA)
   steps[, named] <- pmin(steps[, named], 1)
-  steps[is.na(steps)] <- 0
+  steps[is.na(steps)] <- 1  # a mode, where today's rules play in none
   steps
 }
 
-# The smallest set of targets that cannot be met together, by leaving out one after the other.
+# The smallest set of targets that cannot be met together: list(targets, alone). Where some cannot be met even alone,
+# these, each by itself.
 conflict_of <- function(patterns, targets) {
   feasible <- function(set) any(rowSums(!patterns[, set, drop = FALSE]) == 0)
+  text_of <- function(set) vapply(targets[set], `[[`, "", "text")
   needed <- which(vapply(targets, `[[`, 0, "weight") > 0)
-  if (feasible(needed)) return(character())
-  set <- needed
-  for (j in needed) if (!feasible(setdiff(set, j))) set <- setdiff(set, j)
-  vapply(targets[set], `[[`, "", "text")
+  if (feasible(needed)) return(list(targets = character(), alone = FALSE))
+  alone <- Filter(Negate(feasible), needed)
+  if (length(alone) > 0) return(list(targets = text_of(alone), alone = TRUE))
+  for (size in 2:length(needed)) {
+    if (choose(length(needed), size) > most_conflicts) break
+    for (set in utils::combn(needed, size, simplify = FALSE))
+      if (!feasible(set)) return(list(targets = text_of(set), alone = FALSE))
+  }
+  list(targets = text_of(needed), alone = FALSE)
 }
+
+most_conflicts <- 1e5

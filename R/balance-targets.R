@@ -15,7 +15,24 @@ read_target <- function(game, text) {
   if (target$low > target$high) target_wrong(text, "the low end is above the high one.", "write the lower end first")
   measures <- c(parts$measure, target$other)
   for (measure in measures) refuse_without_stake(game, read_measure(game, measure), text)
+  if (is.null(target$other)) refuse_percents(read_measure(game, measures)$word, target, text)
   c(target[setdiff(names(target), "other")], list(text = text, measures = measures, weight = parts$weight))
+}
+
+# Measures that are shares, and the greatest value that still makes sense of them.
+shares_at_most <- c(probability = 1, edge = 1, edge_per_token = 1, long_run_edge = 1, decided_edge = 1, hit = 1,
+                    gain = 1, prize_share = 1, losing_run = 1, ruin = 1, losing = 1, goal = 1, return_of = 2,
+                    long_run_return = 2)
+
+# "edge(guest) in 8..12" means percents, most likely.
+refuse_percents <- function(word, target, text) {
+  most <- shares_at_most[word]
+  numbers <- c(target$low, target$high, target$near)
+  numbers <- numbers[is.finite(numbers)]
+  if (is.na(most) || any(numbers < 0) || !any(numbers > most)) return(invisible())
+  target_wrong(text, sprintf("`%s` is a share, and %s is %s%%.", word, plain_number(max(numbers)),
+                             plain_number(100 * max(numbers))),
+               sprintf("did you mean %s?", paste0(plain_number(unique(numbers)), "%", collapse = "..")))
 }
 
 target_wrong <- function(text, message, hint = "write \"edge(guest) in 0.06..0.08\" or \"mean(tiles) at most 9\"") {
@@ -42,7 +59,9 @@ target_number <- function(text, whole) {
   value <- if (length(part) > 0) suppressWarnings(as.numeric(part[[2]])) else NA
   if (is.na(value)) target_wrong(whole, sprintf("`%s` is no number.", text))
   below <- if (nzchar(part[[3]])) as.numeric(part[[3]]) else 1
-  value / below / if (nzchar(part[[4]])) 100 else 1
+  value <- value / below / if (nzchar(part[[4]])) 100 else 1
+  if (!is.finite(value)) target_wrong(whole, sprintf("`%s` divides by zero.", text))
+  value
 }
 
 target_range <- function(text, whole) {
@@ -70,12 +89,6 @@ refuse_without_stake <- function(game, measure, text) {
                 "declare it, as in stakes(guest, 1) or bets(guest, line = 1)")
 }
 
-# Does the seat put something in, by stakes or bets?
-puts_in <- function(game, seat) {
-  length(bets_of_seat(game$money, seat)) > 0 ||
-    any(vapply(game$stakes, function(s) s$who$how == "everyone" || identical(s$who$seat, seat), NA))
-}
-
 # Two targets on one measure that leave nothing between them.
 refuse_contradictions <- function(targets) {
   keys <- vapply(targets, function(t) paste(gsub("\\s", "", t$measures), collapse = " "), "")
@@ -93,13 +106,14 @@ refuse_contradictions <- function(targets) {
 
 # How far each value misses its target, in parts of the size of what is wanted, weighted.
 target_miss <- function(target, value) {
-  size <- function(end) if (is.finite(end) && abs(end) > 1e-9) abs(end) else 1
   miss <- numeric(length(value))
-  if (is.finite(target$low)) miss <- pmax(miss, (target$low - value) / size(target$low))
-  if (is.finite(target$high)) miss <- pmax(miss, (value - target$high) / size(target$high))
+  if (is.finite(target$low)) miss <- pmax(miss, (target$low - value) / size_of_end(target$low))
+  if (is.finite(target$high)) miss <- pmax(miss, (value - target$high) / size_of_end(target$high))
   miss[is.na(value)] <- Inf
   ifelse(miss < 1e-9, 0, miss * target$weight)
 }
+
+size_of_end <- function(end) if (is.finite(end) && abs(end) > 1e-9) abs(end) else 1
 
 # How far each value is from what it is to be near to.
 target_distance <- function(target, value) {

@@ -10,10 +10,10 @@ check_write <- function(path, game) {
     abort_input("file_missing", sprintf("There is no folder `%s`.", dirname(path)), "make it first")
 }
 
-# The file is only put there when its odds are those of the answer: list(path, changes, examples), the latter those that
-# no longer hold.
-write_balanced <- function(result, ask, path) {
-  answer <- result$answers[[1]]
+# The file is only put there when its odds are those of the answer: list(path, answer, changes, examples), the latter
+# those that no longer hold.
+write_balanced <- function(result, ask, path, number) {
+  answer <- result$answers[[number]]
   edits <- edits_of_answer(answer, ask)
   text <- edited_text(ask$as_read, edits)
   written <- new_game(check_rules(source_of_text(paste(text, collapse = "\n"), basename(path), dirname(path))))
@@ -26,7 +26,7 @@ write_balanced <- function(result, ask, path) {
                 "please report this, with the rules file")
   write_new_file(charToRaw(paste0(paste(enc2utf8(text), collapse = "\n"), "\n")), path)
   failing <- Filter(function(r) !r$passed && !r$text %in% failing_before(ask$as_read), run_examples(written))
-  list(path = path, changes = vapply(edits, `[[`, "", "says"),
+  list(path = path, answer = number, changes = vapply(edits, `[[`, "", "says"),
        examples = vapply(failing, function(r) sprintf("%s: %s", r$text, paste(r$lines, collapse = "; ")), ""))
 }
 

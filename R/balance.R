@@ -14,6 +14,7 @@
 #' @param rounds Rounds to sample at a point where a count does not fit; by default as many as the narrowest
 #'   target takes, 100 000 to 2 000 000.
 #' @param answers How many answers to give at most.
+#' @param answer For `write`: the number of the answer to write.
 #' @param slip How often players slip in the last column of an answer: see [odds()] for players that slip.
 #' @param workers How many processes work at once; more than one needs the future package.
 #' @param write A file to write the changed rules to, whole and with their comments; the odds of that file prove it.
@@ -26,14 +27,15 @@
 #'     when players slip), `changed` (how many knobs) and `steps`; the first also `players`: the `seat` and, in
 #'     `values`, the values of the targets under each other player of it.
 #'   * `status`: `"satisfied and complete"`, `"best found"` (sampled) or `"impossible"`.
-#'   * `conflicts`: the smallest set of targets that cannot be met together, as texts.
+#'   * `conflicts`: the smallest set of targets that cannot be met together, as texts; where some cannot be met even
+#'     alone (`each_alone`), all of these.
 #'   * `today`: the values of the targets as the rules stand.
 #'   * `influence`: a data frame with one row a knob and target: `knob`, `target`, `from`, `to` (the value of the target
 #'     at the two ends of the knob, the others as in the first answer), `least` and `greatest`, and `step` (the mean
 #'     change of one step).
-#'   * `explored`: a list with `combinations`, `runs` and `complete`.
+#'   * `explored`: a list with `combinations`, `fits` (how many of them meet all targets), `runs` and `complete`.
 #' @section Formulas: Knobs that change pays alone need one run for each value of the others: what is put in and comes
-#'   back follows from how often each case is paid. Misses are parts of the size of what is wanted, times the weight;
+#'   back follows from how often each case is paid. A few combinations are run by themselves as well, and must agree. Misses are parts of the size of what is wanted, times the weight;
 #'   the answer has the least greatest one. Sampled points are looked at with 2500, 5000, ... rounds of the same luck;
 #'   one leaves when it surely misses a target, at look k with an error of 0.05 / (k (k + 1)) over points and targets.
 #'   The values of the answers come from fresh luck.
@@ -44,10 +46,11 @@
 #' balance_game("lantern-tiles", want = "edge(guest) in 0.04..0.06", knobs = "pay(bright) in 1..6")
 balance_game <- function(game, want, knobs, set = list(), players = list(), mode = NULL,
                          engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, answers = 4,
-                         slip = 0.05, workers = 1, progress = NULL, write = NULL, ...) {
+                         slip = 0.05, workers = 1, progress = NULL, write = NULL, answer = 1, ...) {
   game <- game(game)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   check_count(answers, "answers", 20, "write answers = 4")
+  check_count(answer, "answer", answers, "write answer = 1 (--answer 1)")
   check_count(workers, "workers", 64, "write workers = 2")
   if (!is.null(rounds)) check_rounds(rounds)
   if (!is.numeric(slip) || length(slip) != 1 || is.na(slip) || slip < 0 || slip > 1)
@@ -70,9 +73,17 @@ balance_game <- function(game, want, knobs, set = list(), players = list(), mode
   ask <- with_ways_to_turn(ask, read)
   found <- tryCatch(searched(ask), basanos_no_classes = function(e) searched(all_outside(ask)))
   result <- balance_result(found, game)
-  if (!is.null(write)) result$written <- if (result$status == "impossible") list(path = NULL)
-    else write_balanced(result, found$ask, write)
+  if (!is.null(write)) result$written <- written_answer(result, found$ask, write, answer)
   result
+}
+
+written_answer <- function(result, ask, path, number) {
+  if (result$status == "impossible") return(list(path = NULL))
+  if (number <= length(result$answers)) return(write_balanced(result, ask, path, number))
+  abort_input("argument_wrong", sprintf("There is no answer %d: %s found. Nothing was written.", number,
+                                        if (length(result$answers) == 1) "one was" else
+                                          sprintf("%d were", length(result$answers))),
+              sprintf("write answer = %d (--answer %d)", length(result$answers), length(result$answers)))
 }
 
 refuse_knobs <- function(knobs, set) {

@@ -7,7 +7,7 @@ negligible_evening <- 1e-13
 # `round` as of round_results(). Gives what the evening comes to.
 play_evening <- function(round, rule, terms) {
   cost <- round$cost
-  at <- list(state = list(wallet = terms$wallet, last_stake = 0, last_net = 0, run = 0), weight = 1)
+  at <- list(state = evening_start(terms), weight = 1)
   all <- end_those(new_evening(), at, terms, cost)
   over_time <- list(wallet_quantiles(all))
   while (all$played < terms$rounds && length(all$active$weight) > 0) {
@@ -20,6 +20,18 @@ play_evening <- function(round, rule, terms) {
   }
   all$put_in <- all$put_in * round$put
   evening_result(all, terms, over_time)
+}
+
+evening_start <- function(terms) list(wallet = terms$wallet, last_stake = 0, last_net = 0, run = 0)
+
+# What an evening comes to that is over before its first round; NULL of any other. What only playing tells is as it was
+# at the start.
+over_at_once <- function(round, rule, terms) {
+  all <- end_those(new_evening(), list(state = evening_start(terms), weight = 1), terms, round$cost)
+  all <- leave_those(all, rule, terms, round$cost)
+  if (length(all$active$weight) > 0) return(NULL)
+  c(evening_result(all, terms, list()),
+    list(played = c(lowest = terms$wallet, drawdown = 0, losing_run = 0, minutes = 0)))
 }
 
 new_evening <- function()
@@ -42,26 +54,30 @@ joined_wallets <- function(table) {
 }
 
 play_one_round <- function(all, round, rule, terms, cost) {
+  all <- leave_those(all, rule, terms, cost)
   state <- all$active$state
   weight <- all$active$weight
-  asked <- pmax(terms$least, floor(rule$of(state) + 1e-9))
-  affordable <- floor(state$wallet / cost + 1e-9)
-  leaves <- terms$short == "leave" & asked > affordable
-  if (any(leaves)) {
-    all$ended$left <- with_wallets(all$ended$left, state$wallet, weight, leaves)
-    keep <- !leaves
-    state <- lapply(state, `[`, keep)
-    weight <- weight[keep]
-    asked <- asked[keep]
-    affordable <- affordable[keep]
-  }
-  stake <- pmin(asked, terms$most, affordable)
+  asked <- least_asked(rule, state, terms)
+  stake <- pmin(asked, terms$most, affordable(state, cost))
   all$cut <- all$cut + sum(weight[asked > stake])
   all$put_in <- all$put_in + sum(weight * stake)
   all$rounds <- all$rounds + sum(weight)
   all$last_round <- sum(weight)
   all$played <- all$played + 1
   end_those(all, next_states(state, weight, stake, round, rule), terms, cost)
+}
+
+least_asked <- function(rule, state, terms) pmax(terms$least, floor(rule$of(state) + 1e-9))
+affordable <- function(state, cost) floor(state$wallet / cost + 1e-9)
+
+# Takes out who leaves, as the wallet is too short for what the rule asks.
+leave_those <- function(all, rule, terms, cost) {
+  state <- all$active$state
+  if (terms$short != "leave" || length(all$active$weight) == 0) return(all)
+  leaves <- least_asked(rule, state, terms) > affordable(state, cost)
+  all$ended$left <- with_wallets(all$ended$left, state$wallet, all$active$weight, leaves)
+  all$active <- list(state = lapply(state, `[`, !leaves), weight = all$active$weight[!leaves])
+  all
 }
 
 # Every state with every result of a round; equal ones are one.
@@ -90,7 +106,7 @@ merged_states <- function(state, weight) {
 end_those <- function(all, at, terms, cost) {
   wallet <- at$state$wallet
   reached <- wallet >= terms$goal
-  ruined <- !reached & floor(wallet / cost + 1e-9) < terms$least
+  ruined <- !reached & affordable(at$state, cost) < terms$least
   all$ended$goal <- with_wallets(all$ended$goal, wallet, at$weight, reached)
   all$ended$ruin <- with_wallets(all$ended$ruin, wallet, at$weight, ruined)
   go_on <- !reached & !ruined

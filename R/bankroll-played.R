@@ -43,7 +43,7 @@ evening_variables <- function(context, terms, type, at) {
     variable
   }
   starts <- list(wallet = terms$wallet, lowest = terms$wallet, highest = terms$wallet)
-  names <- c(evening_names, "put_in", "cut", "lowest", "highest", "drawdown", "losses", "clock")
+  names <- c(evening_names, "put_in", "cut", "lowest", "highest", "drawdown", "losses", "clock", "played")
   stats::setNames(lapply(names, function(name) keep(name, if (is.null(starts[[name]])) 0 else starts[[name]])), names)
 }
 
@@ -117,7 +117,8 @@ evening_steps <- function(kept, asked, paid, spent, terms, cost, at) {
   type <- kept$run$type
   run <- next_run(now("run"), net, at)
   is_cut <- typed("as_number", t_whole, at, x = number_test(">", least, can, at))
-  c(list(set("cut", number_of("+", now("cut"), is_cut, at)),
+  c(list(set("played", number_of("+", now("played"), number(1), at)),
+         set("cut", number_of("+", now("cut"), is_cut, at)),
          set("last_stake", number_of("min", least, can, at)),
          set("put_in", number_of("+", now("put_in"), stake, at)),
          set("last_net", number_of("*", stake, paid, at)),
@@ -139,6 +140,10 @@ evening_told <- function(kept, asked, terms, cost, at) {
   not_goal <- calculation("!", t_yesno, at, list(goal))
   ruin <- calculation("&&", t_yesno, at, list(not_goal, evening_ruined(kept, terms, cost, at)))
   left <- if (terms$short == "leave") evening_left(kept, asked, terms, cost, at) else literal(0, t_yesno, at)
+  # who has played the last round leaves no earlier
+  if (is.finite(terms$rounds))
+    left <- calculation("&&", t_yesno, at, list(number_test("<", now("played"), plain_literal(terms$rounds, at), at),
+                                                left))
   still <- calculation("&&", t_yesno, at, list(not_goal, calculation("!", t_yesno, at, list(ruin))))
   c(of_kept, list(goal = goal, ruin = ruin, left = calculation("&&", t_yesno, at, list(still, left))))
 }

@@ -12,7 +12,17 @@ stake_rule <- function(text) {
   node <- parse_expression(text)
   check_stake_node(node)
   list(text = text, uses = Filter(function(name) mentions(list(node), name), stake_names),
-       of = function(state) rep_len(as.numeric(stake_value(node, state)), length(state$wallet)))
+       of = function(state) stakes_asked(node, state, text))
+}
+
+stakes_asked <- function(node, state, text) {
+  asked <- rep_len(as.numeric(stake_value(node, state)), length(state$wallet))
+  if (all(is.finite(asked))) return(asked)
+  k <- which(!is.finite(asked))[[1]]
+  abort_input("stake_rule_wrong", sprintf("`%s` gives no number where %s.", text,
+                                          paste(names(state), "is", vapply(state, function(x) plain_number(x[[k]]), ""),
+                                                collapse = ", ")),
+              "guard a division, as in if (last_stake == 0) 1 else last_net / last_stake")
 }
 
 stake_functions <- list(
@@ -20,7 +30,10 @@ stake_functions <- list(
   "*" = function(a, b) a * b, "/" = function(a, b) a / b, "%/%" = function(a, b) a %/% b, "%%" = function(a, b) a %% b,
   "<" = function(a, b) a < b, "<=" = function(a, b) a <= b, ">" = function(a, b) a > b, ">=" = function(a, b) a >= b,
   "==" = function(a, b) a == b, "!=" = function(a, b) a != b, "&&" = function(a, b) a & b, "||" = function(a, b) a | b,
-  "!" = function(a) !a, "(" = function(a) a, "{" = function(a) a, "if" = function(cond, yes, no) ifelse(cond, yes, no),
+  "!" = function(a) !a, "(" = function(a) a, "{" = function(a) a, "if" = function(cond, yes, no) {
+    n <- max(length(cond), length(yes), length(no))  # any of them may be one value for all states
+    ifelse(rep_len(cond, n), rep_len(yes, n), rep_len(no, n))
+  },
   min = pmin, max = pmax, round_down = floor, round_up = ceiling, abs = abs)
 
 check_stake_node <- function(node) {

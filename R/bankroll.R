@@ -54,6 +54,7 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
   if (!is.null(path)) check_rounds(path, "path")
   terms <- with_minutes(evening_terms(wallet, rounds, goal, least, most, short), minutes, seconds)
   rules <- lapply(as.list(stake), stake_rule)
+  for (rule in rules) rule$of(evening_start(terms))  # a rule that gives no number then is refused before long work
   seat <- staked_seat(game, seat)
   round_odds <- odds_of_round(game, seed = seed, threads = threads, measure = seconds_measure(seconds), ...)
   round <- round_results(round_odds, seat)
@@ -121,6 +122,8 @@ counted_or_played <- function(rule, ask, method) {
 }
 
 play_evenings <- function(rule, ask) {
+  over <- over_at_once(ask$round, rule, ask$terms)
+  if (!is.null(over)) return(over)
   played <- evening_game(rule, ask)
   program <- program_of(played$game, played$settings, played$players)
   found <- played_evening(played$game, program, ask$terms, ask$evenings, ask$seed, ask$threads)

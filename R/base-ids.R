@@ -58,7 +58,7 @@ diagnostic_ids <- function() {
       "target_wrong", "knob_wrong", "knob_unknown", "knob_idle", "knob_off_grid", "balance_large", "tolerance_fine",
       "write_place",
       "takings_large", "each_decision",
-      "goal_met", "share_rest",
+      "goal_met", "share_rest", "money_too_large",
     # examples
     "example_form", "given_unknown", "draw_impossible",
     # a round that cannot go on

@@ -76,6 +76,10 @@ statement_share <- function(context, scope, node) {
   if (!is.null(part) && part$op == "to_fraction" && part$x$op == "lit" && part$x$value == 1) part <- NULL
   rest <- share_rest(context, args$rest)
   if (is.null(pot) || is_unknown(among$type)) return(empty)
+  if (!is.null(part) && is.null(context$money$pots[[pot$name]]$parts))
+    context$money$pots[[pot$name]]$parts <- money_variable(context, paste("parts paid of", pot$name),
+                                                           literal(0, t_fraction, node$at), "round", node$at,
+                                                           t_fraction)
   typed("share", t_nothing, node$at, pot = pot$name, among = among, part = part, rest = rest,
         writes = c(context$money$pots[[pot$name]]$variable$id, wallet_ids(context$money)))
 }

@@ -8,6 +8,7 @@ command_balance <- function(args) {
     option("answers", "how many answers to give at most [4]", "4", "N"),
     option("slip", "how often players slip in the last column [0.05]", "0.05", "CHANCE"),
     option("write", "a file to write the changed rules to; it must not be there yet", metavar = "FILE"),
+    option("answer", "which answer to write [1]", "1", "N"),
     shared_option("engine"),
     option("rounds", "rounds to sample at a point [1e6 of ten points or fewer, else 1e5]", metavar = "N"),
     shared_option("seed"),
@@ -21,7 +22,7 @@ command_balance <- function(args) {
   slip <- number_option(o$slip)
   result <- balance_game(read$game, o$want, o$knob, o$set, o$player, o$mode, o$engine, number_option(o$rounds),
                          number_option(o$seed), number_option(o$threads), number_option(o$answers), slip,
-                         number_option(o$workers), write = o$write)
+                         number_option(o$workers), write = o$write, answer = number_option(o$answer))
   if (!is.null(o$figure)) put_figure(result, o)
   put_result(result, o)
   if (result$status == "impossible") 1L else 0L

@@ -53,6 +53,11 @@ command_each <- function(game, o) {
 
 # Calls what works on the odds of a game, with the options that say how they are got; `about` comes second.
 with_odds_options <- function(f, game, about, o) {
+  table <- if (isTRUE(o$par)) "par" else "each"
+  for (name in c("at", "by", "record", "measure", "precision", "of", "checkpoint", if (table == "par") "each"))
+    if (!is.null(o[[name]]))
+      abort_input("flag_wrong", sprintf("`--%s` cannot go with `--%s`.", name, table),
+                  sprintf("leave out one of them; `--given` may go with `--%s`", table))
   more <- list(engine = o$engine, rounds = number_option(o$rounds), seed = number_option(o$seed),
                threads = number_option(o$threads), set = o$set, players = o$player,
                max_states = number_option(o[["max-states"]]), mode = o$mode, given = o$given)

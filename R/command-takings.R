@@ -2,26 +2,27 @@ command_takings <- function(args) {
   read <- read_options("takings", args, c(game_options(), list(
     option("visits", "visits an hour [12]", "12", "N"),
     option("hours", "how long the stall is open [4]", "4", "H"),
-    option("rounds", "rounds a visit; with --till, rounds since it was empty [10]", "10", "N"),
+    option("rounds", "rounds a visit; with --till, rounds (or sittings) since it was empty [10]", "10", "N"),
     option("seconds", "seconds a round [30]", "30", "S"),
     option("float", "tokens in the box when the stall opens [100]", "100", "TOKENS"),
     option("stake", "tokens for each that the rules say is put in [1]", "1", "TOKENS"),
     option("prize-cost", "what a token paid out costs the stall [1]", "1", "TOKENS"),
     option("cap", "what a cap on the profit of a round would change", metavar = "TOKENS"),
+    option("seat", "the seat that visitors take [all that put something in]", metavar = "SEAT"),
     option("visitor",
            "a kind of visitor, as \"weight=3, guest=careful, stake=2, wallet=20, goal=40\"; may be given several times",
            metavar = "VISITOR"),
     option("till", "what the till shows: luck, or not?", metavar = "TOKENS"),
     option("with", "another stall to stand beside it; may be given several times", metavar = "GAME"),
     shared_option("engine"),
-    option("sampled", "rounds to sample, where the odds are sampled", metavar = "N"),
+    option("sampled", "rounds to sample, where the odds are sampled [1e6]", metavar = "N"),
     shared_option("seed"),
     shared_option("format"),
     shared_option("out")), figure_options("what an evening takes")))
   if (is.null(read)) return(0L)
   o <- read$options
   check_output(o)
-  more <- list(stake = number_option(o$stake), prize_cost = number_option(o[["prize-cost"]]), engine = o$engine,
+  more <- list(seat = o$seat, stake = number_option(o$stake), prize_cost = number_option(o[["prize-cost"]]), engine = o$engine,
                seed = number_option(o$seed), set = o$set, players = o$player, mode = o$mode,
                rounds_sampled = number_option(o$sampled))
   if (!is.null(o$till)) {

@@ -70,7 +70,7 @@ seats_taken_at <- function(game, set, mode) {
 ways_compared <- function(names, ways, ask, error) {
   told <- told_ways(ways, ask)
   list(told = told, rounds = ask$rounds,
-       advantage = advantages(names, ways, told, length(ask$seats), ask$rounds, error))
+       advantage = advantages(names, ways, told, length(ask$seats), error))
 }
 
 check_until <- function(until) {
@@ -190,7 +190,7 @@ pairs_table <- function(ways, told, seats) {
 }
 
 # The advantage of each player over each other: of one seat the difference, else over the opponent in the same round.
-advantages <- function(names, ways, told, seats, rounds, error = 0.05) {
+advantages <- function(names, ways, told, seats, error = 0.05) {
   exact <- told$engine == "exact"
   rows <- list()
   for (i in seq_along(names)) for (j in seq_along(names)) if (i < j) {
@@ -201,12 +201,12 @@ advantages <- function(names, ways, told, seats, rounds, error = 0.05) {
     one <- combine_single(parts, told)
     rows <- c(rows, list(data.frame(player = names[[i]], against = names[[j]], advantage = value,
                                     standard_error = if (exact) 0 else stats::sd(pull) / sqrt(length(pull)),
-                                    differ = sum(abs(pull - mean(pull)) > 1e-12),
+                                    z = if (exact) 0 else difference_z(value, pull),
                                     rounds_by_hand = rounds_to_notice(value, one))))
   }
   table <- do.call(rbind, rows)
-  table$sure <- sure_differences(table, rounds, error)
-  table[setdiff(names(table), "differ")]
+  table$sure <- surely_differ(table$advantage, table$z, rep(exact, nrow(table)), error)
+  table[setdiff(names(table), "z")]
 }
 
 # What is added up: list(way, seat, weight).
@@ -237,16 +237,6 @@ combine_single <- function(parts, told) {
 rounds_to_notice <- function(difference, sd) {
   if (abs(difference) < 1e-12) return(Inf)
   ceiling(((stats::qnorm(0.975) + stats::qnorm(0.8)) * sd / difference)^2)
-}
-
-least_differing <- 50  # units in which two differ, before one is surely ahead
-
-# 1: surely ahead, -1: surely behind, 0: neither; all pairs together, by Holm.
-sure_differences <- function(table, rounds, error = 0.05) {
-  ahead <- sign(table$advantage) * (abs(table$advantage) > 1e-12)
-  sampled <- table$standard_error > 0
-  p <- ifelse(sampled, 2 * stats::pt(-abs(table$advantage) / table$standard_error, rounds - 1), 0)
-  ifelse(stats::p.adjust(p, "holm") < error & (!sampled | table$differ >= least_differing), ahead, 0)
 }
 
 ranking_of <- function(names, advantage) {

@@ -1,20 +1,23 @@
 #' Is a game fair to its seats?
 #'
-#' Seats the same player everywhere and tells what each seat comes to: the first seat's advantage, and what would even
-#' it. Where the count is exact and all seats are equal, the game is proved fair.
+#' Seats the same player everywhere and tells what each seat comes to: how far each is ahead of the others, and what
+#' would even it. Where the count is exact and all seats are equal, the game is proved fair.
 #'
 #' @inheritParams compare_players
+#' @param rounds Rounds to sample, where a count does not fit; by default 100 000.
 #' @param knobs Handicaps to try, as knobs of [balance_game()]: `"head_start in 0..5"`.
 #' @return An object of class `basanos_fairness`: a list with
-#'   * `rows`: a data frame with one row a player and seat: `player`, `seat`, `value`; where any player is sampled also
-#'     `standard_error` (0 of those counted exactly).
+#'   * `rows`: a data frame with one row a player and seat: `player`, `seat`, `value`, `advantage` (over the mean of the
+#'     other seats), `sure` (1: surely ahead, -1: surely behind, 0: neither) and `payment` (tokens a round that this seat
+#'     pays the others, or takes from them, so that all come out even; where seats are measured by what they are paid);
+#'     where any player is sampled also `standard_error` of the value (0 of those counted exactly).
 #'   * `advantage`: one row a player: `player`, `advantage` (of the first seat over the mean of the others),
-#'     `standard_error`, `fair` (`proved`, `not told apart` or `unfair`), `payment` (tokens a round from the first seat
-#'     to each other that even it, where seats are measured by what they are paid) and `stake_ratio` (tokens that the
-#'     first of two seats puts in for each of the other's, the winner taking all, so that it is even).
+#'     `standard_error`, `fair` (`proved`, `not told apart` or `unfair`: some seat is surely ahead or behind), `payment`
+#'     (from the first seat to each other) and `stake_ratio` (tokens that the first of two seats puts in for each of the
+#'     other's, the winner taking all, so that it is even).
 #'   * `handicap`: with `knobs` the answer of [balance_game()] that evens the first two seats best.
-#' @section Formulas: Sampled seats are told apart at 5%, two-sided, by the paired differences of units, Holm's
-#'   procedure over players (Holm 1979, "A simple sequentially rejective multiple test procedure").
+#' @section Formulas: Sampled seats are told apart at 5%, two-sided, by the paired differences of units, with Holm's
+#'   procedure over all seats and players (Holm 1979, "A simple sequentially rejective multiple test procedure").
 #' @section Errors: `seats_few`, those of [compare_players()].
 #' @export
 #' @examples
@@ -35,43 +38,48 @@ seat_fairness <- function(game, players = NULL, of = NULL, engine = c("auto", "e
               set = as.list(set), mode = mode, more = list(...), seats = seats, workers = 1)
   told <- lapply(names, function(name) told_ways(matrix(name, 1, length(seats)), ask))
   exact <- vapply(told, `[[`, "", "engine") == "exact"
+  rows <- fairness_rows(names, told, exact, game$seats[seats], startsWith(of, "mean_pay"))
   structure(list(game = name_of_file(game$source), title = game$title, of = of,
                  engine = if (all(exact)) "exact" else "sample", unit = program_span(game),
                  rounds = if (!all(exact)) rounds, seed = seed,
-                 seats = game$seats[seats], rows = fairness_rows(names, told, exact, game$seats[seats]),
-                 advantage = fairness_advantage(names, told, exact, of),
+                 seats = game$seats[seats], rows = rows, advantage = fairness_advantage(rows, told, exact, of),
                  handicap = if (!is.null(knobs)) evening_handicap(game, knobs, of, seats, names[[1]], ask)),
             class = result_class("fairness"))
 }
 
 # Some players may be counted exactly where others are sampled.
-fairness_rows <- function(names, told, exact, seats) {
-  rows <- data.frame(player = rep(names, each = length(seats)), seat = rep(seats, length(names)),
-                     value = unlist(lapply(told, function(t) t$values[1, ])))
-  error <- function(pull) apply(pull, 2, stats::sd) / sqrt(nrow(pull))
-  if (!all(exact)) rows$standard_error <- unlist(Map(function(t, exact) error(t$pulls[[1]]) * !exact, told, exact))
-  rows
-}
-
-fairness_advantage <- function(names, told, exact, of) {
+fairness_rows <- function(names, told, exact, seats, by_pay) {
+  n <- length(seats)
   rows <- lapply(seq_along(names), function(k) {
     values <- told[[k]]$values[1, ]
     pull <- told[[k]]$pulls[[1]]
-    off <- pull[, 1] - rowMeans(pull[, -1, drop = FALSE])
-    data.frame(player = names[[k]], advantage = values[[1]] - mean(values[-1]),
-               standard_error = if (exact[[k]]) 0 else stats::sd(off) / sqrt(length(off)),
-               spread = max(values) - min(values), first = values[[1]], second = values[[2]])
+    ahead <- (values - mean(values)) * n / (n - 1)
+    off <- (pull - rowMeans(pull)) * n / (n - 1)
+    data.frame(player = names[[k]], seat = seats, value = values, advantage = ahead, counted = exact[[k]],
+               z = vapply(seq_len(n), function(seat) difference_z(ahead[[seat]], off[, seat]), 0),
+               payment = if (by_pay) values - mean(values) else NA_real_,
+               standard_error = if (exact[[k]]) 0 else apply(pull, 2, stats::sd) / sqrt(nrow(pull)))
   })
-  table <- do.call(rbind, rows)
-  table$fair <- ifelse(exact & table$spread < 1e-12, "proved", "unfair")
-  sampled <- table[!exact, ]
-  p <- stats::p.adjust(2 * stats::pnorm(-abs(sampled$advantage) / pmax(sampled$standard_error, 1e-300)), "holm")
-  table$fair[!exact] <- ifelse(p < 0.05, "unfair", "not told apart")
-  by_pay <- startsWith(of, "mean_pay")
-  n <- ncol(told[[1]]$values)
-  table$payment <- if (by_pay) table$advantage / n else NA_real_
-  table$stake_ratio <- if (!by_pay && startsWith(of, "probability") && n == 2) table$first / table$second else NA_real_
-  table[setdiff(names(table), c("spread", "first", "second"))]
+  rows <- do.call(rbind, rows)
+  rownames(rows) <- NULL
+  rows$sure <- surely_differ(rows$advantage, rows$z, rows$counted)
+  rows[c("player", "seat", "value", "advantage", "sure", "payment", if (!all(exact)) "standard_error")]
+}
+
+fairness_advantage <- function(rows, told, exact, of) {
+  seats <- ncol(told[[1]]$values)
+  first <- seq(1, nrow(rows), by = seats)
+  table <- data.frame(player = rows$player[first], advantage = rows$advantage[first],
+                      standard_error = vapply(seq_along(told), function(k) if (exact[[k]]) 0 else {
+                        pull <- told[[k]]$pulls[[1]]
+                        stats::sd(pull[, 1] - rowMeans(pull[, -1, drop = FALSE])) / sqrt(nrow(pull))
+                      }, 0))
+  unequal <- vapply(first, function(from) any(rows$sure[from + seq_len(seats) - 1] != 0), NA)
+  table$fair <- ifelse(unequal, "unfair", ifelse(exact, "proved", "not told apart"))
+  table$payment <- rows$payment[first] / (seats - 1)
+  table$stake_ratio <- if (startsWith(of, "probability") && seats == 2) rows$value[first] / rows$value[first + 1]
+    else NA_real_
+  table
 }
 
 # The handicap that brings the first two seats nearest to each other.
@@ -92,8 +100,8 @@ sections.basanos_fairness <- function(x, ...) {
     number(x$rows$value[x$rows$seat == seat])), x$seats), list("first seat ahead by" = number(a$advantage, TRUE)))
   if (x$engine == "sample") cells[["standard error"]] <- ifelse(a$standard_error == 0, "-", number(a$standard_error))
   cells[[" "]] <- c(proved = "fair: proved", "not told apart" = "not told apart", unfair = "unfair")[a$fair]
-  if (any(!is.na(a$payment) & a$fair != "proved")) cells[["evened by paying"]] <- ifelse(a$fair == "proved", "-",
-                                                                                         number(a$payment, TRUE))
+  if (length(x$seats) == 2 && any(!is.na(a$payment) & a$fair != "proved"))
+    cells[["evened by paying"]] <- ifelse(a$fair == "proved", "-", number(a$payment, TRUE))
   if (any(!is.na(a$stake_ratio) & a$fair != "proved")) cells[["or by stakes of"]] <- ifelse(a$fair == "proved", "-",
                                                                      sprintf("%s to 1", fixed_text(a$stake_ratio, 3)))
   how <- c(if (x$engine == "exact") "Counted exactly."
@@ -102,13 +110,28 @@ sections.basanos_fairness <- function(x, ...) {
                                              plain_number(x$seed)))
   all_sections(section(sprintf("%s: is it fair to its seats, by %s?", title_of(x), any_seat(x$of))),
                section(table = cells),
-               if (any(a$fair != "proved")) section(notes = c(fairness_lines(x), handicap_lines(x))),
+               if (any(a$fair != "proved"))
+                 section(notes = c(if (length(x$seats) > 2) seat_lines(x, number), fairness_lines(x),
+                                   handicap_lines(x))),
                section(notes = how))
 }
 
+# Of three seats and more: which of them are surely ahead or behind.
+seat_lines <- function(x, number) {
+  sure <- x$rows[x$rows$sure != 0, ]
+  if (nrow(sure) == 0) return(NULL)
+  sprintf("%s%s is %s the others by %s%s.", ifelse(is.na(sure$player), "", paste0(sure$player, ": ")), sure$seat,
+          ifelse(sure$sure > 0, "ahead of", "behind"), number(abs(sure$advantage)),
+          ifelse(is.na(sure$payment), "", sprintf("; even if it %s %s a round",
+                                                  ifelse(sure$payment > 0, "pays", "is paid"),
+                                                  number(abs(sure$payment)))))
+}
+
 fairness_lines <- function(x) c(
-  if (any(!is.na(x$advantage$payment))) "A payment is in tokens a round, from the first seat to each other.",
-  "Who takes turns at going first evens it at once: over two rounds each seat comes to the mean.")
+  if (any(!is.na(x$advantage$payment)) && length(x$seats) == 2)
+    "A payment is in tokens a round, from the first seat to the other.",
+  sprintf("Taking turns to go first makes the game fair: over %s each seat comes to the mean.",
+          count_text(length(x$seats), "round")))
 
 handicap_lines <- function(x) {
   h <- x$handicap

@@ -10,10 +10,11 @@
 #'   is a number. Means and probabilities only.
 #' @param keep The least and the greatest value of the first measure: the secrets within are told as `kept`.
 #' @param rounds How many rounds to sample; by default 20 000, or 50 for each word of the lists where that is more.
-#' @return An object of class `basanos_list`: a list with `rows`, a data frame with one row a secret, the hardest first
-#'   (lowest first measure): `secret`, `times`, for each measure `value_k`, `lower_k`, `upper_k` (95%), and `twins`, the
+#' @return An object of class `basanos_list`: a list with `rows`, a data frame with one row a secret, in ascending order
+#'   of the first measure (of a probability to win: the hardest first): `secret`, `times`, for each measure `value_k`, `lower_k`, `upper_k` (95%), and `twins`, the
 #'   secrets that differ from it in one letter (of words); `kept` with `keep`; `of`, `by`, `rounds`, `seed`.
-#' @section Formulas: Shares have Wilson's interval, means the normal one with t quantiles.
+#' @section Formulas: Shares have Wilson's interval, means the normal one with t quantiles. Where nothing but the secret
+#'   is drawn each value is certain, and its interval is the value.
 #' @section Errors: `list_secret`, `measure_wrong`, those of [odds()].
 #' @export
 #' @examples
@@ -37,7 +38,7 @@ list_rows <- function(game, by = NULL, of = NULL, rounds = NULL, seed = 1, set =
   side <- list(game = asked, program = compile_game(asked, set, players, mode))
   rounds <- if (is.null(rounds)) max(2e4, 50 * most_listed(game)) else rounds
   table <- unit_table(side, seed, 1, rounds)$records
-  rows <- rows_by_secret(asked, table, of)
+  rows <- rows_by_secret(asked, table, of, length(side$program$sources) == 1)
   kept <- if (!is.null(keep)) rows$secret[rows$value_1 >= check_keep(keep)[[1]] & rows$value_1 <= keep[[2]]]
   structure(list(game = name_of_file(game$source), title = game$title, by = by, of = of, rows = rows,
                  keep = keep, kept = kept,
@@ -72,7 +73,7 @@ most_listed <- function(game) {
   if (length(of_secret) == 0) 0 else min(of_secret)
 }
 
-rows_by_secret <- function(game, table, of) {
+rows_by_secret <- function(game, table, of, one_draw) {
   n <- length(of)
   column <- function(k) table[, sprintf("record  measure %d", k)]
   secret <- column(n + 1)
@@ -80,9 +81,13 @@ rows_by_secret <- function(game, table, of) {
   ids <- sort(unique(secret))
   rows <- list(secret = vapply(ids, value_text, "", rules = game, type = type),
                times = as.vector(table(factor(secret, levels = ids))))
+  split_by_secret <- function(k) split(column(k), factor(secret, levels = ids))
+  decided <- one_draw && all(vapply(seq_len(n), function(k)
+    all(vapply(split_by_secret(k), function(x) all(x == x[[1]]), NA)), NA))
   for (k in seq_along(of)) {
     share <- game$measures[[k]]$word == "probability"
-    stats <- lapply(split(column(k), factor(secret, levels = ids)), if (share) share_of_secret else mean_of_secret)
+    stats <- lapply(split_by_secret(k), if (decided) value_of_secret else if (share) share_of_secret
+                    else mean_of_secret)
     for (part in c("value", "lower", "upper")) rows[[sprintf("%s_%d", part, k)]] <- vapply(stats, `[[`, 0, part)
   }
   if (is_kind(type, "word") && !any(grepl(" ", rows$secret, fixed = TRUE))) rows$twins <- twins_of(rows$secret)
@@ -92,6 +97,9 @@ rows_by_secret <- function(game, table, of) {
   rownames(table) <- NULL
   table
 }
+
+# Where nothing but the secret is drawn, one round tells all of it.
+value_of_secret <- function(x) list(value = x[[1]] + 0, lower = x[[1]] + 0, upper = x[[1]] + 0)
 
 share_of_secret <- function(x) {
   interval <- wilson_interval(sum(x != 0), length(x))
@@ -143,9 +151,10 @@ sections.basanos_list <- function(x, ...) {
   between <- length(shown) < nrow(r)
   part <- function(rows) lapply(cells, `[`, rows)
   all_sections(
-    section(sprintf("%s: %s by `%s`, the hardest first%s", title_of(x), count_text(nrow(r), "secret"), x$by, players)),
+    section(sprintf("%s: %s by `%s`, the %s first%s", title_of(x), count_text(nrow(r), "secret"), x$by,
+                    if (startsWith(x$of[[1]], "probability")) "hardest" else paste("lowest", x$of[[1]]), players)),
     if (between) list(section(table = part(seq_len(most_secrets_shown))),
-                      section(sprintf("The easiest, with %s between (--format csv has all):",
+                      section(sprintf("The last, with %s between (--format csv has all):",
                                       whole_text(nrow(r) - length(shown))), part(-seq_len(most_secrets_shown))))
     else section(table = cells),
     if (!is.null(x$keep))

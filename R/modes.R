@@ -6,6 +6,7 @@
 #'
 #' @inheritParams odds
 #' @param of What success is, as a measure; by default how often the first outcome comes up.
+#' @param rounds Rounds to sample, where a count does not fit; by default 100 000.
 #' @param levels Shares of success that new modes are to have, hardest last: `c(0.8, 0.5, 0.2)`.
 #' @param knobs For `levels`: the settings to turn, as knobs of [balance_game()].
 #' @param ... More arguments of [odds()].
@@ -62,12 +63,18 @@ order_findings <- function(rows) {
   pairs <- if (n > 1) utils::combn(n, 2, simplify = FALSE)
   down <- n < 3 || sum(diff(v) < 0) >= sum(diff(v) > 0)
   steps <- if (down) diff(v) > 1e-9 else diff(v) < -1e-9
-  c(unlist(lapply(seq_len(n), function(k) if (v[[k]] > 1 - 1e-9) sprintf("%s: a certain win.", names[[k]])
-                  else if (v[[k]] < 1e-9) sprintf("%s: it cannot be won.", names[[k]]))),
+  c(unlist(lapply(seq_len(n), function(k) if (v[[k]] > 1 - 1e-9 || v[[k]] < 1e-9)
+      sprintf("%s: %s.", names[[k]], always_or_never(v[[k]] > 0.5, rows$engine[[k]])))),
     unlist(lapply(pairs, function(p) if (abs(v[[p[[1]]]] - v[[p[[2]]]]) < least_difference)
       sprintf("%s and %s do not differ by more than a round in a hundred.", names[[p[[1]]]], names[[p[[2]]]]))),
     if (n > 2 && any(steps)) sprintf("%s comes after %s and is %s: the modes are out of order.",
                                      names[which(steps) + 1], names[which(steps)], if (down) "easier" else "harder"))
+}
+
+# Only a count knows that something is certain.
+always_or_never <- function(always, engine) {
+  if (engine == "exact") if (always) "a certain win" else "it cannot be won"
+  else if (always) "won in every round sampled" else "won in no round sampled"
 }
 
 # A whole number in a mode that could be lower and nothing would change.
@@ -113,7 +120,8 @@ modes_set <- function(ask, levels, knobs) {
                 "write knobs = \"tries in 3..12\" (--knob ...)")
   rows <- lapply(seq_along(levels), function(k) {
     b <- balance_game(ask$game, sprintf("%s near %s", ask$of, plain_number(levels[[k]])), knobs, set = ask$set,
-                      players = ask$players, engine = ask$engine, seed = ask$seed, answers = 1, slip = 0)
+                      players = ask$players, engine = ask$engine, rounds = ask$rounds, seed = ask$seed, answers = 1,
+                      slip = 0)
     a <- b$answers[[1]]
     shown <- vapply(a$knobs, value_shown, "")
     line <- sprintf("level_%d <- mode(%s)", k, paste(names(a$knobs), shown, sep = " = ", collapse = ", "))

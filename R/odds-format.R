@@ -74,10 +74,11 @@ crossed_cells <- function(outcome, x, values) {
   rows <- x$crossed[x$crossed$outcome == outcome, ]
   rows <- rows[match(values, rows$value), ]
   share <- ifelse(is.na(rows$within), 0, rows$within)
-  if (is.null(rows$standard_error)) return(percent_text(share, 2))
-  digits <- vapply(100 * rows$standard_error, error_digits, 1L)
-  ifelse(is.na(rows$standard_error) | rows$standard_error == 0, percent_text(share, 0),
-         sprintf("%.*f%% +- %.*f%%", digits, 100 * share, digits, 100 * rows$standard_error))
+  error <- rows$within_standard_error
+  if (is.null(error)) return(percent_text(share, 2))
+  digits <- vapply(100 * error, error_digits, 1L)
+  ifelse(is.na(error) | error == 0, percent_text(share, 0),
+         sprintf("%.*f%% +- %.*f%%", digits, 100 * share, digits, 100 * error))
 }
 
 trust_sections <- function(x) {

@@ -102,6 +102,10 @@ measured_money <- function(measure, found, sampled) {
     d <- if (is.null(of$units)) of$rounds else of$units
     ratio_of(top(d), d$put, d$weight, sampled)
   }
+  if (measure$word %in% c("losing_run", "longest_losing_run") && found$span != "round")
+    abort_input("rounds_linked", sprintf("The rounds of a %s hang together: `%s` does not follow from one of them.",
+                                         found$span, measure$text),
+                "record the length of a run in the rules, in a state that lasts the sitting")
   of_rounds <- function(top, counted) share_of_rounds(ledger, top, counted, sampled)
   first <- if (is.null(ledger$first)) ledger else ledger$first
   aside <- if (is.null(ledger$aside)) ledger else ledger$aside

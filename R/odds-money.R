@@ -2,16 +2,42 @@
 
 # Taken apart: list(put, net, weight), in tokens.
 ledger_pairs <- function(counts, piece) {
+  if (any(abs(counts$value) >= 2^53)) stop_on_much_money(piece)
   put <- round(counts$value / ledger_base)
   in_tokens <- piece$num / piece$den
   list(put = put * in_tokens, net = (counts$value - put * ledger_base) * in_tokens, weight = counts$weight)
+}
+
+# What a unit puts in and wins is kept as one number, exact up to 2^53.
+stop_on_much_money <- function(piece) {
+  most <- 2^53 / ledger_base * piece$num / piece$den
+  abort_input("money_too_large",
+              sprintf("More than %s tokens are put in, or a billion pieces won, in one round, match or sitting.",
+                      whole_text(floor(most))),
+              "count in larger pieces, as in tokens(piece = 1), or play fewer rounds")
+}
+
+# Sums over units must be those over rounds: a sum too large to be taken apart shows in them.
+check_sums <- function(rounds, units, piece) {
+  total <- function(d) sum(d$net * d$weight) + sum(d$put * d$weight)
+  if (abs(total(rounds) - total(units)) > 1e-6 * max(1, abs(total(rounds)))) stop_on_much_money(piece)
+}
+
+# Of each outcome and net result: what was put in. list(outcome, put, net, weight), by the ledger kept for a par table.
+par_counts <- function(entry, program) {
+  places <- length(program$outcomes) + 1
+  outcome <- entry$counts$value %% places
+  pairs <- ledger_pairs(list(value = (entry$counts$value - outcome) / places, weight = entry$counts$weight),
+                        program$piece)
+  c(list(outcome = program$outcomes[outcome]), pairs)
 }
 
 ledger_numbers <- function(counts, piece) {
   list(value = counts$value * piece$num / piece$den, weight = counts$weight)
 }
 
-# The ledgers of a run by kind and name: list(kind, name, seat, rounds, units); `units` are the sums over units, where
+# The ledgers of a run by kind and name: list(kind, name, seat, rounds, units), that of a par table as it is counted;
+# `units` are the sums over units, where
 # a unit has several rounds and the run kept them.
 ledgers_of <- function(program, counts, first) {
   sums <- stats::setNames(counts$unit_quantities, program$measures)
@@ -20,8 +46,10 @@ ledgers_of <- function(program, counts, first) {
     read <- if (entry$pair) ledger_pairs else ledger_numbers
     unit <- sums[[sprintf(" ledger %d", k)]]
     piece <- if (entry$kind == "cases") whole_tokens else program$piece
-    c(entry, list(rounds = read(counts$quantities[[first + k]], piece),
-                  units = if (!is.null(unit)) read(unit, piece)))
+    if (entry$kind == "par") return(c(entry, list(counts = counts$quantities[[first + k]])))
+    found <- list(rounds = read(counts$quantities[[first + k]], piece), units = if (!is.null(unit)) read(unit, piece))
+    if (entry$pair && !is.null(unit)) check_sums(found$rounds, found$units, piece)
+    c(entry, found)
   })
 }
 
@@ -72,6 +100,11 @@ money_row <- function(ledger, sampled) {
               volatility = 1.645 * sqrt(max(0, weighted(off^2, d$weight) - weighted(off, d$weight)^2)) / put))
 }
 
+# What a seat is paid, counted twice: by the amounts themselves and by its ledger.
+stop_on_lost_money <- function(seat) abort_input(
+  "engines_disagree", sprintf("What `%s` is paid and its ledger differ. This is a bug in basanos.", seat),
+  "please report it, with the rules file")
+
 # Beside what is paid: first stakes, all that is put in, return and edge of each seat that is paid.
 with_money <- function(pays, ledgers, sampled) {
   if (nrow(pays) == 0) return(pays)
@@ -88,6 +121,7 @@ with_money <- function(pays, ledgers, sampled) {
     own <- ledger_named(ledgers, "seat", pays$seat[[k]])
     if (is.null(own)) next
     row <- money_row(own, sampled)
+    if (abs(row$mean - pays$mean[[k]]) > 1e-9 * max(1, abs(row$mean))) stop_on_lost_money(pays$seat[[k]])
     first <- ledger_named(ledgers, "first", pays$seat[[k]])
     if (is.null(first)) first <- own
     pays$stake[[k]] <- weighted(first$rounds$put, first$rounds$weight)
@@ -124,12 +158,14 @@ pot_table <- function(ledgers, program) {
   rows <- lapply(program$pots, function(pot) {
     fed <- mean_of("fed", pot$name)
     emptied <- mean_of("emptied", pot$name) / in_tokens
+    in_parts <- !is.null(ledger_named(ledgers, "parts", pot$name))
+    share <- if (in_parts) mean_of("parts", pot$name) / in_tokens else emptied
     seed <- pot$seed * in_tokens
-    long <- pot$lasts == "always" && emptied > 0
-    list(pot = pot$name, fed = fed, paid = mean_of("paid", pot$name), emptied = emptied, seed = seed,
-         level_when_paid = if (long) seed + fed / emptied else NA_real_,
-         worth_from = if (long && sum(always) == 1) (put - base) / emptied else NA_real_, long_run = long,
-         added = fed + emptied * seed)
+    long <- pot$lasts == "always" && share > 0
+    added <- fed + emptied * seed
+    list(pot = pot$name, fed = fed, paid = mean_of("paid", pot$name), emptied = emptied, share = share, seed = seed,
+         level_when_paid = if (long) added / share else NA_real_,
+         worth_from = if (long && sum(always) == 1) (put - base) / share else NA_real_, long_run = long, added = added)
   })
   table <- table_of_rows(rows)
   returns <- (base + sum(table$added[table$long_run])) / put
@@ -137,24 +173,31 @@ pot_table <- function(ledgers, program) {
   table[setdiff(names(table), c("long_run", "added"))]
 }
 
+# What several seats bring together, by the ledger kept of them; NULL where none is.
+results_together <- function(ledgers) {
+  own <- ledger_named(ledgers, "together", "")
+  if (!is.null(own)) list(rounds = shares_of(own$rounds), units = if (!is.null(own$units)) shares_of(own$units))
+}
+
+shares_of <- function(d) list(put = d$put, net = d$net, probability = d$weight / sum(d$weight))
+
 # What a round brings by seat that puts something in: list(rounds, units, evening), each list(put, net, probability),
 # with pots that last set aside where the game was asked so.
 # `units` are whole matches or sittings, where a sample has kept them; `evening` those of a seat with a wallet, by what
 # is left in it, with what was put in on average.
 money_results <- function(pays, pay_counts, ledgers, unit_counts, rounds_in_unit) {
   staked <- which(!is.na(pays$stake))
-  shares <- function(d) list(put = d$put, net = d$net, probability = d$weight / sum(d$weight))
   stats::setNames(lapply(staked, function(k) {
     own <- ledger_named(ledgers, "seat", pays$seat[[k]])
     counts <- pay_counts[[k]]
     aside <- ledger_named(ledgers, "aside", pays$seat[[k]])
     if (!is.null(aside))
-      return(list(rounds = shares(aside$rounds), units = if (!is.null(aside$units)) shares(aside$units)))
+      return(list(rounds = shares_of(aside$rounds), units = if (!is.null(aside$units)) shares_of(aside$units)))
     rounds <- if (!is.null(own)) own$rounds
       else list(put = rep(pays$stake[[k]], length(counts$value)), net = counts$value, weight = counts$weight)
     final <- unit_counts[[sprintf("final wallet[%s]", pays$seat[[k]])]]
     brought <- unit_counts[[sprintf("brought[%s]", pays$seat[[k]])]]
-    list(rounds = shares(rounds), units = if (!is.null(own$units)) shares(own$units),
+    list(rounds = shares_of(rounds), units = if (!is.null(own$units)) shares_of(own$units),
          evening = if (!is.null(final) && is.null(brought))
            list(put = rep(pays$put_in[[k]] * rounds_in_unit, length(final$value)),
                 net = final$value - weighted(final$value, final$weight) + pays$mean[[k]] * rounds_in_unit,

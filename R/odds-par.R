@@ -12,8 +12,9 @@
 #'   `probability`, `one_in`, `of_return`, `of_variance`; sampled also `standard_error` of the probability), `seat`,
 #'   `stake`, `return`
 #'   and `sd`, and `odds`, where they come from.
-#' @section Formulas: With s put in on average, pay x, probability p, mean m and variance v, a row adds p (x + s) / s
-#'   to the return and p (x - m)^2 / v to the variance. The first add up to the return, the second to 1.
+#' @section Formulas: With s put in on average over all rounds, back b and net result x of a row, probability p, mean m
+#'   and variance v, a row adds p b / s to the return and p (x - m)^2 / v to the variance. The first add up to the
+#'   return, the second to 1.
 #' @section Errors: `no_stake` where nobody puts anything in, or the seat does not; those of [odds()].
 #' @export
 #' @examples
@@ -21,26 +22,44 @@
 par_table <- function(game, seat = NULL, ...) {
   game <- game(game)
   seat <- staked_seat(game, seat)
-  # What is crossed are whole numbers: fractions of a token count as ten-thousandths.
-  pieces <- if (any(vapply(game$pays, pays_fractions, NA))) 10000 else 1
-  pay <- sprintf("pay[%s]", seat)
-  o <- odds(game, by = if (pieces == 1) pay else sprintf("round_down(%d * %s + 0.5)", pieces, pay), ...)
+  betting <- match(seat, game$seats) %in% seats_with_money(game$money)
+  o <- if (betting) odds(utils::modifyList(game, list(par_seat = seat)), ...) else odds(game, by = crossed_pay(game, seat), ...)
   pays <- staked_pays(o, seat)
-  rows <- o$crossed
-  rows <- rows[rows$probability > 0, ]
-  value <- as.numeric(rows$value) / pieces
-  stake <- pays$put_in
-  variance <- sum(rows$probability * (value - pays$mean)^2)
-  table <- data.frame(outcome = rows$outcome, pay = value, probability = rows$probability,
-                      one_in = 1 / rows$probability,
-                      of_return = rows$probability * (value + stake) / stake,
-                      of_variance = if (variance > 0) rows$probability * (value - pays$mean)^2 / variance else 0)
+  rows <- if (betting) rows_of_bets(o$par) else rows_of_pays(o$crossed, game, pays$put_in)
+  variance <- sum(rows$probability * (rows$pay - pays$mean)^2)
+  table <- data.frame(outcome = rows$outcome, pay = rows$pay, probability = rows$probability,
+                      one_in = 1 / rows$probability, of_return = rows$back / pays$put_in,
+                      of_variance = if (variance > 0) rows$probability * (rows$pay - pays$mean)^2 / variance else 0)
   if (o$engine == "sample" && o$unit == "round")
     table$standard_error <- sqrt(rows$probability * (1 - rows$probability) / o$rounds)
   table <- table[order(-table$probability), ]
   rownames(table) <- NULL
-  structure(list(rows = table, seat = seat, stake = stake, return = pays$return, sd = pays$sd, odds = o),
+  structure(list(rows = table, seat = seat, stake = pays$put_in, return = pays$return, sd = pays$sd, odds = o),
             class = result_class("par"))
+}
+
+# What is crossed with outcomes are whole numbers: fractions of a token count as ten-thousandths.
+parts_of_pay <- function(game) if (any(vapply(game$pays, pays_fractions, NA))) 10000 else 1
+
+crossed_pay <- function(game, seat) {
+  pay <- sprintf("pay[%s]", seat)
+  parts <- parts_of_pay(game)
+  if (parts == 1) pay else sprintf("round_down(%d * %s + 0.5)", parts, pay)
+}
+
+# One row an outcome and pay: its probability and, times that, what comes back. Where the stake is always the same:
+rows_of_pays <- function(crossed, game, stake) {
+  rows <- crossed[crossed$probability > 0, ]
+  pay <- as.numeric(rows$value) / parts_of_pay(game)
+  data.frame(outcome = rows$outcome, pay = pay, probability = rows$probability, back = rows$probability * (pay + stake))
+}
+
+# Where it may differ from round to round:
+rows_of_bets <- function(counts) {
+  share <- counts$weight / sum(counts$weight)
+  rows <- stats::aggregate(cbind(probability = share, back = share * (counts$put + counts$net)),
+                           list(outcome = counts$outcome, pay = counts$net), sum)
+  rows[rows$probability > 0, ]
 }
 
 # The seat that is named, else the first that puts something in.
@@ -53,6 +72,12 @@ first_staked <- function(game) {
   for (line in game$stakes) return(game$seats[[if (line$who$how == "seat") line$who$seat else 1L]])
   abort_input("no_stake", "Nobody puts anything in, so there is no return to take apart.",
               "declare what a seat puts in, as in stakes(guest, 1)")
+}
+
+# Does the seat put something in, by stakes, bets or a pot?
+puts_in <- function(game, seat) {
+  seat %in% seats_with_money(game$money) ||
+    any(vapply(game$stakes, function(s) s$who$how == "everyone" || identical(s$who$seat, seat), NA))
 }
 
 # The row of the pays of a seat that puts something in.

@@ -9,7 +9,9 @@ odds_from_position <- function(game, job) {
   base$position <- list(text = game$position$text, decision = game$position$decision, reached = base$given_share,
                         wandered = isTRUE(game$position$wander))
   base$given_share <- NULL
-  if (base$complete) base$answers <- answers_there(game, job, possible_answers(game, job), base$position$reached)
+  if (!base$complete) return(base)
+  job$engine <- base$engine  # as the position itself, so that shares of answers are shares of it
+  base$answers <- answers_there(game, job, possible_answers(game, job), base)
   base
 }
 
@@ -39,10 +41,15 @@ rounds_of_answer <- function(rounds, answers) {
 }
 
 # One row for each legal answer, the best for the seat that is asked first: the outcomes, the mean pays.
-answers_there <- function(game, job, answers, reached) {
+answers_there <- function(game, job, answers, base) {
   decision <- game$decisions[[game$position$decision]]
   rounds <- if (is.null(job$rounds)) usual_rounds(program_of(game, job$settings, job$players)) else job$rounds
   job$rounds <- rounds_of_answer(rounds, length(answers))
+  reached <- base$position$reached
+  if (base$engine == "sample" && job$rounds < rounds) {  # the share of the same rounds: they have the same luck
+    again <- odds_there(game, job)
+    if (!is.null(again)) reached <- again$given_share
+  }
   asked <- if (length(decision$asked) == 1) decision$asked else 0L
   rows <- lapply(answers, function(answer) {
     game$position$answer <- answer

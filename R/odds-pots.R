@@ -26,13 +26,12 @@ long_run_words <- c("long_run_return", "long_run_edge")
 
 lasting_pots <- function(game) names(Filter(function(pot) pot$lasts == "always", game$money$pots))
 
-# What pots that last hold before a round, on average over time, in tokens by name, whole in pieces. A round adds `fed`,
-# pays the same share of what is there then as in the odds, which begin at the seed, and adds the seed where it emptied
-# the pot: the level at which that changes nothing. A pot that is never paid has none.
+# What pots that last hold before a round, on average over time, in tokens by name, whole in pieces. A round adds `fed`
+# and, where it empties the pot, the seed; it pays what it pays from the seed, and `share` of all that is there beyond
+# the seed: the level at which the two are equal. A pot that is never paid has none.
 mean_levels <- function(pots, game) {
-  pots <- pots[pots$pot %in% lasting_pots(game) & pots$paid > 0, ]
-  share <- pots$paid / (pots$seed + pots$fed)
+  pots <- pots[pots$pot %in% lasting_pots(game) & pots$share > 0, ]
   piece <- game$money$piece$num / game$money$piece$den
-  level <- (pots$fed * (1 - share) + pots$emptied * pots$seed) / share
+  level <- pots$seed + (pots$fed + pots$emptied * pots$seed - pots$paid) / pots$share
   stats::setNames(round(level / piece) * piece, pots$pot)
 }

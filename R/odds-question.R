@@ -54,7 +54,7 @@ with_crossing <- function(game, text) {
   counted_too(game, context)
 }
 
-# With the share within the value; of rounds sampled one by one, its standard error too.
+# With the share within the value; of rounds sampled one by one, the standard errors of both.
 crossing_table <- function(crossing, counts, naming, sampled) {
   n <- length(crossing$outcomes)
   outcome <- (counts$value - 1) %% n + 1
@@ -65,7 +65,11 @@ crossing_table <- function(crossing, counts, naming, sampled) {
   within <- counts$weight / of_value
   table <- data.frame(value = value, outcome = crossing$outcomes[outcome],
                       probability = counts$weight / sum(counts$weight), within = within)
-  if (sampled) table$standard_error <- sqrt(within * (1 - within) / of_value)
+  if (sampled) {
+    error <- function(p, n) sqrt(p * (1 - p) / n)
+    table$standard_error <- error(table$probability, sum(counts$weight))
+    table$within_standard_error <- error(within, of_value)
+  }
   table
 }
 

@@ -79,8 +79,8 @@ new_tally <- function(game, program, engine, counts, ...) {
   structure(list(name = name_of_file(game$source), title = game$title,
                  naming = list(labels = game$labels, names = lapply(decks_of(game), `[`, "card_names"),
                                words = game$words), given = game$given$text, crossing = game$crossing,
-                 measures = game$measures, engine = engine,
-                               program = program, counts = counts, ...), class = result_class("tally"))
+                 measures = game$measures, par_seat = game$par_seat, engine = engine, program = program,
+                 counts = counts, ...), class = result_class("tally"))
 }
 
 #' @export

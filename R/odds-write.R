@@ -62,7 +62,10 @@ as.data.frame.basanos_odds <- function(x, ...) {
                lower = column("lower"), upper = column("upper"), sd = column("sd"))
   }
   by <- x$crossed
-  if (!is.null(by)) by$name <- paste(by$value, by$outcome, sep = ": ")
+  if (!is.null(by)) {
+    by$name <- paste(by$value, by$outcome, sep = ": ")
+    by$standard_error <- by$within_standard_error
+  }
   match <- if (!is.null(x$units$winners)) part("match", x$units$winners, "name", "probability")
   bets <- if (!is.null(x$bets)) part("return of a bet", bet_bounds(x$bets), "bet", "return")
   rbind(match, part("outcome", x$outcomes, "name", "probability"), part("pay", x$pays, "seat", "mean"),

@@ -43,9 +43,10 @@
 #'   * `bets`: of rules with bets a data frame with one row a bet: `bet`, `seat`, `put_in`, `staked` (the share of
 #'     rounds in which something lies on it), `hit` and `gain` (the shares of those in which something comes back, and
 #'     more than was put in), `mean` and `sd` of the net result, `return`, `edge` (over what is put in), `decided_edge`
-#'     (rounds that come out even left out), `volatility` (1.645 sd over what is put in) and `breakage` (what rounding
-#'     keeps, tokens a round); sampled also `return_lower`, `return_upper`, missing where a few rounds decide.
-#'   * `pots`: of rules with pots one row each: `fed` and `paid` (tokens a round), `emptied` (times a round), `seed`; of
+#'     (rounds that come out even left out), `volatility` (1.645 sd of what comes back less the return times what is put
+#'     in, over what is put in on average) and `breakage` (what rounding keeps, tokens a round); sampled also `return_lower`, `return_upper`, missing where a few rounds decide.
+#'   * `pots`: of rules with pots one row each: `fed` and `paid` (tokens a round), `emptied` (times a round), `share`
+#'     (which part of it is paid, on average a round), `seed`; of
 #'     one that lasts always also `level_when_paid`, `worth_from` (the level from which playing pays) and
 #'     `long_run_return` (of all that the seats put in).
 #'   * `measures`: with `measure` a data frame with `name`, `value`; sampled also `standard_error`, `lower`, `upper`.
@@ -67,7 +68,7 @@
 #'   techniques", section 2.11); its interval has the r for which the interval of the mean of what comes back less r
 #'   times what is put in holds 0 (Fieller 1954, "Some problems in interval estimation"). None is given where (sum
 #'   d^2)^2 / sum d^4 of these differences is below 10. A pot that lasts always pays out all that is fed to it and the
-#'   seed at each emptying: level when paid = seed + fed / emptied.
+#'   seed at each emptying: level when paid = (fed + emptied * seed) / share, weighted by the part paid.
 #'   Of rules with a hole, `later(...)`, a round that comes there ends there: `not_written_yet` is one more outcome, and
 #'   `hole` has the `share` of such rounds and the `records` and `distributions` of what is remembered there.
 #' @section Errors: `engine_unknown`, `engines_disagree`, `given_never`, `position_none`, `position_never`,
@@ -153,10 +154,10 @@ odds_of <- function(tally) {
   shown <- which(!startsWith(as.character(names(program$records)), " "))
   record_place <- length(program$outcomes) + length(open)
   pays <- with_money(pay_table(program$pays, pay_counts, sampled, pay_errors, counts$units), ledgers, sampled)
-  units <- unit_tables(program, counts, tally, sampled)
+  units <- unit_tables(program, counts_of_arrived(program, counts), tally, sampled)
   hidden <- measured_records(program, counts, record_counts, sampled, function(k) error_of_place(record_place + k))
   measured <- if (!is.null(tally$measures))
-    measured_table(tally$measures, list(hidden = hidden, pays = pays, shares = units$shares, unit = units$counts,
+    measured_table(tally$measures, list(span = program$unit, hidden = hidden, pays = pays, shares = units$shares, unit = units$counts,
                                         ledgers = money_ledgers(ledgers, pays, pay_counts)), sampled)
   odds_object(tally, complete = TRUE,
     outcomes = listed_outcomes(program,
@@ -164,7 +165,8 @@ odds_of <- function(tally) {
                                              error_of_place)),
     pays = pays, bets = bet_table(ledgers, sampled), pots = pot_table(ledgers, program), measures = measured,
     results = money_results(pays, pay_counts, ledgers, units$counts, counts$rounds / counts$units),
-    cases = ledger_named(ledgers, "cases", "")$rounds,
+    together = results_together(ledgers), cases = ledger_named(ledgers, "cases", "")$rounds,
+    par = if (!is.null(tally$par_seat)) par_counts(ledger_named(ledgers, "par", tally$par_seat), program),
     records = record_table(program$records[shown], record_counts[shown], sampled, error_of_place,
                            record_place + shown, counts),
     units = units[setdiff(names(units), "counts")],
@@ -248,6 +250,17 @@ unit_errors <- function(counts, outcomes) {
   }
 }
 
+# The units that came to the position, where there is one.
+counts_of_arrived <- function(program, counts) {
+  if (is.null(program$required) || program$unit == "round") return(counts)
+  counts$unit_quantities <- lapply(counts$unit_quantities, function(q) {
+    kept <- q$value != not_arrived
+    list(value = q$value[kept], weight = q$weight[kept])
+  })
+  counts$units <- sum(counts$unit_quantities[[match("rounds", program$measures)]]$weight)
+  counts
+}
+
 # What a match or sitting came to: who won it, or the outcome of its last round; how many rounds it took; in a
 # sitting of matches how many of those.
 unit_tables <- function(program, counts, tally, sampled) {
@@ -293,7 +306,8 @@ greatest <- function(x, counts) {
 # The share of all rounds that were recorded.
 given_share <- function(program, counts) {
   all <- if (program$unit == "round") counts$units else {
-    rounds <- counts$unit_quantities[[match("rounds", program$measures)]]
+    all_rounds <- if (" all rounds" %in% program$measures) " all rounds" else "rounds"
+    rounds <- counts$unit_quantities[[match(all_rounds, program$measures)]]
     sum(rounds$value * rounds$weight) / sum(rounds$weight) * counts$units
   }
   counts$rounds / all * if (is.null(counts$share)) 1 else counts$share

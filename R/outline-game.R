@@ -148,6 +148,7 @@ seat_items <- function(game) {
 }
 
 state_items <- function(node, source) {
+  if (any(node$names == "scratch")) return(NULL)  # only the rules themselves work with it
   lasts <- node$args[node$names == "lasts"]
   keep <- node$names != "lasts"
   seen <- vapply(node$args[keep], function(a) {
@@ -166,12 +167,18 @@ start_text <- function(a, source) {
     keys <- paste(vapply(a$args[-n], node_text, "", source = source), collapse = " and each ")
     return(sprintf("%s, for each %s", start_text(a$args[[n]], source), keys))
   }
-  if (a$fn %in% c("list", "bag"))
-    return(if ("all" %in% vapply(a$args, function(x) if (is.null(x$name)) "" else x$name, ""))
-      sprintf("all of %s", node_text(a$args[[1]], source))
-        else sprintf("empty (for %s)", node_text(a$args[[1]], source)))
-  if (a$fn == "one") return(sprintf("none yet (of %s)", node_text(a$args[[1]], source)))
-  node_text(a, source)
+  if (!a$fn %in% c("list", "bag", "one")) return(node_text(a, source))
+  of <- node_text(a$args[[1]], source)
+  start <- started_with(a)
+  if (is.null(start)) return(sprintf(if (a$fn == "one") "none yet (of %s)" else "empty (for %s)", of))
+  if (identical(start$name, "all")) sprintf("all of %s", of) else sprintf("%s (of %s)", node_text(start, source), of)
+}
+
+# What a list, bag or single item starts with, by name or in second place; NULL of one that starts empty.
+started_with <- function(a) {
+  named <- a$args[a$names == "start"]
+  second <- a$args[-1][!nzchar(a$names[-1])]
+  if (length(named) > 0) named[[1]] else if (length(second) > 0) second[[1]]
 }
 
 seen_text <- function(a) {

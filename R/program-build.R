@@ -80,6 +80,8 @@ write_wide_starts <- function(asm) {
 
 write_unit_start <- function(asm) {
   asm$outcome_register <- new_int(asm)
+  if (!is.null(asm$rules$position) && program_span(asm$rules) != "round")
+    move(asm, unit_arrival_register(asm), fixed_operand(0, t_whole))
   write_seated(asm)
   write_starts(asm, "sitting")
 }
@@ -217,6 +219,7 @@ stake_of <- function(asm, seat) {
                            "leave stakes out where nothing is put in")
         stop_on_diagnostics(asm)
       }
+      refuse_uneven(asm, amount, s$at, "A stake")
       stake <- stake + amount
     }
   }

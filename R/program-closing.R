@@ -93,7 +93,7 @@ write_known_pay <- function(asm, pay) {
 
 pays_by_outcome <- function(rules) {
   program_span(rules) == "round" && !records_some_rounds(rules) && !isTRUE(rules$compared) &&
-    is.null(rules$paid_variable)
+    is.null(rules$paid_variable) && is.null(rules$together)
 }
 
 # Where rules read what is paid to this seat.
@@ -139,8 +139,33 @@ write_sum_of_pays <- function(asm, amounts, pay) {
     bind(asm, a$it, fixed_operand(pay$seat, a$it$type))
     part <- new_register(asm, pay$register$real)
     write_into(asm, a$node, part)
+    if (part$real && !a$of_bets) fail_unless_pieces(asm, a$node, part)
     emit(asm, if (pay$register$real) "DADD" else "ADD", pay$register$register, pay$register$register, part$register)
   })
+}
+
+# Beside bets what is paid is a whole number of pieces, as bets are.
+fail_unless_pieces <- function(asm, node, paid) {
+  if (!has_money(asm$rules)) return(invisible())
+  if (node$const) return(refuse_uneven(asm, write_value(asm, node)$const, node$at, "What is paid"))
+  piece <- asm$rules$money$piece
+  at <- node$at
+  exact <- calculation("*", t_fraction, at, list(typed("operand", t_fraction, at, operand = paid),
+                                                 literal(piece$den / piece$num, t_fraction, at)))
+  off <- calculation("abs", t_fraction, at, list(calculation("-", t_fraction, at, list(
+    exact, convert(rounded_down(number_of("+", exact, literal(0.5, t_fraction, at), at), at), t_fraction)))))
+  write_statement(asm, fail_if(number_test(">", off, literal(1e-6, t_fraction, at), at), "amount_piece", at))
+}
+
+# A constant amount beside bets that is no whole number of pieces.
+refuse_uneven <- function(asm, amount, at, what) {
+  piece <- asm$rules$money$piece
+  pieces <- amount * piece$den / piece$num
+  if (!has_money(asm$rules) || abs(pieces - round(pieces)) < 1e-9) return(invisible())
+  program_diagnostic(asm, "amount_piece", at,
+                     sprintf("%s, %s, is no whole number of pieces of %s, in which bets are counted.", what,
+                             plain_number(amount), plain_number(piece$num / piece$den)),
+                     "change it, or the size of a piece: tokens(piece = ...)")
 }
 
 # The register of each record.

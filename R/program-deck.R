@@ -79,7 +79,11 @@ write_shuffle <- function(asm, s) {
 write_move <- function(asm, s) {
   x <- s$x
   if (is_collection(x$type)) write_move_all(asm, s)
-  else {
+  else if (is_item_in(x, s$from)) {
+    card <- new_register(asm, FALSE)
+    take_out_of_place(asm, x, s$from, card)
+    put_card(asm, s$to, card)
+  } else {
     card <- new_register(asm, FALSE)
     write_into(asm, x, card)
     if (!is.null(s$from)) take_from(asm, s$from, card)
@@ -99,6 +103,22 @@ write_move_all <- function(asm, s) {
   else remove_each(asm, s$from, moved$list)
   change_place(asm, s$to,
                function(list) emit(asm, if (is_kind(s$to$type, "bag")) "BAPPEND" else "LAPPEND", list, moved$list))
+}
+
+# Is this the item in some place of that list, as hand[3] of hand?
+is_item_in <- function(x, list)
+  x$op == "at_position" && !is.null(list) && is_kind(list$type, "list") &&
+    identical(node_key(x$over), node_key(list))
+
+# Takes out the item in that place of the list, not another that equals it.
+take_out_of_place <- function(asm, x, list, card = NULL) {
+  place <- kept_operand(asm, x$key)
+  if (!is.null(card)) {
+    over <- write_collection(asm, x$over)
+    at_place(asm, x$at, function() emit(asm, "LGET", card$register, register_of(asm, place), over))
+  }
+  change_place(asm, list, function(items)
+    at_place(asm, x$at, function() emit(asm, "LDROP", items, register_of(asm, place))))
 }
 
 remove_each <- function(asm, place, items) {

@@ -186,19 +186,13 @@ write_at_position <- function(asm, node, into) {
 # The value of a label or card in a column.
 write_lookup <- function(asm, node, into) {
   x <- write_value(asm, node$x)
-  values <- values_of_lookup(asm, node)
+  values <- values_of_column(node, asm$settings)
   if (!is.null(x$const) && x$const >= node$first && x$const < node$first + length(values))
     return(fixed_operand(values[[x$const - node$first + 1]], node$type))
   target <- result_register(asm, into, FALSE)
   table <- new_table(asm, node$first, length(values), values)
   at_place(asm, node$at, function() emit(asm, "TAB", target$register, register_of(asm, x), table))
   target
-}
-
-# The values of a column; those that are settings, as they are set.
-values_of_lookup <- function(asm, node) {
-  hangs <- which(nzchar(node$settings))
-  replace(node$values, hangs, vapply(node$settings[hangs], function(name) as.numeric(asm$settings[[name]]), 0))
 }
 
 write_lookup2 <- function(asm, node, into) {

@@ -1,8 +1,9 @@
 # What is told of money: for each bet, and each seat that has one, what was put in and the net result of a round, in
 # pieces. The two are kept as one number, so that how they go together is known; over the rounds of a unit such numbers
-# add up to that of the sums.
+# add up to that of the sums. A net result may be any whole number of the language; what is put in is limited by what a
+# fraction holds exactly (see ledger_pairs()).
 
-ledger_base <- 2^26
+ledger_base <- 2^32
 
 # The ledgers of a game: list(kind, name, seat, pair); `pair` where it holds two numbers.
 ledger_plan <- function(rules, there) {
@@ -19,9 +20,12 @@ ledger_plan <- function(rules, there) {
         entry("first", rules$seats[[seat]], seat),
       if (isTRUE(rules$sets_aside)) entry("aside", rules$seats[[seat]], seat)))
   of_pots <- lapply(unname(money$pots), function(pot)
-    c(entry("fed", pot$name, 1L, FALSE), entry("paid", pot$name, 1L, FALSE), entry("emptied", pot$name, 1L, FALSE)))
-  unlist(c(of_bets, of_seats, of_pots, if (isTRUE(rules$keeps_cases)) list(entry("cases", "", 1L, FALSE))),
-         recursive = FALSE)
+    c(entry("fed", pot$name, 1L, FALSE), entry("paid", pot$name, 1L, FALSE), entry("emptied", pot$name, 1L, FALSE),
+      if (!is.null(pot$parts)) entry("parts", pot$name, 1L, FALSE)))
+  kept <- c(if (isTRUE(rules$keeps_cases)) list(entry("cases", "", 1L, FALSE)),
+            if (!is.null(rules$par_seat)) list(entry("par", rules$par_seat, match(rules$par_seat, rules$seats))),
+            if (!is.null(rules$together)) list(entry("together", "", 1L)))
+  unlist(c(of_bets, of_seats, of_pots, kept), recursive = FALSE)
 }
 
 # The plan with the register of each.
@@ -39,17 +43,20 @@ ledger_value <- function(asm, entry, pays) {
   seat <- entry$number
   bet <- money$bets[[entry$name]]
   of_pot <- function(field) convert(money_read(money$pots[[entry$name]][[field]], at), t_fraction)
+  put_in <- function(seat = entry$number) whole_of("+", put_of_seat(money, seat, at), put_beside(asm, seat, at), at)
+  net <- function(seat = entry$number) paid_in_pieces(asm, pays, seat, at)
   switch(entry$kind,
     bet = joint_number(money_read(bet$put, at), whole_of("-", money_read(bet$back, at), money_read(bet$put, at), at),
                        at),
     rounding = typed("var", t_fraction, at, var = bet$rounding),
-    seat = joint_number(whole_of("+", put_of_seat(money, seat, at), put_beside(asm, seat, at), at),
-                        paid_in_pieces(asm, pays, seat, at), at),
-    first = joint_number(whole_of("+", first_of_seat(money, seat, at), put_beside(asm, seat, at), at),
-                         paid_in_pieces(asm, pays, seat, at), at),
-    aside = joint_number(whole_of("+", put_of_seat(money, seat, at), put_beside(asm, seat, at), at),
-                         whole_of("+", paid_in_pieces(asm, pays, seat, at), set_aside(money, at), at), at),
+    seat = joint_number(put_in(), net(), at),
+    first = joint_number(whole_of("+", first_of_seat(money, seat, at), put_beside(asm, seat, at), at), net(), at),
+    aside = joint_number(put_in(), whole_of("+", net(), set_aside(money, at), at), at),
+    par = shifted_by(joint_number(put_in(), net(), at), outcome_places(asm$rules), typed("outcome", t_whole, at), at),
     cases = case_number(asm$rules, at),
+    together = joint_number(sum_of(lapply(asm$rules$together, put_in), at), sum_of(lapply(asm$rules$together, net), at),
+                            at),
+    parts = typed("var", t_fraction, at, var = money$pots[[entry$name]]$parts),
     of_pot(entry$kind))
 }
 
@@ -119,12 +126,17 @@ case_number <- function(rules, at) {
   digits <- c(list(typed("outcome", t_whole, at)), unlist(lapply(rules$money$settles, function(line)
     list(case_reached(line), money_read(rules$money$bets[[line$bet]]$variable, at))), recursive = FALSE))
   number <- literal(0, t_fraction, at)
-  for (k in rev(seq_along(digits))) {
-    shifted <- calculation("*", t_fraction, at, list(number, literal(case_places(rules)[[k]], t_fraction, at)))
-    number <- calculation("+", t_fraction, at, list(shifted, convert(digits[[k]], t_fraction)))
-  }
+  for (k in rev(seq_along(digits))) number <- shifted_by(number, case_places(rules)[[k]], digits[[k]], at)
   number
 }
+
+# The number with one more digit behind, of so many values.
+shifted_by <- function(number, places, digit, at) {
+  shifted <- calculation("*", t_fraction, at, list(number, literal(places, t_fraction, at)))
+  calculation("+", t_fraction, at, list(shifted, convert(digit, t_fraction)))
+}
+
+outcome_places <- function(rules) length(rules$outcomes$names) + 1
 
 case_reached <- function(line) {
   number <- pieces_of(0, line$at)
@@ -138,7 +150,7 @@ case_reached <- function(line) {
 
 # How many values each digit of that number may have.
 case_places <- function(rules) {
-  c(length(rules$outcomes$names) + 1, unlist(lapply(rules$money$settles, function(line)
+  c(outcome_places(rules), unlist(lapply(rules$money$settles, function(line)
     c(length(line$cases) + 1, most_on_bet(rules$money$bets[[line$bet]]) + 1))))
 }
 

@@ -159,8 +159,16 @@ share_steps <- function(money, s) {
     lapply(pot$seats, function(seat) only_if(shares(seat), gets(seat, each), at = at)),
     if (!identical(s$rest, "stays")) list(change_money("-", pot$variable, rest, at)),
     if (is.numeric(s$rest)) c(list(change_money("+", pot$paid, rest, at)), gets(s$rest, rest)),
+    if (!is.null(pot$parts)) list(add_part(pot, s$part, at)),
     if (is.null(s$part)) c(list(change_money("+", pot$emptied, pieces_of(1, at), at)),
                            if (pot$lasts == "always") list(change_money("+", pot$variable, pot$seed, at))))
+}
+
+# Which parts of the pot were paid, added up; all of it is 1.
+add_part <- function(pot, part, at) {
+  before <- typed("var", t_fraction, at, var = pot$parts)
+  set_money(pot$parts, calculation("+", t_fraction, at, list(before, if (is.null(part)) literal(1, t_fraction, at)
+                                                             else part)), at)
 }
 
 part_of <- function(level, part, at) {
@@ -191,7 +199,7 @@ settle_case_step <- function(case, own, others, at) {
   step
 }
 
-# A profit that does not come out even is rounded down; the rest stays with the house.
+# A profit that does not come out even is rounded down; the rest stays with the house. Beyond a cap nothing is rounded.
 back_steps <- function(money, bet, ratio, most) {
   at <- ratio$at
   lies <- money_read(bet$variable, at)
@@ -202,7 +210,17 @@ back_steps <- function(money, bet, ratio, most) {
   below_zero <- if (ratio$a$op != "lit")
     list(fail_if(money_test("<", ratio$a, literal(0, ratio$a$type, at), at), "odds_below_zero", at))
   c(below_zero, list(set_money(bet$won, back, at)),
-    if (!even) list(add_rounding(bet, uneven_profit(lies, ratio, at), paid, at)))
+    if (!even) list(add_rounding(bet, unrounded_back(lies, ratio, most, at), at)))
+}
+
+# What would come back if pieces could be cut.
+unrounded_back <- function(lies, ratio, most, at) {
+  lies_exactly <- convert(lies, t_fraction)
+  exact <- uneven_profit(lies, ratio, at)
+  if (ratio$how != "for") exact <- calculation("+", t_fraction, at, list(lies_exactly, exact))
+  if (is.null(most)) return(exact)
+  calculation("min", t_fraction, at, list(exact, calculation("+", t_fraction, at,
+                                                             list(lies_exactly, convert(most, t_fraction)))))
 }
 
 # Do whole pieces always come out whole?
@@ -218,8 +236,8 @@ rounded_down <- function(exact, at) {
               list(calculation("+", t_fraction, at, list(exact, literal(1e-9, t_fraction, at)))))
 }
 
-add_rounding <- function(bet, exact, paid, at) {
-  kept <- calculation("-", t_fraction, at, list(exact, convert(paid, t_fraction)))
+add_rounding <- function(bet, exact, at) {
+  kept <- calculation("-", t_fraction, at, list(exact, convert(money_read(bet$won, at), t_fraction)))
   before <- typed("var", t_fraction, at, var = bet$rounding)
   set_money(bet$rounding, calculation("+", t_fraction, at, list(before, kept)), at)
 }

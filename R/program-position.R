@@ -14,6 +14,28 @@ write_tally <- function(asm, ledgers) {
 
 records_some_rounds <- function(rules) !is.null(rules$position) || !is.null(rules$given)
 
+# Of a match or sitting: did any round of it come to the position?
+unit_arrival_register <- function(asm) {
+  if (is.null(asm$unit_arrived)) asm$unit_arrived <- new_register(asm, FALSE)
+  asm$unit_arrived
+}
+
+# What a match or sitting came to is counted where it came to the position; elsewhere it is a number that the rules
+# cannot give. Sums for ledgers and what has all units are left as they are.
+not_arrived <- -2147483647
+
+write_unit_arrival <- function(asm, measures) {
+  if (is.null(asm$rules$position)) return(measures)
+  measures[[" all rounds"]] <- new_register(asm, FALSE)
+  move(asm, measures[[" all rounds"]], measures$rounds)
+  there <- new_label(asm)
+  emit(asm, "JNZ", unit_arrival_register(asm)$register, there)
+  kept <- lapply(measures[!startsWith(names(measures), " ")], function(m) in_register(m$register, isTRUE(m$real)))
+  for (register in kept) move(asm, register, fixed_operand(not_arrived, if (register$real) t_fraction else t_whole))
+  put_label(asm, there)
+  measures
+}
+
 arrival_register <- function(asm) {
   if (is.null(asm$arrived)) asm$arrived <- new_register(asm, FALSE)
   asm$arrived
@@ -31,10 +53,13 @@ write_arrival <- function(asm, d, seat, choices, target, done) {
   emit(asm, "JNZ", arrived$register, elsewhere)
   for (condition in position$conditions) jump_if(asm, condition, elsewhere, when = FALSE)
   move(asm, arrived, fixed_operand(1, t_whole))
+  came <- function() if (program_span(asm$rules) != "round")
+    move(asm, unit_arrival_register(asm), fixed_operand(1, t_whole))
   if (!asm$tracing) emit(asm, "TRACE", 0L)  # where a run from the position on begins
   if (!is.null(position$any)) {
     write_any_answer(asm, d, target)
     move(asm, slot_of(asm, position$any), target)
+    came()
     emit(asm, "JMP", done)
   } else if (!is.null(position$answer)) {
     give_answer(asm, d, target, position$answer)
@@ -42,8 +67,9 @@ write_arrival <- function(asm, d, seat, choices, target, done) {
       move(asm, arrived, fixed_operand(2, t_whole))
       emit(asm, "JMP", elsewhere)
     })
+    came()
     emit(asm, "JMP", done)
-  }
+  } else came()
   put_label(asm, elsewhere)
 }
 

@@ -21,7 +21,7 @@ range_finder <- function(asm) {
       to_fraction = of(node$x), operand = no_ends,
       choose = ends_of(list(node$yes, node$no), of),
       calc = ends_of_calculation(node, of),
-      lookup = range(values_of_lookup(asm, node)),
+      lookup = range(values_of_column(node, asm$settings)),
       lookup2 = range(node$values),
       counter = , turn_number = , size = c(0, Inf),
       fold = if (node$how == "count") c(0, Inf),

@@ -27,7 +27,7 @@ write_rounds <- function(asm) {
   asked <- lapply(asm$rules$told_of_unit, function(node) in_register(register_of(asm, write_value(asm, node)),
                                                                      is_real(node$type)))
   measures <- c(measures, final_values(asm), write_evening(asm), asked, named_ledger_sums(asm))
-  c(parts, list(span = span, measures = measures))
+  c(parts, list(span = span, measures = write_unit_arrival(asm, measures)))
 }
 
 most_final_values <- 8L

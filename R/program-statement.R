@@ -82,6 +82,7 @@ fail_unless_taken <- function(asm, place, key) {
 }
 
 write_remove <- function(asm, s) {
+  if (is_item_in(s$x, s$place)) return(take_out_of_place(asm, s$x, s$place))
   if (!s$several) {
     x <- write_value(asm, s$x)
     return(change_place(asm, s$place, function(list) emit(asm, "LREMOVE", list, register_of(asm, x))))

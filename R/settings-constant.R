@@ -8,7 +8,7 @@ constant_of <- function(node, settings, source) {
     setting = settings[[node$name]],
     to_fraction = of(node$x),
     choose = if (of(node$cond) != 0) of(node$yes) else of(node$no),
-    lookup = node$values[[of(node$x) - node$first + 1]],
+    lookup = values_of_column(node, settings)[[of(node$x) - node$first + 1]],
     lookup2 = {
       n <- sqrt(length(node$values))
       node$values[[(of(node$left) - node$first) * n + of(node$right) - node$first + 1]]
@@ -19,6 +19,12 @@ constant_of <- function(node, settings, source) {
       found$value
     },
     stop("no constant for ", node$op))
+}
+
+# The values of a column; those that are settings, as they are set.
+values_of_column <- function(node, settings) {
+  by_setting <- which(nzchar(node$settings))
+  replace(node$values, by_setting, vapply(node$settings[by_setting], function(name) as.numeric(settings[[name]]), 0))
 }
 
 # What a calculation with these numbers gives: list(value), or list(wrong) with the diagnostic.

@@ -10,35 +10,25 @@ best_points <- function(rows, grid, ask, best) {
   if (all(is.na(merit))) return(list(wanted = best))
   winner <- which.max(merit)
   behind <- merit[[winner]] - merit
-  error <- difference_errors(first, grid, ask, winner, pair = !is.numeric(best))
-  few <- attr(error, "few")
-  enough <- stats::qt(1 - 0.05 / max(1, nrow(first) - 1), ask$rounds - 1)
-  may_be <- !is.na(merit) & (behind <= enough * error + 1e-12 | few)
-  list(best = winner, may_be_best = which(may_be), wanted = best)
+  z <- behind_by(first, behind, grid, ask, winner, pair = !is.numeric(best))
+  list(best = winner, may_be_best = which(!is.na(merit) & z < enough_to_leave_out(nrow(first))), wanted = best)
 }
 
-# The standard error of the difference of each point from one: zero where both are counted, of the paired difference
-# where the measure allows it. `few` says which differ from it in too few units to be told apart.
-difference_errors <- function(first, grid, ask, winner, pair) {
-  own <- ifelse(is.na(first$standard_error), 0, first$standard_error)
-  unpaired <- structure(sqrt(own^2 + own[[winner]]^2), few = rep(FALSE, length(own)))
-  if (!pair || all(own == 0)) return(unpaired)
+# How many standard errors each point is behind the best: paired by unit where the measure allows it. Where both are
+# counted, any difference is sure; where a sampled measure has no standard error, none is.
+behind_by <- function(first, behind, grid, ask, winner, pair) {
+  own <- ifelse(first$engine == "exact", 0, first$standard_error)
+  error <- sqrt(own^2 + own[[winner]]^2)
+  z <- ifelse(is.na(error), 0, ifelse(error > 0, behind / error, ifelse(behind > 1e-12, Inf, 0)))
+  if (!pair || !any(error > 0, na.rm = TRUE)) return(z)
   pulls <- lapply(grid$points, point_influence, ask = ask)
-  if (is.null(pulls[[winner]])) return(unpaired)
-  for (k in seq_along(pulls)) if (!is.null(pulls[[k]])) {
-    off <- pulls[[k]] - pulls[[winner]]
-    unpaired[[k]] <- stats::sd(off) / sqrt(ask$rounds)
-    attr(unpaired, "few")[[k]] <- few_differ(off - stats::median(off), ask$rounds / length(off))
+  if (is.null(pulls[[winner]])) return(z)
+  sign <- sign(first$value[[winner]] - first$value)
+  for (k in which(error > 0)) if (!is.null(pulls[[k]]) && isTRUE(sign[[k]] != 0)) {
+    off <- sign[[k]] * (pulls[[winner]] - pulls[[k]])
+    z[[k]] <- difference_z(behind[[k]], off, ask$rounds / length(off))
   }
-  unpaired
-}
-
-fewest_to_choose <- 30  # units that count: where rare prizes decide, a normal bound is left too often
-
-# Do too few units differ, or decide, for one to be surely behind? `times` as many were sampled as are looked at.
-few_differ <- function(off, times) {
-  deciding <- sum(off^2)^2 / max(sum(off^4), 1e-300)
-  sum(abs(off) > 1e-9) * times < least_differing || deciding * times < fewest_to_choose
+  z
 }
 
 # How far each of some units pulls the first measure; NULL where it is no mean or ratio.

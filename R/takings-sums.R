@@ -12,16 +12,40 @@ on_lattice <- function(value, probability) {
   list(step = step, least = min(k), probability = p / sum(p))
 }
 
-# The largest step, of a token or a whole part of one, that all values are multiples of.
-lattice_step <- function(value) {
-  for (parts in c(1, 2, 4, 5, 10, 20, 25, 50, 100, 1000, 3, 6, 12)) {
-    scaled <- value * parts
-    if (all(abs(scaled - round(scaled)) < 1e-6)) {
-      common <- Reduce(greatest_divisor, unique(abs(round(scaled[abs(scaled) > 0.5]))), 0)
-      return(max(1, common) / parts)
-    }
+# The largest step, a whole part of a token, that all values are multiples of; NULL where there is none that could be
+# used.
+common_step <- function(value) {
+  parts <- 1
+  for (v in unique(value)) {
+    own <- denominator_of(v * parts)
+    if (is.null(own) || own * parts > most_parts) return(NULL)
+    parts <- parts * own
   }
-  1e-4
+  scaled <- unique(abs(round(value * parts)))
+  max(1, Reduce(greatest_divisor, scaled[scaled > 0], 0)) / parts
+}
+
+most_parts <- 1e5
+rounded_step <- 1e-4  # where values have no common step
+
+lattice_step <- function(value) {
+  step <- common_step(value)
+  if (is.null(step)) rounded_step else step
+}
+
+# The least whole number that makes x whole, by its continued fraction.
+denominator_of <- function(x) {
+  before <- 0
+  parts <- 1
+  rest <- x
+  for (k in 1:30) {
+    if (abs(x * parts - round(x * parts)) < 1e-9 * max(1, abs(x))) return(parts)
+    rest <- 1 / (rest - floor(rest))
+    after <- floor(rest) * parts + before
+    before <- parts
+    parts <- after
+    if (parts > most_parts) return(NULL)
+  }
 }
 
 greatest_divisor <- function(a, b) {
@@ -46,7 +70,36 @@ convolved <- function(play, n) {
   list(value = (play$least * n + seq_len(width) - 1) * play$step, probability = p / sum(p))
 }
 
-negligible <- 1e-12
+# The chance that n plays come to `at` or less (side = -1), or to `at` or more (side = 1). The plays are tilted so that
+# their mean is there (Esscher 1932, "On the probability function in the collective theory of risk"): a far tail keeps
+# its digits, which the transform of the plays themselves would lose.
+tail_of_sum <- function(play, n, at, side) {
+  k <- play$least + seq_along(play$probability) - 1
+  goal <- at / play$step / n
+  some <- play$probability > 0
+  if (sum(some) == 1) return(as.numeric(side * (n * k[some] - at / play$step) >= -1e-6))
+  ends <- range(k[some])
+  goal <- min(max(goal, ends[[1]] + 1e-6), ends[[2]] - 1e-6)
+  centred <- k - goal
+  mean_at <- function(tilt) {
+    w <- play$probability * exp(tilt * centred - max(tilt * centred[some]))
+    sum(w * centred) / sum(w)
+  }
+  most <- 30 / max(1e-9, min(1, diff(ends)))
+  tilt <- if (abs(mean_at(0)) < 1e-12) 0
+    else if (mean_at(-most) > 0 || mean_at(most) < 0) 0
+    else stats::uniroot(mean_at, c(-most, most), tol = 1e-12)$root
+  if (side * tilt < 0) tilt <- 0  # the tail is the larger part
+  shift <- max(tilt * centred[some])
+  tilted <- play$probability * exp(tilt * centred - shift)
+  scale <- sum(tilted)
+  total <- convolved(list(step = play$step, least = play$least, probability = tilted / scale), n)
+  steps <- round(total$value / play$step)
+  within <- side * (steps * play$step - at) >= -1e-9 * max(1, abs(at))
+  log_weight <- n * (log(scale) + shift) - tilt * (steps[within] - n * goal)
+  min(1, sum(total$probability[within] * exp(log_weight)))
+}
+
 short_of_float <- 0.01
 
 # How low the box gets: the chance that it is below zero at some time, and the smallest float with which that is below

@@ -10,9 +10,11 @@
 #' @param rounds After how many rounds (of a game with sittings: how many sittings).
 #' @return An object of class `basanos_till`: a list with `shows`, `rounds`, `expected` and `sd` of the takings,
 #'   `at_most` and `at_least` (the chance of as little, and of as much), `two_sided` (twice the smaller of the two, at
-#'   most 1), `verdict`, `game`, `engine`, and `set_aside`, the pots that last: what they hold is not in what the till
-#'   shows.
-#' @section Formulas: The distribution of the takings is the convolution of that of one round, as in [takings()].
+#'   most 1), `verdict`, `game`, `engine`, `players`, `rounded` (pays have no common part, and each is rounded to 0.0001
+#'   tokens), and `set_aside`, the pots that last: what they hold is not in what the till shows.
+#' @section Formulas: The distribution of the takings is the convolution of that of one round, as in [takings()], tilted
+#'   towards what the till shows, so that far tails keep their digits (Esscher 1932, "On the probability function in the
+#'   collective theory of risk").
 #' @section Errors: `no_stake`, `takings_wrong`, `pot_shared`, `takings_large`, `rounds_linked`, those of [odds()].
 #' @export
 #' @examples
@@ -22,21 +24,21 @@ till_check <- function(game, shows, rounds, stake = 1, prize_cost = 1, seat = NU
   if (!is.numeric(shows) || length(shows) != 1 || is.na(shows))
     abort_input("takings_wrong", "What the till shows is a number of tokens.", "write shows = -412 (--till -412)")
   game <- game(game)
-  seat <- staked_seat(game, seat)
-  game <- with_pots_set_aside(game, seat)
+  seats <- visiting_seats(game, seat)
+  game <- with_visitors(game, seats)
   o <- odds(game, ..., rounds = rounds_sampled)
-  results <- visit_results(o, seat, prize_cost)
+  results <- visit_results(o, seats, prize_cost)
   take <- stall_take(results, list(stake = stake, prize_cost = prize_cost))
-  total <- convolved(on_lattice(take, results$probability), rounds)
-  p <- total$probability
-  mean <- sum(total$value * p)
-  low <- sum(p[total$value <= shows + 1e-9])
-  high <- sum(p[total$value >= shows - 1e-9])
+  play <- on_lattice(take, results$probability)
+  mean <- rounds * weighted(take, results$probability)
+  low <- tail_of_sum(play, rounds, shows, -1)
+  high <- tail_of_sum(play, rounds, shows, 1)
   two_sided <- min(1, 2 * min(low, high))
   structure(list(game = o$name, title = o$title, shows = shows, rounds = rounds, unit = o$unit, expected = mean,
-                 sd = sqrt(sum((total$value - mean)^2 * p)), at_most = low, at_least = high, two_sided = two_sided,
+                 sd = sqrt(rounds * weighted((take - mean / rounds)^2, results$probability)), at_most = low, at_least = high, two_sided = two_sided,
                  verdict = till_verdict(two_sided), engine = o$engine,
-                 set_aside = lasting_pots(game)), class = result_class("till"))
+                 rounded = is.null(common_step(take)), players = o$players, set_aside = lasting_pots(game)),
+            class = result_class("till"))
 }
 
 till_verdict <- function(p) if (p >= 0.05) "luck" else if (p >= 0.001) "unusual" else "not luck"
@@ -57,6 +59,9 @@ sections.basanos_till <- function(x, ...) {
       "  Not luck: look at the wheel, the rules in use, or the till."),
     if (length(x$set_aside) > 0)
       sprintf("  Set aside, and not in what the till shows: what %s holds.", enumerated(sprintf("`%s`", x$set_aside))),
+    if (length(x$players) > 0)
+      sprintf("  As %s.", paste(names(x$players), unlist(x$players), sep = " plays ", collapse = ", ")),
+    if (x$rounded) "  Pays have no common part: each is rounded to 0.0001 tokens.",
     if (x$engine != "exact") "  (the odds of a round are sampled; a tail this far out is only as good as they are)")))
 }
 

@@ -3,15 +3,15 @@
 visitor_fields <- c("weight", "players", "stake", "wallet", "goal")
 
 # list(take, probability, put, rounds) of a visit by one of the mix, drawn by weight.
-mixed_visits <- function(visitors, game, seat, terms, sampled, ...) {
+mixed_visits <- function(visitors, game, seats, terms, sampled, ...) {
   check_visitors(visitors, terms)
-  visits <- lapply(visitors, visit_of, game = game, seat = seat, terms = terms, sampled = sampled, ...)
+  visits <- lapply(visitors, visit_of, game = game, seats = seats, terms = terms, sampled = sampled, ...)
   weight <- vapply(visitors, function(v) if (is.null(v$weight)) 1 else v$weight, 0)
   weight <- weight / sum(weight)
   mean_of <- function(field) sum(weight * vapply(visits, `[[`, 0, field))
   list(take = unlist(lapply(visits, `[[`, "take")),
        probability = unlist(Map(function(visit, w) w * visit$probability, visits, weight)),
-       put = mean_of("put"), rounds = mean_of("rounds"),
+       put = mean_of("put"), rounds = mean_of("rounds"), unit = "visit",
        engine = if (all(vapply(visits, function(v) v$engine == "exact", NA))) "exact" else "sample")
 }
 
@@ -25,34 +25,50 @@ check_visitors <- function(visitors, terms) {
       abort_input("takings_wrong", sprintf("A visitor has no `%s`.", unknown[[1]]),
                   or_spelling(did_you_mean(unknown[[1]], visitor_fields),
                               sprintf("a visitor has %s", some_of_names(visitor_fields))))
-    if (!is.null(visitor$weight) && !(is.numeric(visitor$weight) && visitor$weight > 0))
-      abort_input("takings_wrong", "The weight of a visitor is a number above zero.", "write weight = 3")
+    if (!is.null(visitor$weight) && !(is.numeric(visitor$weight) && visitor$weight > 0 && visitor$weight <= 1e9))
+      abort_input("takings_wrong", "The weight of a visitor is a number above zero, at most a billion.",
+                  "write weight = 3")
     if (!is.null(visitor$wallet) && (terms$prize_cost != 1 || !is.null(terms$cap)))
       abort_input("takings_wrong", "With a wallet of a visitor neither a cap nor the cost of prizes can be told.",
                   "leave out the wallets, or cap and prize_cost")
   }
 }
 
-visit_of <- function(visitor, game, seat, terms, sampled, ...) {
+visit_of <- function(visitor, game, seats, terms, sampled, ...) {
   stake <- if (is.null(visitor$stake)) 1 else visitor$stake
-  if (!is.null(visitor$wallet)) {
-    if (isTRUE(game$sets_aside))
-      abort_input("takings_wrong", "With a pot that lasts, what a visitor with a wallet leaves is not told.",
-                  "leave out the wallet, or give the pot lasts = sitting")
-    b <- bankroll(game, visitor$wallet, stake, terms$rounds, visitor$goal, seat = seat,
-                  players = as.list(visitor$players),
-                  ...)
-    final <- b$finals[[1]]
-    return(list(take = visitor$wallet - final$value, probability = final$probability, put = b$measures$put_in,
-                rounds = b$measures$rounds, engine = if (is.null(b$evenings)) b$engine else "sample"))
-  }
+  if (!is.null(visitor$wallet)) return(visit_with_wallet(visitor, stake, game, seats, terms, ...))
   if (!is.numeric(stake))
     abort_input("takings_wrong", "A stake that changes needs a wallet.", "give the visitor one: wallet = 20")
   o <- odds(game, players = as.list(visitor$players), ..., rounds = sampled)
-  once <- visit_results(o, seat, terms$prize_cost)
+  once <- visit_results(o, seats, terms$prize_cost)
   own <- utils::modifyList(terms, list(stake = stake * terms$stake))
-  of_visit <- if (o$unit == "round") round(terms$rounds) else 1
-  all <- convolved(on_lattice(stall_take(capped(once, terms$cap), own), once$probability), of_visit)
+  of_visit <- if (o$unit == "round") terms$rounds else 1
+  all <- convolved(on_lattice(stall_take(capped(once, own, o$unit), own), once$probability), of_visit)
   list(take = all$value, probability = all$probability, put = own$stake * of_visit * sum(once$put * once$probability),
        rounds = if (o$unit == "round") of_visit else o$rounds_in_unit, engine = o$engine)
+}
+
+# The wallet is in tokens, as the visitor counts; the rules count in stakes of so many tokens.
+visit_with_wallet <- function(visitor, stake, game, seats, terms, ...) {
+  if (isTRUE(game$sets_aside))
+    abort_input("takings_wrong", "With a pot that lasts, what a visitor with a wallet leaves is not told.",
+                "leave out the wallet, or give the pot lasts = sitting")
+  if (length(seats) > 1)
+    abort_input("takings_wrong", sprintf("A wallet is that of one seat, and visitors take %s here.", enumerated(seats)),
+                "say which seat they take: seat = (in R), or leave out the wallet")
+  in_stakes <- function(tokens, what) {
+    if (is.null(tokens)) return(NULL)
+    stakes <- round(tokens / terms$stake)
+    if (abs(tokens / terms$stake - stakes) < 1e-9) return(stakes)
+    abort_input("takings_wrong", sprintf("The %s of %s tokens is no whole number of stakes of %s.", what,
+                                         plain_number(tokens), plain_number(terms$stake)),
+                sprintf("give a multiple of %s", plain_number(terms$stake)))
+  }
+  wallet <- in_stakes(visitor$wallet, "wallet")
+  b <- bankroll(game, wallet, stake, terms$rounds, in_stakes(visitor$goal, "goal"), seat = seats,
+                players = as.list(visitor$players), ...)
+  final <- b$finals[[1]]
+  list(take = terms$stake * (wallet - final$value), probability = final$probability,
+       put = terms$stake * b$measures$put_in, rounds = b$measures$rounds,
+       engine = if (is.null(b$evenings)) b$engine else "sample")
 }

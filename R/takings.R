@@ -15,8 +15,10 @@
 #' @param float Tokens in the box when the stall opens.
 #' @param stake Tokens for each token that the rules say is put in.
 #' @param prize_cost What a token that is paid out costs the stall: below 1 where prizes are worth more to a visitor.
-#' @param cap The most that a round may pay, in tokens of profit, to see what a cap would change; or `NULL`.
-#' @param seat The seat the visitors take; by default the first that puts something in.
+#' @param cap The most that a round may pay, in tokens of profit at the stake that is played, to see what a cap would
+#'   change; or `NULL`.
+#' @param seat The seat the visitors take, the others being the stall's; by default visitors take all seats that put
+#'   something in, and what these win from each other is not the stall's.
 #' @param visitors A mix of visitors, or `NULL` for one kind: a list of lists, each with `weight` (1), `players` (as in
 #'   [odds()]), `stake` (1; with a wallet also a rule, as in [bankroll()]), and `wallet` and `goal`, with which a
 #'   visitor leaves early. Levels of the box are then looked at after each visit.
@@ -24,10 +26,12 @@
 #' @param ... More arguments of [odds()]: `players = list(guest = "careful:3, bold:1")` is a mix of visitors.
 #' @return An object of class `basanos_takings`: a list with `rows`, a data frame with one row a stall: `game`,
 #'   `visits`, `rounds`, `an_hour` and `evening` (mean takings in tokens), `sd`, `5%`, `50%`, `95%`, `losing` (the
-#'   chance of an evening below zero), `dry` (the chance that the box is empty at some time), `float_needed` (the
-#'   smallest float with `dry` below 1%), `hold` (what is kept of all that is put in), `worst` (the most that a round
-#'   can cost) and `worst_one_in`; with a cap `hold_capped`, `5% capped` and `float_capped`; `terms`;
-#'   `set_aside`, the pots that last; and `distributions` of the evening, by game.
+#'   chance of an evening below zero), `dry` (the chance that the box cannot pay a prize in full: that what is in it
+#'   falls below zero at some time), `float_needed` (the smallest float with `dry` below 1%), `hold` (what is kept of all
+#'   that is put in), `worst` (the most that one `play` can cost: a round, a sitting, or a visit of a mix of visitors) and
+#'   `worst_one_in`; with a cap `hold_capped`, `5% capped` and `float_capped`; `terms`;
+#'   `set_aside`, the pots that last; `players`, by game, who plays; `rounded`, whether pays had to be rounded to
+#'   0.0001 tokens, having no common part; and `distributions` of the evening, by game.
 #' @section Formulas: Takings of n rounds are the n-fold convolution of those of one, by fast Fourier transform. The
 #'   lowest level of the box follows from Lindley's recursion (Lindley 1952, "The theory of queues with a single
 #'   server"): over independent rounds the lowest partial sum of n has the law of min(0, X + the lowest of n - 1).
@@ -46,36 +50,58 @@ takings <- function(games, visits = 12, hours = 4, rounds = 10, seconds = 30, fl
                    visitors = visitors, ...)
   rows <- do.call(rbind, lapply(stalls, `[[`, "row"))
   structure(list(rows = rows, terms = Filter(Negate(is.null), terms),
-                 engines = vapply(stalls, `[[`, "", "engine"), set_aside = unlist(lapply(stalls, `[[`, "pots")),
+                 engines = vapply(stalls, `[[`, "", "engine"), rounded = any(vapply(stalls, `[[`, NA, "rounded")),
+                 visitors = stats::setNames(lapply(stalls, `[[`, "seats"), rows$game),
+                 players = stats::setNames(lapply(stalls, `[[`, "players"), rows$game), set_aside = unlist(lapply(stalls, `[[`, "pots")),
                  distributions = stats::setNames(lapply(stalls, `[[`, "distribution"), rows$game)),
             class = result_class("takings"))
 }
 
 check_terms <- function(terms) {
-  above <- function(name, least, hint) {
+  within <- function(name, least, most, hint, whole = FALSE) {
     x <- terms[[name]]
     if (is.null(x)) return(invisible())
-    if (!is.numeric(x) || length(x) != 1 || is.na(x) || !is.finite(x) || x < least)
-      abort_input("takings_wrong", sprintf("`%s` must be a number from %s up.", name, plain_number(least)), hint)
+    if (is.numeric(x) && length(x) == 1 && is.finite(x) && x >= least && x <= most && (!whole || x == round(x)))
+      return(invisible())
+    abort_input("takings_wrong", sprintf("`%s` must be a %s from %s to %s.", name, if (whole) "whole number" else "number",
+                                         plain_number(least), whole_text(most)), hint)
   }
-  above("visits", 1e-6, "write visits = 12 (--visits 12)")
-  above("hours", 1e-6, "write hours = 4 (--hours 4)")
-  above("rounds", 1, "write rounds = 10 (--rounds 10)")
-  above("seconds", 1e-6, "write seconds = 30 (--seconds 30)")
-  above("float", 0, "write float = 100 (--float 100)")
-  above("stake", 1e-6, "write stake = 1 (--stake 1)")
-  above("prize_cost", 0, "write prize_cost = 0.6 (--prize-cost 0.6)")
-  above("cap", 0, "write cap = 50 (--cap 50)")
+  within("visits", 1e-6, 1e6, "write visits = 12 (--visits 12)")
+  within("hours", 1e-6, 1e5, "write hours = 4 (--hours 4)")
+  within("rounds", 1, 1e6, "write rounds = 10 (--rounds 10)", whole = TRUE)
+  within("seconds", 1e-6, 1e6, "write seconds = 30 (--seconds 30)")
+  within("float", 0, 1e9, "write float = 100 (--float 100)")
+  within("stake", 1e-6, 1e6, "write stake = 1 (--stake 1)")
+  within("prize_cost", 0, 1e3, "write prize_cost = 0.6 (--prize-cost 0.6)")
+  within("cap", 0, 1e9, "write cap = 50 (--cap 50)")
+}
+
+# The seats that visitors take: the one that is named, else all that put something in.
+visiting_seats <- function(game, seat) {
+  if (!is.null(seat)) return(staked_seat(game, seat))
+  seats <- Filter(function(name) puts_in(game, match(name, game$seats)), game$seats[table_or_betting(game)])
+  if (length(seats) == 0) first_staked(game) else seats
+}
+
+table_or_betting <- function(game) sort(union(table_seats(game), seats_with_money(game$money)))
+
+# The game with what is kept for these seats: pots that last set aside, or what several of them bring together.
+with_visitors <- function(game, seats) {
+  game <- with_pots_set_aside(game, seats[[1]])
+  if (length(seats) < 2) return(game)
+  if (has_money(game)) game$together <- match(seats, game$seats)
+  else game <- with_records(game, sprintf("paid_together = %s", paste(sprintf("pay[%s]", seats), collapse = " + ")))
+  game
 }
 
 stall_evening <- function(name, terms, seat, rounds_sampled, visitors, ...) {
   game <- game(name)
-  seat <- staked_seat(game, seat)
-  game <- with_pots_set_aside(game, seat)
+  seats <- visiting_seats(game, seat)
+  game <- with_visitors(game, seats)
   play_with <- if (is.null(visitors)) {
     o <- odds(game, ..., rounds = rounds_sampled)
-    function(terms) play_of_results(o, visit_results(o, seat, terms$prize_cost), terms)
-  } else function(terms) mixed_visits(visitors, game, seat, terms, rounds_sampled, ...)
+    function(terms) play_of_results(o, visit_results(o, seats, terms$prize_cost), terms)
+  } else function(terms) mixed_visits(visitors, game, seats, terms, rounds_sampled, ...)
   play <- play_with(utils::modifyList(terms, list(cap = NULL)))
   n <- plays_of_evening(terms, play)
   found <- evening_of_play(play, terms, n)
@@ -83,29 +109,33 @@ stall_evening <- function(name, terms, seat, rounds_sampled, visitors, ...) {
   row <- data.frame(game = name_of_file(game$source), visits = n$visits, rounds = n$rounds,
                     an_hour = found$mean / terms$hours,
                     evening = found$mean, sd = found$sd, as.list(found$quantiles), losing = found$losing,
-                    dry = found$dry, float_needed = found$float_needed, hold = found$hold, worst = max(0, -worst),
-                    worst_one_in = 1 / sum(play$probability[play$take == worst]), check.names = FALSE)
+                    dry = found$dry, float_needed = found$float_needed, hold = found$hold, play = play$unit,
+                    worst = max(0, -worst), worst_one_in = 1 / sum(play$probability[play$take == worst]),
+                    check.names = FALSE)
   if (!is.null(terms$cap)) {
     lower <- evening_of_play(play_with(terms), terms, n)
     row <- cbind(row, data.frame(hold_capped = lower$hold, "5% capped" = lower$quantiles[["5%"]],
                                  float_capped = lower$float_needed, check.names = FALSE))
   }
-  list(row = row, engine = play$engine, distribution = found$distribution, pots = lasting_pots(game))
+  list(row = row, engine = play$engine, rounded = is.null(common_step(play$take)), distribution = found$distribution,
+       seats = seats, players = if (is.null(visitors)) o$players, pots = lasting_pots(game))
 }
 
-# What a play leaves, a round or a sitting: list(take, probability, put, rounds, engine, of_visit), `of_visit` being how
-# many there are in a visit.
+# What a play leaves, a round or a sitting: list(take, probability, put, rounds, engine, unit, of_visit), `of_visit` being
+# how many there are in a visit.
 play_of_results <- function(odds, results, terms) {
-  list(take = stall_take(capped(results, terms$cap), terms), probability = results$probability,
-       put = terms$stake * sum(results$put * results$probability), engine = odds$engine,
+  list(take = stall_take(capped(results, terms, odds$unit), terms), probability = results$probability,
+       put = terms$stake * sum(results$put * results$probability), engine = odds$engine, unit = odds$unit,
        rounds = if (odds$unit == "round") 1 else odds$rounds_in_unit,
        of_visit = if (odds$unit == "round") terms$rounds else 1)
 }
 
 # list(put, net, probability) of a round; of a game with sittings those of a whole one.
-visit_results <- function(odds, seat, prize_cost) {
-  found <- odds$results[[seat]]
-  if (is.null(found)) staked_pays(odds, seat)  # says that nothing is put in
+visit_results <- function(odds, seats, prize_cost) {
+  need_complete(odds)
+  found <- if (length(seats) == 1) odds$results[[seats]] else if (!is.null(odds$together)) odds$together
+    else paid_together(odds, seats)
+  if (is.null(found)) staked_pays(odds, seats[[1]])  # says that nothing is put in
   of <- if (odds$unit == "round") found$rounds
     else if (!is.null(found$units)) found$units
     else if (prize_cost == 1) found$evening
@@ -113,6 +143,13 @@ visit_results <- function(odds, seat, prize_cost) {
   abort_input("rounds_linked", sprintf("The rounds of %s hang together in a %s, and what one leaves is not kept.",
                                        odds$name, odds$unit),
               "sample it (--engine sample), with bets in the rules: bets(guest, line = 1)")
+}
+
+# Where seats put in stakes that are always the same.
+paid_together <- function(odds, seats) {
+  paid <- odds$distributions$paid_together
+  stake <- sum(odds$pays$stake[odds$pays$seat %in% seats], na.rm = TRUE)
+  list(rounds = list(put = rep(stake, nrow(paid)), net = paid$value, probability = paid$probability))
 }
 
 # How many plays there are in an evening: no more than there is time for.
@@ -123,8 +160,14 @@ plays_of_evening <- function(terms, play) {
   list(visits = rounds / play$rounds / of_visit, rounds = rounds, plays = max(1, round(rounds / play$rounds)))
 }
 
-capped <- function(results, cap) {
-  if (!is.null(cap)) results$net <- pmin(results$net, cap)
+# A cap is one on what a round pays, at the stake that is played.
+capped <- function(results, terms, unit) {
+  if (is.null(terms$cap)) return(results)
+  if (unit != "round")
+    abort_input("takings_wrong", sprintf("What a cap on a round changes does not follow from whole %s.",
+                                         units_in_words(unit)),
+                "write the cap into the rules: settle(line, ..., most = 50)")
+  results$net <- pmin(results$net, terms$cap / terms$stake)
   results
 }
 
@@ -141,7 +184,7 @@ evening_of_play <- function(of, terms, n) {
   lowest <- lowest_levels(play, n$plays, terms$float)
   at <- vapply(c(0.05, 0.5, 0.95), function(q) total$value[[which(cumsum(p) >= q - 1e-12)[[1]]]], 0)
   list(mean = mean, sd = sqrt(sum((total$value - mean)^2 * p)), quantiles = stats::setNames(at, c("5%", "50%", "95%")),
-       losing = sum(p[total$value < -1e-9]), dry = lowest$dry, float_needed = lowest$needed,
+       losing = tail_of_sum(play, n$plays, -play$step, -1), dry = lowest$dry, float_needed = lowest$needed,
        hold = mean / (n$plays * of$put),
        distribution = data.frame(value = total$value, probability = p))
 }
@@ -157,7 +200,7 @@ sections.basanos_takings <- function(x, ...) {
                 sd = tokens(r$sd), "5%" = tokens(r[["5%"]]), "50%" = tokens(r[["50%"]]), "95%" = tokens(r[["95%"]]),
                 losing = percent(r$losing), keeps = percent(r$hold))
   box <- list(stall = r$game, "runs dry" = percent(r$dry), "float for under 1%" = tokens(r$float_needed),
-              "worst play" = tokens(-r$worst), "one in" = one_in(1 / r$worst_one_in))
+              "worst" = paste("a", r$play, tokens(-r$worst)), "one in" = one_in(1 / r$worst_one_in))
   if (!is.null(r$hold_capped))
     box <- c(box, list("keeps, capped" = percent(r$hold_capped), "5%, capped" = tokens(r[["5% capped"]]),
                        "float, capped" = tokens(r$float_capped)))
@@ -169,7 +212,20 @@ sections.basanos_takings <- function(x, ...) {
     if (any(short)) section(notes = sprintf("%s has time for %s visits of %s only, at %s seconds a round.",
                                             r$game[short], fixed_text(r$visits[short], 1),
                                             plain_number(t$visits * t$hours), plain_number(t$seconds))),
-    set_aside_section(x$set_aside), section(notes = counted_or_sampled(all(x$engines == "exact"))))
+    set_aside_section(x$set_aside), section(notes = c(
+      who_plays_lines(x), counted_or_sampled(all(x$engines == "exact") && !x$rounded),
+      if (x$rounded) "Pays have no common part: each is rounded to 0.0001 tokens.")))
+}
+
+# Who sits where, for each stall where somebody decides, or where several seats are the visitors'.
+who_plays_lines <- function(x) {
+  unlist(lapply(names(x$players), function(name) {
+    seats <- x$visitors[[name]]
+    said <- c(if (length(seats) > 1) sprintf("visitors take %s", enumerated(seats)),
+              if (length(x$players[[name]]) > 0)
+                paste(names(x$players[[name]]), unlist(x$players[[name]]), sep = " plays ", collapse = ", "))
+    if (length(said) > 0) sprintf("%s: %s.", name, paste(said, collapse = "; "))
+  }))
 }
 
 set_aside_section <- function(pots) {

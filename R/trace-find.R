@@ -44,7 +44,7 @@ find_unit <- function(game, where, first, seed, set, players, mode = NULL) {
   count <- function(from, to) {
     run <- run_sample(game, program, to - from + 1, seed, 1, from)
     if (is.null(sought$record)) return(sum(run$outcomes[sought$outcomes]))
-    q <- run$quantities[[length(run$quantities)]]
+    q <- run$quantities[[quantity_of_record(program, sought$record)]]
     sum(q$weight[q$value != 0])
   }
   from <- first
@@ -74,7 +74,7 @@ position_unseen <- function(game, sampled, how = "", hint = "check the position,
 
 # Not seen in millions of units: sought over every branch of chance.
 rare_unit <- function(program, sought, where, first, from) {
-  quantity <- if (is.null(sought$record)) -1L else length(program$quantity_register) - 1L
+  quantity <- if (is.null(sought$record)) -1L else quantity_of_record(program, sought$record) - 1L
   found <- core_witness(loaded(program), most_witness_states, as.integer(sought$outcomes), quantity, 0L)
   if (found$end != 0L) {
     abort_input("where_never", sprintf("`%s` did not come up in %s units%s.", where, whole_text(from - first),
@@ -99,8 +99,12 @@ sought_in <- function(game, where) {
   sought <- asked_condition(game, where, "What is sought")
   game <- counted_too(game, sought$context)
   game$records[[" sought"]] <- list(name = " sought", node = sought$node, at = c(1L, 1L, 1L, 1L))
-  list(game = game, record = TRUE)
+  list(game = game, record = " sought")
 }
+
+# Which of the program's quantities a record is: pays that no outcome fixes come first, ledgers after the records.
+quantity_of_record <- function(program, name)
+  sum(vapply(program$pays, function(p) is.null(p$by_outcome), NA)) + match(name, names(program$records))
 
 # Of a match or sitting, the first round that ended in the outcome sought; NULL where a condition was.
 round_found <- function(game, trace, where) {

@@ -125,7 +125,9 @@ tell_trace_point <- function(game, program, mark, asked, ints, reals, seat) {
                   seat = seat))
   told <- traced_value(game, program, mark, ints, reals)
   if (mark$kind == "turn") return(list(event("turn", who = told$value)))
-  if (!is.null(seat) && !sees_place(game, mark$name, told$owner, seat)) told$value <- "(unseen)"
+  # A local of play lies nowhere on the table: nobody is shown it.
+  seen <- is.null(seat) || (identical(mark$kept, "state") && sees_place(game, mark$name, told$owner, seat))
+  if (!seen) told$value <- "(unseen)"
   list(event(if (identical(mark$kept, "state")) "state" else "value", name = told$name, value = told$value))
 }
 
@@ -237,12 +239,13 @@ folded_steps <- function(steps, events, all) {
     utils::tail(steps, steps_at_end))
 }
 
-# What is given the value that it had is not told again.
+# A state that is given the value it had is not shown again. Each round starts afresh.
 without_unchanged <- function(events) {
   is_value <- events$kind %in% c("state", "value")
   last <- list()
   kept <- vapply(seq_len(nrow(events)), function(k) {
     name <- events$name[[k]]
+    if (events$kind[[k]] == "round") last <<- list()
     if (!is_value[[k]]) return(TRUE)
     changed <- !identical(last[[name]], events$value[[k]])
     last[[name]] <<- events$value[[k]]

@@ -39,7 +39,7 @@
   X(DEAL, "iSB-") X(DRAWL, "iSL-") X(DRAWN, "iSID")                                   \
   X(TALLY, "----") X(COVER, "K---") X(MEMO, "K---") X(STORE, "K---") X(TRACE, "K---") \
   X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")                                       \
-  X(LHIGH, "NLIK")
+  X(LHIGH, "NLIK") X(LDROP, "MI--")
 
 #include <basanos/operations.h>
 

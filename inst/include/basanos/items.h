@@ -30,11 +30,17 @@ static inline void bag_insert(int32_t* list, int32_t item) {
   list[at] = item;
 }
 
+/* Takes out the item in this place, which there is. */
+static inline void list_drop(int32_t* list, int32_t place) {
+  for (int32_t j = place; j < list[0]; ++j) list[j] = list[j + 1];
+  --list[0];
+}
+
+/* Takes out the first such item; 0 where there is none. */
 static inline int32_t list_remove(int32_t* list, int32_t item) {
   for (int32_t i = 1; i <= list[0]; ++i) {
     if (list[i] != item) continue;
-    for (int32_t j = i; j < list[0]; ++j) list[j] = list[j + 1];
-    --list[0];
+    list_drop(list, i);
     return 1;
   }
   return 0;

@@ -225,6 +225,12 @@ enum Fail {
   bag_insert(list, BSN_INT(b));                    \
 }
 #define BSN_DO_LREMOVE(a, b, c, d) { BSN_FAILS_IF(!list_remove(BSN_ITEMS(a), BSN_INT(b)), FAIL_ABSENT); }
+#define BSN_DO_LDROP(a, b, c, d) {                \
+  int32_t* const list = BSN_ITEMS(a);             \
+  const int32_t k = BSN_INT(b);                   \
+  BSN_FAILS_IF(k < 1 || k > list[0], FAIL_INDEX); \
+  list_drop(list, k);                             \
+}
 #define BSN_DO_LGET(a, b, c, d) {                 \
   const int32_t* const list = BSN_ITEMS(c);       \
   const int32_t k = BSN_INT(b);                   \
