@@ -53,6 +53,8 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
   check_rounds(evenings, "evenings")
   if (!is.null(path)) check_rounds(path, "path")
   terms <- with_minutes(evening_terms(wallet, rounds, goal, least, most, short), minutes, seconds)
+  if (length(stake) == 0)
+    abort_input("stake_rule_wrong", "There is no staking rule.", "write stake = 1 (--stake 1)")
   rules <- lapply(as.list(stake), stake_rule)
   for (rule in rules) rule$of(evening_start(terms))  # a rule that gives no number then is refused before long work
   seat <- staked_seat(game, seat)

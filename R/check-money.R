@@ -58,7 +58,7 @@ as_pieces <- function(context, v) {
   fits <- calculation("<", t_yesno, v$at, list(off, literal(1e-6, t_fraction, v$at)))
   typed("let", t_whole, v$at, bindings = list(list(var = amount, value = exact)),
         body = typed("choose", t_whole, v$at, cond = fits, yes = nearest,
-                     no = typed("fail", t_whole, v$at, id = "amount_piece")))
+                     no = typed("fail", t_whole, v$at, id = "amount_piece"), quiet = TRUE))
 }
 
 # A number of pieces as rules read it, in tokens.

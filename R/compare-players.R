@@ -42,7 +42,7 @@ compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", 
   check_count(workers, "workers", 64, "write workers = 2")
   seats <- Filter(function(seat) length(asked_of(game, seat)) > 0, seats_taken_at(game, set, mode))
   names <- players_to_compare(game, players, seats)
-  of <- if (is.null(of)) usual_seat_measure(game, seats) else of
+  of <- if (is.null(of)) usual_seat_measure(game, seats) else one_text(of, "of")
   ask <- list(game = game, of = of, engine = engine, rounds = rounds, seed = seed, threads = threads,
               set = as.list(set),
               mode = mode, more = list(...), seats = seats, workers = workers)
@@ -163,6 +163,8 @@ told_ways <- function(ways, ask) {
   }, ask$workers)
   found <- values(ask$engine)
   exact <- all(vapply(found, function(f) f$engine == "exact", NA))
+  if (!exact && ask$rounds < 2)
+    abort_input("rounds_wrong", "One round tells nothing of how sure a difference is.", "sample more: --rounds 2e4")
   if (!exact && ask$engine == "auto") found <- values("sample")
   list(values = do.call(rbind, lapply(found, `[[`, "value")), engine = if (exact) "exact" else "sample",
        pulls = worked_out(seq_len(nrow(ways)), function(way) seat_pulls(sit(way), measures, ask, exact), ask$workers))

@@ -33,7 +33,7 @@ seat_fairness <- function(game, players = NULL, of = NULL, engine = c("auto", "e
                 "ask `basanos odds` for the edge of one seat against the house")
   deciding <- seats[vapply(seats, function(seat) length(asked_of(game, seat)) > 0, NA)]
   names <- if (length(deciding) == 0) NA_character_ else players_of_all_seats(game, players, deciding)
-  of <- if (is.null(of)) usual_seat_measure(game, seats) else of
+  of <- if (is.null(of)) usual_seat_measure(game, seats) else one_text(of, "of")
   ask <- list(game = game, of = of, engine = engine, rounds = rounds, seed = seed, threads = threads,
               set = as.list(set), mode = mode, more = list(...), seats = seats, workers = 1)
   told <- lapply(names, function(name) told_ways(matrix(name, 1, length(seats)), ask))

@@ -42,8 +42,10 @@ watched_for_findings <- function(game) {
                            function(p)
                              list(name = "both",
                                   node = calculation("&&", t_yesno, at, list(p$first$node, p$second$node)), at = at)))
-  game$pays <- list()
-  game$paid <- integer()
+  if (!has_money(game) && is.null(game$paid_variable)) {  # where nothing reads them, pays only keep states apart
+    game$pays <- list()
+    game$paid <- integer()
+  }
   game
 }
 
@@ -60,12 +62,16 @@ outcome_pairs <- function(game) {
 
 # Counted exactly where that is quick, else sampled.
 run_for_findings <- function(game, program) {
+  told <- function(run, ...) c(run, list(share = run$outcomes / run$rounds, records = recorded(program, run)), ...)
   run <- run_exact(game, program, finding_states, finding_steps, max_frontier = 4 * finding_states)
-  if (run$complete) return(c(run, list(exact = TRUE, share = run$outcomes / run$rounds)))
+  if (run$complete) return(told(run, list(exact = TRUE)))
   differ <- stats::setNames(run$values, colnames(program$groups))
-  run <- run_sample(game, program, finding_units(game, program), 1, 1)
-  c(run, list(exact = FALSE, differ = differ, share = run$outcomes / run$rounds))
+  told(run_sample(game, program, finding_units(game, program), 1, 1), list(exact = FALSE, differ = differ))
 }
+
+# Of all the quantities of a run the records, which come behind the pays.
+recorded <- function(program, run)
+  run$quantities[quantity_of_record(program, names(program$records)[[1]]) - 1 + seq_along(program$records)]
 
 # How many units to sample: by what the first take, counted in operations and not in seconds, so that what is found is
 # the same on any machine.
@@ -121,7 +127,7 @@ yes_share <- function(counts) sum(counts$weight[counts$value != 0]) / sum(counts
 # Outcomes that hold together are told once: in an ordered list that is often on purpose.
 overlap_findings <- function(game, run) {
   pairs <- outcome_pairs(game)
-  shares <- vapply(run$quantities[seq_along(pairs) + 1L], yes_share, 0)
+  shares <- vapply(run$records[seq_along(pairs) + 1L], yes_share, 0)
   together <- which(shares > 0)
   if (length(together) == 0) return(list())
   together <- together[order(shares[together], decreasing = TRUE)]
@@ -133,7 +139,7 @@ overlap_findings <- function(game, run) {
 }
 
 pass_findings <- function(run) {
-  share <- yes_share(run$quantities[[1]])
+  share <- yes_share(run$records[[1]])
   if (share > 0)
     list(finding("no_legal_answer", NULL,
                  sprintf("In %s of the rounds somebody has no legal answer, and passes.", share_of(share, run))))
@@ -188,7 +194,18 @@ list_findings <- function(game) {
   }, game$state)
   advice <- paste0("`%s` is a list: its order makes positions different. Where order never matters a bag ",
                    "lets exact merge them.")
-  lapply(lists, function(part) finding("order_kept", part$at, sprintf(advice, part$name)))
+  unread <- Filter(function(part) !reads_order(game, part$variable$id), lists)
+  lapply(unread, function(part) finding("order_kept", part$at, sprintf(advice, part$name)))
+}
+
+# Does anything in the rules read where an item stands in this list? Then a bag would be another game.
+reads_order <- function(game, id) {
+  found <- FALSE
+  is_it <- function(node) is.list(node) && is.environment(node$var) && identical(node$var$id, id)
+  ordered <- c("at_position", "collection_same", "collection_part", "for_items", "best_item")
+  walk(list(game$play, game$outcomes, game$decisions, game$records, game$pays, game$names), function(n)
+    if (n$op %in% ordered && any(vapply(n, is_it, NA))) found <<- TRUE)
+  found
 }
 
 # --- what the text itself shows ------------------------------------------------------

@@ -24,7 +24,7 @@ most_stakes_named <- 5L
 uneven_findings <- function(game) {
   unlist(lapply(settlements(game), function(line) {
     bet <- game$money$bets[[line$bet]]
-    stakes <- possible_stakes(bet, game$money$piece)
+    stakes <- settled_amounts(game, bet, possible_stakes(bet, game$money$piece))
     cases <- Filter(function(case) case$brings$how != "stands" && all(vapply(case$brings[c("a", "b")], function(side)
       !is.null(literal_number(side)), NA)), line$cases)
     lapply(cases, function(case) uneven_finding(bet, case$brings, stakes, game$money$piece))
@@ -40,6 +40,15 @@ possible_stakes <- function(bet, piece) {
   if (is.null(most) || most < 1) return(numeric())
   stakes <- if (bet$staked) seq(token, by = token, length.out = most %/% token) else most
   stakes[stakes >= least]
+}
+
+# What may lie on the bet when it is settled: what was moved from it to a pot does not. NULL where that varies.
+settled_amounts <- function(game, bet, stakes) {
+  moved <- list()
+  walk(game$play, function(n) if (n$op == "feed" && bet$name %in% n$from$bets) moved <<- c(moved, list(n$amount)))
+  amounts <- lapply(moved, literal_number)
+  if (any(vapply(amounts, is.null, NA))) return(NULL)
+  unique(c(if (length(amounts) == 0) stakes, unlist(lapply(amounts, function(amount) stakes - amount))))
 }
 
 uneven_finding <- function(bet, brings, stakes, piece) {

@@ -13,8 +13,11 @@ reach_findings <- function(game) {
   ways <- ways_to_places(anyone, program, keys)
   is_answer <- vapply(program$coverage_points, function(place) startsWith(place$kind, "answer"), NA)
   unseen <- setdiff(keys, c(seen, keys[is_answer]))
+  given <- lapply(stats::setNames(nm = unseen), function(key)
+    if (!is.null(ways$at[[key]])) given_on_the_way(anyone, key, ways$at[[key]]))
+  given[given %in% given[duplicated(given)]] <- ""  # what does not tell two branches apart leads to neither
   found <- lapply(unseen, function(key)
-    reach_finding(game, anyone, program$coverage_points[[key]], key, ways$at[[key]], ways$all_seen))
+    reach_finding(game, program$coverage_points[[key]], ways$at[[key]], given[[key]], ways$all_seen))
   nowhere <- keys[is_answer & vapply(ways$at[keys], is.null, NA)]
   c(found, unmet_answers(game, program$coverage_points[setdiff(nowhere, seen)], ways$all_seen), never_legal(game, keys))
 }
@@ -73,15 +76,18 @@ never_legal_finding <- function(at, labels, how = "never legal") {
                                       if (one) "is" else "are", how))
 }
 
-reach_finding <- function(game, anyone, place, key, way, all_seen) {
+longest_given <- 200L
+
+reach_finding <- function(game, place, way, given, all_seen) {
   where <- sprintf("`%s` %s", source_text(game$source, place$at), if (place$kind == "holds") "holds"
     else "does not hold")
-  if (!is.null(way))
-    return(finding("branch_untried", place$at,
-                   sprintf("No example gets to where %s. This round does: given(%s)", where,
-                           given_on_the_way(anyone, key, way))))
-  finding("branch_unreached", place$at, if (all_seen) sprintf("No round gets to where %s.", where)
-    else sprintf("No example gets to where %s, and no round looked at did.", where))
+  if (is.null(way))
+    return(finding("branch_unreached", place$at, if (all_seen) sprintf("No round gets to where %s.", where)
+      else sprintf("No example gets to where %s, and no round looked at did.", where)))
+  round <- if (!nzchar(given)) "Some rounds do."
+    else if (nchar(given) > longest_given) "A round of many draws does."
+    else sprintf("This round does: given(%s)", given)
+  finding("branch_untried", place$at, sprintf("No example gets to where %s. %s", where, round))
 }
 
 # The draws and answers of a round that goes that way, up to the branch.

@@ -29,3 +29,7 @@ cover_legal <- function(asm, choices, d) {
     put_label(asm, skip)
   }
 }
+
+# A branch of a condition, but for conditions that the rules do not write.
+write_branch_coverage <- function(asm, kind, node)
+  if (!isTRUE(node$quiet)) write_coverage(asm, kind, node$cond$at)

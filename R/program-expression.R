@@ -149,22 +149,22 @@ write_choice <- function(asm, node, into) {
   sure <- jump_if(asm, node$cond, otherwise, when = FALSE)
   if (identical(sure, TRUE)) {
     put_label(asm, otherwise)
-    write_coverage(asm, "holds", node$cond$at)
+    write_branch_coverage(asm, "holds", node)
     return(write_value(asm, node$yes, into))
   }
   if (identical(sure, FALSE)) {
     asm$size <- asm$size - 1L  # the jump to what follows anyway
     put_label(asm, otherwise)
-    write_coverage(asm, "fails", node$cond$at)
+    write_branch_coverage(asm, "fails", node)
     return(write_value(asm, node$no, into))
   }
   target <- result_register(asm, into, is_real(node$type))
   done <- new_label(asm)
-  write_coverage(asm, "holds", node$cond$at)
+  write_branch_coverage(asm, "holds", node)
   write_into(asm, node$yes, target)
   emit(asm, "JMP", done)
   put_label(asm, otherwise)
-  write_coverage(asm, "fails", node$cond$at)
+  write_branch_coverage(asm, "fails", node)
   write_into(asm, node$no, target)
   put_label(asm, done)
   target

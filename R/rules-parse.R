@@ -50,6 +50,10 @@ parse_chunk <- function(lines, shift) {
 syntax_diagnostic <- function(error, lines, shift) {
   said <- conditionMessage(error)
   place <- regmatches(said, regexec(":([0-9]+):([0-9]+): (.*)", said))[[1]]
+  if (grepl("contextstack overflow|too deeply nested|infinite recursion|stack usage", said))
+    return(diagnostic("nested_too_deep", "Conditions or brackets are nested too deep here.",
+                      "give a part a name of its own: a function, or a value assigned before",
+                      c(shift + 1L, 1L, shift + 1L, nchar(lines[[1]]))))
   if (length(place) == 0) {  # R has no place for a lone `_`
     line <- max(1L, grep("(^|[^A-Za-z0-9._])_", lines)[1L], na.rm = TRUE)
     return(diagnostic("syntax", "This cannot be read.",

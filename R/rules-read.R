@@ -1,6 +1,7 @@
 # From a path, a name of one of the fair's games or inline rules to lines of text.
 
 max_file <- 200000L
+max_lines <- 5000L
 max_line <- 2000L
 
 # A source: `name` as messages show it, `lines` of UTF-8 text, and the `folder` where word lists lie.
@@ -42,6 +43,9 @@ file_bytes <- function(path, most) {
 source_of_text <- function(text, name, folder = NULL) {
   lines <- strsplit(gsub("\r\n?", "\n", text), "\n", fixed = TRUE)[[1]]
   source <- list(name = name, lines = lines, folder = folder)
+  if (length(lines) > max_lines)
+    abort_input("file_large", sprintf("`%s` has %s lines, more than %s.", name, whole_text(length(lines)),
+                                      whole_text(max_lines)), "give the path of a rules file")
   long <- which(nchar(lines) > max_line)
   if (length(long) > 0)
     abort_input("file_large", sprintf("%s: line %d has more than %d letters.", name, long[[1]], max_line),

@@ -1,11 +1,12 @@
 # R's table of parse data as nodes. A `tree` is an environment: the table without its comments (`data`), the rows below
-# each id (`children`), the lines of text, by how many lines the chunk is shifted in its file, and the diagnostics
-# found.
+# each id (`children`), the lines of text, by how many lines the chunk is shifted in its file, the diagnostics found, and
+# how deep the row lies that is being read.
 
 # list(nodes, diagnostics) of a chunk.
 nodes_of_parse_data <- function(data, lines, shift) {
   data <- data[data$token != "COMMENT", ]
-  tree <- list2env(list(data = data, lines = lines, shift = shift, diagnostics = list(),
+  tree <- list2env(list(data = data, lines = lines, shift = shift, diagnostics = list(), depth = 0L,
+                        too_deep = FALSE,
                         children = split(seq_len(nrow(data)), factor(data$parent, levels = unique(data$parent)))),
                    parent = emptyenv())
   roots <- which(data$parent == 0 & data$token != "';'")
@@ -65,8 +66,24 @@ number_node <- function(tree, text, at) {
 
 # --- what has parts ------------------------------------------------------------------
 
-# The node of a row. Its parts are told apart by the first token, or by the second, where the first is an operand.
+most_depth <- 100L  # what is read and checked deeper than this would not fit on R's stack
+
+# The node of a row, unless it lies too deep. Its own parts lie one deeper.
 node_at <- function(tree, r) {
+  tree$depth <- tree$depth + 1L
+  on.exit(tree$depth <- tree$depth - 1L)
+  if (tree$depth <= most_depth) return(node_of_row(tree, r))
+  at <- span_of_row(tree, r)
+  if (!tree$too_deep)
+    tree$diagnostics <- c(tree$diagnostics, list(diagnostic(
+      "nested_too_deep", sprintf("This stands more than %d steps deep: a chain of `else if` or of operators.", most_depth),
+      "cut the chain in parts with names of their own, or use sum(...), max(...), any(...) or switch(...)", at)))
+  tree$too_deep <- TRUE
+  list(kind = "broken", at = at)
+}
+
+# The node of a row. Its parts are told apart by the first token, or by the second, where the first is an operand.
+node_of_row <- function(tree, r) {
   kids <- tree$children[[as.character(tree$data$id[[r]])]]
   if (is.null(kids)) return(leaf_node(tree, r))
   if (length(kids) == 1) return(node_at(tree, kids))
