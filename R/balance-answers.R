@@ -16,14 +16,21 @@ balance_result <- function(found, game) {
                  conflicts = as.character(conflict$targets), each_alone = isTRUE(conflict$alone),
                  today = targets_table(today, ask, 1), today_elsewhere = elsewhere_of(today, ask),
                  bands = data.frame(target = vapply(ask$targets, `[[`, "", "text"),
-                                    low = vapply(ask$targets, `[[`, 0, "low"),
-                                    high = vapply(ask$targets, `[[`, 0, "high")),
+                                    low = vapply(ask$targets, function(t) if (is.null(t$near)) t$low else t$near, 0),
+                                    high = vapply(ask$targets, function(t) if (is.null(t$near)) t$high else t$near,
+                                                  0)),
                  influence = influence_table(found),
                  knobs = lapply(c(ask$outer, ask$inner), `[`, c("name", "kind", "values", "today")),
-                 explored = list(combinations = ask$combinations, fits = if (none) 0 else found$found$fits,
+                 players = players_of_point(ask), explored = list(combinations = ask$combinations, fits = if (none) 0 else found$found$fits,
                                  runs = length(ask$points), complete = !ask$sampled),
                  engine = if (ask$sampled) "sample" else "exact", rounds = if (ask$sampled) ask$rounds,
                  seed = ask$seed, slip = ask$slip), class = result_class("balance"))
+}
+
+# Who plays, as the rules stand.
+players_of_point <- function(ask) {
+  seated <- resolve_players(ask$as_read, ask$players, resolve_settings(ask$as_read, ask$set, ask$mode))
+  as.list(stats::setNames(seated, ask$as_read$seats)[!is.na(seated)])
 }
 
 with_parts <- function(x, ...) {

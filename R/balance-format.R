@@ -4,7 +4,7 @@ sections.basanos_balance <- function(x, ...) {
   head <- sprintf("%s: %s, %s", title_of(x), count_text(length(knobs), "knob"), count_text(nrow(x$today), "target"))
   all_sections(section(head), section(notes = status_lines(x)), answer_sections(x), target_section(x),
                slipping_section(x), player_section(x), influence_section(x), written_sections(x),
-               section(notes = explored_line(x)))
+               section(notes = c(players_line(x$players), explored_line(x))))
 }
 
 status_lines <- function(x) {

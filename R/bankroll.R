@@ -34,7 +34,7 @@
 #'   after each round (of evenings that are counted). Of evenings that are played also `evenings`, how many, and
 #'   `played`, a data frame with the means of `lowest` (wallet), `drawdown` (the greatest fall from an earlier high),
 #'   `losing_run` (the longest) and `minutes`. `pots` has what pots that last hold when the visitor comes: their mean
-#'   over time. With `path` a data frame for each rule: `round`, `stake`, `result` and
+#'   over time; `players` has who plays. With `path` a data frame for each rule: `round`, `stake`, `result` and
 #'   `wallet`.
 #' @section Formulas: The wallet, and what else the rule reads, is the state of a Markov chain; its distribution is
 #'   carried from round to round. A ruined visitor cannot pay the least stake.
@@ -81,7 +81,7 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
                  evenings = if (!is.null(played)) evenings,
                  measures = cbind(data.frame(rule = names, stake = texts), measures),
                  played = if (!is.null(played)) cbind(data.frame(rule = names), as.data.frame(played)),
-                 multiplied = rounds_or_caps(game), pots = as.list(pots), path_of = path,
+                 players = round_odds$players, multiplied = rounds_or_caps(game), pots = as.list(pots), path_of = path,
                  path = if (!is.null(path)) stats::setNames(lapply(rules, evening_path, ask, path), names),
                  finals = stats::setNames(lapply(found, `[[`, "final"), names),
                  over_time = stats::setNames(Map(function(evening, rule)
@@ -238,9 +238,9 @@ sections.basanos_bankroll <- function(x, ...) {
     if (length(x$pots) > 0)
       section(notes = sprintf("At the start of an evening `%s` holds %s, its mean over time.", names(x$pots),
                               vapply(x$pots, plain_number, ""))),
-    section(notes = if (!is.null(x$evenings))
+    section(notes = c(players_line(x$players), if (!is.null(x$evenings))
       sprintf("%s evenings played, all rules on the same luck.", whole_text(x$evenings))
-      else counted_or_sampled(x$engine == "exact")))
+      else counted_or_sampled(x$engine == "exact"))))
 }
 
 counted_or_sampled <- function(exact)

@@ -71,6 +71,6 @@ diagnostic_ids <- function() {
       "position_never", "position_unseen", "no_stake", "rounds_linked", "stake_rule_wrong",
       "bankroll_wrong", "bankroll_large", "bankroll_endless",
     "seat_empty", "precision_wrong", "streaks_need_rounds", "checkpoint_damaged", "checkpoint_other", "shard_lost",
-    "stopped", "package_needed"
+    "package_needed"
   )
 }

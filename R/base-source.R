@@ -12,6 +12,14 @@ excerpt <- function(at, source) {
 # The name of a rules file without its ending, by which results call a game.
 name_of_file <- function(source) sub("\\.game$", "", source$name)
 
+# How a command names the game: one of the fair's by its name, any other by its path.
+path_of_game <- function(source) {
+  of_fair <- !is.null(source$folder) && file.exists(source$folder) &&
+    normalizePath(source$folder) == normalizePath(system.file("games", package = "basanos"))
+  if (of_fair || is.null(source$folder)) name_of_file(source)
+  else if (source$folder == ".") source$name else file.path(source$folder, source$name)
+}
+
 source_text <- function(source, at) {
   if (at[[1]] != at[[3]]) return("the condition")
   substr(source$lines[[at[[1]]]], at[[2]], at[[4]])

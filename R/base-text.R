@@ -49,6 +49,12 @@ split_outside_brackets <- function(text) trimws(strsplit(text, ",(?![^()]*\\))",
 # A measure of whichever seat: "mean_pay({seat})" as it is told.
 any_seat <- function(of) gsub("{seat}", "seat", of, fixed = TRUE)
 
+# Who sits where: "guest plays careful, keeper plays mimic".
+who_plays <- function(players) paste(names(players), unlist(players), sep = " plays ", collapse = ", ")
+
+# The same as a line of a result; NULL where nobody decides.
+players_line <- function(players) if (length(players) > 0) sprintf("As %s.", who_plays(players))
+
 units_in_words <- function(unit) c(round = "rounds", match = "matches", sitting = "sittings")[[unit]]
 
 # The items of a list, and their text, as the registers of a program hold them.

@@ -45,11 +45,13 @@ demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1, repor
   shown <- intersect(c("tide-signs", "dice-duel", "lantern-tiles", "harbour-dice"), names(exact))
   drawn <- unname(c(exact[shown], sampled[shown]))
   save_figure(figure_of(drawn[[1]], beside = drawn[-1]), figure)
-  say("", paste("The figure:", figure), "", "Now try: exec/basanos odds lantern-tiles --set guest_stands=18", "")
+  say("", paste("The figure:", figure))
   if (!is.null(report)) {
+    say(sprintf("Now the fair on one page, of %d games; this takes about a minute ...", length(games_on_page)))
     game_report(games_on_page, report, seed = seed)
-    say(paste("The fair on one page, to open in a browser:", normalizePath(report)))
+    say(paste("The page, to open in a browser:", normalizePath(report)))
   }
+  say("", "Now try: exec/basanos odds lantern-tiles --set guest_stands=18")
   invisible(list(exact = exact, sampled = c(sampled, others)))
 }
 

@@ -12,9 +12,9 @@ command_main <- function(args = commandArgs(trailingOnly = TRUE)) {
   in_utf8(withCallingHandlers(
     tryCatch(run_command(args), basanos_error = function(e) {
       message(conditionMessage(e))
-      if ("stopped" %in% e$ids) 130L else 2L
+      2L
     }, interrupt = function(e) {
-      message("Stopped; nothing was written.")
+      message(if (inherits(e, "basanos_stopped")) conditionMessage(e) else "Stopped; nothing was written.")
       130L
     }, error = function(e) {
       if (grepl("SIGPIPE", conditionMessage(e))) return(141L)  # who read the output has gone

@@ -21,7 +21,10 @@ story_output <- function(command, folder) {
   words <- scan(text = command, what = "", quiet = TRUE)
   before <- setwd(folder)
   on.exit(setwd(before))
-  sub(" +$", "", utils::capture.output(invisible(command_main(words[-1]))))
+  status <- 0L
+  lines <- utils::capture.output(status <- command_main(words[-1]))
+  if (status == 130L) signal_stop()
+  sub(" +$", "", lines)
 }
 
 # A new folder with the files of the demo.

@@ -35,6 +35,7 @@ compare_games <- function(old, new, rounds = 1e5, seed = 1, set = list(), player
   rows <- if (counted) exact_differences(exact) else paired_differences(sides, rounds, seed)
   structure(list(names = vapply(sides, `[[`, "", "name"), engine = if (counted) "exact" else "sample",
                  rounds = if (!counted) rounds, seed = if (!counted) seed, unit = sides[[1]]$program$unit,
+                 players = lapply(sides, function(side) as.list(side$program$players[!is.na(side$program$players)])),
                  changes = rule_changes(sides[[1]]$game, sides[[2]]$game), rows = rows),
             class = result_class("comparison"))
 }
@@ -170,7 +171,14 @@ sections.basanos_comparison <- function(x, ...) {
                                                                      "all"))))
   all_sections(section(head),
                if (length(x$changes) > 0) section("What changed in the rules:", notes = paste0("  ", x$changes)),
-               section(table = cells))
+               section(table = cells), section(notes = compared_players(x)))
+}
+
+# Who plays in both, or in each where that differs.
+compared_players <- function(x) {
+  if (identical(x$players[[1]], x$players[[2]])) return(players_line(x$players[[1]]))
+  unlist(Map(function(players, name) if (length(players) > 0) sprintf("%s: %s.", name, who_plays(players)), x$players,
+             x$names))
 }
 
 #' @export

@@ -25,6 +25,11 @@ measure_influence <- function(side, table, k) {
     if (!measure$word %in% c("probability", "mean")) return(NULL)
     return(ratio(table$records[, sprintf("record  measure %d", k)], table$rounds))
   }
+  if (identical(measure$unit, "winner")) {
+    won <- matches_won(side$game, table, measure$value)
+    return(won - mean(won))
+  }
+  if (!is.null(measure$unit)) return(NULL)
   pays <- sprintf("pay %s", measure$about$name)
   if (measure$word == "mean_pay") return(ratio(table$values[, pays], table$rounds))
   sums <- unit_money(side$program, table, measure)
@@ -32,6 +37,13 @@ measure_influence <- function(side, table, k) {
   switch(measure$word, return_of = ratio(sums$put + sums$net, sums$put), edge = ,
          edge_per_token = ratio(-sums$net, sums$put),
          put_in = ratio(sums$put, table$rounds))
+}
+
+# Which units this seat won: more rounds that count than any other.
+matches_won <- function(game, table, seat) {
+  counted <- table$values[, sprintf("outcome %s", game$outcomes$names[unlist(game$match$counts)]), drop = FALSE]
+  others <- do.call(pmax, as.data.frame(counted[, -seat, drop = FALSE]))
+  1 * (counted[, seat] > others)
 }
 
 # What was put in and the net result, unit by unit; of an edge what was put in first.

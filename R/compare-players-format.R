@@ -3,7 +3,7 @@ sections.basanos_players <- function(x, ...) {
   a <- x$advantage
   r <- x$ranking
   sampled <- x$engine == "sample"
-  digits <- if (sampled) error_digits(max(a$standard_error, 1e-9)) else 5L
+  digits <- if (sampled) error_digits(max(a$standard_error, 1e-9, na.rm = TRUE)) else 5L
   number <- function(v) fixed_text(v, digits, sign = TRUE)
   rank <- ifelse(r$rank_from == r$rank_to, format(r$rank_from), sprintf("%d to %d", r$rank_from, r$rank_to))
   ranking <- list(player = r$player, rank = rank, "advantage over the others" = number(r$mean))
@@ -11,18 +11,32 @@ sections.basanos_players <- function(x, ...) {
   sure <- c("surely behind", "cannot be told apart", "surely ahead")[a$sure + 2]
   pairs <- list(player = a$player, against = a$against, advantage = number(a$advantage))
   if (sampled) pairs[["standard error"]] <- fixed_text(a$standard_error, digits)
-  pairs[[" "]] <- ifelse(a$advantage == 0 & !sampled, "equal", sure)
+  pairs[[" "]] <- ifelse(is.na(a$advantage), "goes on for ever", ifelse(a$advantage == 0 & !sampled, "equal", sure))
   pairs[[paste(units_in_words(x$unit), "to notice by hand")]] <- ifelse(is.finite(a$rounds_by_hand),
                                                                         whole_text(a$rounds_by_hand), "-")
   all_sections(
     section(sprintf("%s: %s compared by %s", title_of(x), count_text(length(x$players), "player"),
-                    any_seat(x$of))),
-    section(table = ranking), circle_sections(x), section(table = pairs), section(notes = c(
+                    any_seat(x$of)), notes = if (x$best == "lowest") "  The lowest value is the best."),
+    section(table = ranking), circle_sections(x), section(table = pairs), seat_section(x), section(notes = c(
     if (!is.null(x$until) && sampled)
       sprintf("Sampled until each pair was told apart or closer than %s: %s.", plain_number(x$until),
               count_text(x$looks, "look")),
     if (sampled) sprintf("Sampled: %s %s for each way of sitting, on the same luck, seed %s.", whole_text(x$rounds),
                          units_in_words(x$unit), plain_number(x$seed)) else "Counted exactly.")))
+}
+
+most_ways_shown <- 40L
+
+# What each seat comes to in each way of sitting, where there are several seats.
+seat_section <- function(x) {
+  if (length(x$seats) < 2) return(NULL)
+  shown <- utils::head(x$pairs, most_ways_shown)
+  endless <- is.na(shown[[paste0("of_", x$seats[[1]])]])
+  values <- lapply(stats::setNames(nm = x$seats), function(seat)
+    ifelse(endless, "goes on for ever", fixed_text(shown[[paste0("of_", seat)]], if (x$engine == "sample") 3L else 5L)))
+  names(values) <- vapply(x$seats, measure_of_seat, "", of = x$of)
+  section("By seat:", c(as.list(shown[x$seats]), values), notes = if (nrow(x$pairs) > nrow(shown))
+    sprintf("  ... and %s more (--format json has all)", whole_text(nrow(x$pairs) - nrow(shown))))
 }
 
 # Who beats whom in each circle.

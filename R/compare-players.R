@@ -7,8 +7,9 @@
 #' @inheritParams odds
 #' @param players The names of the players to compare; by default all that can take every seat that decides. A name may
 #'   say how often the player slips, as in `"careful~0.1"`.
-#' @param of What is compared, as a measure with `{seat}` in place of the seat: by default `"mean_pay({seat})"`, or the
-#'   share of rounds that end in an outcome that names the seat.
+#' @param of What is compared, as a measure with `{seat}` in place of the seat: by default `"mean_pay({seat})"`, or of a
+#'   match how often the seat wins it, or the share of rounds that end in an outcome that names the seat.
+#' @param best `"highest"` or `"lowest"`: which values of the measure are better.
 #' @param rounds Rounds to sample for each way of sitting, by default 20 000; with `until` at most so many, by default a
 #'   million.
 #' @param until A difference that would matter: sample no longer than until each pair is told apart or surely closer
@@ -33,8 +34,9 @@
 #' compare_players("tide-signs")
 compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", "exact", "sample"), rounds = NULL,
                             seed = 1,
-                            threads = 1, set = list(), mode = NULL, until = NULL, workers = 1, ...) {
+                            threads = 1, set = list(), mode = NULL, until = NULL, workers = 1, best = "highest", ...) {
   check_quoted("of")
+  best <- one_of_names(best[[1]], c("highest", "lowest"), "argument_wrong", "best")
   game <- game(game)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (is.null(rounds)) rounds <- if (is.null(until)) 2e4 else 1e6
@@ -45,7 +47,7 @@ compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", 
   of <- if (is.null(of)) usual_seat_measure(game, seats) else one_text(of, "of")
   ask <- list(game = game, of = of, engine = engine, rounds = rounds, seed = seed, threads = threads,
               set = as.list(set),
-              mode = mode, more = list(...), seats = seats, workers = workers)
+              mode = mode, more = list(...), seats = seats, workers = workers, better = if (best == "lowest") -1 else 1)
   ways <- ways_of_sitting(names, length(seats))
   if (!is.null(until)) check_until(until)
   found <- if (is.null(until)) ways_compared(names, ways, ask, 0.05) else compared_until(names, ways, ask, until)
@@ -53,7 +55,7 @@ compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", 
   advantage <- found$advantage
   rounds <- found$rounds
   structure(list(game = name_of_file(game$source), title = game$title, seats = game$seats[seats], of = of,
-                 unit = program_span(game), engine = told$engine,
+                 best = best, unit = program_span(game), engine = told$engine,
                  rounds = if (told$engine == "sample") rounds, seed = seed, until = until, looks = found$looks,
                  players = names, pairs = pairs_table(ways, told, game$seats[seats]), advantage = advantage,
                  ranking = ranking_of(names, advantage)), class = result_class("players"))
@@ -70,7 +72,7 @@ seats_taken_at <- function(game, set, mode) {
 ways_compared <- function(names, ways, ask, error) {
   told <- told_ways(ways, ask)
   list(told = told, rounds = ask$rounds,
-       advantage = advantages(names, ways, told, length(ask$seats), error))
+       advantage = advantages(names, ways, told, length(ask$seats), ask$better, error))
 }
 
 check_until <- function(until) {
@@ -91,7 +93,7 @@ compared_until <- function(names, ways, ask, until) {
     found <- ways_compared(names, ways, ask, error)
     a <- found$advantage
     room <- stats::qt(1 - error / (2 * nrow(a)), ask$rounds - 1) * a$standard_error
-    open <- a$sure == 0 & abs(a$advantage) + room > until
+    open <- !is.na(a$advantage) & a$sure == 0 & abs(a$advantage) + room > until
     if (found$told$engine == "exact" || !any(open) || ask$rounds >= most) return(c(found, list(looks = look)))
     ask$engine <- "sample"
     ask$rounds <- min(most, 2 * ask$rounds)
@@ -128,6 +130,7 @@ players_of_all_seats <- function(game, chosen, seats) {
 # What a seat comes to, where nothing is said.
 usual_seat_measure <- function(game, seats) {
   if (all(seats %in% game$paid)) return("mean_pay({seat})")
+  if (program_span(game) == "match" && !is.null(game$match$counts)) return("probability(match == {seat})")
   for (e in game$outcomes$entries) if (e$how == "seat") return(sprintf("probability(outcome == {seat}_%s)", e$name))
   abort_input("measure_wrong", "What is a seat to be measured by? Nobody is paid, and no outcome names a seat.",
               "say so, as in of = \"mean(points[{seat}])\" (--of ...)")
@@ -150,24 +153,27 @@ ways_of_sitting <- function(names, seats) {
 }
 
 # list(values, pulls, engine): what each seat comes to in each way of sitting; `pulls`, by way and seat, how far each
-# unit pulls it where ways are sampled.
+# unit pulls it where ways are sampled. A way in which play goes on for ever has no values.
 told_ways <- function(ways, ask) {
   seats <- ask$game$seats[ask$seats]
   measures <- vapply(seats, measure_of_seat, "", of = ask$of)
   sit <- function(way) if (anyNA(ways[way, ])) list() else stats::setNames(as.list(ways[way, ]), seats)
   values <- function(engine) worked_out(seq_len(nrow(ways)), function(way) {
-    o <- do.call(odds, c(list(ask$game, engine, ask$rounds, ask$seed, ask$threads, ask$set, sit(way), progress = FALSE,
-                              mode = ask$mode, measure = unname(measures)), ask$more))
+    o <- tryCatch(do.call(odds, c(list(ask$game, engine, ask$rounds, ask$seed, ask$threads, ask$set, sit(way),
+                                       progress = FALSE, mode = ask$mode, measure = unname(measures)), ask$more)),
+                  basanos_loop_endless = function(e) if (nrow(ways) > 1) NULL else stop(e))
+    if (is.null(o)) return(list(value = rep(NA_real_, length(measures))))
     need_complete(o)
     list(value = o$measures$value, engine = o$engine)
   }, ask$workers)
   found <- values(ask$engine)
-  exact <- all(vapply(found, function(f) f$engine == "exact", NA))
+  exact <- !any(vapply(found, function(f) identical(f$engine, "sample"), NA))
   if (!exact && ask$rounds < 2)
     abort_input("rounds_wrong", "One round tells nothing of how sure a difference is.", "sample more: --rounds 2e4")
   if (!exact && ask$engine == "auto") found <- values("sample")
   list(values = do.call(rbind, lapply(found, `[[`, "value")), engine = if (exact) "exact" else "sample",
-       pulls = worked_out(seq_len(nrow(ways)), function(way) seat_pulls(sit(way), measures, ask, exact), ask$workers))
+       pulls = worked_out(seq_len(nrow(ways)), function(way)
+         if (!anyNA(found[[way]]$value)) seat_pulls(sit(way), measures, ask, exact), ask$workers))
 }
 
 units_by_hand <- 2000  # units that tell how much luck there is in a round, where all is counted
@@ -192,12 +198,18 @@ pairs_table <- function(ways, told, seats) {
 }
 
 # The advantage of each player over each other: of one seat the difference, else over the opponent in the same round.
-advantages <- function(names, ways, told, seats, error = 0.05) {
+# `better` is -1 where low values are better. What cannot be played to its end has none.
+advantages <- function(names, ways, told, seats, better, error = 0.05) {
   exact <- told$engine == "exact"
   rows <- list()
   for (i in seq_along(names)) for (j in seq_along(names)) if (i < j) {
     parts <- advantage_parts(names[[i]], names[[j]], ways, seats)
-    combine <- function(of) Reduce(`+`, lapply(parts, function(p) p$weight * of(p$way, p$seat)))
+    if (any(vapply(parts, function(p) is.null(told$pulls[[p$way]]), NA))) {
+      rows <- c(rows, list(data.frame(player = names[[i]], against = names[[j]], advantage = NA_real_,
+                                      standard_error = NA_real_, z = 0, rounds_by_hand = Inf)))
+      next
+    }
+    combine <- function(of) better * Reduce(`+`, lapply(parts, function(p) p$weight * of(p$way, p$seat)))
     value <- combine(function(way, seat) told$values[way, seat])
     pull <- combine(function(way, seat) told$pulls[[way]][, seat])
     one <- combine_single(parts, told)
@@ -207,7 +219,8 @@ advantages <- function(names, ways, told, seats, error = 0.05) {
                                     rounds_by_hand = rounds_to_notice(value, one))))
   }
   table <- do.call(rbind, rows)
-  table$sure <- surely_differ(table$advantage, table$z, rep(exact, nrow(table)), error)
+  table$sure <- surely_differ(ifelse(is.na(table$advantage), 0, table$advantage), table$z, rep(exact, nrow(table)),
+                              error)
   table[setdiff(names(table), "z")]
 }
 
@@ -244,7 +257,7 @@ rounds_to_notice <- function(difference, sd) {
 ranking_of <- function(names, advantage) {
   k <- length(names)
   beats <- matrix(FALSE, k, k, dimnames = list(names, names))
-  gain <- matrix(0, k, k, dimnames = list(names, names))
+  gain <- matrix(NA_real_, k, k, dimnames = list(names, names))
   for (r in seq_len(nrow(advantage))) {
     a <- advantage$player[[r]]
     b <- advantage$against[[r]]
@@ -256,10 +269,10 @@ ranking_of <- function(names, advantage) {
   reach <- beats
   for (m in seq_len(k)) reach <- reach | outer(reach[, m], reach[m, ], `&`)
   in_cycle <- reach & t(reach)
-  mean <- rowSums(gain) / (k - 1)
+  mean <- rowMeans(gain, na.rm = TRUE)
   # components in order: who is reached by fewer stands before, then by the mean advantage
   above <- colSums(reach & !in_cycle)
-  order <- order(above, -mean)
+  order <- order(above, -mean, na.last = TRUE)
   cycle <- ifelse(rowSums(in_cycle) > 0, apply(in_cycle, 1, function(x) min(which(c(x, TRUE)))), NA)
   data.frame(player = names, mean = unname(mean), rank_from = unname(1 + colSums(beats)),
              rank_to = unname(k - rowSums(beats)), cycle = match(cycle, unique(cycle[!is.na(cycle)])))[order, ]

@@ -84,8 +84,10 @@ shared_quantities <- function(old, new) {
 explore_both <- function(sides) {
   old <- sides[[1]]$program
   new <- sides[[2]]$program
-  core_product(loaded(old), loaded(new), match(old$outcomes, new$outcomes), match(old$sources, new$sources) - 1L,
-               shared_quantities(old, new), same_states)
+  found <- core_product(loaded(old), loaded(new), match(old$outcomes, new$outcomes),
+                        match(old$sources, new$sources) - 1L, shared_quantities(old, new), same_states)
+  if (found$parting == "stopped") signal_stop()
+  found
 }
 
 # The first unit that comes out otherwise, or NULL.

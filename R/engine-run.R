@@ -31,12 +31,18 @@ stop_on_failed_unit <- function(rules, program, failure, unit, seed) {
                         seed = seed)
 }
 
-# Ctrl-C. `kept` says what is left of the run, where something is.
+# Ctrl-C within a run. `kept` says what is left of it, where something is.
 abort_stopped <- function(done, all, units, kept = "nothing was written") {
   of_all <- if (is.null(all)) "" else sprintf(" of %s", whole_text(all))
-  stop_with_diagnostics(list(diagnostic("stopped",
-                                        sprintf("Stopped after %s%s %s; %s.", whole_text(done), of_all, units, kept))),
-                                        NULL, done = done)
+  signal_stop(sprintf("Stopped after %s%s %s; %s.", whole_text(done), of_all, units, kept), done = done)
+}
+
+# Stopping is no error of the input: it is an interrupt, which no handler of errors takes for one.
+signal_stop <- function(message = "Stopped; nothing was written.", ...) {
+  signalCondition(structure(class = c("basanos_stopped", "interrupt", "condition"),
+                            list(message = message, call = NULL, ...)))
+  message(message)
+  invokeRestart("abort")  # nobody waits for it: back to the top level, as Ctrl-C does
 }
 
 # What exact has counted: list(end, states, limit, outcomes, ...); stops on a round that cannot go on, and on Ctrl-C.

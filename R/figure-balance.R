@@ -23,15 +23,17 @@ autoplot.basanos_balance <- function(object, ...) {
     panel_theme()
 }
 
-# The part of what is wanted that each panel shows.
+# What is wanted, as far as each panel shows it: with its ends, even where no knob gets there.
 wanted_bands <- function(balance, levels) {
   bands <- balance$bands
   bands$target <- factor(bands$target, levels = levels)
   for (k in seq_len(nrow(bands))) {
     own <- balance$influence[balance$influence$target == as.character(bands$target[[k]]), ]
-    seen <- range(own$least, own$greatest, balance$answers[[1]]$targets$value[[k]])
-    bands$low[[k]] <- max(bands$low[[k]], min(seen) - 0.05 * diff(seen))
-    bands$high[[k]] <- min(bands$high[[k]], max(seen) + 0.05 * diff(seen))
+    ends <- c(bands$low[[k]], bands$high[[k]])
+    seen <- range(own$least, own$greatest, balance$answers[[1]]$targets$value[[k]], ends[is.finite(ends)])
+    room <- 0.05 * if (diff(seen) > 0) diff(seen) else max(1e-3, abs(seen[[1]]))
+    bands$low[[k]] <- max(ends[[1]], seen[[1]] - room)
+    bands$high[[k]] <- max(min(ends[[2]], seen[[2]] + room), bands$low[[k]] + room / 5)  # one value is a thin band
   }
-  bands[bands$low <= bands$high, ]
+  bands
 }

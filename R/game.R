@@ -29,8 +29,9 @@ game <- function(rules, players_file = NULL) {
     return(new_game(check_rules(source_of_text(inline_text(written), "inline rules"))))
   }
   if (is_game(rules)) return(rules)
-  path <- find_rules(rules)
-  new_game(check_rules(read_source(path), players_file))
+  source <- read_source(find_rules(rules))
+  source$players_file <- players_file
+  new_game(check_rules(source, players_file))
 }
 
 # The text between the braces, as it was written where R kept it.

@@ -35,6 +35,7 @@ audit_modes <- function(game, of = NULL, players = list(), set = list(), engine 
   rows <- modes_table(ask, told, changed)
   structure(list(game = name_of_file(game$source), title = game$title, of = of, rows = rows,
                  findings = if (length(told) > 0) c(order_findings(rows), limit_findings(ask, told)) else character(),
+                 players = if (length(told) > 0) told[[1]]$players,
                  set = if (!is.null(levels)) modes_set(ask, levels,
                                                        knobs), changed = changed), class = result_class("modes"))
 }
@@ -138,7 +139,7 @@ sections.basanos_modes <- function(x, ...) {
     if (any(!is.na(x$rows$lower))) cells[["95% interval"]] <- interval_text(x$rows$lower, x$rows$upper, percent)
     list(section(table = cells),
          section(notes = c(if (length(x$findings) == 0) "Nothing is wrong with the modes." else x$findings,
-                           if (all(x$rows$engine == "exact")) "Counted exactly.")))
+                           players_line(x$players), if (all(x$rows$engine == "exact")) "Counted exactly.")))
   }
   set <- if (!is.null(x$set))
     section("Modes for the levels wanted, as lines of rules:",

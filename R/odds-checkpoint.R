@@ -27,7 +27,7 @@ sample_with_checkpoint <- function(game, program, rounds, job) {
     write_checkpoint(tally, job$checkpoint)
     done <- done + size
     block <- max(1000, min(10 * block, floor(size * checkpoint_seconds / max(took, 1e-3))))
-  }, basanos_stopped = stopped, interrupt = stopped)
+  }, interrupt = stopped)
   tally
 }
 

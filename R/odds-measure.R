@@ -5,7 +5,8 @@
 #           bet; bet, pot: one of these; none
 # numbers   further arguments, all numbers, with their limits
 measure_words <- list(
-  probability = list(about = "condition", says = "The share of rounds in which an outcome or a condition holds.",
+  probability = list(about = "condition", says = paste("The share of rounds in which an outcome or a condition holds;",
+                                                       "`match == SEAT` the share of matches that a seat wins."),
                      example = "probability(outcome == bright)"),
   mean = list(about = "expression", says = "The mean of an expression, over rounds.", example = "mean(tiles)"),
   sd = list(about = "expression", says = "Its standard deviation.", example = "sd(tiles)"),
@@ -144,11 +145,20 @@ measured_thing <- function(game, node, about, wrong) {
 # list(unit) of what is kept of a match or sitting, else list(expression), its text.
 expression_of <- function(game, node, text) {
   spans <- game$spans
+  won <- match_won(game, node)
+  if (!is.null(won)) return(list(unit = "winner", value = won))
   unit <- if (length(spans) > 0 && node$kind == "name" && node$name == "rounds" && is.null(game$names$rounds)) "rounds"
     else if (node$kind == "call" && node$fn %in% names(unit_words) && length(node$args) == 1)
       sprintf("%s[%s]", unit_words[[node$fn]], node$args[[1]]$name)
   if (!is.null(unit)) return(list(unit = unit))
   list(expression = substr(text, node$at[[2]], node$at[[4]]))
+}
+
+# The seat of `match == left`: who won the match; NULL of any other node.
+match_won <- function(game, node) {
+  if (!is_call(node, "==") || !identical(node$args[[1]]$name, "match") || program_span(game) != "match") return(NULL)
+  seat <- match(node$args[[2]]$name, game$seats)
+  if (!is.null(game$match$counts) && length(seat) == 1 && !is.na(seat)) seat
 }
 
 # The game with what its measures need: a record of its own for each expression. What was read is in `game$measures`.

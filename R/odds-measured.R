@@ -70,7 +70,9 @@ measured_unit <- function(measure, found, sampled) {
     abort_input("measure_wrong", sprintf("`%s` is not kept of this game%s.", measure$text,
                                          if (sampled) "" else " in an exact count"),
                 if (sampled) "give the seat a wallet, as in wallet(guest, 20)" else "sample it (--engine sample)")
-  distribution_measure(measure, counts, moments(counts, sampled), sampled, sum(counts$weight))
+  if (!is.null(measure$value)) counts <- collect_counts(1 * (counts$value == measure$value), counts$weight)
+  distribution_measure(measure, counts, moments(counts, sampled, ends = if (is.null(measure$value)) no_ends else c(0, 1)),
+                       sampled, sum(counts$weight))
 }
 
 measured_share <- function(measure, found) {

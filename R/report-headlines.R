@@ -11,16 +11,20 @@ money_headline <- function(ask, parts) {
   o <- ask$odds
   if (is.null(ask$seat)) {
     first <- o$outcomes[1, ]
-    return(sprintf("%s comes up in %s of rounds%s.", first$name, percent_text(first$probability, 2),
-                   interval_words(first$lower, first$upper)))
+    return(sprintf("%s comes up in %s of rounds%s%s.", first$name, percent_text(first$probability, 2),
+                   interval_words(first$lower, first$upper), when_played(o$players)))
   }
   pays <- o$pays[o$pays$seat == ask$seat, ]
   keeps <- if (pays$edge >= 0) sprintf("The stall keeps %s of what %s stakes", percent_text(pays$edge, 2), ask$seat)
     else sprintf("The stall loses: it pays %s %s more than is staked", ask$seat, percent_text(-pays$edge, 2))
   at_first <- if (pays$put_in > pays$stake + 1e-9) " at first"  # the edge is one of first stakes
   ends <- if (o$engine == "sample") sort((if (pays$edge < 0) -1 else 1) * c(pays$edge_lower, pays$edge_upper))
-  paste0(keeps, at_first, interval_words(ends[1], ends[2]), "; ", target_words(parts), ".", long_run_headline(o$pots))
+  paste0(keeps, at_first, interval_words(ends[1], ends[2]), when_played(o$players), "; ", target_words(parts), ".",
+         long_run_headline(o$pots))
 }
+
+# " when guest plays careful": nothing where nobody decides.
+when_played <- function(players) if (length(players) > 0) paste0(" when ", who_plays(players)) else ""
 
 # Of one round a pot pays from its seed: over many it pays what is fed as well.
 long_run_headline <- function(pots) {
@@ -57,13 +61,16 @@ seats_headline <- function(ask) {
   if (is.null(f)) return(NULL)
   a <- f$advantage[1, ]
   share <- startsWith(f$of, "probability")
-  ahead <- if (share) percent_text(abs(a$advantage), 2) else fixed_text(abs(a$advantage), 4)
+  in_words <- function(advantage) if (share) percent_text(abs(advantage), 2) else fixed_text(abs(advantage), 4)
+  ahead <- in_words(a$advantage)
+  own <- f$rows[f$rows$player %in% a$player, ]
+  far <- own[which.max(abs(own$advantage) * (own$sure != 0)), ]  # the seat that is surely furthest from the others
   switch(a$fair, proved = "The first seat has no advantage: that is proved.",
          "not told apart" = sprintf("The first seat's advantage cannot be told from none (%s, error %s).", ahead,
                                     if (share) percent_text(a$standard_error, 2) else fixed_text(a$standard_error, 4)),
-         sprintf("The %s seat is ahead by %s%s.", if (a$advantage > 0) "first" else "second",
-                 if (f$of == "mean_pay({seat})") paste(ahead, "tokens a round")
-                 else sprintf("%s (%s)", ahead, any_seat(f$of)),
+         sprintf("%s is %s by %s%s.", far$seat, if (far$advantage > 0) "ahead" else "behind",
+                 if (f$of == "mean_pay({seat})") paste(in_words(far$advantage), "tokens a round")
+                 else sprintf("%s (%s)", in_words(far$advantage), any_seat(f$of)),
                  if (is.na(a$player)) "" else sprintf(", all playing %s", a$player)))
 }
 

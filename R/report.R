@@ -52,6 +52,7 @@ game_report <- function(games, path = NULL, parts = NULL, set = list(), players 
 report_of_game <- function(game, ask) {
   ask$say(sprintf("%s: the odds", game_title(game)))
   ask$game <- game
+  ask$rounds_asked <- ask$rounds
   ask$heavy <- !is.null(game$words$texts) && length(game$words$texts) > 0
   if (ask$heavy) ask$rounds <- max(200, ask$rounds / 10)
   ask$settings <- resolve_settings(game, ask$set, ask$mode)
@@ -110,20 +111,29 @@ how_made <- function(ask) {
 named_values <- function(values)
   paste(names(values), vapply(values, plain_number, ""), sep = " = ", collapse = ", ", recycle0 = FALSE)
 
+# The command that makes the page of this game again, with all that is not as usual.
 report_command <- function(ask) {
-  name <- name_of_file(ask$game$source)
-  quoted <- function(flag, values) if (length(values) > 0) sprintf("--%s \"%s\"", flag, values)
-  pairs <- function(flag, values) quoted(flag, paste(names(values), unlist(values), sep = "=", recycle0 = TRUE))
+  pairs <- function(flag, values) words_of_option(flag, paste(names(values), unlist(values), sep = "=", recycle0 = TRUE))
+  usual <- formals(game_report)
+  other <- function(name) if (!identical(ask[[name]], usual[[name]])) words_of_option(name, plain_number(ask[[name]]))
   turned <- if (is.list(ask$what_if)) mapply(function(name, values)
     if (is.null(values)) name else sprintf("%s=%s", name,
                                            paste(values, collapse = ",")), names(ask$what_if), ask$what_if)
     else ask$what_if
-  paste(c("basanos report", name, pairs("set", ask$set), pairs("player", ask$players),
-          if (!is.null(ask$mode)) sprintf("--mode %s", ask$mode), quoted("want", ask$want), quoted("knob", ask$knobs),
-          quoted("what-if", turned), sprintf("--rounds %s --seed %s", plain_number(ask$rounds),
-                                             plain_number(ask$seed))),
+  paste(c("basanos report", in_shell(path_of_game(ask$game$source)),
+          words_of_option("players-file", ask$game$source$players_file), pairs("set", ask$set),
+          pairs("player", ask$players), words_of_option("mode", ask$mode), words_of_option("want", ask$want),
+          words_of_option("knob", ask$knobs), words_of_option("what-if", turned),
+          if (length(ask$parts) < length(report_parts)) words_of_option("parts", paste(ask$parts, collapse = ",")),
+          unlist(lapply(c("wallet", "goal", "visits", "hours", "float"), other)),
+          sprintf("--rounds %s --seed %s", plain_number(ask$rounds_asked), plain_number(ask$seed))),
         collapse = " ")
 }
+
+words_of_option <- function(flag, values) if (length(values) > 0) sprintf("--%s %s", flag, in_shell(values))
+
+# As a shell reads it: in quotes where it has more than letters, digits and the like.
+in_shell <- function(text) ifelse(grepl("^[A-Za-z0-9_.,=/:+-]+$", text), text, shQuote(text, type = "sh"))
 
 # Several games side by side.
 fair_section <- function(told) {

@@ -28,7 +28,7 @@ sections.basanos_sweep <- function(x, ...) {
   all_sections(section(sprintf("%s: %s", title_of(x), count_text(nrow(points), "point"))),
                section(table = cells, notes = if (nrow(points) > length(shown))
                  sprintf("  ... and %s more (--format csv has all)", whole_text(nrow(points) - length(shown)))),
-               best_section(x), section(notes = how))
+               best_section(x), section(notes = c(players_line(x$players), how)))
 }
 
 best_section <- function(x) {

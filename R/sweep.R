@@ -48,7 +48,7 @@ sweep_settings <- function(game, set = list(), players = list(), mode = NULL, of
   rows <- do.call(rbind, lapply(seq_along(told), function(k)
     cbind(grid$table[rep(k, length(of)), , drop = FALSE], told[[k]], row.names = NULL)))
   structure(c(list(game = name_of_file(game$source), title = game$title, rows = rows, points = grid$table,
-                   varied = grid$varied, seats = game$seats, unit = program_span(game),
+                   varied = grid$varied, players = players_swept(game, grid), seats = game$seats, unit = program_span(game),
                    of = vapply(measures, `[[`, "", "text"), rounds = rounds, seed = seed),
               best_points(rows, grid, ask, best)), class = result_class("sweep"))
 }
@@ -98,6 +98,14 @@ sweep_grid <- function(game, set, players, mode) {
   })
   table <- list2DF(stats::setNames(Map(function(part, i) unlist(part)[i], parts, index), names(parts)))
   list(points = points, table = table, varied = names(parts)[lengths(parts) > 1])
+}
+
+# Who plays at every point: seats whose player varies are left out.
+players_swept <- function(game, grid) {
+  point <- grid$points[[1]]
+  seated <- stats::setNames(resolve_players(game, point$players, resolve_settings(game, point$set, point$mode)),
+                            game$seats)
+  as.list(seated[!is.na(seated) & !names(seated) %in% grid$varied])
 }
 
 # The measures of each point, those that are kept not again.

@@ -59,8 +59,7 @@ sections.basanos_till <- function(x, ...) {
       "  Not luck: look at the wheel, the rules in use, or the till."),
     if (length(x$set_aside) > 0)
       sprintf("  Set aside, and not in what the till shows: what %s holds.", enumerated(sprintf("`%s`", x$set_aside))),
-    if (length(x$players) > 0)
-      sprintf("  As %s.", paste(names(x$players), unlist(x$players), sep = " plays ", collapse = ", ")),
+    if (length(x$players) > 0) paste0("  ", players_line(x$players)),
     if (x$rounded) "  Pays have no common part: each is rounded to 0.0001 tokens.",
     if (x$engine != "exact") "  (the odds of a round are sampled; a tail this far out is only as good as they are)")))
 }

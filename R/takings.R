@@ -222,8 +222,7 @@ who_plays_lines <- function(x) {
   unlist(lapply(names(x$players), function(name) {
     seats <- x$visitors[[name]]
     said <- c(if (length(seats) > 1) sprintf("visitors take %s", enumerated(seats)),
-              if (length(x$players[[name]]) > 0)
-                paste(names(x$players[[name]]), unlist(x$players[[name]]), sep = " plays ", collapse = ", "))
+              if (length(x$players[[name]]) > 0) who_plays(x$players[[name]]))
     if (length(said) > 0) sprintf("%s: %s.", name, paste(said, collapse = "; "))
   }))
 }

@@ -35,6 +35,7 @@ answer_pieces <- function(answers, several) {
 
 most_searched <- 4e6
 most_witness_states <- 1e6
+witness_stopped <- 3L  # as the core numbers the ends of a search
 
 # list(unit) or list(unit, draws): where the outcome comes up, or the condition holds at the end of a round; without
 # `where`, the first unit that comes to the position of the game.
@@ -76,6 +77,7 @@ position_unseen <- function(game, sampled, how = "", hint = "check the position,
 rare_unit <- function(program, sought, where, first, from) {
   quantity <- if (is.null(sought$record)) -1L else quantity_of_record(program, sought$record) - 1L
   found <- core_witness(loaded(program), most_witness_states, as.integer(sought$outcomes), quantity, 0L)
+  if (found$end == witness_stopped) signal_stop()
   if (found$end != 0L) {
     abort_input("where_never", sprintf("`%s` did not come up in %s units%s.", where, whole_text(from - first),
                 if (found$end == 1L) ", and no branch of chance leads to it" else ""),

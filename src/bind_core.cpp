@@ -369,29 +369,29 @@ Rcpp::List core_witness(SEXP program, double max_states, std::vector<int> outcom
     return std::find(outcomes.begin(), outcomes.end(), outcome) != outcomes.end();
   };
   const WitnessResult r =
-      find_witness(Given(program), static_cast<uint64_t>(max_states), sought, [](uint64_t) { return !interrupted(); });
+      find_witness(Given(program), static_cast<uint64_t>(max_states), sought, poll_with(R_NilValue));
   Rcpp::List found = draws_list(r.draws);
   found["end"] = static_cast<int>(r.end);
   return found;
 }
 
 // The fewest draws that lead to each place that a COVER tells of, NULL where none were found; and whether every
-// state was gone through. Or the first sampled unit that gets there, 0 where none does.
+// state was gone through. Or the first sampled unit that gets there, 0 where none does, nothing where it was stopped.
 // [[Rcpp::export]]
 Rcpp::List core_reaches(SEXP program, double max_states) {
   const ReachResult r =
-      find_reaches(Given(program), static_cast<uint64_t>(max_states), [](uint64_t) { return !interrupted(); });
+      find_reaches(Given(program), static_cast<uint64_t>(max_states), poll_with(R_NilValue));
   Rcpp::List places(static_cast<R_xlen_t>(r.places.size()));
   for (size_t k = 0; k < r.places.size(); ++k)
     if (r.places[k].found) places[static_cast<R_xlen_t>(k)] = draws_list(r.places[k].draws);
-  return Rcpp::List::create(_["all_seen"] = r.all_seen, _["places"] = places);
+  return Rcpp::List::create(_["all_seen"] = r.all_seen, _["stopped"] = r.stopped, _["places"] = places);
 }
 
 // [[Rcpp::export]]
 Rcpp::NumericVector core_first_reaching(SEXP program, double seed, double units) {
   const Given given(program);
   const std::vector<uint64_t> first =
-      first_reaching(given.written(), static_cast<uint64_t>(seed), static_cast<uint64_t>(units));
+      first_reaching(given.written(), static_cast<uint64_t>(seed), static_cast<uint64_t>(units), poll_with(R_NilValue));
   return Rcpp::NumericVector(first.begin(), first.end());
 }
 
@@ -419,7 +419,7 @@ Rcpp::List core_product(SEXP first, SEXP second, std::vector<int> outcomes, std:
   Matching matching{outcomes, sources, {}};
   for (int q = 0; q < quantities.ncol(); ++q) matching.quantities.push_back({quantities(0, q), quantities(1, q)});
   const ProductResult r =
-      explore_product(a, b, matching, static_cast<uint64_t>(max_states), [](uint64_t) { return !interrupted(); });
+      explore_product(a, b, matching, static_cast<uint64_t>(max_states), poll_with(R_NilValue));
   Rcpp::List found = draws_list(r.draws);
   found["parting"] = words[static_cast<int>(r.parting)];
   found["states"] = static_cast<double>(r.states);

@@ -90,7 +90,7 @@ class ExactSolver {
     if (result_.end != ExactEnd::done) return false;
     const ExactLimit reached = limit_reached();
     if (reached != ExactLimit::none) too_large(reached);
-    else if (++result_.states % 4096 == 0 && !poll_(result_.states)) result_.end = ExactEnd::stopped;
+    else if (++result_.states % 256 == 0 && !poll_(result_.states)) result_.end = ExactEnd::stopped;
     return result_.end == ExactEnd::done;
   }
 

@@ -47,7 +47,7 @@ class Pair {
     if (!follow(kRoot, {0, 0})) return std::move(result_);
     for (size_t k = 0; k < nodes_.size(); ++k) {
       if (nodes_.size() > most_ || steps_ > kMostSteps) return end_with(Parting::too_many_states);
-      if (k % 1024 == 0 && !poll_(k)) return end_with(Parting::stopped);
+      if (k % 64 == 0 && !poll_(k)) return end_with(Parting::stopped);
       ++result_.states;
       if (!expand(k)) return std::move(result_);
     }

@@ -34,7 +34,7 @@ class Search {
     if (follow(kRoot, {0, 0})) return std::move(result_);
     for (size_t k = 0; k < nodes_.size(); ++k) {
       if (nodes_.size() > most_) return end_with(WitnessEnd::too_many_states);
-      if (k % 1024 == 0 && !poll_(k)) return end_with(WitnessEnd::stopped);
+      if (k % 64 == 0 && !poll_(k)) return end_with(WitnessEnd::stopped);
       ++result_.states;
       if (expand(k)) return std::move(result_);
     }
@@ -145,14 +145,16 @@ ReachResult find_reaches(const Prepared& program, uint64_t most_states, const st
   const Sought nothing = [](const Program&, const Frame&, bool) { return false; };
   Search search(program, most_states, nothing, poll);
   const WitnessEnd end = search.go().end;
-  return {end == WitnessEnd::found || end == WitnessEnd::none, search.reaches()};
+  return {end == WitnessEnd::found || end == WitnessEnd::none, end == WitnessEnd::stopped, search.reaches()};
 }
 
-std::vector<uint64_t> first_reaching(const Program& program, uint64_t seed, uint64_t units) {
+std::vector<uint64_t> first_reaching(const Program& program, uint64_t seed, uint64_t units,
+                                     const std::function<bool(uint64_t)>& poll) {
   std::vector<uint64_t> first(static_cast<size_t>(program.coverage_count)), keys;
   for (const std::string& source : program.sources) keys.push_back(source_key(seed, source));
   Frame frame(program);
   for (uint64_t unit = 1; unit <= units; ++unit) {
+    if (!poll(unit)) return {};
     frame.restart(program);
     std::fill(frame.covered.begin(), frame.covered.end(), uint8_t{0});
     for (size_t s = 0; s < keys.size(); ++s) frame.streams[s] = stream_start(keys[s], unit);

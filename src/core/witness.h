@@ -33,13 +33,16 @@ struct Reach {
 
 struct ReachResult {
   bool all_seen = false;  // every state was gone through: what was not found cannot be reached
+  bool stopped = false;   // the poll asked to stop
   std::vector<Reach> places;
 };
 
 ReachResult find_reaches(const Prepared& program, uint64_t most_states, const std::function<bool(uint64_t)>& poll);
 
-// The first of n sampled units that reaches each place, 0 where none does. Units that fail are left out.
-std::vector<uint64_t> first_reaching(const Program& program, uint64_t seed, uint64_t units);
+// The first of n sampled units that reaches each place, 0 where none does; empty where the poll asks to stop. Units that
+// fail are left out.
+std::vector<uint64_t> first_reaching(const Program& program, uint64_t seed, uint64_t units,
+                                     const std::function<bool(uint64_t)>& poll);
 
 WitnessResult find_witness(const Prepared& program, uint64_t most_states, const Sought& sought,
                            const std::function<bool(uint64_t)>& poll);

@@ -37,8 +37,11 @@ void places_are_reached_by_the_fewest_draws() {
   CHECK(r.places[1].found && r.places[1].draws.size() == 2 && r.places[1].draws[1].value == 6 &&
         r.places[1].draws[1].source == 1);
   CHECK(!r.places[2].found);
-  const std::vector<uint64_t> first = first_reaching(p, 1, 200);
+  const std::vector<uint64_t> first = first_reaching(p, 1, 200, go_on);
   CHECK(first[0] > 0 && first[1] >= first[0] && first[2] == 0);
+  const auto stop = [](uint64_t) { return false; };
+  CHECK(first_reaching(p, 1, 200, stop).empty());
+  CHECK(find_reaches(p, 1000, stop).stopped && !r.stopped);
   const ReachResult few = find_reaches(p, 0, go_on);
   CHECK(!few.all_seen);
 }
