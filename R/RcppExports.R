@@ -29,8 +29,7 @@ core_from_position <- function(program, seed, first, last, progress, required) {
     .Call(`_basanos_core_from_position`, program, seed, first, last, progress, required)
 }
 
-core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300, groups = NULL,
-                       max_frontier = 0) {
+core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300, groups = NULL, max_frontier = 0) {
     .Call(`_basanos_core_exact`, program, max_states, progress, max_steps, max_seconds, groups, max_frontier)
 }
 
@@ -42,24 +41,24 @@ core_watch <- function(program, seed, unit, ask_again, watcher) {
     .Call(`_basanos_core_watch`, program, seed, unit, ask_again, watcher)
 }
 
-core_witness <- function(program, max_states, outcomes, quantity, failure) {
-    .Call(`_basanos_core_witness`, program, max_states, outcomes, quantity, failure)
+core_witness <- function(program, max_states, outcomes, quantity, failure, progress = NULL) {
+    .Call(`_basanos_core_witness`, program, max_states, outcomes, quantity, failure, progress)
 }
 
-core_reaches <- function(program, max_states) {
-    .Call(`_basanos_core_reaches`, program, max_states)
+core_reaches <- function(program, max_states, progress = NULL) {
+    .Call(`_basanos_core_reaches`, program, max_states, progress)
 }
 
-core_first_reaching <- function(program, seed, units) {
-    .Call(`_basanos_core_first_reaching`, program, seed, units)
+core_first_reaching <- function(program, seed, units, progress = NULL) {
+    .Call(`_basanos_core_first_reaching`, program, seed, units, progress)
 }
 
 core_units <- function(program, seed, first, last, progress = NULL) {
     .Call(`_basanos_core_units`, program, seed, first, last, progress)
 }
 
-core_product <- function(first, second, outcomes, sources, quantities, max_states) {
-    .Call(`_basanos_core_product`, first, second, outcomes, sources, quantities, max_states)
+core_product <- function(first, second, outcomes, sources, quantities, max_states, progress = NULL) {
+    .Call(`_basanos_core_product`, first, second, outcomes, sources, quantities, max_states, progress)
 }
 
 file_is_special <- function(path) {

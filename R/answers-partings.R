@@ -38,10 +38,12 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, b
                                set = set, players = with_player(other), mode = mode, rounds = rounds, seed = seed))
   of <- usual_seat_measure(game, wanted$seat)
   whole <- lapply(c(player, other), function(p)
-    odds(game, set = set, players = with_player(p), mode = mode, measure = measure_of_seat(of, name), rounds = 1e5))
+    odds(game, seed = seed, set = set, players = with_player(p), mode = mode, measure = measure_of_seat(of, name),
+         rounds = 1e5))
   valued <- if (!is.null(met)) met[utils::head(order(-met$times), most), ]
-  rows <- do.call(rbind, lapply(seq_len(NROW(valued)), function(k)
-    parting_row(game, valued[k, ], wanted$seat, of, settings, with_player(player), with_player(other))))
+  rows <- do.call(rbind, worked_out(seq_len(NROW(valued)), function(k)
+    parting_row(game, valued[k, ], wanted$seat, of, settings, with_player(player), with_player(other), seed),
+    what = "decisions valued"))
   if (!is.null(rows)) rows <- rows[order(-abs(rows$cost)), ]
   rownames(rows) <- NULL
   structure(list(game = name_of_file(game$source), title = game$title, seat = name, player = player,
@@ -88,6 +90,7 @@ partings_met <- function(decision, game, seat, player, by, set, players, mode, r
 # "guest_total = 19", a text an observation; NULL of what is always the same.
 condition_on <- function(game, name, values) {
   if (length(unique(values)) == 1 || anyNA(values)) return(NULL)
+  if (startsWith(name, "wallet of ")) return(sprintf("wallet(%s) == %s", sub("^wallet of ", "", name), values))
   part <- game$state[[sub("\\[.*", "", name)]]
   type <- if (is.null(part)) game$decisions[[name]]$type else part$variable$type
   if (is_kind(type, "each")) type <- type$of
@@ -100,10 +103,10 @@ condition_on <- function(game, name, values) {
 item_text <- function(items, type) if (is_kind(type, "card", "word")) sprintf("\"%s\"", items) else items
 
 # What each answer is worth there when `player` goes on, and how often `other` gets there.
-parting_row <- function(game, met, seat, of, settings, players, others) {
+parting_row <- function(game, met, seat, of, settings, players, others, seed) {
   at <- sprintf("%s: %s", met$decision, met$situation)
-  there <- odds_at_seat(game, at, seat, settings, players)
-  reached <- if (!met$again) odds_at_seat(game, at, seat, settings, others)
+  there <- odds_at_seat(game, at, seat, settings, players, seed)
+  reached <- if (!met$again) odds_at_seat(game, at, seat, settings, others, seed)
   worth <- if (!is.null(there)) worth_of_answers(there, game, seat, of)
   exact <- !is.null(reached) && !reached$position$wandered && !met$again
   chance <- if (exact) reached$position$reached * met$share else met$times
@@ -117,11 +120,11 @@ parting_row <- function(game, met, seat, of, settings, players, others) {
              cost = chance * (value(met$answer) - value(met$other)))
 }
 
-odds_at_seat <- function(game, at, seat, settings, players) {
+odds_at_seat <- function(game, at, seat, settings, players, seed) {
   tryCatch({
     asked <- game_asked(game, at = at)
     asked$position$seat <- seat
-    job <- list(engine = "auto", rounds = fewest_rounds_of_answer * 10, seed = 1, threads = 1, max_states = 5e6,
+    job <- list(engine = "auto", rounds = fewest_rounds_of_answer * 10, seed = seed, threads = 1, max_states = 5e6,
                 max_seconds = Inf, progress = FALSE, settings = settings,
                 players = resolve_players(asked, players, settings))
     odds_from_position(asked, job)
@@ -131,6 +134,8 @@ odds_at_seat <- function(game, at, seat, settings, players) {
 worth_of_answers <- function(there, game, seat, of) {
   name <- game$seats[[seat]]
   if (of == "mean_pay({seat})") return(there$answers[[paste("pay of", name)]])
+  if (is.null(there$answers)) return(NULL)
+  if (startsWith(of, "probability(match")) return(there$answers[[sprintf("%s wins the match", name)]])
   there$answers[[sub("^probability\\(outcome == (.*)\\)$", "\\1", measure_of_seat(of, name))]]
 }
 

@@ -52,7 +52,7 @@ spread_over <- function(sizes, n, seed) {
 
 # Each point's run. Sampled points without inner knobs are raced: what surely misses a target is not looked at again.
 told_points <- function(ask) {
-  with_progress(length(ask$points), "Balancing", ask$progress, function(tick) {
+  with_progress(length(ask$points), "points", ask$progress, function(tick) {
     all <- seq_along(ask$points)
     first <- told_points_at(ask, all, if (is.null(ask$rounds)) first_look else min(ask$rounds, first_look), tick)
     sampled <- vapply(first, function(t) t$engine == "sample", NA)

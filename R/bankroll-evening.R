@@ -58,7 +58,7 @@ play_one_round <- function(all, round, rule, terms, cost) {
   state <- all$active$state
   weight <- all$active$weight
   asked <- least_asked(rule, state, terms)
-  stake <- pmin(asked, terms$most, affordable(state, cost))
+  stake <- pmin(asked, terms$most, can_afford(state, cost))
   all$cut <- all$cut + sum(weight[asked > stake])
   all$put_in <- all$put_in + sum(weight * stake)
   all$rounds <- all$rounds + sum(weight)
@@ -68,13 +68,13 @@ play_one_round <- function(all, round, rule, terms, cost) {
 }
 
 least_asked <- function(rule, state, terms) pmax(terms$least, floor(rule$of(state) + 1e-9))
-affordable <- function(state, cost) floor(state$wallet / cost + 1e-9)
+can_afford <- function(state, cost) floor(state$wallet / cost + 1e-9)
 
 # Takes out who leaves, as the wallet is too short for what the rule asks.
 leave_those <- function(all, rule, terms, cost) {
   state <- all$active$state
   if (terms$short != "leave" || length(all$active$weight) == 0) return(all)
-  leaves <- least_asked(rule, state, terms) > affordable(state, cost)
+  leaves <- least_asked(rule, state, terms) > can_afford(state, cost)
   all$ended$left <- with_wallets(all$ended$left, state$wallet, all$active$weight, leaves)
   all$active <- list(state = lapply(state, `[`, !leaves), weight = all$active$weight[!leaves])
   all
@@ -106,7 +106,7 @@ merged_states <- function(state, weight) {
 end_those <- function(all, at, terms, cost) {
   wallet <- at$state$wallet
   reached <- wallet >= terms$goal
-  ruined <- !reached & affordable(at$state, cost) < terms$least
+  ruined <- !reached & can_afford(at$state, cost) < terms$least
   all$ended$goal <- with_wallets(all$ended$goal, wallet, at$weight, reached)
   all$ended$ruin <- with_wallets(all$ended$ruin, wallet, at$weight, ruined)
   go_on <- !reached & !ruined

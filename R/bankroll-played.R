@@ -150,7 +150,7 @@ evening_told <- function(kept, asked, terms, cost, at) {
 
 # The measures of evenings that were played: as those that were counted, with what only playing tells.
 played_evening <- function(game, program, terms, evenings, seed, threads) {
-  counts <- with_progress(evenings, "Playing evenings", NULL,
+  counts <- with_progress(evenings, "evenings", NULL,
                           function(tick) run_sample(game, program, evenings, seed, threads, 1, tick))
   told <- stats::setNames(counts$unit_quantities, program$measures)
   mean_of <- function(name) weighted(told[[name]]$value, told[[name]]$weight)

@@ -70,7 +70,8 @@ diagnostics_table <- function(diagnostics) {
 
 # The nearest of the known names, or nothing when none is near.
 nearest <- function(name, known) {
-  if (length(known) == 0 || !nzchar(name)) return(NULL)
+  known <- known[!is.na(known)]
+  if (length(known) == 0 || is.na(name) || !nzchar(name)) return(NULL)
   asked <- list(name, known)
   if (identical(asked, guessed$asked)) return(guessed$near)  # a function is read at each of its calls
   away <- utils::adist(name, known, ignore.case = TRUE)[1, ]

@@ -12,7 +12,8 @@ diagnostic_ids <- function() {
     "habit_increment", "habit_compound", "habit_elif", "habit_word_operator", "habit_equals", "habit_comparison",
       "habit_condition", "habit_to",
       "habit_else_alone", "habit_range_end", "habit_return", "habit_number_name",
-    "habit_quoted_truth", "habit_from_zero", "habit_range_minus", "assign_equals", "arrow_here",
+    "habit_percent", "habit_quotes", "habit_name", "habit_case", "habit_quoted_truth", "habit_from_zero",
+      "habit_range_minus", "assign_equals", "arrow_here",
     # names
     "unknown_name", "unknown_operator", "name_twice", "name_taken", "name_wanted", "function_uncalled", "not_a_value",
       "word_misplaced",

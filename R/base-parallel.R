@@ -1,5 +1,15 @@
-# lapply(), by several processes of the future package where more than one worker is wanted.
-worked_out <- function(items, work, workers = 1) {
+# lapply(), by several processes of the future package where more than one worker is wanted. `what` names the items where
+# it is to be said how many of them are done.
+worked_out <- function(items, work, workers = 1, what = NULL) {
+  if (!is.null(what))
+    return(with_progress(length(items), what, FALSE, function(tick) {
+      done <- 0
+      worked_out(items, function(item) {
+        if (is.function(tick)) tick(done)
+        done <<- done + 1
+        work(item)
+      }, workers)
+    }))
   if (workers == 1 || length(items) == 1) return(lapply(items, work))
   need_package("future", "works several things out at once")
   plan <- if (future::supportsMulticore()) "multicore" else "multisession"

@@ -1,13 +1,117 @@
-# Runs `work(tick)` under a progress bar where there is a terminal to see it.
-with_progress <- function(total, what, progress, work) {
-  if (is.null(progress)) progress <- isatty(stderr()) && total > 2e6 && verbosity() != "quiet"
-  if (!progress) return(work(NULL))
-  bar <- cli::cli_progress_bar(what, total = total, clear = TRUE, .auto_close = FALSE)
-  on.exit(cli::cli_progress_done(id = bar))
-  work(function(done) cli::cli_progress_update(set = min(done, total), id = bar))
-}
+# What long work says of itself. In R, a bar on a terminal. On the command line a heartbeat: every two seconds what is
+# being done and how much of it is left, and a look at the limit of seconds. The core calls it when it polls.
 
 # "quiet", "normal" or "verbose", as options(basanos.verbosity = ) or the flags of the command line say.
 verbosity <- function() getOption("basanos.verbosity", "normal")
 
-tell_progress <- function(...) if (verbosity() != "quiet") message(...)
+tell_progress <- function(...) if (verbosity() != "quiet") {
+  clear_heartbeat()
+  message(...)
+  running$said <- seconds_now()
+}
+
+# Runs `part(tick)`, `tick` being told how much of `total` is done.
+with_progress <- function(total, what, progress, part) {
+  if (heartbeat_is_on()) return(with_task(total, what, part))
+  if (is.null(progress)) progress <- isatty(stderr()) && total > 2e6 && verbosity() != "quiet"
+  if (!progress) return(part(NULL))
+  bar <- cli::cli_progress_bar(what, total = total, clear = TRUE, .auto_close = FALSE)
+  on.exit(cli::cli_progress_done(id = bar))
+  part(function(done) cli::cli_progress_update(set = min(done, total), id = bar))
+}
+
+# Stopping is no error of the input: it is an interrupt, which no handler of errors takes for one.
+signal_stop <- function(message = "Stopped; nothing was written.", ...) {
+  signalCondition(structure(class = c("basanos_stopped", "interrupt", "condition"),
+                            list(message = message, call = NULL, ...)))
+  message(message)
+  invokeRestart("abort")  # nobody waits for it: back to the top level, as Ctrl-C does
+}
+
+# --- the heartbeat ----------------------------------------------------------------
+
+heartbeat_seconds <- 1.8
+
+# What is being done: the tasks, the outermost first, when something was said last, and when all must be done.
+running <- new.env(parent = emptyenv())
+running$tasks <- list()
+running$said <- 0
+running$deadline <- Inf
+
+seconds_now <- function() proc.time()[["elapsed"]]
+heartbeat_is_on <- function() isTRUE(getOption("basanos.heartbeat"))
+
+# Does the work of a command under a heartbeat.
+with_heartbeat <- function(command, seconds, part) {
+  before <- options(basanos.heartbeat = TRUE)
+  kept <- mget(c("tasks", "said", "deadline"), running)
+  on.exit({
+    clear_heartbeat()
+    options(before)
+    list2env(kept, running)
+  })
+  running$said <- seconds_now()
+  running$deadline <- if (is.null(seconds)) Inf else running$said + seconds
+  running$seconds <- seconds
+  running$tasks <- list(list(what = command, total = NA, done = 0, start = running$said))
+  part()
+}
+
+with_task <- function(total, what, part) {
+  depth <- length(running$tasks) + 1L
+  running$tasks[[depth]] <- list(what = what, total = total, done = 0, start = seconds_now())
+  on.exit(running$tasks <- utils::head(running$tasks, depth - 1L))
+  part(function(done) {
+    running$tasks[[depth]]$done <- done
+    heartbeat()
+  })
+}
+
+# Runs `part(progress)`, a call of the core that takes a while: with the caller's own function where there is one, else
+# as a task of its own.
+polled <- function(total, what, progress, part) {
+  if (!heartbeat_is_on()) return(part(progress))
+  if (is.null(progress)) return(with_task(total, what, part))
+  part(function(done) {
+    progress(done)
+    heartbeat()
+  })
+}
+
+heartbeat <- function() {
+  if (!heartbeat_is_on()) return(invisible())
+  now <- seconds_now()
+  if (now > running$deadline)
+    signal_stop(sprintf("Stopped: this takes more than the %s seconds allowed. Nothing was written.",
+                        plain_number(running$seconds)))
+  if (now - running$said < heartbeat_seconds || verbosity() == "quiet") return(invisible())
+  running$said <- now
+  line <- heartbeat_line(now)
+  if (isatty(stderr())) cat("\r\033[K", line, sep = "", file = stderr()) else message(line)
+  running$shown <- TRUE
+}
+
+clear_heartbeat <- function() {
+  if (isTRUE(running$shown) && isatty(stderr())) cat("\r\033[K", file = stderr())
+  running$shown <- FALSE
+}
+
+# "basanos sweep: points 3 of 12, rounds 40%; about 20 s left"
+heartbeat_line <- function(now) {
+  tasks <- running$tasks
+  counted <- Filter(function(task) !is.na(task$total) && task$total > 1, tasks)
+  parts <- vapply(counted, function(task) if (task$total > 1e4)
+    sprintf("%s %.0f%%", task$what, 100 * min(1, task$done / task$total))
+    else sprintf("%s %s of %s", task$what, whole_text(min(task$done, task$total)), whole_text(task$total)), "")
+  left <- if (length(counted) > 0) seconds_left(counted[[1]], now)
+  paste0("  ", tasks[[1]]$what, ": ", if (length(parts) > 0) paste(parts, collapse = ", ") else
+    sprintf("%.0f s so far", now - tasks[[1]]$start),
+    if (!is.null(left)) sprintf("; about %s left", if (left < 100) sprintf("%.0f s", left)
+                                else sprintf("%.0f min", left / 60)))
+}
+
+# By the pace so far; NULL before there is one.
+seconds_left <- function(task, now) {
+  if (task$done <= 0) return(NULL)
+  (now - task$start) * max(0, task$total / task$done - 1)
+}

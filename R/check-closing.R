@@ -32,7 +32,8 @@ check_outcomes <- function(context, node) {
       v <- wrong_type(context, v, t_yesno, "The condition of an outcome")
     entries <- c(entries, list(list(name = name, how = how, node = v, at = part$at)))
   }
-  if (n == 0 || !entries_complete(entries)) {
+  read <- !any(vapply(entries, function(e) !is.null(e$node) && is_unknown(e$node$type), NA))
+  if ((n == 0 || !entries_complete(entries)) && read) {
     report(context, "outcome_none", node$at, "A round could end in none of these outcomes.",
            if (n > 0 && nzchar(args$dot_names[[n]]))
              sprintf("write the last one as `%s = otherwise`, or add `impossible = otherwise`", args$dot_names[[n]])
@@ -171,6 +172,9 @@ check_record <- function(context, node) {
       report(context, "name_wanted", args$dots[[i]]$at, "What is recorded needs a name.", "write record(tiles = taken)")
       next
     }
+    if (word_is(name, "constant"))
+      report(context, "name_taken", args$dot_at[[i]], sprintf("`%s` is a word of the language: no record can be read by it.",
+                                                              name), "choose another name")
     if (!is.null(context$records[[name]]))
       report(context, "name_twice", args$dot_at[[i]], sprintf("`%s` is recorded twice.", name), "choose another name")
     if (is_about_seats(args$dots[[i]])) record_of_seats(context, scope, name, args$dots[[i]])

@@ -203,6 +203,11 @@ statement_deal <- function(context, scope, node) {
   n <- value_of(context, scope, args$n, t_whole, "The number of cards")
   to <- check_value(context, scope, args$to)
   if (is_unknown(to$type)) return(nothing)
+  if (is_kind(to$type, "card") && is_place(to)) {
+    report(context, "wrong_type", args$to$at, "`deal` puts cards into a list or bag; this is the place of one card.",
+           sprintf("write %s <- draw(%s)", source_text(context$source, args$to$at), to$type$set))
+    return(nothing)
+  }
   if (!is_collection(to$type) || to$type$of$kind != "card" || !is_place(to)) {
     wrong_type(context, to, t_collection("bag", t_item("card", names(decks_of(context))[1])), "Where `deal` puts cards")
     return(nothing)

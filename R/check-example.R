@@ -160,15 +160,30 @@ check_expect <- function(context, example, node) {
   args <- match_arguments(context, node)
   if (!is.null(args) && length(args$dots) == 0)
     report(context, "argument_missing", node$at, "An example expects something.", vocabulary_word("expect")$example)
-  if (any(nzchar(args$dot_names))) example$played <- TRUE
-  if (any(args$dot_names %in% c("match", "rounds")) && length(context$spans) > 0) example$whole_unit <- TRUE
+  wanted <- Map(expected_by_name, args$dot_names, args$dots, MoreArgs = list(context = context))
+  names <- vapply(wanted, `[[`, "", "name")
+  if (any(nzchar(names))) example$played <- TRUE
+  if (any(names %in% c("match", "rounds")) && length(context$spans) > 0) example$whole_unit <- TRUE
   for (i in seq_along(args$dots)) {
-    part <- args$dots[[i]]
-    items <- if (is_record_of_seats(context, args$dot_names[[i]])) expect_of_seats(context, args$dot_names[[i]], part)
-      else list(check_expect_part(context, args$dot_names[[i]], part, args$dot_at[[i]]))
+    part <- wanted[[i]]$part
+    items <- if (is_record_of_seats(context, names[[i]])) expect_of_seats(context, names[[i]], part)
+      else list(check_expect_part(context, names[[i]], part, args$dot_at[[i]]))
     for (item in items) if (!is.null(item)) example$expect <- c(example$expect, list(c(item, list(at = part$at))))
   }
   example
+}
+
+# `turns == 2` and `pay[ann] == 3` are as good as `turns = 2` and `pay = c(ann = 3)`.
+expected_by_name <- function(context, name, part) {
+  if (nzchar(name) || !is_call(part, "==")) return(list(name = name, part = part))
+  about <- part$args[[1]]
+  of_seat <- is_call(about, "[") && identical(about$args[[1]]$name, "pay") && length(about$args) == 2
+  if (of_seat && !is.null(about$args[[2]]$name))
+    return(list(name = "pay", part = call_node("c", list(part$args[[2]]), part$at, about$args[[2]]$name)))
+  known <- c("outcome", "pay", "turns", "passes", "asks", "match", "rounds", names(context$records))
+  if (!identical(about$kind, "name") || !about$name %in% known || !is.null(context$names[[about$name]]))
+    return(list(name = name, part = part))
+  list(name = about$name, part = part$args[[2]])
 }
 
 # One thing expected, by its name; without one it is a condition. NULL where it is wrong, and reported.

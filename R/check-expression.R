@@ -143,6 +143,16 @@ name_value <- function(context, scope, node, want) {
   unknown_name(context, scope, node)
 }
 
+# A name of play that is read elsewhere.
+remember_hint <- function(context, name) {
+  type <- context$play_locals[[name]]
+  start <- if (is_kind(type, "label") && identical(type$set, "seats")) "one(seats)"
+    else if (is_kind(type, "yesno")) "no" else if (is_kind(type, "card")) sprintf("one(%s)", type$set)
+    else if (is_kind(type, "whole", "fraction")) "0"
+  sprintf("`%s` has no value here, or is not seen by everyone; remember it in the state%s", name,
+          if (is.null(start)) "" else sprintf(": state(%s = %s)", name, start))
+}
+
 unknown_name <- function(context, scope, node) {
   name <- node$name
   hint <- if (name %in% c("true", "True", "T")) "write yes"
@@ -150,8 +160,8 @@ unknown_name <- function(context, scope, node) {
     else if (name %in% c("null", "None", "nil", "nothing")) "write none, or nobody for no seat"
     else if (word_is(name, "value", "statement", "inner"))
       sprintf("`%s` is a word that needs brackets: %s", name, usage_of(vocabulary_word(name)))
-    else if (name %in% context$play_locals)
-      sprintf("`%s` has no value here, or is not seen by everyone; remember it with state(%s = 0)", name, name)
+    else if (name %in% names(context$play_locals))
+      remember_hint(context, name)
     else did_you_mean(name, c(names(scope$vars), names(context$names), words_of_kind("constant")))
   report(context, "unknown_name", node$at, sprintf("`%s` is not a name this game knows.", name),
          if (is.null(hint)) "declare it, or check its spelling" else hint)
@@ -171,7 +181,7 @@ declared_value <- function(context, scope, d, node) {
     bet = bet_value(context, d, at), pot = pot_value(context, d, at),
     "function" = {
       report(context, "function_uncalled", at, sprintf("`%s` is a function; its brackets are missing.", d$name),
-             sprintf("write `%s(...)`", d$name))
+             sprintf("write `%s(%s)`", d$name, paste(d$params, collapse = ", ")))
       broken(at)
     },
     {

@@ -312,6 +312,11 @@ value_switch <- function(context, scope, node, want) {
   }
   tests <- Map(function(case, at) {
     if (case == "otherwise") return(NULL)
+    if (is_kind(on$type, "whole") && is.na(suppressWarnings(as.numeric(case)))) {
+      report(context, "never_equal", at, sprintf("`%s` is never the value here, which is a number.", case),
+             "write a number in quotes, as in \"2\" = 5")
+      return(NULL)
+    }
     label <- list(kind = if (is_kind(on$type, "whole") && grepl("^[0-9]+$", case)) "number"
       else "text", value = if (is_kind(on$type, "whole")) suppressWarnings(as.numeric(case))
       else case, fraction = FALSE, at = at)

@@ -32,10 +32,11 @@ context_of <- function(rules) {
   context
 }
 
-blame_expression <- function(diagnostics, expression, source) {
+# `before` is how many letters were written before it to read it.
+blame_expression <- function(diagnostics, expression, source, before = 0L) {
   if (length(diagnostics) == 0) return(invisible())
   own <- Filter(function(p) !is.null(p$at) && p$at[[1]] > expression_line, diagnostics)
   if (length(own) == 0) abort_diagnostics(sort_diagnostics(diagnostics), source)
-  abort_diagnostics(sort_diagnostics(lapply(own, shift_diagnostic, by = -expression_line)),
-                    list(name = "expression", lines = strsplit(expression, "\n", fixed = TRUE)[[1]]))
+  own <- lapply(lapply(own, shift_diagnostic, by = -expression_line), place_as_given, before = before)
+  abort_diagnostics(sort_diagnostics(own), source_of_expression(expression))
 }

@@ -142,7 +142,7 @@ check_play <- function(context, nodes) {
   if (is.null(args)) return(invisible())
   scope <- new_scope("play", may_write = TRUE, may_draw = TRUE)
   context$play <- statement(context, scope, args$body)
-  context$play_locals <- names(scope$vars)
+  context$play_locals <- lapply(scope$vars, `[[`, "type")
   for (s in context$state) if (s$lasts == "turn" && is.null(context$has_turns)) {
     report(context, "lifetime_turn", s$at, sprintf("`%s` lasts for a turn, and play has no turns.", s$name),
            "write for (mover in turns(...)), or leave lasts out")

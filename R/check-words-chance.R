@@ -120,6 +120,14 @@ faces_of <- function(context, scope, node, dots, names, what) {
     dots <- dots[[1]]$args
   }
   if (any(nzchar(names))) return(weighted_faces(context, scope, node, dots, names, what))
+  if (length(dots) == 1 && is_call(dots[[1]], "-") && all(vapply(dots[[1]]$args, `[[`, "", "kind") == "number") &&
+      length(dots[[1]]$args) == 2) {
+    ends <- vapply(dots[[1]]$args, `[[`, 0, "value")
+    report(context, "habit_range_minus", dots[[1]]$at, sprintf("This is one number, %s, and no range.",
+                                                               plain_number(ends[[1]] - ends[[2]])),
+           sprintf("write a colon: %s(%s:%s)", what, plain_number(ends[[1]]), plain_number(ends[[2]])))
+    return(NULL)
+  }
   if (length(dots) == 1) {
     v <- if (what == "pick") collection_value(context, scope, dots[[1]], quiet = TRUE)
       else face_value(context, scope, dots[[1]], what)

@@ -100,6 +100,21 @@ commands <- function() {
     sitrep = command(command_sitrep, "this machine and installation, for the report of a fault"))
 }
 
+# Every command takes a limit of seconds. Where seconds are those of a round, it has another name.
+time_limit_flag <- function(command) if (command %in% c("bankroll", "takings")) "--time-limit" else "--seconds"
+
+# The limit, and the arguments without it.
+seconds_given <- function(args, flag) {
+  at <- match(flag, sub("=.*", "", args))
+  if (is.na(at)) return(list(args = args, seconds = NULL))
+  joined <- grepl("=", args[[at]], fixed = TRUE)
+  text <- if (joined) sub("^[^=]*=", "", args[[at]]) else if (at < length(args)) args[[at + 1L]] else ""
+  seconds <- suppressWarnings(as.numeric(text))
+  if (is.na(seconds) || seconds <= 0)
+    abort_input("flag_wrong", sprintf("`%s` takes a number of seconds.", flag), sprintf("write %s 60", flag))
+  list(args = args[-(at + if (joined) 0L else 0:1)], seconds = seconds)
+}
+
 run_command <- function(args) {
   if (length(args) == 0 || args[[1]] %in% c("--help", "-h", "help")) {
     writeLines(command_overview())
@@ -121,7 +136,9 @@ run_command <- function(args) {
     else verbosity())
   on.exit(options(before))
   started <- proc.time()[["elapsed"]]
-  status <- command$run(rest[!rest %in% c("--quiet", "--verbose")])
+  given <- seconds_given(rest[!rest %in% c("--quiet", "--verbose")], time_limit_flag(args[[1]]))
+  status <- if (args[[1]] == "play") command$run(given$args)
+    else with_heartbeat(paste("basanos", args[[1]]), given$seconds, function() command$run(given$args))
   if (verbosity() == "verbose")
     message(sprintf("basanos %s: %.1f s", utils::packageVersion("basanos"), proc.time()[["elapsed"]] - started))
   status

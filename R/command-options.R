@@ -65,19 +65,22 @@ unmasked <- function(x)
   lapply(x, function(part) if (is.character(part)) sub(paste0("^", dash_mask), "-", part) else part)
 
 option_of_fault <- function(said) {
-  said <- sub('flag "([^"]+)" is invalid', "--\\1", said)
+  said <- sub('flag "([^"]+)" is (invalid|ambiguous)', "--\\1", said)
   regmatches(said, regexpr("--?[A-Za-z-]+", said))
 }
 
 option_hint <- function(said, known, command) {
   flag <- option_of_fault(said)
+  meant <- if (grepl("ambiguous", said)) known[startsWith(known, paste0("--", sub("^-+", "", flag)))]
+  if (length(meant) > 1) return(sprintf("it may be %s", some_of_names(meant)))
   near <- if (length(flag) > 0) did_you_mean(flag, setdiff(known, flag))
   if (is.null(near)) sprintf("see `basanos %s --help`", command) else near
 }
 
 option_words <- function(said) {
   flag <- option_of_fault(said)
-  if (length(flag) == 0) sprintf("The options cannot be read: %s.", said)
+  if (grepl("ambiguous", said)) sprintf("`%s` may mean more than one option.", flag)
+  else if (length(flag) == 0) sprintf("The options cannot be read: %s.", said)
   else sprintf("`%s` is no option here, or it lacks its value.", flag)
 }
 
@@ -143,6 +146,7 @@ game_options <- function() {
 
 # Writes to standard output, or whole to a file.
 put_out <- function(text, path = NULL) {
+  clear_heartbeat()
   if (is.null(path)) {
     writeLines(text)
     return(invisible())

@@ -165,7 +165,7 @@ told_ways <- function(ways, ask) {
     if (is.null(o)) return(list(value = rep(NA_real_, length(measures))))
     need_complete(o)
     list(value = o$measures$value, engine = o$engine)
-  }, ask$workers)
+  }, ask$workers, "ways of sitting")
   found <- values(ask$engine)
   exact <- !any(vapply(found, function(f) identical(f$engine, "sample"), NA))
   if (!exact && ask$rounds < 2)
@@ -173,7 +173,8 @@ told_ways <- function(ways, ask) {
   if (!exact && ask$engine == "auto") found <- values("sample")
   list(values = do.call(rbind, lapply(found, `[[`, "value")), engine = if (exact) "exact" else "sample",
        pulls = worked_out(seq_len(nrow(ways)), function(way)
-         if (!anyNA(found[[way]]$value)) seat_pulls(sit(way), measures, ask, exact), ask$workers))
+         if (!anyNA(found[[way]]$value)) seat_pulls(sit(way), measures, ask, exact), ask$workers,
+         "ways of sitting, once more for their errors"))
 }
 
 units_by_hand <- 2000  # units that tell how much luck there is in a round, where all is counted

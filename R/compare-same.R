@@ -84,8 +84,9 @@ shared_quantities <- function(old, new) {
 explore_both <- function(sides) {
   old <- sides[[1]]$program
   new <- sides[[2]]$program
-  found <- core_product(loaded(old), loaded(new), match(old$outcomes, new$outcomes),
-                        match(old$sources, new$sources) - 1L, shared_quantities(old, new), same_states)
+  found <- polled(same_states, "states", NULL, function(tick)
+    core_product(loaded(old), loaded(new), match(old$outcomes, new$outcomes), match(old$sources, new$sources) - 1L,
+                 shared_quantities(old, new), same_states, tick))
   if (found$parting == "stopped") signal_stop()
   found
 }

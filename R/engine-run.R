@@ -7,14 +7,16 @@ run_sample <- function(rules, program, rounds, seed, threads, first = 1, progres
   check_threads(threads)
   native <- native_offer(program)
   on.exit(native$cancel())
-  run <- core_sample(loaded(program), seed, first, first + rounds - 1, as.integer(threads), progress, native$offer)
+  run <- polled(rounds, "rounds", progress, function(tick)
+    core_sample(loaded(program), seed, first, first + rounds - 1, as.integer(threads), tick, native$offer))
   checked_run(rules, program, run, seed, rounds)
 }
 
 # Rounds from the position of the program on, with `share`, that of the rounds which come there; NULL where the ways to
 # it are too many to be followed.
 run_from_position <- function(rules, program, rounds, seed, progress = NULL) {
-  run <- core_from_position(loaded(program), seed, 1, rounds, progress, program$required)
+  run <- polled(rounds, "rounds", progress, function(tick)
+    core_from_position(loaded(program), seed, 1, rounds, tick, program$required))
   if (run$complete) c(checked_run(rules, program, run, seed, rounds), list(share = run$share))
 }
 
@@ -37,18 +39,11 @@ abort_stopped <- function(done, all, units, kept = "nothing was written") {
   signal_stop(sprintf("Stopped after %s%s %s; %s.", whole_text(done), of_all, units, kept), done = done)
 }
 
-# Stopping is no error of the input: it is an interrupt, which no handler of errors takes for one.
-signal_stop <- function(message = "Stopped; nothing was written.", ...) {
-  signalCondition(structure(class = c("basanos_stopped", "interrupt", "condition"),
-                            list(message = message, call = NULL, ...)))
-  message(message)
-  invokeRestart("abort")  # nobody waits for it: back to the top level, as Ctrl-C does
-}
-
 # What exact has counted: list(end, states, limit, outcomes, ...); stops on a round that cannot go on, and on Ctrl-C.
 run_exact <- function(rules, program, max_states, max_steps = 1e18, max_seconds = 1e300, max_frontier = 0,
                       progress = NULL) {
-  run <- core_exact(loaded(program), max_states, progress, max_steps, max_seconds, program$groups, max_frontier)
+  run <- polled(max_states, "states", progress, function(tick)
+    core_exact(loaded(program), max_states, tick, max_steps, max_seconds, program$groups, max_frontier))
   if (run$end == exact_ends[["failed"]]) stop_on_failure(rules, program, run)
   if (run$end == exact_ends[["stopped"]]) abort_stopped(run$states, NULL, "states")
   run$complete <- run$end == exact_ends[["done"]]
@@ -76,7 +71,8 @@ run_exact_quickly <- function(rules, program) {
 
 # Unit by unit: list(rows, steps); see core_units().
 run_units <- function(rules, program, seed, first, last, progress = NULL) {
-  run <- core_units(loaded(program), seed, first, last, progress)
+  run <- polled(last - first + 1, "rounds", progress, function(tick)
+    core_units(loaded(program), seed, first, last, tick))
   if (run$failure$fail > 0) stop_on_failed_unit(rules, program, run$failure, first + nrow(run$rows), seed)
   if (run$stopped) abort_stopped(nrow(run$rows), last - first + 1, units_in_words(program$unit))
   run

@@ -17,6 +17,7 @@ example_result <- function(example, lines)
   list(text = example$text, at = example$at, passed = length(lines) == 0, lines = lines)
 
 prepare_example <- function(rules, example) {
+  heartbeat()
   settings <- resolve_settings(rules, example_settings(rules, example, resolve_settings(rules)))
   asm <- new_assembler(rules, settings)
   asm$players <- resolve_players(rules, example$players, settings)
@@ -124,6 +125,7 @@ example_complaints <- function(rules, example, prepared, played) {
     id <- names(failures)[[played$failure$fail]]
     if (length(wanted_error) > 0 && wanted_error[[1]]$id == id) return(character())
     said <- failure_diagnostic(rules, prepared$program, played$failure)
+    if (id == "illegal_answer") said$message <- illegal_answer_text(rules, example, prepared, played, said$message)
     return(sprintf("the round stops with %s (line %d): %s", id, said$at[[1]], said$message))
   }
   if (end != "done") return(script_complaint(rules, prepared, played, end))
@@ -131,6 +133,19 @@ example_complaints <- function(rules, example, prepared, played) {
   lines <- unlist(Map(function(item, registers) expectation_complaint(rules, item, registers, prepared, played),
                       example$expect, prepared$items))
   c(lines, unused_complaints(example, prepared, played))
+}
+
+# An answer that the example gives is not the player's.
+illegal_answer_text <- function(rules, example, prepared, played, message) {
+  number <- played$failure$info %/% seats_limit + 1L
+  decision <- names(rules$decisions)[[number]]
+  used <- played$answers_used[[number]]
+  if (played$failure$info <= 0 || is.null(example$forced[[decision]]) || used == 0) return(message)
+  d <- rules$decisions[[decision]]
+  if (is_collection(d$type)) return(sprintf("the example gives an answer of `%s` that is not among the choices", decision))
+  answers <- prepared$answers[[number]]
+  sprintf("the example gives `%s = %s`, answer %d of %d, which is not among the choices (%s)", decision,
+          value_text(rules, answers[[used]], d$type), used, length(answers), source_text(rules$source, d$at))
 }
 
 script_complaint <- function(rules, prepared, played, end) {
@@ -151,7 +166,12 @@ script_complaint <- function(rules, prepared, played, end) {
                              played$answers_used[[played$which + 1L]]),
     impossible_draw = {
       source <- prepared$sources[[played$which + 1L]]
-      sprintf("`%s` cannot show %s in line %d", source, drawn_text(rules, prepared$program, source, played$value), line)
+      shown <- drawn_text(rules, prepared$program, source, played$value)
+      deck <- rules$names[[source]]
+      dealt <- sum(prepared$draws[[played$which + 1L]][seq_len(played$draws_used[[played$which + 1L]])] == played$value)
+      if (identical(deck$kind, "deck"))
+        sprintf("`%s` has no %s left in line %d: all %s are dealt", source, shown, line, whole_text(max(0, dealt - 1)))
+      else sprintf("`%s` cannot show %s in line %d", source, shown, line)
     })
 }
 
@@ -200,7 +220,6 @@ pay_got <- function(pays, seat, outcome, read) {
 }
 
 unused_complaints <- function(example, prepared, played) {
-  if (example$stop_when_out) return(character())
   spare <- function(names, given, used, what) {
     left <- which(lengths(given) > used)
     sprintf("%d of the %d given %s of `%s` were never needed", lengths(given)[left] - used[left], lengths(given)[left],

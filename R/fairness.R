@@ -36,7 +36,7 @@ seat_fairness <- function(game, players = NULL, of = NULL, engine = c("auto", "e
   of <- if (is.null(of)) usual_seat_measure(game, seats) else one_text(of, "of")
   ask <- list(game = game, of = of, engine = engine, rounds = rounds, seed = seed, threads = threads,
               set = as.list(set), mode = mode, more = list(...), seats = seats, workers = 1)
-  told <- lapply(names, function(name) told_ways(matrix(name, 1, length(seats)), ask))
+  told <- worked_out(names, function(name) told_ways(matrix(name, 1, length(seats)), ask), what = "players")
   exact <- vapply(told, `[[`, "", "engine") == "exact"
   rows <- fairness_rows(names, told, exact, game$seats[seats], startsWith(of, "mean_pay"))
   structure(list(game = name_of_file(game$source), title = game$title, of = of,

@@ -26,7 +26,8 @@ run_claim <- function(rules, claim) {
 
 # The shortest round that breaks it; where that cannot be found, the sampled one.
 broken_round <- function(rules, claim, program, unit = 1) {
-  found <- core_witness(loaded(program), claim_states, integer(), -1L, failure_code("claim_broken"))
+  found <- polled(claim_states, "states", NULL, function(tick)
+    core_witness(loaded(program), claim_states, integer(), -1L, failure_code("claim_broken"), tick))
   if (found$end == witness_stopped) signal_stop()
   forced <- if (found$end == 0L) list(draws = witness_draws(program, found), answers = list())
   watched <- compile_game(rules, tracing = TRUE, claims = list(claim))

@@ -62,7 +62,7 @@ outcome_pairs <- function(game) {
 
 # Counted exactly where that is quick, else sampled.
 run_for_findings <- function(game, program) {
-  told <- function(run, ...) c(run, list(share = run$outcomes / run$rounds, records = recorded(program, run)), ...)
+  told <- function(run, ...) c(run, list(share = run$outcomes / run$rounds, records = records_of_run(program, run)), ...)
   run <- run_exact(game, program, finding_states, finding_steps, max_frontier = 4 * finding_states)
   if (run$complete) return(told(run, list(exact = TRUE)))
   differ <- stats::setNames(run$values, colnames(program$groups))
@@ -70,7 +70,7 @@ run_for_findings <- function(game, program) {
 }
 
 # Of all the quantities of a run the records, which come behind the pays.
-recorded <- function(program, run)
+records_of_run <- function(program, run)
   run$quantities[quantity_of_record(program, names(program$records)[[1]]) - 1 + seq_along(program$records)]
 
 # How many units to sample: by what the first take, counted in operations and not in seconds, so that what is found is

@@ -53,10 +53,12 @@ covered_in_examples <- function(game) {
 # For each place the draws that lead there, or the first sampled unit that gets there.
 ways_to_places <- function(anyone, program, keys) {
   effort <- if (length(anyone$words$texts) > 0) 0.01 else 1  # to go through all the words takes its time
-  shortest <- core_reaches(loaded(program), reach_states * effort)
+  shortest <- polled(reach_states * effort, "states", NULL, function(tick)
+    core_reaches(loaded(program), reach_states * effort, tick))
   if (shortest$stopped) signal_stop()
   first <- if (shortest$all_seen) integer(length(keys))
-    else core_first_reaching(loaded(program), 1, reach_units * effort)
+    else polled(reach_units * effort, "rounds", NULL, function(tick)
+      core_first_reaching(loaded(program), 1, reach_units * effort, tick))
   if (length(first) == 0) signal_stop()
   ways <- Map(function(found, unit) if (!is.null(found)) list(draws = witness_draws(program, found))
     else if (unit > 0) list(unit = unit), shortest$places, first)

@@ -30,7 +30,7 @@ audit_modes <- function(game, of = NULL, players = list(), set = list(), engine 
   ask <- list(game = game, of = of, players = players, set = as.list(set), engine = engine, rounds = rounds,
               seed = seed,
               more = list(...))
-  told <- lapply(names(game$modes), odds_in_mode, ask = ask)
+  told <- worked_out(names(game$modes), function(mode) odds_in_mode(mode, ask), what = "modes")
   changed <- unique(unlist(lapply(game$modes, names)))
   rows <- modes_table(ask, told, changed)
   structure(list(game = name_of_file(game$source), title = game$title, of = of, rows = rows,
@@ -119,7 +119,7 @@ modes_set <- function(ask, levels, knobs) {
   if (is.null(knobs))
     abort_input("argument_missing", "New modes need a setting to turn.",
                 "write knobs = \"tries in 3..12\" (--knob ...)")
-  rows <- lapply(seq_along(levels), function(k) {
+  rows <- worked_out(seq_along(levels), what = "levels", work = function(k) {
     b <- balance_game(ask$game, sprintf("%s near %s", ask$of, plain_number(levels[[k]])), knobs, set = ask$set,
                       players = ask$players, engine = ask$engine, rounds = ask$rounds, seed = ask$seed, answers = 1,
                       slip = 0)

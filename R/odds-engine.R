@@ -40,13 +40,13 @@ sampled_tally <- function(game, program, rounds, job) {
       run_from_position(game, program, rounds, job$seed, tick)
     if (is.null(found)) run_sample(game, program, rounds, job$seed, job$threads, 1, tick) else found
   }
-  counts <- with_progress(rounds, "Playing rounds", job$progress, play)
+  counts <- with_progress(rounds, "rounds", job$progress, play)
   new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(1, rounds)))
 }
 
 exact_tally <- function(game, program, job) {
   program <- counted_program(game, program, job)
-  run <- with_progress(job$max_states, "Counting states", job$progress, function(tick) {
+  run <- with_progress(job$max_states, "states", job$progress, function(tick) {
     run_exact(game, program, job$max_states, max_seconds = job$max_seconds, progress = tick)
   })
   new_tally(game, program, "exact", exact_counts(run))

@@ -172,7 +172,7 @@ with_measures <- function(game, texts) {
     expression <- game$measures[[k]]$expression
     if (is.null(expression)) next
     before <- names(game$records)
-    game <- with_records(game, sprintf("measure_%d = %s", k, expression))
+    game <- with_records(game, expression, sprintf("measure_%d", k))
     added <- setdiff(names(game$records), before)
     if (length(added) != 1) abort_input("measure_wrong", sprintf("`%s` is one for each seat.", expression),
                                         "name the seat, as in score[guest]")

@@ -68,7 +68,8 @@ answers_there <- function(game, job, answers, base) {
 # `worth` is what the rows are sorted by: the pay of the seat that is asked, else the share of the outcomes that name
 # it, else that of the first outcome.
 answer_row <- function(text, found, game, asked, reached) {
-  row <- data.frame(answer = text, "legal in" = min(1, found$given_share / reached),
+  legal <- if (is.null(found$legal_share)) min(1, found$given_share / reached) else found$legal_share
+  row <- data.frame(answer = text, "legal in" = legal,
                     rbind(stats::setNames(found$outcomes$probability, found$outcomes$name)),
                     check.names = FALSE)
   paid <- match(game$seats[asked], found$pays$seat)

@@ -22,14 +22,16 @@ named_expressions <- function(record) {
   if (is.null(names(record))) record else ifelse(nzchar(names(record)), paste(names(record), "=", record), record)
 }
 
-with_records <- function(game, text) {
+# `name`: the record's, where it is not in the text.
+with_records <- function(game, text, name = NULL) {
   context <- context_of(game)
-  node <- parse_expression(sprintf("record(%s)", text))
+  before <- paste0("record(", if (!is.null(name)) paste(name, "= "))
+  node <- parse_expression(text, before, ")")
   if (!identical(node$fn, "record"))
     abort_input("argument_wrong", sprintf("`%s` is not name = expression.", text),
                 "write it as in \"high = max(score)\"")
   check_record(context, node)
-  blame_expression(context$diagnostics, sprintf("record(%s)", text), game$source)
+  blame_expression(context$diagnostics, text, game$source, nchar(before))
   game$records <- context$records
   counted_too(game, context)
 }
@@ -89,8 +91,8 @@ with_position <- function(game, text) {
                 sprintf("Which decision is to be made there? This game has %s.", some_of_names(names(game$decisions))),
                 sprintf("write it first, as in \"%s: %s\"", names(game$decisions)[[1]], where))
   context <- context_of(game)
-  written <- sprintf("at(%s)", gsub("\\]\\s*=(?!=)", "] ==", where, perl = TRUE))  # x[a] = 6 compares, too
-  node <- parse_expression(written)
+  where <- trimws(gsub("([])])\\s*=(?!=)", "\\1 ==", where, perl = TRUE))  # x[a] = 6 compares, too
+  node <- parse_expression(where, "at(", ")")
   for (k in seq_along(node$args)) {
     name <- if (nzchar(node$names[[k]])) node$names[[k]] else if (is_call(node$args[[k]], "=="))
       node$args[[k]]$args[[1]]$name
@@ -103,7 +105,7 @@ with_position <- function(game, text) {
                   function(k)
                     condition(context, scope, if (nzchar(node$names[[k]])) equal_node(node$names[[k]], node$args[[k]])
                       else node$args[[k]], "A position"))
-  blame_expression(context$diagnostics, written, game$source)
+  blame_expression(context$diagnostics, where, game$source, nchar("at("))
   game$position <- list(decision = if (is.null(decision)) names(game$decisions)[[1]]
     else decision, conditions = parts, text = text)
   counted_too(game, context)

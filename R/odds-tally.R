@@ -31,7 +31,7 @@ sample_rounds <- function(game, rounds = 1e6, seed = 1, first = 1, threads = 1, 
   program <- compile_game(game, set, players, mode)
   check_rounds(rounds)
   check_seed(seed)
-  counts <- with_progress(rounds, "Playing rounds", progress,
+  counts <- with_progress(rounds, "rounds", progress,
                           function(tick) run_sample(game, program, rounds, seed, threads, first, tick))
   new_tally(game, program, "sample", counts, seed = seed, spans = list(c(first, first + rounds - 1)))
 }

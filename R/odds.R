@@ -176,7 +176,7 @@ odds_of <- function(tally) {
                                                tally$naming)), names(program$records)[shown]),
     pay_distributions = stats::setNames(lapply(pay_counts, pay_distribution),
                                         vapply(program$pays, `[[`, "", "seat")),
-    given = tally$given, given_share = if (program$records_some) given_share(program, counts), crossed = crossed,
+    legal_share = legal_share(program, counts), given = tally$given, given_share = if (program$records_some) given_share(program, counts), crossed = crossed,
     crossed_with = tally$crossing$text)
 }
 
@@ -311,6 +311,14 @@ given_share <- function(program, counts) {
     sum(rounds$value * rounds$weight) / sum(rounds$weight) * counts$units
   }
   counts$rounds / all * if (is.null(counts$share)) 1 else counts$share
+}
+
+# Of a match or sitting: in which share of the rounds that come to the position its answer is legal; NULL of others.
+legal_share <- function(program, counts) {
+  not <- match(" not legal", program$measures)
+  if (is.na(not)) return(NULL)
+  not <- counts$unit_quantities[[not]]
+  counts$rounds / (counts$rounds + sum(not$value * not$weight))
 }
 
 pay_table <- function(pays, counts, sampled, errors_of, units) {

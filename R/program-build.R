@@ -9,6 +9,7 @@ word_budget <- 1e8  # players of word games go through every guess against every
 # `counting`: for an exact count, which does without what would keep states apart and is only told of a sample.
 build_program <- function(rules, settings, players, tracing = FALSE, claims = list(), covering = FALSE,
                           counting = FALSE) {
+  heartbeat()
   if (counting) rules$money$wallets <- lapply(rules$money$wallets, without_extremes)
   rules$records <- Filter(function(r) is.null(r$seat) || r$seat <= taken_by(settings, rules), rules$records)
   asm <- new_assembler(rules, settings)
@@ -80,8 +81,10 @@ write_wide_starts <- function(asm) {
 
 write_unit_start <- function(asm) {
   asm$outcome_register <- new_int(asm)
-  if (!is.null(asm$rules$position) && program_span(asm$rules) != "round")
+  if (!is.null(asm$rules$position) && program_span(asm$rules) != "round") {
     move(asm, unit_arrival_register(asm), fixed_operand(0, t_whole))
+    if (!is.null(asm$rules$position$answer)) asm$not_legal <- fresh_count(asm)
+  }
   write_seated(asm)
   write_starts(asm, "sitting")
 }

@@ -20,12 +20,19 @@ unit_arrival_register <- function(asm) {
   asm$unit_arrived
 }
 
+# How often the answer that is looked into was not legal there.
+count_not_legal <- function(asm) {
+  if (program_span(asm$rules) == "round") return(invisible())
+  emit(asm, "ADD", asm$not_legal$register, asm$not_legal$register, int_const(asm, 1L))
+}
+
 # What a match or sitting came to is counted where it came to the position; elsewhere it is a number that the rules
 # cannot give. Sums for ledgers and what has all units are left as they are.
 not_arrived <- -2147483647
 
 write_unit_arrival <- function(asm, measures) {
   if (is.null(asm$rules$position)) return(measures)
+  if (!is.null(asm$not_legal)) measures[[" not legal"]] <- asm$not_legal
   measures[[" all rounds"]] <- new_register(asm, FALSE)
   move(asm, measures[[" all rounds"]], measures$rounds)
   there <- new_label(asm)
@@ -65,6 +72,7 @@ write_arrival <- function(asm, d, seat, choices, target, done) {
     give_answer(asm, d, target, position$answer)
     write_legality(asm, choices, target, d, seat, otherwise = function() {
       move(asm, arrived, fixed_operand(2, t_whole))
+      count_not_legal(asm)
       emit(asm, "JMP", elsewhere)
     })
     came()

@@ -13,8 +13,10 @@ report_parts <- list(
   rounds = list(title = "Rounds, step by step", tell = function(ask) rounds_part(ask)),
   check = list(title = "What the check found", tell = function(ask) list(sections = sections(ask$check))))
 
-report_figure <- function(result, height = 4, ...)
+report_figure <- function(result, height = 4, ...) {
+  heartbeat()
   list(plot = figure_of(result, ...), alt = figure_alt(result, ...), height = height)
+}
 
 # The rule card: its items are kept, as pages nest them.
 rules_part <- function(ask) {

@@ -66,7 +66,7 @@ report_of_game <- function(game, ask) {
   ask$of <- if (!is.null(ask$seat)) kept_measure(game, ask$seat) else usual_share(game)
   ask$influence <- step_influence(ask)
   ask$check <- check_game(game, set = ask$set, players = ask$players, mode = ask$mode)
-  parts <- lapply(ask$parts, function(name) {
+  parts <- worked_out(ask$parts, what = "parts of the page", work = function(name) {
     ask$say(sprintf("%s: %s", game_title(game), tolower(report_parts[[name]]$title)))
     told_part(name, ask)
   })

@@ -100,12 +100,20 @@ report_unclosed_text <- function(scan, line, j, i) {
   scan$open <- Filter(function(open) open$at[[1]] != i, scan$open)
 }
 
-never_closed <- function(open) {
-  diagnostic("bracket_open", sprintf("This `%s` is never closed.", open$char), "add the closing bracket", open$at)
+# `all`: those that are open with it; what was opened on the same line is closed together.
+never_closed <- function(open, all = list(open)) {
+  same <- Filter(function(o) o$at[[1]] == open$at[[1]], all)
+  closing <- paste(rev(closing_brackets[vapply(same, `[[`, "", "char")]), collapse = "")
+  diagnostic("bracket_open", sprintf("This `%s` is never closed.", open$char), sprintf("add `%s`", closing), open$at)
 }
 
-# A line that starts in column one like a declaration does.
-starts_declaration <- function(masked) grepl("^([A-Za-z.][A-Za-z0-9._]*\\s*(<-|=[^=])|[a-z_]+\\()", masked)
+# A line that starts in column one like a declaration does: a word that stands at the top of a file, or a name that is
+# given a thing, a function or a number. What else is given a name there may be a line of a body.
+starts_declaration <- function(masked) {
+  one_of <- function(words) paste(gsub(".", "[.]", words, fixed = TRUE), collapse = "|")
+  grepl(sprintf("^((%s)\\(|[A-Za-z.][A-Za-z0-9._]*\\s*(<-|=)\\s*((%s|function)\\(|[0-9]))", one_of(words_of_kind("top")),
+                one_of(words_of_kind("thing"))), masked)
+}
 
 # Chunks are lists of `from` and `to` line numbers, with the brackets inside them matched.
 # Where a bracket stays open, the next line that starts in column one like a declaration begins a
@@ -116,14 +124,14 @@ cut_chunks <- function(lines) {
   starts <- which(scan$depth == 0L & grepl("^[^[:space:]#]", scan$masked))
   if (length(scan$open) > 0) {
     missing <- scan$open[[1]]
-    diagnostics <- c(diagnostics, list(never_closed(missing)))
+    diagnostics <- c(diagnostics, list(never_closed(missing, scan$open)))
     after <- which(starts_declaration(scan$masked) & seq_along(lines) > missing$at[[1]])
     if (length(after) > 0) {
       rest <- after[[1]]:length(lines)
       tail <- cut_chunks(lines[rest])
       shift <- rest[[1]] - 1L
       diagnostics <- c(diagnostics, lapply(tail$diagnostics, shift_diagnostic, by = shift))
-      starts <- c(starts[starts < missing$at[[1]]], tail$starts + shift)
+      starts <- c(starts[starts <= missing$at[[1]]], tail$starts + shift)
       skip <- c(chunk_start(starts, missing$at[[1]]), tail$skip + shift)
       return(list(starts = starts, skip = skip, masked = scan$masked, diagnostics = diagnostics))
     }

@@ -1,6 +1,7 @@
 # Habits brought from other languages. Each is found in the text with quotes and comments blanked,
 # because R's parser would either refuse it with words of its own or accept it as something else.
 
+# `hint` may be a function of the text that was found.
 habit <- function(id, pattern, message, hint) list(id = id, pattern = pattern, message = message, hint = hint)
 
 habits <- list(
@@ -14,6 +15,23 @@ habits <- list(
         "Conditions are joined with signs here, not with words.", "write `&&` for and, `||` for or, `!` for not"),
   habit("habit_equals", "\\b(if|while)\\s*\\((?:[^()=<>!]|\\([^()]*\\))*+\\K=(?![=<>])",
         "A single `=` gives a name to an argument; it does not compare.", "write `==` to compare"),
+  # a second single `=` within one argument
+  habit("habit_equals", "(?<![=<>!:])=(?!=)[^=<>!,(){};\\[\\]]*[A-Za-z0-9_.\\]]\\s*\\K(?<![=<>!])=(?!=)",
+        "A single `=` gives a name to an argument; it does not compare.", "write `==` to compare"),
+  habit("habit_percent", "[0-9]\\s?\\K%(?=\\s*([,;)}\\]*+/-]|$))", "A share is not written with `%` here.",
+        "write 0.2 for 20%"),
+  habit("habit_quotes", "[\u201c\u201d\u201e\u2018\u2019\u00ab\u00bb]", "These are not the quotes of plain text.",
+        "write straight quotes: \"...\""),
+  habit("habit_name", paste0("^(?!(if|else|for|while|repeat|function)\\b)[A-Za-z][A-Za-z0-9_.]*",
+                             "([ -][A-Za-z][A-Za-z0-9_.]*)+(?=\\s*<-)"),
+        "A name is one word, without spaces or hyphens.", function(text) sprintf("write %s", gsub("[ -]+", "_", text))),
+  habit("habit_name", "[(,]\\s*\\K[A-Za-z][A-Za-z0-9_.]*(-[A-Za-z][A-Za-z0-9_.]*)+(?=\\s*=(?!=))",
+        "A name is one word, without spaces or hyphens.", function(text) sprintf("write %s", gsub("-", "_", text))),
+  habit("habit_case", "(?<![A-Za-z0-9_.])(If|IF|Else|ELSE|For|FOR|While|WHILE|Repeat|REPEAT)(?=\\s*[({A-Za-z])",
+        "The words of the language are written in small letters.", function(text) sprintf("write `%s`", tolower(text))),
+  habit("switch_form", "\\bswitch\\s*\\([^()]*,\\s*\\K[0-9]+(?=\\s*=(?!=))",
+        "A number as a case of `switch` stands in quotes.",
+        function(text) sprintf("write \"%s\" = ...", text)),
   habit("habit_condition", "\\b(if|while)\\s+(?=[A-Za-z!])", "The condition has no brackets.",
         "put it in brackets: if (n > 3)"),
   habit("habit_to", "\\bin\\s+[A-Za-z0-9_.]+\\s+\\Kto(?=\\s+[A-Za-z0-9])", "There is no `to` in a range.",
@@ -40,7 +58,8 @@ find_habits <- function(masked, from, to) {
       lead <- nchar(text) - nchar(sub("^\\s+", "", text))
       at <- c(line, hit[[k]] + lead, line, hit[[k]] + nchar(sub("\\s+$", "", text)) - 1L)
       if (at[[4]] < at[[2]]) at[[4]] <- at[[2]]
-      found <- c(found, list(diagnostic(h$id, h$message, h$hint, at)))
+      hint <- if (is.function(h$hint)) h$hint(trimws(text)) else h$hint
+      found <- c(found, list(diagnostic(h$id, h$message, hint, at)))
     }
   }
   found

@@ -78,9 +78,19 @@ find_rules <- function(name) {
   known <- system.file("games", paste0(name, ".game"), package = "basanos")
   if (nzchar(known)) return(known)
   near <- did_you_mean(name, fair_games())
+  if (is.null(near)) near <- file_meant(name)
   abort_input("file_missing", sprintf("There is no file `%s`, and none of the fair's games has that name.", name),
               if (is.null(near)) paste("give the path of a rules file or one of", some_of_names(fair_games(), 30))
               else near)
+}
+
+# A rules file of the folder that is named, by a name that is nearly its own, with or without the ending; or NULL.
+file_meant <- function(name) {
+  files <- list.files(dirname(name), pattern = "[.]game$")
+  if (dirname(name) != ".") files <- file.path(dirname(name), files)
+  stem <- function(path) sub("[.]game$", "", path)
+  near <- nearest(stem(name), stem(files))
+  if (!is.null(near)) sprintf("did you mean `%s.game`?", near)
 }
 
 #' The games of the Lantern Pier night fair

@@ -6,7 +6,7 @@
 nodes_of_parse_data <- function(data, lines, shift) {
   data <- data[data$token != "COMMENT", ]
   tree <- list2env(list(data = data, lines = lines, shift = shift, diagnostics = list(), depth = 0L,
-                        too_deep = FALSE,
+                        too_deep = FALSE, compares = shift >= expression_line,
                         children = split(seq_len(nrow(data)), factor(data$parent, levels = unique(data$parent)))),
                    parent = emptyenv())
   roots <- which(data$parent == 0 & data$token != "';'")
@@ -66,7 +66,7 @@ number_node <- function(tree, text, at) {
 
 # --- what has parts ------------------------------------------------------------------
 
-most_depth <- 100L  # what is read and checked deeper than this would not fit on R's stack
+most_depth <- 60L  # what is read and checked deeper than this would not fit on R's stack
 
 # The node of a row, unless it lies too deep. Its own parts lie one deeper.
 node_at <- function(tree, r) {
@@ -90,8 +90,8 @@ node_of_row <- function(tree, r) {
   tokens <- tree$data$token[kids]
   at <- span_of_row(tree, r)
   switch(tokens[[1]],
-    "'('" = node_at(tree, kids[[2]]),
-    "'{'" = call_node("{", nodes_at(tree, kids[!tokens %in% c("'{'", "'}'", "';'")]), at),
+    "'('" = compared_node(tree, kids[[2]]),
+    "'{'" = statements_node(tree, kids[!tokens %in% c("'{'", "'}'", "';'")], at),
     IF = word_node(tree, "if", kids, tokens %in% c("expr", "equal_assign", "expr_or_assign_or_help"), at),
     WHILE = word_node(tree, "while", kids, c(3, 5), at),
     REPEAT = word_node(tree, "repeat", kids, 2, at),
@@ -103,6 +103,21 @@ node_of_row <- function(tree, r) {
       "'['" = element_node(tree, kids, at),
       LBB = refuse_in_rules(tree, at, "`[[ ]]`", "write single brackets, as in `score[red]`"),
       binary_node(tree, kids, at)))
+}
+
+statements_node <- function(tree, rows, at) {
+  outer <- tree$compares
+  tree$compares <- FALSE
+  on.exit(tree$compares <- outer)
+  call_node("{", nodes_at(tree, rows), at)
+}
+
+# Where a value is wanted a single `=` is meant to compare.
+compared_node <- function(tree, r) {
+  outer <- tree$compares
+  tree$compares <- TRUE
+  on.exit(tree$compares <- outer)
+  node_at(tree, r)
 }
 
 nodes_at <- function(tree, rows) lapply(rows, node_at, tree = tree)
@@ -194,6 +209,11 @@ unary_node <- function(tree, kids, at) {
 binary_node <- function(tree, kids, at) {
   op <- tree$data$text[[kids[[2]]]]
   op_at <- span_of_row(tree, kids[[2]])
+  if (op == "=" && tree$compares) {
+    tree$diagnostics <- c(tree$diagnostics, list(diagnostic(
+      "habit_equals", "A single `=` does not compare.", "write `==` to compare", op_at)))
+    op <- "=="
+  }
   if (op == "=") {
     tree$diagnostics <- c(tree$diagnostics,
                           list(diagnostic("assign_equals", "A value is given with `<-`, not with `=`.",

@@ -47,12 +47,15 @@ mode_settings <- function(rules, mode) {
 
 # The value of a setting from what the caller gave: a number, a logical, or a text as typed.
 setting_value <- function(setting, given) {
-  wrong <- function(wanted) {
+  wrong <- function(wanted, hint = sprintf("write %s=%s", setting$name, if (setting$type$kind == "yesno") "yes"
+                                           else "7")) {
     abort_input("setting_type",
                 sprintf("The setting `%s` must be %s, not %s.", setting$name, wanted,
-                        paste0("\"", format(given), "\"", collapse = ", ")),
-                sprintf("write %s=%s", setting$name, if (setting$type$kind == "yesno") "yes" else "7"))
+                        paste0("\"", format(given), "\"", collapse = ", ")), hint)
   }
+  if (is.character(given) && length(given) == 1 && grepl("^-?[0-9.]+[.][.]-?[0-9.]+$", given))
+    wrong("a number", sprintf("a range has a colon, and goes with sweep: --set %s=%s", setting$name,
+                              sub("..", ":", given, fixed = TRUE)))
   if (length(given) != 1 || is.na(given)) wrong("one value")
   if (setting$type$kind == "yesno") {
     if (is.logical(given)) return(as.numeric(given))
@@ -61,7 +64,9 @@ setting_value <- function(setting, given) {
   }
   number <- if (is.character(given)) suppressWarnings(as.numeric(given)) else given
   if (!is.numeric(number) || is.na(number) || !is.finite(number)) wrong("a number")
-  if (setting$type$kind == "whole" && number != floor(number)) wrong("a whole number")
+  if (setting$type$kind == "whole" && number != floor(number))
+    wrong("a whole number", sprintf("for fractions let the rules start it with one: %s <- setting(%s.0)", setting$name,
+                                    plain_number(floor(number))))
   if (abs(number) >= 2^31) wrong("a number below 2147483648")
   as.numeric(number)
 }

@@ -114,7 +114,7 @@ points_told <- function(grid, ask, kept, workers, progress, checkpoint) {
   length(told) <- length(grid$points)
   left <- which(vapply(told, is.null, NA))
   tell <- function(k) point_told(grid$points[[k]], ask)
-  with_progress(length(grid$points), "Sweeping", progress, function(tick) {
+  with_progress(length(grid$points), "points", progress, function(tick) {
     for (batch in split(left, (seq_along(left) - 1) %/% workers)) {
       found <- worked_out(batch, tell, workers)
       told[batch] <<- found

@@ -2,13 +2,13 @@
 
 # "tile = c(7, 9), choice = draw" as raw draws and answers by name, and settings.
 forced_by <- function(game, given, set, players, mode = NULL) {
-  node <- parse_expression(sprintf("given(%s)", given))
+  node <- parse_expression(given, "given(", ")")
   context <- context_of(game)
   example <- check_given(context, list(forced = list(), players = list(), settings = list(), start = list()), node)
   if (length(example$start) > 0)
     abort_input("given_unknown", "A start value of what is remembered cannot be given here.",
                 "give draws, answers, or settings")
-  blame_expression(context$diagnostics, sprintf("given(%s)", given), game$source)
+  blame_expression(context$diagnostics, given, game$source, nchar("given("))
   settings <- example_settings(game, example, resolve_settings(game, set, mode))
   asm <- new_assembler(game, resolve_settings(game, utils::modifyList(as.list(set), settings), mode))
   asm$players <- resolve_players(game, players, asm$settings)
@@ -76,7 +76,8 @@ position_unseen <- function(game, sampled, how = "", hint = "check the position,
 # Not seen in millions of units: sought over every branch of chance.
 rare_unit <- function(program, sought, where, first, from) {
   quantity <- if (is.null(sought$record)) -1L else quantity_of_record(program, sought$record) - 1L
-  found <- core_witness(loaded(program), most_witness_states, as.integer(sought$outcomes), quantity, 0L)
+  found <- polled(most_witness_states, "states", NULL, function(tick)
+    core_witness(loaded(program), most_witness_states, as.integer(sought$outcomes), quantity, 0L, tick))
   if (found$end == witness_stopped) signal_stop()
   if (found$end != 0L) {
     abort_input("where_never", sprintf("`%s` did not come up in %s units%s.", where, whole_text(from - first),

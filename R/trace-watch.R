@@ -9,6 +9,7 @@
 #   failed(ints, reals)             where the round cannot go on; may be left out
 # Gives how the unit ended, as the core says it.
 watch_unit <- function(program, seed, unit, on, ask_again = FALSE) {
+  heartbeat()
   watcher <- function(what, which, value, at, ints, reals) {
     switch(what,
       draw = on$draw(program$sources[[which + 1L]], value, at),

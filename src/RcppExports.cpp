@@ -151,8 +151,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_witness
-Rcpp::List core_witness(SEXP program, double max_states, std::vector<int> outcomes, int quantity, int failure);
-RcppExport SEXP _basanos_core_witness(SEXP programSEXP, SEXP max_statesSEXP, SEXP outcomesSEXP, SEXP quantitySEXP, SEXP failureSEXP) {
+Rcpp::List core_witness(SEXP program, double max_states, std::vector<int> outcomes, int quantity, int failure, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _basanos_core_witness(SEXP programSEXP, SEXP max_statesSEXP, SEXP outcomesSEXP, SEXP quantitySEXP, SEXP failureSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -161,32 +161,35 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< std::vector<int> >::type outcomes(outcomesSEXP);
     Rcpp::traits::input_parameter< int >::type quantity(quantitySEXP);
     Rcpp::traits::input_parameter< int >::type failure(failureSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_witness(program, max_states, outcomes, quantity, failure));
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_witness(program, max_states, outcomes, quantity, failure, progress));
     return rcpp_result_gen;
 END_RCPP
 }
 // core_reaches
-Rcpp::List core_reaches(SEXP program, double max_states);
-RcppExport SEXP _basanos_core_reaches(SEXP programSEXP, SEXP max_statesSEXP) {
+Rcpp::List core_reaches(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _basanos_core_reaches(SEXP programSEXP, SEXP max_statesSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
     Rcpp::traits::input_parameter< double >::type max_states(max_statesSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_reaches(program, max_states));
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_reaches(program, max_states, progress));
     return rcpp_result_gen;
 END_RCPP
 }
 // core_first_reaching
-Rcpp::NumericVector core_first_reaching(SEXP program, double seed, double units);
-RcppExport SEXP _basanos_core_first_reaching(SEXP programSEXP, SEXP seedSEXP, SEXP unitsSEXP) {
+Rcpp::NumericVector core_first_reaching(SEXP program, double seed, double units, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _basanos_core_first_reaching(SEXP programSEXP, SEXP seedSEXP, SEXP unitsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
     Rcpp::traits::input_parameter< double >::type seed(seedSEXP);
     Rcpp::traits::input_parameter< double >::type units(unitsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_first_reaching(program, seed, units));
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_first_reaching(program, seed, units, progress));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -206,8 +209,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_product
-Rcpp::List core_product(SEXP first, SEXP second, std::vector<int> outcomes, std::vector<int> sources, Rcpp::IntegerMatrix quantities, double max_states);
-RcppExport SEXP _basanos_core_product(SEXP firstSEXP, SEXP secondSEXP, SEXP outcomesSEXP, SEXP sourcesSEXP, SEXP quantitiesSEXP, SEXP max_statesSEXP) {
+Rcpp::List core_product(SEXP first, SEXP second, std::vector<int> outcomes, std::vector<int> sources, Rcpp::IntegerMatrix quantities, double max_states, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _basanos_core_product(SEXP firstSEXP, SEXP secondSEXP, SEXP outcomesSEXP, SEXP sourcesSEXP, SEXP quantitiesSEXP, SEXP max_statesSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -217,7 +220,8 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< std::vector<int> >::type sources(sourcesSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerMatrix >::type quantities(quantitiesSEXP);
     Rcpp::traits::input_parameter< double >::type max_states(max_statesSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_product(first, second, outcomes, sources, quantities, max_states));
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_product(first, second, outcomes, sources, quantities, max_states, progress));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -269,11 +273,11 @@ static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 7},
     {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 8},
     {"_basanos_core_watch", (DL_FUNC) &_basanos_core_watch, 5},
-    {"_basanos_core_witness", (DL_FUNC) &_basanos_core_witness, 5},
-    {"_basanos_core_reaches", (DL_FUNC) &_basanos_core_reaches, 2},
-    {"_basanos_core_first_reaching", (DL_FUNC) &_basanos_core_first_reaching, 3},
+    {"_basanos_core_witness", (DL_FUNC) &_basanos_core_witness, 6},
+    {"_basanos_core_reaches", (DL_FUNC) &_basanos_core_reaches, 3},
+    {"_basanos_core_first_reaching", (DL_FUNC) &_basanos_core_first_reaching, 4},
     {"_basanos_core_units", (DL_FUNC) &_basanos_core_units, 5},
-    {"_basanos_core_product", (DL_FUNC) &_basanos_core_product, 6},
+    {"_basanos_core_product", (DL_FUNC) &_basanos_core_product, 7},
     {"_basanos_file_is_special", (DL_FUNC) &_basanos_file_is_special, 1},
     {"_basanos_file_write", (DL_FUNC) &_basanos_file_write, 3},
     {"_basanos_file_cut", (DL_FUNC) &_basanos_file_cut, 2},

@@ -357,7 +357,8 @@ Rcpp::List core_watch(SEXP program, double seed, double unit, bool ask_again, Rc
 // The shortest unit that ends in one of the outcomes, or (with `quantity`, counted from 0) in which that
 // quantity is not 0, or (with `failure`) that fails with that code.
 // [[Rcpp::export]]
-Rcpp::List core_witness(SEXP program, double max_states, std::vector<int> outcomes, int quantity, int failure) {
+Rcpp::List core_witness(SEXP program, double max_states, std::vector<int> outcomes, int quantity, int failure,
+                        Rcpp::Nullable<Rcpp::Function> progress = R_NilValue) {
   const Sought sought = [&](const Program& p, const Frame& f, bool failed) {
     if (failed) return failure > 0 && f.fail == failure;
     if (quantity >= 0) {
@@ -369,7 +370,7 @@ Rcpp::List core_witness(SEXP program, double max_states, std::vector<int> outcom
     return std::find(outcomes.begin(), outcomes.end(), outcome) != outcomes.end();
   };
   const WitnessResult r =
-      find_witness(Given(program), static_cast<uint64_t>(max_states), sought, poll_with(R_NilValue));
+      find_witness(Given(program), static_cast<uint64_t>(max_states), sought, poll_with(progress));
   Rcpp::List found = draws_list(r.draws);
   found["end"] = static_cast<int>(r.end);
   return found;
@@ -378,9 +379,9 @@ Rcpp::List core_witness(SEXP program, double max_states, std::vector<int> outcom
 // The fewest draws that lead to each place that a COVER tells of, NULL where none were found; and whether every
 // state was gone through. Or the first sampled unit that gets there, 0 where none does, nothing where it was stopped.
 // [[Rcpp::export]]
-Rcpp::List core_reaches(SEXP program, double max_states) {
+Rcpp::List core_reaches(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Function> progress = R_NilValue) {
   const ReachResult r =
-      find_reaches(Given(program), static_cast<uint64_t>(max_states), poll_with(R_NilValue));
+      find_reaches(Given(program), static_cast<uint64_t>(max_states), poll_with(progress));
   Rcpp::List places(static_cast<R_xlen_t>(r.places.size()));
   for (size_t k = 0; k < r.places.size(); ++k)
     if (r.places[k].found) places[static_cast<R_xlen_t>(k)] = draws_list(r.places[k].draws);
@@ -388,10 +389,11 @@ Rcpp::List core_reaches(SEXP program, double max_states) {
 }
 
 // [[Rcpp::export]]
-Rcpp::NumericVector core_first_reaching(SEXP program, double seed, double units) {
+Rcpp::NumericVector core_first_reaching(SEXP program, double seed, double units,
+                                        Rcpp::Nullable<Rcpp::Function> progress = R_NilValue) {
   const Given given(program);
   const std::vector<uint64_t> first =
-      first_reaching(given.written(), static_cast<uint64_t>(seed), static_cast<uint64_t>(units), poll_with(R_NilValue));
+      first_reaching(given.written(), static_cast<uint64_t>(seed), static_cast<uint64_t>(units), poll_with(progress));
   return Rcpp::NumericVector(first.begin(), first.end());
 }
 
@@ -413,13 +415,14 @@ Rcpp::List core_units(SEXP program, double seed, double first, double last,
 // `quantities` has two rows, the places of those that must be equal.
 // [[Rcpp::export]]
 Rcpp::List core_product(SEXP first, SEXP second, std::vector<int> outcomes, std::vector<int> sources,
-                        Rcpp::IntegerMatrix quantities, double max_states) {
+                        Rcpp::IntegerMatrix quantities, double max_states,
+                        Rcpp::Nullable<Rcpp::Function> progress = R_NilValue) {
   static const char* const words[] = {"none", "draw", "round", "failure", "too_many_states", "stopped"};
   const Given a(first), b(second);
   Matching matching{outcomes, sources, {}};
   for (int q = 0; q < quantities.ncol(); ++q) matching.quantities.push_back({quantities(0, q), quantities(1, q)});
   const ProductResult r =
-      explore_product(a, b, matching, static_cast<uint64_t>(max_states), poll_with(R_NilValue));
+      explore_product(a, b, matching, static_cast<uint64_t>(max_states), poll_with(progress));
   Rcpp::List found = draws_list(r.draws);
   found["parting"] = words[static_cast<int>(r.parting)];
   found["states"] = static_cast<double>(r.states);

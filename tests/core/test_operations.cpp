@@ -148,6 +148,12 @@ void lists() {
   };
   CHECK(taken({3, 6, 1, 6, 2}, 3, 1) == (L{6, 6, 3}) && taken({3, 6, 1, 6, 2}, 3, 0) == (L{1, 2, 3}));
   CHECK(taken({3, 1}, 6, 1) == (L{3, 1}) && taken({3, 1}, 1, 0) == (L{1}));
+  const auto dropped = [](const L& of, int32_t place) {
+    Bench b = with_lists(of, {});
+    b.p.int_start[1] = place;
+    return list_at(b.run_code({{OP_LDROP, 0, 1, 0, 0, 0}}), 2);
+  };
+  CHECK(dropped({2, 1, 2}, 3) == (L{2, 1}) && dropped({2, 1, 2}, 1) == (L{1, 2}) && dropped({7}, 1).empty());
   CHECK(taken({3, 1}, 0, 1).empty() && taken({3, 1}, -2, 1).empty() && taken({}, 2, 1).empty());
   CHECK(with_lists({3, 1, 2, 6, 5}, {}).run_code({{OP_LRUN, 1, 0, 0, 0, 0}}).ints[1] == 3);
   CHECK(with_lists({4, 4, 4}, {}).run_code({{OP_LRUN, 1, 0, 0, 0, 0}}).ints[1] == 1);
@@ -168,6 +174,7 @@ void lists_keep_their_room() {
   for (int32_t outside : {0, 3, -1}) {
     b.p.int_start[19] = outside;
     CHECK(b.run_code({{OP_LGET, 1, 19, 0, 0, 0}}, Stop::fail).fail == FAIL_INDEX);
+    CHECK(b.run_code({{OP_LDROP, 0, 19, 0, 0, 0}}, Stop::fail).fail == FAIL_INDEX);
   }
   b.p.int_start[19] = 2;
   CHECK(b.run_code({{OP_LGET, 1, 19, 0, 0, 0}}).ints[1] == 8);

@@ -22,7 +22,7 @@ test_that("pays and copies: the answers are those of complete enumeration", {
   b <- balance_game(coin_game(), c("edge(guest) in 0.02..0.2", "gain(guest) at least 0.3"),
                     c("pay(win) in 1..6", "pay(draw) in -1..0.5 by 0.5", "copies(cards, 3) in 1..3"), answers = 20)
   expect_identical(b$status, "satisfied and complete")
-  expect_equal(b$explored, list(combinations = 72, runs = 3, complete = TRUE))
+  expect_equal(b$explored, list(combinations = 72, fits = sum(met), runs = 3, complete = TRUE))
   knobs <- b$answers[[1]]$knobs
   expect_equal(unlist(knobs[c("pay(guest, win)", "pay(guest, draw)", "copies(cards, 3)")], use.names = FALSE),
                unlist(grid[first, ], use.names = FALSE))
@@ -48,7 +48,7 @@ test_that("where none satisfies, the nearest and the targets that fight are told
   a <- b$answers[[1]]
   row <- which(grid$win == a$knobs[[1]] & grid$draw == a$knobs[[2]])
   expect_equal(miss[[row]], min(miss))
-  expect_match(paste(format(b), collapse = "\n"), "cannot be met together")
+  expect_match(paste(format(b), collapse = "\n"), "No combination meets these 2 together")
   # weights say which counts
   heavy <- balance_game(coin_game(), c(paste(wants[[1]], "weight 9"), wants[[2]]),
                         c("pay(win) in 0..4", "pay(draw) in 0..1"))
@@ -183,4 +183,78 @@ test_that("from the command line: text, JSON that can be read back, a figure, an
                           "pay(bright) in 1..6")
   expect_equal(none$code, 1L)
   expect_match(paste(none$out, collapse = "\n"), "No combination meets all targets")
+})
+
+# A card counts as much as a setting says: worked out while compiling, not where anything is paid.
+ace_game <- function() {
+  path <- tempfile(fileext = ".game")
+  writeLines(c("seats(guest)", "stakes(guest, 1)", "ace_worth <- setting(14, from = 1, to = 14)",
+               "cards <- deck(name = c(two, three, ace), points = c(2, 3, ace_worth))", "state(shown = one(cards))",
+               "play({ shown <- draw(cards) })", "outcomes(won = points(shown) > 2, lost = otherwise)",
+               "pays(guest, won = 1, lost = -1)"), path)
+  path
+}
+
+test_that("a setting in a column is no pay: what it does is found", {
+  b <- balance_game(ace_game(), "gain(guest) in 30%..40%", "ace_worth in 1..14")
+  expect_identical(b$status, "satisfied and complete")
+  expect_equal(b$explored$fits, 2)
+  expect_equal(b$explored$runs, 14)
+  expect_equal(b$answers[[1]]$targets$value, 1 / 3)
+})
+
+test_that("pays that follow from one run are worked out by runs of their own as well, and a difference is a fault", {
+  wrong <- function(form, index) if (nrow(index) == 1 && index[[1]] == 2) values_by_pays_as_is(form, index) else
+    values_by_pays_as_is(form, index) + 0.1
+  values_by_pays_as_is <- get("values_by_pays", asNamespace("basanos"))
+  expect_error(with_replaced("values_by_pays", wrong,
+                             balance_game(coin_game(), "edge(guest) in 0..1", "pay(win) in 1..6")),
+               class = "basanos_engines_disagree")
+  spread <- spread_over(c(3, 5), 3, 1)
+  expect_true(all(vapply(spread, function(k) all(k >= 1 & k <= c(3, 5)), NA)))
+  expect_gt(length(unique(lapply(1:20, function(seed) spread_over(c(3, 5), 1, seed)))), 8)
+})
+
+test_that("how many combinations fit, one well inside, and any answer written", {
+  want <- "edge(guest) in -0.2..0.3"
+  knobs <- c("pay(win) in 0..6", "pay(draw) in -1..0")
+  b <- balance_game(coin_game(), want, knobs)
+  grid <- expand.grid(win = 0:6, draw = -1:0)
+  edge <- enumerated(NULL, grid, "edge(guest)", function(row) coin_game(row[["win"]], row[["draw"]]))
+  expect_equal(b$explored$fits, sum(edge >= -0.2 - 1e-9 & edge <= 0.3 + 1e-9))
+  kinds <- vapply(b$answers, `[[`, "", "kind")
+  inside <- b$answers[[match("well inside what is wanted", kinds)]]
+  expect_equal(abs(inside$targets$value - 0.05), min(abs(edge - 0.05)))
+  expect_match(format(b), "[0-9]+ of 14 combinations meet them", all = FALSE)
+  path <- tempfile(fileext = ".game")
+  rules <- tempfile(fileext = ".game")
+  writeLines(coin_game()$source$lines, rules)
+  written <- balance_game(rules, want, knobs, write = path, answer = 2)
+  expect_equal(written$written$answer, 2)
+  expect_equal(odds(path, "exact", measure = "edge(guest)")$measures$value, written$answers[[2]]$targets$value)
+  expect_error(balance_game(rules, "edge(guest) at most -5", knobs, write = tempfile(), answer = 5),
+               class = "basanos_argument_wrong")
+  run <- at_command_line("balance", rules, "--want", want, "--knob", knobs[[1]], "--write", tempfile(), "--answer", "2")
+  expect_identical(run$code, 0L)
+  # today's rules are named so
+  today <- balance_game(coin_game(), "edge(guest) in 0..1", "pay(win) in 1..4")
+  expect_true("today's rules, unchanged" %in% vapply(today$answers, `[[`, "", "kind"))
+})
+
+test_that("the smallest set that fights: one that is impossible alone is named", {
+  b <- balance_game(coin_game(), c("edge(guest) at least 0.3", "gain(guest) at least 0.4", "hit(guest) at least 99%"),
+                    c("pay(win) in 0..4", "pay(draw) in 0..1"))
+  expect_identical(b$conflicts, "hit(guest) at least 99%")
+  expect_match(format(b), "This target cannot be met", all = FALSE)
+  patterns <- rbind(c(TRUE, TRUE, FALSE, TRUE), c(TRUE, FALSE, TRUE, TRUE), c(FALSE, TRUE, TRUE, TRUE))
+  targets <- lapply(letters[1:4], function(x) list(text = x, weight = 1))
+  # no two of a, b, c fight, all three do
+  expect_identical(conflict_of(patterns, targets), list(targets = c("a", "b", "c"), alone = FALSE))
+  expect_identical(conflict_of(patterns & FALSE, targets)$targets, letters[1:4])
+  expect_true(conflict_of(patterns & FALSE, targets)$alone)
+})
+
+test_that("a mode is a change, where today's rules play in none", {
+  b <- balance_game("deep-well", "probability(outcome == found) in 0..1", "mode in shallow, fathomless", answers = 2)
+  expect_true(all(vapply(b$answers, `[[`, 0, "changed") == 1))
 })

@@ -198,3 +198,32 @@ test_that("it is said where profits do not grow with the stake", {
   expect_match(said("buoy-line"), "What one stake brings is multiplied")
   expect_no_match(said("bell-cards"), "is multiplied")
 })
+
+test_that("a staking rule may have constants in it, and one that gives no number is refused in both ways", {
+  of <- function(...) bankroll("lantern-tiles", ...)$measures
+  same <- of(wallet = 20, stake = c("if (yes) min(wallet, 3) else 1", "min(wallet, 3)"), rounds = 20)
+  expect_equal(same$ruin[[1]], same$ruin[[2]])
+  for (method in c("count", "play")) {
+    expect_error(of(wallet = 7, stake = "last_net / last_stake", rounds = 4, method = method),
+                 class = "basanos_stake_rule_wrong")
+    guarded <- of(wallet = 7, stake = "if (last_stake == 0) 1 else 2 + last_net / last_stake", rounds = 3,
+                  method = method, evenings = 2e5)
+    if (method == "count") counted <- guarded
+  }
+  expect_lt(abs(guarded$final - counted$final), 5 * counted$sd / sqrt(2e5))
+})
+
+test_that("who leaves early is the same counted and played", {
+  of <- function(...) bankroll("lantern-tiles", short = "leave", ...)$measures
+  rule <- "if (last_net < 0) 3 * last_stake else 1"
+  counted <- of(wallet = 7, stake = rule, rounds = 3, method = "count")
+  played <- of(wallet = 7, stake = rule, rounds = 3, method = "play", evenings = 4e5)
+  expect_gt(counted$left_early, 0.01)
+  for (name in c("left_early", "ruin", "losing", "all_rounds"))
+    expect_lt(abs(played[[name]] - counted[[name]]), 5 * sqrt(0.25 / 4e5))
+  # asked for more than there is before the first round
+  for (method in c("count", "play")) {
+    first <- of(wallet = 2, stake = "5", rounds = 4, method = method)
+    expect_equal(unlist(first[c("left_early", "rounds", "final", "put_in")], use.names = FALSE), c(1, 0, 2, 0))
+  }
+})

@@ -22,7 +22,7 @@ test_that("a game whose seats are alike is proved fair, one that is not tells by
   # The second player has too many states.
   winds <- seat_fairness("five-winds", players = c("even", "counterer"), rounds = 4000)
   expect_identical(winds$advantage$fair, c("proved", "not told apart"))
-  expect_equal(winds$rows$value[1:2], c(0.4, 0.4))
+  expect_equal(winds$rows$value[1:2], c(0.5, 0.5))  # of matches, by symmetry
   expect_identical(winds$rows$standard_error == 0, c(TRUE, TRUE, FALSE, FALSE))
   expect_match(format(winds), "Counted exactly where no standard error stands", all = FALSE)
 })
@@ -114,4 +114,33 @@ test_that("a mode may seat players, and who is chosen goes before it", {
   expect_equal(odds(g, "exact", mode = "guided", players = list(guesser = "halver"))$outcomes$probability[[1]], 7 / 15)
   expect_equal(audit_modes(g)$rows$value[audit_modes(g)$rows$mode == "guided"], wild[[1]])
   expect_error(game_of('based_on("deep-well")', "guided <- mode(guesser = wld)"), class = "basanos_unknown_player")
+})
+
+test_that("every seat is tested, not the first alone", {
+  # the first seat comes out even, the others pay each other
+  g <- game_of("seats(a, b, c)", "cube <- die(1:6)", "state(n = 0)", "play({ n <- roll(cube) })",
+               "outcomes(high = n > 3, low = otherwise)", "pays(a, high = 1, low = -1)", "pays(b, 0.5)", "pays(c, -0.5)")
+  f <- seat_fairness(g)
+  expect_equal(f$rows$advantage, c(0, 0.75, -0.75))
+  expect_equal(f$rows$sure, c(0, 1, -1))
+  expect_equal(f$rows$payment, c(0, 0.5, -0.5))
+  expect_identical(f$advantage$fair, "unfair")
+  sampled <- seat_fairness(g, engine = "sample", rounds = 4000)
+  expect_identical(sampled$advantage$fair, "unfair")
+  expect_equal(sampled$rows$sure[2:3], c(1, -1))
+  text <- format(f)
+  expect_match(text, "b is ahead of the others by 0.75000; even if it pays 0.50000 a round", all = FALSE)
+  expect_match(text, "over 3 rounds each seat", all = FALSE)
+})
+
+test_that("only a count is certain; a list whose secrets decide all has no intervals", {
+  g <- game_of('based_on("deep-well")', "easy <- mode(top = 12, tries = 4)", "hard <- mode(top = 40, tries = 3)")
+  said <- audit_modes(g, engine = "sample", rounds = 500)$findings
+  expect_match(said, "easy: won in every round sampled", all = FALSE)
+  expect_no_match(paste(said, collapse = " "), "certain")
+  l <- list_rows("deep-well", set = list(top = 15, tries = 3), rounds = 600)
+  expect_identical(l$rows$lower_1, l$rows$value_1)
+  expect_identical(l$rows$upper_1, l$rows$value_1)
+  expect_match(format(list_rows("deep-well", of = "mean(tries_used)", set = list(top = 15), rounds = 300)),
+               "the lowest mean\\(tries_used\\) first", all = FALSE)
 })

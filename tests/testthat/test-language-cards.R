@@ -136,3 +136,26 @@ test_that("columns hang on settings: a range up to one, and values that are one"
   expect_error(game_of("bonus <- setting(5, from = 1, to = 9)", "seats(a)", "cards <- deck(rank = c(bonus, 2))",
                        "play({ x <- draw(cards) })", "outcomes(over = otherwise)"), class = "basanos_deck_form")
 })
+
+test_that("an item named by its place is that item, where others equal it", {
+  # of 1, 2, 2 dealt in any order the last is taken away
+  g <- function(statement) game_of("seats(guest)", "cards <- deck(rank = 1:2, copies = c(1, 2))",
+    "state(col = list(cards, room = 5), pile = list(cards, room = 5))", "top <- function() col[size(col)]",
+    sprintf("play({ deal(3, to = col); %s })", statement),
+    "record(left = 10 * rank(col[1]) + rank(col[2]))", "outcomes(over = otherwise)")
+  left <- function(statement) {
+    d <- odds(g(statement), "exact")$distributions$left
+    stats::setNames(d$probability, d$value)
+  }
+  thirds <- c("12" = 1 / 3, "21" = 1 / 3, "22" = 1 / 3)
+  for (statement in c("move(col[3], from = col, to = pile)", "move(top(), from = col, to = pile)",
+                      "i <- 3; remove(col[i], from = col)")) expect_equal(left(statement), thirds)
+  expect_equal(left("remove(col[1], from = col)"), thirds)
+  expect_equal(left("move(col[2], from = col, to = pile)"), thirds)
+  # by its value alone the first such goes
+  expect_equal(left("x <- col[3]; move(x, from = col, to = pile)"), c("12" = 1 / 3, "21" = 0, "22" = 1 / 3)[c(1, 3)] +
+                 c("12" = 1 / 3, "22" = 0), ignore_attr = FALSE)
+  expect_error(odds(g("remove(col[4], from = col)")), class = "basanos_position_outside")
+  sampled <- odds(g("move(col[3], from = col, to = pile)"), "sample", rounds = 3000)$distributions$left
+  expect_setequal(as.character(sampled$value), names(thirds))
+})

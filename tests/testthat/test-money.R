@@ -426,3 +426,95 @@ test_that("who only bets is no player at the table", {
   expect_error(odds(money_game("seats(left)", "bettors()", "play({ end_round() })", "outcomes(over = otherwise)")),
                class = "basanos_argument_missing")
 })
+
+test_that("large prizes keep their return and edge, exact and sampled", {
+  prize <- function(piece, factor) game_of("seats(guest)", sprintf("tokens(piece = %s)", piece), "wheel <- die(1:1000)",
+    "state(n = 0)", "bets(guest, line = 2)", "play({ n <- roll(wheel) })",
+    "outcomes(grand = n == 1, small = n < 52, nothing = otherwise)",
+    sprintf("settle(line, grand = %d %%for%% 1, small = 6 %%for%% 1, otherwise = lost)", factor))
+  for (factor in c(200L, 150000L, 10000000L)) {
+    o <- odds(prize(0.01, factor), "exact")
+    expect_equal(o$pays$return, (factor + 50 * 6) / 1000)
+    expect_equal(o$pays$mean, 2 * (factor + 50 * 6) / 1000 - 2)
+    s <- odds(prize(0.01, factor), "sample", rounds = 4000)
+    counts <- s$outcomes$probability
+    expect_equal(s$pays$return, sum(counts[1:2] * c(factor, 6)))
+  }
+})
+
+test_that("beside bets every amount is a whole number of pieces", {
+  rules <- function(piece, ...) c("seats(guest)", piece, "coin <- die(1:2)", "state(n = 0)", "bets(guest, line = 1)", ...,
+    "play({ n <- roll(coin) })", "outcomes(high = n == 2, low = otherwise)", "settle(line, high = 1 %to% 1, otherwise = lost)")
+  halves <- c("stakes(guest, 0.5)", "pays(guest, high = 0.25, low = -0.5)")
+  expect_error(game_of(rules(character(), halves)), class = "basanos_amount_piece")
+  o <- odds(game_of(rules("tokens(piece = 0.25)", halves)), "exact")
+  expect_equal(o$pays$return, 1 + (1.25 - 1.5) / 2 / 1.5)
+  expect_error(odds(game_of(rules(character(), "pays(guest, n / 4)"))), class = "basanos_amount_piece")
+  quarters <- odds(game_of(rules("tokens(piece = 0.25)", "pays(guest, n / 4)")), "exact")
+  expect_equal(quarters$pays$mean, (-1 + 0.25 + 1 + 0.5) / 2)
+})
+
+test_that("a par table gives each row what it brings back, over what all put in", {
+  g <- game_of("seats(guest)", "cube <- die(1:6)", "state(n = 0)", "bets(guest, ante = 1, raise = 0)",
+               "play({ n <- roll(cube)", "if (n > 2) stake(guest, 2, on = raise) })",
+               "outcomes(folded = n <= 2, won = n > 4, lost = otherwise)",
+               "settle(ante, won = 1 %to% 1, otherwise = lost)", "settle(raise, won = 2 %to% 1, otherwise = lost)")
+  p <- par_table(g, engine = "exact")
+  rows <- p$rows[match(c("folded", "won", "lost"), p$rows$outcome), ]
+  put <- 1 / 3 * 1 + 2 / 3 * 3
+  expect_equal(rows$pay, c(-1, 5, -3))
+  expect_equal(rows$of_return, c(0, 1 / 3 * 8 / put, 0))
+  expect_equal(sum(p$rows$of_return), p$return)
+  expect_equal(sum(p$rows$of_variance), 1)
+  bells <- par_table("bell-cards", rounds = 20000)
+  expect_equal(sum(bells$rows$of_return), bells$return)
+  expect_equal(bells$rows$of_return[bells$rows$outcome == "folded"], 0)
+})
+
+test_that("a pot that is paid in part: its level when paid, and from where playing pays", {
+  g <- game_of("seats(guest)", "tokens(piece = 0.01)", "glow <- pot(2, lasts = always)", "bets(guest, lamp = 1)",
+               "cube <- die(1:6)", "state(n = 0)",
+               "play({ move(0.5, from = lamp, to = glow)", "n <- roll(cube)", "if (n == 6) share(glow, among = guest)",
+               "if (n == 5) share(glow, among = guest, part = 0.5) })", "outcomes(six = n == 6, other = otherwise)",
+               "settle(lamp, otherwise = lost)")
+  o <- odds(g, "exact")
+  share <- 1 / 6 + 1 / 12
+  expect_equal(o$pots$share, share)
+  expect_equal(o$pots$level_when_paid, (0.5 + 2 / 6) / share)
+  expect_equal(o$pots$worth_from, 1 / share)
+  expect_equal(o$pots$long_run_return, 0.5 + 2 / 6)
+  # the pot itself, round after round
+  set.seed(7)
+  level <- 2
+  weighted <- paid <- before <- 0
+  n <- 3e5
+  for (face in sample(6, n, TRUE)) {
+    before <- before + level
+    level <- level + 0.5
+    part <- if (face == 6) 1 else if (face == 5) 0.5 else 0
+    weighted <- weighted + part * level
+    paid <- paid + part
+    level <- if (face == 6) 2 else level * (1 - part)
+  }
+  expect_equal(weighted / paid, o$pots$level_when_paid, tolerance = 0.01)
+  expect_equal(mean_levels(o$pots, g)[["glow"]], before / n, tolerance = 0.01)
+})
+
+test_that("where a cap bites nothing is lost by rounding", {
+  g <- function(cap) game_of("seats(guest)", "coin <- die(1:2)", "state(n = 0)", "bets(guest, line = 3)",
+    "play({ n <- roll(coin) })", "outcomes(high = n == 2, low = otherwise)",
+    sprintf("settle(line, high = 3 %%to%% 2, otherwise = lost%s)", cap))
+  expect_equal(odds(g(""), "exact")$bets$breakage, 0.25)
+  expect_equal(odds(g(", most = 5"), "exact")$bets$breakage, 0.25)
+  for (most in c(4, 2)) expect_equal(odds(g(sprintf(", most = %d", most)), "exact")$bets$breakage, 0)
+})
+
+test_that("runs of losses are refused where rounds hang together", {
+  for (measure in c("losing_run(guest, 3, 10)", "longest_losing_run(guest, 10)"))
+    expect_error(odds("moon-wheel", "sample", rounds = 50, measure = measure), class = "basanos_rounds_linked")
+  # three losses of a coin within three rounds
+  o <- odds(game_of("seats(guest)", "stakes(guest, 1)", "state(won = no)", "play({ won <- chance(0.5) })",
+                    "outcomes(win = won, lose = otherwise)", "pays(guest, win = 1, lose = -1)"),
+            measure = "losing_run(guest, 3, 3)")
+  expect_equal(o$measures$value, 1 / 8)
+})

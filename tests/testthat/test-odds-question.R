@@ -149,10 +149,11 @@ test_that("shares by value have their errors in every format, rare shares keep d
   all <- o$crossed
   expect_equal(stats::ave(all$within, all$value, FUN = sum), rep(1, nrow(all)))
   n <- tapply(all$probability, all$value, sum) * 1e4
-  expect_equal(all$standard_error, sqrt(all$within * (1 - all$within) / n[as.character(all$value)]), ignore_attr = TRUE)
+  expect_equal(all$within_standard_error, sqrt(all$within * (1 - all$within) / n[as.character(all$value)]),
+               ignore_attr = TRUE)
   expect_match(paste(format(o), collapse = "\n"), "[+]- .*with one standard error")
   by <- subset(as.data.frame(o), kind == "by")
-  expect_equal(by$standard_error, all$standard_error)
+  expect_equal(by$standard_error, all$within_standard_error)  # of the value, which is the share within
   expect_true("standard_error" %in% names(jsonlite::fromJSON(odds_json(o))$crossed))
   expect_null(odds("lantern-tiles", "exact", by = "guest_total")$crossed$standard_error)
   pays <- subset(odds_distributions(odds("lantern-tiles", "exact")), record == "pay of guest")
@@ -210,4 +211,33 @@ test_that("what is recorded and paid is drawn by value", {
   capture.output(command_main(c("odds", "lantern-tiles", "--distributions", "--figure", path)))
   expect_gt(file.size(path), 5000)
   expect_error(figure_of(odds("tide-signs", "exact"), show = "distributions"), class = "basanos_argument_wrong")
+})
+
+test_that("from a position on, a sitting is that of those who came there", {
+  walk <- game_of("seats(guest)", "state(won = no)", "bets(guest, line = 0)", "wallet(guest, 4, needs = 1)",
+                  "play({ ask(guest, amount = one_of(1:2)); stake(guest, 1, on = line); won <- chance(0.5) })",
+                  "outcomes(win = won, lose = otherwise)", "settle(line, win = 1 %to% 1, otherwise = lost)",
+                  "sitting(until = wallet(guest) >= 8)", "flat <- player(amount = 1)")
+  goal <- function(at, ...) {
+    shares <- odds(walk, ..., at = at)$units$shares
+    shares[shares$name == "goal", ]
+  }
+  # even steps: from w to 8 before 0 with a chance of w / 8
+  for (w in c(1, 5, 7)) expect_equal(goal(sprintf("amount: wallet(guest) == %d", w), "exact")$probability, w / 8)
+  sampled <- goal("amount: wallet(guest) == 5", "sample", rounds = 20000)
+  expect_lt(abs(sampled$probability - 5 / 8), 4 * sampled$standard_error)
+  expect_equal(odds(walk, "exact")$units$shares$probability[[1]], 1 / 2)
+})
+
+test_that("an answer that is always offered is always legal, also where it is sampled", {
+  o <- odds("lantern-twenty-one", "sample", rounds = 3000, at = "action: size(hand) == 2")
+  hit <- o$answers[o$answers$answer %in% c("hit", "stand"), ]
+  expect_true(is.null(hit[["legal in"]]) || all(hit[["legal in"]] == 1))
+})
+
+test_that("crossed outcomes have the standard error of each share", {
+  o <- odds("lantern-tiles", "sample", rounds = 5000, by = "guest_tiles")
+  expect_equal(o$crossed$standard_error, sqrt(o$crossed$probability * (1 - o$crossed$probability) / 5000))
+  of_value <- stats::ave(o$crossed$probability, o$crossed$value, FUN = sum)
+  expect_equal(o$crossed$within_standard_error, sqrt(o$crossed$within * (1 - o$crossed$within) / (5000 * of_value)))
 })

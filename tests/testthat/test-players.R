@@ -44,6 +44,34 @@ test_that("a circle is shown, not hidden in one number", {
   expect_equal(p$ranking$rank_from[p$ranking$player == "even"], 1)
 })
 
+test_that("of a match who wins it counts; what goes on for ever is told, and the rest ranked; less may be better", {
+  path <- tempfile(fileext = ".game")
+  writeLines(c(readLines(signs_game()), "match(first_to = 2, counts = wins)"), path)
+  p <- compare_players(path)
+  expect_identical(p$of, "probability(match == {seat})")
+  alike <- p$pairs$left == p$pairs$right & p$pairs$left != "even"
+  expect_identical(is.na(p$pairs$of_left), alike)
+  of <- function(a, b) p$pairs$of_left[p$pairs$left == a & p$pairs$right == b]
+  expect_equal(of("only_reef", "only_boat"), 1)
+  expect_equal(of("even", "only_reef"), 0.5)  # a draw of either counts for nobody
+  expect_setequal(p$ranking$player[!is.na(p$ranking$cycle)], c("only_reef", "only_boat", "only_squall"))
+  expect_match(format(p), "goes on for ever", all = FALSE)
+  sampled <- compare_players(path, players = c("even", "only_reef"), engine = "sample", rounds = 2000)
+  expect_lt(abs(sampled$advantage$advantage), 5 * sampled$advantage$standard_error)
+  # matches won, sampled unit by unit as counted
+  side <- list(game = with_measures(game("five-winds"), "probability(match == left)"))
+  side$program <- compile_game(side$game)
+  won <- matches_won(side$game, unit_table(side, 1, 1, 400), 1)
+  kept <- odds("five-winds", "sample", rounds = 400, measure = "probability(match == left)")
+  expect_equal(mean(won), kept$measures$value)
+  expect_equal(kept$units$winners$probability[kept$units$winners$name == "left"], kept$measures$value)
+  high <- compare_players("lantern-tiles", of = "mean(guest_tiles)")
+  low <- compare_players("lantern-tiles", of = "mean(guest_tiles)", best = "lowest")
+  expect_identical(low$ranking$player, rev(high$ranking$player))
+  expect_equal(low$advantage$advantage, -high$advantage$advantage)
+  expect_match(format(low), "The lowest value is the best", all = FALSE)
+})
+
 test_that("one seat: a table of players, sampled on the same luck or counted", {
   p <- compare_players("lantern-tiles")
   pay <- function(player) odds("lantern-tiles", "exact", players = list(guest = player))$pays$mean

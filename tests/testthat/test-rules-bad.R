@@ -166,7 +166,11 @@ bad_calls <- list(
                                           "state(n = 0)", "outcomes(all = otherwise)",
                                           "settle(one, otherwise = lost)", "settle(two, otherwise = lost)")),
   takings_large = function() takings("salt-draw", visits = 1000, hours = 20, seconds = NULL, rounds_sampled = 1e6,
-                                     engine = "sample", stake = 1000.001),
+                                     engine = "sample", stake = 1000.001, prize_cost = 0.777),
+  money_too_large = function() odds(game_of("seats(guest)", "tokens(piece = 0.01)", "bets(guest, line = 30000)",
+                                            "state(won = no)", "play({ won <- chance(0.5) })",
+                                            "outcomes(win = won, lose = otherwise)",
+                                            "settle(line, win = push, otherwise = lost)")),
   wallet_own = function() bankroll("moon-wheel"),
   package_needed = function() need_package("no.such.package", "draws"))
 
@@ -179,7 +183,7 @@ test_that("each bad call is refused with its id", {
 
 test_that("every id has a bad file or a bad call", {
   # see test-command-script.R, test-language-choices.R, test-rules-around.R, test-odds-engine.R, test-odds-shards.R
-  covered_elsewhere <- c("stopped", "answers_wait", "claim_broken", "players_only", "engines_disagree", "shard_lost")
+  covered_elsewhere <- c("answers_wait", "claim_broken", "players_only", "engines_disagree", "shard_lost")
   expect_setequal(diagnostic_ids(), c(bad_ids, names(bad_calls), covered_elsewhere))
 })
 

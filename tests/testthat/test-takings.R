@@ -86,6 +86,12 @@ test_that("a mix of visitors", {
   expect_equal(utils::read.csv(text = out)$evening, t$evening)
   expect_error(takings("lantern-tiles", visitors = list(list(purse = 3))), class = "basanos_takings_wrong")
   expect_error(takings("lantern-tiles", visitors = poor, cap = 3), class = "basanos_takings_wrong")
+  # at two tokens a stake the same evening is worth twice as much
+  rich <- takings("lantern-tiles", visits = 4, hours = 1, rounds = 40, seconds = NULL, stake = 2,
+                  visitors = list(list(wallet = 6, stake = "1", goal = 12)))$rows
+  expect_equal(rich$evening, 2 * w$evening)
+  expect_equal(rich$hold, w$hold)
+  expect_error(takings("lantern-tiles", stake = 2, visitors = list(list(wallet = 7))), class = "basanos_takings_wrong")
 })
 
 test_that("the till against the odds", {
@@ -178,4 +184,57 @@ test_that("the return in the long run is a measure, and what cannot be told of p
   plain <- odds("lantern-tiles", measure = asked)$measures$value
   expect_identical(plain[[1]], plain[[2]])
   expect_error(takings(lamp(), visitors = list(list(wallet = 20))), class = "basanos_takings_wrong")
+})
+
+test_that("a cap is one on a round, at the stake that is played", {
+  o <- odds("lantern-tiles", "exact")$pay_distributions$guest
+  capped <- takings("lantern-tiles", visits = 3, hours = 2, rounds = 4, stake = 2, cap = 2)$rows
+  expect_equal(capped$hold_capped, -sum(pmin(o$value, 1) * o$probability))
+  expect_error(takings("moon-wheel", cap = 5), class = "basanos_takings_wrong")
+})
+
+test_that("seats that play each other leave the stall nothing; of several that bet all count", {
+  duel <- c("seats(a, b)", "cube <- die(1:6)", "state(x = 0, y = 0)", "glow <- pot(0)",
+            "play({ stake(a, 1, on = glow)", "stake(b, 1, on = glow)", "x <- roll(cube)", "y <- roll(cube)",
+            "if (x > y) share(glow, among = a) else share(glow, among = b) })", "outcomes(a_wins = x > y, b_wins = otherwise)")
+  t <- takings(game_of(duel), visits = 2, hours = 1, rounds = 3)$rows
+  expect_equal(c(t$evening, t$sd, t$losing, t$hold), c(0, 0, 0, 0))
+  # as the house, one who plays seat b is the stall's own
+  own <- takings(game_of(duel), visits = 2, hours = 1, rounds = 3, seat = "a")$rows
+  expect_equal(own$evening, 6 * (21 - 15) / 36)
+  wheel <- game_of("seats(a, b)", "cube <- die(1:6)", "state(n = 0)", "bets(a, low = 1)", "bets(b, high = 2)",
+                   "play({ n <- roll(cube) })", "outcomes(up = n > 3, down = otherwise)",
+                   "settle(low, down = 1 %to% 2, otherwise = lost)", "settle(high, up = 1 %to% 2, otherwise = lost)")
+  both <- takings(wheel, visits = 1, hours = 1, rounds = 1, seconds = NULL)
+  expect_equal(both$rows$evening, 0.5 * (2 - 0) + 0.5 * (1 - 1) - 0 * 1)
+  take <- c(1 - 1, 2 - 0)  # high wins: b is paid 1, a loses 1; low wins: a is paid 0 (half a piece), b loses 2
+  expect_equal(both$rows$sd, sqrt(mean((take - mean(take))^2)))
+  stakes <- game_of("seats(a, b)", "cube <- die(1:6)", "state(n = 0)", "stakes(everyone, 1)", "play({ n <- roll(cube) })",
+                    "outcomes(up = n > 3, down = otherwise)", "pays(a, up = 0.5, down = -1)", "pays(b, up = -1, down = 0.75)")
+  expect_equal(takings(stakes, visits = 1, hours = 1, rounds = 1)$rows$evening, (0.5 + 0.25) / 2)
+  expect_match(format(both), "visitors take a, b", all = FALSE)
+})
+
+test_that("values without a small common part are added up exactly, or it is said that they are rounded", {
+  ten <- game_of("seats(guest)", "stakes(guest, 1)", "state(won = no)", "play({ won <- chance(0.5) })",
+                 "outcomes(win = won, lose = otherwise)", "pays(guest, win = 10 / 11, lose = -1)")
+  till <- till_check(ten, shows = 0, rounds = 21)
+  expect_equal(till$at_least, stats::pbinom(11, 21, 0.5))
+  expect_equal(till$at_most, stats::pbinom(10, 21, 0.5, lower.tail = FALSE))
+  # far tails keep their digits
+  wins <- 0:2200
+  taken <- (2200 - wins) - wins * 10 / 11
+  for (shows in c(-700, -300, 400, 900)) {
+    far <- till_check(ten, shows = shows, rounds = 2200)
+    expect_equal(far$at_most / sum(stats::dbinom(wins[taken <= shows + 1e-6], 2200, 0.5)), 1, tolerance = 1e-6)
+    expect_equal(far$at_least / sum(stats::dbinom(wins[taken >= shows - 1e-6], 2200, 0.5)), 1, tolerance = 1e-6)
+  }
+  expect_null(common_step(c(pi, 1)))
+  expect_equal(common_step(c(1 / 3, -0.5)), 1 / 6)
+  rounded <- takings(game_of("seats(guest)", "stakes(guest, 1)", "state(won = no)", "play({ won <- chance(0.5) })",
+                             "outcomes(win = won, lose = otherwise)", "pays(guest, win = sqrt(2) - 1, lose = -1)"),
+                     visits = 1, hours = 1)
+  expect_true(rounded$rounded)
+  expect_match(format(rounded), "rounded to 0.0001", all = FALSE)
+  expect_no_match(paste(format(rounded), collapse = " "), "Counted exactly")
 })

@@ -137,3 +137,22 @@ test_that("of a sitting found by an outcome, the round that ended in it becomes 
   expect_match(example[[1]], sprintf("round %d of sitting", t$found_round))
   expect_true(check_game(beside_example("three-bells", example), findings = FALSE)$ok)
 })
+
+test_that("a condition is sought where there are bets and pots, which stand behind it", {
+  trace <- trace_round("bell-cards", where = "size(hand) == 2 && kind_of(hand) == run")
+  expect_match(paste(trace$records, collapse = " "), "run")
+  expect_error(trace_round(game_of("seats(guest)", "cube <- die(1:6)", "state(n = 0)", "bets(guest, line = 1)",
+                                   "play({ n <- roll(cube) })", "outcomes(high = n > 3, low = otherwise)",
+                                   "settle(line, high = push, otherwise = lost)"), where = "n > 6"),
+               class = "basanos_where_never")
+})
+
+test_that("a name of play is not shown to a seat, and each round is told from its own start", {
+  g <- game_of("seats(ann, bo)", "cube <- die(1:6)", "state(face = 0)", "play({ remembers <- chance(0.5)",
+               "face <- 3", "ask(ann, guess = one_of(1:6)) })", "outcomes(right = guess == face, wrong = otherwise)",
+               "match(rounds = 2)", "forgetful <- player(guess = 3)")
+  seen <- trace_round(g, sees = "bo")$events
+  expect_true(all(seen$value[seen$name == "remembers"] == "(unseen)"))
+  lines <- format(trace_round(g))
+  expect_length(grep("face becomes 3", lines), 2)
+})
