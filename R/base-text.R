@@ -53,7 +53,7 @@ any_seat <- function(of) gsub("{seat}", "seat", of, fixed = TRUE)
 who_plays <- function(players) paste(names(players), unlist(players), sep = " plays ", collapse = ", ")
 
 # The same as a line of a result; NULL where nobody decides.
-players_line <- function(players) if (length(players) > 0) sprintf("As %s.", who_plays(players))
+players_line <- function(players) if (length(players) > 0) sprintf("Players: %s.", who_plays(players))
 
 units_in_words <- function(unit) c(round = "rounds", match = "matches", sitting = "sittings")[[unit]]
 
