@@ -122,7 +122,8 @@ most_rounds_in_all <- 2e7
 
 # As many rounds as the narrowest target takes, where no number is given; a target that they cannot tell is refused.
 enough_rounds <- function(tolds, ask) {
-  widths <- vapply(ask$targets, function(t) if (t$weight > 0) t$high - t$low else Inf, 0)
+  # one value exactly, as in `is 0.5`, is never told by a sample: then what comes nearest is sought
+  widths <- vapply(ask$targets, function(t) if (t$weight > 0 && t$high > t$low) t$high - t$low else Inf, 0)
   errors <- vapply(ask$targets, function(t) {
     error <- vapply(tolds, function(told) sqrt(sum(told$standard_error[t$columns]^2)), 0)
     min(error[error > 0 & !is.na(error)], Inf) * sqrt(tolds[[1]]$rounds)  # of one round

@@ -7,11 +7,12 @@ kept_rows <- 400  # combinations kept by each criterion
 # What a run at a point of the outer knobs tells: list(values, standard_error, lower, upper, forms, engine), one a
 # measure.
 told_of_point <- function(point, ask, rounds = ask$rounds, seed = ask$seed) {
-  game <- ask$game
+  game <- if (length(point$words) == 0 && !is.null(ask$measured)) ask$measured else ask$game
   for (knob in point$words) game <- with_words_of(game, knob, knob$value)
+  if (is.null(game$measures)) game <- with_measures(game, ask$measures)
   game$keeps_cases <- length(ask$inner) > 0
   o <- do.call(odds, c(list(game, ask$engine, rounds, seed, ask$threads, point$set, ask$players, progress = FALSE,
-                            mode = point$mode, measure = ask$measures), ask$more))
+                            mode = point$mode), ask$more))
   need_complete(o, "balance_large", "A point", "sample it (--engine sample), or let it count on: --max-states")
   column <- function(name) if (is.null(o$measures[[name]])) rep(NA_real_, length(ask$measures)) else o$measures[[name]]
   told <- list(values = o$measures$value, standard_error = column("standard_error"), lower = column("lower"),
@@ -22,7 +23,6 @@ told_of_point <- function(point, ask, rounds = ask$rounds, seed = ask$seed) {
 
 # The measures by pays; where one does not agree with what the run itself says of today's, none.
 forms_of_point <- function(game, o, point, ask) {
-  game <- with_measures(game, ask$measures)
   settings <- resolve_settings(game, point$set, point$mode)
   classes <- money_classes(game, o)
   today <- matrix(vapply(ask$inner, function(k) match(k$today, k$values), 1L), nrow = 1)

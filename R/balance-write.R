@@ -17,7 +17,7 @@ write_balanced <- function(result, ask, path, number) {
   edits <- edits_of_answer(answer, ask)
   text <- edited_text(ask$as_read, edits)
   written <- new_game(check_rules(source_of_text(paste(text, collapse = "\n"), basename(path), dirname(path))))
-  plain <- with_parts(ask, inner = list(), game = written)
+  plain <- with_parts(ask, inner = list(), game = written, measured = NULL)
   told <- told_of_point(list(set = ask$set, mode = if (any_mode(ask)) NULL else ask$mode, words = list()), plain,
                         seed = ask$seed + 1)
   value <- wanted_values(matrix(told$values, nrow = 1), ask$targets)[1, ]

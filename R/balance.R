@@ -106,6 +106,7 @@ with_wanted_measures <- function(ask, targets) {
   ask$targets <- lapply(targets, function(t) c(t, list(columns = match(t$measures, ask$measures))))
   ask$staked <- staked
   ask$elsewhere <- elsewhere
+  ask$measured <- with_measures(game, ask$measures)
   ask
 }
 

@@ -6,9 +6,6 @@ evening_names <- c("wallet", "last_stake", "last_net", "run")
 # The game with an evening around it, one unit an evening. `cost` is the most that a round may cost, `pots` what pots
 # that last hold at the start: they go on from round to round.
 with_evening <- function(game, rule, terms, seat, cost, seconds = NULL, pots = NULL) {
-  if (!is.null(game$match) || length(game$money$wallets) > 0)
-    abort_input("rounds_linked", "An evening is played of rounds; this game has matches or a wallet of its own.",
-                "ask for the odds of the whole with `basanos odds`")
   at <- c(1L, 1L, 1L, 1L)
   context <- context_of(game)
   context$spans <- "sitting"

@@ -58,6 +58,7 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
   rules <- lapply(as.list(stake), stake_rule)
   for (rule in rules) rule$of(evening_start(terms))  # a rule that gives no number then is refused before long work
   seat <- staked_seat(game, seat)
+  refuse_other_evenings(game)
   round_odds <- odds_of_round(game, seed = seed, threads = threads, measure = seconds_measure(seconds), ...)
   round <- round_results(round_odds, seat)
   pots <- mean_levels(round_odds$pots, game)
@@ -88,6 +89,16 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
                    if (over_time && !is.null(evening$played)) played_over_time(rule, ask) else over_time_table(evening),
                    found, rules), names)),
             class = result_class("bankroll"))
+}
+
+# Before the odds are worked out: an evening is played of rounds, and its wallet is the visitor's.
+refuse_other_evenings <- function(game) {
+  if (length(game$money$wallets) > 0)
+    abort_input("wallet_own", sprintf("%s has a wallet of its own.", game_title(game)),
+                "ask `basanos odds` what is left of it, or take the wallet out of the rules")
+  if (!is.null(game$match))
+    abort_input("rounds_linked", "An evening is played of rounds; this game has matches.",
+                "ask for the odds of the whole with `basanos odds`")
 }
 
 # Of rounds that hang together only the span of results is needed: the evening itself is played.
@@ -172,9 +183,6 @@ evening_terms <- function(wallet, rounds, goal, least, most, short) {
 # What a round brings the seat: list(net, probability, cost, put), `cost` being the most that it may need in the wallet,
 # `put` what is put in on average.
 round_results <- function(odds, seat) {
-  if (!is.null(odds$units$shares))
-    abort_input("wallet_own", sprintf("%s has a wallet of its own.", odds$name),
-                "ask `basanos odds` what is left of it, or take the wallet out of the rules")
   pays <- staked_pays(odds, seat)
   if (pays$stake_varies)
     abort_input("bankroll_wrong", sprintf("What %s puts in first varies from round to round already.", seat),

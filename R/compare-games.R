@@ -110,18 +110,19 @@ paired_row <- function(name, tables, rounds) {
   off <- parts[[2]]$off - parts[[1]]$off
   error <- stats::sd(off) / sqrt(rounds)
   difference <- parts[[2]]$mean - parts[[1]]$mean
-  most_rounds <- max(unlist(lapply(tables, `[[`, "rounds")))
-  interval <- difference_interval(parts, off, difference, error, rounds, most_rounds)
+  all_rounds <- unlist(lapply(tables, `[[`, "rounds"))
+  interval <- difference_interval(parts, off, difference, error, rounds, max(all_rounds), mean(all_rounds))
   data.frame(kind = sub(" .*", "", name), name = sub("^[a-z]+ ", "", name), old = parts[[1]]$mean,
              new = parts[[2]]$mean,
              difference = difference, standard_error = error, interval, gain = (apart / error)^2)
 }
 
 # The interval of a difference of means, with room for differences that were not seen. Where units of one round differ
-# by one amount only, up or down, it is the interval of two paired shares; otherwise it is corrected for skewness.
-difference_interval <- function(parts, off, difference, error, n, most_rounds) {
+# by one amount only, up or down, it is the interval of two paired shares; otherwise it is corrected for skewness. Of
+# units of several rounds, whose ends are those of all rounds going one way, there is room only where few units decide.
+difference_interval <- function(parts, off, difference, error, n, most_rounds, mean_rounds) {
   ends <- c(parts[[2]]$ends[[1]] - parts[[1]]$ends[[2]], parts[[2]]$ends[[2]] - parts[[1]]$ends[[1]])
-  if (most_rounds > 1) ends <- ends * most_rounds  # of a unit of several rounds
+  if (most_rounds > 1) ends <- ends * most_rounds / mean_rounds  # as the difference, for a round
   by <- parts[[2]]$x - parts[[1]]$x
   amount <- unique(abs(by[by != 0]))
   if (length(amount) == 0) amount <- max(abs(ends))
@@ -131,7 +132,9 @@ difference_interval <- function(parts, off, difference, error, n, most_rounds) {
   }
   sd <- stats::sd(off)
   skewness <- if (isTRUE(sd > 0)) mean(((off - mean(off)) / sd)^3) else 0
-  with_unseen(mean_interval(difference, error, skewness, n), difference, difference + range(off), ends, n)
+  interval <- mean_interval(difference, error, skewness, n)
+  if (most_rounds > 1 && deciding_units(difference + off) >= least_deciding) return(interval)
+  with_unseen(interval, difference, difference + range(off), ends, n)
 }
 
 # Unit by unit: the rounds, a hash of them in order, and a column for each outcome, pay and record that is a number.

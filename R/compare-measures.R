@@ -13,7 +13,9 @@ paired_measures <- function(sides, tables, rounds, seed) {
     difference <- told[[2]][[k]] - told[[1]][[k]]
     row <- data.frame(kind = "measure", name = measures[[k]]$text, old = told[[1]][[k]], new = told[[2]][[k]],
                       difference = difference)
-    cbind(row, influence_interval(pulls, difference, rounds))
+    ends <- lapply(sides, ends_of_measure, measure = measures[[k]], k = k)
+    cbind(row, influence_interval(pulls, difference, rounds, c(ends[[2]][[1]] - ends[[1]][[2]],
+                                                               ends[[2]][[2]] - ends[[1]][[1]])))
   }))
 }
 
@@ -59,7 +61,20 @@ unit_money <- function(program, table, measure) {
     return(list(put = p$stake * table$rounds, net = table$values[, sprintf("pay %s", about$name)]))
 }
 
-influence_interval <- function(pulls, difference, n) {
+# The least and the greatest that one round can give a measure, as far as the rules tell.
+ends_of_measure <- function(side, measure, k) {
+  if (measure$word == "probability") return(c(0, 1))
+  if (side$program$unit != "round") return(no_ends)
+  if (!is.null(measure$expression)) return(side$program$records[[sprintf(" measure %d", k)]]$ends)
+  pay <- Filter(function(p) p$seat == measure$about$name, side$program$pays)
+  if (length(pay) == 0) return(no_ends)
+  of_pay <- switch(measure$word, mean_pay = , return_of = c(1, 1), edge = , edge_per_token = c(-1, -1))
+  stake <- if (measure$word == "mean_pay") 1 else pay[[1]]$stake
+  if (is.null(of_pay) || is.na(stake)) no_ends else range(of_pay * pay[[1]]$ends / stake)
+}
+
+# Values that were not seen, up to the ends, leave room in it as well.
+influence_interval <- function(pulls, difference, n, ends) {
   none <- data.frame(standard_error = NA_real_, lower = NA_real_, upper = NA_real_, gain = NA_real_)
   if (any(vapply(pulls, is.null, NA))) return(none)
   off <- pulls[[2]] - pulls[[1]]
@@ -68,6 +83,7 @@ influence_interval <- function(pulls, difference, n) {
   few <- sum(off^2)^2 < fewest_deciding * sum(off^4)
   apart <- sqrt(sum(vapply(pulls, stats::var, 0)) / n)
   interval <- if (few) list(lower = NA_real_, upper = NA_real_)
-    else mean_interval(difference, error, mean(((off - mean(off)) / stats::sd(off))^3), n)
+    else with_unseen(mean_interval(difference, error, mean(((off - mean(off)) / stats::sd(off))^3), n), difference,
+                     difference + range(off), ends, n)
   data.frame(standard_error = error, interval, gain = (apart / error)^2)
 }

@@ -157,10 +157,11 @@ ways_of_sitting <- function(names, seats) {
 told_ways <- function(ways, ask) {
   seats <- ask$game$seats[ask$seats]
   measures <- vapply(seats, measure_of_seat, "", of = ask$of)
+  measured <- with_measures(ask$game, unname(measures))
   sit <- function(way) if (anyNA(ways[way, ])) list() else stats::setNames(as.list(ways[way, ]), seats)
   values <- function(engine) worked_out(seq_len(nrow(ways)), function(way) {
-    o <- tryCatch(do.call(odds, c(list(ask$game, engine, ask$rounds, ask$seed, ask$threads, ask$set, sit(way),
-                                       progress = FALSE, mode = ask$mode, measure = unname(measures)), ask$more)),
+    o <- tryCatch(do.call(odds, c(list(measured, engine, ask$rounds, ask$seed, ask$threads, ask$set, sit(way),
+                                       progress = FALSE, mode = ask$mode), ask$more)),
                   basanos_loop_endless = function(e) if (nrow(ways) > 1) NULL else stop(e))
     if (is.null(o)) return(list(value = rep(NA_real_, length(measures))))
     need_complete(o)
@@ -173,18 +174,18 @@ told_ways <- function(ways, ask) {
   if (!exact && ask$engine == "auto") found <- values("sample")
   list(values = do.call(rbind, lapply(found, `[[`, "value")), engine = if (exact) "exact" else "sample",
        pulls = worked_out(seq_len(nrow(ways)), function(way)
-         if (!anyNA(found[[way]]$value)) seat_pulls(sit(way), measures, ask, exact), ask$workers,
+         if (!anyNA(found[[way]]$value)) seat_pulls(sit(way), measured, ask, exact), ask$workers,
          "ways of sitting, once more for their errors"))
 }
 
 units_by_hand <- 2000  # units that tell how much luck there is in a round, where all is counted
 
-seat_pulls <- function(players, measures, ask, exact) {
-  g <- with_measures(ask$game, unname(measures))
+seat_pulls <- function(players, measured, ask, exact) {
+  g <- measured
   g$compared <- TRUE
   side <- list(game = g, program = compile_game(g, ask$set, players, ask$mode))
   table <- unit_table(side, ask$seed, 1, if (exact) min(units_by_hand, ask$rounds) else ask$rounds)
-  pulls <- lapply(seq_along(measures), measure_influence, side = side, table = table)
+  pulls <- lapply(seq_along(g$measures), measure_influence, side = side, table = table)
   if (any(vapply(pulls, is.null, NA)))
     abort_input("measure_wrong", sprintf("Players are compared by means and shares, not by `%s`.", ask$of),
                 "write of = \"mean(points[{seat}])\" or the like")

@@ -76,7 +76,8 @@ check_against_sample <- function(exact, game, program, seed, threads) {
   rounds <- max(fewest_checking_rounds, min(rounds, signif(affordable, 1)))
   sampled <- odds_of(sampled_tally(game, program, rounds, list(seed = seed, threads = threads, progress = FALSE)))
   tails <- c(outcome_tails(exact$outcomes, sampled),
-             unlist(Map(value_tails, exact$distributions, sampled$distributions, MoreArgs = list(sampled = sampled))))
+             unlist(Map(value_tails, exact$distributions, sampled$distributions, MoreArgs = list(sampled = sampled))),
+             unlist(Map(value_tails, money_values(exact), money_values(sampled), MoreArgs = list(sampled = sampled))))
   worst <- min(1, tails)
   if (worst < disagreement) {
     abort_input("engines_disagree",
@@ -86,6 +87,12 @@ check_against_sample <- function(exact, game, program, seed, threads) {
                 "please report it, with the rules file and this seed")
   }
   list(rounds = rounds, seed = seed, largest_z = max(0, -stats::qnorm(worst)))
+}
+
+# What each seat puts in and wins, as one value.
+money_values <- function(odds) {
+  lapply(odds$results, function(of) data.frame(value = paste(round(of$rounds$put, 6), round(of$rounds$net, 6)),
+                                               probability = of$rounds$probability))
 }
 
 # How far out in the tail a sampled share lies, were the exact one true: binomial where rounds are independent.

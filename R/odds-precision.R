@@ -17,17 +17,30 @@ sample_to_precision <- function(game, program, job) {
     counts <- run_sample(game, program, size, job$seed, job$threads, played + 1)
     more <- new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(played + 1, played + size)))
     tally <- if (is.null(tally)) more else merge_tallies(tally, more)
-    at <- estimate_of(odds_of(tally), job$of)
+    found <- odds_of(tally)
+    at <- estimate_of(found, job$of)
     stages <- rbind(stages, cbind(data.frame(rounds = tally$counts$units), at[c("value", "lower", "upper")]))
     width <- max(at$upper - at$value, at$value - at$lower)
     left <- most - tally$counts$units
-    if (isTRUE(width <= job$precision) || left <= 0 || (is.na(width) && tally$counts$units >= most_without_interval))
+    if (isTRUE(width <= job$precision) && decided_by_enough(found, at, program) || left <= 0 || (is.na(width) && tally$counts$units >= most_without_interval))
       break
     size <- min(left, tally$counts$units)
   }
   list(tally = tally,
        reached = list(of = at$name, kind = at$kind, wanted = job$precision, width = width, stages = stages),
        why = "a precision is sampled to")
+}
+
+# Of what has no known ends a rare great value may be still to come: then enough of the rounds must decide.
+decided_by_enough <- function(odds, at, program) {
+  if (odds$unit != "round" || !at$kind %in% c("pay", "record")) return(TRUE)
+  of <- if (at$kind == "record") program$records[[at$name]] else
+    Filter(function(p) p$seat == at$name, program$pays)[[1]]
+  if (all(is.finite(of$ends))) return(TRUE)
+  d <- if (at$kind == "record") odds$distributions[[at$name]] else odds$pay_distributions[[at$name]]
+  off <- d$value - at$value
+  n <- odds$rounds
+  n * sum(d$probability * off^2)^2 / max(sum(d$probability * off^4), 1e-300) >= least_deciding || length(off) == 1
 }
 
 # The row of an outcome, a seat's pay or a record: list(kind, name, value, lower, upper).

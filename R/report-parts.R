@@ -66,7 +66,7 @@ players_part <- function(ask) {
   fewer <- min(ask$rounds, if (ask$heavy) 300 else 2e4)
   of <- tryCatch(usual_seat_measure(ask$game, seats[[1]]), basanos_measure_wrong = function(e) usual_share(ask$game))
   compared <- compare_players(ask$game, of = of, rounds = fewer, seed = ask$seed, set = ask$set, mode = ask$mode)
-  does <- player_answers(ask$game, rounds = min(fewer, 2000), seed = ask$seed, set = ask$set, players = ask$players,
+  does <- player_answers(ask$game, rounds = min(fewer, 800), seed = ask$seed, set = ask$set, players = ask$players,
                          mode = ask$mode)
   list(sections = all_sections(sections(compared), sections(does), partings_sections(ask, compared, fewer)),
        figures = list(report_figure(compared, max(3, 1.8 + 0.5 * length(compared$players)))))

@@ -42,7 +42,8 @@ sweep_settings <- function(game, set = list(), players = list(), mode = NULL, of
   measures <- lapply(of, read_measure, game = game)
   grid <- sweep_grid(game, set, players, mode)
   rounds <- if (is.null(rounds)) sweep_rounds else rounds
-  ask <- list(game = game, of = of, engine = engine, rounds = rounds, seed = seed, threads = threads, more = list(...))
+  ask <- list(game = game, measured = with_measures(game, of), of = of, engine = engine, rounds = rounds, seed = seed,
+              threads = threads, more = list(...))
   kept <- read_sweep(checkpoint, grid, ask)
   told <- points_told(grid, ask, kept, workers, progress, checkpoint)
   rows <- do.call(rbind, lapply(seq_along(told), function(k)
@@ -126,8 +127,8 @@ points_told <- function(grid, ask, kept, workers, progress, checkpoint) {
 }
 
 point_told <- function(point, ask) {
-  o <- do.call(odds, c(list(ask$game, ask$engine, ask$rounds, ask$seed, ask$threads, point$set, point$players,
-                            progress = FALSE, mode = point$mode, measure = ask$of), ask$more))
+  o <- do.call(odds, c(list(ask$measured, ask$engine, ask$rounds, ask$seed, ask$threads, point$set, point$players,
+                            progress = FALSE, mode = point$mode), ask$more))
   need_complete(o, "sweep_grid", "A point of the sweep",
                 "sample it (--engine sample), or let it count on: --max-states")
   column <- function(name) if (is.null(o$measures[[name]])) NA_real_ else o$measures[[name]]

@@ -110,6 +110,37 @@ rare_bet_game <- function() {
   path
 }
 
+# Sittings of many rounds, whose faces that win a setting says.
+sitting_game <- function() {
+  path <- tempfile(fileext = ".game")
+  writeLines(c(readLines(lucky_faces_game()), "sitting(rounds = 50)"), path)
+  path
+}
+
+# Two prizes, one of them so rare that a comparison may not see it.
+unseen_prize_game <- function() {
+  path <- tempfile(fileext = ".game")
+  writeLines(c("seats(guest)", "wheel <- die(1:10000)", "grand <- setting(100)", "state(n = 0)", "stakes(guest, 1)",
+               "play({ n <- roll(wheel) })", "outcomes(grand_prize = n == 1, small = n <= 2000, nothing = otherwise)",
+               "pays(guest, grand_prize = grand, small = 1, nothing = -1)"), path)
+  path
+}
+
+# The share of `runs` comparisons whose interval of the edge covers the exact difference, of those that have one.
+covered_edges <- function(g, set_new, units, runs, prefix) {
+  edge <- function(set) odds(g, "exact", set = set, measure = "edge(guest)")$measures$value
+  truth <- edge(set_new) - edge(list())
+  inside <- vapply(seq_len(runs), function(seed) {
+    row <- compare_games(g, g, rounds = units, seed = seed + 5000, set_new = set_new, engine = "sample",
+                         measure = "edge(guest)")$rows
+    row <- row[row$kind == "measure", ]
+    row$lower <= truth + 1e-12 & row$upper >= truth - 1e-12
+  }, NA)
+  without <- mean(is.na(inside))
+  data.frame(what = sprintf("%s: difference of edge(guest) (none in %.1f%% of the runs)", prefix, 100 * without),
+             units = units, covered = if (without < 1) mean(inside, na.rm = TRUE) else 1)
+}
+
 calibrations <- function(runs) {
   varied <- function(kind, name) TRUE
   jackpot <- function(kind, name) name %in% c("jackpot", "guest")
@@ -130,5 +161,8 @@ calibrations <- function(runs) {
        covered_measures(doubling_game(), c("edge(guest)", "mean_pay(guest)", "mean(final_wallet(guest))"), 400, runs,
                         "doubling after a loss (sittings)"),
        covered_measures(rare_bet_game(), c("return_of(guest)", "edge_per_token(guest)"), 2e4, runs, "a rare prize"),
-       covered_differences("lantern-tiles", list(keeper_stands = 17), 1000, runs, "lantern-tiles, keeper_stands = 17"))
+       covered_differences("lantern-tiles", list(keeper_stands = 17), 1000, runs, "lantern-tiles, keeper_stands = 17"),
+       covered_differences(sitting_game(), list(lucky = 120), 400, runs, "sittings, 20 faces of 1000 more win"),
+       covered_differences(sitting_game(), list(lucky = 101), 200, runs, "sittings, one face of 1000 more wins"),
+       covered_edges(unseen_prize_game(), list(grand = 4000), 1000, runs, "a prize of one in 10 000 raised"))
 }

@@ -21,13 +21,13 @@ one_in_game <- function() {
   path
 }
 
-# list(wrong, size): how often the best is left out, and the mean size of the set.
+# list(wrong, size): how often the best, or one of several equals, is left out, and the mean size of the set.
 best_kept <- function(game, set, best, rounds, runs) {
   game <- game(game)
   found <- lapply(seq_len(runs), function(seed)
     sweep_settings(game, set = set, of = "edge(guest)", best = "lowest", engine = "sample", rounds = rounds,
                    seed = seed)$may_be_best)
-  list(wrong = mean(!vapply(found, function(set) best %in% set, NA)), size = mean(lengths(found)))
+  list(wrong = mean(!vapply(found, function(set) all(best %in% set), NA)), size = mean(lengths(found)))
 }
 
 # Signs of which each player throws one more often: a circle, or all alike.
@@ -49,8 +49,8 @@ fond_signs_game <- function(fond = 1) {
 sure_pairs <- function(game, rounds, runs, until = NULL) {
   game <- game(game)
   truth <- compare_players(game, engine = "exact")$advantage$sure
-  found <- vapply(seq_len(runs), function(seed)
-    compare_players(game, engine = "sample", rounds = rounds, seed = seed, until = until)$advantage$sure, truth)
+  found <- matrix(unlist(lapply(seq_len(runs), function(seed)
+    compare_players(game, engine = "sample", rounds = rounds, seed = seed, until = until)$advantage$sure)), length(truth))
   list(wrong = mean(apply(found, 2, function(sure) any(sure != 0 & sure != truth))),
        all = mean(apply(found, 2, function(sure) all(sure == truth))))
 }
@@ -62,6 +62,17 @@ judged_wrongly <- function(target, truly_met, rounds, runs) {
     balance_game(game, target, "point in 0..1", engine = "sample", rounds = rounds, seed = seed, answers = 1,
                  slip = 0)$answers[[1]]$targets$met, "")
   list(wrong = mean(found == if (truly_met) "missed" else "met"), decided = mean(found != "undecided"))
+}
+
+# Two players alike but for one round in 3000, and there equal on the mean: +1 with 0.9, -9 with 0.1.
+rarely_apart_game <- function() {
+  path <- tempfile(fileext = ".game")
+  writeLines(c("seats(guest)", "wheel <- die(1:3000)", "cube <- die(1:10)", "state(n = 0, m = 0)",
+               "play({ ask(guest, bold = one_of(yes, no)); n <- roll(wheel); m <- roll(cube) })",
+               "outcomes(apart = bold && n == 1, level = otherwise)",
+               "pays(guest, if (bold && n == 1) (if (m == 1) -9 else 1) else (if (n > 1500) 1 else if (n == 1) 0 else -1))",
+               "calm <- player(bold = no)", "daring <- player(bold = yes)"), path)
+  path
 }
 
 # One row a case: what, units, wrong, power. `each` goes through the cases, as lapply() does.
@@ -85,6 +96,8 @@ choice_calibrations <- function(runs, each = lapply) {
     sure("three alike, looked at until 0.001", fond_signs_game(), 8000, 0.001),
     sure("three alike", fond_signs_game(), 1000),
     sure("a circle", fond_signs_game(3), 1000),
+    sure("alike but for one round in 3000", rarely_apart_game(), 20000),
+    kept("six equals, any of them", shifted_game(), list(point = 0:5), 1:6, 500),
     kept("eight equals", shifted_game(), list(point = 0:7), 1, 500),
     kept("one better by two errors", shifted_game(80), list(point = 0:7), 4, 500),
     kept("one better by five errors", shifted_game(200), list(point = 0:7), 4, 500),

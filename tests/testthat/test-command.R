@@ -102,3 +102,47 @@ test_that("check --watch checks again when the file is saved", {
   expect_match(paste(told, collapse = "\n"), "all 3 examples hold.*never closed")
   expect_equal(status, 2L)
 })
+
+test_that("every command that works long says what it does and how much of it is left", {
+  skip_if_not_installed("ggplot2")
+  skip_if_not_installed("htmltools")
+  folder <- tempfile("page")
+  dir.create(folder)
+  said <- function(...) with_replaced("heartbeat_seconds", 0, at_command_line(...)$said)
+  tiles <- function(command, ...) said(command, "lantern-tiles", ...)
+  expect_match(tiles("odds", "--engine", "sample", "--rounds", "2e6"), "basanos odds: rounds [0-9]+%; about")
+  expect_match(tiles("players", "--engine", "sample"), "ways of sitting 1 of 3")
+  expect_match(tiles("answers", "--player", "guest=bold", "--against", "careful", "--rounds", "60"), "decisions valued 1 of")
+  expect_match(tiles("sweep", "--set", "aim=22:24", "--of", "edge(guest)"), "points 1 of 3")
+  expect_match(tiles("balance", "--want", "edge(guest) in 0..10%", "--knob", "aim in 22..24"), "points 1 of 3")
+  expect_match(tiles("compare", "lantern-tiles", "--set-new", "keeper_stands=17", "--engine", "sample", "--rounds", "2e5"),
+               "basanos compare: ")
+  expect_match(said("modes", "deep-well"), "modes 1 of 3")
+  expect_match(said("fairness", "three-crabs"), "players 1 of 3, (states|rounds) [0-9]+%; about")
+  expect_match(said("list", "sunken-name", "--rounds", "600"), "basanos list: rounds")
+  expect_match(tiles("bankroll", "--method", "play"), "evenings [0-9]+%")
+  expect_match(tiles("report", "--parts", "ends,records", "--out", file.path(folder, "page.html")),
+               "parts of the page 1 of 2")
+  expect_match(tiles("check"), "basanos check: ")
+  expect_match(tiles("trace", "--where", "guest_tiles > 9"), "basanos trace: ")
+  expect_no_match(with_replaced("heartbeat_seconds", 0, at_command_line("players", "lantern-tiles", "--quiet")$said), "of")
+})
+
+test_that("a limit of seconds ends a command, and writes nothing", {
+  out <- tempfile(fileext = ".json")
+  run <- at_command_line("odds", "salt-draw", "--engine", "sample", "--rounds", "1e9", "--seconds", "0.3", "--out", out)
+  expect_identical(run$code, 130L)
+  expect_match(run$said, "more than the 0.3 seconds allowed")
+  expect_false(file.exists(out))
+  expect_identical(at_command_line("takings", "salt-draw", "--time-limit", "0.01")$code, 130L)
+  expect_identical(at_command_line("odds", "tide-signs", "--seconds", "soon")$code, 2L)
+})
+
+test_that("stopping is no error: no handler of errors takes it for one", {
+  seen <- tryCatch(tryCatch(signal_stop("Stopped."), error = function(e) "an error"), interrupt = function(e) class(e))
+  expect_identical(seen[1:2], c("basanos_stopped", "interrupt"))
+  fails <- function(...) signal_stop("Stopped after 3 rounds.")
+  run <- with_replaced("heartbeat", fails, at_command_line("check", "salt-draw"))
+  expect_identical(run$code, 130L)
+  expect_match(run$said, "Stopped after 3 rounds")
+})

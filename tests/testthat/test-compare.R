@@ -82,3 +82,21 @@ test_that("they part in what is drawn, declared, paid or recorded", {
   expect_match(format(paid), "guest -1 +.*guest -2", all = FALSE)
   expect_identical(jsonlite::fromJSON(format_result(paid, "json"))$same, FALSE)
 })
+
+test_that("sittings are compared over sittings: an interval as wide as their spread says", {
+  coin <- function(p) game_of("seats(guest)", sprintf("p <- setting(%s)", p), "stakes(guest, 1)", "state(won = no)",
+                              "play({ won <- chance(p) })", "outcomes(win = won, lose = otherwise)",
+                              "pays(guest, win = 1, lose = -1)", "sitting(rounds = 50)")
+  rows <- compare_games(coin("0.5"), coin("0.52"), rounds = 1000, engine = "sample", measure = "edge(guest)")$rows
+  expect_true(all(rows$upper - rows$lower < 5 * rows$standard_error))
+  win <- rows[rows$name == "win", ]
+  expect_true(win$lower < 0.02 && 0.02 < win$upper)
+  expect_lt(win$upper - win$lower, 0.01)
+})
+
+test_that("a prize that a comparison has not seen leaves room in the interval of the edge", {
+  rows <- compare_games(unseen_prize_game(), unseen_prize_game(), rounds = 1000, seed = 3, engine = "sample",
+                        set_new = list(grand = 4000), measure = "edge(guest)")$rows
+  edge <- rows[rows$kind == "measure", ]
+  expect_true(is.na(edge$lower) || edge$lower <= -0.39)
+})
