@@ -21,7 +21,8 @@ balance_result <- function(found, game) {
                                                   0)),
                  influence = influence_table(found),
                  knobs = lapply(c(ask$outer, ask$inner), `[`, c("name", "kind", "values", "today")),
-                 players = players_of_point(ask), explored = list(combinations = ask$combinations, fits = if (none) 0 else found$found$fits,
+                 players = players_of_point(ask),
+                 explored = list(combinations = ask$combinations, fits = if (none) 0 else found$found$fits,
                                  runs = length(ask$points), complete = !ask$sampled),
                  engine = if (ask$sampled) "sample" else "exact", rounds = if (ask$sampled) ask$rounds,
                  seed = ask$seed, slip = ask$slip), class = result_class("balance"))
@@ -43,7 +44,7 @@ kinds_of_answer <- c(nearest = "nearest to today's rules", inside = "well inside
                      calm = "least ups and downs", gain = "most rounds with a gain", short = "shortest",
                      more = "another way")
 
-# The first by each criterion, each a fifth of some knob's range from all before it (the one well inside only needs to be
+# The first by each criterion, each a fifth of some knob's range from all before it (the one well inside need only be
 # another); then the next nearest for which the targets come to something else.
 different_rows <- function(found, ask) {
   criteria <- criteria_of(found, ask)

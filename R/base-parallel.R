@@ -1,5 +1,5 @@
-# lapply(), by several processes of the future package where more than one worker is wanted. `what` names the items where
-# it is to be said how many of them are done.
+# lapply(), by several processes of the future package where more than one worker is wanted. `what` names the items, to
+# say how many of them are done.
 worked_out <- function(items, work, workers = 1, what = NULL) {
   if (!is.null(what))
     return(with_progress(length(items), what, FALSE, function(tick) {

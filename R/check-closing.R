@@ -173,8 +173,8 @@ check_record <- function(context, node) {
       next
     }
     if (word_is(name, "constant"))
-      report(context, "name_taken", args$dot_at[[i]], sprintf("`%s` is a word of the language: no record can be read by it.",
-                                                              name), "choose another name")
+      report(context, "name_taken", args$dot_at[[i]],
+             sprintf("`%s` is a word of the language: no record can be read by it.", name), "choose another name")
     if (!is.null(context$records[[name]]))
       report(context, "name_twice", args$dot_at[[i]], sprintf("`%s` is recorded twice.", name), "choose another name")
     if (is_about_seats(args$dots[[i]])) record_of_seats(context, scope, name, args$dots[[i]])

@@ -62,7 +62,7 @@ words_of_file <- function(context, file, at) {
            "put the file into the folder of the rules file, and give its name alone")
     return(character())
   }
-  bytes <- read_bytes(path[[1]], max_file * 10)
+  bytes <- if (!file_is_special(path[[1]])) read_bytes(path[[1]], max_file * 10)  # a pipe may never end
   if (is.null(bytes) || any(bytes == as.raw(0))) {
     what <- if (is.null(bytes)) "cannot be read" else "is not a text file"
     report(context, "words_file", at, sprintf("The word list `%s` %s.", file, what),

@@ -107,7 +107,8 @@ value_commonest <- function(context, scope, node, want) {
 ends_of_order <- function(highest) function(context, scope, node, want) {
   if (length(node$args) == 1 || node$args[[1]]$kind == "number") {
     one <- if (highest == 1L) "max" else "min"
-    report(context, "argument_missing", node$at, sprintf("`%s` takes a list or bag, and how many of its numbers.", node$fn),
+    report(context, "argument_missing", node$at,
+           sprintf("`%s` takes a list or bag, and how many of its numbers.", node$fn),
            sprintf("write %s(faces, 2); the one %s is %s(faces), or %s(2, 3) of plain numbers", node$fn,
                    if (highest == 1L) "greatest" else "least", one, one))
     return(broken(node$at))

@@ -22,7 +22,8 @@ command_takings <- function(args) {
   if (is.null(read)) return(0L)
   o <- read$options
   check_output(o)
-  more <- list(seat = o$seat, stake = number_option(o$stake), prize_cost = number_option(o[["prize-cost"]]), engine = o$engine,
+  more <- list(seat = o$seat, stake = number_option(o$stake), prize_cost = number_option(o[["prize-cost"]]),
+               engine = o$engine,
                seed = number_option(o$seed), set = o$set, players = o$player, mode = o$mode,
                rounds_sampled = number_option(o$sampled))
   if (!is.null(o$till)) {

@@ -142,7 +142,8 @@ illegal_answer_text <- function(rules, example, prepared, played, message) {
   used <- played$answers_used[[number]]
   if (played$failure$info <= 0 || is.null(example$forced[[decision]]) || used == 0) return(message)
   d <- rules$decisions[[decision]]
-  if (is_collection(d$type)) return(sprintf("the example gives an answer of `%s` that is not among the choices", decision))
+  if (is_collection(d$type))
+    return(sprintf("the example gives an answer of `%s` that is not among the choices", decision))
   answers <- prepared$answers[[number]]
   sprintf("the example gives `%s = %s`, answer %d of %d, which is not among the choices (%s)", decision,
           value_text(rules, answers[[used]], d$type), used, length(answers), source_text(rules$source, d$at))

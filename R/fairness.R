@@ -8,9 +8,9 @@
 #' @param knobs Handicaps to try, as knobs of [balance_game()]: `"head_start in 0..5"`.
 #' @return An object of class `basanos_fairness`: a list with
 #'   * `rows`: a data frame with one row a player and seat: `player`, `seat`, `value`, `advantage` (over the mean of the
-#'     other seats), `sure` (1: surely ahead, -1: surely behind, 0: neither) and `payment` (tokens a round that this seat
-#'     pays the others, or takes from them, so that all come out even; where seats are measured by what they are paid);
-#'     where any player is sampled also `standard_error` of the value (0 of those counted exactly).
+#'     other seats), `sure` (1: surely ahead, -1: surely behind, 0: neither) and `payment` (tokens a round that this
+#'     seat pays the others, or takes from them, so that all come out even; where seats are measured by what they are
+#'     paid); where any player is sampled also `standard_error` of the value (0 of those counted exactly).
 #'   * `advantage`: one row a player: `player`, `advantage` (of the first seat over the mean of the others),
 #'     `standard_error`, `fair` (`proved`, `not told apart` or `unfair`: some seat is surely ahead or behind), `payment`
 #'     (from the first seat to each other) and `stake_ratio` (tokens that the first of two seats puts in for each of the

@@ -62,7 +62,8 @@ outcome_pairs <- function(game) {
 
 # Counted exactly where that is quick, else sampled.
 run_for_findings <- function(game, program) {
-  told <- function(run, ...) c(run, list(share = run$outcomes / run$rounds, records = records_of_run(program, run)), ...)
+  told <- function(run, ...)
+    c(run, list(share = run$outcomes / run$rounds, records = records_of_run(program, run)), ...)
   run <- run_exact(game, program, finding_states, finding_steps, max_frontier = 4 * finding_states)
   if (run$complete) return(told(run, list(exact = TRUE)))
   differ <- stats::setNames(run$values, colnames(program$groups))

@@ -11,7 +11,8 @@
 #' @param keep The least and the greatest value of the first measure: the secrets within are told as `kept`.
 #' @param rounds How many rounds to sample; by default 20 000, or 50 for each word of the lists where that is more.
 #' @return An object of class `basanos_list`: a list with `rows`, a data frame with one row a secret, in ascending order
-#'   of the first measure (of a probability to win: the hardest first): `secret`, `times`, for each measure `value_k`, `lower_k`, `upper_k` (95%), and `twins`, the
+#'   of the first measure (of a probability to win: the hardest first): `secret`, `times`, for each
+#'   measure `value_k`, `lower_k`, `upper_k` (95%), and `twins`, the
 #'   secrets that differ from it in one letter (of words); `kept` with `keep`; `of`, `by`, `rounds`, `seed`.
 #' @section Formulas: Shares have Wilson's interval, means the normal one with t quantiles. Where nothing but the secret
 #'   is drawn each value is certain, and its interval is the value.

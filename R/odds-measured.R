@@ -71,8 +71,8 @@ measured_unit <- function(measure, found, sampled) {
                                          if (sampled) "" else " in an exact count"),
                 if (sampled) "give the seat a wallet, as in wallet(guest, 20)" else "sample it (--engine sample)")
   if (!is.null(measure$value)) counts <- collect_counts(1 * (counts$value == measure$value), counts$weight)
-  distribution_measure(measure, counts, moments(counts, sampled, ends = if (is.null(measure$value)) no_ends else c(0, 1)),
-                       sampled, sum(counts$weight))
+  ends <- if (is.null(measure$value)) no_ends else c(0, 1)
+  distribution_measure(measure, counts, moments(counts, sampled, ends = ends), sampled, sum(counts$weight))
 }
 
 measured_share <- function(measure, found) {

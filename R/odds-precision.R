@@ -22,8 +22,8 @@ sample_to_precision <- function(game, program, job) {
     stages <- rbind(stages, cbind(data.frame(rounds = tally$counts$units), at[c("value", "lower", "upper")]))
     width <- max(at$upper - at$value, at$value - at$lower)
     left <- most - tally$counts$units
-    if (isTRUE(width <= job$precision) && decided_by_enough(found, at, program) || left <= 0 || (is.na(width) && tally$counts$units >= most_without_interval))
-      break
+    narrow <- isTRUE(width <= job$precision) && decided_by_enough(found, at, program)
+    if (narrow || left <= 0 || (is.na(width) && tally$counts$units >= most_without_interval)) break
     size <- min(left, tally$counts$units)
   }
   list(tally = tally,

@@ -19,8 +19,8 @@ difference_z <- function(difference, off, times = 1) {
   t + g * t^2 / 3 + g^2 * t^3 / 27 + g / 6
 }
 
-# Of several differences at once: 1 surely above zero, -1 surely below, 0 neither. Holm's step-down procedure (Holm 1979,
-# "A simple sequentially rejective multiple test procedure"): wrong in any of them in at most `error` of runs.
+# Of several differences at once: 1 surely above zero, -1 surely below, 0 neither. Holm's step-down procedure (Holm
+# 1979, "A simple sequentially rejective multiple test procedure"): wrong in any of them in at most `error` of runs.
 surely_differ <- function(difference, z, counted, error = 0.05) {
   p <- ifelse(counted, 0, 2 * stats::pnorm(-abs(z)))
   open <- !counted

@@ -44,7 +44,8 @@
 #'     rounds in which something lies on it), `hit` and `gain` (the shares of those in which something comes back, and
 #'     more than was put in), `mean` and `sd` of the net result, `return`, `edge` (over what is put in), `decided_edge`
 #'     (rounds that come out even left out), `volatility` (1.645 sd of what comes back less the return times what is put
-#'     in, over what is put in on average) and `breakage` (what rounding keeps, tokens a round); sampled also `return_lower`, `return_upper`, missing where a few rounds decide.
+#'     in, over what is put in on average) and `breakage` (what rounding keeps, tokens a round);
+#'     sampled also `return_lower`, `return_upper`, missing where a few rounds decide.
 #'   * `pots`: of rules with pots one row each: `fed` and `paid` (tokens a round), `emptied` (times a round), `share`
 #'     (which part of it is paid, on average a round), `seed`; of
 #'     one that lasts always also `level_when_paid`, `worth_from` (the level from which playing pays) and
@@ -157,7 +158,8 @@ odds_of <- function(tally) {
   units <- unit_tables(program, counts_of_arrived(program, counts), tally, sampled)
   hidden <- measured_records(program, counts, record_counts, sampled, function(k) error_of_place(record_place + k))
   measured <- if (!is.null(tally$measures))
-    measured_table(tally$measures, list(span = program$unit, hidden = hidden, pays = pays, shares = units$shares, unit = units$counts,
+    measured_table(tally$measures, list(span = program$unit, hidden = hidden, pays = pays, shares = units$shares,
+                                        unit = units$counts,
                                         ledgers = money_ledgers(ledgers, pays, pay_counts)), sampled)
   odds_object(tally, complete = TRUE,
     outcomes = listed_outcomes(program,
@@ -176,7 +178,8 @@ odds_of <- function(tally) {
                                                tally$naming)), names(program$records)[shown]),
     pay_distributions = stats::setNames(lapply(pay_counts, pay_distribution),
                                         vapply(program$pays, `[[`, "", "seat")),
-    legal_share = legal_share(program, counts), given = tally$given, given_share = if (program$records_some) given_share(program, counts), crossed = crossed,
+    legal_share = legal_share(program, counts), given = tally$given,
+    given_share = if (program$records_some) given_share(program, counts), crossed = crossed,
     crossed_with = tally$crossing$text)
 }
 

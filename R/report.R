@@ -113,7 +113,8 @@ named_values <- function(values)
 
 # The command that makes the page of this game again, with all that is not as usual.
 report_command <- function(ask) {
-  pairs <- function(flag, values) words_of_option(flag, paste(names(values), unlist(values), sep = "=", recycle0 = TRUE))
+  pairs <- function(flag, values)
+    words_of_option(flag, paste(names(values), unlist(values), sep = "=", recycle0 = TRUE))
   usual <- formals(game_report)
   other <- function(name) if (!identical(ask[[name]], usual[[name]])) words_of_option(name, plain_number(ask[[name]]))
   turned <- if (is.list(ask$what_if)) mapply(function(name, values)

@@ -111,8 +111,8 @@ never_closed <- function(open, all = list(open)) {
 # given a thing, a function or a number. What else is given a name there may be a line of a body.
 starts_declaration <- function(masked) {
   one_of <- function(words) paste(gsub(".", "[.]", words, fixed = TRUE), collapse = "|")
-  grepl(sprintf("^((%s)\\(|[A-Za-z.][A-Za-z0-9._]*\\s*(<-|=)\\s*((%s|function)\\(|[0-9]))", one_of(words_of_kind("top")),
-                one_of(words_of_kind("thing"))), masked)
+  grepl(sprintf("^((%s)\\(|[A-Za-z.][A-Za-z0-9._]*\\s*(<-|=)\\s*((%s|function)\\(|[0-9]))",
+                one_of(words_of_kind("top")), one_of(words_of_kind("thing"))), masked)
 }
 
 # Chunks are lists of `from` and `to` line numbers, with the brackets inside them matched.

@@ -1,6 +1,6 @@
 # R's table of parse data as nodes. A `tree` is an environment: the table without its comments (`data`), the rows below
-# each id (`children`), the lines of text, by how many lines the chunk is shifted in its file, the diagnostics found, and
-# how deep the row lies that is being read.
+# each id (`children`), the lines of text, by how many lines the chunk is shifted in its file, the diagnostics found,
+# how deep the row lies that is being read, and whether a single `=` there is meant to compare.
 
 # list(nodes, diagnostics) of a chunk.
 nodes_of_parse_data <- function(data, lines, shift) {
@@ -76,7 +76,8 @@ node_at <- function(tree, r) {
   at <- span_of_row(tree, r)
   if (!tree$too_deep)
     tree$diagnostics <- c(tree$diagnostics, list(diagnostic(
-      "nested_too_deep", sprintf("This stands more than %d steps deep: a chain of `else if` or of operators.", most_depth),
+      "nested_too_deep",
+      sprintf("This stands more than %d steps deep: a chain of `else if` or of operators.", most_depth),
       "cut the chain in parts with names of their own, or use sum(...), max(...), any(...) or switch(...)", at)))
   tree$too_deep <- TRUE
   list(kind = "broken", at = at)

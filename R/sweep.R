@@ -49,7 +49,8 @@ sweep_settings <- function(game, set = list(), players = list(), mode = NULL, of
   rows <- do.call(rbind, lapply(seq_along(told), function(k)
     cbind(grid$table[rep(k, length(of)), , drop = FALSE], told[[k]], row.names = NULL)))
   structure(c(list(game = name_of_file(game$source), title = game$title, rows = rows, points = grid$table,
-                   varied = grid$varied, players = players_swept(game, grid), seats = game$seats, unit = program_span(game),
+                   varied = grid$varied, players = players_swept(game, grid), seats = game$seats,
+                   unit = program_span(game),
                    of = vapply(measures, `[[`, "", "text"), rounds = rounds, seed = seed),
               best_points(rows, grid, ask, best)), class = result_class("sweep"))
 }

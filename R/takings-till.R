@@ -35,7 +35,8 @@ till_check <- function(game, shows, rounds, stake = 1, prize_cost = 1, seat = NU
   high <- tail_of_sum(play, rounds, shows, 1)
   two_sided <- min(1, 2 * min(low, high))
   structure(list(game = o$name, title = o$title, shows = shows, rounds = rounds, unit = o$unit, expected = mean,
-                 sd = sqrt(rounds * weighted((take - mean / rounds)^2, results$probability)), at_most = low, at_least = high, two_sided = two_sided,
+                 sd = sqrt(rounds * weighted((take - mean / rounds)^2, results$probability)), at_most = low,
+                 at_least = high, two_sided = two_sided,
                  verdict = till_verdict(two_sided), engine = o$engine,
                  rounded = is.null(common_step(take)), players = o$players, set_aside = lasting_pots(game)),
             class = result_class("till"))

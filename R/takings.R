@@ -27,9 +27,9 @@
 #' @return An object of class `basanos_takings`: a list with `rows`, a data frame with one row a stall: `game`,
 #'   `visits`, `rounds`, `an_hour` and `evening` (mean takings in tokens), `sd`, `5%`, `50%`, `95%`, `losing` (the
 #'   chance of an evening below zero), `dry` (the chance that the box cannot pay a prize in full: that what is in it
-#'   falls below zero at some time), `float_needed` (the smallest float with `dry` below 1%), `hold` (what is kept of all
-#'   that is put in), `worst` (the most that one `play` can cost: a round, a sitting, or a visit of a mix of visitors) and
-#'   `worst_one_in`; with a cap `hold_capped`, `5% capped` and `float_capped`; `terms`;
+#'   falls below zero at some time), `float_needed` (the smallest float with `dry` below 1%), `hold` (what is kept of
+#'   all that is put in), `worst` (the most that one `play` can cost: a round, a sitting, or a visit of a mix of
+#'   visitors) and `worst_one_in`; with a cap `hold_capped`, `5% capped` and `float_capped`; `terms`;
 #'   `set_aside`, the pots that last; `players`, by game, who plays; `rounded`, whether pays had to be rounded to
 #'   0.0001 tokens, having no common part; and `distributions` of the evening, by game.
 #' @section Formulas: Takings of n rounds are the n-fold convolution of those of one, by fast Fourier transform. The
@@ -52,7 +52,8 @@ takings <- function(games, visits = 12, hours = 4, rounds = 10, seconds = 30, fl
   structure(list(rows = rows, terms = Filter(Negate(is.null), terms),
                  engines = vapply(stalls, `[[`, "", "engine"), rounded = any(vapply(stalls, `[[`, NA, "rounded")),
                  visitors = stats::setNames(lapply(stalls, `[[`, "seats"), rows$game),
-                 players = stats::setNames(lapply(stalls, `[[`, "players"), rows$game), set_aside = unlist(lapply(stalls, `[[`, "pots")),
+                 players = stats::setNames(lapply(stalls, `[[`, "players"), rows$game),
+                 set_aside = unlist(lapply(stalls, `[[`, "pots")),
                  distributions = stats::setNames(lapply(stalls, `[[`, "distribution"), rows$game)),
             class = result_class("takings"))
 }
@@ -63,8 +64,9 @@ check_terms <- function(terms) {
     if (is.null(x)) return(invisible())
     if (is.numeric(x) && length(x) == 1 && is.finite(x) && x >= least && x <= most && (!whole || x == round(x)))
       return(invisible())
-    abort_input("takings_wrong", sprintf("`%s` must be a %s from %s to %s.", name, if (whole) "whole number" else "number",
-                                         plain_number(least), whole_text(most)), hint)
+    kind <- if (whole) "whole number" else "number"
+    abort_input("takings_wrong", sprintf("`%s` must be a %s from %s to %s.", name, kind, plain_number(least),
+                                         whole_text(most)), hint)
   }
   within("visits", 1e-6, 1e6, "write visits = 12 (--visits 12)")
   within("hours", 1e-6, 1e5, "write hours = 4 (--hours 4)")
@@ -121,8 +123,8 @@ stall_evening <- function(name, terms, seat, rounds_sampled, visitors, ...) {
        seats = seats, players = if (is.null(visitors)) o$players, pots = lasting_pots(game))
 }
 
-# What a play leaves, a round or a sitting: list(take, probability, put, rounds, engine, unit, of_visit), `of_visit` being
-# how many there are in a visit.
+# What a play leaves, a round or a sitting: list(take, probability, put, rounds, engine, unit, of_visit), `of_visit`
+# being how many there are in a visit.
 play_of_results <- function(odds, results, terms) {
   list(take = stall_take(capped(results, terms, odds$unit), terms), probability = results$probability,
        put = terms$stake * sum(results$put * results$probability), engine = odds$engine, unit = odds$unit,

@@ -50,7 +50,8 @@ sure_pairs <- function(game, rounds, runs, until = NULL) {
   game <- game(game)
   truth <- compare_players(game, engine = "exact")$advantage$sure
   found <- matrix(unlist(lapply(seq_len(runs), function(seed)
-    compare_players(game, engine = "sample", rounds = rounds, seed = seed, until = until)$advantage$sure)), length(truth))
+    compare_players(game, engine = "sample", rounds = rounds, seed = seed, until = until)$advantage$sure)),
+    length(truth))
   list(wrong = mean(apply(found, 2, function(sure) any(sure != 0 & sure != truth))),
        all = mean(apply(found, 2, function(sure) all(sure == truth))))
 }
@@ -70,7 +71,7 @@ rarely_apart_game <- function() {
   writeLines(c("seats(guest)", "wheel <- die(1:3000)", "cube <- die(1:10)", "state(n = 0, m = 0)",
                "play({ ask(guest, bold = one_of(yes, no)); n <- roll(wheel); m <- roll(cube) })",
                "outcomes(apart = bold && n == 1, level = otherwise)",
-               "pays(guest, if (bold && n == 1) (if (m == 1) -9 else 1) else (if (n > 1500) 1 else if (n == 1) 0 else -1))",
+               "pays(guest, if (n == 1) (if (!bold) 0 else if (m == 1) -9 else 1) else if (n > 1500) 1 else -1)",
                "calm <- player(bold = no)", "daring <- player(bold = yes)"), path)
   path
 }

@@ -15,7 +15,8 @@ test_that("knobs of all the fair's games: a search finds what a sweep tells", {
   for (name in fair_games()) {
     g <- game(name)
     numbers <- Filter(function(n) n$kind == "pay", numbers_in_rules(g$nodes))
-    knobs <- c(as.list(resolve_settings(g)), stats::setNames(lapply(numbers, `[[`, "value"), vapply(numbers, `[[`, "", "name")))
+    knobs <- c(as.list(resolve_settings(g)),
+               stats::setNames(lapply(numbers, `[[`, "value"), vapply(numbers, `[[`, "", "name")))
     seat <- Filter(function(s) puts_in(g, match(s, g$seats)), g$seats)
     of <- if (length(seat) > 0) sprintf("edge(%s)", seat[[1]]) else usual_share(g)
     rounds <- if (length(g$words$texts) > 0) 100 else 1000

@@ -112,11 +112,12 @@ test_that("every command that works long says what it does and how much of it is
   tiles <- function(command, ...) said(command, "lantern-tiles", ...)
   expect_match(tiles("odds", "--engine", "sample", "--rounds", "2e6"), "basanos odds: rounds [0-9]+%; about")
   expect_match(tiles("players", "--engine", "sample"), "ways of sitting 1 of 3")
-  expect_match(tiles("answers", "--player", "guest=bold", "--against", "careful", "--rounds", "60"), "decisions valued 1 of")
+  expect_match(tiles("answers", "--player", "guest=bold", "--against", "careful", "--rounds", "60"),
+               "decisions valued 1 of")
   expect_match(tiles("sweep", "--set", "aim=22:24", "--of", "edge(guest)"), "points 1 of 3")
   expect_match(tiles("balance", "--want", "edge(guest) in 0..10%", "--knob", "aim in 22..24"), "points 1 of 3")
-  expect_match(tiles("compare", "lantern-tiles", "--set-new", "keeper_stands=17", "--engine", "sample", "--rounds", "2e5"),
-               "basanos compare: ")
+  expect_match(tiles("compare", "lantern-tiles", "--set-new", "keeper_stands=17", "--engine", "sample", "--rounds",
+                     "2e5"), "basanos compare: ")
   expect_match(said("modes", "deep-well"), "modes 1 of 3")
   expect_match(said("fairness", "three-crabs"), "players 1 of 3, (states|rounds) [0-9]+%; about")
   expect_match(said("list", "sunken-name", "--rounds", "600"), "basanos list: rounds")
@@ -125,7 +126,7 @@ test_that("every command that works long says what it does and how much of it is
                "parts of the page 1 of 2")
   expect_match(tiles("check"), "basanos check: ")
   expect_match(tiles("trace", "--where", "guest_tiles > 9"), "basanos trace: ")
-  expect_no_match(with_replaced("heartbeat_seconds", 0, at_command_line("players", "lantern-tiles", "--quiet")$said), "of")
+  expect_identical(tiles("players", "--quiet"), "")
 })
 
 test_that("a limit of seconds ends a command, and writes nothing", {

@@ -119,7 +119,8 @@ test_that("a mode may seat players, and who is chosen goes before it", {
 test_that("every seat is tested, not the first alone", {
   # the first seat comes out even, the others pay each other
   g <- game_of("seats(a, b, c)", "cube <- die(1:6)", "state(n = 0)", "play({ n <- roll(cube) })",
-               "outcomes(high = n > 3, low = otherwise)", "pays(a, high = 1, low = -1)", "pays(b, 0.5)", "pays(c, -0.5)")
+               "outcomes(high = n > 3, low = otherwise)", "pays(a, high = 1, low = -1)", "pays(b, 0.5)",
+               "pays(c, -0.5)")
   f <- seat_fairness(g)
   expect_equal(f$rows$advantage, c(0, 0.75, -0.75))
   expect_equal(f$rows$sure, c(0, 1, -1))

@@ -23,12 +23,14 @@ mistakes <- list(
                         "outcomes(win = n > 3, lose = otherwise)"), "bracket_open", "add `}\\)`"),
   list("otherwize", guest_game(outcomes = "outcomes(win = n > 3, lose = otherwize)"), "unknown_name",
        "did you mean `otherwise`"),
-  list("a number as a case", guest_game(play = "n <- switch(n, 3 = 12, otherwise = 1)"), "switch_form", "write \"3\" = "),
+  list("a number as a case", guest_game(play = "n <- switch(n, 3 = 12, otherwise = 1)"), "switch_form",
+       "write \"3\" = "),
   list("a name as a case of a number", guest_game(play = "n <- switch(n, \"1\" = 4, \"two\" = 5, otherwise = 1)"),
        "never_equal", "a number in quotes"),
   list("a seat that is not remembered",
        two_seats(play = "for (s in turns(each = 2)) { n <- roll(cube); mover <- s }",
-                 outcomes = "outcomes(win = mover == a, lose = otherwise)"), "unknown_name", "state\\(mover = one\\(seats\\)\\)"),
+                 outcomes = "outcomes(win = mover == a, lose = otherwise)"), "unknown_name",
+       "state\\(mover = one\\(seats\\)\\)"),
   list("deal to the place of one card",
        c("seats(a, b)", "cards <- deck(rank = 1:4)", "state(board = each(seat, one(cards)))",
          "play({ for (p in seats) deal(1, to = board[p]) })", "outcomes(over = otherwise)"), "wrong_type",
@@ -83,8 +85,8 @@ test_that("each mistake of a call is told with the mend that helps", {
   # nothing is shown that nobody wrote
   for (call in list(c("--measure", "mean(tils)"), c("--record", "x = tils"), c("--at", "guest_tot = 3")))
     expect_no_match(said("odds", "lantern-tiles", call), "measure_1|record\\(|at\\(", info = call[[2]])
-  expect_match(said("odds", "lantern-tiles", "--measure", sprintf("mean(%s)", paste(rep("tile", 4000), collapse = " + "))),
-               "more than 60 steps deep")
+  long <- sprintf("mean(%s)", paste(rep("tile", 4000), collapse = " + "))
+  expect_match(said("odds", "lantern-tiles", "--measure", long), "more than 60 steps deep")
   expect_match(said("players", "dice-duel", "--of", "mean_pay({seat})", "--of", "x"), "fewer than two|one text")
   expect_match(said("fairness", "dice-duel", "--of", "mean_pay({seat})", "--of", "x"), "one text")
   expect_match(said("fairness", "dice-duel", "--rounds", "1", "--engine", "sample"), "sample more")
@@ -110,8 +112,9 @@ test_that("an example may expect by comparison, and says what it gave where that
             "outcomes(win = n > 2, lose = otherwise)", "low <- player(bid = 1)")
   expect_match(got(asks, 'example("x", given(bid = 7), expect(outcome = win))')$got,
                "the example gives `bid = 7`, answer 1 of 1.*one_of\\(1:3\\)")
-  cards <- c("seats(guest)", "cards <- deck(rank = 1:4, copies = 4)", "state(h = bag(cards))", "play({ deal(5, to = h) })",
-             "outcomes(all = otherwise)", 'example("x", given(cards = c(1, 1, 1, 1, 1)), expect(outcome = all))')
+  cards <- c("seats(guest)", "cards <- deck(rank = 1:4, copies = 4)", "state(h = bag(cards))",
+             "play({ deal(5, to = h) })", "outcomes(all = otherwise)",
+             'example("x", given(cards = c(1, 1, 1, 1, 1)), expect(outcome = all))')
   expect_match(got(cards)$got, "`cards` has no 1 left in line 4: all 4 are dealt")
   spare <- guest_game('example("x", given(cube = c(4, 5), rest = stop), expect(outcome = win))')
   expect_match(got(spare)$got, "1 of the 2 given draws of `cube` were never needed")
@@ -126,4 +129,14 @@ test_that("long and damaged files are refused or read at once", {
   expect_identical(read(c("seats(guest)", rep("", 90000)))$ids, "file_large")
   expect_true("bracket_stray" %in% read(c("seats(guest)", rep("}", 500)))$ids)
   expect_true("nested_too_deep" %in% read(c("play({", sprintf("if (n == %d)", 1:300), "n <- 1", "})"))$ids)
+})
+
+test_that("a word list that is a pipe is refused, as it may never end", {
+  skip_on_os("windows")
+  folder <- tempfile("pipe")
+  dir.create(folder)
+  system2("mkfifo", file.path(folder, "all.txt"))
+  writeLines(c("seats(guest)", 'secrets <- words("all.txt")', "state(w = one(secrets))", "play({ end_round() })",
+               "outcomes(over = otherwise)"), file.path(folder, "a.game"))
+  expect_identical(check_game(file.path(folder, "a.game"))$problems$id, "words_file")
 })

@@ -443,8 +443,10 @@ test_that("large prizes keep their return and edge, exact and sampled", {
 })
 
 test_that("beside bets every amount is a whole number of pieces", {
-  rules <- function(piece, ...) c("seats(guest)", piece, "coin <- die(1:2)", "state(n = 0)", "bets(guest, line = 1)", ...,
-    "play({ n <- roll(coin) })", "outcomes(high = n == 2, low = otherwise)", "settle(line, high = 1 %to% 1, otherwise = lost)")
+  rules <- function(piece, ...) c(
+    "seats(guest)", piece, "coin <- die(1:2)", "state(n = 0)", "bets(guest, line = 1)", ...,
+    "play({ n <- roll(coin) })", "outcomes(high = n == 2, low = otherwise)",
+    "settle(line, high = 1 %to% 1, otherwise = lost)")
   halves <- c("stakes(guest, 0.5)", "pays(guest, high = 0.25, low = -0.5)")
   expect_error(game_of(rules(character(), halves)), class = "basanos_amount_piece")
   o <- odds(game_of(rules("tokens(piece = 0.25)", halves)), "exact")

@@ -196,7 +196,8 @@ test_that("a cap is one on a round, at the stake that is played", {
 test_that("seats that play each other leave the stall nothing; of several that bet all count", {
   duel <- c("seats(a, b)", "cube <- die(1:6)", "state(x = 0, y = 0)", "glow <- pot(0)",
             "play({ stake(a, 1, on = glow)", "stake(b, 1, on = glow)", "x <- roll(cube)", "y <- roll(cube)",
-            "if (x > y) share(glow, among = a) else share(glow, among = b) })", "outcomes(a_wins = x > y, b_wins = otherwise)")
+            "if (x > y) share(glow, among = a) else share(glow, among = b) })",
+            "outcomes(a_wins = x > y, b_wins = otherwise)")
   t <- takings(game_of(duel), visits = 2, hours = 1, rounds = 3)$rows
   expect_equal(c(t$evening, t$sd, t$losing, t$hold), c(0, 0, 0, 0))
   # as the house, one who plays seat b is the stall's own
@@ -209,8 +210,9 @@ test_that("seats that play each other leave the stall nothing; of several that b
   expect_equal(both$rows$evening, 0.5 * (2 - 0) + 0.5 * (1 - 1) - 0 * 1)
   take <- c(1 - 1, 2 - 0)  # high wins: b is paid 1, a loses 1; low wins: a is paid 0 (half a piece), b loses 2
   expect_equal(both$rows$sd, sqrt(mean((take - mean(take))^2)))
-  stakes <- game_of("seats(a, b)", "cube <- die(1:6)", "state(n = 0)", "stakes(everyone, 1)", "play({ n <- roll(cube) })",
-                    "outcomes(up = n > 3, down = otherwise)", "pays(a, up = 0.5, down = -1)", "pays(b, up = -1, down = 0.75)")
+  stakes <- game_of("seats(a, b)", "cube <- die(1:6)", "state(n = 0)", "stakes(everyone, 1)",
+                    "play({ n <- roll(cube) })", "outcomes(up = n > 3, down = otherwise)",
+                    "pays(a, up = 0.5, down = -1)", "pays(b, up = -1, down = 0.75)")
   expect_equal(takings(stakes, visits = 1, hours = 1, rounds = 1)$rows$evening, (0.5 + 0.25) / 2)
   expect_match(format(both), "visitors take a, b", all = FALSE)
 })
