@@ -18,6 +18,17 @@ ended_value <- function(context, scope, node) {
   value
 }
 
+# A record of one seat, points[ann]; NULL where nothing is recorded of it, or the name has values of its own.
+seat_record_value <- function(context, scope, node) {
+  if (!isTRUE(scope$ended) || length(node$args) != 2) return(NULL)
+  parts <- vapply(node$args, function(a) if (a$kind == "name") a$name else "", "")
+  declared <- context$names[[parts[[1]]]]
+  if (!all(nzchar(parts)) || !(is.null(declared) || has_no_value(declared))) return(NULL)
+  value <- record_of_seat(context, parts[[1]], parts[[2]])$node
+  if (!is.null(value)) scope$reads_end <- TRUE
+  value
+}
+
 outcome_is <- function(numbers, at) {
   tests <- lapply(numbers, function(k)
     calculation("==", t_yesno, at, list(typed("outcome", t_whole, at), literal(k, t_whole, at))))

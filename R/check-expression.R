@@ -133,6 +133,8 @@ name_value <- function(context, scope, node, want) {
   if (!is.null(item)) return(item)
   if (!is.null(d) && d$kind == "label" && is_kind(if (is.null(want)) t_unknown else want, "label") &&
       match(name, context$labels) %in% want$members) return(label_of(match(name, context$labels), want, node$at))
+  recorded <- if (has_no_value(d)) ended_value(context, scope, node)
+  if (!is.null(recorded)) return(recorded)
   if (!is.null(d)) return(declared_value(context, scope, d, node))
   if (word_is(name, "constant")) return(constant_value(context, scope, node))
   if (name == "seats") return(typed("seats", t_collection("list", table_seat_type(context)), node$at))
@@ -167,6 +169,10 @@ unknown_name <- function(context, scope, node) {
          if (is.null(hint)) "declare it, or check its spelling" else hint)
   broken(node$at)
 }
+
+# A function needs its brackets, a die its roll: a record may share their names.
+has_no_value <- function(d)
+  !is.null(d) && d$kind %in% c("function", "die", "signs", "names", "deck", "words", "mode", "player")
 
 declared_value <- function(context, scope, d, node) {
   at <- node$at

@@ -182,6 +182,8 @@ block_value <- function(context, scope, node, want) {
 # score[red], faces[2]
 index_value <- function(context, scope, node, want) {
   if (length(node$args) > 0 && names_bet_family(context, node)) return(bet_of_key(context, scope, node))
+  recorded <- seat_record_value(context, scope, node)
+  if (!is.null(recorded)) return(recorded)
   target <- index_target(context, scope, node)
   if (is.null(target)) return(broken(node$at))
   target

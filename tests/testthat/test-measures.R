@@ -18,6 +18,20 @@ test_that("measures of expressions agree with the distributions they are taken f
   expect_identical(o$records$name, odds("lantern-tiles", "exact")$records$name)  # what is asked adds no record
 })
 
+test_that("records are measured by name, one of a seat by the seat too, also where a function or a die is so called", {
+  g <- game_of("seats(north, south)", "cube <- die(1:6)", "state(v = each(seat, 0))",
+               "play({ v[north] <- roll(cube); v[south] <- roll(cube) })",
+               "twice <- function(s) v[s] * 2", "outcomes(win = v[north] > v[south], lose = otherwise)",
+               "record(face = v[it], twice = twice(it), cube = max(v[north], v[south]))")
+  o <- odds(g, "exact", measure = c("mean(face[north])", "probability(twice[south] > 8)", "highest(cube)",
+                                    "mean(face[north] - twice[south])"))
+  expect_equal(o$measures$value, c(3.5, 1 / 3, 6, -3.5))
+  expect_error(odds(g, "exact", measure = "mean(face[cube])"), class = "basanos_error")
+  b <- balance_game("net-menders", "probability(outcome == north_wins) at least 0.3", "turns_each in 7, 8",
+                    engine = "sample", rounds = 300, answers = 1, slip = 0)
+  expect_gt(b$answers[[1]]$elsewhere[["mean(mended[north])"]], 4)
+})
+
 test_that("measures of money agree with pays and bets", {
   o <- odds("bell-cards", "sample", rounds = 4000,
             measure = c("mean_pay(guest)", "put_in(guest)", "return_of(guest)", "edge(guest)", "edge_per_token(guest)",
