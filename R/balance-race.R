@@ -43,7 +43,7 @@ stop_ways_differ <- function(ask, set, run, followed) {
               "please report this, with the rules file: it is a bug in basanos")
 }
 
-# Some of the combinations of so many values each, evenly spread (a Kronecker sequence); the seed says where it begins.
+# A sample of the combinations of the knobs' values, evenly spread (a Kronecker sequence); the seed sets its start.
 spread_over <- function(sizes, n, seed) {
   steps <- sqrt(c(2, 3, 5, 7, 11, 13, 17, 19, 23, 29))
   part <- function(k) ((seed %% 1000 + k) * rep_len(steps, length(sizes)) * seq_along(sizes)) %% 1

@@ -1,4 +1,4 @@
-# What long work says of itself. In R, a bar on a terminal. On the command line a heartbeat: every two seconds what is
+# Progress of long work. In R, a bar on a terminal. On the command line a heartbeat: every two seconds what is
 # being done and how much of it is left, and a look at the limit of seconds. The core calls it when it polls.
 
 # "quiet", "normal" or "verbose", as options(basanos.verbosity = ) or the flags of the command line say.

@@ -51,7 +51,7 @@ command_overview <- function() {
     "Options that all commands have:",
     "  --help       what a command does, its options, and examples",
     "  --quiet      no messages and no progress; errors are still shown",
-    "  --seconds S  give up after so many seconds (of bankroll and takings: --time-limit S)",
+    "  --seconds S  give up after S seconds (of bankroll and takings: --time-limit S)",
     "  --verbose    how long it took and with which version, on standard error",
     "Results go to standard output (--format text, markdown, html, json or csv; --out FILE), all else to",
     "standard error.",

@@ -130,7 +130,7 @@ case_number <- function(rules, at) {
   number
 }
 
-# The number with one more digit behind, of so many values.
+# The number with one more digit at its end; the digit has `places` values.
 shifted_by <- function(number, places, digit, at) {
   shifted <- calculation("*", t_fraction, at, list(number, literal(places, t_fraction, at)))
   calculation("+", t_fraction, at, list(shifted, convert(digit, t_fraction)))

@@ -39,8 +39,8 @@ struct ReachResult {
 
 ReachResult find_reaches(const Prepared& program, uint64_t most_states, const std::function<bool(uint64_t)>& poll);
 
-// The first of n sampled units that reaches each place, 0 where none does; empty where the poll asks to stop. Units that
-// fail are left out.
+// The first of n sampled units that reaches each place, 0 where none does; empty where the poll asks to stop. Units
+// that fail are left out.
 std::vector<uint64_t> first_reaching(const Program& program, uint64_t seed, uint64_t units,
                                      const std::function<bool(uint64_t)>& poll);
 
