@@ -100,8 +100,9 @@ clear_heartbeat <- function() {
 heartbeat_line <- function(now) {
   tasks <- running$tasks
   counted <- Filter(function(task) !is.na(task$total) && task$total > 1, tasks)
-  parts <- vapply(counted, function(task) if (task$total > 1e4)
-    sprintf("%s %.0f%%", task$what, 100 * min(1, task$done / task$total))
+  parts <- vapply(counted, function(task) if (is_limit(task))
+    sprintf("%s states of at most %s", whole_text(task$done), whole_text(task$total))
+    else if (task$total > 1e4) sprintf("%s %.0f%%", task$what, 100 * min(1, task$done / task$total))
     else sprintf("%s %s of %s", task$what, whole_text(min(task$done, task$total)), whole_text(task$total)), "")
   left <- if (length(counted) > 0) seconds_left(counted[[1]], now)
   paste0("  ", tasks[[1]]$what, ": ", if (length(parts) > 0) paste(parts, collapse = ", ") else
@@ -110,8 +111,11 @@ heartbeat_line <- function(now) {
                                 else sprintf("%.0f min", left / 60)))
 }
 
+# States are counted up to a limit that most games never reach: it does not say how much is left.
+is_limit <- function(task) task$what == "states"
+
 # By the pace so far; NULL before there is one.
 seconds_left <- function(task, now) {
-  if (task$done <= 0) return(NULL)
+  if (is_limit(task) || task$done < task$total / 50) return(NULL)
   (now - task$start) * max(0, task$total / task$done - 1)
 }

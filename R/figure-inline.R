@@ -1,6 +1,7 @@
 # A figure as SVG inside a page: its colours are those of the page, light or dark, and its names are its own.
 
 figure_svg <- function(figure, id, alt, width = 9.2, height = 4) {
+  heartbeat()
   path <- tempfile(fileext = ".svg")
   on.exit(unlink(path))
   grDevices::svg(path, width, height, bg = "transparent")

@@ -85,12 +85,12 @@ class ExactSolver {
     return left;
   }
 
-  // Looks at the limits and polls, before a state is expanded.
+  // Looks at the limits, before a state is expanded.
   bool may_go_on() {
     if (result_.end != ExactEnd::done) return false;
     const ExactLimit reached = limit_reached();
     if (reached != ExactLimit::none) too_large(reached);
-    else if (++result_.states % 256 == 0 && !poll_(result_.states)) result_.end = ExactEnd::stopped;
+    else ++result_.states;
     return result_.end == ExactEnd::done;
   }
 
@@ -191,6 +191,7 @@ class ExactSolver {
       if (k > 0) stops_.unpack(here_.key(state), frame_);
       if (take(program_, frame_, branches_[k].value)) follow(branches_[k].probability);
       else failed(branches_[k].probability);
+      if (++branches_taken_ % 256 == 0 && !poll_(result_.states)) result_.end = ExactEnd::stopped;
     }
   }
 
@@ -324,7 +325,7 @@ class ExactSolver {
   std::vector<uint8_t> key_;
   using Clock = std::chrono::steady_clock;
   const Clock::time_point start_ = Clock::now();
-  uint64_t steps_ = 0;
+  uint64_t steps_ = 0, branches_taken_ = 0;
   Weight dropped_ = 0;  // weight of states with more branches than the limit allows
   Ended ended_;
   ExactResult result_;

@@ -210,6 +210,15 @@ void exact_reports_what_it_did_not_follow() {
   CHECK(exact(one_die(), few, [](uint64_t) { return false; }).end == ExactEnd::done);  // polled only now and then
 }
 
+// A single state may have very many branches, as a word of thousands: it is polled as well.
+void exact_polls_within_a_state() {
+  Program p = one_die();
+  for (const int32_t faces : {255, 256}) {
+    p.int_start[4] = faces;
+    CHECK((exact(p, {}, [](uint64_t) { return false; }).end == ExactEnd::stopped) == (faces == 256));
+  }
+}
+
 void sampling_is_the_same_in_any_pieces() {
   const Program p = one_die();
   const SampleResult whole = sample(p, {5, 1, 50000, 1}, go_on);
@@ -294,6 +303,7 @@ int main() {
   broken_programs_are_refused();
   exact_counts_one_die();
   exact_reports_what_it_did_not_follow();
+  exact_polls_within_a_state();
   sampling_is_the_same_in_any_pieces();
   the_first_failure_is_reported();
   optimising_changes_nothing_but_the_length();
