@@ -83,7 +83,7 @@ node_at <- function(tree, r) {
   list(kind = "broken", at = at)
 }
 
-# The node of a row. Its parts are told apart by the first token, or by the second, where the first is an operand.
+# The node of a row. Its first token says what kind it is, or its second, where the first is an operand.
 node_of_row <- function(tree, r) {
   kids <- tree$children[[as.character(tree$data$id[[r]])]]
   if (is.null(kids)) return(leaf_node(tree, r))

@@ -48,7 +48,7 @@ visit_of <- function(visitor, game, seats, terms, sampled, ...) {
        rounds = if (o$unit == "round") of_visit else o$rounds_in_unit, engine = o$engine)
 }
 
-# The wallet is in tokens, as the visitor counts; the rules count in stakes of so many tokens.
+# The wallet is in tokens, as the visitor counts; the rules count in units of `stake` tokens.
 visit_with_wallet <- function(visitor, stake, game, seats, terms, ...) {
   if (isTRUE(game$sets_aside))
     abort_input("takings_wrong", "With a pot that lasts, what a visitor with a wallet leaves is not told.",
