@@ -20,12 +20,26 @@ with_progress <- function(total, what, progress, part) {
   part(function(done) cli::cli_progress_update(set = min(done, total), id = bar))
 }
 
-# Stopping is no error of the input: it is an interrupt, which no handler of errors takes for one.
-signal_stop <- function(message = "Stopped; nothing was written.", ...) {
-  signalCondition(structure(class = c("basanos_stopped", "interrupt", "condition"),
-                            list(message = message, call = NULL, ...)))
-  message(message)
+# Stopping is no error of the input: it is an interrupt, which no handler of errors takes for one. `after` says how far
+# it came, as "12 of 100 rounds", `kept` what is left of it. More fields are what was worked out until then.
+signal_stop <- function(after = NULL, kept = NULL, ...) signal_stopped(list(after = after, kept = kept, ...))
+
+signal_stopped <- function(fields) {
+  by <- if (is_late()) sprintf(" by the limit of %s s", plain_number(running$seconds))
+  after <- if (!is.null(fields$after)) paste(" after", fields$after)
+  fields$message <- paste0("Stopped", by, after, if (!is.null(fields$kept)) paste(";", fields$kept), ".")
+  signalCondition(structure(c(fields, list(call = NULL)), class = c("basanos_stopped", "interrupt", "condition")))
+  message(fields$message)
   invokeRestart("abort")  # nobody waits for it: back to the top level, as Ctrl-C does
+}
+
+# Does the work. Should it be stopped, `so_far(stop)` gives fields that the stop takes along: what was worked out until
+# then.
+with_part_result <- function(work, so_far) {
+  withCallingHandlers(work, interrupt = function(stop) {
+    fields <- unclass(stop)[setdiff(names(stop), c("message", "call"))]
+    signal_stopped(utils::modifyList(fields, so_far(stop)))
+  })
 }
 
 # --- the heartbeat ----------------------------------------------------------------
@@ -39,6 +53,7 @@ running$said <- 0
 running$deadline <- Inf
 
 seconds_now <- function() proc.time()[["elapsed"]]
+is_late <- function() seconds_now() > running$deadline
 heartbeat_is_on <- function() isTRUE(getOption("basanos.heartbeat"))
 
 # Does the work of a command under a heartbeat.
@@ -53,6 +68,7 @@ with_heartbeat <- function(command, seconds, part) {
   running$said <- seconds_now()
   running$deadline <- if (is.null(seconds)) Inf else running$said + seconds
   running$seconds <- seconds
+  running$told <- FALSE
   running$tasks <- list(list(what = command, total = NA, done = 0, start = running$said))
   part()
 }
@@ -68,11 +84,13 @@ with_task <- function(total, what, part) {
 }
 
 # Runs `part(progress)`, a call of the core that takes a while: with the caller's own function where there is one, else
-# as a task of its own.
+# as a task of its own. The core stops where it is told FALSE, and gives what it has.
 polled <- function(total, what, progress, part) {
   if (!heartbeat_is_on()) return(part(progress))
-  if (is.null(progress)) return(with_task(total, what, part))
+  if (is.null(progress))
+    return(with_task(total, what, function(tick) polled(total, what, tick, part)))
   part(function(done) {
+    if (is_late()) return(FALSE)
     progress(done)
     heartbeat()
   })
@@ -80,10 +98,8 @@ polled <- function(total, what, progress, part) {
 
 heartbeat <- function() {
   if (!heartbeat_is_on()) return(invisible())
+  if (is_late()) signal_stop()
   now <- seconds_now()
-  if (now > running$deadline)
-    signal_stop(sprintf("Stopped: this takes more than the %s seconds allowed. Nothing was written.",
-                        plain_number(running$seconds)))
   if (now - running$said < heartbeat_seconds || verbosity() == "quiet") return(invisible())
   running$said <- now
   line <- heartbeat_line(now)

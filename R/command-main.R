@@ -14,7 +14,7 @@ command_main <- function(args = commandArgs(trailingOnly = TRUE)) {
       message(conditionMessage(e))
       2L
     }, interrupt = function(e) {
-      message(if (inherits(e, "basanos_stopped")) conditionMessage(e) else "Stopped; nothing was written.")
+      message(stop_text(e))
       130L
     }, error = function(e) {
       if (grepl("SIGPIPE", conditionMessage(e))) return(141L)  # who read the output has gone
@@ -25,6 +25,13 @@ command_main <- function(args = commandArgs(trailingOnly = TRUE)) {
       message(fault_text(w))
       invokeRestart("muffleWarning")
     }))
+}
+
+# A stop in one line. Nothing was written, unless it says what was kept, or what there is so far was told.
+stop_text <- function(stop) {
+  said <- if (inherits(stop, "basanos_stopped")) conditionMessage(stop) else "Stopped."
+  if (isTRUE(running$told)) paste(said, "The result so far is above; no file was written.")
+  else if (is.null(stop$kept)) paste(said, "Nothing was written.") else said
 }
 
 # What was not foreseen, in one line: what it is, and how to report it.

@@ -30,11 +30,11 @@ command_odds <- function(args) {
   max_seconds <- if (is.null(o[["max-seconds"]])) Inf else number_option(o[["max-seconds"]])
   if (isTRUE(o$par)) return(command_par(read$game, o))
   if (!is.null(o$each)) return(command_each(read$game, o))
-  result <- odds(read$game, o$engine, number_option(o$rounds), number_option(o$seed), number_option(o$threads),
-                 o$set, o$player, number_option(o[["max-states"]]), mode = o$mode, record = o$record,
-                 given = o$given, by = o$by, at = o$at, max_seconds = max_seconds,
-                 precision = number_option(o$precision), of = o$of, checkpoint = o$checkpoint,
-                 measure = o$measure)
+  result <- told_if_stopped(
+    odds(read$game, o$engine, number_option(o$rounds), number_option(o$seed), number_option(o$threads), o$set, o$player,
+         number_option(o[["max-states"]]), mode = o$mode, record = o$record, given = o$given, by = o$by, at = o$at,
+         max_seconds = max_seconds, precision = number_option(o$precision), of = o$of, checkpoint = o$checkpoint,
+         measure = o$measure), o, "odds")
   if (!is.null(o$figure))
     put_figure(result, o, show = if (isTRUE(o$distributions)) "distributions" else if (!is.null(o$at)) "answers")
   if (o$distributions && o$format == "csv") put_out(csv_lines(odds_distributions(result)), o$out)

@@ -165,6 +165,16 @@ check_output <- function(o) {
 put_figure <- function(result, o, path = o$figure, ...)
   save_figure(figure_of(result, ...), path, number_option(o$width), number_option(o$height), number_option(o$scale))
 
+# Does the work of a command. Where it is stopped, what it has until then, the field `name` of the stop, goes to
+# standard output: a file is written whole or not at all.
+told_if_stopped <- function(work, o, name) {
+  withCallingHandlers(work, basanos_stopped = function(stop) {
+    if (is.null(stop[[name]])) return(invisible())
+    put_result(stop[[name]], utils::modifyList(o, list(out = NULL)))
+    running$told <- TRUE
+  })
+}
+
 # Writes a result in the format asked for, and says that all is done.
 put_result <- function(result, o, ...) {
   shown <- o$format == "text" && is.null(o$out)

@@ -16,10 +16,11 @@ command_sweep <- function(args) {
   if (is.null(o$of))
     abort_input("argument_missing", "`basanos sweep` needs a measure.", "write --of \"edge(guest)\"")
   best <- if (o$best == "none") NULL else number_or_text(o$best)
-  result <- sweep_settings(read$game, lapply(o$set, swept_values), lapply(o$player, swept_players),
-                           if (!is.null(o$mode)) split_values(o$mode), o$of, best, o$engine, number_option(o$rounds),
-                           number_option(o$seed), number_option(o$threads), number_option(o$workers),
-                           checkpoint = o$checkpoint)
+  result <- told_if_stopped(
+    sweep_settings(read$game, lapply(o$set, swept_values), lapply(o$player, swept_players),
+                   if (!is.null(o$mode)) split_values(o$mode), o$of, best, o$engine, number_option(o$rounds),
+                   number_option(o$seed), number_option(o$threads), number_option(o$workers),
+                   checkpoint = o$checkpoint), o, "sweep")
   if (!is.null(o$figure)) put_figure(result, o)
   put_result(result, o)
 }

@@ -23,8 +23,9 @@ run_from_position <- function(rules, program, rounds, seed, progress = NULL) {
 # The counts of a run, or the diagnostic that stopped it.
 checked_run <- function(rules, program, run, seed, rounds) {
   if (run$failure$fail > 0) stop_on_failed_unit(rules, program, run$failure, run$failed_unit, seed)
-  if (run$stopped) abort_stopped(run$units, rounds, units_in_words(program$unit))
-  run[c("units", "rounds", "outcomes", "quantities", "unit_quantities", "squared_rounds", "ss", "sn")]
+  counts <- run[c("units", "rounds", "outcomes", "quantities", "unit_quantities", "squared_rounds", "ss", "sn")]
+  if (run$stopped) stop_with_counts(run$units, rounds, units_in_words(program$unit), counts)
+  counts
 }
 
 stop_on_failed_unit <- function(rules, program, failure, unit, seed) {
@@ -33,10 +34,10 @@ stop_on_failed_unit <- function(rules, program, failure, unit, seed) {
                         seed = seed)
 }
 
-# Ctrl-C within a run. `kept` says what is left of it, where something is.
-abort_stopped <- function(done, all, units, kept = "nothing was written") {
+# Ctrl-C, or the limit of time, within a run. `counts` is what was counted until then.
+stop_with_counts <- function(done, all, units, counts = NULL, ...) {
   of_all <- if (is.null(all)) "" else sprintf(" of %s", whole_text(all))
-  signal_stop(sprintf("Stopped after %s%s %s; %s.", whole_text(done), of_all, units, kept), done = done)
+  signal_stop(sprintf("%s%s %s", whole_text(done), of_all, units), counts = if (done > 0) counts, ...)
 }
 
 # What exact has counted: list(end, states, limit, outcomes, ...); stops on a round that cannot go on, and on Ctrl-C.
@@ -45,7 +46,7 @@ run_exact <- function(rules, program, max_states, max_steps = 1e18, max_seconds 
   run <- polled(max_states, "states", progress, function(tick)
     core_exact(loaded(program), max_states, tick, max_steps, max_seconds, program$groups, max_frontier))
   if (run$end == exact_ends[["failed"]]) stop_on_failure(rules, program, run)
-  if (run$end == exact_ends[["stopped"]]) abort_stopped(run$states, NULL, "states")
+  if (run$end == exact_ends[["stopped"]]) stop_with_counts(run$states, NULL, "states", exact_counts(run))
   run$complete <- run$end == exact_ends[["done"]]
   run
 }
@@ -74,6 +75,6 @@ run_units <- function(rules, program, seed, first, last, progress = NULL) {
   run <- polled(last - first + 1, "rounds", progress, function(tick)
     core_units(loaded(program), seed, first, last, tick))
   if (run$failure$fail > 0) stop_on_failed_unit(rules, program, run$failure, first + nrow(run$rows), seed)
-  if (run$stopped) abort_stopped(nrow(run$rows), last - first + 1, units_in_words(program$unit))
+  if (run$stopped) stop_with_counts(nrow(run$rows), last - first + 1, units_in_words(program$unit))
   run
 }

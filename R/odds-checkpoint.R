@@ -15,9 +15,12 @@ sample_with_checkpoint <- function(game, program, rounds, job) {
                         whole_text(done), whole_text(rounds)),
                         "ask for at least as many, or begin anew with another file")
   block <- 1000
-  # Ctrl-C may come within a block or between two.
-  stopped <- function(e) abort_kept(done, rounds, job$checkpoint, units_in_words(program$unit))
-  tryCatch(while (done < rounds) {
+  # Ctrl-C may come within a block or between two: the run is as far as the checkpoint says.
+  stopped <- function(stop) list(
+    after = sprintf("%s of %s %s", whole_text(done), whole_text(rounds), units_in_words(program$unit)),
+    kept = if (done > 0)
+      sprintf("the checkpoint `%s` has them, and the same call goes on from there", job$checkpoint), tally = tally)
+  with_part_result(while (done < rounds) {
     size <- min(block, rounds - done)
     started <- proc.time()[["elapsed"]]
     counts <- run_sample(game, program, size, job$seed, job$threads, done + 1)
@@ -27,15 +30,8 @@ sample_with_checkpoint <- function(game, program, rounds, job) {
     write_checkpoint(tally, job$checkpoint)
     done <- done + size
     block <- max(1000, min(10 * block, floor(size * checkpoint_seconds / max(took, 1e-3))))
-  }, interrupt = stopped)
+  }, stopped)
   tally
-}
-
-# The run is as far as the checkpoint says.
-abort_kept <- function(done, rounds, path, units) {
-  kept <- if (done > 0) sprintf("the checkpoint `%s` has them, and the same call goes on from there", path)
-    else "nothing was written"
-  abort_stopped(done, rounds, units, kept)
 }
 
 exact_number <- function(x) sprintf("%.17g", x)

@@ -40,17 +40,20 @@ sampled_tally <- function(game, program, rounds, job) {
       run_from_position(game, program, rounds, job$seed, tick)
     if (is.null(found)) run_sample(game, program, rounds, job$seed, job$threads, 1, tick) else found
   }
-  counts <- with_progress(rounds, "rounds", job$progress, play)
-  new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(1, rounds)))
+  tally <- function(counts)
+    new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(1, rounds)))
+  tally(with_part_result(with_progress(rounds, "rounds", job$progress, play), tally_so_far(tally)))
 }
 
 exact_tally <- function(game, program, job) {
   program <- counted_program(game, program, job)
-  run <- with_progress(job$max_states, "states", job$progress, function(tick) {
-    run_exact(game, program, job$max_states, max_seconds = job$max_seconds, progress = tick)
-  })
-  new_tally(game, program, "exact", exact_counts(run))
+  tally <- function(counts) new_tally(game, program, "exact", counts)
+  count <- function(tick) run_exact(game, program, job$max_states, max_seconds = job$max_seconds, progress = tick)
+  tally(with_part_result(exact_counts(with_progress(job$max_states, "states", job$progress, count)),
+                         tally_so_far(tally)))
 }
+
+tally_so_far <- function(tally) function(stop) list(tally = if (!is.null(stop$counts)) tally(stop$counts))
 
 # Without what only sampling keeps: it would keep states apart that are otherwise the same.
 counted_program <- function(game, program, job) {
@@ -60,7 +63,7 @@ counted_program <- function(game, program, job) {
 
 exact_counts <- function(run) {
   c(list(units = 1), run[c("rounds", "outcomes", "quantities", "unit_quantities", "residual", "states")],
-    list(limit = run$limit))
+    list(limit = if (run$end == exact_ends[["stopped"]]) "stopped" else run$limit))
 }
 
 checking_rounds <- 2e4

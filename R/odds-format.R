@@ -81,8 +81,10 @@ crossed_cells <- function(outcome, x, values) {
          sprintf("%.*f%% +- %.*f%%", digits, 100 * share, digits, 100 * error))
 }
 
+stopped_section <- function(x) if (!is.null(x$stopped)) section(notes = sprintf("Stopped after %s.", x$stopped))
+
 trust_sections <- function(x) {
-  list(if (!is.null(x$checked))
+  list(stopped_section(x), if (!is.null(x$checked))
          section(notes = sprintf("Checked against %s sampled %s of seed %s: at most %.1f standard errors apart.",
                                  whole_text(x$checked$rounds), units_in_words(x$unit), plain_number(x$checked$seed),
                                  x$checked$largest_z)),
@@ -116,7 +118,7 @@ sections.basanos_odds <- function(x, distributions = FALSE, ...) {
   sampled <- x$engine == "sample"
   head <- section(sprintf("%s: %s", title_of(x), how_found(x)), notes = c(choices_lines(x), question_lines(x)))
   if (!x$complete)
-    return(do.call(all_sections, c(list(head), bound_sections(x), list(section(notes = paste0(
+    return(do.call(all_sections, c(list(head), bound_sections(x), list(stopped_section(x)), list(section(notes = paste0(
       "Sampling gives estimates instead (--engine sample); --max-states and --max-seconds let it count on."))))))
   all_sections(
     head, if (x$unit == "round") outcome_section(x$outcomes, sampled),

@@ -14,9 +14,12 @@ sample_to_precision <- function(game, program, job) {
   stages <- NULL
   repeat {
     played <- if (is.null(tally)) 0 else tally$counts$units
-    counts <- run_sample(game, program, size, job$seed, job$threads, played + 1)
-    more <- new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(played + 1, played + size)))
-    tally <- if (is.null(tally)) more else merge_tallies(tally, more)
+    with_more <- function(counts) {
+      more <- new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(played + 1, played + size)))
+      if (is.null(tally)) more else merge_tallies(tally, more)
+    }
+    tally <- with_more(with_part_result(run_sample(game, program, size, job$seed, job$threads, played + 1),
+                                        function(stop) stopped_stage(stop, with_more)))
     found <- odds_of(tally)
     at <- estimate_of(found, job$of)
     stages <- rbind(stages, cbind(data.frame(rounds = tally$counts$units), at[c("value", "lower", "upper")]))
@@ -29,6 +32,13 @@ sample_to_precision <- function(game, program, job) {
   list(tally = tally,
        reached = list(of = at$name, kind = at$kind, wanted = job$precision, width = width, stages = stages),
        why = "a precision is sampled to")
+}
+
+# Stopped within a stage: it came as far as all stages together.
+stopped_stage <- function(stop, with_more) {
+  if (is.null(stop$counts)) return(list())
+  tally <- with_more(stop$counts)
+  list(tally = tally, after = sprintf("%s %s", whole_text(tally$counts$units), units_in_words(tally$program$unit)))
 }
 
 # Of what has no known ends a rare great value may be still to come: then enough of the rounds must decide.

@@ -58,6 +58,9 @@
 #'   * with `given`: `given` and `given_share`, the share of the rounds in which it holds; with `by`:
 #'     `crossed`, a data frame with `value`, `outcome` and `probability`; with `at`: `position` and
 #'     `answers`, a data frame with a row for each of at most 50 answers and the odds that it leads to.
+#'
+#'   Where it is stopped (Ctrl-C), the condition, of class `interrupt`, has in `odds` those of what was counted or
+#'   sampled until then; they say so in `stopped`.
 #' @section Formulas: Interval of a probability: Wilson (1927), "Probable inference, the law of
 #'   succession, and statistical inference". Interval of a mean: normal, corrected for the skewness
 #'   of what is paid or recorded (Hall 1992, "On the removal of skewness by transformation"); where
@@ -101,13 +104,22 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
   result <- with_failure_told(asked, job$settings, job$players,
                               if (!is.null(asked$position)) odds_from_position(asked, job)
                               else if (!is.null(asked$hole)) odds_with_hole(asked, job)
-                              else odds_by_engine(asked, job))
+                              else with_part_result(odds_by_engine(asked, job), odds_so_far))
   if (!is.null(result$crossed))
     result$crossed_money <- money_by_value(result, by, given, function(condition)
       odds(game, result$engine, if (result$engine == "sample") min(result$rounds, most_rounds_by_value), seed, threads,
            set,
            players, max_states, FALSE, mode, given = condition, max_seconds = max_seconds))
   result
+}
+
+# Of a count or sample that was stopped, where it has come to anything.
+odds_so_far <- function(stop) {
+  counts <- stop$tally$counts
+  if (!isTRUE(counts$rounds > 0) && !isTRUE(counts$states > 0)) return(list())
+  odds <- odds_of(stop$tally)
+  odds$stopped <- stop$after
+  list(odds = odds)
 }
 
 odds_by_engine <- function(game, job) {

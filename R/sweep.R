@@ -19,6 +19,9 @@
 #'     given, `measure`, `value`, `standard_error`, `lower`, `upper` (missing where a point is counted), `engine`.
 #'   * `best`: the number of the best point, and `may_be_best`: the numbers of all that cannot be told from it.
 #'   * `points`: the combinations, one row each; `varied`, the names of what takes several values.
+#'
+#'   Where it is stopped (Ctrl-C), the condition, of class `interrupt`, has in `sweep` the sweep of the points that were
+#'   done, without a best one.
 #' @section Formulas: A sampled point may be the best unless another is ahead of it by t(1 - 0.05 / (K - 1)) standard
 #'   errors of the paired difference, K being the number of points (Hsu 1996, "Multiple comparisons", multiple
 #'   comparisons with the best).
@@ -45,14 +48,16 @@ sweep_settings <- function(game, set = list(), players = list(), mode = NULL, of
   ask <- list(game = game, measured = with_measures(game, of), of = of, engine = engine, rounds = rounds, seed = seed,
               threads = threads, more = list(...))
   kept <- read_sweep(checkpoint, grid, ask)
-  told <- points_told(grid, ask, kept, workers, progress, checkpoint)
-  rows <- do.call(rbind, lapply(seq_along(told), function(k)
-    cbind(grid$table[rep(k, length(of)), , drop = FALSE], told[[k]], row.names = NULL)))
-  structure(c(list(game = name_of_file(game$source), title = game$title, rows = rows, points = grid$table,
-                   varied = grid$varied, players = players_swept(game, grid), seats = game$seats,
-                   unit = program_span(game),
-                   of = vapply(measures, `[[`, "", "text"), rounds = rounds, seed = seed),
-              best_points(rows, grid, ask, best)), class = result_class("sweep"))
+  swept <- function(told, done = seq_along(told), stopped = NULL) {
+    rows <- do.call(rbind, lapply(done, function(k)
+      cbind(grid$table[rep(k, length(of)), , drop = FALSE], told[[k]], row.names = NULL)))
+    structure(c(list(game = name_of_file(game$source), title = game$title, rows = rows,
+                     points = grid$table[done, , drop = FALSE], varied = grid$varied,
+                     players = players_swept(game, grid), seats = game$seats, unit = program_span(game),
+                     of = vapply(measures, `[[`, "", "text"), rounds = rounds, seed = seed, stopped = stopped),
+                if (is.null(stopped)) best_points(rows, grid, ask, best)), class = result_class("sweep"))
+  }
+  swept(points_told(grid, ask, kept, workers, progress, checkpoint, swept))
 }
 
 sweep_rounds <- 1e5
@@ -110,20 +115,26 @@ players_swept <- function(game, grid) {
   as.list(seated[!is.na(seated) & !names(seated) %in% grid$varied])
 }
 
-# The measures of each point, those that are kept not again.
-points_told <- function(grid, ask, kept, workers, progress, checkpoint) {
+# The measures of each point, those that are kept not again. Should it be stopped, the stop takes `swept(told, done)`
+# along: a sweep of the points that were done.
+points_told <- function(grid, ask, kept, workers, progress, checkpoint, swept) {
   told <- kept
   length(told) <- length(grid$points)
   left <- which(vapply(told, is.null, NA))
   tell <- function(k) point_told(grid$points[[k]], ask)
-  with_progress(length(grid$points), "points", progress, function(tick) {
+  so_far <- function(stop) {
+    done <- which(!vapply(told, is.null, NA))
+    after <- sprintf("%s of %s points", whole_text(length(done)), whole_text(length(told)))
+    list(after = after, sweep = if (length(done) > 0) swept(told, done, after))
+  }
+  with_part_result(with_progress(length(grid$points), "points", progress, function(tick) {
     for (batch in split(left, (seq_along(left) - 1) %/% workers)) {
       found <- worked_out(batch, tell, workers)
       told[batch] <<- found
       if (!is.null(checkpoint)) write_sweep(told, grid, ask, checkpoint)
       if (is.function(tick)) tick(max(batch))
     }
-  })
+  }), so_far)
   told
 }
 

@@ -107,12 +107,15 @@ double seconds_since(Clock::time_point start) { return std::chrono::duration<dou
 void check_interrupt(void*) { R_CheckUserInterrupt(); }
 bool interrupted() { return R_ToplevelExec(check_interrupt, nullptr) == FALSE; }
 
-// Looks for Ctrl-C, and shows progress, a few times a second.
+// Looks for Ctrl-C, and shows progress, a few times a second. `progress` may answer FALSE: then it is time to stop.
 std::function<bool(uint64_t)> poll_with(const Rcpp::Nullable<Rcpp::Function>& progress) {
   return [progress, last = Clock::now()](uint64_t done) mutable {
     if (Clock::now() - last < std::chrono::milliseconds(100)) return true;
     last = Clock::now();
-    if (progress.isNotNull()) Rcpp::Function(progress.get())(static_cast<double>(done));
+    if (progress.isNotNull()) {
+      const Rcpp::RObject answer = Rcpp::Function(progress.get())(static_cast<double>(done));
+      if (TYPEOF(answer) == LGLSXP && LENGTH(answer) == 1 && LOGICAL(answer)[0] == FALSE) return false;
+    }
     return !interrupted();
   };
 }

@@ -187,12 +187,15 @@ class ExactSolver {
       return;
     }
     if (!branches_of(program_, frame_, branches_)) return failed(1);
-    for (size_t k = 0; k < branches_.size() && result_.end == ExactEnd::done; ++k) {
+    size_t k = 0;
+    for (; k < branches_.size() && result_.end == ExactEnd::done; ++k) {
       if (k > 0) stops_.unpack(here_.key(state), frame_);
       if (take(program_, frame_, branches_[k].value)) follow(branches_[k].probability);
       else failed(branches_[k].probability);
       if (++branches_taken_ % 256 == 0 && !poll_(result_.states)) result_.end = ExactEnd::stopped;
     }
+    if (in_chain_) return;
+    for (; k < branches_.size(); ++k) dropped_ += weight() * branches_[k].probability;
   }
 
   Weight weight() const { return std::accumulate(weights_.begin(), weights_.end(), Weight{0}); }
@@ -326,7 +329,7 @@ class ExactSolver {
   using Clock = std::chrono::steady_clock;
   const Clock::time_point start_ = Clock::now();
   uint64_t steps_ = 0, branches_taken_ = 0;
-  Weight dropped_ = 0;  // weight of states with more branches than the limit allows
+  Weight dropped_ = 0;  // weight of branches that were not followed: more than the limit allows, or stopped before
   Ended ended_;
   ExactResult result_;
 };

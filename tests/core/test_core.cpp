@@ -215,8 +215,12 @@ void exact_polls_within_a_state() {
   Program p = one_die();
   for (const int32_t faces : {255, 256}) {
     p.int_start[4] = faces;
-    CHECK((exact(p, {}, [](uint64_t) { return false; }).end == ExactEnd::stopped) == (faces == 256));
+    const ExactResult r = exact(p, {}, [](uint64_t) { return false; });
+    CHECK((r.end == ExactEnd::stopped) == (faces == 256));
   }
+  p.int_start[4] = 512;
+  const ExactResult half = exact(p, {}, [](uint64_t) { return false; });
+  CHECK(half.end == ExactEnd::stopped && half.rounds == 0.5 && half.residual == 0.5);  // what is left is told
 }
 
 void sampling_is_the_same_in_any_pieces() {
