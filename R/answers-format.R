@@ -23,8 +23,7 @@ sections.basanos_answers <- function(x, ...) {
     section(notes = c(
       if (length(answers) == 1) "Its answer is always the same."
       else if (length(x$by) == 0)
-        paste("Nothing in the state that the seat sees explains its answers. Names of play and earlier answers are not",
-              "looked at.")
+        "Nothing that the seat sees explains its answers. Its own earlier answers are not looked at."
       else sprintf("Situations by %s. \"met\" is the share of all times that it is asked.", enumerated(x$by)),
       sprintf("Watched: %s, seed %s.", count_text(x$rounds, "round"), plain_number(x$seed)))))
 }

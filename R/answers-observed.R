@@ -8,22 +8,26 @@ most_observed <- 10000  # decisions; then it is enough
 observed_answers <- function(game, program, wanted, rounds, seed) {
   kept <- list2env(list(rows = vector("list", most_observed), size = 0L, pending = list(), rounds = 0),
                    parent = emptyenv())
-  unit <- 0
-  while (kept$size < most_observed && kept$rounds < rounds) {
-    unit <- unit + 1
-    run <- watch_unit(program, seed, unit, list(
-      draw = function(source, value, at) NULL,
-      ask = function(ask, again, ints, reals) {
-        kept$pending <- c(kept$pending, list(observed_ask(game, program, wanted, ask, unit, ints, reals)))
-        NULL
-      },
-      trace = function(point, ints, reals) {
-        if (point$kind == "answer") keep_answers(kept, game, program, wanted, ints, reals)
-        NULL
-      },
-      round = function(ints, reals) kept$rounds <- kept$rounds + 1))
-    if (run$end == 1L) stop_on_failed_unit(game, program, run$failure, unit, seed)
-  }
+  observe <- function(unit) watch_unit(program, seed, unit, list(
+    draw = function(source, value, at) NULL,
+    ask = function(ask, again, ints, reals) {
+      kept$pending <- c(kept$pending, list(observed_ask(game, program, wanted, ask, unit, ints, reals)))
+      NULL
+    },
+    trace = function(point, ints, reals) {
+      if (point$kind == "answer") keep_answers(kept, game, program, wanted, ints, reals)
+      NULL
+    },
+    round = function(ints, reals) kept$rounds <- kept$rounds + 1))
+  with_progress(1e5, "watched", FALSE, function(tick) {
+    unit <- 0
+    while (kept$size < most_observed && kept$rounds < rounds) {
+      unit <- unit + 1
+      run <- observe(unit)
+      if (run$end == 1L) stop_on_failed_unit(game, program, run$failure, unit, seed)
+      if (is.function(tick)) tick(1e5 * max(kept$size / most_observed, kept$rounds / rounds))
+    }
+  })
   structure(table_of_observed(utils::head(kept$rows, kept$size)), rounds = kept$rounds)
 }
 

@@ -70,29 +70,32 @@ refuse_chance <- function(game, player, decisions) {
 # The partings of one decision: decision, situation, answer, other, times (a round), share (of the times in that
 # situation in which they part), again (is it met several times a unit?).
 partings_met <- function(decision, game, seat, player, by, set, players, mode, rounds, seed) {
-  game <- observing(game, list(decision = decision, seat = seat, other = player), by)
+  locals <- if (is.null(by)) locals_followed(game, decision)
+  game <- observing(game, list(decision = decision, seat = seat, other = player), c(by, locals))
   seen <- observed_answers(game, traced_program(game, set, players, mode), game$observed, rounds, seed)
   if (nrow(seen) == 0) return(NULL)
   things <- setdiff(names(seen), c("unit", "seat", "answer", "other"))
   conditions <- if (!is.null(by)) list(sprintf("%s == %s", gsub("\\bme\\b", game$seats[[seat]], by), seen[[by]]))
-    else lapply(things, function(name) condition_on(game, name, seen[[name]]))
-  situation <- do.call(paste, c(Filter(Negate(is.null), conditions), sep = ", "))
+    else lapply(things, function(name) condition_on(game, decision, name, seen[[name]]))
+  situation <- do.call(paste, c(list(rep("", nrow(seen))), Filter(Negate(is.null), conditions), sep = ", "))
+  situation <- sub("^, ", "", situation)
   apart <- seen$answer != seen$other
   if (!any(apart)) return(NULL)
   key <- paste(situation, seen$answer, seen$other, sep = "\r")
   first <- which(apart)[!duplicated(key[apart])]
   met <- as.vector(table(key[apart])[key[first]])
   data.frame(decision = decision, situation = situation[first], answer = seen$other[first], other = seen$answer[first],
-             times = met / attr(seen, "rounds"), share = met / as.vector(table(situation)[situation[first]]),
+             times = met / attr(seen, "rounds"), share = met / stats::ave(seq_along(situation), situation, FUN = length)[first],
              again = situation[first] %in% situation[duplicated(paste(seen$unit, situation))])
 }
 
 # "guest_total = 19", a text an observation; NULL of what is always the same.
-condition_on <- function(game, name, values) {
+condition_on <- function(game, decision, name, values) {
   if (length(unique(values)) == 1 || anyNA(values)) return(NULL)
   if (startsWith(name, "wallet of ")) return(sprintf("wallet(%s) == %s", sub("^wallet of ", "", name), values))
   part <- game$state[[sub("\\[.*", "", name)]]
-  type <- if (is.null(part)) game$decisions[[name]]$type else part$variable$type
+  local <- game$decisions[[decision]]$locals[[name]]
+  type <- if (!is.null(part)) part$variable$type else if (!is.null(local)) local$type else game$decisions[[name]]$type
   if (is_kind(type, "each")) type <- type$of
   if (!is_collection(type)) return(sprintf("%s = %s", name, values))
   quoted <- vapply(strsplit(values, ", ", fixed = TRUE), function(items)
@@ -105,8 +108,8 @@ item_text <- function(items, type) if (is_kind(type, "card", "word")) sprintf("\
 # What each answer is worth there when `player` goes on, and how often `other` gets there.
 parting_row <- function(game, met, seat, of, settings, players, others, seed) {
   at <- sprintf("%s: %s", met$decision, met$situation)
-  there <- odds_at_seat(game, at, seat, settings, players, seed)
-  reached <- if (!met$again) odds_at_seat(game, at, seat, settings, others, seed)
+  there <- odds_at_seat(game, at, seat, settings, players, seed, c(met$answer, met$other))
+  reached <- if (!met$again) odds_at_seat(game, at, seat, settings, others, seed, character())
   worth <- if (!is.null(there)) worth_of_answers(there, game, seat, of)
   exact <- !is.null(reached) && !reached$position$wandered && !met$again
   chance <- if (exact) reached$position$reached * met$share else met$times
@@ -120,12 +123,12 @@ parting_row <- function(game, met, seat, of, settings, players, others, seed) {
              cost = chance * (value(met$answer) - value(met$other)))
 }
 
-odds_at_seat <- function(game, at, seat, settings, players, seed) {
+odds_at_seat <- function(game, at, seat, settings, players, seed, answers) {
   tryCatch({
     asked <- game_asked(game, at = at)
     asked$position$seat <- seat
     job <- list(engine = "auto", rounds = fewest_rounds_of_answer * 10, seed = seed, threads = 1, max_states = 5e6,
-                max_seconds = Inf, progress = FALSE, settings = settings,
+                max_seconds = Inf, progress = FALSE, settings = settings, answers = answers,
                 players = resolve_players(asked, players, settings))
     odds_from_position(asked, job)
   }, basanos_position_never = function(e) NULL, basanos_position_unseen = function(e) NULL)
@@ -148,7 +151,7 @@ sections.basanos_partings <- function(x, ...) {
   head <- sprintf("%s: where %s parts from %s as %s", title_of(x), x$other, x$player, x$seat)
   if (NROW(x$rows) == 0) 
     return(all_sections(section(head), section(notes = sprintf("They never part in %s rounds.", whole_text(x$rounds)))))
-  cells <- list(situation = r$situation, reached = percent_text(r$reached, 2L))
+  cells <- list(situation = ifelse(nzchar(r$situation), r$situation, "always"), reached = percent_text(r$reached, 2L))
   if (length(unique(x$rows$decision)) > 1) cells <- c(list(decision = r$decision), cells)
   cells[[x$player]] <- r$answer
   cells[[x$other]] <- r$other
@@ -163,7 +166,8 @@ partings_in_words <- function(x) {
   valued <- sum(!is.na(x$rows$cost))
   ahead <- sprintf("By %s %s is ahead by %s in all", x$of, x$player, number(x$difference))
   if (valued == 0) return(c(paste0(ahead, "."), "What an answer of several items costs there is not told."))
-  c(sprintf("%s; these %s explain %s.", ahead, count_text(valued, "parting"), number(x$explained)),
+  c(sprintf("%s; %s %s.", ahead, if (valued == 1) "this parting explains"
+            else sprintf("these %s explain", count_text(valued, "parting")), number(x$explained)),
     if (x$left > 1e-9)
       sprintf("Rarer partings, %s a round, are not valued (--most takes more).", fixed_text(x$left, 4)),
     if (any(x$rows$share < 1))

@@ -26,7 +26,8 @@ player_answers <- function(game, seat = NULL, decision = NULL, by = NULL, rounds
   check_rounds(rounds)
   check_seed(seed)
   wanted <- asked_about(game, seat, decision)
-  game <- observing(game, wanted, if (is.null(by)) sums_seen(game, wanted) else one_text(by, "by"), sure = !is.null(by))
+  game <- observing(game, wanted, if (is.null(by)) c(sums_seen(game, wanted), locals_followed(game, wanted$decision))
+                    else one_text(by, "by"), sure = !is.null(by))
   program <- traced_program(game, set, players, mode)
   seen <- observed_answers(game, program, game$observed, rounds, seed)
   if (nrow(seen) == 0)
@@ -87,6 +88,7 @@ situation_asked <- function(game, text, decision) {
   scope$me <- scope$chooser <- new_variable(context, "me", seat_type(context), c(1L, 1L, 1L, 1L), "bound",
                                             key = paste("me", text))
   scope$decision <- game$decisions[[decision]]
+  read_locals(context, scope, scope$decision$locals, c(1L, 1L, 1L, 1L))
   node <- check_value(context, scope, parse_expression(text))
   blame_expression(context$diagnostics, text, game$source)
   list(node = node, me = scope$me, context = context)
@@ -106,6 +108,13 @@ sums_seen <- function(game, wanted) {
     c(sprintf("size(%s)", name), sprintf("sum(%s)", name),
       if (length(columns) > 0) sprintf("sum(%s, %s)", name, columns))
   }))
+}
+
+# The local names of play that some player's rule for the decision reads.
+locals_followed <- function(game, decision) {
+  d <- game$decisions[[decision]]
+  read <- variables_in(lapply(d$rules, `[[`, "body"), "var")
+  names(Filter(function(v) v$id %in% read, d$locals))
 }
 
 # --- what explains the answers ------------------------------------------------------------------

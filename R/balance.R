@@ -16,7 +16,7 @@
 #' @param answers How many answers to give at most.
 #' @param answer For `write`: the number of the answer to write.
 #' @param slip How often players slip in the last column of an answer: see [odds()] for players that slip.
-#' @param workers How many processes work at once; more than one needs the future package.
+#' @param workers How many processes work at once (on Windows always one).
 #' @param write A file to write the changed rules to, whole and with their comments; the odds of that file prove it.
 #'   Nothing is written where no combination meets the targets.
 #' @param ... More arguments of [odds()].

@@ -72,6 +72,7 @@ diagnostic_ids <- function() {
       "position_never", "position_unseen", "no_stake", "rounds_linked", "stake_rule_wrong",
       "bankroll_wrong", "bankroll_large", "bankroll_endless",
     "seat_empty", "precision_wrong", "streaks_need_rounds", "checkpoint_damaged", "checkpoint_other", "shard_lost",
+    "worker_lost",
     "package_needed"
   )
 }

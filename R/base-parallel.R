@@ -1,5 +1,5 @@
-# lapply(), by several processes of the future package where more than one worker is wanted. `what` names the items, to
-# say how many of them are done.
+# lapply(), by several processes where more than one worker is wanted and the system can split one (Windows cannot).
+# `what` names the items, to say how many of them are done.
 worked_out <- function(items, work, workers = 1, what = NULL) {
   if (!is.null(what))
     return(with_progress(length(items), what, FALSE, function(tick) {
@@ -10,12 +10,22 @@ worked_out <- function(items, work, workers = 1, what = NULL) {
         work(item)
       }, workers)
     }))
-  if (workers == 1 || length(items) == 1) return(lapply(items, work))
-  need_package("future", "works several things out at once")
-  plan <- if (future::supportsMulticore()) "multicore" else "multisession"
-  old <- future::plan(plan, workers = workers)
-  on.exit(future::plan(old))
-  waiting <- lapply(items, function(item)
-    future::future(work(item), globals = list(work = work, item = item), packages = "basanos", seed = NULL))
-  lapply(waiting, future::value)
+  if (workers == 1 || length(items) == 1 || .Platform$OS.type == "windows") return(lapply(items, work))
+  ended <- parallel::mclapply(items, function(item) ended_work(work(item)), mc.cores = workers,
+                              mc.preschedule = FALSE, mc.set.seed = FALSE)
+  lapply(ended, value_of_ended)
+}
+
+# How work in another process ended: with a value, an error or a stop, which all go through to the caller.
+ended_work <- function(work) {
+  tryCatch(list(value = work), error = function(e) list(error = e), interrupt = function(e) list(stop = unclass(e)))
+}
+
+value_of_ended <- function(ended) {
+  if (!is.null(ended$error)) stop(ended$error)
+  if (!is.null(ended$stop)) signal_stopped(ended$stop[setdiff(names(ended$stop), c("message", "call"))])
+  if (!is.list(ended))
+    abort_input("worker_lost", "A process that worked out a part was ended from outside, or had no memory left.",
+                "work it out by one process: workers = 1 (--workers 1)")
+  ended$value
 }

@@ -111,6 +111,12 @@ keep_locals <- function(context, scope, decision) {
     else before[vapply(names(before), same, NA)]
 }
 
+# Lets a scope read local values of play by their names, where nothing else is called so.
+read_locals <- function(context, scope, locals, at) {
+  for (v in locals) if (is.null(context$names[[v$name]]))
+    scope$vars[[v$name]] <- list(node = typed("var", v$type, at, var = v), name = v$name, where = "alias")
+}
+
 # Is this key the seat that is asked?
 same_seat <- function(key, who) {
   (key$op == "var" && who$op == "var" && identical(key$var$id, who$var$id)) ||

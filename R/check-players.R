@@ -127,8 +127,7 @@ check_rule <- function(context, player, decision) {
     scope$viewer <- list(is_me = is_me, seat = player$seat, peeks = player$peeks,
                          hint = "decide without it, or name what the player peeks at, as in peeks = hand")
   scope$decision <- d
-  for (v in d$locals) if (!assigns_to(rule, v$name) && is.null(context$names[[v$name]]))
-    scope$vars[[v$name]] <- list(node = typed("var", v$type, rule$at, var = v), name = v$name, where = "alias")
+  read_locals(context, scope, Filter(function(v) !assigns_to(rule, v$name), d$locals), rule$at)
   for (p in player$params)
     scope$vars[[p$name]] <- list(node = typed("var", p$type, rule$at, var = p$variable), name = p$name, where = "alias")
   v <- function_body(context, scope, rule, rule$at)

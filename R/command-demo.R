@@ -35,7 +35,8 @@ demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1, repor
   for (o in exact) say(format(o), "")
   say(sprintf("And sampled from the same programs, %s rounds each where exact odds are beside:", whole_text(rounds)),
       "")
-  sampled <- lapply(games[names(exact)], odds, engine = "sample", rounds = rounds, seed = seed)
+  sampled <- lapply(games[names(exact)], odds, engine = "sample", rounds = rounds, seed = seed,
+                    threads = 2)
   for (name in names(exact)) say(agreement_line(exact[[name]], sampled[[name]]))
   others <- lapply(games[setdiff(names(games), names(exact))], odds, engine = "sample", rounds = min(rounds, 1e4),
                    seed = seed)
@@ -48,7 +49,7 @@ demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1, repor
   say("", paste("The figure:", figure))
   if (!is.null(report)) {
     say(sprintf("Now the fair on one page, of %d games; this takes about a minute ...", length(games_on_page)))
-    game_report(games_on_page, report, seed = seed)
+    game_report(games_on_page, report, seed = seed, workers = 2)
     say(paste("The page, to open in a browser:", normalizePath(report)))
   }
   say("", "Now try: exec/basanos odds lantern-tiles --set guest_stands=18")

@@ -10,6 +10,7 @@ command_report <- function(args) {
                             "may be given up to three times"), metavar = "SETTING"),
     option("rounds", "rounds to sample, where they are [1e5]", "1e5", "N"),
     shared_option("seed"),
+    option("workers", "parts, or games, worked out at once [2]", "2", "W"),
     option("wallet", "tokens that a visitor brings [20]", "20", "N"),
     option("goal", "a visitor leaves with this much", metavar = "N"),
     option("visits", "visits an hour [12]", "12", "N"),
@@ -23,7 +24,8 @@ command_report <- function(args) {
               o$want,
               o$knob, what_if_given(o[["what-if"]]), number_option(o$rounds), number_option(o$seed),
               number_option(o$wallet), number_option(o$goal), number_option(o$visits), number_option(o$hours),
-              number_option(o$float), progress = TRUE)
+              number_option(o$float), progress = TRUE,
+              workers = number_option(o$workers))
   put_out(path)
   0L
 }

@@ -14,7 +14,7 @@
 #'   million.
 #' @param until A difference that would matter: sample no longer than until each pair is told apart or surely closer
 #'   than that.
-#' @param workers How many ways of sitting are worked out at once; more than one needs the future package.
+#' @param workers How many ways of sitting are worked out at once (on Windows always one).
 #' @param ... More arguments of [odds()].
 #' @return An object of class `basanos_players`: a list with
 #'   * `pairs`: a data frame with one row a way of sitting: a column for each seat that decides, and one for what each

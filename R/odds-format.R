@@ -7,7 +7,8 @@ question_lines <- function(x) {
   c(if (!is.null(x$given))
     sprintf("  %-9s %s%s", "given", x$given, if (is.null(x$given_share)) ""
       else sprintf(" (%s)", share(x$given_share))),
-    if (!is.null(x$position)) sprintf("  %-9s %s, where %s is asked (%s)", "from", x$position$text, x$position$decision,
+    if (!is.null(x$position)) sprintf("  %-9s %swhere %s is asked (%s)", "from",
+      if (nzchar(x$position$text)) paste0(x$position$text, ", ") else "", x$position$decision,
       if (x$position$wandered) "the players were not seen to come there: it is reached with every legal answer alike"
       else paste("occurs in", share(x$position$reached))))
 }

@@ -1,4 +1,4 @@
-# The odds from a position on, and what each answer there leads to.
+# The odds from a position on, and what each answer there leads to: each of `job$answers`, texts, where there are such.
 
 odds_from_position <- function(game, job) {
   base <- odds_there(game, job)
@@ -11,8 +11,15 @@ odds_from_position <- function(game, job) {
   base$given_share <- NULL
   if (!base$complete) return(base)
   job$engine <- base$engine  # as the position itself, so that shares of answers are shares of it
-  base$answers <- answers_there(game, job, possible_answers(game, job), base)
+  base$answers <- answers_there(game, job, answers_wanted(game, job), base)
   base
+}
+
+answers_wanted <- function(game, job) {
+  if (is.null(job$answers)) return(possible_answers(game, job))
+  if (length(job$answers) == 0) return(list())
+  type <- game$decisions[[game$position$decision]]$type
+  Filter(function(answer) answer_text(game, answer, type) %in% job$answers, possible_answers(game, job))
 }
 
 # NULL, or what `otherwise` gives, where no round comes there.

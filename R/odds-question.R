@@ -100,13 +100,14 @@ with_position <- function(game, text) {
       abort_input("position_setting", sprintf("`%s` is a setting, not something that comes up in play.", name),
                   sprintf("set it with --set %s=VALUE (set = list(%s = VALUE))", name, name))
   }
+  asked <- if (is.null(decision)) names(game$decisions)[[1]] else decision
   scope <- new_scope("a position")
+  read_locals(context, scope, game$decisions[[asked]]$locals, node$at)
   parts <- lapply(seq_along(node$args),
                   function(k)
                     condition(context, scope, if (nzchar(node$names[[k]])) equal_node(node$names[[k]], node$args[[k]])
                       else node$args[[k]], "A position"))
   blame_expression(context$diagnostics, where, game$source, nchar("at("))
-  game$position <- list(decision = if (is.null(decision)) names(game$decisions)[[1]]
-    else decision, conditions = parts, text = text)
+  game$position <- list(decision = asked, conditions = parts, text = if (length(parts) > 0) text else "")
   counted_too(game, context)
 }

@@ -19,6 +19,7 @@
 #' @param rounds How many rounds are sampled, where they are; of word lists a tenth as many.
 #' @param wallet,goal The visitor's evening: see [bankroll()].
 #' @param visits,hours,float The stall's evening: see [takings()].
+#' @param workers How many processes work at once, on several games or on the parts of one (on Windows always one).
 #' @param progress Tell on standard error what is being worked out?
 #' @return An object of class `basanos_report`: a list with `games` (one list a game: `name`, `title`, `headlines`,
 #'   `parts`, `what_if`, `made`) and `fair` (the comparison of several).
@@ -30,18 +31,20 @@
 #' report$games[[1]]$headlines
 game_report <- function(games, path = NULL, parts = NULL, set = list(), players = list(), mode = NULL, want = NULL,
                         knobs = NULL, what_if = NULL, rounds = 1e5, seed = 1, wallet = 20, goal = NULL, visits = 12,
-                        hours = 4, float = 100, progress = FALSE) {
+                        hours = 4, float = 100, progress = FALSE, workers = 1) {
   need_package("ggplot2", "draws the figures")
   for (part in parts) one_of_names(part, names(report_parts), "report_part", "part")
   if (!is.null(path)) report_kind(path)
   check_rounds(rounds)
   check_seed(seed)
+  check_count(workers, "workers", 64, "write workers = 2")
   games <- if (is_game(games)) list(games) else lapply(as.list(games), game)
   ask <- list(parts = if (is.null(parts)) names(report_parts) else parts, set = as.list(set),
               players = as.list(players), mode = mode, want = want, knobs = knobs, what_if = what_if, rounds = rounds,
               seed = seed, wallet = wallet, goal = goal, visits = visits, hours = hours, float = float,
               say = if (isTRUE(progress)) function(...) tell_progress(...) else function(...) NULL)
-  told <- lapply(games, report_of_game, ask = ask)
+  ask$workers <- if (length(games) == 1) workers else 1
+  told <- worked_out(games, function(game) report_of_game(game, ask), workers)
   report <- structure(list(games = told, fair = if (length(told) > 1) fair_section(told)),
                       class = result_class("report"))
   if (!is.null(path)) write_report(report, path)
@@ -66,7 +69,10 @@ report_of_game <- function(game, ask) {
   ask$of <- if (!is.null(ask$seat)) kept_measure(game, ask$seat) else usual_share(game)
   ask$influence <- step_influence(ask)
   ask$check <- check_game(game, set = ask$set, players = ask$players, mode = ask$mode)
-  parts <- worked_out(ask$parts, what = "parts of the page", work = function(name) {
+  slow_first <- order(match(ask$parts, c("players", "what_if", "balance")))  # so that several workers end together
+  parts <- list()
+  parts[slow_first] <- worked_out(ask$parts[slow_first], what = "parts of the page", workers = ask$workers,
+                                  work = function(name) {
     ask$say(sprintf("%s: %s", game_title(game), tolower(report_parts[[name]]$title)))
     told_part(name, ask)
   })

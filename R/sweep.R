@@ -11,7 +11,7 @@
 #' @param of Measures, as texts: see [vocabulary_of_measures()].
 #' @param best Which point is best by the first measure: `"highest"`, `"lowest"`, or a number to come as near to as may
 #'   be; `NULL` to look for none.
-#' @param workers How many processes work at once; more than one needs the future package.
+#' @param workers How many processes work at once (on Windows always one).
 #' @param checkpoint A file to save finished points to, and to go on from.
 #' @param ... More arguments of [odds()].
 #' @return An object of class `basanos_sweep`: a list with

@@ -95,6 +95,41 @@ test_that("a second game: cards, a situation of one's own, two seats", {
   expect_error(player_answers(g, decision = "mve"), class = "basanos_position_none")
 })
 
+test_that("a player who follows a throw of the play is explained by it, and parts from another there", {
+  path <- tempfile(fileext = ".game")
+  writeLines(c('title("Throw and choose", "Keep the first throw or take the second.")', "seats(guest)",
+               "cube <- die(1:6)", "state(total = 0)", "play({", "  first <- roll(cube)",
+               "  ask(guest, keep = one_of(stay, again))", "  second <- roll(cube)",
+               "  total <- if (keep == stay) first else second", "})", "outcomes(won = total > 3, lost = otherwise)",
+               "pays(guest, won = 1, lost = -1)", "careful <- player(keep = if (first >= 4) stay else again)",
+               "bold <- player(keep = if (first >= 6) stay else again)", "fixed <- player(keep = again)"), path)
+  does <- player_answers(path, rounds = 300)
+  expect_identical(does$by, "first")
+  stay <- does$rows[does$rows$answer == "stay", ]
+  expect_identical(stay$share, as.numeric(stay$first >= 4))
+  expect_identical(player_answers(path, by = "first", players = list(guest = "bold"), rounds = 300)$by, "first")
+  parted <- player_partings(path, player = "careful", other = "bold", rounds = 500)
+  expect_setequal(parted$rows$situation, c("first = 4", "first = 5"))
+  expect_equal(parted$rows$cost, c(1, 1) / 6)  # one in six each; staying wins 1, throwing again 0
+  expect_equal(parted$difference, 1 / 3)
+  expect_equal(odds(path, at = "first = 2")$answers$won, c(0.5, 0))
+  expect_error(odds(path, at = "second = 2"), class = "basanos_unknown_name")  # not thrown yet
+  always <- player_partings(path, player = "fixed", other = "careful", rounds = 500)
+  expect_setequal(always$rows$situation, paste("first =", 4:6))
+})
+
+test_that("players who see nothing part always", {
+  path <- tempfile(fileext = ".game")
+  writeLines(c('title("Stay or go", "Nothing is known.")', "seats(guest)", "cube <- die(1:6)", "state(total = 0)",
+               "play({", "  ask(guest, keep = one_of(stay, again))",
+               "  total <- if (keep == stay) 4 else roll(cube)", "})", "outcomes(won = total > 3, lost = otherwise)",
+               "pays(guest, won = 1, lost = -1)", "careful <- player(keep = stay)", "bold <- player(keep = again)"), path)
+  parted <- player_partings(path, player = "careful", other = "bold", rounds = 100)
+  expect_equal(parted$rows$cost, 1)
+  expect_match(format(parted), "always", all = FALSE)
+  expect_match(format(odds(path, at = "")), "from +where keep is asked [(]occurs in 100.00% of rounds", all = FALSE)
+})
+
 test_that("from the command line", {
   run <- at_command_line("answers", "lantern-tiles", "--rounds", "200", "--format", "csv")
   expect_equal(run$code, 0L)

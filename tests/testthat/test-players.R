@@ -220,7 +220,6 @@ test_that("sampling goes on until each pair is told apart or close enough, and n
 })
 
 test_that("several workers tell the same", {
-  skip_if_not_installed("future")
   one <- compare_players("lantern-tiles", engine = "sample", rounds = 500)
   two <- compare_players("lantern-tiles", engine = "sample", rounds = 500, workers = 2)
   expect_identical(two$advantage, one$advantage)
