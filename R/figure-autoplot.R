@@ -34,9 +34,11 @@ autoplot.basanos_odds <- function(object, show = NULL, beside = list(), ...) {
   if (inherits(beside, "basanos_odds")) beside <- list(beside)
   if (!all(vapply(beside, inherits, NA, "basanos_odds")))
     abort_input("argument_wrong", "`beside` takes odds, as odds() gives them.", "write beside = list(odds(game))")
-  switch(one_of_names(show, kinds, "argument_wrong", "show"),
-         outcomes = figure_of_outcomes(c(list(object), beside)), distributions = figure_of_distributions(object),
-         convergence = figure_of_convergence(object), answers = figure_of_answers(object))
+  figure <- switch(one_of_names(show, kinds, "argument_wrong", "show"),
+                   outcomes = figure_of_outcomes(c(list(object), beside)),
+                   distributions = figure_of_distributions(object), convergence = figure_of_convergence(object),
+                   answers = figure_of_answers(object))
+  naming_players(figure, c(list(object), if (show == "outcomes") beside))
 }
 
 #' @rdname figures

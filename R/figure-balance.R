@@ -8,7 +8,7 @@ autoplot.basanos_balance <- function(object, ...) {
   data$target <- factor(data$target, levels = unique(data$target))
   answer <- balance$answers[[1]]$targets
   answer$target <- factor(answer$target, levels = levels(data$target))
-  ggplot2::ggplot(data, ggplot2::aes(y = .data$knob)) +
+  figure <- ggplot2::ggplot(data, ggplot2::aes(y = .data$knob)) +
     ggplot2::geom_rect(data = wanted_bands(balance, levels(data$target)),
                        ggplot2::aes(xmin = .data$low, xmax = .data$high, ymin = -Inf, ymax = Inf), inherit.aes = FALSE,
                        fill = shade("wanted")) +
@@ -21,6 +21,7 @@ autoplot.basanos_balance <- function(object, ...) {
     ggplot2::labs(x = NULL, y = NULL, title = sprintf("%s: how far each knob moves each target", title_of(balance)),
                   subtitle = "Shaded: what is wanted. Line: the first answer.") +
     panel_theme()
+  naming_players(figure, list(object))
 }
 
 # What is wanted, as far as each panel shows it: with its ends, even where no knob gets there.

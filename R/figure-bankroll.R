@@ -11,7 +11,7 @@ autoplot.basanos_bankroll <- function(object, ...) {
                upper = table[["75%"]], high = table[["95%"]])
   }))
   data$rule <- factor(data$rule, levels = names(bankroll$over_time))
-  ggplot2::ggplot(data, ggplot2::aes(x = .data$round)) +
+  figure <- ggplot2::ggplot(data, ggplot2::aes(x = .data$round)) +
     ggplot2::geom_ribbon(ggplot2::aes(ymin = .data$low, ymax = .data$high, fill = "9 evenings in 10")) +
     ggplot2::geom_ribbon(ggplot2::aes(ymin = .data$lower, ymax = .data$upper, fill = "half of the evenings")) +
     ggplot2::geom_line(ggplot2::aes(y = .data$middle, colour = "the middle evening"), linewidth = 1) +
@@ -25,4 +25,5 @@ autoplot.basanos_bankroll <- function(object, ...) {
                   subtitle = sprintf("The dashed line is what was brought: %s tokens.",
                                      plain_number(bankroll$terms$wallet))) +
     panel_theme()
+  naming_players(figure, list(object))
 }

@@ -21,5 +21,5 @@ autoplot.basanos_each <- function(object, ...) {
                                   gsub("_", " ", each$decision)),
                   subtitle = "Dashed: as much as is put in.") +
     figure_theme(panel.grid.major.y = ggplot2::element_blank())
-  with_rows(plot, nrow(data))
+  naming_players(with_rows(plot, nrow(data)), list(object))
 }

@@ -6,7 +6,7 @@ autoplot.basanos_sweep <- function(object, ...) {
     abort_input("argument_wrong", "A figure of a sweep is over one to three things.",
                 "write sweep_settings(game, set = list(aim = 20:26), of = \"edge(guest)\")")
   plot <- if (length(sweep$varied) == 1) sweep_line(sweep) else sweep_map(sweep)
-  plot + panel_theme(legend.key.width = ggplot2::unit(2.2, "cm"))
+  naming_players(plot + panel_theme(legend.key.width = ggplot2::unit(2.2, "cm")), list(object))
 }
 
 sweep_title <- function(sweep) {

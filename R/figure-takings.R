@@ -8,7 +8,7 @@ autoplot.basanos_takings <- function(object, ...) {
   marks <- data.frame(stall = factor(takings$rows$game, levels = levels(data$stall)),
                       value = unlist(takings$rows[c("5%", "50%", "95%")], use.names = FALSE))
   marks$label <- fixed_text(marks$value, 0, sign = TRUE)
-  ggplot2::ggplot(data, ggplot2::aes(x = .data$value, y = .data$probability)) +
+  figure <- ggplot2::ggplot(data, ggplot2::aes(x = .data$value, y = .data$probability)) +
     ggplot2::geom_col(ggplot2::aes(fill = .data$side), width = data$width) +
     ggplot2::geom_vline(data = marks, ggplot2::aes(xintercept = .data$value), linetype = "dashed", colour = "grey35") +
     ggplot2::geom_text(data = marks, ggplot2::aes(x = .data$value, y = Inf, label = .data$label), vjust = 1.4,
@@ -21,6 +21,7 @@ autoplot.basanos_takings <- function(object, ...) {
     ggplot2::labs(x = "tokens taken in an evening", y = "share of evenings", title = "The stall's evening",
                   subtitle = "Dashed: 5%, half and 95% of evenings take this or less.") +
     panel_theme()
+  naming_players(figure, list(object))
 }
 
 takings_bars_shown <- 60

@@ -15,9 +15,21 @@ with_rows <- function(figure, rows) {
   figure
 }
 
+# The figure with a line below that says who plays in it, where somebody decides: of each game where there are several.
+naming_players <- function(figure, results) {
+  results <- Filter(function(x) length(x$players) > 0, results)
+  line <- function(x) if (inherits(x, "basanos_takings")) paste(who_plays_lines(x), collapse = " ")
+    else who_plays(x$players)
+  lines <- vapply(results, line, "")
+  if (length(unique(lines)) > 1) lines <- sprintf("%s: %s", vapply(results, title_of, ""), lines)
+  if (length(lines) == 0) return(figure)
+  with_rows(figure + ggplot2::labs(caption = paste(unique(lines), collapse = "\n")), attr(figure, "rows"))
+}
+
 figure_theme <- function(...) {
   ggplot2::theme_minimal(base_size = 13) +
-    ggplot2::theme(plot.title.position = "plot", plot.title = ggplot2::element_text(face = "bold"),
+    ggplot2::theme(plot.title.position = "plot", plot.caption.position = "plot",
+                   plot.caption = ggplot2::element_text(colour = "grey35", hjust = 0), plot.title = ggplot2::element_text(face = "bold"),
                    panel.grid.minor = ggplot2::element_blank(),
                    plot.margin = ggplot2::margin(10, 24, 10, 10), ...)
 }

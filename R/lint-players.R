@@ -37,3 +37,30 @@ line_up_findings <- function(tried) {
   unlist(lapply(stopped[!duplicated(what)], function(t)
     stopped_findings(t$error, sprintf("With `%s` as %s: ", t$line_up$player, t$line_up$seat))), recursive = FALSE)
 }
+
+# Players whose rules go through all the words of a list. Of a list of codes everybody knows all.
+list_knowing_findings <- function(game) {
+  lists <- Filter(function(d) identical(d$kind, "words") && is_word_file(game, d$name), game$names)
+  lapply(unname(lists), function(d) {
+    knowing <- Filter(function(name) goes_through(game, name, d$ids), names(game$players))
+    if (length(knowing) == 0) return(NULL)
+    finding("list_known", d$at, sprintf(
+      "%s %s through all %s words of `%s`: %s the list by heart, as few people do.",
+      enumerated(sprintf("`%s`", knowing)),
+      if (length(knowing) == 1) "goes" else "go", whole_text(length(d$ids)), d$name,
+      if (length(knowing) == 1) "this player knows" else "these players know"))
+  })
+}
+
+is_word_file <- function(game, name) {
+  declaration <- Filter(function(n) declared_name(n) == name, game$nodes)
+  length(declaration) == 1 && is_call(declaration[[1]]$args[[2]], "words")
+}
+
+goes_through <- function(game, player, ids) {
+  found <- FALSE
+  walk(lapply(game$decisions, function(d) d$rules[[player]]$body), function(n) if (n$op == "range" &&
+    is_kind(n$type$of, "word") && n$low$op == "lit" && n$high$op == "lit" &&
+    all(range(ids) == c(n$low$value, n$high$value))) found <<- TRUE)
+  found
+}

@@ -97,3 +97,16 @@ test_that("a picture for a page has its own names and the page's colours", {
   links <- regmatches(svg, gregexpr("href=\"#[^\"]*\"", svg))[[1]]
   expect_true(all(sub("href=\"#", "id=\"", links) %in% ids))
 })
+
+test_that("figures say who plays, where somebody decides", {
+  skip_if_not_installed("ggplot2")
+  caption <- function(x, ...) figure_of(x, ...)$labels$caption
+  expect_identical(caption(odds("lantern-tiles")), "guest plays careful")
+  expect_null(caption(odds("dice-duel")))
+  bold <- odds("lantern-tiles", players = list(guest = "bold"))
+  expect_identical(caption(odds("lantern-tiles"), beside = list(bold)),
+                   "Lantern Tiles: guest plays careful\nLantern Tiles: guest plays bold")
+  expect_identical(caption(takings("lantern-tiles", visits = 2, hours = 1)), "lantern-tiles: guest plays careful.")
+  sweep <- sweep_settings("lantern-tiles", list(aim = 23:24), list(guest = c("careful", "bold")), of = "edge(guest)")
+  expect_null(caption(sweep))  # they are an axis
+})

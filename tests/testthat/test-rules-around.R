@@ -130,6 +130,16 @@ test_that("every game of the fair has an outline in both forms, and the starters
   }
 })
 
+test_that("players who know the list of words by heart are named; of codes nobody needs to", {
+  known <- function(name) {
+    found <- check_game(name)$findings
+    found$message[found$id == "list_known"]
+  }
+  expect_match(known("sunken-name"), "^`reader` goes through all 514 words of `names_list`")  # not plodder, idle, spy
+  expect_match(known("tide-words"), "^`fitting`, `sorter`, `wary` go through all 420 words of `secrets`")
+  expect_length(known("harbour-locks"), 0)
+})
+
 test_that("what check finds out", {
   ids <- function(...) check_game(beside(g.game = c(...)))$findings$id
   expect_true("setting_unread" %in% ids("knob <- setting(3)", roll_game))
