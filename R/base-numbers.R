@@ -6,6 +6,9 @@ whole_text <- function(x) format(x, big.mark = " ", scientific = FALSE, trim = T
 # 1000000: numbers as they are typed.
 plain_number <- function(x) format(x, scientific = FALSE, trim = TRUE, digits = 15)
 
+# Each for itself, without the zeros that the others would need.
+plain_numbers <- function(x) vapply(signif(x, 10), plain_number, "")
+
 # Rounded to some decimals, and never "-0.00".
 fixed_text <- function(x, digits, sign = FALSE) {
   text <- sub("^-(0[.]?0*)$", if (sign) "+\\1" else "\\1", sprintf(if (sign) "%+.*f" else "%.*f", digits, x))
@@ -26,7 +29,21 @@ error_digits <- function(error) {
   max(0L, min(8L, 1L - as.integer(floor(log10(error)))))
 }
 
-one_in <- function(p) ifelse(p <= 0, "never", ifelse(1 / p < 100, sprintf("%.2f", 1 / p), sprintf("%.0f", 1 / p)))
+# 1 / p; of a sampled p two digits of its error.
+one_in <- function(p, error = NULL) {
+  x <- 1 / p
+  digits <- ifelse(x < 100, 2, 0)
+  if (!is.null(error)) {
+    known <- 1 - floor(log10(error / p^2))
+    digits <- ifelse(is.finite(known), pmin(digits, known), digits)
+  }
+  ifelse(p <= 0, "never", fixed_text(round(x, digits), pmax(0, digits)))
+}
+
+# With as many decimals as the errors let one know, each number by its own: two digits of the error, `most` at most.
+known_percent <- function(x, error, most) {
+  mapply(function(v, e) percent_text(v, min(most, error_digits(100 * e))), x, error)
+}
 count_text <- function(n, one, several = paste0(one, "s")) sprintf("%s %s", whole_text(n), if (n == 1) one else several)
 
 # "-1.2 to 3.4", or nothing where there is no interval. `number` makes a text of each end.

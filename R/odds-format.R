@@ -126,7 +126,7 @@ sections.basanos_odds <- function(x, distributions = FALSE, ...) {
     if (!is.null(x$answers)) answer_section(x$answers),
     if (x$unit != "round") unit_sections(x, sampled),
     if (nrow(x$pays) > 0) pay_section(x$pays, sampled), if (!is.null(x$bets)) bet_section(x$bets, sampled),
-    if (!is.null(x$pots)) pot_section(x$pots), if (!is.null(x$measures)) measure_section(x$measures, sampled),
+    if (!is.null(x$pots)) pot_section(x$pots, if (sampled) x$rounds * x$rounds_in_unit), if (!is.null(x$measures)) measure_section(x$measures, sampled),
     record_sections(x, sampled), if (!is.null(x$hole)) hole_sections(x$hole, sampled),
     if (distributions) distribution_sections(x), if (!is.null(x$crossed)) crossed_section(x),
     if (!is.null(x$crossed_money)) money_by_value_section(x$crossed_money, x$crossed_with),
@@ -160,7 +160,7 @@ outcome_section <- function(outcomes, sampled, heading = "outcome", title = NULL
     percent <- function(v) percent_text(v, digits)
     cells <- c(list(outcomes$name, probability = percent(p), "standard error" = percent(outcomes$standard_error),
                     "95% interval" = interval_text(outcomes$lower, outcomes$upper, percent)),
-               if (any(p > 0 & p < 0.01)) list("one in" = one_in(p)))
+               if (any(p > 0 & p < 0.01)) list("one in" = one_in(p, outcomes$standard_error)))
   }
   names(cells)[[1]] <- heading
   section(title, cells)
@@ -182,7 +182,7 @@ pay_section <- function(pays, sampled) {
   digits <- if (sampled) error_digits(max(pays$standard_error)) else 5L
   number <- function(v) fixed_text(v, digits, sign = TRUE)
   percent <- function(v) percent_text(v, max(0L, digits - 2L))
-  cells <- list(seat = pays$seat, "mean pay" = number(pays$mean), sd = fixed_text(pays$sd, 3))
+  cells <- list(seat = pays$seat, "mean pay" = number(pays$mean), sd = fixed_text(pays$sd, min(3L, digits)))
   if (sampled) cells <- c(cells, list("95% interval" = interval_text(pays$lower, pays$upper, number)))
   if (all(is.na(pays$stake))) return(section(table = cells))
   if (any(pays$put_in != pays$stake, na.rm = TRUE))
@@ -196,13 +196,13 @@ pay_section <- function(pays, sampled) {
 
 # A line a bet: how often it is placed and for how much, what comes of it.
 bet_section <- function(bets, sampled) {
-  digits <- if (sampled) 2L else 4L
+  digits <- if (sampled) error_digits(100 * max(0, bets$return_upper - bets$return_lower, na.rm = TRUE) / 4) else 4L
   percent <- function(v) percent_text(v, digits)
   cells <- list(bet = bets$bet, "put in" = fixed_text(bets$put_in, 3), placed = percent(bets$staked),
                 hit = percent(bets$hit), gains = percent(bets$gain), return = percent(bets$return))
   if (sampled) cells <- c(cells, list("95% interval" = interval_text(bets$return_lower, bets$return_upper, percent)))
   cells <- c(cells, list(edge = percent(bets$edge), volatility = fixed_text(bets$volatility, 2)))
-  if (any(bets$breakage > 0)) cells <- c(cells, list(breakage = fixed_text(bets$breakage, 5)))
+  if (any(bets$breakage > 0)) cells <- c(cells, list(breakage = fixed_text(bets$breakage, if (sampled) 3 else 5)))
   section(table = cells, notes = if (sampled && anyNA(bets$return_lower[bets$staked > 0 & bets$sd > 0]))
     "  (no interval: a few rounds decide it)")
 }
@@ -216,24 +216,31 @@ measure_section <- function(measures, sampled) {
                        "95% interval" = interval_text(measures$lower, measures$upper, number)))
 }
 
-pot_section <- function(pots) {
-  cells <- list(pot = pots$pot, fed = fixed_text(pots$fed, 4), paid = fixed_text(pots$paid, 4),
-                "emptied, one in" = one_in(pots$emptied))
+# Of `rounds` sampled as many digits as the number of times that the pot was emptied lets one know.
+pot_section <- function(pots, rounds = NULL) {
+  error <- if (is.null(rounds)) 0 else 1 / sqrt(pmax(1, pots$emptied * rounds))
+  number <- function(x, digits) if (is.null(rounds)) fixed_text(x, digits)
+    else fixed_text(x, min(digits, error_digits(max(abs(x) * error, na.rm = TRUE))))
+  cells <- list(pot = pots$pot, fed = number(pots$fed, 4), paid = number(pots$paid, 4),
+                "emptied, one in" = one_in(pots$emptied, if (!is.null(rounds)) pots$emptied * error))
   if (all(is.na(pots$long_run_return))) return(section(table = cells))
-  long <- list("level when paid" = fixed_text(pots$level_when_paid, 2),
-               "worth playing from" = fixed_text(pots$worth_from, 2),
-               "return in the long run" = percent_text(pots$long_run_return, 3))
+  long <- list("level when paid" = number(pots$level_when_paid, 2),
+               "worth playing from" = number(pots$worth_from, 2),
+               "return in the long run" = percent_text(pots$long_run_return, if (is.null(rounds)) 3 else 1))
   section(table = c(cells, long))
 }
 
 record_section <- function(records, sampled, heading = "record") {
   digits <- if (sampled) error_digits(max(records$standard_error)) else 5L
   number <- function(v) fixed_text(v, digits)
-  cells <- list(records$name, mean = number(records$mean), sd = fixed_text(records$sd, 3))
+  mean <- number(records$mean)
+  alike <- sampled & records$standard_error %in% 0  # one value in all rounds: that is as it is
+  mean[alike] <- plain_numbers(records$mean[alike])
+  cells <- list(records$name, mean = mean, sd = fixed_text(records$sd, min(3L, digits)))
   if (sampled) cells <- c(cells, list("95% interval" = interval_text(records$lower, records$upper, number)))
   names(cells)[[1]] <- heading
-  section(table = c(cells, list(least = format(records$least),
-                                most = ifelse(is.na(records$most), "no limit", format(records$most)))))
+  section(table = c(cells, list(least = plain_numbers(records$least),
+                                most = ifelse(is.na(records$most), "no limit", plain_numbers(records$most)))))
 }
 
 # How things stand where the rules are not written yet.
@@ -251,7 +258,7 @@ yes_section <- function(records, sampled) {
   percent <- function(v) percent_text(v, digits)
   section(table = c(list(record = records$name, share = percent(records$mean)),
                     if (sampled) list("95% interval" = interval_text(records$lower, records$upper, percent)),
-                    list("one in" = one_in(records$mean))))
+                    list("one in" = one_in(records$mean, records$standard_error))))
 }
 
 # A record of labels has no mean: how often each came up.

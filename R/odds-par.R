@@ -93,16 +93,29 @@ staked_pays <- function(odds, seat) {
 #' @export
 sections.basanos_par <- function(x, ...) {
   r <- x$rows
+  sampled <- x$odds$engine == "sample"
+  error <- if (sampled) known_error(x)
+  percent <- function(x, digits) if (is.null(error)) percent_text(x, digits)
+    else known_percent(x, abs(x) * error / r$probability, digits)
   cells <- list(outcome = r$outcome, pay = fixed_text(r$pay, if (all(r$pay == round(r$pay))) 0L else 2L, sign = TRUE),
-                probability = percent_text(r$probability, 4))
-  if (!is.null(r$standard_error)) cells[["standard error"]] <- percent_text(r$standard_error, 4)
-  cells <- c(cells, list("one in" = one_in(r$probability), "of the return" = percent_text(r$of_return, 3),
-                         "of the variance" = percent_text(r$of_variance, 2)))
+                probability = percent(r$probability, 4))
+  if (!is.null(r$standard_error)) cells[["standard error"]] <- known_percent(error, error, 4)
+  cells <- c(cells, list("one in" = one_in(r$probability, error), "of the return" = percent(r$of_return, 3),
+                         "of the variance" = percent(r$of_variance, 2)))
+  digits <- if (!sampled) 3L else error_digits(staked_pays(x$odds, x$seat)$standard_error)
   all_sections(
     section(sprintf("%s: the par table of %s", title_of(x$odds), x$seat), notes = choices_lines(x$odds)),
     section(table = cells),
     section(notes = sprintf("Stake %s, return %s, standard deviation %s.", plain_number(x$stake),
-                            percent_text(x$return, 3), fixed_text(x$sd, 3))))
+                            percent_text(x$return, max(0, if (sampled) digits - 2 else 3)),
+                            fixed_text(x$sd, min(3L, digits)))))
+}
+
+# The standard errors; where rounds hang together and there are none, those that as many single rounds would have.
+known_error <- function(x) {
+  p <- x$rows$probability
+  if (is.null(x$rows$standard_error)) sqrt(p * (1 - p) / (x$odds$rounds * x$odds$rounds_in_unit))
+  else x$rows$standard_error
 }
 
 #' @export
