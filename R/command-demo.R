@@ -29,17 +29,18 @@ demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1, repor
   say("Lantern Pier night fair", "", "A game is a short rules file. This is all of tide-signs:", "",
       paste0("    ", games[["tide-signs"]]$source$lines), "")
   say("Each file is read and checked, and its worked examples are played:", "")
-  for (g in games) say(paste0("  ", utils::tail(format(check_game(g, findings = FALSE)), 1), " (", g$title, ")"))
+  checked <- worked_out(games, function(g) utils::tail(format(check_game(g, findings = FALSE)), 1), demo_workers)
+  for (name in names(games)) say(sprintf("  %s (%s)", checked[[name]], games[[name]]$title))
   say("", "Then the odds, counted exactly where all the branches of chance can be gone through quickly:", "")
-  exact <- Filter(Negate(is.null), lapply(games, quick_exact))
+  exact <- Filter(Negate(is.null), worked_out(games, quick_exact, demo_workers))
   for (o in exact) say(format(o), "")
   say(sprintf("And sampled from the same programs, %s rounds each where exact odds are beside:", whole_text(rounds)),
       "")
   sampled <- lapply(games[names(exact)], odds, engine = "sample", rounds = rounds, seed = seed,
-                    threads = 2)
+                    threads = demo_workers)
   for (name in names(exact)) say(agreement_line(exact[[name]], sampled[[name]]))
-  others <- lapply(games[setdiff(names(games), names(exact))], odds, engine = "sample", rounds = min(rounds, 1e4),
-                   seed = seed)
+  others <- worked_out(games[setdiff(names(games), names(exact))], function(g)
+    odds(g, "sample", rounds = min(rounds, 1e4), seed = seed), demo_workers)
   for (o in others) say("", format(o))
   say("")
   tell_story(say)
@@ -48,15 +49,17 @@ demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1, repor
   save_figure(figure_of(drawn[[1]], beside = drawn[-1]), figure)
   say("", paste("The figure:", figure))
   if (!is.null(report)) {
-    say(sprintf("Now the fair on one page, of %d games; this takes about a minute ...", length(games_on_page)))
-    game_report(games_on_page, report, seed = seed, workers = 2)
+    say(sprintf("Now the fair on one page, of %d games; this takes about half a minute ...", length(games_on_page)))
+    game_report(games_on_page, report, seed = seed, workers = demo_workers)
     say(paste("The page, to open in a browser:", normalizePath(report)))
   }
   say("", "Now try: exec/basanos odds lantern-tiles --set guest_stands=18")
   invisible(list(exact = exact, sampled = c(sampled, others)))
 }
 
-games_on_page <- c("lantern-tiles", "tide-signs", "dice-duel", "moon-wheel", "last-pebble", "three-bells")
+demo_workers <- 2L  # processes, or threads
+
+games_on_page <- c("lantern-tiles", "tide-signs", "dice-duel", "last-pebble", "three-bells")
 
 demo_states <- 6e4
 

@@ -2,22 +2,21 @@
 
 # list(tally, why, checked): exact where it takes no more than a second or so, else sampled.
 count_or_sample <- function(game, program, job) {
-  sampled <- program
-  program <- counted_program(game, program, job)
-  run <- run_exact_quickly(game, program)
+  counted <- counted_program(game, program, job)
+  run <- run_exact_quickly(game, counted)
   why <- "an exact count is quick"
-  rounds <- if (is.null(job$rounds)) usual_rounds(program) else job$rounds
+  rounds <- if (is.null(job$rounds)) usual_rounds(counted) else job$rounds
   if (!run$complete && run$limit == "steps") {
-    work <- steps_to_sample(game, program, rounds)
+    work <- steps_to_sample(game, counted, rounds)
     if (work > slow_to_sample) {
-      run <- run_exact(game, program, quick_states, work / 4, max_frontier = 4 * quick_states)
+      run <- run_exact(game, counted, quick_states, work / 4, max_frontier = 4 * quick_states)
       why <- sprintf("an exact count takes less than sampling %s rounds", whole_text(rounds))
     }
   }
-  if (run$complete) return(list(tally = new_tally(game, program, "exact", exact_counts(run)), why = why))
+  if (run$complete) return(list(tally = new_tally(game, counted, "exact", exact_counts(run)), why = why))
   needs <- if (run$limit == "steps") "a second or so"
     else sprintf("%s states", whole_text(max(run$states, quick_states)))
-  list(tally = sampled_tally(game, sampled, rounds, job),
+  list(tally = sampled_tally(game, program, rounds, job),
        why = sprintf("an exact count needs more than %s; `--engine exact` tries anyway", needs))
 }
 
@@ -55,9 +54,10 @@ exact_tally <- function(game, program, job) {
 
 tally_so_far <- function(tally) function(stop) list(tally = if (!is.null(stop$counts)) tally(stop$counts))
 
-# Without what only sampling keeps: it would keep states apart that are otherwise the same.
+# Without what only sampling keeps: it would keep states apart that are otherwise the same. `program` is built only where
+# it is that one.
 counted_program <- function(game, program, job) {
-  if (!has_money(game) || program$unit == "round") program
+  if (!has_money(game) || program_span(game) == "round") program
   else program_of(game, job$settings, job$players, counting = TRUE)
 }
 
@@ -74,7 +74,8 @@ disagreement <- stats::pnorm(-5)
 # Plays some rounds and sets them beside the exact odds: nothing may lie as far out as 5 standard errors would.
 # list(rounds, seed, largest_z): the largest difference in standard errors.
 check_against_sample <- function(exact, game, program, seed, threads) {
-  rounds <- if (program$step_budget > step_budget) fewest_checking_rounds else checking_rounds
+  rounds <- if (program$step_budget > step_budget) fewest_checking_rounds
+    else signif(checking_rounds / max(1, exact$rounds_in_unit), 2)  # as many rounds, in units of several
   affordable <- checking_steps / steps_to_sample(game, program, 1)
   rounds <- max(fewest_checking_rounds, min(rounds, signif(affordable, 1)))
   sampled <- odds_of(sampled_tally(game, program, rounds, list(seed = seed, threads = threads, progress = FALSE)))

@@ -123,7 +123,7 @@ odds_so_far <- function(stop) {
 }
 
 odds_by_engine <- function(game, job) {
-  program <- program_of(game, job$settings, job$players)
+  delayedAssign("program", program_of(game, job$settings, job$players))
   found <- if (!is.null(job$precision)) sample_to_precision(game, program, job)
     else switch(job$engine,
       exact = list(tally = exact_tally(game, program, job)),
