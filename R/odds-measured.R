@@ -101,8 +101,7 @@ measured_money <- function(measure, found, sampled) {
                 "declare it, as in stakes(guest, 1) or bets(guest, line = 1)")
   ratio <- function(top, of = ledger) {
     if (!is.null(ledger$pay)) return(scaled_pay(ledger, top))
-    d <- if (is.null(of$units)) of$rounds else of$units
-    ratio_of(top(d), d$put, d$weight, sampled)
+    ledger_ratio(of, top, sampled)
   }
   if (measure$word %in% c("losing_run", "longest_losing_run") && found$span != "round")
     abort_input("rounds_linked", sprintf("The rounds of a %s hang together: `%s` does not follow from one of them.",

@@ -4,7 +4,7 @@ fewest_deciding <- 10  # so many units must decide a ratio, or it has no interva
 
 # list(value); sampled also standard_error, lower, upper and `few`: do a few units decide it? `top` and `bottom` are the
 # two of each unit, `weight` how often they came up. The interval holds all r for which that of the mean of
-# top - r * bottom holds 0.
+# top - r * bottom holds 0. `ends` are the least and the greatest top for a bottom of one that there can be.
 ratio_of <- function(top, bottom, weight, sampled, ends = no_ends) {
   value <- sum(top * weight) / sum(bottom * weight)
   none <- list(value = value, standard_error = NA_real_, lower = NA_real_, upper = NA_real_, few = FALSE)
@@ -15,8 +15,10 @@ ratio_of <- function(top, bottom, weight, sampled, ends = no_ends) {
   error <- sqrt(n / max(1, n - 1) * sum(weight * off^2)) / sum(bottom * weight)
   few <- sum(weight * off^2)^2 < fewest_deciding * sum(weight * off^4)
   if (few || n < 2) return(utils::modifyList(none, list(standard_error = error, few = TRUE)))
-  interval <- if (all(bottom == bottom[[1]])) scaled_interval(top, weight, bottom[[1]], ends)
-    else ratio_interval(off, bottom, weight, value, error)
+  some <- bottom > 0 & weight > 0
+  interval <- if (all(bottom == bottom[[1]])) scaled_interval(top, weight, bottom[[1]], ends * bottom[[1]])
+    else with_unseen(ratio_interval(off, bottom, weight, value, error), value, range(top[some] / bottom[some]), ends,
+                     sum(weight[some]))
   c(list(value = value, standard_error = error), interval, few = FALSE)
 }
 

@@ -520,3 +520,25 @@ test_that("runs of losses are refused where rounds hang together", {
             measure = "losing_run(guest, 3, 3)")
   expect_equal(o$measures$value, 1 / 8)
 })
+
+test_that("an interval allows for a prize of a bet that no round has shown", {
+  path <- tempfile(fileext = ".game")
+  writeLines(c('title("Ticket", "A small prize often, a great one seldom.")', "seats(guest)", "wheel <- die(1:10000)",
+               "state(at = 0)", "bets(guest, ticket = 1)", "play({ at <- roll(wheel) })",
+               "settle(ticket, if (at == 1) 4000 %to% 1, if (at <= 4000) 1 %for% 1, otherwise = lost)",
+               "outcomes(great = at == 1, small = at <= 4000, nothing = otherwise)"), path)
+  g <- game(path)
+  truth <- c(0.8, 0.2, -0.2)  # (4001 + 3999) / 10 000 comes back of each token
+  measures <- c("return_of(ticket)", "edge(guest)", "mean_pay(guest)")
+  expect_equal(odds(g, "exact", measure = measures)$measures$value, truth)
+  for (seed in 1:10) {
+    o <- odds(g, "sample", rounds = 1000, seed = seed, measure = measures)
+    m <- o$measures
+    expect_true(all(is.na(m$lower) | (m$lower <= truth & truth <= m$upper)), info = seed)
+    if (o$outcomes$probability[[1]] == 0) expect_equal(m$upper[[1]], 0.381 + 4000 * 3.84 / 1003.84, tolerance = 0.05)
+    expect_true(is.na(o$bets$return_lower) || (o$bets$return_lower <= 0.8 && o$bets$return_upper >= 0.8))
+  }
+  settled <- compile_game(g)$a_token_brings
+  expect_identical(settled[[1]], c(0, 4001))
+  expect_identical(compile_game(game("bell-cards"))$a_token_brings[[3]], c(0, 7))  # the chime: six to one
+})
