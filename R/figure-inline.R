@@ -1,6 +1,5 @@
-# A figure as SVG inside a page: its colours are those of the page, light or dark, and its names are its own.
-
-figure_svg <- function(figure, id, alt, width = 9.2, height = 4) {
+# A figure as SVG inside a page: its colours are those of the page, light or dark; own_names() gives it names of its own.
+drawn_svg <- function(figure, alt, width = 9.2, height = 4) {
   heartbeat()
   path <- tempfile(fileext = ".svg")
   on.exit(unlink(path))
@@ -13,7 +12,23 @@ figure_svg <- function(figure, id, alt, width = 9.2, height = 4) {
                  "viewBox=\"\\1\" role=\"img\" aria-label=\"%s\">")
   alt <- gsub("\\", "\\\\", htmltools::htmlEscape(alt, attribute = TRUE), fixed = TRUE)
   svg <- sub("(?s)^.*?<svg [^>]*viewBox=\"([^\"]*)\"[^>]*>", sprintf(head, alt), svg, perl = TRUE)
-  page_colours(shorter_numbers(own_names(svg, id)))
+  page_colours(shorter_numbers(glyphs_as_used(svg)))
+}
+
+# Letters are numbered as the session met them: here as the picture uses them, so that it is the same in any process.
+glyphs_as_used <- function(svg) {
+  name <- "glyph-?\\d+-\\d+"
+  block <- sprintf("<(?:g|symbol)[^>]* id=\"%s\">\\s*<path [^>]*/>\\s*</(?:g|symbol)>\\s*", name)
+  blocks <- regmatches(svg, gregexpr(block, svg, perl = TRUE))[[1]]
+  if (length(blocks) == 0) return(svg)
+  of_block <- regmatches(blocks, regexpr(name, blocks, perl = TRUE))
+  used <- unique(substring(regmatches(svg, gregexpr(paste0("#", name), svg, perl = TRUE))[[1]], 2))
+  first <- regexpr(block, svg, perl = TRUE)
+  rest <- gsub(block, "", substring(svg, first), perl = TRUE)
+  svg <- paste0(substring(svg, 1, first - 1), paste(blocks[match(used, of_block)], collapse = ""), rest)
+  at <- gregexpr(name, svg, perl = TRUE)
+  regmatches(svg, at) <- list(sprintf("glyph-%d", match(regmatches(svg, at)[[1]], used)))
+  svg
 }
 
 # Surfaces are numbered by the session, and nothing refers to them.

@@ -41,7 +41,8 @@ page_of_part <- function(part, id, level) {
   if (!is.null(part$card)) return(page_of_card(part$card, level))
   figures <- lapply(seq_along(part$figures), function(k) {
     f <- part$figures[[k]]
-    htmltools::tags$figure(htmltools::HTML(figure_svg(f$plot, sprintf("%s-%d", id, k), f$alt, height = f$height)))
+    svg <- if (is.null(f$svg)) drawn_svg(f$plot, f$alt, height = f$height) else f$svg
+    htmltools::tags$figure(htmltools::HTML(own_names(svg, sprintf("%s-%d", id, k))))
   })
   list(if (!is.null(part$what_if)) page_of_what_if(part$what_if, level), figures,
        html_sections(part$sections, level, level))

@@ -43,6 +43,7 @@ game_report <- function(games, path = NULL, parts = NULL, set = list(), players 
               players = as.list(players), mode = mode, want = want, knobs = knobs, what_if = what_if, rounds = rounds,
               seed = seed, wallet = wallet, goal = goal, visits = visits, hours = hours, float = float,
               say = if (isTRUE(progress)) function(...) tell_progress(...) else function(...) NULL)
+  ask$draws <- identical(if (!is.null(path)) report_kind(path), "html")  # by the workers
   ask$workers <- if (length(games) == 1) workers else 1
   told <- worked_out(games, function(game) report_of_game(game, ask), workers)
   report <- structure(list(games = told, fair = if (length(told) > 1) fair_section(told)),
@@ -88,7 +89,10 @@ usual_share <- function(game) sprintf("probability(outcome == %s)", game$outcome
 told_part <- function(name, ask) {
   part <- report_parts[[name]]
   told <- told_or_why(function() part$tell(ask))
-  if (is.null(told)) NULL else c(list(id = name, title = part$title), told)
+  if (is.null(told)) return(NULL)
+  if (ask$draws)
+    told$figures <- lapply(told$figures, function(f) c(f, svg = drawn_svg(f$plot, f$alt, height = f$height)))
+  c(list(id = name, title = part$title), told)
 }
 
 told_or_why <- function(tell) {

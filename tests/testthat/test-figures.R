@@ -88,7 +88,7 @@ test_that("the race counts what each seat has won, and stays where a match has e
 
 test_that("a picture for a page has its own names and the page's colours", {
   skip_if_not_installed("htmltools")
-  svg <- basanos:::figure_svg(figure_of(odds("tide-signs")), "here-1", "Bars: \"a\" & b", height = 2)
+  svg <- own_names(drawn_svg(figure_of(odds("tide-signs")), "Bars: \"a\" & b", height = 2), "here-1")
   expect_false(grepl("rgb(", svg, fixed = TRUE))
   expect_match(svg, "var(--gold)", fixed = TRUE)
   expect_match(svg, "aria-label=\"Bars: &quot;a&quot; &amp; b\"", fixed = TRUE)
@@ -109,4 +109,20 @@ test_that("figures say who plays, where somebody decides", {
   expect_identical(caption(takings("lantern-tiles", visits = 2, hours = 1)), "lantern-tiles: guest plays careful.")
   sweep <- sweep_settings("lantern-tiles", list(aim = 23:24), list(guest = c("careful", "bold")), of = "edge(guest)")
   expect_null(caption(sweep))  # they are an axis
+})
+
+test_that("a picture in a page is the same whatever was drawn before it", {
+  skip_if_not_installed("ggplot2")
+  drawn <- function(name) {
+    svg <- drawn_svg(figure_of(odds(name)), name, height = 2)
+    gsub("(surface|clip)\\d*", "\\1", svg)
+  }
+  one <- drawn("tide-signs")
+  other <- drawn("bell-cards")
+  expect_identical(drawn("tide-signs"), one)
+  expect_false(identical(other, one))
+  expect_match(one, "id=\"glyph-1\"", fixed = TRUE)
+  used <- unique(regmatches(one, gregexpr("(?<=#)glyph-\\d+", one, perl = TRUE))[[1]])
+  named <- regmatches(one, gregexpr("(?<=id=\")glyph-\\d+", one, perl = TRUE))[[1]]
+  expect_identical(named, used)
 })
