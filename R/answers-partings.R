@@ -85,7 +85,8 @@ partings_met <- function(decision, game, seat, player, by, set, players, mode, r
   first <- which(apart)[!duplicated(key[apart])]
   met <- as.vector(table(key[apart])[key[first]])
   data.frame(decision = decision, situation = situation[first], answer = seen$other[first], other = seen$answer[first],
-             times = met / attr(seen, "rounds"), share = met / stats::ave(seq_along(situation), situation, FUN = length)[first],
+             times = met / attr(seen, "rounds"),
+             share = met / stats::ave(seq_along(situation), situation, FUN = length)[first],
              again = situation[first] %in% situation[duplicated(paste(seen$unit, situation))])
 }
 

@@ -51,6 +51,11 @@ run_exact <- function(rules, program, max_states, max_steps = 1e18, max_seconds 
   run
 }
 
+exact_counts <- function(run) {
+  c(list(units = 1), run[c("rounds", "outcomes", "quantities", "unit_quantities", "residual", "states")],
+    list(limit = if (run$end == exact_ends[["stopped"]]) "stopped" else run$limit))
+}
+
 # As the core numbers them.
 exact_ends <- c(done = 0L, failed = 1L, too_large = 2L, stopped = 3L)
 

@@ -29,7 +29,8 @@ naming_players <- function(figure, results) {
 figure_theme <- function(...) {
   ggplot2::theme_minimal(base_size = 13) +
     ggplot2::theme(plot.title.position = "plot", plot.caption.position = "plot",
-                   plot.caption = ggplot2::element_text(colour = "grey35", hjust = 0), plot.title = ggplot2::element_text(face = "bold"),
+                   plot.caption = ggplot2::element_text(colour = "grey35", hjust = 0),
+                   plot.title = ggplot2::element_text(face = "bold"),
                    panel.grid.minor = ggplot2::element_blank(),
                    plot.margin = ggplot2::margin(10, 24, 10, 10), ...)
 }

@@ -25,7 +25,8 @@ find_findings <- function(game, settings = list(), players = list(), mode = NULL
   answers <- if (!inherits(run, "error")) answer_findings(game, settings, players, mode)
   found <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game),
              unused_functions(game), sign_findings(game), near_copies(game), played, answers,
-             line_up_findings(tried), list_knowing_findings(game), reach_findings(game), money_findings(game, settings, players, mode))
+             line_up_findings(tried), list_knowing_findings(game), reach_findings(game),
+             money_findings(game, settings, players, mode))
   found <- Filter(Negate(is.null), found)
   found <- found[order(match(vapply(found, `[[`, "", "id"), findings_in_order, nomatch = 0L))]
   data.frame(id = vapply(found, `[[`, "", "id"), file = files_of(found, game$source),

@@ -54,16 +54,11 @@ exact_tally <- function(game, program, job) {
 
 tally_so_far <- function(tally) function(stop) list(tally = if (!is.null(stop$counts)) tally(stop$counts))
 
-# Without what only sampling keeps: it would keep states apart that are otherwise the same. `program` is built only where
-# it is that one.
+# Without what only sampling keeps: it would keep states apart that are otherwise the same. `program` is built only
+# where it is that one.
 counted_program <- function(game, program, job) {
   if (!has_money(game) || program_span(game) == "round") program
   else program_of(game, job$settings, job$players, counting = TRUE)
-}
-
-exact_counts <- function(run) {
-  c(list(units = 1), run[c("rounds", "outcomes", "quantities", "unit_quantities", "residual", "states")],
-    list(limit = if (run$end == exact_ends[["stopped"]]) "stopped" else run$limit))
 }
 
 checking_rounds <- 2e4

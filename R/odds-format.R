@@ -126,7 +126,8 @@ sections.basanos_odds <- function(x, distributions = FALSE, ...) {
     if (!is.null(x$answers)) answer_section(x$answers),
     if (x$unit != "round") unit_sections(x, sampled),
     if (nrow(x$pays) > 0) pay_section(x$pays, sampled), if (!is.null(x$bets)) bet_section(x$bets, sampled),
-    if (!is.null(x$pots)) pot_section(x$pots, if (sampled) x$rounds * x$rounds_in_unit), if (!is.null(x$measures)) measure_section(x$measures, sampled),
+    if (!is.null(x$pots)) pot_section(x$pots, if (sampled) x$rounds * x$rounds_in_unit),
+    if (!is.null(x$measures)) measure_section(x$measures, sampled),
     record_sections(x, sampled), if (!is.null(x$hole)) hole_sections(x$hole, sampled),
     if (distributions) distribution_sections(x), if (!is.null(x$crossed)) crossed_section(x),
     if (!is.null(x$crossed_money)) money_by_value_section(x$crossed_money, x$crossed_with),
@@ -234,8 +235,8 @@ record_section <- function(records, sampled, heading = "record") {
   digits <- if (sampled) error_digits(max(records$standard_error)) else 5L
   number <- function(v) fixed_text(v, digits)
   mean <- number(records$mean)
-  alike <- sampled & records$standard_error %in% 0  # one value in all rounds: that is as it is
-  mean[alike] <- plain_numbers(records$mean[alike])
+  constant <- sampled & records$standard_error %in% 0  # one value in all rounds: that is as it is
+  mean[constant] <- plain_numbers(records$mean[constant])
   cells <- list(records$name, mean = mean, sd = fixed_text(records$sd, min(3L, digits)))
   if (sampled) cells <- c(cells, list("95% interval" = interval_text(records$lower, records$upper, number)))
   names(cells)[[1]] <- heading

@@ -47,7 +47,8 @@ ledgers_of <- function(program, counts, first) {
     unit <- sums[[sprintf(" ledger %d", k)]]
     piece <- if (entry$kind == "cases") whole_tokens else program$piece
     if (entry$kind == "par") return(c(entry, list(counts = counts$quantities[[first + k]])))
-    found <- list(a_token_brings = program$a_token_brings[[k]], rounds = read(counts$quantities[[first + k]], piece), units = if (!is.null(unit)) read(unit, piece))
+    found <- list(a_token_brings = program$a_token_brings[[k]],
+                  rounds = read(counts$quantities[[first + k]], piece), units = if (!is.null(unit)) read(unit, piece))
     if (entry$pair && !is.null(unit)) check_sums(found$rounds, found$units, piece)
     c(entry, found)
   })

@@ -17,8 +17,8 @@
 #'   It may use what is recorded and the outcomes by their names, as `"turns > 8"`.
 #' @param by An expression: the outcomes are crossed with its values.
 #' @param at A position: the odds from there on. What is remembered, local names of play that a player may read there,
-#'   and other conditions, where a decision is asked for the first time that they hold: `"guest_hand = c(9, 5)"`, with the
-#'   decision before it where there are several, `"choice: guest_hand = c(9, 5)"`. What is not said
+#'   and other conditions, where a decision is asked for the first time that they hold: `"guest_hand = c(9, 5)"`, with
+#'   the decision before it where there are several, `"choice: guest_hand = c(9, 5)"`. What is not said
 #'   is as it occurs in play; where the players never come there, as it occurs when
 #'   every legal answer is given alike.
 #' @param precision Sample until the 95% interval of `of` is no wider than this to either side: see Formulas.

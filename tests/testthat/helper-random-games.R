@@ -32,7 +32,8 @@ random_settle <- function(bet, names) {
   lines <- lapply(seq_len(sample(1:3, 1)), function(k) c(list(when = random_condition(names)), random_odds()))
   last <- random_odds()
   text <- sprintf("settle(%s, %s, otherwise = %s)", bet,
-                  paste(vapply(lines, function(l) sprintf("if (%s) %s", l$when, l$text), ""), collapse = ", "), last$text)
+                  paste(vapply(lines, function(l) sprintf("if (%s) %s", l$when, l$text), ""), collapse = ", "),
+                  last$text)
   list(text = text, back = function(amount, values) {
     for (l in lines) if (eval(str2lang(l$when), values)) return(l$back(amount))
     last$back(amount)
@@ -98,7 +99,8 @@ random_game <- function(seed) {
     owed <- vapply(bets, function(b) if (staked[[b]] == 0) 0 else settles[[b]]$back(staked[[b]], v), 0)
     back <- floor(owed + 1e-9)
     list(outcome = if (eval(str2lang(ends[[1]]), v)) "one" else if (eval(str2lang(ends[[2]]), v)) "two" else "three",
-         put = put[bets] * piece, back = back * piece, kept = (owed - back) * piece, first = whole(line) * piece, fed = to_pot * piece,
+         put = put[bets] * piece, back = back * piece, kept = (owed - back) * piece,
+         first = whole(line) * piece, fed = to_pot * piece,
          paid = shared * piece, emptied = shared > 0 || (with_pot && eval(str2lang(share_when), v)),
          records = vapply(recorded, function(r) as.numeric(eval(str2lang(r), v)), 0))
   }

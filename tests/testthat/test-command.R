@@ -124,7 +124,7 @@ test_that("every command that works long says what it does and how much of it is
   expect_match(said("fairness", "three-crabs"), "players 1 of 3, rounds [0-9]+%; about")
   expect_match(said("list", "sunken-name", "--rounds", "600"), "basanos list: rounds")
   expect_match(tiles("bankroll", "--method", "play"), "evenings [0-9]+%")
-  expect_match(tiles("report", "--parts", "ends,records", "--out", file.path(folder, "page.html")),
+  expect_match(tiles("report", "--parts", "ends,records", "--workers", "1", "--out", file.path(folder, "page.html")),
                "parts of the page 1 of 2")
   expect_match(tiles("check"), "basanos check: ")
   expect_match(tiles("trace", "--where", "guest_tiles > 9"), "basanos trace: ")
