@@ -54,6 +54,7 @@ joined_wallets <- function(table) {
 }
 
 play_one_round <- function(all, round, rule, terms, cost) {
+  heartbeat()
   all <- leave_those(all, rule, terms, cost)
   state <- all$active$state
   weight <- all$active$weight

@@ -22,6 +22,7 @@ ended_work <- function(work) {
 }
 
 value_of_ended <- function(ended) {
+  heartbeat()
   if (!is.null(ended$error)) stop(ended$error)
   if (!is.null(ended$stop)) signal_stopped(ended$stop[setdiff(names(ended$stop), c("message", "call"))])
   if (!is.list(ended))

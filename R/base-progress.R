@@ -44,7 +44,8 @@ with_part_result <- function(work, so_far) {
 
 # --- the heartbeat ----------------------------------------------------------------
 
-heartbeat_seconds <- 1.8
+heartbeat_seconds <- 1.7
+start_up_seconds <- 0.5  # that R took before the command began
 
 # What is being done: the tasks, the outermost first, when something was said last, and when all must be done.
 running <- new.env(parent = emptyenv())
@@ -65,11 +66,11 @@ with_heartbeat <- function(command, seconds, part) {
     options(before)
     list2env(kept, running)
   })
-  running$said <- seconds_now()
-  running$deadline <- if (is.null(seconds)) Inf else running$said + seconds
+  running$said <- seconds_now() - start_up_seconds
+  running$deadline <- if (is.null(seconds)) Inf else seconds_now() + seconds
   running$seconds <- seconds
   running$told <- FALSE
-  running$tasks <- list(list(what = command, total = NA, done = 0, start = running$said))
+  running$tasks <- list(list(what = command, total = NA, done = 0, start = seconds_now()))
   part()
 }
 

@@ -1,4 +1,4 @@
-# A figure as SVG inside a page: its colours are those of the page, light or dark. Its names are for own_names() to change.
+# A figure as SVG inside a page: its colours are those of the page, light or dark; own_names() names what is in it.
 drawn_svg <- function(figure, alt, width = 9.2, height = 4) {
   heartbeat()
   path <- tempfile(fileext = ".svg")

@@ -38,6 +38,7 @@ page_of_game <- function(told, level) {
 }
 
 page_of_part <- function(part, id, level) {
+  heartbeat()
   if (!is.null(part$card)) return(page_of_card(part$card, level))
   figures <- lapply(seq_along(part$figures), function(k) {
     f <- part$figures[[k]]

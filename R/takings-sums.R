@@ -111,6 +111,7 @@ lowest_levels <- function(play, n, float) {
   low[[1]] <- 1
   shifts <- which(play$probability > 0)
   for (i in seq_len(n)) {
+    heartbeat()
     after <- numeric(depth + 1)
     for (s in shifts) {
       down <- -(play$least + s - 1)  # so many steps deeper

@@ -164,8 +164,9 @@ random_sitting <- function(seed) {
     sprintf("title(\"Sitting %d\", \"A sitting that nobody made.\")", seed), "tokens(piece = 1)", "seats(guest)",
     sprintf("d <- die(1:%d)", faces), "state(t = 0)", sprintf("wallet(guest, %d, needs = 1)", brought),
     sprintf("bets(guest, line = bet(0, least = 1, most = %d))", most),
-    "play({", "  w <- wallet(guest)", "  ask(guest, amount = one_of(limits(line)))", "  stake(guest, amount, on = line)",
-    "  t <- roll(d)", "})", sprintf("settle(line, if (%s) %d %%to%% 1, otherwise = lost)", wins, pays),
+    "play({", "  w <- wallet(guest)", "  ask(guest, amount = one_of(limits(line)))",
+    "  stake(guest, amount, on = line)", "  t <- roll(d)", "})",
+    sprintf("settle(line, if (%s) %d %%to%% 1, otherwise = lost)", wins, pays),
     "outcomes(ahead = gained(guest) > 0, behind = otherwise)",
     sprintf("sitting(rounds = %d, until = wallet(guest) >= %d)", rounds, goal),
     sprintf("usual <- player(amount = min(%d, w, if (%s) %d else 1))", most, raises_when, 1 + bold))

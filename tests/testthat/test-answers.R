@@ -123,7 +123,8 @@ test_that("players who see nothing part always", {
   writeLines(c('title("Stay or go", "Nothing is known.")', "seats(guest)", "cube <- die(1:6)", "state(total = 0)",
                "play({", "  ask(guest, keep = one_of(stay, again))",
                "  total <- if (keep == stay) 4 else roll(cube)", "})", "outcomes(won = total > 3, lost = otherwise)",
-               "pays(guest, won = 1, lost = -1)", "careful <- player(keep = stay)", "bold <- player(keep = again)"), path)
+               "pays(guest, won = 1, lost = -1)", "careful <- player(keep = stay)", "bold <- player(keep = again)"),
+             path)
   parted <- player_partings(path, player = "careful", other = "bold", rounds = 100)
   expect_equal(parted$rows$cost, 1)
   expect_match(format(parted), "always", all = FALSE)

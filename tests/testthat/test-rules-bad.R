@@ -183,7 +183,8 @@ test_that("each bad call is refused with its id", {
 
 test_that("every id has a bad file or a bad call", {
   # see test-command-script.R, test-language-choices.R, test-rules-around.R, test-odds-engine.R, test-odds-shards.R
-  covered_elsewhere <- c("answers_wait", "claim_broken", "players_only", "engines_disagree", "shard_lost", "worker_lost")
+  covered_elsewhere <- c("answers_wait", "claim_broken", "players_only", "engines_disagree", "shard_lost",
+                         "worker_lost")
   expect_setequal(diagnostic_ids(), c(bad_ids, names(bad_calls), covered_elsewhere))
 })
 
