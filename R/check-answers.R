@@ -5,10 +5,23 @@
 #   list(form = "range", node)        low:high
 #   list(form = "name", node, name)   a name or a text
 #   list(form = "value", node)        anything else, as a list or bag
-answer_items <- function(one_of) {
-  args <- one_of$args
+# The name of a die stands for its faces.
+answer_items <- function(context, one_of) {
+  args <- unlist(lapply(one_of$args, faces_named, context = context), recursive = FALSE)
   if (length(args) > 1) args <- unlist(lapply(args, range_as_names), recursive = FALSE)
   unlist(lapply(args, answers_in), recursive = FALSE)
+}
+
+# The faces of a die, as answers are written: a range, a list of numbers, or names; else the node itself.
+faces_named <- function(context, node) {
+  die <- if (node$kind == "name") context$names[[node$name]]
+  if (!identical(die$kind, "die")) return(list(node))
+  faces <- die$node
+  if (length(faces$args) == 1 && is_call(faces$args[[1]], "c")) faces <- faces$args[[1]]
+  if (all(vapply(faces$args, function(face) face$kind == "number", NA)) && !any(nzchar(faces$names)))
+    return(list(utils::modifyList(faces, list(fn = "c"))))
+  lapply(seq_along(faces$args), function(k) if (nzchar(faces$names[[k]]))
+    list(kind = "name", name = faces$names[[k]], at = node$at) else faces$args[[k]])
 }
 
 # Beside other answers the numbers of a range are names.
@@ -39,7 +52,7 @@ names_its_answers <- function(context, node) {
   is_written_out <- function(item)
     item$form == "range" || item$node$kind == "text" ||
       (item$form == "name" && !names_a_collection(context, item$name))
-  all(vapply(answer_items(parts$answers), is_written_out, NA))
+  all(vapply(answer_items(context, parts$answers), is_written_out, NA))
 }
 
 # A remembered list or bag, or a local name that is given one: not the name of an answer.
@@ -55,7 +68,7 @@ answer_type <- function(context, decision, answers) {
   if (answers$fn == "some_of") return(subset_type(context, answers$args[[1]]))
   ids <- integer()
   set <- NULL
-  for (item in answer_items(answers)) {
+  for (item in answer_items(context, answers)) {
     if (item$form == "range") return(t_whole)
     if (item$form == "value" || names_a_collection(context, item$name))
       return(collection_answer_type(context, item$node))
@@ -170,7 +183,7 @@ subset_choices <- function(context, scope, answers) {
 
 listed_choices <- function(context, scope, one_of, d) {
   labels <- list()
-  for (item in answer_items(one_of)) {
+  for (item in answer_items(context, one_of)) {
     if (item$form == "range") return(range_choices(context, scope, one_of, item))
     offered <- if (!is.null(item$offered))
       condition(context, scope, item$offered, "The condition that offers an answer")

@@ -111,7 +111,7 @@ check_die <- function(context, name, node) {
   }
   members <- if (is_kind(got$type, "label")) got$type$members
   if (!is.null(members)) got$type$set <- name$name
-  declare(context, name$name, name$at, "die", faces = got$faces, type = got$type, members = members)
+  declare(context, name$name, name$at, "die", faces = got$faces, type = got$type, members = members, node = node)
 }
 
 # --- modes ------------------------------------------------------------------

@@ -209,13 +209,19 @@ best_item <- function(how) function(context, scope, node, want) {
     }
   }
   else {
-    about <- about_it(context, scope, args$expression, type, node$at, function(inner, n) {
-      number_value(context, inner, n, sprintf("What `%s` compares", how))
-    }, args$as)
+    about <- about_it(context, scope, args$expression, type, node$at, function(inner, n)
+      compared_value(context, inner, n, sprintf("What `%s` compares", how)), args$as)
   }
   if (is_unknown(about$body$type)) return(broken(node$at))
   if (!is.null(args$ties)) return(best_by_chance(context, scope, node, args$ties, type, how, over, about))
   typed("best_item", type, node$at, how = how, over = over, it = about$it, body = about$body)
+}
+
+# A number; or a condition, which holds for the best.
+compared_value <- function(context, scope, node, what) {
+  v <- check_value(context, scope, node)
+  if (is_kind(v$type, "yesno")) return(typed("as_number", t_whole, node$at, x = v))
+  if (is_number(v$type) || is_unknown(v$type)) v else wrong_type(context, v, t_whole, what)
 }
 
 # The best of several, one of those that are equal being drawn.

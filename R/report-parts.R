@@ -133,7 +133,6 @@ rounds_part <- function(ask) {
     trace <- tryCatch(trace_round(ask$game, seed = ask$seed, set = ask$set, players = ask$players, where = name,
                                   mode = ask$mode), basanos_error = function(e) NULL)
     if (is.null(trace)) return(NULL)
-    if (!is.null(trace$found_round)) trace <- round_of_trace(trace, trace$found_round)
     p <- o$probability[o$name == name]
     heading <- if (name == typical) sprintf("The likeliest end: %s (%s of rounds)", name, percent_text(p, 2))
       else sprintf("The rarest: %s (one in %s rounds)", name, one_in(p))

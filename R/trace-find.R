@@ -109,11 +109,15 @@ sought_in <- function(game, where) {
 quantity_of_record <- function(program, name)
   sum(vapply(program$pays, function(p) is.null(p$by_outcome), NA)) + match(name, names(program$records))
 
-# Of a match or sitting, the first round that ended in the outcome sought; NULL where a condition was.
-round_found <- function(game, trace, where) {
-  numbers <- outcome_numbers(list(outcomes = game$outcomes), trimws(where))
-  ended <- vapply(trace$results, `[[`, 0, "number")
-  if (trace$unit_kind != "round" && any(ended %in% numbers)) which(ended %in% numbers)[[1]]
+# Of a match or sitting, the first round in which what is sought holds. `watch(game)` traces the unit once more: with the
+# condition as a record.
+round_found <- function(game, where, watch) {
+  if (program_span(game) == "round") return(NULL)
+  sought <- sought_in(game, where)
+  results <- watch(sought$game)$results
+  holds <- if (is.null(sought$record)) vapply(results, `[[`, 0, "number") %in% sought$outcomes
+    else vapply(results, function(r) r$records[[sought$record]] == "yes", NA)
+  if (any(holds)) which(holds)[[1]]
 }
 
 # One round of a match or sitting, with what it found there as `lasted`, the text of what is given.
@@ -168,12 +172,12 @@ trace_as_example <- function(trace,
                              text = sprintf("%s%s %s of seed %s",
                                             if (is.null(trace$round)) "" else sprintf("round %d of ", trace$round),
                                             trace$unit_kind, plain_number(trace$unit), plain_number(trace$seed))) {
-  if (!is.null(trace$found_round) && is.null(trace$round)) trace <- round_of_trace(trace, trace$found_round)
   pays <- vapply(trace$pays, format, "")
   pay <- if (length(pays) == 1) pays[[1]]
     else if (length(pays) > 1) sprintf("c(%s)", paste(names(pays), pays, sep = " = ", collapse = ", "))
   is_whole <- trace$unit_kind != "round" && is.null(trace$round)
   expect <- c(outcome = trace$outcome, pay = pay, rounds = if (is_whole) format(trace$rounds))
+  if (!is_whole) expect <- c(expect, Filter(is_exact_text, unlist(trace$records[plain_names(names(trace$records))])))
   if (!is.null(trace$diagnostic)) expect <- c(error = trace$diagnostic$id)
   given <- c(settings_given(trace$set), trace$lasted, trace_given(trace))
   c(sprintf("example(\"%s\",", text), sprintf("  given(%s),", paste(given[nzchar(given)], collapse = ", ")),
@@ -209,3 +213,7 @@ answer_values <- function(values) {
     else sprintf("c(%s)", paste(quoted(strsplit(v, ", ", fixed = TRUE)[[1]]), collapse = ", ")), "")
   if (length(each) == 1 && each != "c()") each else sprintf("list(%s)", paste(each, collapse = ", "))
 }
+
+# What an example can expect: a name, yes or no, or a whole number; not a fraction, which is written rounded.
+is_exact_text <- function(text) grepl("^-?[0-9]+$|^[A-Za-z][A-Za-z0-9_.]*$", text)
+plain_names <- function(names) grepl("^[A-Za-z.][A-Za-z0-9_.]*$", names)

@@ -10,7 +10,8 @@
 #' @param where The name of an outcome, or a condition in the rules language: traces the first unit in which
 #'   it holds. Units are sampled from `unit` on; what is too rare for that is sought over all branches of
 #'   chance, and then the shortest such round is traced.
-#' @param round Of a match or sitting, the number of the round that is told alone.
+#' @param round Of a match or sitting, the number of the round that is told alone; with `where` by default the first
+#'   round in which it holds, and `"all"` for all rounds.
 #' @param sees The name of a seat: tell only what it sees.
 #' @return An object of class `basanos_trace`: a list with `events` (a data frame: `kind`, `line`, `who`,
 #'   `name`, `value`), `outcome`, `reason`, `pays` (by seat), `records`, `unit`, `seed` and, of a match or sitting,
@@ -34,10 +35,12 @@ trace_round <- function(game, unit = 1, seed = 1, set = list(), players = list()
     unit <- found$unit
     if (!is.null(found$draws)) forced <- list(draws = found$draws, answers = list())
   }
-  trace <- watch_trace(game, traced_program(game, set, players, mode), unit, seed, forced, seat)
+  watch <- function(game) watch_trace(game, traced_program(game, set, players, mode), unit, seed, forced, seat)
+  trace <- watch(game)
   trace$set <- as.list(set)
-  if (!is.null(where)) trace$found_round <- round_found(game, trace, where)
-  if (is.null(round)) trace else round_of_trace(trace, round)
+  if (!is.null(where)) trace$found_round <- round_found(game, where, watch)
+  if (is.null(round)) round <- trace$found_round
+  if (is.null(round) || identical(round, "all")) trace else round_of_trace(trace, round)
 }
 
 check_sees <- function(game, sees) {

@@ -217,3 +217,39 @@ test_that("what is written next works, or is refused with the form that does", {
   refused("declared is `cube`", "play({ n <- roll(dice) })")
   refused("next_seat(s)", "state(n = each(seat, 0))", "play({ n[next(guest)] <- 1 })")
 })
+
+file_of_rules <- function(lines) {
+  path <- tempfile(fileext = ".game")
+  writeLines(lines, path)
+  path
+}
+
+test_that("most and least take conditions", {
+  path <- file_of_rules(c('title("Most", "Pick a winning sign.")', "seats(guest)",
+    "sign <- signs(reef %wrecks% boat, boat %outruns% squall, squall %drives% reef)", "state(shown = one(sign))",
+    "play({", "  shown <- pick(sign)", "  ask(guest, throw = one_of(sign))", "})",
+    "outcomes(won = beats(throw, shown), same = throw == shown, lost = otherwise)",
+    "clever <- player(throw = most(choices, beats(it, shown)))",
+    "poor <- player(throw = least(choices, as = mine, beats(mine, shown)))",
+    "chancy <- player(throw = least(choices, beats(it, shown), ties = chance))"))
+  of <- function(player) unname(probabilities(odds(path, "exact", players = list(guest = player))))
+  expect_equal(of("clever"), c(1, 0, 0))
+  expect_equal(of("poor"), c(0, 2, 1) / 3)  # the first that does not win: the reef, or beside a boat the boat
+  expect_equal(of("chancy"), c(0, 1, 1) / 2)
+  expect_identical(try_expression("lantern-tiles", "most(c(3, 5, 8), it > 4)"), 5L)
+  expect_identical(try_expression("lantern-tiles", "most(c(3, 5, 8), it > 9)"), 3L)
+})
+
+test_that("the name of a die stands for its faces among answers", {
+  game_with <- function(die, call) file_of_rules(c('title("Call it", "Call a face before the throw.")', "seats(guest)",
+    sprintf("cube <- %s", die), "spinner <- die(red = 1, blue = 2, green = 1)", "state(face = 0, colour = one(spinner))",
+    "play({", "  ask(guest, call = one_of(cube))", "  ask(guest, shade = one_of(spinner))", "  face <- roll(cube)",
+    "  colour <- roll(spinner)", "})",
+    "outcomes(both = call == face && shade == colour, one = call == face || shade == colour, neither = otherwise)",
+    sprintf("usual <- player(call = %s, shade = blue)", call)))
+  expect_equal(unname(probabilities(odds(game_with("die(1:6)", "3")))), c(1, 6, 5) / 12)
+  expect_equal(unname(probabilities(odds(game_with("die(c(2, 4, 8))", "4")))), c(1, 3, 2) / 6)
+  expect_equal(unname(probabilities(odds(game_with("die(2, 4, 8)", "most(choices)")))), c(1, 3, 2) / 6)
+  expect_error(odds(game_with("die(c(2, 4, 8))", "3")), class = "basanos_illegal_answer")
+  expect_error(odds(game_with("die(1:6)", "7")), class = "basanos_illegal_answer")
+})

@@ -131,7 +131,11 @@ test_that("a long trace is folded, unless all of it is wanted", {
 
 test_that("of a sitting found by an outcome, the round that ended in it becomes the example", {
   t <- trace_round("three-bells", where = "jar_emptied")
-  expect_match(format(t)[[1]], sprintf("found in its round %d", t$found_round))
+  expect_match(format(t)[[1]], sprintf("round %d of 100 of sitting", t$found_round))
+  expect_lt(nrow(t$events), 20)
+  all <- trace_round("three-bells", where = "jar_emptied", round = "all")
+  expect_match(format(all)[[1]], sprintf("found in its round %d", t$found_round))
+  expect_gt(nrow(all$events), 500)
   example <- trace_as_example(t)
   expect_match(example[[3]], "outcome = jar_emptied")
   expect_match(example[[1]], sprintf("round %d of sitting", t$found_round))
@@ -155,4 +159,16 @@ test_that("a name of play is not shown to a seat, and each round is told from it
   expect_true(all(seen$value[seen$name == "remembers"] == "(unseen)"))
   lines <- format(trace_round(g))
   expect_length(grep("face becomes 3", lines), 2)
+})
+
+test_that("of a sitting or match found by a condition, the first round in which it holds is told, and its records", {
+  t <- trace_round("moon-wheel", where = "moon")
+  expect_identical(t$round, t$found_round)
+  expect_identical(t$records$moon, "yes")
+  for (k in seq_len(t$round - 1)) expect_identical(trace_round("moon-wheel", round = k)$records$moon, "no")
+  example <- trace_as_example(trace_round("buoy-line", where = "throws > 8"))
+  expect_match(example[[3]], "expect[(]outcome = [a-z_]+, pay = [-0-9.]+, throws = [0-9]+[)][)]")
+  expect_true(check_game(beside_example("buoy-line", example), findings = FALSE)$ok)
+  expect_match(trace_as_example(trace_round("bell-cards", where = "better"))[[3]], "kind = [a-z]+")
+  expect_no_match(trace_as_example(trace_round("moon-wheel"))[[3]], "moon =")  # of a whole sitting no record
 })
