@@ -1,7 +1,8 @@
 #' Balance a game
 #'
-#' Seeks values of knobs (pays, settings, modes, copies, weights) for which the game is as it is wanted: what must a win
-#' pay to give back 92%? Counted exactly where the count fits, and then complete: an answer is found if there is one.
+#' Searches for pays, settings, modes, copies and weights (the knobs) with which a game meets its targets: what must a
+#' win pay to give back 92%? Where all combinations can be counted exactly, the search is complete: if there is an
+#' answer, it is found.
 #'
 #' @inheritParams odds
 #' @param want Targets, as texts: a measure (see [vocabulary_of_measures()]) and what it is to be, `in LOW..HIGH`,

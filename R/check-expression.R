@@ -252,7 +252,7 @@ constant_value <- function(context, scope, node) {
     misplaced(vocabulary_word(node$name)$says))
 }
 
-# A counter that comes of itself, kept only where it is read; what examples alone read costs the rounds nothing.
+# A built-in counter. It is kept only where it is read; reads in examples cost the rounds nothing.
 counted_value <- function(context, scope, name, at) {
   where <- if (scope$what == "an example") "counted_in_examples" else "counted"
   context[[where]] <- union(context[[where]], name)

@@ -77,7 +77,7 @@ commands <- function() {
                     "lantern-tiles --set keeper_stands=15:21 --of \"edge(guest)\"",
                     "lantern-tiles --set aim=22:24 --set keeper_stands=17:19 --of \"edge(guest)\" --figure edge.png"),
     balance = command(command_balance,
-                      "what must a win pay, where must a setting stand, for the game to be as it is wanted?",
+                      "the pays and settings with which a game meets its targets",
                       "lantern-tiles --want \"edge(guest) in 0..10%\" --knob \"aim in 22..26\"",
                       "bell-cards --want \"edge(guest) at most 5%\" --knob \"qualifies_at in 6..8\" --rounds 2000"),
     report = command(command_report, "all of it on one page, with what happens when settings are turned",

@@ -155,7 +155,7 @@ put_out <- function(text, path = NULL) {
   tell_progress("written: ", path)
 }
 
-# Before long work: can what comes of it be written as asked?
+# Before long work: can its result be written as asked?
 check_output <- function(o) {
   one_of_names(o$format, result_formats, "format_unknown", "--format")
   if (!is.null(o$figure)) figure_kind(o$figure)

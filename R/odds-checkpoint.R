@@ -64,7 +64,7 @@ read_checkpoint <- function(path, game, program, seed) {
     abort_input("checkpoint_damaged", sprintf("The checkpoint `%s` is no plain file.", path), "give the path of a file")
   lines <- tryCatch(suppressWarnings(readLines(path)), error = function(e) character())
   if (length(lines) != 2 || !identical(checksum_of(lines[[2]]), lines[[1]])) {
-    abort_input("checkpoint_damaged", sprintf("The checkpoint `%s` is damaged, or none of basanos.", path),
+    abort_input("checkpoint_damaged", sprintf("The checkpoint `%s` is damaged, or not a checkpoint.", path),
                 "nothing was changed: give another file, or delete this one to begin anew")
   }
   data <- jsonlite::fromJSON(lines[[2]], simplifyVector = TRUE, simplifyDataFrame = FALSE, simplifyMatrix = FALSE)

@@ -81,7 +81,7 @@ tidy <- function(x) ifelse(abs(x) < 1e-13, 0, x)
 
 weighted <- function(value, weight) sum(value * weight) / sum(weight)
 
-# Of a bet or a seat: what is put in and comes of it, in tokens a round; the return with its interval.
+# Of a bet or a seat: stake and net result in tokens a round; the return with its interval.
 money_row <- function(ledger, sampled) {
   d <- ledger$rounds
   staked <- d$put > 0
