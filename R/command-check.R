@@ -4,7 +4,7 @@ command_check <- function(args) {
                          list(shared_option("format"),
                               flag_option("quick", "leave out what the tool finds out by looking over the rounds"),
                               flag_option("watch", "check again each time the file is saved, until Ctrl-C"),
-                              flag_option("all", "everything worth knowing, not only the first ten"))))
+                              flag_option("all", "all that was found, not only the three that matter most"))))
   if (is.null(read)) return(0L)
   check_output(read$options)
   o <- read$options

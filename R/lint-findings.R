@@ -7,14 +7,8 @@ finding_steps <- 2e7
 finding_work <- 3e8  # operations that sampling may take, more or less
 finding <- function(id, at, message) list(id = id, at = at, message = message)
 
-# The most important ones first. What stops a round, whatever its id, goes before all of them.
-findings_in_order <- c("outcome_never", "answer_never", "branch_unreached", "no_legal_answer", "setting_unread",
-                       "function_unused", "outcomes_overlap", "outcome_rest", "loss_beyond_stake",
-                       "breakage", "wallet_cuts", "sign_dominated", "answer_dominated",
-                       "signs_uneven", "round_unbounded", "record_slow", "positions_many",
-                       "list_known", "order_kept", "near_copy", "branch_untried")
-
-# All findings of a game, as a data frame: id, line, message.
+# All findings of a game, as a data frame: id, line, message, mend. What stops a round, whatever its id, goes before all
+# others.
 find_findings <- function(game, settings = list(), players = list(), mode = NULL) {
   program <- compile_game(watched_for_findings(game), settings, players, mode)
   run <- tryCatch(run_for_findings(game, program), basanos_error = identity)
@@ -28,10 +22,11 @@ find_findings <- function(game, settings = list(), players = list(), mode = NULL
              line_up_findings(tried), list_knowing_findings(game), reach_findings(game),
              money_findings(game, settings, players, mode))
   found <- Filter(Negate(is.null), found)
-  found <- found[order(match(vapply(found, `[[`, "", "id"), findings_in_order, nomatch = 0L))]
-  data.frame(id = vapply(found, `[[`, "", "id"), file = files_of(found, game$source),
-             line = lines_of(found, game$source),
-             message = vapply(found, `[[`, "", "message"))
+  found <- found[order(match(vapply(found, `[[`, "", "id"), names(finding_mends), nomatch = 0L))]
+  id <- vapply(found, `[[`, "", "id")
+  mend <- unname(finding_mends[id])
+  data.frame(id = id, file = files_of(found, game$source), line = lines_of(found, game$source),
+             message = vapply(found, `[[`, "", "message"), mend = ifelse(is.na(mend), "", mend))
 }
 
 # The game with what the findings measure recorded beside the rest: passes, and outcomes that hold together.

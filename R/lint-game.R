@@ -12,7 +12,7 @@
 #'   problem: `id`, `line`, `column`, `last_line`, `last_column`, `message`, `hint`) and
 #'   `examples` (a data frame with one row an example: `text`, `file`, `line`, `passed`, `got`), `claims` (one row a
 #'   claim: `text`, `file`, `line`, `passed`, `how`) and `findings` (what the tool found out besides: `id`, `file`,
-#'   `line`, `message`) and, of a variant, `variant`: `base` and `changes` (a data frame with `what` and `change`).
+#'   `line`, `message`, and what to do, `mend`) and, of a variant, `variant`: `base` and `changes` (a data frame with `what` and `change`).
 #'   Files and lines are those where it is written: of a variant perhaps the file it is based on.
 #' @section Errors: Only where there is nothing to check: `file_missing`.
 #' @export
@@ -42,7 +42,8 @@ new_check <- function(source, rules, diagnostics = list(), name = source$name, l
                         line = lines_of(claims, source), passed = vapply(claims, `[[`, NA, "passed"),
                         how = vapply(claims, `[[`, "", "how")),
     findings = if (!is.null(rules) && !is.null(look)) look(rules)
-      else data.frame(id = character(), file = character(), line = integer(), message = character()),
+      else data.frame(id = character(), file = character(), line = integer(), message = character(),
+                      mend = character()),
     variant = rules$variant, broken = lapply(claims, `[[`, "trace"), found = diagnostics),
     class = result_class("check"))
 }
@@ -68,7 +69,7 @@ sections.basanos_check <- function(x, all = FALSE, ...) {
               if (x$ok) "" else "; but a claim does not")
     else sprintf("The rules are in order, but %d of %d examples fail.", sum(!x$examples$passed), n)
   all_sections(section(heading, lines = c(variant_line(x$variant), lines, claim_lines(x), summary,
-                                          finding_lines(x, if (all) Inf else most_findings_shown))))
+                                          finding_lines(x, all))))
 }
 
 variant_line <- function(variant) {
@@ -95,7 +96,7 @@ place_text <- function(table, source) {
   paste0(ifelse(table$file %in% source$name, "", paste0(table$file, ", ")), "line ", table$line)
 }
 
-most_findings_shown <- 10L
+most_findings_shown <- 3L
 longest_finding <- 400L
 
 # A round that gets somewhere may be very long.
@@ -104,13 +105,17 @@ cut_text <- function(messages) {
          paste0(substr(messages, 1, longest_finding), " ... (whole with --format json)"))
 }
 
-finding_lines <- function(x, most = most_findings_shown) {
-  if (nrow(x$findings) == 0) return(NULL)
-  kept <- seq_len(min(most, nrow(x$findings)))
-  more <- nrow(x$findings) - length(kept)
-  place <- ifelse(is.na(x$findings$line), "", sprintf("%s: ", place_text(x$findings, x$source)))
-  c("", "Worth knowing:", paste0("  ", place, cut_text(x$findings$message))[kept],
-    if (more > 0) sprintf("  and %d more, told with --all", more))
+# The most important findings, each with what to do.
+finding_lines <- function(x, all = FALSE) {
+  f <- x$findings
+  shown <- if (all) seq_len(nrow(f)) else utils::head(which(!f$id %in% usual_findings), most_findings_shown)
+  more <- nrow(f) - length(shown)
+  if (length(shown) == 0)
+    return(if (more > 0) c("", sprintf("(%s: --all)", count_text(more, "note"))))
+  place <- ifelse(is.na(f$line), "", sprintf("%s: ", place_text(f, x$source)))
+  lines <- unlist(lapply(shown, function(k)
+    c(paste0("  ", place[[k]], cut_text(f$message[[k]])), if (nzchar(f$mend[[k]])) paste("    hint:", f$mend[[k]]))))
+  c("", "Worth knowing:", lines, if (more > 0) sprintf("  and %d more: --all", more))
 }
 
 #' @export

@@ -169,3 +169,21 @@ test_that("the outline tells what is measured and how each way of playing answer
   expect_match(card, "- bold\n    - choice: draw if guest total < guest stands \\+ 2, otherwise stand")
   expect_match(paste(outline_game("harvest-sheet"), collapse = "\n"), "by b: roots 12; leaves 14")
 })
+
+test_that("check tells at most three findings, each with what to do; what nearly every game has waits for --all", {
+  net <- check_game(system.file("story", "net-toss.game", package = "basanos"))
+  lines <- format(net)
+  told <- lines[seq(match("Worth knowing:", lines) + 1, length(lines))]
+  expect_lte(sum(grepl("^  line", told)), 3)
+  expect_match(told, "^    hint: mend its condition, or take the outcome out$", all = FALSE)
+  expect_false(any(grepl("Some outcomes can hold together", lines)))
+  expect_match(format(net, all = TRUE), "Some outcomes can hold together", all = FALSE)
+  expect_true("outcomes_overlap" %in% net$findings$id)
+  expect_match(format(check_game("lantern-tiles")), "^[(]1 note: --all[)]$", all = FALSE)
+  ids <- unlist(lapply(list.files("../../R", "^lint-", full.names = TRUE), function(file) {
+    text <- paste(readLines(file), collapse = "\n")
+    regmatches(text, gregexpr("(?<=finding\\(\")[a-z_]+", text, perl = TRUE))[[1]]
+  }))
+  skip_if(length(ids) == 0)
+  expect_setequal(ids, names(finding_mends))
+})
