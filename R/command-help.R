@@ -19,8 +19,18 @@ command_help <- function(command, usage, options, width = terminal_width(100)) {
   groups <- lapply(intersect(c("What is asked", names(option_groups)), of), function(group)
     c("", paste0(group, ":"), option_lines(unname(options)[of == group], width)))
   c(strwrap(sprintf("basanos %s: %s", command, known$does), width, exdent = 2), "", paste0("  ", usage), unlist(groups),
+    if (any(vapply(options, function(o) identical(o@metavar, "MEASURE"), NA))) measure_help(command, width),
     if (length(known$examples) > 0) c("", "Examples:", paste0("  basanos ", command, " ", known$examples)), "",
     "`basanos --help` says what all commands have in common.")
+}
+
+# The measures, where they are asked for first; elsewhere where to find them.
+measure_help <- function(command, width) {
+  if (command != "odds") return(c("", "Measures: `basanos odds --help` lists them."))
+  c("", "Measures:", unlist(lapply(measure_words, function(m) {
+    lines <- strwrap(sprintf("%s [%s]", m$says, m$unit), max(30, width - 34))
+    paste0("  ", c(formatC(m$example, width = -32), rep(strrep(" ", 32), length(lines) - 1)), lines)
+  }), use.names = FALSE))
 }
 
 # "--seed S    seed of the sampled rounds [1]", wrapped under itself.

@@ -3,59 +3,65 @@
 
 # about     expression: a record of the rules language, or what is kept of a sitting; seat: a seat; money: a seat or a
 #           bet; bet, pot: one of these; none
+# unit      what a value of one means
 # numbers   further arguments, all numbers, with their limits
+measure_word <- function(about, unit, example, says, numbers = NULL)
+  list(about = about, unit = unit, example = example, says = says, numbers = numbers)
+
 measure_words <- list(
-  probability = list(about = "condition", says = paste("The share of rounds in which an outcome or a condition holds;",
-                                                       "`match == SEAT` the share of matches that a seat wins."),
-                     example = "probability(outcome == bright)"),
-  mean = list(about = "expression", says = "The mean of an expression, over rounds.", example = "mean(tiles)"),
-  sd = list(about = "expression", says = "Its standard deviation.", example = "sd(tiles)"),
-  quantile = list(about = "expression", numbers = list(p = c(0, 1)),
-                  says = "The least value that a share `p` of rounds is at or below.",
-                  example = "quantile(tiles, 0.9)"),
-  lowest = list(about = "expression", says = "The least value (sampled: that was seen).", example = "lowest(tiles)"),
-  highest = list(about = "expression", says = "The greatest value (sampled: that was seen).",
-                 example = "highest(tiles)"),
-  mean_pay = list(about = "seat", says = "What a seat gains on average, in tokens a round.",
-                  example = "mean_pay(guest)"),
-  put_in = list(about = "money", says = "What a seat puts in, or lies on a bet, on average.",
-                example = "put_in(guest)"),
-  return_of = list(about = "money", says = "What comes back for each token put in.", example = "return_of(guest)"),
-  long_run_return = list(about = "seat",
-                         says = "The same over many rounds: what is fed to pots that last comes back.",
-                         example = "long_run_return(guest)"),
-  edge = list(about = "money",
-              says = "The house edge: of a seat for each token of its first stake, of a bet for each put in.",
-              example = "edge(guest)"),
-  edge_per_token = list(about = "money", says = "The house edge for each token put in.",
-                        example = "edge_per_token(guest)"),
-  long_run_edge = list(about = "seat", says = "The same over many rounds, as `long_run_return`.",
-                       example = "long_run_edge(guest)"),
-  decided_edge = list(about = "money", says = "The house edge of rounds that are won or lost, for each token put in.",
-                      example = "decided_edge(guest)"),
-  hit = list(about = "money", says = "The share of rounds with a stake in which something comes back.",
-             example = "hit(guest)"),
-  gain = list(about = "money", says = "The share of rounds with a stake that end with a gain.",
-              example = "gain(guest)"),
-  prize_share = list(about = "money", numbers = list(least = c(0, 1e9)),
-                     says = "The share of what comes back that comes in rounds that bring `least` tokens or more.",
-                     example = "prize_share(guest, 10)"),
-  volatility = list(about = "money",
-                    says = paste("The volatility index: 1.645 sd of what comes back less the return times what is put",
-                                 "in, over what is put in on average."),
-                    example = "volatility(guest)"),
-  breakage = list(about = "bet", says = "What rounding keeps of a bet, in tokens a round.", example = "breakage(line)"),
-  losing_run = list(about = "money", numbers = list(length = c(1, 1e4), rounds = c(1, 1e5)),
-                    says = "The chance of a run of `length` losses or more in so many rounds.",
-                    example = "losing_run(guest, 6, 100)"),
-  longest_losing_run = list(about = "money", numbers = list(rounds = c(1, 1e5)),
-                            says = "The mean length of the longest run of losses in so many rounds.",
-                            example = "longest_losing_run(guest, 100)"),
-  ruin = list(about = "wallet", says = "The share of sittings that end because the wallet is short.",
-              example = "ruin(guest)"),
-  losing = list(about = "wallet", says = "The share of sittings that end with less than was brought.",
-                example = "losing(guest)"),
-  goal = list(about = "none", says = "The share of sittings that reach what they are played for.", example = "goal()"))
+  probability = measure_word("condition", "share of rounds", "probability(outcome == bright)",
+    paste("The share of rounds in which an outcome or a condition holds; `match == SEAT` the share of matches",
+          "that a seat wins.")),
+  mean = measure_word("expression", "as the expression", "mean(tiles)",
+    "The mean of an expression, over rounds."),
+  sd = measure_word("expression", "as the expression", "sd(tiles)",
+    "The standard deviation of an expression, over rounds."),
+  quantile = measure_word("expression", "as the expression", "quantile(tiles, 0.9)",
+    "The smallest value that is not exceeded in a share `p` of rounds.",
+    numbers = list(p = c(0, 1))),
+  lowest = measure_word("expression", "as the expression", "lowest(tiles)",
+    "The smallest value that can come up (sampled: that came up)."),
+  highest = measure_word("expression", "as the expression", "highest(tiles)",
+    "The greatest value that can come up (sampled: that came up)."),
+  mean_pay = measure_word("seat", "tokens a round", "mean_pay(guest)",
+    "The mean net result of a seat."),
+  put_in = measure_word("money", "tokens a round", "put_in(guest)",
+    "What a seat stakes, or what is staked on a bet, on average."),
+  return_of = measure_word("money", "share of the stakes", "return_of(guest)",
+    "The return to player: what comes back for each token staked."),
+  long_run_return = measure_word("seat", "share of the stakes", "long_run_return(guest)",
+    "The return over many rounds: what is fed to a lasting pot counts as coming back."),
+  edge = measure_word("money", "share of the first stake", "edge(guest)",
+    "The house edge: of a seat for each token of its first stake, of a bet for each token staked."),
+  edge_per_token = measure_word("money", "share of the stakes", "edge_per_token(guest)",
+    "The house edge for each token staked, raises included."),
+  long_run_edge = measure_word("seat", "share of the stakes", "long_run_edge(guest)",
+    "The house edge over many rounds, as `long_run_return`."),
+  decided_edge = measure_word("money", "share of the stakes", "decided_edge(guest)",
+    "The house edge over the rounds that are won or lost; pushes are left out."),
+  hit = measure_word("money", "share of rounds", "hit(guest)",
+    "The share of rounds with a stake in which something comes back."),
+  gain = measure_word("money", "share of rounds", "gain(guest)",
+    "The share of rounds with a stake that end with a gain."),
+  prize_share = measure_word("money", "share of the return", "prize_share(guest, 10)",
+    "The share of the return that comes from rounds that bring `least` tokens or more.",
+    numbers = list(least = c(0, 1e9))),
+  volatility = measure_word("money", "stakes", "volatility(guest)",
+    "The volatility index: 1.645 standard deviations of what comes back, less its expectation, for each token staked."),
+  breakage = measure_word("bet", "tokens a round", "breakage(line)",
+    "What rounding down leaves with the house, of a bet."),
+  losing_run = measure_word("money", "chance", "losing_run(guest, 6, 100)",
+    "The chance of a run of `length` losses or more in so many rounds.",
+    numbers = list(length = c(1, 1e4), rounds = c(1, 1e5))),
+  longest_losing_run = measure_word("money", "rounds", "longest_losing_run(guest, 100)",
+    "The mean length of the longest run of losses in so many rounds.",
+    numbers = list(rounds = c(1, 1e5))),
+  ruin = measure_word("wallet", "share of sittings", "ruin(guest)",
+    "The share of sittings in which the wallet runs out."),
+  losing = measure_word("wallet", "share of sittings", "losing(guest)",
+    "The share of sittings that end with less than the wallet held at the start."),
+  goal = measure_word("none", "share of sittings", "goal()",
+    "The share of sittings that reach their goal."))
 
 # What is kept of each match or sitting, as an argument of mean, sd, quantile, lowest and highest.
 unit_words <- c(final_wallet = "final wallet", lowest_wallet = "lowest wallet", drawdown = "drawdown",
@@ -65,12 +71,13 @@ unit_words <- c(final_wallet = "final wallet", lowest_wallet = "lowest wallet", 
 #'
 #' How quantities are named in `measure` of [odds()], in `--measure`, `--of` and `--precision`.
 #'
-#' @return A data frame with one row a measure: `name`, `says`, `example`.
+#' @return A data frame with one row a measure: `name`, `says`, `unit`, `example`.
 #' @export
 #' @examples
 #' vocabulary_of_measures()
 vocabulary_of_measures <- function() {
   data.frame(name = names(measure_words), says = vapply(measure_words, `[[`, "", "says", USE.NAMES = FALSE),
+             unit = vapply(measure_words, `[[`, "", "unit", USE.NAMES = FALSE),
              example = vapply(measure_words, `[[`, "", "example", USE.NAMES = FALSE))
 }
 
@@ -85,7 +92,8 @@ read_measure <- function(game, text) {
       wrong("a measure has brackets.", sprintf("write %s", measure_words[[text]]$example))
     hint <- did_you_mean(name, names(measure_words))
     wrong(sprintf("there is no measure `%s`.", name),
-          if (is.null(hint)) sprintf("the measures are %s", some_of_names(names(measure_words), 30)) else hint)
+          if (is.null(hint)) sprintf("the measures are %s; `basanos odds --help` explains them",
+                                   some_of_names(names(measure_words), 30)) else hint)
   }
   args <- split_arguments(node, names(word$numbers), wrong, word$example)
   about <- args$about

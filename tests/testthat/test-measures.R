@@ -169,6 +169,10 @@ test_that("what is no measure of this game is refused, with what it could be", {
   wrong("edge(left)", "puts nothing in", "tide-signs")
   expect_error(odds("lantern-tiles", measure = "mean(tils)"), class = "basanos_unknown_name")
   expect_identical(vocabulary_of_measures()$name, names(measure_words))
+  expect_true(all(nzchar(vocabulary_of_measures()$unit)))
+  help <- paste(at_command_line("odds", "--help")$out, collapse = "\n")
+  for (example in vocabulary_of_measures()$example) expect_match(help, paste0("  ", example), fixed = TRUE)
+  expect_match(at_command_line("sweep", "--help")$out, "`basanos odds --help` lists them", all = FALSE)
   for (example in vocabulary_of_measures()$example[vocabulary_of_measures()$name %in% c("mean", "quantile", "edge",
                                                                                         "losing_run")])
     expect_no_error(odds("lantern-tiles", "sample", rounds = 50, measure = example))
