@@ -85,7 +85,7 @@ with_task <- function(total, what, part) {
 }
 
 # Runs `part(progress)`, a call of the core that takes a while: with the caller's own function where there is one, else
-# as a task of its own. The core stops where it is told FALSE, and gives what it has.
+# as a task of its own. An answer of FALSE stops the core, which then returns its counts so far.
 polled <- function(total, what, progress, part) {
   if (!heartbeat_is_on()) return(part(progress))
   if (is.null(progress))

@@ -4,7 +4,7 @@ command_trace <- function(args) {
     option("seed", "seed of the run it belongs to [1]", "1", "S"),
     option("forced", "forced draws and answers, as \"tile = c(7, 9)\"", metavar = "DRAWS"),
     option("where", "an outcome, or a condition: the first unit in which it holds", metavar = "CONDITION"),
-    option("round", "of a match or sitting, the round that is told alone, or all [with --where the first that fits]",
+    option("round", "of a match or sitting, the number of the round to show, or all [with --where the first that fits]",
            metavar = "K"),
     option("sees", "tell only what this seat sees", metavar = "SEAT"),
     flag_option("as-example", "write the round, match or sitting as a worked example"),

@@ -12,7 +12,8 @@
 #'   problem: `id`, `line`, `column`, `last_line`, `last_column`, `message`, `hint`) and
 #'   `examples` (a data frame with one row an example: `text`, `file`, `line`, `passed`, `got`), `claims` (one row a
 #'   claim: `text`, `file`, `line`, `passed`, `how`) and `findings` (what the tool found out besides: `id`, `file`,
-#'   `line`, `message`, and what to do, `mend`) and, of a variant, `variant`: `base` and `changes` (a data frame with `what` and `change`).
+#'   `line`, `message`, and what to do, `mend`) and, of a variant, `variant`: `base` and `changes` (a data frame with
+#'   `what` and `change`).
 #'   Files and lines are those where it is written: of a variant perhaps the file it is based on.
 #' @section Errors: Only where there is nothing to check: `file_missing`.
 #' @export

@@ -23,5 +23,5 @@ finding_mends <- c(
   round_unbounded = "limit the rounds if they may get too long",
   positions_many = "sample the odds, or remember less")
 
-# What nearly every game has is told only with --all.
+# Findings that nearly every game has: shown only with --all.
 usual_findings <- c("order_kept", "outcomes_overlap", "round_unbounded", "positions_many")

@@ -16,11 +16,10 @@
 #' @param given A condition, or the name of an outcome: only rounds in which it holds are counted.
 #'   It may use what is recorded and the outcomes by their names, as `"turns > 8"`.
 #' @param by An expression: the outcomes are crossed with its values.
-#' @param at A position: the odds from there on. What is remembered, local names of play that a player may read there,
-#'   and other conditions, where a decision is asked for the first time that they hold: `"guest_hand = c(9, 5)"`, with
-#'   the decision before it where there are several, `"choice: guest_hand = c(9, 5)"`. What is not said
-#'   is as it occurs in play; where the players never come there, as it occurs when
-#'   every legal answer is given alike.
+#' @param at A position: the odds from the first time on that a decision is asked and these conditions hold:
+#'   `"guest_hand = c(9, 5)"`. They read the state, and local names of play that a player may read there. Where there
+#'   are several decisions, name one first: `"choice: guest_hand = c(9, 5)"`. Whatever the position leaves open is as
+#'   likely as in play; if the players never reach it, as likely as with every legal answer equally likely.
 #' @param precision Sample until the 95% interval of `of` is no wider than this to either side: see Formulas.
 #' @param of For `precision`: an outcome, a paid seat (its mean pay), a record (its mean) or a measure; by
 #'   default the first outcome.

@@ -109,8 +109,8 @@ sought_in <- function(game, where) {
 quantity_of_record <- function(program, name)
   sum(vapply(program$pays, function(p) is.null(p$by_outcome), NA)) + match(name, names(program$records))
 
-# Of a match or sitting, the first round in which what is sought holds. `watch(game)` traces the unit once more: with the
-# condition as a record.
+# The first round of a match or sitting that ends in the outcome, or meets the condition, `where`. `watch(game)` traces
+# the unit again: the condition is recorded in it.
 round_found <- function(game, where, watch) {
   if (program_span(game) == "round") return(NULL)
   sought <- sought_in(game, where)

@@ -242,9 +242,9 @@ test_that("most and least take conditions", {
 
 test_that("the name of a die stands for its faces among answers", {
   game_with <- function(die, call) file_of_rules(c('title("Call it", "Call a face before the throw.")', "seats(guest)",
-    sprintf("cube <- %s", die), "spinner <- die(red = 1, blue = 2, green = 1)", "state(face = 0, colour = one(spinner))",
-    "play({", "  ask(guest, call = one_of(cube))", "  ask(guest, shade = one_of(spinner))", "  face <- roll(cube)",
-    "  colour <- roll(spinner)", "})",
+    sprintf("cube <- %s", die), "spinner <- die(red = 1, blue = 2, green = 1)",
+    "state(face = 0, colour = one(spinner))", "play({", "  ask(guest, call = one_of(cube))",
+    "  ask(guest, shade = one_of(spinner))", "  face <- roll(cube)", "  colour <- roll(spinner)", "})",
     "outcomes(both = call == face && shade == colour, one = call == face || shade == colour, neither = otherwise)",
     sprintf("usual <- player(call = %s, shade = blue)", call)))
   expect_equal(unname(probabilities(odds(game_with("die(1:6)", "3")))), c(1, 6, 5) / 12)
