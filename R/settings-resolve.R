@@ -3,7 +3,7 @@
 # Named list of values, one for every setting; `chosen` is a named list or vector.
 # `mode` names a bundle of settings of the rules; single ones chosen go before it.
 resolve_settings <- function(rules, chosen = list(), mode = NULL) {
-  chosen <- named_list(chosen, "set", "set = list(aim = 21)")
+  chosen <- settings_of_seats(rules, named_list(chosen, "set", "set = list(aim = 21)"))
   bundle <- mode_settings(rules, mode)
   unknown <- setdiff(names(chosen), names(rules$settings))
   if (length(unknown) > 0) {
@@ -24,6 +24,24 @@ resolve_settings <- function(rules, chosen = list(), mode = NULL) {
   if (length(outside) > 0) abort_diagnostics(sort_diagnostics(unname(outside)), rules$source)
   structure(settings, chosen = chosen, players = if (!is.null(mode)) rules$mode_players[[mode]])
 }
+
+# A setting of each seat may be chosen by its name alone: one value for all seats, or one for each, as "0.6,0.7".
+settings_of_seats <- function(rules, chosen) {
+  of_seats <- lapply(names(chosen), function(name) {
+    family <- if (is.null(rules$settings[[name]]))
+      names(rules$settings)[startsWith(names(rules$settings), paste0(name, "["))]
+    if (length(family) == 0) return(chosen[name])
+    values <- if (is.character(chosen[[name]])) unlist(strsplit(chosen[[name]], ",", fixed = TRUE)) else chosen[[name]]
+    if (!length(values) %in% c(1, length(family)))
+      abort_input("setting_type", sprintf("The setting `%s` takes one value, or one for each of %s.", name,
+                                          enumerated(family)), sprintf("write %s=%s", name, paste(rep("7", length(family)), collapse = ",")))
+    stats::setNames(as.list(rep_len(trimmed(values), length(family))), family)
+  })
+  all <- unlist(of_seats[order(names(chosen) %in% names(rules$settings))], recursive = FALSE)
+  all[!duplicated(names(all), fromLast = TRUE)]  # what is chosen for one seat goes before what is chosen for all
+}
+
+trimmed <- function(values) if (is.character(values)) trimws(values) else values
 
 # The settings in each mode of a climb; what the caller chose goes before the mode.
 climb_settings <- function(rules, settings) {

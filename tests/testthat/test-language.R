@@ -228,3 +228,23 @@ test_that("faces with weights may stand in c(...)", {
   expect_equal(spun("die(c(red = 3, blue = 2, grey = 1))")$outcomes$probability, c(1, 1) / 2)
   expect_equal(spun("die(red = 3, blue = 2, grey = 1)")$outcomes$probability, c(1, 1) / 2)
 })
+
+test_that("a setting of each seat is chosen for all seats, for each, or for one", {
+  pins <- game("pier-pins")
+  aims <- function(...) unlist(resolve_settings(pins, list(...))[c("aim[ann]", "aim[bo]")], use.names = FALSE)
+  expect_identical(aims(aim = 0.5), c(0.5, 0.5))
+  expect_identical(aims(aim = c(0.5, 0.25)), c(0.5, 0.25))
+  expect_identical(aims(aim = "0.5, 0.25"), c(0.5, 0.25))
+  expect_identical(aims(`aim[bo]` = 0.25), c(0.75, 0.25))
+  expect_identical(aims(`aim[bo]` = 0.25, aim = 0.5), c(0.5, 0.25))
+  expect_identical(aims(aim = 0.5, `aim[bo]` = 0.25), c(0.5, 0.25))
+  expect_error(aims(aim = c(0.1, 0.2, 0.3)), "one value, or one for each of aim\\[ann\\], aim\\[bo\\]",
+               class = "basanos_setting_type")
+  expect_error(aims(aim = 2), class = "basanos_setting_range")
+  expect_error(aims(aims = 2), class = "basanos_setting_unknown")
+  swept <- sweep_settings(pins, list(aim = c(0.5, 0.6)), of = "mean(ann_score - bo_score)", engine = "sample",
+                          rounds = 500)
+  one <- odds(pins, "sample", rounds = 500, set = list("aim[ann]" = 0.5, "aim[bo]" = 0.5),
+              measure = "mean(ann_score - bo_score)")
+  expect_identical(swept$rows$value[[1]], one$measures$value)
+})
