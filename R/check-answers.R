@@ -18,8 +18,9 @@ faces_named <- function(context, node) {
   if (!identical(die$kind, "die")) return(list(node))
   faces <- die$node
   if (length(faces$args) == 1 && is_call(faces$args[[1]], "c")) faces <- faces$args[[1]]
-  if (all(vapply(faces$args, function(face) face$kind == "number", NA)) && !any(nzchar(faces$names)))
-    return(list(utils::modifyList(faces, list(fn = "c"))))
+  if (is_kind(die$type, "whole") && !any(nzchar(faces$names)))
+    return(if (length(faces$args) == 1 && is_call(faces$args[[1]], ":")) faces$args
+           else list(utils::modifyList(faces, list(fn = "c"))))
   lapply(seq_along(faces$args), function(k) if (nzchar(faces$names[[k]]))
     list(kind = "name", name = faces$names[[k]], at = node$at) else faces$args[[k]])
 }

@@ -47,7 +47,7 @@ ledgers_of <- function(program, counts, first) {
     unit <- sums[[sprintf(" ledger %d", k)]]
     piece <- if (entry$kind == "cases") whole_tokens else program$piece
     if (entry$kind == "par") return(c(entry, list(counts = counts$quantities[[first + k]])))
-    found <- list(a_token_brings = program$a_token_brings[[k]],
+    found <- list(return_range = program$return_range[[k]],
                   rounds = read(counts$quantities[[first + k]], piece), units = if (!is.null(unit)) read(unit, piece))
     if (entry$pair && !is.null(unit)) check_sums(found$rounds, found$units, piece)
     c(entry, found)
@@ -61,7 +61,7 @@ ledger_named <- function(ledgers, kind, name) {
 # A return or an edge, over rounds or, where those of a unit hang together, over units.
 ledger_ratio <- function(ledger, top, sampled) {
   d <- if (is.null(ledger$units)) ledger$rounds else ledger$units
-  ratio_of(top(d), d$put, d$weight, sampled, range(top(list(put = 1, net = ledger$a_token_brings - 1))))
+  ratio_of(top(d), d$put, d$weight, sampled, range(top(list(put = 1, net = ledger$return_range - 1))))
 }
 
 # One row a bet: see odds().
@@ -143,7 +143,7 @@ with_money <- function(pays, ledgers, sampled) {
 
 # The interval of a mean pay, with what the most that was put in may still bring.
 pay_interval <- function(ledger, mean, interval) {
-  ends <- (ledger$a_token_brings - 1) * max(ledger$rounds$put)
+  ends <- (ledger$return_range - 1) * max(ledger$rounds$put)
   if (!all(is.finite(ends))) return(interval)
   d <- if (is.null(ledger$units)) ledger$rounds else ledger$units
   with_unseen(as.list(interval), mean, range(ledger$rounds$net), ends, sum(d$weight))

@@ -92,19 +92,19 @@ rounds_profits <- function(rules, name) {
   any(vapply(settlements(rules), uneven, NA))
 }
 
-# The least and the greatest that comes back of a token put in, as far as the settlements say: a sample may not have
-# shown it yet. Of a seat that of any of its bets; unknown where something else is paid or put in as well.
-a_token_brings <- function(ledger, rules, of) {
+# The least and the greatest return of one token, as far as the settlements say; infinite where they do not. A sample
+# may not have shown it yet. For a seat: over all its bets, unless something else is staked or paid as well.
+return_range <- function(ledger, rules, of) {
   money <- rules$money
-  if (ledger$kind == "bet") return(bet_brings(rules, ledger$name, of))
+  if (ledger$kind == "bet") return(bet_return_range(rules, ledger$name, of))
   seat <- match(ledger$seat, rules$seats)
   beside <- Filter(function(pay) !isTRUE(pay$of_bets), rules$pays)
   if (ledger$kind != "seat" || length(money$pots) > 0 || length(beside) > 0 || length(rules$stakes) > 0) return(no_ends)
-  ends <- lapply(bets_of_seat(money, seat), function(bet) bet_brings(rules, bet$name, of))
+  ends <- lapply(bets_of_seat(money, seat), function(bet) bet_return_range(rules, bet$name, of))
   if (length(ends) == 0) no_ends else range(unlist(ends))
 }
 
-bet_brings <- function(rules, name, of) {
+bet_return_range <- function(rules, name, of) {
   lines <- Filter(function(line) identical(line$bet, name), settlements(rules))
   cases <- unlist(lapply(lines, `[[`, "cases"), recursive = FALSE)
   if (length(cases) == 0) return(no_ends)

@@ -34,7 +34,8 @@ settings_of_seats <- function(rules, chosen) {
     values <- if (is.character(chosen[[name]])) unlist(strsplit(chosen[[name]], ",", fixed = TRUE)) else chosen[[name]]
     if (!length(values) %in% c(1, length(family)))
       abort_input("setting_type", sprintf("The setting `%s` takes one value, or one for each of %s.", name,
-                                          enumerated(family)), sprintf("write %s=%s", name, paste(rep("7", length(family)), collapse = ",")))
+                                          enumerated(family)),
+                  sprintf("write %s=%s", name, paste(rep("7", length(family)), collapse = ",")))
     stats::setNames(as.list(rep_len(trimmed(values), length(family))), family)
   })
   all <- unlist(of_seats[order(names(chosen) %in% names(rules$settings))], recursive = FALSE)

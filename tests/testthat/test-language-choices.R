@@ -250,6 +250,8 @@ test_that("the name of a die stands for its faces among answers", {
   expect_equal(unname(probabilities(odds(game_with("die(1:6)", "3")))), c(1, 6, 5) / 12)
   expect_equal(unname(probabilities(odds(game_with("die(c(2, 4, 8))", "4")))), c(1, 3, 2) / 6)
   expect_equal(unname(probabilities(odds(game_with("die(2, 4, 8)", "most(choices)")))), c(1, 3, 2) / 6)
+  expect_equal(unname(probabilities(odds(game_with("die(1:3, 6)", "6")))), c(1, 4, 3) / 8)
+  expect_equal(unname(probabilities(odds(game_with("die(6)", "6")))), c(1, 1, 0) / 2)
   expect_error(odds(game_with("die(c(2, 4, 8))", "3")), class = "basanos_illegal_answer")
   expect_error(odds(game_with("die(1:6)", "7")), class = "basanos_illegal_answer")
 })

@@ -538,7 +538,7 @@ test_that("an interval allows for a prize of a bet that no round has shown", {
     if (o$outcomes$probability[[1]] == 0) expect_equal(m$upper[[1]], 0.381 + 4000 * 3.84 / 1003.84, tolerance = 0.05)
     expect_true(is.na(o$bets$return_lower) || (o$bets$return_lower <= 0.8 && o$bets$return_upper >= 0.8))
   }
-  settled <- compile_game(g)$a_token_brings
+  settled <- compile_game(g)$return_range
   expect_identical(settled[[1]], c(0, 4001))
-  expect_identical(compile_game(game("bell-cards"))$a_token_brings[[3]], c(0, 7))  # the chime: six to one
+  expect_identical(compile_game(game("bell-cards"))$return_range[[3]], c(0, 7))  # the chime: six to one
 })
