@@ -52,6 +52,7 @@ running <- new.env(parent = emptyenv())
 running$tasks <- list()
 running$said <- 0
 running$deadline <- Inf
+running$polled <- FALSE  # does the core run, which is stopped by its answer?
 
 seconds_now <- function() proc.time()[["elapsed"]]
 is_late <- function() seconds_now() > running$deadline
@@ -90,6 +91,8 @@ polled <- function(total, what, progress, part) {
   if (!heartbeat_is_on()) return(part(progress))
   if (is.null(progress))
     return(with_task(total, what, function(tick) polled(total, what, tick, part)))
+  running$polled <- TRUE
+  on.exit(running$polled <- FALSE)
   part(function(done) {
     if (is_late()) return(FALSE)
     progress(done)
@@ -99,7 +102,7 @@ polled <- function(total, what, progress, part) {
 
 heartbeat <- function() {
   if (!heartbeat_is_on()) return(invisible())
-  if (is_late()) signal_stop()
+  if (!running$polled && is_late()) signal_stop()
   now <- seconds_now()
   if (now - running$said < heartbeat_seconds || verbosity() == "quiet") return(invisible())
   running$said <- now

@@ -14,8 +14,8 @@ command_list <- function(args) {
   keep <- if (!is.null(o$keep)) unlist(target_range(o$keep, o$keep))
   if (!is.null(o$write) && is.null(keep))
     abort_input("argument_missing", "`--write` needs to know which words.", "add --keep 60%..90%")
-  result <- list_rows(read$game, o$by, o$of, number_option(o$rounds), number_option(o$seed), o$set, o$player, o$mode,
-                      keep)
+  result <- told_if_stopped(list_rows(read$game, o$by, o$of, number_option(o$rounds), number_option(o$seed), o$set,
+                                      o$player, o$mode, keep), o, "list")
   if (!is.null(o$write)) write_kept_words(result, o$write)
   put_result(result, o)
 }

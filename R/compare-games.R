@@ -138,18 +138,20 @@ difference_interval <- function(parts, off, difference, error, n, most_rounds, m
 }
 
 # Unit by unit: the rounds, a hash of them in order, and a column for each outcome, pay and record that is a number.
-unit_table <- function(side, seed, first, last) {
-  run <- run_units(side$game, side$program, seed, first, last)
+unit_table <- function(side, seed, first, last)
+  table_of_units(side, run_units(side$game, side$program, seed, first, last)$rows)
+
+table_of_units <- function(side, rows) {
   measured <- measured_names(side$program)
   outcomes <- length(side$program$outcomes)
-  values <- run$rows[, 1 + seq_len(outcomes + length(measured$name)), drop = FALSE]
+  values <- rows[, 1 + seq_len(outcomes + length(measured$name)), drop = FALSE]
   colnames(values) <- c(sprintf("outcome %s", side$program$outcomes), sprintf("%s %s", measured$kind, measured$name))
   ends <- c(lapply(side$program$pays, `[[`, "ends"), lapply(side$program$records, `[[`, "ends"))
   names(ends) <- sprintf("%s %s", measured$kind, measured$name)
   places <- outcomes + length(measured$name) + seq_along(side$program$ledgers)
-  list(rounds = run$rows[, 1], ends = ends, ledgers = run$rows[, 1 + places, drop = FALSE], records = values,
+  list(rounds = rows[, 1], ends = ends, ledgers = rows[, 1 + places, drop = FALSE], records = values,
        values = values[, c(rep(TRUE, outcomes), measured$number), drop = FALSE],
-       hash = run$rows[, ncol(run$rows)])
+       hash = rows[, ncol(rows)])
 }
 
 #' @export

@@ -80,6 +80,6 @@ run_units <- function(rules, program, seed, first, last, progress = NULL) {
   run <- polled(last - first + 1, "rounds", progress, function(tick)
     core_units(loaded(program), seed, first, last, tick))
   if (run$failure$fail > 0) stop_on_failed_unit(rules, program, run$failure, first + nrow(run$rows), seed)
-  if (run$stopped) stop_with_counts(nrow(run$rows), last - first + 1, units_in_words(program$unit))
+  if (run$stopped) stop_with_counts(nrow(run$rows), last - first + 1, units_in_words(program$unit), rows = run$rows)
   run
 }

@@ -13,7 +13,8 @@
 #' @return An object of class `basanos_list`: a list with `rows`, a data frame with one row a secret, in ascending order
 #'   of the first measure (of a probability to win: the hardest first): `secret`, `times`, for each
 #'   measure `value_k`, `lower_k`, `upper_k` (95%), and `twins`, the
-#'   secrets that differ from it in one letter (of words); `kept` with `keep`; `of`, `by`, `rounds`, `seed`.
+#'   secrets that differ from it in one letter (of words); `kept` with `keep`; `of`, `by`, `rounds`, `seed`. Where it is
+#'   stopped (Ctrl-C), the condition, of class `interrupt`, has in `list` that of the rounds until then.
 #' @section Formulas: Shares have Wilson's interval, means the normal one with t quantiles. Where nothing but the secret
 #'   is drawn each value is certain, and its interval is the value.
 #' @section Errors: `list_secret`, `measure_wrong`, those of [odds()].
@@ -38,13 +39,16 @@ list_rows <- function(game, by = NULL, of = NULL, rounds = NULL, seed = 1, set =
   asked$compared <- TRUE
   side <- list(game = asked, program = compile_game(asked, set, players, mode))
   rounds <- if (is.null(rounds)) max(2e4, 50 * most_listed(game)) else rounds
-  table <- unit_table(side, seed, 1, rounds)$records
-  rows <- rows_by_secret(asked, table, of, length(side$program$sources) == 1)
-  kept <- if (!is.null(keep)) rows$secret[rows$value_1 >= check_keep(keep)[[1]] & rows$value_1 <= keep[[2]]]
-  structure(list(game = name_of_file(game$source), title = game$title, by = by, of = of, rows = rows,
-                 keep = keep, kept = kept,
-                 players = Filter(Negate(is.na), as.list(side$program$players)), rounds = rounds, seed = seed),
-            class = result_class("list"))
+  listed <- function(units, stopped = NULL) {
+    rows <- rows_by_secret(asked, units$records, of, length(side$program$sources) == 1)
+    kept <- if (!is.null(keep)) rows$secret[rows$value_1 >= check_keep(keep)[[1]] & rows$value_1 <= keep[[2]]]
+    structure(list(game = name_of_file(game$source), title = game$title, by = by, of = of, rows = rows,
+                   keep = keep, kept = kept, players = Filter(Negate(is.na), as.list(side$program$players)),
+                   rounds = nrow(units$records), seed = seed, stopped = stopped), class = result_class("list"))
+  }
+  so_far <- function(stop) if (NROW(stop$rows) > 0)
+    list(list = listed(table_of_units(side, stop$rows), stop$after)) else list()
+  listed(with_part_result(unit_table(side, seed, 1, rounds), so_far))
 }
 
 check_keep <- function(keep) {
@@ -161,6 +165,7 @@ sections.basanos_list <- function(x, ...) {
     if (!is.null(x$keep))
       section(notes = sprintf("%s of these: %s from %s to %s.", count_text(length(x$kept), "secret"), x$of[[1]],
                               plain_number(x$keep[[1]]), plain_number(x$keep[[2]]))),
+    stopped_section(x),
     section(notes = sprintf("Sampled: %s rounds, seed %s.", whole_text(x$rounds), plain_number(x$seed))))
 }
 
@@ -170,4 +175,4 @@ as.data.frame.basanos_list <- function(x, ...) x$rows
 #' @export
 json_fields.basanos_list <- function(x)
   c(x[c("game", "by", "of", "rows")], list(kept = if (!is.null(x$keep)) as.list(x$kept)),
-    x[c("players", "rounds", "seed")])
+    x[c("players", "rounds", "seed", "stopped")])

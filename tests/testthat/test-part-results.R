@@ -1,11 +1,19 @@
 # What a stopped question has come to: the stop takes it along.
 
-# The stop of the work at a limit of seconds.
-stopped_at <- function(seconds, work)
-  tryCatch(suppressMessages(with_heartbeat("test", seconds, function() work)), interrupt = function(stop) stop)
+# The stop of the work when it is asked for the n-th time whether it is late.
+stopped_at <- function(n, work) {
+  left <- n
+  late <- function() {
+    left <<- left - 1
+    left < 0
+  }
+  run <- function() tryCatch(suppressMessages(with_heartbeat("test", 1e6, function() work)),
+                             interrupt = function(stop) stop)
+  with_replaced("is_late", late, run())
+}
 
 test_that("a stopped sample tells the rounds until then: the same as so many rounds asked for", {
-  stop <- stopped_at(0.4, odds("salt-draw", "sample", rounds = 1e9))
+  stop <- stopped_at(6, odds("salt-draw", "sample", rounds = 1e9))
   expect_s3_class(stop, "basanos_stopped")
   n <- stop$odds$rounds
   expect_gt(n, 1000)
@@ -18,13 +26,13 @@ test_that("a stopped sample tells the rounds until then: the same as so many rou
 })
 
 test_that("a stopped sample to a precision tells all its stages", {
-  stop <- stopped_at(0.6, odds("salt-draw", "sample", precision = 1e-6))
+  stop <- stopped_at(8, odds("salt-draw", "sample", precision = 1e-6))
   whole <- odds("salt-draw", "sample", rounds = stop$odds$rounds)
   expect_identical(stop$odds$outcomes, whole$outcomes)
 })
 
 test_that("a stopped count tells bounds that hold, with nothing lost", {
-  stop <- stopped_at(0.5, odds("salt-draw", "exact", max_states = 1e9))
+  stop <- stopped_at(6, odds("salt-draw", "exact", max_states = 1e9))
   expect_false(stop$odds$complete)
   expect_identical(stop$odds$limit, "stopped")
   sampled <- odds("salt-draw", "sample", rounds = 2e4)$outcomes
@@ -40,7 +48,7 @@ test_that("a stopped count tells bounds that hold, with nothing lost", {
 })
 
 test_that("a stopped sweep tells the points until then", {
-  stop <- stopped_at(0.6, sweep_settings("lantern-tiles", list(aim = 15:40, keeper_stands = 10:30), of = "edge(guest)"))
+  stop <- stopped_at(60, sweep_settings("lantern-tiles", list(aim = 15:40, keeper_stands = 10:30), of = "edge(guest)"))
   sweep <- stop$sweep
   done <- nrow(sweep$points)
   expect_gt(done, 0)
@@ -53,8 +61,16 @@ test_that("a stopped sweep tells the points until then", {
   expect_identical(sweep$rows$value[[1]], one$rows$value)
 })
 
+test_that("a stopped list of words tells the rounds until then", {
+  stop <- stopped_at(12, list_rows("tide-words", rounds = 1e6))
+  n <- stop$list$rounds
+  expect_gt(n, 100)
+  expect_identical(stop$list$rows, list_rows("tide-words", rounds = n)$rows)
+  expect_match(format(stop$list), "Stopped after [0-9 ]+ of 1 000 000 rounds", all = FALSE)
+})
+
 test_that("what is stopped before there is anything has nothing to tell", {
-  stop <- stopped_at(1e-9, sweep_settings("lantern-tiles", list(aim = 20:21), of = "edge(guest)"))
+  stop <- stopped_at(0, sweep_settings("lantern-tiles", list(aim = 20:21), of = "edge(guest)"))
   expect_s3_class(stop, "basanos_stopped")
   expect_null(stop$sweep)
   run <- at_command_line("sweep", "lantern-tiles", "--set", "aim=20:30", "--of", "edge(guest)", "--seconds", "0.000001")
