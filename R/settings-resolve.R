@@ -27,9 +27,9 @@ resolve_settings <- function(rules, chosen = list(), mode = NULL) {
 
 # A setting of each seat may be chosen by its name alone: one value for all seats, or one for each, as "0.6,0.7".
 settings_of_seats <- function(rules, chosen) {
+  known <- as.character(names(rules$settings))
   of_seats <- lapply(names(chosen), function(name) {
-    family <- if (is.null(rules$settings[[name]]))
-      names(rules$settings)[startsWith(names(rules$settings), paste0(name, "["))]
+    family <- if (!name %in% known) known[startsWith(known, paste0(name, "["))]
     if (length(family) == 0) return(chosen[name])
     values <- if (is.character(chosen[[name]])) unlist(strsplit(chosen[[name]], ",", fixed = TRUE)) else chosen[[name]]
     if (!length(values) %in% c(1, length(family)))
@@ -38,7 +38,7 @@ settings_of_seats <- function(rules, chosen) {
                   sprintf("write %s=%s", name, paste(rep("7", length(family)), collapse = ",")))
     stats::setNames(as.list(rep_len(trimmed(values), length(family))), family)
   })
-  all <- unlist(of_seats[order(names(chosen) %in% names(rules$settings))], recursive = FALSE)
+  all <- unlist(of_seats[order(names(chosen) %in% known)], recursive = FALSE)
   all[!duplicated(names(all), fromLast = TRUE)]  # what is chosen for one seat goes before what is chosen for all
 }
 
