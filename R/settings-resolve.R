@@ -27,6 +27,7 @@ resolve_settings <- function(rules, chosen = list(), mode = NULL) {
 
 # A setting of each seat may be chosen by its name alone: one value for all seats, or one for each, as "0.6,0.7".
 settings_of_seats <- function(rules, chosen) {
+  if (length(chosen) == 0) return(chosen)
   known <- as.character(names(rules$settings))
   of_seats <- lapply(names(chosen), function(name) {
     family <- if (!name %in% known) known[startsWith(known, paste0(name, "["))]

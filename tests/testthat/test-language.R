@@ -242,6 +242,7 @@ test_that("a setting of each seat is chosen for all seats, for each, or for one"
                class = "basanos_setting_type")
   expect_error(aims(aim = 2), class = "basanos_setting_range")
   expect_error(aims(aims = 2), class = "basanos_setting_unknown")
+  expect_error(odds("tide-signs", set = list(sides = 3)), class = "basanos_setting_unknown")
   swept <- sweep_settings(pins, list(aim = c(0.5, 0.6)), of = "mean(ann_score - bo_score)", engine = "sample",
                           rounds = 500)
   one <- odds(pins, "sample", rounds = 500, set = list("aim[ann]" = 0.5, "aim[bo]" = 0.5),
