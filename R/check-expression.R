@@ -71,11 +71,10 @@ item_named <- function(context, text, want, at) {
 
 label_of <- function(id, type, at) literal(id, t_label(type$set, id, order = type$order), at)
 
-number_value <- function(context, scope, node, what) {
-  v <- check_value(context, scope, node)
-  if (is_number(v$type) || is_unknown(v$type)) return(v)
-  wrong_type(context, v, t_whole, what)
-}
+number_value <- function(context, scope, node, what) needs_number(context, check_value(context, scope, node), what)
+
+needs_number <- function(context, v, what)
+  if (is_number(v$type) || is_unknown(v$type)) v else wrong_type(context, v, t_whole, what)
 
 condition <- function(context, scope, node, what = "A condition") value_of(context, scope, node, t_yesno, what)
 

@@ -220,8 +220,7 @@ best_item <- function(how) function(context, scope, node, want) {
 # A number; or a condition, which holds for the best.
 compared_value <- function(context, scope, node, what) {
   v <- check_value(context, scope, node)
-  if (is_kind(v$type, "yesno")) return(typed("as_number", t_whole, node$at, x = v))
-  if (is_number(v$type) || is_unknown(v$type)) v else wrong_type(context, v, t_whole, what)
+  if (is_kind(v$type, "yesno")) typed("as_number", t_whole, node$at, x = v) else needs_number(context, v, what)
 }
 
 # The best of several, one of those that are equal being drawn.

@@ -109,14 +109,13 @@ sought_in <- function(game, where) {
 quantity_of_record <- function(program, name)
   sum(vapply(program$pays, function(p) is.null(p$by_outcome), NA)) + match(name, names(program$records))
 
-# The first round of a match or sitting that ends in the outcome, or meets the condition, `where`. `watch(game)` traces
-# the unit again: the condition is recorded in it.
-round_found <- function(game, where, watch) {
+# The first round of a match or sitting that ends in the outcome, or meets the condition, `where`. For a condition
+# `watch(game)` traces the unit again, with the condition recorded in it.
+round_found <- function(game, trace, where, watch) {
   if (program_span(game) == "round") return(NULL)
   sought <- sought_in(game, where)
-  results <- watch(sought$game)$results
-  holds <- if (is.null(sought$record)) vapply(results, `[[`, 0, "number") %in% sought$outcomes
-    else vapply(results, function(r) r$records[[sought$record]] == "yes", NA)
+  holds <- if (is.null(sought$record)) vapply(trace$results, `[[`, 0, "number") %in% sought$outcomes
+    else vapply(watch(sought$game)$results, function(r) r$records[[sought$record]] == "yes", NA)
   if (any(holds)) which(holds)[[1]]
 }
 

@@ -10,8 +10,8 @@
 #' @param where The name of an outcome, or a condition in the rules language: traces the first unit in which
 #'   it holds. Units are sampled from `unit` on; what is too rare for that is sought over all branches of
 #'   chance, and then the shortest such round is traced.
-#' @param round Of a match or sitting, the number of the round that is told alone; with `where` by default the first
-#'   round in which it holds, and `"all"` for all rounds.
+#' @param round The number of one round of a match or sitting: only that round is shown. `"all"` shows all rounds. By
+#'   default all, or with `where` the first round in which it holds.
 #' @param sees The name of a seat: tell only what it sees.
 #' @return An object of class `basanos_trace`: a list with `events` (a data frame: `kind`, `line`, `who`,
 #'   `name`, `value`), `outcome`, `reason`, `pays` (by seat), `records`, `unit`, `seed` and, of a match or sitting,
@@ -38,7 +38,7 @@ trace_round <- function(game, unit = 1, seed = 1, set = list(), players = list()
   watch <- function(game) watch_trace(game, traced_program(game, set, players, mode), unit, seed, forced, seat)
   trace <- watch(game)
   trace$set <- as.list(set)
-  if (!is.null(where)) trace$found_round <- round_found(game, where, watch)
+  if (!is.null(where)) trace$found_round <- round_found(game, trace, where, watch)
   if (is.null(round)) round <- trace$found_round
   if (is.null(round) || identical(round, "all")) trace else round_of_trace(trace, round)
 }

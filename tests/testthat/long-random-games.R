@@ -1,11 +1,5 @@
 # Random games with money: every number that odds tell, against all throws of the game gone through in plain R.
 
-file_of <- function(lines) {
-  path <- tempfile(fileext = ".game")
-  writeLines(lines, path)
-  path
-}
-
 # The same numbers; what has no value is missing in one and no number in the other.
 expect_numbers <- function(got, true, what) {
   got <- as.numeric(got)
@@ -22,8 +16,8 @@ expect_within <- function(value, error, true, what) {
 
 compare_numbers <- function(g, seed) {
   true <- numbers_of(g)
-  path <- file_of(g$text)
-  exact <- odds(path, "exact", measure = c("gain(guest)", "hit(guest)"))
+  rules <- game_of(g$text)
+  exact <- odds(rules, "exact", measure = c("gain(guest)", "hit(guest)"))
   what <- function(part) sprintf("random game %d: %s", seed, part)
   expect_numbers(exact$outcomes$probability, true$outcomes[exact$outcomes$name], what("outcomes"))
   expect_numbers(exact$pays[names(true$pay)], true$pay, what("pay"))
@@ -36,10 +30,10 @@ compare_numbers <- function(g, seed) {
   for (name in names(true$records))
     expect_numbers(exact$records[exact$records$name == name, c("mean", "sd", "least", "most")], true$records[[name]],
                    what(name))
-  par <- par_table(path, engine = "exact")
+  par <- par_table(rules, engine = "exact")
   expect_equal(sum(par$rows$probability), 1, tolerance = 1e-9)
   expect_equal(sum(par$rows$of_return), true$pay[["return"]], tolerance = 1e-9)
-  sampled <- odds(path, "sample", rounds = 4000, seed = seed)
+  sampled <- odds(rules, "sample", rounds = 4000, seed = seed)
   p <- true$outcomes[sampled$outcomes$name]
   expect_within(sampled$outcomes$probability, sqrt(p * (1 - p) / 4000), p, what("sampled outcomes"))
   expect_within(sampled$pays$mean, true$pay[["sd"]] / sqrt(4000), true$pay[["mean"]], what("sampled pay"))
@@ -62,13 +56,13 @@ test_that("sittings: wallets, ruin and goals of random games", {
              edge = "edge(guest)", gain = "gain(guest)")
   for (seed in 1:60) {
     g <- random_sitting(seed)
-    path <- file_of(g$text)
+    rules <- game_of(g$text)
     what <- function(part) sprintf("random sitting %d: %s", seed, part)
-    exact <- odds(path, "exact", measure = unname(asked))
+    exact <- odds(rules, "exact", measure = unname(asked))
     expect_numbers(exact$measures$value, g$numbers[names(asked)], what("measures"))
     expect_numbers(exact$outcomes$probability, c(g$numbers[["ahead"]], 1 - g$numbers[["ahead"]]), what("outcomes"))
     expect_numbers(exact$pays$put_in, g$numbers[["put_in"]], what("put in"))
-    sampled <- odds(path, "sample", rounds = 2000, seed = seed, measure = unname(asked))
+    sampled <- odds(rules, "sample", rounds = 2000, seed = seed, measure = unname(asked))
     n <- sampled$measures
     for (k in c("ruin", "goal", "losing")) {
       p <- g$numbers[[k]]

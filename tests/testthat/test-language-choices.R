@@ -218,14 +218,8 @@ test_that("what is written next works, or is refused with the form that does", {
   refused("next_seat(s)", "state(n = each(seat, 0))", "play({ n[next(guest)] <- 1 })")
 })
 
-file_of_rules <- function(lines) {
-  path <- tempfile(fileext = ".game")
-  writeLines(lines, path)
-  path
-}
-
 test_that("most and least take conditions", {
-  path <- file_of_rules(c('title("Most", "Pick a winning sign.")', "seats(guest)",
+  path <- game_of(c('title("Most", "Pick a winning sign.")', "seats(guest)",
     "sign <- signs(reef %wrecks% boat, boat %outruns% squall, squall %drives% reef)", "state(shown = one(sign))",
     "play({", "  shown <- pick(sign)", "  ask(guest, throw = one_of(sign))", "})",
     "outcomes(won = beats(throw, shown), same = throw == shown, lost = otherwise)",
@@ -241,7 +235,7 @@ test_that("most and least take conditions", {
 })
 
 test_that("the name of a die stands for its faces among answers", {
-  game_with <- function(die, call) file_of_rules(c('title("Call it", "Call a face before the throw.")', "seats(guest)",
+  game_with <- function(die, call) game_of(c('title("Call it", "Call a face before the throw.")', "seats(guest)",
     sprintf("cube <- %s", die), "spinner <- die(red = 1, blue = 2, green = 1)",
     "state(face = 0, colour = one(spinner))", "play({", "  ask(guest, call = one_of(cube))",
     "  ask(guest, shade = one_of(spinner))", "  face <- roll(cube)", "  colour <- roll(spinner)", "})",
