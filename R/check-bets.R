@@ -4,7 +4,7 @@
 check_bets <- function(context, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(invisible())
-  for_all <- identical(args$who$name, "everyone") || identical(args$who$name, "seats")
+  for_all <- is_everyone(args$who)
   seat <- if (args$who$kind == "name") match(args$who$name, context$seats) else NA
   if (is.na(seat) && !for_all)
     return(report(context, "unknown_seat", args$who$at, "A bet belongs to a seat, or there is one for everyone.",

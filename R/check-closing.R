@@ -166,6 +166,7 @@ check_stakes <- function(context, node) {
 check_record <- function(context, node) {
   args <- match_arguments(context, node)
   scope <- ended_scope("record")
+  scope$span <- if (is.null(args$at)) "round" else recorded_span(context, args$at)
   for (i in seq_along(args$dots)) {
     name <- args$dot_names[[i]]
     if (!nzchar(name)) {
@@ -175,7 +176,7 @@ check_record <- function(context, node) {
     if (word_is(name, "constant"))
       report(context, "name_taken", args$dot_at[[i]],
              sprintf("`%s` is a word of the language: no record can be read by it.", name), "choose another name")
-    if (!is.null(context$records[[name]]))
+    if (!is.null(context$records[[name]]) || !is.null(context$unit_records[[name]]))
       report(context, "name_twice", args$dot_at[[i]], sprintf("`%s` is recorded twice.", name), "choose another name")
     if (is_about_seats(args$dots[[i]])) record_of_seats(context, scope, name, args$dots[[i]])
     else record_one(context, scope, name, args$dots[[i]])
@@ -185,7 +186,31 @@ check_record <- function(context, node) {
 record_one <- function(context, scope, name, node, seat = NULL) {
   v <- check_value(context, scope, node)
   if (!is_plain(v$type)) v <- wrong_type(context, v, t_whole, "What is recorded")
-  context$records[[name]] <- list(name = name, node = v, at = node$at, seat = seat)
+  if (scope$span == "round") context$records[[name]] <- list(name = name, node = v, at = node$at, seat = seat)
+  else record_of_unit(context, scope, name, v, seat)
+}
+
+# record(final = score[it], at = sitting): once, when the sitting or match has ended.
+recorded_span <- function(context, node) {
+  known <- c("round", utils::tail(context$spans, 1))
+  if (identical(node$kind, "name") && node$name %in% known) return(node$name)
+  report(context, "record_span", node$at, sprintf("`at` says when it is recorded: %s here.", some_of_names(known)),
+         if (length(context$spans) == 0) "leave it out, or declare how long one sits, as in sitting(rounds = 30)"
+         else "leave it out for what is recorded in every round; a record of your own needs another name")
+  "round"
+}
+
+record_of_unit <- function(context, scope, name, v, seat = NULL) {
+  if (!is_number(v$type) && !is_kind(v$type, "yesno", "unknown"))
+    v <- wrong_type(context, v, t_whole, sprintf("What is recorded of a %s", scope$span))
+  fleeting <- Filter(function(part) part$lasts %in% c("round", "turn"), context$state)
+  answers <- Filter(function(d) d$kind == "decision", context$names)
+  gone <- c(lapply(fleeting, `[[`, "variable"), lapply(answers, `[[`, "variable"))
+  read <- Filter(function(variable) variable$id %in% variables_in(v, c("var", "at_key")), gone)
+  if (length(read) > 0)
+    report(context, "record_span", v$at, sprintf("`%s` does not last the %s.", read[[1]]$name, scope$span),
+           sprintf("remember what matters in a state of its own: state(total = 0, lasts = %s)", scope$span))
+  context$unit_records[[name]] <- list(name = name, node = v, at = v$at, seat = seat)
 }
 
 # record(points = score[it]) is a record for every seat that is taken: points[ann], points[bo].

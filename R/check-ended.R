@@ -13,9 +13,15 @@ ended_value <- function(context, scope, node) {
   value <- if (length(numbers) > 0) outcome_is(numbers, node$at)
     else if (node$name == "outcome") outcome_alone(context, node$at)
     else if (node$name == "pay") paid_value(context, scope, node$at)
-    else context$records[[node$name]]$node
+    else recorded(context, scope, node$name)$node
   if (!is.null(value)) scope$reads_end <- TRUE
   value
+}
+
+# What is recorded under this name; at the end of a match or sitting what is recorded there comes first.
+recorded <- function(context, scope, name) {
+  at_end <- if (!is.null(scope$span) && scope$span != "round") context$unit_records[[name]]
+  if (is.null(at_end)) context$records[[name]] else at_end
 }
 
 # A record of one seat, points[ann]; NULL where nothing is recorded of it, or the name has values of its own.
@@ -24,7 +30,8 @@ seat_record_value <- function(context, scope, node) {
   parts <- vapply(node$args, function(a) if (a$kind == "name") a$name else "", "")
   declared <- context$names[[parts[[1]]]]
   if (!all(nzchar(parts)) || !(is.null(declared) || has_no_value(declared))) return(NULL)
-  value <- record_of_seat(context, parts[[1]], parts[[2]])$node
+  value <- recorded(context, scope, sprintf("%s[%s]", parts[[1]], parts[[2]]))$node
+  if (is.null(value)) value <- record_of_seat(context, parts[[1]], parts[[2]])$node
   if (!is.null(value)) scope$reads_end <- TRUE
   value
 }

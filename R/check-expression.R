@@ -136,7 +136,7 @@ name_value <- function(context, scope, node, want) {
   if (!is.null(recorded)) return(recorded)
   if (!is.null(d)) return(declared_value(context, scope, d, node))
   if (word_is(name, "constant")) return(constant_value(context, scope, node))
-  if (name == "seats") return(typed("seats", t_collection("list", table_seat_type(context)), node$at))
+  if (name == "seats") return(seats_playing(context, node$at))
   ended <- ended_value(context, scope, node)
   if (!is.null(ended)) return(ended)
   if (name %in% context$letters)

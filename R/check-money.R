@@ -99,6 +99,7 @@ no_money <- function(at) literal(0, t_whole, at)
 
 # Declared before play is read.
 check_money <- function(context, declared) {
+  context$money$seats <- context$seats
   if (length(declared[["tokens"]]) > 0 && one_only(context, declared[["tokens"]], "tokens"))
     check_tokens(context, declared[["tokens"]][[1]])
   for (n in declared[["bets"]]) check_bets(context, n)

@@ -44,15 +44,16 @@ pot_lifetime <- function(context, node) {
 pot_value <- function(context, d, at) in_tokens(context$money$piece,
                                                 money_read(context$money$pots[[d$name]]$variable, at))
 
-# move(0.2, from = lamp, to = glow): a part of a bet goes to a pot.
+# move(0.2, from = lamp, to = glow): a part of a bet goes to a pot; from = house: the house adds to it.
 feed_pot <- function(context, scope, node, args) {
   empty <- in_order(list(), node$at)
   pot <- money_place(context, args$to, "pot", "Where it goes")
   if (is.null(args$from)) {
     report(context, "argument_missing", node$at, "What goes into a pot comes from a bet.",
-           "write move(1, from = line, to = glow), or stake(guest, 1, on = glow)")
+           "write move(1, from = line, to = glow), from = house, or stake(guest, 1, on = glow)")
     return(empty)
   }
+  if (is_house(context, args$from)) return(feed_by_house(context, scope, node, args, pot))
   from <- target_with_key(context, bet_target(context, scope, args$from, "bet", "Where it comes from"), args$from)
   amount <- pieces_value(context, scope, args$x, "What is moved")
   if (is.null(pot) || is.null(from) || !may_write(context, scope, node$at, "What lies on a bet")) return(empty)
@@ -60,6 +61,16 @@ feed_pot <- function(context, scope, node, args) {
   typed("feed", t_nothing, node$at, from = from, pot = pot$name, amount = amount,
         writes = c(vapply(unname(money$bets[from$bets]), function(bet) bet$variable$id, 0L),
                    money$pots[[pot$name]]$variable$id))
+}
+
+# `house` is no name of the game's own.
+is_house <- function(context, node) identical(node$name, "house") && is.null(context$names[["house"]])
+
+feed_by_house <- function(context, scope, node, args, pot) {
+  amount <- pieces_value(context, scope, args$x, "What the house adds")
+  if (is.null(pot) || !may_write(context, scope, node$at, "What is in a pot")) return(in_order(list(), node$at))
+  typed("feed", t_nothing, node$at, pot = pot$name, amount = amount,
+        writes = context$money$pots[[pot$name]]$variable$id)
 }
 
 # share(glow, among = guest, part = 1, rest = stays)

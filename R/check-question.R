@@ -27,7 +27,7 @@ context_of <- function(rules) {
   context <- new_context(rules$source)
   for (part in c("names", "labels", "letters", "words", "seats", "bettors", "settings", "state", "players", "outcomes",
                  "pays",
-                 "records", "picks", "spans", "past", "uses", "counted", "paid_variable",
+                 "records", "unit_records", "picks", "spans", "past", "uses", "counted", "paid_variable",
                  "next_id", "money")) context[[part]] <- rules[[part]]
   context
 }

@@ -209,7 +209,7 @@ checked_rules <- function(context) {
        names = context$names, state = context$state,
        decisions = Filter(function(d) d$kind == "decision", context$names), players = context$players,
        play = context$play, outcomes = context$outcomes, pays = context$pays, paid = paid_seat_ids(context),
-       stakes = context$stakes, records = context$records,
+       stakes = context$stakes, records = context$records, unit_records = context$unit_records,
        picks = context$picks, examples = context$examples, words = context$words, letters = context$letters,
        modes = context$modes, mode_players = context$mode_players, notes = context$notes,
        because = context$because, match = context$match, sitting = context$sitting, past = context$past,

@@ -1,18 +1,30 @@
 # Wallets: what a seat has, over the rounds of a sitting; and what its last round came to.
 
-# wallet(guest, 20, needs = 1, again = 2)
+# wallet(guest, 20, needs = 1, again = 2), wallet(everyone, 30)
 check_wallet <- function(context, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(invisible())
-  seat <- seat_named(context, args$seat, "A wallet belongs to one seat.")
-  scope <- new_scope("a wallet")
-  if (is.na(seat)) return(invisible())
+  for_all <- is_everyone(args$seat)
+  seats <- if (for_all) table_seats(context)
+    else seat_named(context, args$seat, "A wallet belongs to a seat, or there is one for everyone.")
+  if (anyNA(seats)) return(invisible())
   if (!"sitting" %in% context$spans)
     return(report(context, "wallet_alone", node$at, "A wallet lasts a sitting, and this game declares none.",
                   "declare how long one sits: sitting(rounds = 30)"))
+  if (for_all) declare_table(context, node, args)
+  else if (!is.null(args$at_least))
+    report(context, "argument_unknown", args$at_least$at, "`at_least` is about all who sit at the table.",
+           "write wallet(everyone, 30, at_least = 2), or leave it out")
+  for (seat in seats) declare_wallet(context, node, args, seat)
+}
+
+is_everyone <- function(node) node$kind == "name" && node$name %in% c("everyone", "seats")
+
+declare_wallet <- function(context, node, args, seat) {
   if (!is.null(context$money$wallets[[as.character(seat)]]))
     return(report(context, "declared_twice", node$at, sprintf("`%s` has two wallets.", context$seats[[seat]]),
                   "join the two"))
+  scope <- new_scope("a wallet")
   start <- if (is.null(args$start)) missing_argument(context, node, "start")
     else pieces_value(context, scope, args$start, "What is in the wallet at the start")
   again <- if (!is.null(args$again)) value_of(context, scope, args$again, t_whole, "How often one buys in again")

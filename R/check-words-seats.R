@@ -57,7 +57,7 @@ about_seats <- function(context, scope, node, op, arg, what, number) {
                      else condition(context, inner, n, what), args$as)
   if (is_unknown(body$body$type)) return(broken(node$at))
   if (!is.null(args$ties)) {
-    over <- typed("seats", t_collection("list", table_seat_type(context)), node$at)
+    over <- seats_playing(context, node$at)
     return(best_by_chance(context, scope, node, args$ties, table_seat_type(context), "most", over, body))
   }
   typed(op, table_seat_type(context, none = TRUE), node$at, it = body$it, body = body$body)

@@ -149,7 +149,9 @@ table_of_units <- function(side, rows) {
   ends <- c(lapply(side$program$pays, `[[`, "ends"), lapply(side$program$records, `[[`, "ends"))
   names(ends) <- sprintf("%s %s", measured$kind, measured$name)
   places <- outcomes + length(measured$name) + seq_along(side$program$ledgers)
-  list(rounds = rows[, 1], ends = ends, ledgers = rows[, 1 + places, drop = FALSE], records = values,
+  of_unit <- rows[, 1 + max(places, outcomes + length(measured$name)) + seq_along(side$program$measures), drop = FALSE]
+  colnames(of_unit) <- side$program$measures
+  list(rounds = rows[, 1], ends = ends, of_unit = of_unit, ledgers = rows[, 1 + places, drop = FALSE], records = values,
        values = values[, c(rep(TRUE, outcomes), measured$number), drop = FALSE],
        hash = rows[, ncol(rows)])
 }

@@ -31,7 +31,14 @@ measure_influence <- function(side, table, k) {
     won <- matches_won(side$game, table, measure$value)
     return(won - mean(won))
   }
-  if (!is.null(measure$unit)) return(NULL)
+  whole <- unit_column(measure)
+  if (!is.null(whole)) {
+    if (!measure$word %in% c("probability", "mean", "ruin", "losing", "goal")) return(NULL)
+    value <- table$of_unit[, whole]
+    is_money <- identical(side$program$told[[match(whole, side$program$measures)]], "money")
+    if (is_money) value <- in_scale(value, side$program$piece)
+    return(value - mean(value))
+  }
   pays <- sprintf("pay %s", measure$about$name)
   if (measure$word == "mean_pay") return(ratio(table$values[, pays], table$rounds))
   sums <- unit_money(side$program, table, measure)

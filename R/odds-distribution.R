@@ -18,7 +18,7 @@ odds_distributions <- function(odds) {
   parts <- Map(function(name, d) {
     cumulative <- if (is.numeric(d$value)) pmin(1, cumsum(d$probability)) else NA_real_
     data.frame(record = name, value = as.character(d$value), probability = d$probability, cumulative = cumulative)
-  }, c(odds$records$name, pay_titles(odds)), c(odds$distributions, odds$pay_distributions))
+  }, names(all_distributions(odds)), all_distributions(odds))
   empty <- data.frame(record = character(), value = character(), probability = double(), cumulative = double())
   do.call(rbind, c(list(empty), unname(parts)))
 }
@@ -42,14 +42,17 @@ distribution_sections <- function(odds) {
     section(sprintf("%s: %s", name, paste(names(quantiles), plain_number(quantiles), collapse = ", ")),
             list(value = shown$value, probability = percent_text(shown$probability, 3),
                  "this or less" = percent_text(pmin(1, cumsum(shown$probability)), 2)))
-  }, c(odds$records$name, pay_titles(odds)), c(odds$distributions, odds$pay_distributions)))
+  }, names(all_distributions(odds)), all_distributions(odds)))
 }
 
-# Those of numbers, records and pays, by name.
-number_distributions <- function(odds) {
-  all <- stats::setNames(c(odds$distributions, odds$pay_distributions), c(odds$records$name, pay_titles(odds)))
-  Filter(function(d) is.numeric(d$value), all)
+# Of records, of pays, and of what is recorded at the end of a match or sitting, by name.
+all_distributions <- function(odds) {
+  of_unit <- odds$units$distributions
+  stats::setNames(c(odds$distributions, odds$pay_distributions, of_unit),
+                  c(odds$records$name, pay_titles(odds), sprintf("%s (of a %s)", names(of_unit), odds$unit)))
 }
+
+number_distributions <- function(odds) Filter(function(d) is.numeric(d$value), all_distributions(odds))
 
 pay_titles <- function(odds) paste0("pay of ", names(odds$pay_distributions), recycle0 = TRUE)
 

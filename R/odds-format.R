@@ -208,9 +208,12 @@ bet_section <- function(bets, sampled) {
     "  (no interval: a few rounds decide it)")
 }
 
+# What rounding leaves of nothing is nothing.
+without_noise <- function(value) ifelse(abs(value) < 1e-15, 0, signif(value, 7))
+
 measure_section <- function(measures, sampled) {
   if (!sampled)
-    return(section(table = list(measure = measures$name, value = plain_number(signif(measures$value, 7)))))
+    return(section(table = list(measure = measures$name, value = plain_number(without_noise(measures$value)))))
   digits <- vapply(measures$standard_error, function(e) if (isTRUE(e > 0)) error_digits(e) else 4L, 1L)
   number <- function(v) mapply(fixed_text, v, digits)
   section(table = list(measure = measures$name, value = number(measures$value),

@@ -160,7 +160,41 @@ expression_of <- function(game, node, text) {
     else if (node$kind == "call" && node$fn %in% names(unit_words) && length(node$args) == 1)
       sprintf("%s[%s]", unit_words[[node$fn]], node$args[[1]]$name)
   if (!is.null(unit)) return(list(unit = unit))
-  list(expression = substr(text, node$at[[2]], node$at[[4]]))
+  expression <- substr(text, node$at[[2]], node$at[[4]])
+  if (reads_unit(game, node)) list(unit_expression = expression) else list(expression = expression)
+}
+
+# Is it about the end of a match or sitting: does it read what is recorded there, or `final(...)`?
+reads_unit <- function(game, node) {
+  if (length(game$spans) == 0) return(FALSE)
+  if (node$kind == "name") return(node$name %in% sub("\\[.*", "", names(game$unit_records)))
+  node$kind == "call" && (is_final(game, node) || any(vapply(node$args, reads_unit, NA, game = game)))
+}
+
+# final(x) is x as it is in the end, where the game has no function of that name.
+is_final <- function(game, node) is_call(node, "final") && length(node$args) == 1 && is.null(game$names$final)
+
+without_final <- function(game, node) {
+  if (is_final(game, node)) return(without_final(game, node$args[[1]]))
+  node$args <- lapply(node$args, without_final, game = game)
+  node
+}
+
+stop_on_no_condition <- function(text)
+  abort_input("measure_wrong", sprintf("`%s` is not a condition.", text),
+              "compare it, as in probability(tiles > 5)")
+
+# The game with an expression that is told once a match or sitting, under this name.
+with_unit_record <- function(game, text, name, is_condition) {
+  context <- context_of(game)
+  scope <- ended_scope("a measure")
+  scope$span <- program_span(game)
+  v <- check_value(context, scope, without_final(game, parse_expression(text)))
+  if (is_condition && !is_kind(v$type, "yesno", "unknown")) stop_on_no_condition(text)
+  if (length(context$diagnostics) == 0) record_of_unit(context, scope, name, v)
+  blame_expression(context$diagnostics, text, game$source)
+  game$unit_records <- context$unit_records
+  counted_too(game, context)
 }
 
 # The seat of `match == left`: who won the match; NULL of any other node.
@@ -178,6 +212,11 @@ with_measures <- function(game, texts) {
   game$measures <- lapply(unname(texts), read_measure, game = game)
   for (k in seq_along(game$measures)) {
     if (game$measures[[k]]$word %in% long_run_words) game <- with_pots_set_aside(game, game$measures[[k]]$about$name)
+    at_end <- game$measures[[k]]$unit_expression
+    if (!is.null(at_end)) {
+      game <- with_unit_record(game, at_end, sprintf(" measure %d", k), game$measures[[k]]$word == "probability")
+      game$measures[[k]]$unit <- sprintf(" measure %d", k)
+    }
     expression <- game$measures[[k]]$expression
     if (is.null(expression)) next
     before <- names(game$records)

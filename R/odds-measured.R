@@ -27,9 +27,7 @@ measured_record <- function(measure, own, sampled) {
   if (is_named_value(own$record))
     abort_input("measure_wrong", sprintf("`%s` is a name, not a number.", measure$expression),
                 "ask for the share of one, as in probability(kind == pair)")
-  if (measure$word == "probability" && own$record$type != "yesno")
-    abort_input("measure_wrong", sprintf("`%s` is not a condition.", measure$expression),
-                "compare it, as in probability(tiles > 5)")
+  if (measure$word == "probability" && own$record$type != "yesno") stop_on_no_condition(measure$expression)
   distribution_measure(measure, own$counts, own$moments, sampled, own$n)
 }
 
@@ -75,9 +73,14 @@ measured_unit <- function(measure, found, sampled) {
   distribution_measure(measure, counts, moments(counts, sampled, ends = ends), sampled, sum(counts$weight))
 }
 
+# Under which name a whole match or sitting has what is measured; NULL where it is measured by rounds.
+unit_column <- function(measure) {
+  switch(measure$word, ruin = sprintf("ruined[%s]", measure$about$name),
+         losing = sprintf("losing[%s]", measure$about$name), goal = "goal", measure$unit)
+}
+
 measured_share <- function(measure, found) {
-  name <- switch(measure$word, ruin = sprintf("ruined[%s]", measure$about$name),
-                 losing = sprintf("losing[%s]", measure$about$name), "goal")
+  name <- unit_column(measure)
   row <- found$shares[match(name, found$shares$name), ]
   if (is.null(found$shares) || is.na(row$probability))
     abort_input("measure_wrong", sprintf("`%s` is not told of this game.", measure$text),

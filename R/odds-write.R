@@ -49,6 +49,7 @@ unit_json <- function(odds) {
   Filter(Negate(is.null),
          list(winners = odds$units$winners, endings = odds$units$endings, shares = odds$units$shares,
               measures = odds$units$measures,
+              distributions = if (length(odds$units$distributions) > 0) odds$units$distributions,
     rounds = if (!is.null(odds$units$rounds))
       c(as.list(odds$units$rounds), list(distribution = odds$units$distribution))))
 }

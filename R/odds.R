@@ -280,6 +280,7 @@ counts_of_arrived <- function(program, counts) {
 unit_tables <- function(program, counts, tally, sampled) {
   if (program$unit == "round") return(NULL)
   measured <- stats::setNames(counts$unit_quantities, program$measures)
+  asked <- measured[startsWith(names(measured), " ")]
   measured <- measured[!startsWith(names(measured), " ")]
   rounds <- measured$rounds
   table_of <- function(share) if (!is.null(share)) outcome_table(names(share), unname(share), counts$units, sampled)
@@ -294,9 +295,12 @@ unit_tables <- function(program, counts, tally, sampled) {
   table <- table_of_rows(Map(row_of, names(numbers), numbers))
   list(winners = shares$winners, endings = shares$endings, rounds = table[1, ],
        shares = if (length(yes) > 0) table_of(yes), measures = if (nrow(table) > 1) table[-1, ],
-       counts = measured,
-       distribution = list2DF(list(value = rounds$value, probability = rounds$weight / sum(rounds$weight))))
+       counts = c(measured, asked),
+       distributions = lapply(numbers[intersect(names(numbers), program$recorded_of_unit)], shares_of_values),
+       distribution = shares_of_values(rounds))
 }
+
+shares_of_values <- function(x) list2DF(list(value = x$value, probability = x$weight / sum(x$weight)))
 
 # How many units each seat won, and nobody, where that happens; or how many ended in each outcome. NULL of rounds.
 unit_shares <- function(program, counts) {

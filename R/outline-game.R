@@ -226,7 +226,13 @@ pay_items <- function(node, source) {
 }
 
 record_items <- function(node, source) {
-  named <- nzchar(node$names)
+  named <- nzchar(node$names) & node$names != "at"
+  span <- node$args[node$names == "at"]
+  when <- if (length(span) > 0) sprintf(", at the end of the %s", node_text(span[[1]], source)) else ""
+  paste0(recorded_text(node, named, source), when)
+}
+
+recorded_text <- function(node, named, source) {
   sprintf("%s: %s", plain_name(node$names[named]), vapply(node$args[named], value_words, "", source = source))
 }
 

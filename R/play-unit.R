@@ -52,6 +52,10 @@ show_trace_point <- function(table, mark) {
   game <- table$game
   if (mark$kind == "say")
     return(table$write(paste0("  ", filled_text(game, table$program, mark, table$ints, table$reals))))
+  if (mark$kind == "money") {
+    text <- money_text(game, table$program, mark, table$ints, table$reals)
+    return(if (!is.null(text)) table$write(paste0("  ", text)))
+  }
   if (mark$kind == "turn" && length(game$seats) > 1)
     return(table$write(sprintf("-- %s's turn", traced_value(game, table$program, mark, table$ints, table$reals)$value)))
   if (mark$kind == "place" && isTRUE(mark$drawn) && !mark$hidden &&

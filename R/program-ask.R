@@ -8,7 +8,8 @@ write_ask <- function(asm, s) {
   slot <- slot_of_answer(asm, d)
   if (d$together) {
     # Each answer goes straight to its place: a rule reads those of the same ask only if it answers last.
-    for (seat in seats_in_order(asm, d, s$at)) write_answer(asm, s, d, seat, in_register(slot$base + seat - 1L))
+    for (seat in seats_in_order(asm, d, s$at))
+      write_if_playing(asm, seat, function() write_answer(asm, s, d, seat, in_register(slot$base + seat - 1L)))
   } else write_answer_of(asm, s, d, slot)
   if (remembers(asm, d$name)) write_past(asm, s, d, slot)
   write_trace_point(asm, "answer", s$at, pass = s$reasons$pass, who = if (!d$together) kept_operand(asm, s$who))
@@ -73,7 +74,8 @@ write_past <- function(asm, s, d, slot) {
     change_place(asm, place, function(list) emit(asm, "LPUT", list, register))
   }
   if (!d$together) return(keep(s$who, slot$register))
-  for (seat in seq_len(seats_taken(asm))) keep(literal(seat, t_whole, s$at), slot$base + seat - 1L)
+  for (seat in seq_len(seats_taken(asm)))
+    write_if_playing(asm, seat, function() keep(literal(seat, t_whole, s$at), slot$base + seat - 1L))
 }
 
 write_answer <- function(asm, s, d, seat, target) {

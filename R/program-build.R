@@ -48,6 +48,7 @@ build_program <- function(rules, settings, players, tracing = FALSE, claims = li
   program$modes <- rules$match$modes
   program$players <- stats::setNames(players, rules$seats)
   program$hash <- program_hash(program)
+  program$recorded_of_unit <- recorded_of_unit(rules)
   program$return_range <- lapply(program$ledgers, return_range, rules = rules, of = ends_of_node)
   program$symmetry <- seat_symmetry(asm, unit)
   program$groups <- register_groups(asm)

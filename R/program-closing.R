@@ -79,7 +79,7 @@ write_pays <- function(asm) {
     list(seat = seat, register = new_register(asm, "fraction" %in% types), known = by_outcome)
   })
   open <- Filter(function(p) !is.null(p$register), pays)
-  in_table <- vapply(open, function(p) !p$register$real && !anyNA(p$known), NA)
+  in_table <- vapply(open, function(p) !p$register$real && !anyNA(p$known) && !has_table(rules), NA)
   for (p in open[in_table]) write_known_pay(asm, p)
   if (!all(in_table)) write_open_pays(asm, open[!in_table])
   pays
@@ -135,7 +135,11 @@ write_open_pays <- function(asm, open) {
 
 write_sum_of_pays <- function(asm, amounts, pay) {
   move(asm, pay$register, list(const = 0, real = pay$register$real))
-  for (a in amounts) at_place(asm, a$node$at, function() {
+  write_if_playing(asm, pay$seat, function() for (a in amounts) add_amount(asm, a, pay))
+}
+
+add_amount <- function(asm, a, pay) {
+  at_place(asm, a$node$at, function() {
     bind(asm, a$it, fixed_operand(pay$seat, a$it$type))
     part <- new_register(asm, pay$register$real)
     write_into(asm, a$node, part)

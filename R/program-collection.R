@@ -172,9 +172,11 @@ write_who <- function(asm, node) {
   none <- int_const(asm, 0L)
   move(asm, found, in_register(none))
   for (seat in seq_len(seats_taken(asm))) {
-    bind(asm, node$it, fixed_operand(seat, node$it$type))
-    holds <- write_value(asm, node$body)
-    emit(asm, "WHO", found$register, register_of(asm, holds), int_const(asm, seat))
+    write_if_playing(asm, seat, function() {
+      bind(asm, node$it, fixed_operand(seat, node$it$type))
+      holds <- write_value(asm, node$body)
+      emit(asm, "WHO", found$register, register_of(asm, holds), int_const(asm, seat))
+    })
   }
   emit(asm, "IMAX", found$register, found$register, none)
   found
@@ -183,10 +185,16 @@ write_who <- function(asm, node) {
 # The seat with the most; 0 when the most is shared.
 write_leader <- function(asm, node) write_leader_of(asm, write_of_seats(asm, node))
 
-# The values of an expression about `it` for each seat that is taken.
+# The values of an expression about `it` for each seat that is taken; a seat that has dropped out has the least.
 write_of_seats <- function(asm, node) {
   lapply(seq_len(seats_taken(asm)), function(seat) {
     bind(asm, node$it, fixed_operand(seat, node$it$type))
+    if (has_table(asm$rules)) {
+      kept <- new_register(asm, is_real(node$body$type))
+      write_if_playing(asm, seat, function() write_into(asm, node$body, kept),
+                       otherwise = function() move(asm, kept, fixed_operand(least_whole, node$body$type)))
+      return(kept)
+    }
     x <- write_value(asm, node$body)
     if (!is.null(x$const) || node$body$op %in% c("var", "at_key", "lit")) return(x)
     kept <- new_register(asm, x$real)  # the body's own registers are used again for the next seat
@@ -200,10 +208,15 @@ write_neighbour <- function(asm, node, into) {
   n <- if (isTRUE(node$all)) length(table_seats(asm$rules)) else seats_taken(asm)
   neighbours <- c(0L, (seq_len(n) - 1L + node$step) %% n + 1L)
   seat <- write_value(asm, node$seat)
-  if (!is.null(seat$const) && seat$const %in% 0:n) return(fixed_operand(neighbours[[seat$const + 1]], node$type))
+  skips <- has_table(asm$rules) && !isTRUE(node$all)
+  if (!skips && !is.null(seat$const) && seat$const %in% 0:n)
+    return(fixed_operand(neighbours[[seat$const + 1]], node$type))
   target <- result_register(asm, into, FALSE)
-  at_place(asm, node$at,
-           function() emit(asm, "TAB", target$register, register_of(asm, seat), new_table(asm, 0L, n + 1L, neighbours)))
+  table <- new_table(asm, 0L, n + 1L, neighbours)
+  at_place(asm, node$at, function() {
+    emit(asm, "TAB", target$register, register_of(asm, seat), table)
+    if (skips) write_to_playing(asm, target, function() emit(asm, "TAB", target$register, target$register, table))
+  })
   target
 }
 

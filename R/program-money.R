@@ -4,7 +4,8 @@
 write_money <- function(asm, s) {
   money <- asm$rules$money
   steps <- switch(s$op, stake = stake_steps(money, s),
-                  feed = by_key_steps(s$from, function(name) feed_steps(money, s, name), s$at),
+                  feed = if (is.null(s$from)) house_feed_steps(money, s)
+                    else by_key_steps(s$from, function(name) feed_steps(money, s, name), s$at),
                   share = share_steps(money, s), buy = buy_steps(money, s),
                   settle = list(decide_step(money, s$line), pay_back_step(money, s$line, TRUE)))
   write_statements(asm, steps)
@@ -12,16 +13,19 @@ write_money <- function(asm, s) {
 
 # --- small statements ---------------------------------------------------------------------------------
 
-# `quiet` statements are not shown by who watches.
-set_money <- function(variable, value, at, quiet = TRUE)
-  typed("assign", t_nothing, at, target = typed("var", variable$type, at, var = variable), value = value, quiet = quiet)
+# Who watches is not shown these statements: `told_money` says what moves.
+set_money <- function(variable, value, at)
+  typed("assign", t_nothing, at, target = typed("var", variable$type, at, var = variable), value = value, quiet = TRUE)
 
-change_money <- function(fn, variable, by, at, quiet = TRUE)
-  set_money(variable, whole_of(fn, money_read(variable, at), by, at), at, quiet)
+change_money <- function(fn, variable, by, at) set_money(variable, whole_of(fn, money_read(variable, at), by, at), at)
 
 whole_of <- function(fn, a, b, at) calculation(fn, t_whole, at, list(a, b))
 money_test <- function(fn, a, b, at) calculation(fn, t_yesno, at, list(a, b))
 pieces_of <- function(n, at) literal(n, t_whole, at)
+
+# Says an amount between two plain texts, and how much is there now. Of no amount it says `nothing`, or keeps silent.
+told_money <- function(at, name, plain, amount, total = NULL, nothing = NULL)
+  typed("told_money", t_nothing, at, name = name, plain = plain, amount = amount, total = total, nothing = nothing)
 
 only_if <- function(cond, yes, no = list(), at) typed("if", t_nothing, at, cond = cond, yes = yes, no = no,
                                                       quiet = TRUE)
@@ -100,8 +104,12 @@ bet_stake_steps <- function(money, s, bet) {
       list(beyond(both_hold(some, money_test("!=", whole_of("%%", after, bet$step, at), pieces_of(0, at), at), at))),
     out_of_wallet(money, bet$seat, amount, at),
     if (isTRUE(s$site$first) && !is.null(bet$keeps_first)) list(change_money("+", bet$first, amount, at)),
-    list(change_money("+", bet$variable, amount, at, quiet = FALSE)))
+    list(change_money("+", bet$variable, amount, at), told_stake(money, bet$seat, bet$name, amount, lies, at)))
 }
+
+# "ann puts 1 on line: 2 there"
+told_stake <- function(money, seat, place, amount, lies, at)
+  told_money(at, place, c(sprintf("%s puts ", money$seats[[seat]]), sprintf(" on %s", place)), amount, lies)
 
 both_hold <- function(a, b, at) calculation("&&", t_yesno, at, list(a, b))
 
@@ -111,7 +119,8 @@ pot_stake_steps <- function(money, s, seat) {
   c(list(fail_if(money_test("<", s$amount, pieces_of(0, s$at), s$at), "stake_below_zero", s$at)),
     out_of_wallet(money, seat, s$amount, s$at),
     list(change_money("+", pot$put[[key]], s$amount, s$at), change_money("+", pot$fed, s$amount, s$at),
-         change_money("+", pot$variable, s$amount, s$at, quiet = FALSE)))
+         change_money("+", pot$variable, s$amount, s$at),
+         told_stake(money, seat, pot$name, s$amount, money_read(pot$variable, s$at), s$at)))
 }
 
 feed_steps <- function(money, s, name) {
@@ -121,14 +130,27 @@ feed_steps <- function(money, s, name) {
   list(fail_if(money_test("<", s$amount, pieces_of(0, at), at), "stake_below_zero", at),
        fail_if(money_test("<", money_read(bet$variable, at), s$amount, at), "stake_outside", at),
        change_money("-", bet$variable, s$amount, at), change_money("+", bet$put, s$amount, at),
-       change_money("+", pot$fed, s$amount, at), change_money("+", pot$variable, s$amount, at, quiet = FALSE))
+       change_money("+", pot$fed, s$amount, at), change_money("+", pot$variable, s$amount, at),
+       told_feed(pot, sprintf("from %s", name), s$amount, at))
 }
+
+house_feed_steps <- function(money, s) {
+  pot <- money$pots[[s$pot]]
+  at <- s$at
+  list(fail_if(money_test("<", s$amount, pieces_of(0, at), at), "stake_below_zero", at),
+       change_money("+", pot$fed, s$amount, at), change_money("+", pot$variable, s$amount, at),
+       told_feed(pot, "from the house", s$amount, at))
+}
+
+told_feed <- function(pot, from, amount, at)
+  told_money(at, pot$name, c("", sprintf(" goes %s to %s", from, pot$name)), amount, money_read(pot$variable, at))
 
 buy_steps <- function(money, s) {
   wallet <- money$wallets[[as.character(s$seat)]]
   list(fail_if(money_test("<", s$amount, pieces_of(0, s$at), s$at), "stake_below_zero", s$at),
-       change_money("+", wallet$variable, s$amount, s$at, quiet = FALSE),
-       change_money("+", wallet$brought, s$amount, s$at))
+       change_money("+", wallet$variable, s$amount, s$at),
+       change_money("+", wallet$brought, s$amount, s$at),
+       told_money(s$at, wallet$variable$name, c(sprintf("%s brings ", wallet$name), " more"), s$amount))
 }
 
 # --- pots -------------------------------------------------------------------------------------------------
@@ -148,13 +170,15 @@ share_steps <- function(money, s) {
   each <- money_read(pot$each, at)
   rest <- money_read(pot$left, at)
   gets <- function(seat, part) c(list(change_money("+", pot$back[[as.character(seat)]], part, at)),
-                                 into_wallet(money, seat, part, at))
+                                 into_wallet(money, seat, part, at),
+                                 list(told_money(at, pot$name, c(sprintf("%s gets ", money$seats[[seat]]),
+                                                                 sprintf(" from %s", pot$name)), part)))
   c(list(set_money(pot$sharers, sum_of(lapply(pot$seats, one), at), at),
          fail_if(money_test("==", n, pieces_of(0, at), at), "share_among_nobody", at),
          set_money(pot$left, amount, at),
          set_money(pot$each, whole_of("%/%", rest, n, at), at),
          set_money(pot$left, whole_of("-", rest, whole_of("*", each, n, at), at), at),
-         change_money("-", pot$variable, whole_of("*", each, n, at), at, quiet = FALSE),
+         change_money("-", pot$variable, whole_of("*", each, n, at), at),
          change_money("+", pot$paid, whole_of("*", each, n, at), at)),
     lapply(pot$seats, function(seat) only_if(shares(seat), gets(seat, each), at = at)),
     if (!identical(s$rest, "stays")) list(change_money("-", pot$variable, rest, at)),
@@ -250,8 +274,11 @@ pay_back_step <- function(money, line, in_play) {
   lies <- money_read(bet$variable, at)
   stands <- if (!is.null(bet$standing) && !in_play) list(set_money(bet$standing, lies, at)) else list()
   only_if(money_test(">=", won, pieces_of(0, at), at),
-          c(list(change_money("+", bet$put, lies, at), change_money("+", bet$back, won, at, quiet = FALSE)),
+          c(list(change_money("+", bet$put, lies, at), change_money("+", bet$back, won, at)),
             into_wallet(money, bet$seat, won, at),
+            list(told_money(at, bet$name, c(sprintf("%s gets ", money$seats[[bet$seat]]),
+                                            sprintf(" back from %s", bet$name)), won,
+                            nothing = sprintf("%s loses %s", money$seats[[bet$seat]], bet$name))),
             if (in_play) list(set_money(bet$variable, pieces_of(0, at), at))),
           stands, at)
 }
@@ -267,14 +294,16 @@ write_opening <- function(asm) {
     at <- bet$at
     lies <- money_read(bet$variable, at)
     placed <- c(out_of_wallet(money, bet$seat, lies, at),
-                if (!is.null(bet$keeps_first)) list(set_money(bet$first, lies, at)))
+                if (!is.null(bet$keeps_first)) list(set_money(bet$first, lies, at)),
+                list(told_stake(money, bet$seat, bet$name, lies, lies, at)))
     if (!is.null(bet$standing)) {
       stood <- money_read(bet$standing, at)
       placed <- list(only_if(money_test(">", stood, pieces_of(0, at), at), list(set_money(bet$variable, stood, at),
                                                                        set_money(bet$standing, pieces_of(0, at), at)),
                              placed, at))
     }
-    write_statements(asm, placed)
+    write_if_playing(asm, bet$seat, function() write_statements(asm, placed),
+                     otherwise = function() write_statement(asm, set_money(bet$variable, pieces_of(0, at), at)))
   }
 }
 
@@ -353,31 +382,41 @@ paid_in_pieces <- function(asm, pays, seat, at) {
 
 # --- the end of a sitting --------------------------------------------------------------------------------
 
-# A seat that cannot pay for another round buys in again, or is ruined and the sitting ends.
+# A seat that cannot pay for another round buys in again, or is ruined: then the sitting ends, or at a table the others
+# go on as long as there are enough of them.
 write_ruin <- function(asm, out) {
-  money <- asm$rules$money
-  for (wallet in money$wallets) {
-    at <- wallet$at
-    fine <- new_label(asm)
-    jump_if(asm, money_test("<", money_read(wallet$variable, at), wallet$needs, at), fine, when = FALSE)
-    ruin <- set_money(wallet$ruined, pieces_of(1, at), at)
-    if (is.null(wallet$again)) {
-      write_statement(asm, ruin)
-      emit(asm, "JMP", out)
-    } else {
-      broke <- new_label(asm)
-      bought <- money_read(wallet$bought, at)
-      jump_if(asm, money_test("<", bought, wallet$again, at), broke, when = FALSE)
-      write_statements(asm, list(change_money("+", wallet$bought, pieces_of(1, at), at),
-                                 change_money("+", wallet$variable, wallet$start, at),
-                                 change_money("+", wallet$brought, wallet$start, at)))
-      emit(asm, "JMP", fine)
-      put_label(asm, broke)
-      write_statement(asm, ruin)
-      emit(asm, "JMP", out)
-    }
-    put_label(asm, fine)
+  for (wallet in asm$rules$money$wallets)
+    if (is_there(asm, wallet$seat)) write_if_playing(asm, wallet$seat, function() write_ruin_of(asm, wallet, out))
+  if (has_table(asm$rules)) jump_if(asm, too_few_left(asm), out, when = TRUE)
+}
+
+write_ruin_of <- function(asm, wallet, out) {
+  at <- wallet$at
+  fine <- new_label(asm)
+  jump_if(asm, money_test("<", money_read(wallet$variable, at), wallet$needs, at), fine, when = FALSE)
+  ruin <- function() {
+    write_statements(asm, c(list(set_money(wallet$ruined, pieces_of(1, at), at)),
+                            drop_out(asm$rules$money$table, wallet)))
+    emit(asm, "JMP", if (has_table(asm$rules)) fine else out)
   }
+  if (is.null(wallet$again)) ruin() else {
+    broke <- new_label(asm)
+    bought <- money_read(wallet$bought, at)
+    jump_if(asm, money_test("<", bought, wallet$again, at), broke, when = FALSE)
+    write_statements(asm, list(change_money("+", wallet$bought, pieces_of(1, at), at),
+                               change_money("+", wallet$variable, wallet$start, at),
+                               change_money("+", wallet$brought, wallet$start, at)))
+    emit(asm, "JMP", fine)
+    put_label(asm, broke)
+    ruin()
+  }
+  put_label(asm, fine)
+}
+
+# To the end of the sitting where a seat is ruined, or too few are left at the table.
+write_end_of_ruined <- function(asm, out) {
+  if (has_table(asm$rules)) return(jump_if(asm, too_few_left(asm), out, when = TRUE))
+  for (wallet in asm$rules$money$wallets) emit(asm, "JNZ", slot_of(asm, wallet$ruined)$register, out)
 }
 
 start_goal <- function(asm) {

@@ -24,16 +24,28 @@ write_rounds <- function(asm) {
     else if (!is.null(asm$rules$sitting$until) &&
              length(asm$rules$money$wallets) == 0) list(ending = in_register(asm$outcome_register))
   measures <- if (matches) c(sitting["rounds"], sitting["matches"], sitting$won) else c(ending, span["rounds"])
-  asked <- lapply(asm$rules$told_of_unit, function(node) in_register(register_of(asm, write_value(asm, node)),
-                                                                     is_real(node$type)))
-  measures <- c(measures, final_values(asm), write_evening(asm), asked, named_ledger_sums(asm))
+  asked <- lapply(asm$rules$told_of_unit, told_at_end, asm = asm)
+  recorded <- lapply(asm$rules$unit_records, function(r) told_at_end(asm, r$node))
+  measures <- c(measures, final_values(asm), write_evening(asm), recorded, asked, named_ledger_sums(asm))
   c(parts, list(span = span, measures = write_unit_arrival(asm, measures)))
 }
 
+# What is told once of the whole unit: a number, or the share of units in which a condition holds.
+told_at_end <- function(asm, node) {
+  register <- new_register(asm, is_real(node$type))
+  write_into(asm, node, register)
+  if (is_kind(node$type, "yesno")) register$told <- "share"
+  register
+}
+
+# What the rules record of a whole unit, by name; what a measure asks for begins with a space.
+recorded_of_unit <- function(rules) Filter(function(name) !startsWith(name, " "), names(rules$unit_records))
+
 most_final_values <- 8L
 
-# The numbers that last the whole unit, as they are at its end.
+# The numbers that last the whole unit, as they are at its end; none where the rules say what is recorded then.
 final_values <- function(asm) {
+  if (length(recorded_of_unit(asm$rules)) > 0) return(NULL)
   is_told <- function(part) part$lasts == program_span(asm$rules) && is_number(plain_type(part$variable$type)) &&
     !isTRUE(part$money)
   lasting <- Filter(is_told, asm$rules$state)
@@ -152,8 +164,7 @@ write_match_end <- function(asm, sitting, span, again, done) {
       emit(asm, "EQ", is_winner$register, span$winner$register, int_const(asm, seat))
       emit(asm, "ADD", register, register, is_winner$register)
     }
-    for (wallet in asm$rules$money$wallets)
-      emit(asm, "JNZ", slot_of(asm, wallet$ruined)$register, done)
+    write_end_of_ruined(asm, done)
     if (!is.null(declared$until)) write_goal(asm, declared$until, done)
     if (!is.null(declared$rounds))
       emit(asm, "JLE", register_of(asm, write_value(asm, declared$rounds)), sitting$rounds$register, done)

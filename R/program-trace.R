@@ -27,6 +27,14 @@ traced_operand <- function(asm, slot, type) {
   if (is_collection(type)) list(list = slot$list) else list(register = register_of(asm, slot), real = isTRUE(slot$real))
 }
 
+# Money that moves, as a line for who watches: "ann puts 1 on line: 2 there".
+tell_money <- function(asm, s) {
+  if (!asm$tracing) return(invisible())
+  tokens <- lapply(Filter(Negate(is.null), s[c("amount", "total")]), in_tokens, piece = asm$rules$money$piece)
+  write_trace_point(asm, "money", s$at, name = s$name, nothing = s$nothing, plain = s$plain,
+                    values = write_text_values(asm, list(values = tokens)))
+}
+
 # Something said: its texts, and the values between them.
 write_say <- function(asm, s) {
   if (asm$tracing) write_trace_point(asm, "say", s$at, plain = s$parts$plain, values = write_text_values(asm, s$parts))

@@ -11,6 +11,7 @@ write_turns <- function(asm, s) {
   move(asm, mover, if (is.null(s$from)) fixed_operand(1, t_whole) else write_value(asm, s$from))
   start_turning(asm)
   limits <- start_limits(asm, s, mover, out)
+  if (isTRUE(uses$out)) to_first_playing(asm, limits, mover, out)
   put_label(asm, top)
   for (part in asm$rules$state) if (part$lasts == "turn") write_start(asm, part)
   count_one(asm, "turns_played")
@@ -27,6 +28,20 @@ write_turns <- function(asm, s) {
   slow <- any(c("skip_next", "reverse", "out") %in% names(uses)) || !is.null(limits$taken)
   if (slow) next_seat_slowly(asm, limits, mover, top, out) else next_seat(asm, mover, top)
   put_label(asm, out)
+}
+
+# Who is out already has no first turn either.
+to_first_playing <- function(asm, limits, mover, out) {
+  step <- new_label(asm)
+  first <- new_label(asm)
+  is_out <- new_register(asm, FALSE)
+  jump_if_all_done(asm, limits, out)
+  put_label(asm, step)
+  emit(asm, "LDX", is_out$register, mover$register, out_registers(asm)$array)
+  emit(asm, "JZ", is_out$register, first)
+  step_forward(asm, mover, seats_taken(asm))
+  emit(asm, "LOOP", step)
+  put_label(asm, first)
 }
 
 # How many turns there may be: list(count, most), turns in all; where each seat has its number and the order can
@@ -172,7 +187,10 @@ turn_registers <- function(asm) seat_array(asm, "turn_array")
 start_seat_registers <- function(asm) {
   for (field in c(if (isTRUE(asm$rules$uses$out)) "out_array", if (isTRUE(asm$rules$uses$turn_number)) "turn_array")) {
     slot <- seat_array(asm, field)
-    for (k in seq_len(slot$size)) move(asm, in_register(slot$base + k - 1L), fixed_operand(0, t_whole))
+    for (k in seq_len(slot$size))
+      move(asm, in_register(slot$base + k - 1L),
+           if (field == "out_array" && has_table(asm$rules)) in_register(gone_register(asm, k))
+           else fixed_operand(0, t_whole))
   }
 }
 

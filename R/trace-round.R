@@ -122,6 +122,10 @@ tell_trace_point <- function(game, program, mark, asked, ints, reals, seat) {
   event <- function(kind, who = "", name = "", value = "")
     list(kind = kind, line = line, who = who, name = name, value = value)
   if (mark$kind == "say") return(list(event("say", value = filled_text(game, program, mark, ints, reals))))
+  if (mark$kind == "money") {
+    text <- money_text(game, program, mark, ints, reals)
+    return(if (!is.null(text)) list(event("money", name = mark$name, value = text)))
+  }
   if (mark$kind == "answer")
     return(if (length(asked) == 0) list(pass_event(game, mark, ints, line))
       else lapply(asked, answer_event, game = game, program = program, ints = ints, reals = reals, line = line,
@@ -132,6 +136,14 @@ tell_trace_point <- function(game, program, mark, asked, ints, reals, seat) {
   seen <- is.null(seat) || (identical(mark$kept, "state") && sees_place(game, mark$name, told$owner, seat))
   if (!seen) told$value <- "(unseen)"
   list(event(if (identical(mark$kept, "state")) "state" else "value", name = told$name, value = told$value))
+}
+
+# Money that moves, in words; NULL of nothing.
+money_text <- function(game, program, mark, ints, reals) {
+  numbers <- vapply(mark$values, function(v) value_text(game, traced_number(v, ints, reals), v$type), "")
+  if (numbers[[1]] == "0") return(mark$nothing)
+  total <- if (length(numbers) > 1 && numbers[[2]] != numbers[[1]]) sprintf(": %s there", numbers[[2]])
+  paste0(mark$plain[[1]], numbers[[1]], mark$plain[[2]], total)
 }
 
 # Nothing was legal: who passes, and why, where the rules say it.
@@ -182,14 +194,25 @@ round_result <- function(game, program, ints, reals) {
                                  list(kind = program$records[[k]]$type, set = program$records[[k]]$set)))
   reason <- program$reasons[[name]]
   list(outcome = name, number = outcome, reason = if (!is.null(reason)) filled_text(game, program, reason, ints, reals),
-       pays = pays, records = stats::setNames(records, names(program$records)))
+       pays = pays, wallets = wallets_held(game, program, ints, reals),
+       records = stats::setNames(records, names(program$records)))
+}
+
+# What is in each wallet, as texts by seat.
+wallets_held <- function(game, program, ints, reals) {
+  held <- lapply(game$money$wallets, function(wallet) program$slot[[wallet$variable$name]])
+  names(held) <- vapply(game$money$wallets, `[[`, "", "name")
+  lapply(Filter(Negate(is.null), held), traced_values, rules = game, program = program, ints = ints, reals = reals)
 }
 
 result_text <- function(result) {
   paste0(result$outcome, if (!is.null(result$reason)) sprintf(" (%s)", result$reason),
          if (length(result$pays) > 0)
            paste0("; pays ",
-                  paste(names(result$pays), vapply(result$pays, function(x) sprintf("%+g", x), ""), collapse = ", ")))
+                  paste(names(result$pays), vapply(result$pays, function(x) sprintf("%+g", x), ""), collapse = ", ")),
+         if (length(result$wallets) == 1) sprintf("; wallet %s", result$wallets[[1]]),
+         if (length(result$wallets) > 1)
+           paste0("; wallets ", paste(names(result$wallets), result$wallets, collapse = ", ")))
 }
 
 events_table <- function(events) {
@@ -207,7 +230,8 @@ sections.basanos_trace <- function(x, all = FALSE, ...) {
           ifelse(e$kind == "pass", pass_text(e$who, e$value),
           ifelse(e$kind == "turn", sprintf("-- %s's turn", e$who),
           ifelse(e$kind == "round", sprintf("=> %s", e$value),
-          ifelse(e$kind == "say", sprintf("\"%s\"", e$value), sprintf("%s becomes %s", e$name, e$value))))))))
+          ifelse(e$kind == "money", e$value,
+          ifelse(e$kind == "say", sprintf("\"%s\"", e$value), sprintf("%s becomes %s", e$name, e$value)))))))))
   rule <- ifelse(is.na(e$line), "", cut_line(trimws(x$source$lines[pmax(1, e$line)])))
   head <- sprintf("%s: %s%s %s%s%s", title_of(x),
                   if (is.null(x$round)) "" else sprintf("round %d of %d of ", x$round, x$rounds), x$unit_kind,

@@ -42,10 +42,12 @@ watched_value <- function(operand, ints) if (is.null(operand$const)) ints[[opera
 filled_text <- function(rules, program, parts, ints, reals) {
   values <- vapply(parts$values, function(v) {
     if (is_collection(v$type)) collection_text(rules, program, v$list, v$type, ints)
-    else value_text(rules, if (v$real) reals[[v$register + 1L]] else ints[[v$register + 1L]], v$type)
+    else value_text(rules, traced_number(v, ints, reals), v$type)
   }, "")
   paste0(c(rbind(parts$plain, c(values, ""))), collapse = "")
 }
+
+traced_number <- function(v, ints, reals) if (v$real) reals[[v$register + 1L]] else ints[[v$register + 1L]]
 
 # The legal answers at an ask: list(how, values, low, high, items).
 legal_answers <- function(program, ask, ints) {

@@ -20,9 +20,7 @@ class RowByRow : public Sampling {
     row[outcome] += 1;
     mix(static_cast<uint64_t>(outcome));
     for (size_t q = 0; q < program_.quantities.size(); ++q) {
-      const Quantity& quantity = program_.quantities[q];
-      const auto reg = static_cast<size_t>(quantity.reg);
-      const double value = quantity.real ? frame.reals[reg] + 0.0 : frame.ints[reg];
+      const double value = value_of(program_.quantities[q], frame);
       row[1 + static_cast<size_t>(program_.outcome_count) + q] += value;
       uint64_t bits;
       std::memcpy(&bits, &value, sizeof bits);
@@ -31,7 +29,19 @@ class RowByRow : public Sampling {
     row[rows_.columns - 1] = static_cast<double>(hash_ >> 11);
   }
 
+  // At the end of the unit.
+  void whole(const Frame& frame) {
+    double* const end = rows_.values.data() + rows_.values.size() - 1;
+    const size_t n = program_.unit_quantities.size();
+    for (size_t q = 0; q < n; ++q) *(end - n + q) = value_of(program_.unit_quantities[q], frame);
+  }
+
  private:
+  static double value_of(const Quantity& quantity, const Frame& frame) {
+    const auto reg = static_cast<size_t>(quantity.reg);
+    return quantity.real ? frame.reals[reg] + 0.0 : frame.ints[reg];
+  }
+
   void mix(uint64_t x) { hash_ = mix64(hash_ + BASANOS_GAMMA + x); }
 
   const Program& program_;
@@ -46,7 +56,8 @@ UnitRows unit_rows(const Prepared& prepared, uint64_t seed, uint64_t first, uint
   const Program& program = prepared.ready;
   const bool several = has_rounds(program);
   UnitRows rows;
-  rows.columns = 2 + static_cast<size_t>(program.outcome_count) + program.quantities.size();
+  rows.columns = 2 + static_cast<size_t>(program.outcome_count) + program.quantities.size() +
+                 program.unit_quantities.size();
   std::vector<uint64_t> keys;
   for (const std::string& source : program.sources) keys.push_back(source_key(seed, source));
   Frame frame(program);
@@ -65,7 +76,8 @@ UnitRows unit_rows(const Prepared& prepared, uint64_t seed, uint64_t first, uint
       break;
     }
     rows.steps += static_cast<uint64_t>(program.step_budget - frame.budget);
-    if (!several) mode.round(frame);
+    if (several) mode.whole(frame);
+    else mode.round(frame);
   }
   return rows;
 }

@@ -10,7 +10,8 @@
 namespace basanos {
 
 // One row a unit, row after row: the number of rounds; over those rounds how often each outcome came up and the
-// sum of each quantity; and a hash of the rounds in their order.
+// sum of each quantity; of a unit of several rounds what it came to as a whole; and a hash of the rounds in their
+// order.
 struct UnitRows {
   size_t columns = 0;
   std::vector<double> values;

@@ -9,6 +9,7 @@
 #include "../../src/core/liveness.h"
 #include "../../src/core/memo.h"
 #include "../../src/core/sample.h"
+#include "../../src/core/unit_rows.h"
 #include "test.h"
 
 using namespace basanos;
@@ -292,6 +293,10 @@ void rounds_within_a_unit() {
   const ExactResult r = exact(p, {}, go_on);
   CHECK(std::fabs(r.rounds - 3) < 1e-12 && std::fabs(r.outcomes[0] - 1.5) < 1e-12);
   CHECK(std::fabs(r.unit_quantities[0].at(4) - 3.0 / 8) < 1e-12);
+  // A row has the sum over the rounds, and before the hash what the unit came to: here the same.
+  const UnitRows rows = unit_rows(p, 5, 1, 40, go_on);
+  CHECK(rows.columns == 6);
+  for (size_t u = 0; u < 40; ++u) CHECK(rows.values[6 * u] == 3 && rows.values[6 * u + 3] == rows.values[6 * u + 4]);
   const SampleResult one = sample(p, {5, 1, 4000, 1}, go_on), two = sample(p, {5, 1, 4000, 2}, go_on);
   CHECK(one.tally.units == 4000 && one.tally.rounds == 12000 && one.tally.outcomes[0] + one.tally.outcomes[1] == 12000);
   CHECK(one.tally.products[0].ss == two.tally.products[0].ss && one.tally.products[2].sn == two.tally.products[2].sn);
