@@ -19,7 +19,8 @@ failures <- list(
   not_written = c("The rules are not written any further than this.",
                   "write what the hole stands for, in place of later(...)"),
   claim_broken = c("A claim of the rules is broken here.", "check the claim against the rules"),
-  grid_outside = c("This number is in no heading of the grid.", "let the headings cover every number that can come up"),
+  grid_outside = c("This number is in no heading of the grid or table.",
+                   "let the headings cover every number that can come up"),
   deck_empty = c("A card is drawn here from a deck that has none left.",
                  "ask size(deck) > 0 before, or shuffle the spent cards in again"),
   tries_wrong = c("`successes` takes from 0 to 100000 tries.",
@@ -36,7 +37,9 @@ failures <- list(
   odds_below_zero = c("The left side of odds is below zero here.", "for a bet that is lost write lost"),
   share_among_nobody = c("A pot is shared here among nobody.", "share it only where somebody won"),
   bet_lies = c("A bet is left lying at the end of the round.",
-               "settle it at the end as well: settle(line, otherwise = lost)")
+               "settle it at the end as well: settle(line, otherwise = lost)"),
+  rule_missing = c("The player has no rule for this decision, and is asked it here.",
+                   "add the rule to the player, or take it from another one: player(like = other, ...)")
 )
 
 failure_code <- function(id) match(id, names(failures))

@@ -25,6 +25,7 @@ check_outcomes <- function(context, node) {
                    list(list(name = name, how = if (name == "impossible") "impossible" else "otherwise", at = part$at)))
       next
     }
+    if (is_call(part, "if") && length(part$args) == 2) part <- with_nobody(part)
     v <- check_value(context, scope, part, t_yesno)
     how <- if (is_kind(v$type, "label") && all(v$type$members %in% table_seats(context))) "seat" else "condition"
     if (is_unknown(v$type)) context$unread <- union(context$unread, "outcomes")  # it may be one for each seat
@@ -40,6 +41,13 @@ check_outcomes <- function(context, node) {
            else "end the list with `name = otherwise`, or `impossible = otherwise`")
   }
   context$outcomes <- number_outcomes(context, entries)
+}
+
+# wins = if (condition) seat: else nobody wins.
+with_nobody <- function(node) {
+  node$args <- c(node$args, list(list(kind = "name", name = "nobody", at = node$at)))
+  node$names <- c(node$names, "")
+  node
 }
 
 # outcomes(kind_of(hand)): one outcome for each label that the expression can give.

@@ -71,7 +71,7 @@ kind_in_words <- function(kind) {
   switch(kind, setting = "a setting", constant = "a constant", seat = "a seat", label = "a label", die = "a die",
          signs = "a set of signs",
          names = "a set of names", column = "a column", deck = "a deck", words = "a word list",
-         alphabet = "an alphabet", mode = "a mode",
+         alphabet = "an alphabet", table = "a table", mode = "a mode",
          state = "something remembered", bet = "a bet", pot = "a pot", "function" = "a function", player = "a player",
          decision = "a decision", kind)
 }

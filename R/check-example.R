@@ -228,7 +228,7 @@ expect_error_id <- function(context, part) {
 }
 
 expect_counted <- function(context, scope, name, part, at) {
-  counted <- counted_value(context, scope, if (name == "turns") "turns_played" else name, at)
+  counted <- counted_value(context, scope, if (name == "turns") "turns_played" else name, t_whole, at)
   list(what = "record", name = name, record = counted,
        node = value_of(context, scope, part, t_fraction, sprintf("`%s`", name)))
 }

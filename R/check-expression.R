@@ -147,6 +147,7 @@ name_value <- function(context, scope, node, want) {
 # A name of play that is read elsewhere.
 remember_hint <- function(context, name) {
   type <- context$play_locals[[name]]
+  if (name %in% context$turn_names) return("write last_mover for the seat that had the last turn")
   start <- if (is_kind(type, "label") && identical(type$set, "seats")) "one(seats)"
     else if (is_kind(type, "yesno")) "no" else if (is_kind(type, "card")) sprintf("one(%s)", type$set)
     else if (is_kind(type, "whole", "fraction")) "0"
@@ -171,7 +172,7 @@ unknown_name <- function(context, scope, node) {
 
 # A function needs its brackets, a die its roll: a record may share their names.
 has_no_value <- function(d)
-  !is.null(d) && d$kind %in% c("function", "die", "signs", "names", "deck", "words", "mode", "player")
+  !is.null(d) && d$kind %in% c("function", "table", "die", "signs", "names", "deck", "words", "mode", "player")
 
 declared_value <- function(context, scope, d, node) {
   at <- node$at
@@ -241,7 +242,10 @@ constant_value <- function(context, scope, node) {
     yes = literal(1, t_yesno, at),
     no = literal(0, t_yesno, at),
     nobody = , none = , pass = , blank = literal(0, t_label(node$name, integer(), none = TRUE), at),
-    turns_played = , passes = , asks = counted_value(context, scope, node$name, at),
+    turns_played = , passes = , asks = counted_value(context, scope, node$name, t_whole, at),
+    last_mover = if (length(table_seats(context)) > 0)
+      counted_value(context, scope, node$name, table_seat_type(context, none = TRUE), at)
+      else misplaced("declare who takes turns: seats(left, right)"),
     it = if (is.null(scope$it)) misplaced("use it inside a word such as count(faces, it == 6)")
       else read_variable(context, scope, scope$it, at),
     me = if (is.null(scope$me)) misplaced("use it in a player's rule")
@@ -251,11 +255,12 @@ constant_value <- function(context, scope, node) {
     misplaced(vocabulary_word(node$name)$says))
 }
 
-# A built-in counter. It is kept only where it is read; reads in examples cost the rounds nothing.
-counted_value <- function(context, scope, name, at) {
+# What is counted of itself, or the seat that moved last. It is kept only where it is read; reads in examples cost the
+# rounds nothing.
+counted_value <- function(context, scope, name, type, at) {
   where <- if (scope$what == "an example") "counted_in_examples" else "counted"
   context[[where]] <- union(context[[where]], name)
-  typed("counter", t_whole, at, name = name)
+  typed("counter", type, at, name = name)
 }
 
 # --- calls ------------------------------------------------------------------
@@ -265,6 +270,7 @@ call_value <- function(context, scope, node, want) {
   own <- context$names[[fn]]
   if (!is.null(own) && own$kind == "function") return(inline_call(context, scope, node, own, want))
   if (!is.null(own) && own$kind == "column") return(column_call(context, scope, node, own))
+  if (!is.null(own) && own$kind == "table") return(table_call(context, scope, node, own, want))
   operator <- operators[[fn]]
   if (!is.null(operator)) return(operator(context, scope, node, want))
   if (word_is(fn, "value")) return(get(paste0("value_", fn))(context, scope, node, want))

@@ -13,8 +13,8 @@ value_grid <- function(context, scope, node, want) {
            vocabulary_word("grid")$example)
     return(broken(node$at))
   }
-  columns <- lapply(headings[[1]]$args, grid_span, context = context)
-  spans <- lapply(rows, function(r) if (length(r$args) > 0) grid_span(context, r$args[[1]]))
+  columns <- lapply(headings[[1]]$args, heading_span, context = context, of = "grid")
+  spans <- lapply(rows, function(r) if (length(r$args) > 0) heading_span(context, r$args[[1]], "grid"))
   short <- Filter(function(r) length(r$args) != length(columns) + 1, rows)
   for (r in short)
     report(context, "grid_form", r$at,
@@ -22,7 +22,7 @@ value_grid <- function(context, scope, node, want) {
            "give one answer for each column")
   if (length(short) > 0 || any(vapply(c(columns, spans), is.null, NA)) || is_unknown(down$type) ||
       is_unknown(across$type)) return(broken(node$at))
-  for (k in list(columns, spans)) check_grid_spans(context, k)
+  for (k in list(columns, spans)) check_spans(context, k, "grid")
   kept <- lapply(list(down, across),
                  function(v)
                    new_variable(context, "grid", t_whole, node$at, "local",
@@ -36,38 +36,44 @@ value_grid <- function(context, scope, node, want) {
 }
 
 # 2:6, or one number: list(low, high, at)
-grid_span <- function(context, node) {
-  v <- check_value(context, new_scope("the heading of a grid"), node)
+heading_span <- function(context, node, of) {
+  v <- check_value(context, new_scope(sprintf("the heading of a %s", of)), node)
   ends <- if (is_kind(v$type, "range")) list(v$low, v$high) else list(v, v)
-  if (all(vapply(ends, function(e) e$op == "lit" && is_kind(e$type, "whole"), NA)))
+  ends <- lapply(ends, function(e) if (e$op == "calc" && e$fn == "neg" && e$args[[1]]$op == "lit")
+    literal(-e$args[[1]]$value, t_whole, e$at) else e)
+  if (all(vapply(ends, function(e) e$op == "lit" && is_kind(e$type, "whole"), NA)) &&
+      ends[[1]]$value <= ends[[2]]$value)
     return(list(low = ends[[1]]$value, high = ends[[2]]$value, at = node$at))
-  report(context, "grid_form", node$at, "A heading of a grid is a number or a range of numbers.", "write 12:17 or 18")
+  report(context, sprintf("%s_form", of), node$at,
+         sprintf("A heading of a %s is a number or a range of numbers.", of), "write 12:17 or 18")
   NULL
 }
 
-check_grid_spans <- function(context, spans) {
+# Each number is in one heading; with `gaps` those between them must be as well.
+check_spans <- function(context, spans, of, gaps = TRUE) {
   spans <- spans[order(vapply(spans, `[[`, 0, "low"))]
   for (k in seq_along(spans)[-1]) {
     before <- spans[[k - 1]]$high
     here <- spans[[k]]
     if (here$low <= before)
-      report(context, "grid_overlap", here$at, sprintf("%d is in two headings of this grid.", as.integer(here$low)),
+      report(context, "grid_overlap", here$at, sprintf("%d is in two headings of this %s.", as.integer(here$low), of),
              "let each number be in one")
-    if (here$low > before + 1)
-      report(context, "grid_gap", here$at, sprintf("%d is in no heading of this grid.", as.integer(before + 1)),
-             "let the headings follow one another")
+    if (gaps && here$low > before + 1)
+      report(context, "grid_gap", here$at, sprintf("%d is in no heading of this %s.", as.integer(before + 1), of),
+             if (of == "table") "add it, or say what all others give: otherwise = 0"
+             else "let the headings follow one another")
   }
 }
+
+within_span <- function(x, span, at) calculation("&&", t_yesno, at, list(
+  calculation("<=", t_yesno, at, list(literal(span$low, t_whole, at), x)),
+  calculation("<=", t_yesno, at, list(x, literal(span$high, t_whole, at)))))
 
 grid_row <- function(context, read, spans, columns, cells, at, want) {
   chain <- function(variable, spans, values) {
     out <- typed("fail", t_unknown, at, id = "grid_outside")
-    for (k in rev(seq_along(spans))) {
-      inside <- calculation("&&", t_yesno, at, list(
-        calculation("<=", t_yesno, at, list(literal(spans[[k]]$low, t_whole, at), variable)),
-        calculation("<=", t_yesno, at, list(variable, literal(spans[[k]]$high, t_whole, at)))))
-      out <- chosen_value(context, list(values[[k]], out), inside, at, want)
-    }
+    for (k in rev(seq_along(spans)))
+      out <- chosen_value(context, list(values[[k]], out), within_span(variable, spans[[k]], at), at, want)
     out
   }
   chain(read[[1]], spans, lapply(cells, function(row) chain(read[[2]], columns, row)))

@@ -102,6 +102,7 @@ statement_turns <- function(context, scope, node, name, over) {
            "write turns(until = condition), or leave them with `break`")
   }
   context$has_turns <- TRUE
+  context$turn_names <- union(context$turn_names, name$name)
   typed("turns", t_nothing, node$at, var = variable, from = from, each = each, at_most = at_most, until = until,
         body = body)
 }

@@ -35,11 +35,19 @@ number_operand <- function(context, scope, node, arg) {
     report(context, "habit_range_minus", node$at, "This counts on a range: `1:n-1` means `(1:n) - 1`.",
            "put the end in brackets: `1:(n - 1)`")
   } else if (v$type$kind == "label") {
-    report(context, "label_arithmetic", v$at, "A label is not a number.",
-           "compare it with ==, or keep a number beside it")
+    report(context, "label_arithmetic", v$at, "A label is not a number.", hint_of_label(context, v$type))
   } else wrong_type(context, v, t_whole, sprintf("What `%s` works on", node$fn))
   broken(arg$at)
 }
+
+# What to do with a name where a number is wanted; some names of a set may be numbers.
+hint_of_label <- function(context, type) {
+  if (!has_number_names(context, type)) return("compare it with ==, or keep a number beside it")
+  "give the names a column of numbers: sides <- names(1:20, ember, points = c(1:20, 0)), then points(face)"
+}
+
+has_number_names <- function(context, type)
+  is_kind(type, "label") && any(grepl("^[0-9]+$", context$labels[type$members]))
 
 comparison <- function(context, scope, node, want) {
   if (!operand_count(context, node, 2)) return(broken(node$at))
@@ -71,7 +79,7 @@ comparison <- function(context, scope, node, want) {
     report(context, "not_comparable", node$at, sprintf("`%s` does not compare %s.", node$fn, describe_type(type)),
            if (equality) NULL
            else if (!is.null(column)) sprintf("compare a column of both: %s(a) %s %s(b)", column, node$fn, column)
-           else "only numbers have an order")
+           else if (has_number_names(context, type)) hint_of_label(context, type) else "only numbers have an order")
     return(broken(node$at))
   }
   calculation(node$fn, t_yesno, node$at, list(convert(a, type), convert(b, type)))

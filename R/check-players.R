@@ -170,3 +170,9 @@ check_answered <- function(context, d) {
 player_can <- function(player, seat, decisions) {
   (is.null(player$seat) || player$seat == seat) && all(decisions %in% names(player$rules))
 }
+
+# Who has no rule for a decision that it never meets may be seated by name.
+player_may <- function(player, seat, decisions) {
+  (is.null(player$seat) || player$seat == seat) &&
+    (length(decisions) == 0 || any(decisions %in% names(player$rules)))
+}

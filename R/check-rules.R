@@ -42,6 +42,7 @@ read_declarations <- function(context, nodes) {
   for (n in d[["deck"]]) check_deck(context, n$name, n$value)
   for (n in d[["codes"]]) check_codes(context, n$name, n$value)
   for (n in d[["words"]]) check_words(context, n$name, n$value)
+  for (n in d[["table"]]) check_table_thing(context, n$name, n$value)
   for (n in d[["alphabet"]]) check_alphabet(context, n$name, n$value)
   for (n in d[["function"]])
     declare(context, n$name$name, n$name$at, "function", params = n$value$params, defaults = n$value$defaults,

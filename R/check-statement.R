@@ -284,6 +284,17 @@ statement_say <- function(context, scope, node) {
   typed("say", t_nothing, node$at, parts = text_parts(context, scope, args$text))
 }
 
+# show(hand[2], to = mover): for a moment, for those who look on.
+statement_show <- function(context, scope, node) {
+  args <- match_arguments(context, node)
+  if (is.null(args)) return(in_order(list(), node$at))
+  v <- check_value(context, scope, args$x)
+  to <- if (!is.null(args$to) && !is_everyone(args$to))
+    value_of(context, scope, args$to, seat_type(context), "Who is shown it")
+  if (is_unknown(v$type)) return(in_order(list(), node$at))
+  typed("show", t_nothing, node$at, name = source_text(context$source, args$x$at), x = v, to = to)
+}
+
 # A text taken apart: plain texts, and typed nodes for what is in { }.
 text_parts <- function(context, scope, node) {
   text <- node$value

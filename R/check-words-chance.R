@@ -143,6 +143,7 @@ faces_of <- function(context, scope, node, dots, names, what) {
       return(list(faces = list(how = "collection", collection = v), type = v$type$of))
     values <- list(v)
   } else values <- do.call(c, lapply(dots, function(dot) range_values(face_value(context, scope, dot, what))))
+  if (what == "die") values <- faces_as_labels(context, values, node$at)
   type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(values, `[[`, "type"))
   if (all(vapply(values, function(v) is_kind(v$type, "label"), NA))) {
     members <- unlist(lapply(values, function(v) v$type$members))
@@ -163,6 +164,15 @@ faces_of <- function(context, scope, node, dots, names, what) {
   list(faces = list(how = "values", values = values, weights = NULL), type = type)
 }
 
+# Where some faces are names, the numbers among them are names as well: die(1:20, ember).
+faces_as_labels <- function(context, values, at) {
+  is_label <- vapply(values, function(v) is_kind(v$type, "label"), NA)
+  is_number <- vapply(values, function(v) v$op == "lit" && is_kind(v$type, "whole"), NA)
+  if (!any(is_label) || !any(is_number) || !all(is_label | is_number)) return(values)
+  lapply(values, function(v) if (is_kind(v$type, "label")) v
+    else label_value(context, intern_label(context, as.character(v$value), at), v$at))
+}
+
 # A range among other faces is its numbers, where both its ends are written out.
 range_values <- function(v) {
   if (!is_kind(v$type, "range") || v$low$op != "lit" || v$high$op != "lit" || v$high$value < v$low$value ||
@@ -176,6 +186,9 @@ face_value <- function(context, scope, node, what) {
       is.null(vocabulary_word(node$name))) {
     return(label_value(context, intern_label(context, node$name, node$at), node$at))
   }
+  set <- if (what == "die" && node$kind == "name") set_named(context, node$name)
+  if (is_kind(if (is.null(set)) t_unknown else set$type, "label") && node$name != "seats")
+    return(set_collection(context, set, node$at))
   if (what == "die" && node$kind == "text") {
     id <- intern_label(context, node$value, node$at)
     return(if (is.na(id)) broken(node$at) else label_value(context, id, node$at))

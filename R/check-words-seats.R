@@ -33,15 +33,26 @@ set_is_signs <- function(context, set) identical(context$names[[set]]$kind, "sig
 value_other <- function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  seat <- value_of(context, scope, args$seat, table_seat_type(context), "What `other` is asked about")
+  seat <- check_value(context, scope, args$seat)
+  may_be_seat <- is_kind(seat$type, "label") && any(seat$type$members %in% table_seats(context))
+  if (!may_be_seat)
+    seat <- value_of(context, scope, args$seat, table_seat_type(context), "What `other` is asked about")
   if (length(table_seats(context)) != 2) {
     report(context, "other_of_two", node$at,
            sprintf("`other` needs exactly two seats, and there are %d.", length(table_seats(context))),
            "use any(seats, ...) or max(...) for several rivals")
     return(broken(node$at))
   }
+  if (!all(seat$type$members %in% table_seats(context))) return(other_of_names(context, seat, node$at))
   if (!isTRUE(seat$type$none)) return(calculation("other", table_seat_type(context), node$at, list(seat)))
   typed("neighbour", table_seat_type(context, none = TRUE), node$at, seat = seat, step = 1L, all = TRUE)
+}
+
+# Where other names stand among the seats, nobody is the other of them.
+other_of_names <- function(context, seat, at) {
+  span <- seq(0, max(seat$type$members))
+  values <- ifelse(span == 1, 2, ifelse(span == 2, 1, 0))
+  typed("lookup", table_seat_type(context, none = TRUE), at, x = seat, first = 0, values = values, const = seat$const)
 }
 
 about_seats <- function(context, scope, node, op, arg, what, number) {

@@ -111,16 +111,16 @@ players_to_compare <- function(game, chosen, seats) {
 
 # Those that can take every one of these seats, or of the chosen ones.
 players_of_all_seats <- function(game, chosen, seats) {
-  able <- Filter(function(p) all(vapply(seats, function(seat) player_can(p, seat, asked_of(game, seat)), NA)),
-                 game$players)
-  able <- names(able)
+  takes_all <- function(p, can) all(vapply(seats, function(seat) can(p, seat, asked_of(game, seat)), NA))
+  who <- function(can) names(Filter(function(p) takes_all(p, can), game$players))
+  able <- who(player_can)
   for (name in chosen[slips(chosen)]) check_slip(name)
   unknown <- setdiff(rule_of(chosen), names(game$players))
   if (length(unknown) > 0)
     abort_input("player_unknown", sprintf("This game has no player `%s`.", unknown[[1]]),
                 or_spelling(did_you_mean(unknown[[1]], names(game$players))))
   names <- if (is.null(chosen)) able else unique(chosen)
-  unfit <- setdiff(rule_of(names), able)
+  unfit <- setdiff(rule_of(names), who(player_may))
   if (length(unfit) > 0)
     abort_input("player_unfit", sprintf("`%s` cannot take every seat that decides.", unfit[[1]]),
                 "give it a rule for each decision, or leave it out")

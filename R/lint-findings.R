@@ -14,7 +14,8 @@ find_findings <- function(game, settings = list(), players = list(), mode = NULL
   run <- tryCatch(run_for_findings(game, program), basanos_error = identity)
   tried <- try_line_ups(game, settings, players, mode)
   played <- if (inherits(run, "error")) stopped_findings(run)
-    else c(outcome_findings(game, run, tried), overlap_findings(game, run), pass_findings(run), endless_findings(run),
+    else c(outcome_findings(game, run, tried), overlap_findings(game, run), several_findings(game, run),
+           pass_findings(run), endless_findings(run),
            if (run$exact) record_findings(game, settings, players, mode) else merge_findings(game, run))
   answers <- if (!inherits(run, "error")) answer_findings(game, settings, players, mode)
   found <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game),
@@ -38,7 +39,9 @@ watched_for_findings <- function(game) {
                     lapply(outcome_pairs(game),
                            function(p)
                              list(name = "both",
-                                  node = calculation("&&", t_yesno, at, list(p$first$node, p$second$node)), at = at)))
+                                  node = calculation("&&", t_yesno, at, list(p$first$node, p$second$node)), at = at)),
+                    lapply(outcomes_by_who(game), function(e) list(name = "several", node = several_hold(game, e),
+                                                                   at = at)))
   if (!has_money(game) && is.null(game$paid_variable)) {  # where nothing reads them, pays only keep states apart
     game$pays <- list()
     game$paid <- integer()
@@ -134,6 +137,32 @@ overlap_findings <- function(game, run) {
             share_of(shares[[k]], run)), "")
   list(finding("outcomes_overlap", pairs[[together[[1]]]]$second$at,
                sprintf("Some outcomes can hold together, and the first in the list counts: %s.", enumerated(told))))
+}
+
+# Outcomes of the only seat for which something holds: wins = who(score[it] == 6).
+outcomes_by_who <- function(game)
+  if (has_table(game)) list() else Filter(function(e) e$how == "seat" && e$node$op == "who", game$outcomes$entries)
+
+# Does it hold for several seats, so that the round falls to a later outcome?
+several_hold <- function(game, entry) {
+  node <- entry$node
+  at <- node$at
+  seats <- typed("seats", t_collection("list", node$it$type), at)
+  holding <- typed("fold", t_whole, at, how = "count", over = seats, it = node$it, body = node$body, const = FALSE)
+  last <- max(match(entry$outcomes, game$outcomes$names))
+  calculation("&&", t_yesno, at, list(
+    calculation(">=", t_yesno, at, list(holding, literal(2, t_whole, at))),
+    calculation(">", t_yesno, at, list(typed("outcome", t_whole, at), literal(last, t_whole, at)))))
+}
+
+several_findings <- function(game, run) {
+  entries <- outcomes_by_who(game)
+  shares <- vapply(run$records[1L + length(outcome_pairs(game)) + seq_along(entries)], yes_share, 0)
+  Map(function(e, share) finding("who_several", e$at,
+                                 sprintf(paste("In %s of the rounds the condition of `%s` holds for several seats:",
+                                               "`who` is then nobody, and a later outcome counts."),
+                                         share_of(share, run), e$name)),
+      entries[shares > 0], shares[shares > 0])
 }
 
 pass_findings <- function(run) {

@@ -5,6 +5,7 @@ finding_mends <- c(
   answer_never = "write a player who gives it, or take the answer out",
   branch_unreached = "mend the condition that leads there, or take the lines out",
   no_legal_answer = "offer an answer that is always legal, or leave it so if passing is meant",
+  who_several = "say which of them it is: leader(...), last_mover, or an outcome for several",
   setting_unread = "use the setting, or take it out",
   function_unused = "call the function, or take it out",
   outcome_rest = "give these rounds an outcome of their own",

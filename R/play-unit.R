@@ -52,6 +52,12 @@ show_trace_point <- function(table, mark) {
   game <- table$game
   if (mark$kind == "say")
     return(table$write(paste0("  ", filled_text(game, table$program, mark, table$ints, table$reals))))
+  if (mark$kind == "shown") {
+    shown <- shown_now(game, table$program, mark, table$ints, table$reals)
+    if (table$reveal || shown$to %in% c(0, table$people))
+      table$write(paste0("  ", shown_text(shown$who, mark$name, shown$value)))
+    return(invisible())
+  }
   if (mark$kind == "money") {
     text <- money_text(game, table$program, mark, table$ints, table$reals)
     return(if (!is.null(text)) table$write(paste0("  ", text)))

@@ -103,6 +103,7 @@ write_answer <- function(asm, s, d, seat, target) {
   write_by_player(asm, seat, function(player) {
     write_slip(asm, d, seat, player, target, answered)
     rule <- d$rules[[rule_of(player)]]
+    if (is.null(rule)) return(emit(asm, "FAIL", failure_code("rule_missing")))
     bind(asm, rule$me, fixed_operand(seat, rule$me$type))
     bind_arguments(asm, player)
     without_coverage(asm,

@@ -103,6 +103,7 @@ write_round <- function(asm) {
   write_starts(asm, "round")
   asm$round_end <- new_label(asm)
   asm$hole_end <- new_label(asm)
+  write_trace_point(asm, "start", asm$rules$play$at)
   write_statement(asm, asm$rules$play)
   put_label(asm, asm$round_end)
   late <- settles_by_outcome(asm$rules)

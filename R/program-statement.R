@@ -30,6 +30,7 @@ write_statement <- function(asm, s) {
     shuffle = write_shuffle(asm, s),
     move = write_move(asm, s),
     say = write_say(asm, s),
+    show = write_show(asm, s),
     told_money = tell_money(asm, s),
     later = write_hole(asm),
     skip_next = emit(asm, "ADD", asm$turning$skip$register, asm$turning$skip$register, int_const(asm, 1L)),

@@ -40,6 +40,13 @@ write_say <- function(asm, s) {
   if (asm$tracing) write_trace_point(asm, "say", s$at, plain = s$parts$plain, values = write_text_values(asm, s$parts))
 }
 
+# Something shown for a moment, to one seat or to all.
+write_show <- function(asm, s) {
+  if (asm$tracing) write_trace_point(asm, "shown", s$at, name = s$name, plain = c("", ""),
+                                     values = write_text_values(asm, list(values = list(s$x))),
+                                     to = if (!is.null(s$to)) kept_operand(asm, s$to))
+}
+
 write_text_values <- function(asm, parts) {
   lapply(parts$values, function(v) {
     if (is_collection(v$type)) return(list(type = v$type, list = write_collection(asm, v)))

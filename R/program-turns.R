@@ -15,6 +15,7 @@ write_turns <- function(asm, s) {
   put_label(asm, top)
   for (part in asm$rules$state) if (part$lasts == "turn") write_start(asm, part)
   count_one(asm, "turns_played")
+  if ("last_mover" %in% asm$counted) move(asm, counter_register(asm, "last_mover"), mover)
   if (isTRUE(uses$turn_number)) count_turn_of(asm, mover)
   write_claims_turn(asm)
   write_trace_point(asm, "turn", s$at, typed("var", s$var$type, s$at, var = s$var))
@@ -238,9 +239,7 @@ count_turn_of <- function(asm, mover) {
   emit(asm, "STX", mover$register, slot$array, n$register)
 }
 
-# --- counters that come of themselves ----------------------------------------------
-
-counters <- c("turns_played", "passes", "asks")
+# --- what is counted without a state of its own --------------------------------------
 
 counter_register <- function(asm, name) {
   if (is.null(asm$counters[[name]])) asm$counters[[name]] <- new_register(asm, FALSE)

@@ -27,6 +27,7 @@ resolve_players <- function(rules, chosen = list(), settings = resolve_settings(
     }
     if (!is.null(name)) return(chosen_player(rules, seat, name, decisions))
     able <- Filter(function(p) player_can(p, seat, decisions), rules$players)
+    if (length(able) == 0) able <- Filter(function(p) player_may(p, seat, decisions), rules$players)
     if (length(decisions) == 0) return(NA_character_)
     if (length(able) == 0)
       abort_diagnostics(list(diagnostic("decision_unanswered",
@@ -62,7 +63,7 @@ chosen_player <- function(rules, seat, name, decisions) {
                 else if (length(rules$players) == 0) "it has no players: nobody decides anything"
                 else paste("its players are", some_of_names(names(rules$players))))
   }
-  if (!player_can(player, seat, decisions)) {
+  if (!player_may(player, seat, decisions)) {
     missing <- setdiff(decisions, names(player$rules))
     abort_input("player_unfit", sprintf("The player `%s` cannot play the seat `%s`%s.", name, seat_name,
                 if (length(missing) > 0) sprintf(": it has no rule for %s", some_of_names(missing)) else ""),

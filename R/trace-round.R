@@ -74,9 +74,11 @@ watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
                  class = result_class("trace"))
 }
 
-tell_event <- function(told, kind, line, who = "", name = "", value = "") {
-  told$events <- c(told$events, list(list(kind = kind, line = line, who = who, name = name, value = value)))
-}
+tell_event <- function(told, ...) told$events <- c(told$events, list(new_event(...)))
+
+# `same`: what is remembered keeps its value; `came`: what came to a list or bag.
+new_event <- function(kind, line, who = "", name = "", value = "", same = FALSE, came = "")
+  list(kind = kind, line = line, who = who, name = name, value = value, same = same, came = came)
 
 # What is drawn, unless it is forced; a seat that looks on does not see it.
 tell_draw <- function(told, source, value, at) {
@@ -102,8 +104,12 @@ tell_ask <- function(told, ask) {
 
 tell_trace <- function(told, point, ints, reals) {
   if (point$kind == "note") return(if (identical(point$key, told$up_to)) FALSE)
-  told$events <- c(told$events,
-                   tell_trace_point(told$game, told$program, point, told$asked, ints, reals, told$seat))
+  if (point$kind == "start") {
+    told$now <- all_remembered(told$game, told$program, ints, reals)
+    return(NULL)
+  }
+  events <- tell_trace_point(told$game, told$program, point, told$asked, ints, reals, told$seat)
+  told$events <- c(told$events, lapply(events, changed_event, told = told))
   if (point$kind == "answer") told$asked <- list()
   NULL
 }
@@ -116,15 +122,51 @@ tell_round <- function(told, ints, reals) {
   told$lasting <- c(told$lasting, list(lasting_values(told$game, told$program, ints, reals)))
 }
 
+# Everything remembered as texts, by the names of events: score[ann].
+all_remembered <- function(game, program, ints, reals) {
+  of_state <- Filter(function(where) where$lasts != "decision", program$slot)
+  unlist(lapply(unname(of_state), function(where) {
+    values <- traced_values(game, program, where, ints, reals)
+    stats::setNames(values, if (is.null(where$axes)) where$name else sprintf("%s[%s]", where$name, names(values)))
+  }))
+}
+
+# What the event changes: nothing, or a list or bag by what came to it.
+changed_event <- function(event, told) {
+  if (event$kind != "state" || event$value == "(unseen)") return(event)
+  before <- if (event$name %in% names(told$now)) told$now[[event$name]] else ""
+  told$now[[event$name]] <- event$value
+  event$same <- identical(before, event$value)
+  event$came <- items_that_came(before, event$value)
+  event
+}
+
+# "moon, sun" after "sun": "moon". Nothing where items went as well, or where all are new.
+items_that_came <- function(before, after) {
+  items <- lapply(c(before, after), function(text) strsplit(text, ", ", fixed = TRUE)[[1]])
+  if (before %in% c("", "nothing") || length(items[[2]]) <= length(items[[1]])) return("")
+  left <- items[[2]]
+  for (item in items[[1]]) {
+    k <- match(item, left)
+    if (is.na(k)) return("")
+    left <- left[-k]
+  }
+  paste(left, collapse = ", ")
+}
+
 # What a mark tells, as events.
 tell_trace_point <- function(game, program, mark, asked, ints, reals, seat) {
   line <- mark$at[[1]]
-  event <- function(kind, who = "", name = "", value = "")
-    list(kind = kind, line = line, who = who, name = name, value = value)
+  event <- function(kind, who = "", name = "", value = "") new_event(kind, line, who, name, value)
   if (mark$kind == "say") return(list(event("say", value = filled_text(game, program, mark, ints, reals))))
   if (mark$kind == "money") {
     text <- money_text(game, program, mark, ints, reals)
     return(if (!is.null(text)) list(event("money", name = mark$name, value = text)))
+  }
+  if (mark$kind == "shown") {
+    shown <- shown_now(game, program, mark, ints, reals)
+    if (!is.null(seat) && !shown$to %in% c(0, seat)) shown$value <- "(unseen)"
+    return(list(event("shown", who = shown$who, name = mark$name, value = shown$value)))
   }
   if (mark$kind == "answer")
     return(if (length(asked) == 0) list(pass_event(game, mark, ints, line))
@@ -146,11 +188,19 @@ money_text <- function(game, program, mark, ints, reals) {
   paste0(mark$plain[[1]], numbers[[1]], mark$plain[[2]], total)
 }
 
+# What is shown for a moment: list(to, who, value), `to` being the seat, 0 for all.
+shown_now <- function(game, program, mark, ints, reals) {
+  to <- if (is.null(mark$to)) 0 else watched_value(mark$to, ints)
+  list(to = to, who = if (to > 0) game$seats[[to]] else "everyone",
+       value = filled_text(game, program, mark, ints, reals))
+}
+
+shown_text <- function(who, name, value) sprintf("%s sees %s: %s", who, name, value)
+
 # Nothing was legal: who passes, and why, where the rules say it.
 pass_event <- function(game, mark, ints, line) {
   seat <- if (is.null(mark$who)) 0 else watched_value(mark$who, ints)
-  list(kind = "pass", line = line, who = if (seat > 0) game$seats[[seat]] else "", name = "",
-       value = if (is.null(mark$pass)) "" else mark$pass)
+  new_event("pass", line, if (seat > 0) game$seats[[seat]] else "", value = if (is.null(mark$pass)) "" else mark$pass)
 }
 
 pass_text <- function(who, why)
@@ -161,7 +211,7 @@ answer_event <- function(ask, game, program, ints, reals, line, seat) {
   values <- traced_values(game, program, program$slot[[d$name]], ints, reals)
   value <- if (d$together) values[[game$seats[[ask$seat]]]] else values
   if (!is.null(seat) && seat != ask$seat && !is_seen_by(d$variable$seen_by, ask$seat, seat)) value <- "(unseen)"
-  list(kind = "answer", line = line, who = game$seats[[ask$seat]], name = d$name, value = value)
+  new_event("answer", line, game$seats[[ask$seat]], d$name, value)
 }
 
 # Does the seat see what is remembered under this name (that of the seat `owner`)?
@@ -218,12 +268,15 @@ result_text <- function(result) {
 events_table <- function(events) {
   column <- function(field) vapply(events, function(e) as.character(e[[field]]), "")
   data.frame(kind = column("kind"), line = as.integer(column("line")), who = column("who"), name = column("name"),
-             value = column("value"))
+             value = column("value"), same = as.logical(column("same")), came = column("came"))
 }
+
+# Those that results are written with.
+event_columns <- c("kind", "line", "who", "name", "value")
 
 #' @export
 sections.basanos_trace <- function(x, all = FALSE, ...) {
-  e <- rolls_together(without_unchanged(x$events))
+  e <- rolls_together(x$events[!x$events$same, ])
   what <- ifelse(e$kind == "draw", sprintf("%s shows %s", e$name, e$value),
           ifelse(e$kind == "answer", sprintf("%s: %s = %s", e$who, e$name, e$value),
           ifelse(e$kind == "seated", sprintf("%s is %s", e$who, e$value),
@@ -231,7 +284,10 @@ sections.basanos_trace <- function(x, all = FALSE, ...) {
           ifelse(e$kind == "turn", sprintf("-- %s's turn", e$who),
           ifelse(e$kind == "round", sprintf("=> %s", e$value),
           ifelse(e$kind == "money", e$value,
-          ifelse(e$kind == "say", sprintf("\"%s\"", e$value), sprintf("%s becomes %s", e$name, e$value)))))))))
+          ifelse(e$kind == "shown", shown_text(e$who, e$name, e$value),
+          ifelse(e$kind == "say", sprintf("\"%s\"", e$value),
+          ifelse(nzchar(e$came), sprintf("%s gets %s: %s", e$name, e$came, e$value),
+                 sprintf("%s becomes %s", e$name, e$value)))))))))))
   rule <- ifelse(is.na(e$line), "", cut_line(trimws(x$source$lines[pmax(1, e$line)])))
   head <- sprintf("%s: %s%s %s%s%s", title_of(x),
                   if (is.null(x$round)) "" else sprintf("round %d of %d of ", x$round, x$rounds), x$unit_kind,
@@ -266,21 +322,6 @@ folded_steps <- function(steps, events, all) {
     utils::tail(steps, steps_at_end))
 }
 
-# A state that is given the value it had is not shown again. Each round starts afresh.
-without_unchanged <- function(events) {
-  is_value <- events$kind %in% c("state", "value")
-  last <- list()
-  kept <- vapply(seq_len(nrow(events)), function(k) {
-    name <- events$name[[k]]
-    if (events$kind[[k]] == "round") last <<- list()
-    if (!is_value[[k]]) return(TRUE)
-    changed <- !identical(last[[name]], events$value[[k]])
-    last[[name]] <<- events$value[[k]]
-    changed || events$kind[[k]] == "value"
-  }, NA)
-  events[kept, ]
-}
-
 # Several dice of one roll are one line.
 rolls_together <- function(events) {
   if (nrow(events) == 0) return(events)
@@ -297,7 +338,8 @@ cut_line <- function(text, most = 64L) ifelse(nchar(text) > most, paste0(substr(
 
 #' @export
 json_fields.basanos_trace <- function(x)
-  c(list(game = x$name), x[c("unit", "seed", "players", "events", "outcome", "reason", "pays", "records")])
+  c(list(game = x$name), x[c("unit", "seed", "players")], list(events = x$events[event_columns]),
+    x[c("outcome", "reason", "pays", "records")])
 
 #' @export
-as.data.frame.basanos_trace <- function(x, ...) x$events
+as.data.frame.basanos_trace <- function(x, ...) x$events[event_columns]

@@ -122,6 +122,9 @@ bad_calls <- list(
   position_unseen = function()
     odds("lantern-twenty-one", "sample", rounds = 100, at = "action: size(hand) == 40"),
   seat_empty = function() odds("high-water", set = list(seated = 2), players = list(gold = "chaser")),
+  rule_missing = function()
+    odds(game_of("seats(guest)", "play({ ask(guest, a = one_of(x, y)); ask(guest, b = one_of(x, y)) })",
+                 "outcomes(over = otherwise)", "first <- player(a = x)", "second <- player(b = x)")),
   tries_wrong = function() odds(game_with("result <- successes(200000, 0.5)")),
   seat_not_taken = function()
     odds(game_of("seats(a, b, c, at_least = 2)", "state(n = each(seat, 0))", "play({ n[c] <- 1 })",

@@ -159,7 +159,7 @@ company <- list(
   nobody = function(e) around(play = sprintf("if (leader(result) == %s) result <- 1", e)),
   none = function(e) around(play = sprintf("if (leader(result) == %s) result <- 1", e)))
 
-truths <- c("next_seat", "previous_seat", "playing", "beats", "any", "all", "longest_run", "yes", "no")
+truths <- c("last_mover", "next_seat", "previous_seat", "playing", "beats", "any", "all", "longest_run", "yes", "no")
 
 test_that("the example of every word runs", {
   for (w in vocabulary_words) {

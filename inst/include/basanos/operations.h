@@ -52,6 +52,7 @@ enum Fail {
   FAIL_ODDS,         /* odds below zero */
   FAIL_SHARE,        /* a pot shared among nobody */
   FAIL_BET,          /* a bet left lying */
+  FAIL_RULE,         /* a player is asked what it has no rule for */
   FAIL_COUNT
 };
 #ifdef __cplusplus

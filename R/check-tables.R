@@ -1,0 +1,89 @@
+# prize <- table(row(2, 5), row(3:4, 2), otherwise = 0): what a number gives. prize(total) reads it.
+
+check_table_thing <- function(context, name, node) {
+  args <- match_arguments(context, node)
+  if (is.null(args)) return(declare(context, name$name, name$at, "unread"))
+  is_row <- vapply(args$dots, function(a) is_call(a, "row") && length(a$args) == 2, NA)
+  if (length(is_row) == 0 || !all(is_row)) {
+    at <- if (length(is_row) == 0) node$at else args$dots[[which(!is_row)[[1]]]]$at
+    report(context, "table_form", at, "A table has rows of two: a number or a range of numbers, and what it gives.",
+           vocabulary_word("table")$example)
+    return(declare(context, name$name, name$at, "unread"))
+  }
+  own <- unique(unlist(lapply(c(lapply(args$dots, function(a) a$args[[2]]), list(args$otherwise)), name_of_table,
+                              context = context)))
+  rows <- unlist(lapply(args$dots, table_rows, context = context), recursive = FALSE)
+  read <- !any(vapply(rows, function(row) is.null(row$span), NA))
+  spans <- lapply(rows, `[[`, "span")
+  if (read) check_spans(context, spans, "table", gaps = is.null(args$otherwise))
+  if (read) declare(context, name$name, name$at, "table", rows = rows, otherwise = args$otherwise, node = node,
+                    members = own)
+  else declare(context, name$name, name$at, "unread")
+}
+
+# A name that nothing else bears is one of the table's own.
+name_of_table <- function(context, node) {
+  if (identical(node$kind, "name") && is.null(context$names[[node$name]]) && is.null(vocabulary_word(node$name)))
+    stats::na.omit(intern_label(context, node$name, node$at))
+}
+
+# One row for each heading: row(c(2, 12), 5) is two.
+table_rows <- function(context, node) {
+  lapply(listed(node$args[[1]]), function(heading)
+    list(span = heading_span(context, heading, "table"), value = node$args[[2]]))
+}
+
+table_call <- function(context, scope, node, d, want) {
+  if (!operand_count(context, node, 1)) return(broken(node$at))
+  x <- value_of(context, scope, node$args[[1]], t_whole, sprintf("What `%s` is asked about", d$name))
+  values <- lapply(d$rows, function(row) table_value(context, d, row$value, want))
+  rest <- if (!is.null(d$otherwise)) table_value(context, d, d$otherwise, want)
+  all <- c(values, if (!is.null(rest)) list(rest))
+  if (is_unknown(x$type) || any(vapply(all, function(v) is_unknown(v$type), NA))) return(broken(node$at))
+  type <- Reduce(function(a, b) if (is.null(a)) NULL else join_types(a, b), lapply(all, `[[`, "type"))
+  spans <- lapply(d$rows, `[[`, "span")
+  if (!is.null(type) && !is_kind(type, "fraction") && all(vapply(all, `[[`, "", "op") == "lit"))
+    return(table_lookup(x, type, spans, values, rest, node$at))
+  table_cases(context, x, spans, values, rest, node$at, want)
+}
+
+# What stands in a row: numbers, names or settings.
+table_value <- function(context, d, node, want) {
+  if (identical(node$kind, "name") && match(node$name, context$labels, 0) %in% d$members)
+    return(literal(match(node$name, context$labels), t_label(d$name, sort(d$members)), node$at))
+  v <- check_value(context, new_scope("a table"), node, want)
+  if (!v$const && !is_unknown(v$type))
+    report(context, "not_constant", v$at, "A table gives numbers, names or settings.",
+           "for what changes in a round write a function: function(n) if (n == 2) ... else ...")
+  v
+}
+
+# As one operation, where all is known. What no row has, beyond the ends as well, is the rest.
+table_lookup <- function(x, type, spans, values, rest, at) {
+  low <- min(vapply(spans, `[[`, 0, "low"))
+  high <- max(vapply(spans, `[[`, 0, "high"))
+  given <- if (is.null(rest)) 0 else rest$value
+  cells <- rep(given, high - low + 1)
+  for (k in seq_along(spans)) cells[seq(spans[[k]]$low, spans[[k]]$high) - low + 1] <- values[[k]]$value
+  lookup <- function(x, first, cells) typed("lookup", type, at, x = x, first = first, values = cells, const = x$const)
+  if (is.null(rest)) {
+    inside <- within_span(x, list(low = low, high = high), at)
+    return(typed("choose", type, at, cond = inside, yes = lookup(x, low, cells),
+                 no = typed("fail", type, at, id = "grid_outside"), const = x$const, quiet = TRUE))
+  }
+  end <- function(fn, x, end) calculation(fn, t_whole, at, list(x, literal(end, t_whole, at)))
+  lookup(end("max", end("min", x, high + 1), low - 1), low - 1, c(given, cells, given))
+}
+
+# As cases, one after the other.
+table_cases <- function(context, x, spans, values, rest, at, want) {
+  kept <- new_variable(context, "table", t_whole, at, "local", key = paste("table", paste(at, collapse = " ")))
+  read <- typed("var", t_whole, at, var = kept)
+  body <- if (is.null(rest)) typed("fail", t_unknown, at, id = "grid_outside") else rest
+  for (k in rev(seq_along(spans))) {
+    body <- chosen_value(context, list(values[[k]], body), within_span(read, spans[[k]], at), at, want)
+    body$quiet <- TRUE
+  }
+  if (is_unknown(body$type)) return(body)
+  typed("let", body$type, at, bindings = list(list(var = kept, value = x)), body = body)
+}
