@@ -13,8 +13,11 @@ command_odds <- function(args) {
            metavar = "MEASURE"),
     option("record", "one more quantity to measure, as \"high = max(score)\"; may be given several times",
            metavar = "NAME=EXPRESSION"),
+    option("without", "records to leave out of a count, with commas between; they are sampled beside it",
+           metavar = "NAMES"),
     option("given", "count only rounds in which this holds, as \"turns > 8\"", metavar = "CONDITION"),
-    option("by", "cross the outcomes with this expression", metavar = "EXPRESSION"),
+    option("by", paste("cross the outcomes with this expression, or with several of them; `outcome` tells the measures",
+                       "by outcome; may be given several times"), metavar = "EXPRESSION"),
     option("at", "the odds from a position on, as \"guest_hand = c(9, 5)\"", metavar = "POSITION"),
     option("checkpoint", "save a sampled run to this file every few seconds, and go on from it", metavar = "FILE"),
     flag_option("par", "the par table: what each outcome and pay adds to the return and the variance"),
@@ -34,7 +37,7 @@ command_odds <- function(args) {
     odds(read$game, o$engine, number_option(o$rounds), number_option(o$seed), number_option(o$threads), o$set, o$player,
          number_option(o[["max-states"]]), mode = o$mode, record = o$record, given = o$given, by = o$by, at = o$at,
          max_seconds = max_seconds, precision = number_option(o$precision), of = o$of, checkpoint = o$checkpoint,
-         measure = o$measure), o, "odds")
+         measure = o$measure, without = names_between_commas(o$without)), o, "odds")
   if (!is.null(o$figure))
     put_figure(result, o, show = if (isTRUE(o$distributions)) "distributions" else if (!is.null(o$at)) "answers")
   if (o$distributions && o$format == "csv") put_out(csv_lines(odds_distributions(result)), o$out)

@@ -44,7 +44,7 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
   for (flag in c("--set-new", "--player-new"))
     read$options[[substring(flag, 3)]] <- name_values(repeated$values[[flag]], flag, "rounds=7")
   read$options$set <- name_values(repeated$values[["--set"]], "--set", "rounds=7")
-  for (flag in c("--of", "--measure", "--record", "--with", "--visitor", "--want", "--knob", "--what-if"))
+  for (flag in setdiff(repeated_options, c("--set", "--player", "--set-new", "--player-new")))
     read$options[[substring(flag, 3)]] <- if (length(repeated$values[[flag]]) > 0) repeated$values[[flag]]
   read$options$player <- name_values(repeated$values[["--player"]], "--player", "left=even")
   game <- if (takes_game) read$args[[1]]
@@ -54,8 +54,7 @@ read_options <- function(command, args, options, takes_game = TRUE, arguments = 
 }
 
 repeated_options <- c("--set", "--player", "--record", "--of", "--measure", "--with", "--visitor", "--want", "--knob",
-                      "--what-if",
-                      "--set-new", "--player-new")
+                      "--what-if", "--by", "--set-new", "--player-new")
 
 # There are no options of one letter: what begins with a single dash is an expression or a number, as "-7 %% 3". It is
 # masked from the parser of options, which knows only dashes.
@@ -83,6 +82,8 @@ option_words <- function(said) {
   else if (length(flag) == 0) sprintf("The options cannot be read: %s.", said)
   else sprintf("`%s` is no option here, or it lacks its value.", flag)
 }
+
+names_between_commas <- function(text) if (!is.null(text)) trimws(strsplit(text, ",", fixed = TRUE)[[1]])
 
 # Options that may be given several times, as in --set a=1 --set b=2 or --set=a=1.
 gather_repeated <- function(args, flags) {

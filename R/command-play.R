@@ -11,7 +11,7 @@ command_play <- function(args) {
     option("name", "the player's name in that file [guest]", "guest", "NAME"))))
   if (is.null(read)) return(0L)
   o <- read$options
-  seats <- if (!is.null(o$seat)) trimws(strsplit(o$seat, ",")[[1]])
+  seats <- names_between_commas(o$seat)
   if (!is.null(o$rounds)) check_rounds(number_option(o$rounds))
   play_game(read$game, seats, if (!is.null(o$seed)) number_option(o$seed), o$set, o$player, o$mode, o$forced,
             o$where, o$at, isTRUE(o$reveal), if (!is.null(o$rounds)) number_option(o$rounds), o$keep, o$name)

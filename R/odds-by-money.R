@@ -5,15 +5,11 @@ most_rounds_by_value <- 1e5
 
 # A data frame: value, share, kind (seat or bet), name, put_in, return, edge_per_token; sampled also return_lower,
 # return_upper. NULL where nothing is put in, or the values are many.
-money_by_value <- function(odds, by, given, again) {
-  values <- unique(odds$crossed$value[odds$crossed$probability > 0])
-  if (all(is.na(odds$pays$stake)) || length(values) > most_values_of_money) return(NULL)
-  tables <- lapply(values, function(value) {
-    condition <- value_condition(by, value)
-    o <- again(if (is.null(given)) condition else sprintf("(%s) && (%s)", given, condition))
-    share <- sum(odds$crossed$probability[odds$crossed$value == value])
-    cbind(data.frame(value = value, share = share), money_of_odds(o))
-  })
+money_by_value <- function(odds, conditions, again) {
+  shares <- shares_of_values_by(odds)
+  if (all(is.na(odds$pays$stake)) || nrow(shares) > most_values_of_money) return(NULL)
+  tables <- lapply(seq_len(nrow(shares)), function(k)
+    cbind(shares[k, ], money_of_odds(again(conditions[[k]])), row.names = NULL))
   do.call(rbind, tables)
 }
 

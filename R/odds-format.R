@@ -128,8 +128,11 @@ sections.basanos_odds <- function(x, distributions = FALSE, ...) {
     if (nrow(x$pays) > 0) pay_section(x$pays, sampled), if (!is.null(x$bets)) bet_section(x$bets, sampled),
     if (!is.null(x$pots)) pot_section(x$pots, if (sampled) x$rounds * x$rounds_in_unit),
     if (!is.null(x$measures)) measure_section(x$measures, sampled),
-    record_sections(x, sampled), if (!is.null(x$hole)) hole_sections(x$hole, sampled),
-    if (distributions) distribution_sections(x), if (!is.null(x$crossed)) crossed_section(x),
+    record_sections(x, sampled), if (!is.null(x$beside)) beside_sections(x$beside), if (!is.null(x$hole)) hole_sections(x$hole, sampled),
+    if (distributions) distribution_sections(x), if (!is.null(x$crossed) && x$crossed_with != "outcome") crossed_section(x),
+    if (!is.null(x$crossed_measures)) measures_by_value_section(x$crossed_measures, x$crossed_with),
+    if (!is.null(x$crossed) && !is.null(x$measures) && is.null(x$crossed_measures))
+      section(notes = sprintf("  (measures are told by value where there are at most %d values)", most_values_by)),
     if (!is.null(x$crossed_money)) money_by_value_section(x$crossed_money, x$crossed_with),
     if (isTRUE(x$residual > 0))
       section(notes = sprintf("This game has no longest round: a share of %.1e was left out.", x$residual)),
@@ -142,6 +145,13 @@ record_sections <- function(x, sampled) {
   c(list(if (any(x$records$type == "number")) record_section(of_type("number"), sampled),
          if (any(x$records$type == "yes or no")) yes_section(of_type("yes or no"), sampled)),
     lapply(of_type("name")$name, function(name) share_section(name, x$distributions[[name]], x$rounds)))
+}
+
+# What was left out of an exact count, sampled.
+beside_sections <- function(beside) {
+  c(list(section(notes = sprintf("Left out of the count, from %s sampled %s of seed %s:", whole_text(beside$rounds),
+                                 units_in_words(beside$unit), plain_number(beside$seed)))),
+    record_sections(beside, TRUE))
 }
 
 choices_lines <- function(x) {

@@ -4,7 +4,7 @@
 # The game with the question in it.
 game_asked <- function(game, record = NULL, given = NULL, by = NULL, at = NULL) {
   for (text in named_expressions(record)) game <- with_records(game, text)
-  if (!is.null(by)) game <- with_crossing(game, one_text(by, "by"))
+  if (!is.null(by) && !by_outcome(game, by)) game <- with_crossing(game, one_text(by[[1]], "by"))
   if (!is.null(given)) {
     asked <- asked_condition(game, one_text(given, "given"), "What is given")
     game$given <- asked[c("node", "text")]
@@ -13,6 +13,31 @@ game_asked <- function(game, record = NULL, given = NULL, by = NULL, at = NULL) 
   if (!is.null(at)) game <- with_position(game, one_text(at, "at"))
   game
 }
+
+# The game without these records; points[ann] and points[bo] are both `points`.
+without_records <- function(game, names) {
+  if (is.null(names)) return(game)
+  if (!is.character(names) || anyNA(names))
+    abort_input("argument_wrong", "`without` has names of records.", "write without = c(\"turns\", \"choices\")")
+  known <- sub("\\[.*", "", names(game$records))
+  unknown <- setdiff(names, c(known, names(game$records)))
+  if (length(unknown) > 0)
+    abort_input("argument_wrong", sprintf("Nothing is recorded as `%s`.", unknown[[1]]),
+                or_spelling(did_you_mean(unknown[[1]], unique(known)),
+                            sprintf("there is %s", some_of_names(unique(known)))))
+  game$records <- game$records[!known %in% names & !names(game$records) %in% names]
+  game
+}
+
+# What was left out of a count, from a sample: list(records, distributions, rounds, unit, seed).
+sampled_beside <- function(game, names, seed, threads, set, players, mode, record, given, at) {
+  o <- odds(game, "sample", rounds_beside, seed, threads, set, players, progress = FALSE, mode = mode,
+            record = record, given = given, at = at)
+  own <- sub("\\[.*", "", o$records$name) %in% names | o$records$name %in% names
+  list(records = o$records[own, ], distributions = o$distributions[own], rounds = o$rounds, unit = o$unit, seed = seed)
+}
+
+rounds_beside <- 2e4
 
 # c(high = "max(score)") or "high = max(score)", each as the second.
 named_expressions <- function(record) {

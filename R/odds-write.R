@@ -33,7 +33,9 @@ json_fields.basanos_odds <- function(x) {
                 why = odds$why, checked = odds$checked, precision = odds$reached,
                 given = odds$given, given_share = odds$given_share, position = odds$position, answers = odds$answers,
                 hole = if (!is.null(odds$hole)) odds$hole[c("share", "records", "distributions")],
+                beside = if (!is.null(odds$beside)) odds$beside[c("rounds", "seed", "records")],
                 crossed_with = odds$crossed_with, crossed = odds$crossed, crossed_money = odds$crossed_money,
+                crossed_measures = odds$crossed_measures,
                 outcomes = table(odds$outcomes), pays = pays, bets = odds$bets, pots = odds$pots,
                 measures = odds$measures, records = records)
 }

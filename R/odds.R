@@ -15,7 +15,9 @@
 #'   language by name, as `c(high = "max(score)")`.
 #' @param given A condition, or the name of an outcome: only rounds in which it holds are counted.
 #'   It may use what is recorded and the outcomes by their names, as `"turns > 8"`.
-#' @param by An expression: the outcomes are crossed with its values.
+#' @param by An expression, or several: the outcomes are crossed with its values. With `measure` each measure is told
+#'   for each value as well, where there are at most 24; by `"outcome"` the measures are told for each outcome, by default the
+#'   means of what is recorded and paid.
 #' @param at A position: the odds from the first time on that a decision is asked and these conditions hold:
 #'   `"guest_hand = c(9, 5)"`. They read the state, and local names of play that a player may read there. Where there
 #'   are several decisions, name one first: `"choice: guest_hand = c(9, 5)"`. Whatever the position leaves open is as
@@ -27,6 +29,8 @@
 #'   one run, to the last bit.
 #' @param measure What else to tell: measures as texts, such as `"edge(guest)"`, `"quantile(tiles, 0.9)"` or
 #'   `"probability(tiles > 5)"`; [vocabulary_of_measures()] lists them.
+#' @param without Names of records to leave out, where they keep an exact count from ending. Beside exact odds they
+#'   are sampled, 20 000 units.
 #' @return An object of class `basanos_odds`, a list with
 #'   * `outcomes`: a data frame with `name`, `probability`; sampled also `standard_error`, `lower`,
 #'     `upper` (Wilson's 95% interval). Of an exact count that stopped early (`complete` is `FALSE`)
@@ -55,7 +59,8 @@
 #'   * `distributions`: for each record a data frame with `value` and `probability`.
 #'   * `why`: why this engine; `checked`: of exact odds the sample that they were checked against.
 #'   * with `given`: `given` and `given_share`, the share of the rounds in which it holds; with `by`:
-#'     `crossed`, a data frame with `value`, `outcome` and `probability`; with `at`: `position` and
+#'     `crossed`, a data frame with `value`, `outcome` and `probability`, and with `measure` or by outcome
+#'     `crossed_measures`, one with `value`, `share`, `name` and `measured`; with `at`: `position` and
 #'     `answers`, a data frame with a row for each of at most 50 answers and the odds that it leads to.
 #'
 #'   Where it is stopped (Ctrl-C), the condition, of class `interrupt`, has in `odds` those of what was counted or
@@ -83,14 +88,14 @@
 odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, set = list(),
                  players = list(),
                  max_states = 5e6, progress = NULL, mode = NULL, record = NULL, given = NULL, by = NULL, at = NULL,
-                 max_seconds = Inf, precision = NULL, of = NULL, checkpoint = NULL, measure = NULL) {
+                 max_seconds = Inf, precision = NULL, of = NULL, checkpoint = NULL, measure = NULL, without = NULL) {
   check_quoted(c("record", "given", "by", "at", "of", "measure"))
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (!is.null(rounds)) check_rounds(rounds)
   check_seed(seed)
   check_threads(threads)
   check_limits(max_states, max_seconds)
-  asked <- game_asked(with_holes(game(game)), record, given, by, at)
+  asked <- without_records(game_asked(with_holes(game(game)), record, given, by, at), without)
   asked <- with_measures(asked, c(measure, if (is_measure(of)) of))
   settings <- resolve_settings(asked, set, mode)
   job <- list(engine = engine, rounds = rounds, seed = seed, threads = threads, max_states = max_states,
@@ -104,11 +109,26 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
                               if (!is.null(asked$position)) odds_from_position(asked, job)
                               else if (!is.null(asked$hole)) odds_with_hole(asked, job)
                               else with_part_result(odds_by_engine(asked, job), odds_so_far))
-  if (!is.null(result$crossed))
-    result$crossed_money <- money_by_value(result, by, given, function(condition)
-      odds(game, result$engine, if (result$engine == "sample") min(result$rounds, most_rounds_by_value), seed, threads,
-           set,
-           players, max_states, FALSE, mode, given = condition, max_seconds = max_seconds))
+  if (!is.null(without) && result$engine == "exact")
+    result$beside <- sampled_beside(game, without, seed, threads, set, players, mode, record, given, at)
+  if (is.null(by)) return(result)
+  again <- function(condition, ...)
+    odds(game, result$engine, if (result$engine == "sample") min(result$rounds, most_rounds_by_value), seed, threads,
+         set, players, max_states, FALSE, mode, max_seconds = max_seconds,
+         given = if (is.null(given)) condition else sprintf("(%s) && (%s)", given, condition), ...)
+  with_values_by(result, asked, by, measure, again)
+}
+
+# What is told for each value of what outcomes are crossed with. `again(condition, ...)` gives the odds given it.
+with_values_by <- function(result, game, by, measure, again) {
+  is_outcome <- by_outcome(game, by)
+  if (is_outcome) result <- crossed_by_outcome(result)
+  if (is.null(result$crossed)) return(result)
+  if (length(by) > 1) result <- crossed_by_several(result, by, function(condition, by) again(condition, by = by))
+  result$crossed_money <- money_by_value(result, conditions_by(result, by), again)
+  measure <- if (is.null(measure) && is_outcome) usual_measures_by(game) else measure
+  if (length(measure) > 0)
+    result$crossed_measures <- measures_by_value(result, by, function(condition) again(condition, measure = measure))
   result
 }
 

@@ -241,3 +241,56 @@ test_that("crossed outcomes have the standard error of each share", {
   of_value <- stats::ave(o$crossed$probability, o$crossed$value, FUN = sum)
   expect_equal(o$crossed$within_standard_error, sqrt(o$crossed$within * (1 - o$crossed$within) / (5000 * of_value)))
 })
+
+test_that("measures are told for each value, by outcome, and by several expressions", {
+  g <- game_of("seats(guest)", "cube <- die(1:6)", "state(a = 0, b = 0)", "play({ a <- roll(cube); b <- roll(cube) })",
+               "outcomes(high = a + b > 8, low = otherwise)", "pays(guest, high = 2, low = -1)",
+               "record(total = a + b, six = a == 6)")
+  throws <- expand.grid(a = 1:6, b = 1:6)
+  total <- rowSums(throws)
+  o <- odds(g, "exact", by = "outcome")
+  m <- o$crossed_measures
+  value <- function(outcome, name) m$measured[m$value == outcome & m$name == name]
+  expect_equal(value("high", "mean(total)"), mean(total[total > 8]), tolerance = 1e-12)
+  expect_equal(value("low", "mean(total)"), mean(total[total <= 8]), tolerance = 1e-12)
+  expect_equal(value("low", "mean_pay(guest)"), -1)
+  expect_equal(m$share[m$name == "mean(total)"], c(10, 26) / 36, tolerance = 1e-12)
+  expect_match(format(o), "mean(total)", fixed = TRUE, all = FALSE)
+
+  by_a <- odds(g, "exact", by = "a", measure = c("mean(total)", "probability(six)"))$crossed_measures
+  expect_equal(by_a$measured[by_a$name == "mean(total)"], 1:6 + 3.5, tolerance = 1e-12)
+  expect_equal(by_a$measured[by_a$name == "probability(six)"], c(0, 0, 0, 0, 0, 1))
+
+  both <- odds(g, "exact", by = c("a > 3", "b"), measure = "mean(total)")
+  of <- both$crossed[both$crossed$value == "yes, 5", ]
+  expect_equal(sum(both$crossed$probability), 1, tolerance = 1e-12)
+  expect_equal(of$probability, 3 / 36, tolerance = 1e-12)  # four, five and six with a five are all above eight
+  expect_equal(of$within, 1, tolerance = 1e-12)
+  of_measure <- both$crossed_measures
+  expect_equal(of_measure$measured[of_measure$value == "yes, 5"], 10, tolerance = 1e-12)
+  expect_equal(of_measure$measured[of_measure$value == "no, 1"], 3, tolerance = 1e-12)
+
+  sampled <- odds(g, "sample", rounds = 2e4, by = "outcome")$crossed_measures
+  expect_true(all(sampled$lower[1] - 0.05 <= value("high", "mean(total)") &
+                    value("high", "mean(total)") <= sampled$upper[1] + 0.05))
+  many <- odds(g, by = "a * 100 + b", measure = "mean(total)")
+  expect_null(many$crossed_measures)
+  expect_match(format(many), "measures are told by value where there are at most 24 values", all = FALSE)
+  expect_error(odds(g, by = c("a * 100 + b", "a")), "takes 36 values, more than 24")
+  run <- at_command_line("odds", "dice-duel", "--by", "outcome", "--measure", "mean(first_score)")
+  expect_match(run$out, "first_wins .*%", all = FALSE)
+})
+
+test_that("records that are left out are sampled beside the count", {
+  whole <- odds("lantern-tiles", "exact")
+  o <- odds("lantern-tiles", "exact", without = "tiles")
+  expect_identical(o$records$name, setdiff(whole$records$name, "tiles"))
+  expect_equal(o$outcomes, whole$outcomes, tolerance = 1e-12)
+  truth <- whole$records$mean[whole$records$name == "tiles"]
+  expect_lt(abs(o$beside$records$mean - truth), 5 * o$beside$records$standard_error)
+  expect_match(format(o), "Left out of the count, from 20 000 sampled rounds of seed 1", all = FALSE)
+  expect_null(odds("lantern-tiles", "sample", rounds = 1000, without = "tiles")$beside)
+  expect_identical(nrow(odds("net-menders", "sample", rounds = 200, without = "mended")$records),
+                   nrow(odds("net-menders", "sample", rounds = 200)$records) - 2L)
+  expect_error(odds("lantern-tiles", without = "tile"), "Nothing is recorded as `tile`")
+})

@@ -1,0 +1,94 @@
+# What outcomes are crossed with: one expression or several, or the outcomes themselves; and what measures come to for
+# each value.
+
+by_outcome <- function(game, by) length(by) == 1 && identical(trimws(by), "outcome") && is.null(game$names$outcome)
+
+most_values_by <- 24L
+
+# The odds with their crossing by the last of several expressions: for each value of the first, the odds given it. A
+# value is then a row of values. `again(condition, by)` gives the odds given a condition, crossed by other expressions.
+crossed_by_several <- function(result, by, again) {
+  shares <- shares_of_values_by(result)
+  refuse_many_values(by[[1]], nrow(shares))
+  rows <- lapply(seq_len(nrow(shares)), function(k) {
+    condition <- value_condition(by[[1]], shares$value[[k]])
+    inner <- again(condition, by[-1])$crossed
+    if (is.null(inner$condition)) inner$condition <- vapply(inner$value, value_condition, "", by = by[[2]])
+    inner$probability <- inner$probability * shares$share[[k]]
+    if (!is.null(inner$standard_error))
+      inner$standard_error <- sqrt(inner$probability * (1 - inner$probability) / result$rounds)
+    inner$value <- paste(shares$value[[k]], inner$value, sep = ", ")
+    inner$condition <- sprintf("(%s) && (%s)", condition, inner$condition)
+    inner
+  })
+  result$crossed <- do.call(rbind, rows)
+  result$crossed_with <- paste(by, collapse = ", ")
+  result
+}
+
+# The outcomes as what is crossed with.
+crossed_by_outcome <- function(result) {
+  p <- result$outcomes$probability
+  result$crossed <- data.frame(value = result$outcomes$name, outcome = result$outcomes$name, probability = p,
+                               within = 1)[p > 0, ]
+  result$crossed_with <- "outcome"
+  result
+}
+
+# A data frame: value, share, in the order of the values.
+shares_of_values_by <- function(result) {
+  values <- unique(result$crossed$value[result$crossed$probability > 0])
+  share <- vapply(values, function(v) sum(result$crossed$probability[result$crossed$value == v]), 0)
+  data.frame(value = values, share = unname(share))
+}
+
+# The condition of each value that came up.
+conditions_by <- function(result, by) {
+  values <- shares_of_values_by(result)$value
+  own <- result$crossed$condition
+  if (is.null(own)) vapply(values, value_condition, "", by = by, USE.NAMES = FALSE)
+  else own[match(values, result$crossed$value)]
+}
+
+# The measures for each value: value, share, name, measured; sampled also lower, upper. NULL of many values.
+measures_by_value <- function(result, by, again) {
+  conditions <- conditions_by(result, by)
+  shares <- shares_of_values_by(result)
+  if (nrow(shares) > most_values_by) return(NULL)
+  rows <- lapply(seq_along(conditions), function(k) {
+    m <- again(conditions[[k]])$measures
+    cbind(data.frame(value = shares$value[[k]], share = shares$share[[k]]), name = m$name, measured = m$value,
+          m[intersect(c("lower", "upper"), names(m))])
+  })
+  do.call(rbind, rows)
+}
+
+refuse_many_values <- function(text, n) {
+  if (n > most_values_by)
+    abort_input("argument_wrong", sprintf("`%s` takes %s values, more than %d.", text, whole_text(n), most_values_by),
+                "join values, as in by = \"tiles %/% 5\" or by = \"tiles > 20\"")
+}
+
+# What is measured by outcome where nothing is said: numbers that are recorded, and pays.
+usual_measures_by <- function(game) {
+  numbers <- Filter(function(r) is_number(r$node$type) && !startsWith(r$name, " "), game$records)
+  c(sprintf("mean(%s)", vapply(numbers, `[[`, "", "name")), sprintf("mean_pay(%s)", game$seats[game$paid]))
+}
+
+measures_by_value_section <- function(table, text) {
+  names <- unique(table$name)
+  first <- table[table$name == names[[1]], ]
+  digits <- if (is.null(table$lower)) 5L else 3L
+  cells <- lapply(names, function(name) {
+    own <- table[table$name == name, ]
+    value <- fixed_text(own$measured, digits)
+    if (is.null(own$lower)) return(value)
+    error <- (own$upper - own$lower) / 2
+    ifelse(is.na(error) | error == 0, value,
+           sprintf("%s +- %s", mapply(fixed_text, own$measured, vapply(pmax(error, 1e-9), error_digits, 1L)),
+                   mapply(fixed_text, error, vapply(pmax(error, 1e-9), error_digits, 1L))))
+  })
+  section(table = c(stats::setNames(list(format(first$value)), text), list(share = percent_text(first$share, 2)),
+                    stats::setNames(cells, names)),
+          notes = if (!is.null(table$lower)) "  (with half a 95% interval)")
+}
