@@ -59,6 +59,7 @@ read_declarations <- function(context, nodes) {
   check_title(context, d[["title"]])
   check_play(context, d[["play"]])
   if (one_only(context, d[["outcomes"]], "outcomes")) check_outcomes(context, d[["outcomes"]][[1]])
+  for (n in d[["in_words"]]) check_in_words(context, n)
   for (n in d[["because"]]) check_because(context, n)
   if (length(d[["match"]]) > 0) { one_only(context, d[["match"]], "match"); check_match(context, d[["match"]][[1]]) }
   if (length(d[["sitting"]]) > 0) {
@@ -213,7 +214,8 @@ checked_rules <- function(context) {
        stakes = context$stakes, records = context$records, unit_records = context$unit_records,
        picks = context$picks, examples = context$examples, words = context$words, letters = context$letters,
        modes = context$modes, mode_players = context$mode_players, notes = context$notes,
-       because = context$because, match = context$match, sitting = context$sitting, past = context$past,
+       because = context$because, in_words = context$in_words, match = context$match,
+       sitting = context$sitting, past = context$past,
        uses = context$uses,
        next_id = context$next_id, paid_variable = context$paid_variable, nodes = context$nodes_read,
        claims = context$claims, money = context$money,

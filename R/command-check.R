@@ -4,6 +4,7 @@ command_check <- function(args) {
                          list(shared_option("format"),
                               flag_option("quick", "leave out what the tool finds out by looking over the rounds"),
                               flag_option("watch", "check again each time the file is saved, until Ctrl-C"),
+                              flag_option("card", "also what has no words of its own for the rule card"),
                               flag_option("all", "all that was found, not only the three that matter most"))))
   if (is.null(read)) return(0L)
   check_output(read$options)
@@ -12,6 +13,7 @@ command_check <- function(args) {
     result <- check_game(read$game, o[["players-file"]], !isTRUE(o$quick), set = o$set, players = o$player,
                          mode = o$mode)
     put_result(result, o, all = o$all)
+    if (isTRUE(o$card) && nrow(result$problems) == 0) tell_words_missing(outline_game(read$game))
     if (nrow(result$problems) > 0) 2L else if (result$ok) 0L else 1L
   }
   if (isTRUE(o$watch)) watch_files(c(find_rules(read$game), o[["players-file"]]), check) else check()

@@ -1,7 +1,7 @@
 # What outcomes are crossed with: one expression or several, or the outcomes themselves; and what measures come to for
 # each value.
 
-by_outcome <- function(game, by) length(by) == 1 && identical(trimws(by), "outcome") && is.null(game$names$outcome)
+is_by_outcome <- function(game, by) length(by) == 1 && identical(trimws(by), "outcome") && is.null(game$names$outcome)
 
 most_values_by <- 24L
 

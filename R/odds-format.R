@@ -128,8 +128,9 @@ sections.basanos_odds <- function(x, distributions = FALSE, ...) {
     if (nrow(x$pays) > 0) pay_section(x$pays, sampled), if (!is.null(x$bets)) bet_section(x$bets, sampled),
     if (!is.null(x$pots)) pot_section(x$pots, if (sampled) x$rounds * x$rounds_in_unit),
     if (!is.null(x$measures)) measure_section(x$measures, sampled),
-    record_sections(x, sampled), if (!is.null(x$beside)) beside_sections(x$beside), if (!is.null(x$hole)) hole_sections(x$hole, sampled),
-    if (distributions) distribution_sections(x), if (!is.null(x$crossed) && x$crossed_with != "outcome") crossed_section(x),
+    record_sections(x, sampled), if (!is.null(x$beside)) beside_sections(x$beside),
+    if (!is.null(x$hole)) hole_sections(x$hole, sampled), if (distributions) distribution_sections(x),
+    if (!is.null(x$crossed) && x$crossed_with != "outcome") crossed_section(x),
     if (!is.null(x$crossed_measures)) measures_by_value_section(x$crossed_measures, x$crossed_with),
     if (!is.null(x$crossed) && !is.null(x$measures) && is.null(x$crossed_measures))
       section(notes = sprintf("  (measures are told by value where there are at most %d values)", most_values_by)),

@@ -4,7 +4,7 @@
 # The game with the question in it.
 game_asked <- function(game, record = NULL, given = NULL, by = NULL, at = NULL) {
   for (text in named_expressions(record)) game <- with_records(game, text)
-  if (!is.null(by) && !by_outcome(game, by)) game <- with_crossing(game, one_text(by[[1]], "by"))
+  if (!is.null(by) && !is_by_outcome(game, by)) game <- with_crossing(game, one_text(by[[1]], "by"))
   if (!is.null(given)) {
     asked <- asked_condition(game, one_text(given, "given"), "What is given")
     game$given <- asked[c("node", "text")]

@@ -16,8 +16,8 @@
 #' @param given A condition, or the name of an outcome: only rounds in which it holds are counted.
 #'   It may use what is recorded and the outcomes by their names, as `"turns > 8"`.
 #' @param by An expression, or several: the outcomes are crossed with its values. With `measure` each measure is told
-#'   for each value as well, where there are at most 24; by `"outcome"` the measures are told for each outcome, by default the
-#'   means of what is recorded and paid.
+#'   for each value as well, where there are at most 24; by `"outcome"` the measures are told for each outcome, by
+#'   default the means of what is recorded and paid.
 #' @param at A position: the odds from the first time on that a decision is asked and these conditions hold:
 #'   `"guest_hand = c(9, 5)"`. They read the state, and local names of play that a player may read there. Where there
 #'   are several decisions, name one first: `"choice: guest_hand = c(9, 5)"`. Whatever the position leaves open is as
@@ -121,7 +121,7 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
 
 # What is told for each value of what outcomes are crossed with. `again(condition, ...)` gives the odds given it.
 with_values_by <- function(result, game, by, measure, again) {
-  is_outcome <- by_outcome(game, by)
+  is_outcome <- is_by_outcome(game, by)
   if (is_outcome) result <- crossed_by_outcome(result)
   if (is.null(result$crossed)) return(result)
   if (length(by) > 1) result <- crossed_by_several(result, by, function(condition, by) again(condition, by = by))

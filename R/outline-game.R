@@ -1,46 +1,88 @@
 #' The game in plain words
 #'
-#' A rule card for players: what is on the table, how a round goes, how it ends, what it pays; the top level
-#' first, then each part. It works on rules with holes.
+#' A rule card, as one explains the game to a visitor: what is on the table, how a round goes, how it ends, what it
+#' pays; then the parts that have no words of their own. It works on rules with holes. The rules say with `in_words()`
+#' how they speak of what they name.
 #'
 #' @inheritParams game
 #' @param format `"text"` or `"markdown"`.
-#' @return A character vector, one element a line.
+#' @param all Tell also what is remembered and recorded, the settings, and how each player plays.
+#' @return A character vector, one element a line; its attribute `missing` names what has no words and would be read
+#'   more easily with some.
 #' @export
 #' @examples
 #' writeLines(outline_game("tide-signs"))
-outline_game <- function(rules, format = c("text", "markdown")) {
+outline_game <- function(rules, format = c("text", "markdown"), all = FALSE) {
   format <- one_of_names(format[[1]], c("text", "markdown"), "format_unknown", "format")
   game <- game(rules)
-  card <- outline_card(game)
-  outline_lines(game, card$card, card$parts, format)
+  card <- outline_card(game, all)
+  structure(outline_lines(game, card$card, card$parts, format), missing = words_missing(game, card$parts))
 }
 
-# list(card, parts): the items under each heading, and of each function that the rules use.
-outline_card <- function(game) {
+# list(card, parts): the items under each heading, and of each function that has no words and does several things.
+outline_card <- function(game, all = FALSE) {
+  game$say <- speech_of(game)
   nodes <- game$nodes
   part <- function(word) Filter(function(n) n$kind == "call" && n$fn == word, nodes)
   card <- list(
     "On the table" = table_items(game, nodes),
     "Who sits" = seat_items(game),
-    "What is remembered" = unlist(lapply(part("state"), state_items, source = game$source)),
-    "A round" = unlist(lapply(part("play"), function(n) statement_items(n$args[[1]], game$source))),
+    "What is remembered" = unlist(lapply(part("state"), state_items, say = game$say, all = all)),
+    "A round" = unlist(lapply(part("play"), function(n) statement_items(n$args[[1]], game$say))),
     "How it ends" = unlist(lapply(part("outcomes"), outcome_items, game = game)),
-    "Several rounds" = span_items(c(part("match"), part("sitting")), game$source),
-    "What is bet" = c(unlist(lapply(part("wallet"), wallet_item, source = game$source)),
-                      unlist(lapply(part("bets"), bet_items, source = game$source)),
-                      unlist(lapply(Filter(is_pot_node, nodes), pot_item, source = game$source))),
-    "What bets bring" = unlist(lapply(part("settle"), settle_items, source = game$source)),
-    "What it pays" = unlist(lapply(c(part("stakes"), part("pays")), pay_items, source = game$source)),
-    "What is measured" = unlist(lapply(part("record"), record_items, source = game$source)),
+    "Several rounds" = span_items(c(part("match"), part("sitting")), game$say),
+    "What is bet" = c(unlist(lapply(part("wallet"), wallet_item, say = game$say)),
+                      unlist(lapply(part("bets"), bet_items, say = game$say)),
+                      unlist(lapply(Filter(is_pot_node, nodes), pot_item, say = game$say))),
+    "What bets bring" = unlist(lapply(part("settle"), settle_items, say = game$say)),
+    "What it pays" = unlist(lapply(c(part("stakes"), part("pays")), pay_items, game = game)))
+  if (all) card <- c(card, list(
+    "What is measured" = unlist(lapply(part("record"), record_items, say = game$say)),
     "Knobs" = setting_items(game),
-    "Ways of playing" = unlist(lapply(Filter(is_player_node, nodes), player_items, game = game)))
-  functions <- Filter(function(n) n$kind == "call" && n$fn == "<-" && n$args[[2]]$kind == "function", nodes)
-  used <- Filter(function(n) mentions(nodes_outside_players(nodes, game), n$args[[1]]$name), functions)
-  parts <- lapply(used,
-                  function(n)
-                    list(title = plain_name(n$args[[1]]$name), items = statement_items(n$args[[2]]$body, game$source)))
-  list(card = Filter(function(items) length(items) > 0, card), parts = parts)
+    "Ways of playing" = unlist(lapply(Filter(is_player_node, nodes), player_items, game = game))))
+  list(card = Filter(function(items) length(items) > 0, card), parts = lapply(functions_told(game), function(f)
+    list(name = f$name, title = plain_name(f$name), items = statement_items(f$body, game$say))))
+}
+
+# Functions that the card comes to, by the play or by one another, without words of their own and too long to be told
+# where they stand.
+functions_told <- function(game) {
+  left <- Filter(function(d) d$kind == "function" && is.null(game$in_words[[d$name]]), game$names)
+  nodes <- nodes_told(game)
+  told <- list()
+  repeat {
+    met <- Filter(function(f) mentions(nodes, f$name), left)
+    if (length(met) == 0) return(Filter(function(f) !is_told_in_place(f$body), told))
+    told <- c(told, met)
+    left <- left[setdiff(names(left), names(met))]
+    nodes <- lapply(met, `[[`, "body")
+  }
+}
+
+is_told_in_place <- function(body) {
+  if (is_call(body, "{") && length(body$args) == 1) body <- body$args[[1]]
+  is_short(body)
+}
+
+# The declarations that the card tells, functions aside.
+nodes_told <- function(game) {
+  told <- c("play", "outcomes", "pays", "settle", "match", "sitting", "bets", "wallet")
+  Filter(function(n) n$kind == "call" && n$fn %in% told, game$nodes)
+}
+
+# What would be read more easily with words: functions that are told as parts, and outcomes told by such a function.
+words_missing <- function(game, parts) {
+  long <- vapply(parts, `[[`, "", "name")
+  entries <- Filter(function(e) e$how %in% c("condition", "seat") && is.null(game$in_words[[e$name]]),
+                    game$outcomes$entries)
+  reads_long <- function(e) any(vapply(long, function(name) mentions(outcome_nodes(game, e$name), name), NA))
+  by_long <- Filter(reads_long, entries)
+  unique(c(long, vapply(by_long, `[[`, "", "name")))
+}
+
+outcome_nodes <- function(game, name) {
+  unlist(lapply(Filter(function(n) is_call(n, "outcomes"), game$nodes),
+                function(n) n$args[n$names == name]), recursive = FALSE)
 }
 
 outline_lines <- function(game, card, parts, format) {
@@ -53,17 +95,12 @@ outline_lines <- function(game, card, parts, format) {
   for (name in names(card))
     lines <- c(lines, heading(name, 2), bullets(unname(card[[name]])))
   if (length(parts) > 0) {
-    lines <- c(lines, heading("The parts", 2))
+    lines <- c(lines, heading("In detail", 2))
     for (p in parts)
       lines <- c(lines, if (md) c(paste("###", p$title), "") else paste0("  ", p$title, ":"), if (md) bullets(p$items)
         else paste0("  ", bullets(p$items)))
   }
   lines
-}
-
-nodes_outside_players <- function(nodes, game) {
-  Filter(function(n)
-    !(is_player_node(n) || is_call(n, "example")), nodes)
 }
 
 is_pot_node <- function(n) is_call(n, "<-") && identical(n$args[[2]]$fn, "pot")
@@ -75,19 +112,7 @@ is_player_node <- function(n) is_call(n, "<-") &&
 
 plain_name <- function(name) gsub("_", " ", name)
 
-# The text of a node as written in the rules, on one line, comments left out.
-node_text <- function(node, source) {
-  at <- node$at
-  lines <- source$lines[at[[1]]:at[[3]]]
-  if (length(lines) == 1) text <- substr(lines, at[[2]], at[[4]])
-  else {
-    lines[[1]] <- substring(lines[[1]], at[[2]])
-    lines[[length(lines)]] <- substr(lines[[length(lines)]], 1, at[[4]])
-    text <- paste(trimws(sub("#[^\"]*$", "", lines)), collapse = " ")
-  }
-  plain_words(text)
-}
-
+# What has no words of its own here, as the rules write it.
 plain_words <- function(text) {
   for (pair in list(c("&&", "and"), c("||", "or"), c(">=", "is at least"), c("<=", "is at most"), c("==", "is"),
                     c("!=", "is not")))
@@ -122,7 +147,7 @@ faces_text <- function(game, nodes, d) {
     return(paste(vapply(seq_along(n$args[[2]]$args), function(k) {
     name <- n$args[[2]]$names[[k]]
     paste0(if (nzchar(name)) sprintf("%s with weight ", plain_name(name)),
-           node_text(n$args[[2]]$args[[k]], game$source))
+           spoken(n$args[[2]]$args[[k]], game$say))
   }, ""), collapse = ", "))
 }
 
@@ -140,38 +165,43 @@ seat_items <- function(game) {
   deciding <- vapply(seq_along(game$seats), function(s) length(asked_of(game, s)) > 0, NA)
   least <- game$settings$seated$from$value
   only_bet <- game$seats[-table_seats(game)]
-  c(paste(game$seats[table_seats(game)], collapse = ", "),
+  c(paste(vapply(game$seats[table_seats(game)], name_words, "", say = game$say), collapse = ", "),
     if (game$bettors > 0) sprintf("%s bets only", paste(only_bet, collapse = ", ")),
     if (!is.null(least)) sprintf("at least %d of them", as.integer(least)),
-    if (!all(deciding)) sprintf("%s %s nothing", enumerated(game$seats[!deciding]),
+    if (!all(deciding)) sprintf("%s %s nothing", enumerated(vapply(game$seats[!deciding], name_words, "",
+                                                                  say = game$say)),
                                 if (sum(!deciding) == 1) "decides" else "decide"))
 }
 
-state_items <- function(node, source) {
+# Plain counters are told by what is done with them; a card has what lies there, or is hidden, or lasts.
+state_items <- function(node, say, all) {
   if (any(node$names == "scratch")) return(NULL)  # only the rules themselves work with it
   lasts <- node$args[node$names == "lasts"]
-  keep <- node$names != "lasts"
+  is_plain <- vapply(node$args, function(a) a$kind != "call" || (a$fn == "one" && length(a$args) == 1), NA)
+  keep <- node$names != "lasts" & (all | length(lasts) > 0 | !is_plain)
+  if (!any(keep)) return(NULL)
   seen <- vapply(node$args[keep], function(a) {
     s <- if (a$kind == "call") seen_text(a) else ""
     if (nzchar(s)) s else ""
   }, "")
-  sprintf("%s, at the start %s%s%s", plain_name(node$names[keep]),
-          vapply(node$args[keep], start_text, "", source = source), seen,
-          if (length(lasts) > 0) sprintf("; fresh each %s", lasts[[1]]$name) else "")
+  sprintf("%s, at the start %s%s%s", vapply(node$names[keep], name_words, "", say = say),
+          vapply(node$args[keep], start_text, "", say = say), seen,
+          if (length(lasts) == 0) "" else if (lasts[[1]]$name == "turn") "; fresh each turn"
+          else sprintf("; kept for the whole %s", lasts[[1]]$name))
 }
 
-start_text <- function(a, source) {
-  if (a$kind != "call") return(node_text(a, source))
+start_text <- function(a, say) {
+  if (a$kind != "call") return(spoken(a, say))
   if (a$fn == "each") {
     n <- length(a$args)
-    keys <- paste(vapply(a$args[-n], node_text, "", source = source), collapse = " and each ")
-    return(sprintf("%s, for each %s", start_text(a$args[[n]], source), keys))
+    keys <- paste(vapply(a$args[-n], spoken, "", say = say), collapse = " and each ")
+    return(sprintf("%s, for each %s", start_text(a$args[[n]], say), keys))
   }
-  if (!a$fn %in% c("list", "bag", "one")) return(node_text(a, source))
-  of <- node_text(a$args[[1]], source)
+  if (!a$fn %in% c("list", "bag", "one")) return(spoken(a, say))
+  of <- spoken(a$args[[1]], say)
   start <- started_with(a)
   if (is.null(start)) return(sprintf(if (a$fn == "one") "none yet (of %s)" else "empty (for %s)", of))
-  if (identical(start$name, "all")) sprintf("all of %s", of) else sprintf("%s (of %s)", node_text(start, source), of)
+  if (identical(start$name, "all")) sprintf("all of %s", of) else sprintf("%s (of %s)", spoken(start, say), of)
 }
 
 # What a list, bag or single item starts with, by name or in second place; NULL of one that starts empty.
@@ -193,69 +223,93 @@ seen_text <- function(a) {
 outcome_items <- function(node, game) {
   vapply(seq_along(node$args), function(k) {
     a <- node$args[[k]]
+    own <- game$in_words[[node$names[[k]]]]
     name <- plain_name(node$names[[k]])
+    words <- if (!is.null(own)) filled_words(own$text, game$say)
+    if (!is.null(own)) return(if (words == name) name else sprintf("%s: %s", name, words))
     if (identical(a$name, "otherwise"))
       return(if (name == "impossible") "nothing else can happen" else sprintf("%s: in any other case", name))
-    if (!nzchar(name)) return(sprintf("by %s", value_words(a, game$source)))
+    if (!nzchar(name)) return(sprintf("by %s", spoken(a, game$say)))
     if (a$kind == "call" && a$fn %in% c("who", "leader"))
-      return(sprintf("a seat %s: %s", name, seat_by(a$fn, value_words(a$args[[1]], game$source))))
-    sprintf("%s: %s", name, value_words(a, game$source))
+      return(sprintf("a seat %s: %s", name, seat_by(a$fn, spoken(a$args[[1]], game$say))))
+    sprintf("%s: %s", name, spoken(a, game$say))
   }, "")
 }
 
-# "the one with the most score", "the only one whose score is at least 20"
+# "the one with the most score", "the only one whose score is at least 20", "the only one who is home"
 seat_by <- function(fn, words) {
   if (fn == "leader") return(paste("the one with the most", sub(" of it$", "", words)))
-  whose <- sub("^([a-z ]+) of it\\b", "whose \\1", words)
+  if (grepl("^it (is|has|can) ", words)) return(paste("the only one", sub("^it", "who", words)))
+  whose <- sub("^(the )?([a-z ]+) of it\\b", "whose \\2", words)
   paste("the only one", if (whose == words) paste("for which", words) else whose)
 }
 
-span_items <- function(nodes, source) {
-  unlist(lapply(nodes,
-                function(n)
-                  sprintf("a %s: %s", n$fn,
-                          paste(plain_name(n$names), vapply(n$args, node_text, "", source = source), collapse = ", "))))
+span_items <- function(nodes, say) {
+  unlist(lapply(nodes, function(n) {
+    parts <- vapply(seq_along(n$args), function(k) {
+      words <- spoken(n$args[[k]], say)
+      switch(n$names[[k]], first_to = sprintf("goes to who first has %s", words),
+             best_of = sprintf("is the best of %s", words),
+             rounds = sprintf("lasts %s rounds", words), matches = sprintf("lasts %s matches", words),
+             until = sprintf("goes on until %s", words), counts = sprintf("counts %s", words),
+             modes = sprintf("goes through %s", words), words)
+    }, "")
+    sprintf("a %s %s", n$fn, paste(parts, collapse = ", and "))
+  }))
 }
 
-pay_items <- function(node, source) {
-  who <- node_text(node$args[[1]], source)
-  if (node$fn == "stakes") return(sprintf("%s puts in %s", who, node_text(node$args[[2]], source)))
-  amounts <- vapply(node$args[-1], value_words, "", source = source)
+# What each outcome brings who is paid: "bright: guest wins 2".
+pay_items <- function(node, game) {
+  say <- game$say
+  who <- spoken(node$args[[1]], say)
+  if (node$fn == "stakes") return(sprintf("%s puts in %s", who, spoken(node$args[[2]], say)))
+  amounts <- vapply(node$args[-1], amount_words, "", who = who, say = say)
   names <- plain_name(node$names[-1])
-  sprintf("%s: %s", who, paste(ifelse(nzchar(names), paste(names, amounts), amounts), collapse = ", "))
+  names[names == "otherwise"] <- "in any other case"
+  ifelse(nzchar(names), sprintf("%s: %s", names, amounts), amounts)
 }
 
-record_items <- function(node, source) {
+amount_words <- function(node, who, say) {
+  say$bound$it <- if (who == "the others") "that seat" else who
+  value <- spoken(node, say)
+  number <- suppressWarnings(as.numeric(value))
+  loses <- if (is.na(number)) startsWith(value, "-") else number < 0
+  verb <- if (loses) "loses" else "wins"
+  if (who == "the others") verb <- if (loses) "lose" else "win"
+  sprintf("%s %s %s", who, verb, if (identical(number, 0)) "nothing" else sub("^-", "", value))
+}
+
+record_items <- function(node, say) {
   named <- nzchar(node$names) & node$names != "at"
   span <- node$args[node$names == "at"]
-  when <- if (length(span) > 0) sprintf(", at the end of the %s", node_text(span[[1]], source)) else ""
-  paste0(recorded_text(node, named, source), when)
+  when <- if (length(span) > 0) sprintf(", at the end of the %s", spoken(span[[1]], say)) else ""
+  paste0(recorded_text(node, named, say), when)
 }
 
-recorded_text <- function(node, named, source) {
-  sprintf("%s: %s", plain_name(node$names[named]), vapply(node$args[named], value_words, "", source = source))
+recorded_text <- function(node, named, say) {
+  sprintf("%s: %s", plain_name(node$names[named]), vapply(node$args[named], spoken, "", say = say))
 }
 
 # A way of playing: its name, and under it what it answers to each decision.
 player_items <- function(node, game) {
   rules <- node$args[[2]]
   name <- declared_name(node)
-  usual <- if (rules$kind == "function") usual_arguments(rules, game$source)
+  usual <- if (rules$kind == "function") usual_arguments(rules, game$say)
   if (rules$kind == "function") rules <- player_body(rules)
   is_rule <- nzchar(rules$names) & !rules$names %in% c("like", "peeks")
   like <- rules$args[rules$names %in% "like"]
   answers <- unlist(lapply(which(is_rule), function(k) {
     decision <- plain_name(rules$names[[k]])
     rule <- rules$args[[k]]
-    if (is_call(rule, "{")) c(sprintf("  %s:", decision), paste0("    ", statement_items(rule, game$source)))
-    else sprintf("  %s: %s", decision, value_words(rule, game$source))
+    if (is_call(rule, "{")) c(sprintf("  %s:", decision), paste0("    ", statement_items(rule, game$say)))
+    else sprintf("  %s: %s", decision, spoken(rule, game$say))
   }))
   c(paste0(plain_name(name), usual, peeks_text(game$players[[name]]$peeks)), answers,
-    if (length(like) > 0) sprintf("  otherwise as %s", node_text(like[[1]], game$source)))
+    if (length(like) > 0) sprintf("  otherwise as %s", spoken(like[[1]], game$say)))
 }
 
-usual_arguments <- function(rules, source) {
-  values <- vapply(rules$defaults, value_words, "", source = source)
+usual_arguments <- function(rules, say) {
+  values <- vapply(rules$defaults, spoken, "", say = say)
   sprintf(" (usually %s)", paste(rules$params, values, sep = " = ", collapse = ", "))
 }
 

@@ -1,21 +1,22 @@
 # Bets, pots and wallets in plain words, as one would tell them at the stall.
 
-bet_items <- function(node, source) {
-  text <- function(n) node_text(n, source)
+bet_items <- function(node, say) {
+  text <- function(n) spoken(n, say)
   who <- text(node$args[[1]])
   vapply(which(nzchar(node$names)), function(k) {
-    bet <- plain_name(node$names[[k]])
+    bet <- name_words(node$names[[k]], say)
     of <- node$args[[k]]
     if (is_call(of, "each"))
-      return(sprintf("on each of %s, %s", text(of$args[[1]]), bet_words(who, bet, of$args[[length(of$args)]], source)))
-    bet_words(who, bet, of, source)
+      return(sprintf("on each of %s, %s", text(of$args[[1]]), bet_words(who, bet, of$args[[length(of$args)]], say)))
+    bet_words(who, bet, of, say)
   }, "")
 }
 
 # What somebody puts, or may put, on a bet.
-bet_words <- function(who, bet, of, source) {
-  text <- function(n) node_text(n, source)
-  if (!is_call(of, "bet")) return(sprintf("%s puts %s on %s", who, value_words(of, source), bet))
+bet_words <- function(who, bet, of, say) {
+  text <- function(n) spoken(n, say)
+  if (identical(of$value, 0)) return(sprintf("nothing lies on %s at first", bet))
+  if (!is_call(of, "bet")) return(sprintf("%s puts %s on %s", who, spoken(of, say), bet))
   ends <- stats::setNames(lapply(of$args, text), ifelse(nzchar(of$names), of$names, "start"))
   start <- if (is.null(ends$start)) "0" else ends$start
   range <- if (!is.null(ends$least) && !is.null(ends$most)) sprintf("%s to %s", ends$least, ends$most)
@@ -27,25 +28,25 @@ bet_words <- function(who, bet, of, source) {
   else sprintf("%s puts %s on %s, and may have %s there", who, start, bet, range)
 }
 
-settle_items <- function(node, source) {
-  bet <- plain_name(node_text(node$args[[1]], source))
+settle_items <- function(node, say) {
+  bet <- plain_name(spoken(node$args[[1]], say))
   cases <- lapply(which(seq_along(node$args) > 1 & node$names != "most"), function(k) {
     name <- node$names[[k]]
-    words <- odds_words(node$args[[k]], source)
+    words <- odds_words(node$args[[k]], say)
     if (name == "otherwise") sprintf("otherwise %s", words)
     else if (nzchar(name)) sprintf("%s: %s", plain_name(name), words)
     else words
   })
   most <- node$args[node$names == "most"]
   c(sprintf("%s:", bet), paste0("  ", unlist(cases)),
-    if (length(most) > 0) sprintf("  no more than %s is won", node_text(most[[1]], source)))
+    if (length(most) > 0) sprintf("  no more than %s is won", spoken(most[[1]], say)))
 }
 
-odds_words <- function(node, source) {
-  text <- function(n) node_text(n, source)
+odds_words <- function(node, say) {
+  text <- function(n) spoken(n, say)
   if (is_call(node, "if"))
-    return(sprintf("%s if %s%s", odds_words(node$args[[2]], source), text(node$args[[1]]),
-                   if (length(node$args) > 2) sprintf(", otherwise %s", odds_words(node$args[[3]], source)) else ""))
+    return(sprintf("%s if %s%s", odds_words(node$args[[2]], say), text(node$args[[1]]),
+                   if (length(node$args) > 2) sprintf(", otherwise %s", odds_words(node$args[[3]], say)) else ""))
   if (is_call(node, "%to%")) return(sprintf("wins %s to %s", text(node$args[[1]]), text(node$args[[2]])))
   if (is_call(node, "%for%")) return(sprintf("%s come back for %s", text(node$args[[1]]), text(node$args[[2]])))
   if (node$kind != "name") return(text(node))
@@ -53,49 +54,49 @@ odds_words <- function(node, source) {
          node$name)
 }
 
-pot_item <- function(node, source) {
+pot_item <- function(node, say) {
   args <- node$args[[2]]$args
   names <- node$args[[2]]$names
   lasts <- args[names == "lasts"]
   seed <- args[!nzchar(names) | names == "seed"]
-  sprintf("%s: a pot%s%s", plain_name(node$args[[1]]$name),
-          if (length(seed) > 0) sprintf(" that starts with %s", node_text(seed[[1]], source)) else "",
+  sprintf("%s: a pot%s%s", name_words(node$args[[1]]$name, say),
+          if (length(seed) > 0) sprintf(" that starts with %s", spoken(seed[[1]], say)) else "",
           if (length(lasts) > 0 && identical(lasts[[1]]$name, "always")) ", kept until somebody wins it"
-          else if (length(lasts) > 0) sprintf(", kept for a %s", node_text(lasts[[1]], source)) else "")
+          else if (length(lasts) > 0) sprintf(", kept for a %s", spoken(lasts[[1]], say)) else "")
 }
 
-wallet_item <- function(node, source) {
+wallet_item <- function(node, say) {
   named <- function(name) {
     found <- node$args[node$names == name]
-    if (length(found) > 0) node_text(found[[1]], source)
+    if (length(found) > 0) spoken(found[[1]], say)
   }
   plain <- node$args[!nzchar(node$names)]
-  start <- if (length(plain) > 1) node_text(plain[[2]], source) else named("start")
+  start <- if (length(plain) > 1) spoken(plain[[2]], say) else named("start")
   needs <- named("needs")
   again <- named("again")
-  paste0(sprintf("%s sits down with %s tokens", node_text(plain[[1]], source), start),
+  paste0(sprintf("%s sits down with %s tokens", spoken(plain[[1]], say), start),
          if (!is.null(needs)) sprintf(" and goes on with %s or more",
                                       needs) else " and goes on while they pay for a round",
          if (!is.null(again)) sprintf(", buying in again %s times at most", again) else "")
 }
 
-stake_item <- function(node, source) {
+stake_item <- function(node, say) {
   args <- node$args
   on <- args[node$names == "on"]
   on <- if (length(on) > 0) on[[1]] else args[[3]]
   plain <- args[!nzchar(node$names)]
-  sprintf("%s puts %s on %s", node_text(plain[[1]], source), value_words(plain[[2]], source),
-          plain_name(node_text(on, source)))
+  sprintf("%s puts %s on %s", spoken(plain[[1]], say), spoken(plain[[2]], say),
+          plain_name(spoken(on, say)))
 }
 
-share_item <- function(node, source) {
+share_item <- function(node, say) {
   named <- function(name, k) {
     found <- node$args[node$names == name]
     if (length(found) > 0) found[[1]] else if (length(node$args) >= k && !nzchar(node$names[[k]])) node$args[[k]]
   }
   part <- named("part", 3)
   rest <- named("rest", 4)
-  paste0(sprintf("%s%s goes to %s", if (!is.null(part)) sprintf("%s of ", node_text(part, source)) else "",
-                 plain_name(node_text(named("pot", 1), source)), node_text(named("among", 2), source)),
-         if (!is.null(rest)) sprintf("; what does not divide: %s", node_text(rest, source)) else "")
+  paste0(sprintf("%s%s goes to %s", if (!is.null(part)) sprintf("%s of ", spoken(part, say)) else "",
+                 plain_name(spoken(named("pot", 1), say)), spoken(named("among", 2), say)),
+         if (!is.null(rest)) sprintf("; what does not divide: %s", spoken(rest, say)) else "")
 }

@@ -1,37 +1,39 @@
 # What happens in a round, in plain words: one item a step, two spaces deeper inside a condition or loop.
 
-statement_items <- function(node, source) {
-  text <- function(n) value_words(n, source)
-  inside <- function(n) paste0("  ", statement_items(n, source))
+statement_items <- function(node, say) {
+  text <- function(n) spoken(n, say)
+  inside <- function(n) paste0("  ", statement_items(n, say))
   if (node$kind != "call") return(sprintf("the answer is %s", text(node)))
   a <- node$args
   switch(node$fn,
-    "{" = unlist(lapply(a, statement_items, source = source)),
-    "<-" = assigned_item(a, source),
-    "if" = c(sprintf("if %s:", text(a[[1]])), inside(a[[2]]), if (length(a) > 2) c("otherwise:", inside(a[[3]]))),
-    "while" = c(sprintf("as long as %s:", text(a[[1]])), inside(a[[2]])),
+    "{" = unlist(lapply(a, statement_items, say = say)),
+    "<-" = assigned_item(a, say),
+    "if" = if_items(a, say),
+    "while" = c(if (is_call(a[[1]], "!")) sprintf("until %s:", text(a[[1]]$args[[1]]))
+                else sprintf("as long as %s:", text(a[[1]])), inside(a[[2]])),
     "repeat" = c("again and again:", inside(a[[1]])),
-    "for" = c(loop_item(a, source), inside(a[[3]])),
-    "break" = "leave this loop",
+    "for" = c(loop_item(a, say), inside_loop(a, say)),
+    "break" = "stop there",
     "next" = "go on with the next",
     "return" = sprintf("the answer is %s", text(a[[1]])),
-    ask = ask_item(node, source),
+    ask = ask_item(node, say),
     add = sprintf("add %s to %s", text(a[[1]]), text(a[[2]])),
     put = sprintf("put %s into %s", text(a[[1]]), text(a[[2]])),
     remove = sprintf("take %s out of %s", text(a[[1]]), text(a[[2]])),
-    deal = sprintf("deal %s to %s", counted_cards(a[[1]], source), text(a[[2]])),
+    deal = sprintf("deal %s to %s", counted_cards(a[[1]], say), text(a[[2]])),
     move = sprintf("move %s%s", text(a[[1]]),
                    paste0(vapply(which(nzchar(node$names)),
                                  function(k) sprintf(" %s %s", node$names[[k]], text(a[[k]])), ""), collapse = "")),
-    stake = stake_item(node, source),
-    share = share_item(node, source),
+    stake = stake_item(node, say),
+    share = share_item(node, say),
     buy = sprintf("%s buys in for %s more", text(a[[1]]), text(a[[2]])),
-    settle = settle_items(node, source),
+    settle = settle_items(node, say),
     shuffle = sprintf("shuffle the spent cards back into %s%s", text(a[[1]]),
                       if (length(a) > 1) sprintf(", with %s", text(a[[2]])) else ""),
-    burn = sprintf("take %s off %s unseen", if (length(a) > 1) counted_cards(a[[2]], source)
+    burn = sprintf("take %s off %s unseen", if (length(a) > 1) counted_cards(a[[2]], say)
       else "a card", text(a[[1]])),
-    say = sprintf("say: %s", a[[1]]$value),
+    say = sprintf("say: %s", filled_words(a[[1]]$value, say)),
+    show = sprintf("show %s%s", text(a[[1]]), if (length(a) > 1) sprintf(" to %s", text(a[[2]])) else " to everybody"),
     skip_next = "the next seat is passed over",
     again = "the same seat has another turn",
     reverse = "the turns go round the other way",
@@ -41,70 +43,84 @@ statement_items <- function(node, source) {
     if (is_own_function(node$fn)) text(node) else sprintf("the answer is %s", text(node)))
 }
 
-# A value in words: conditions and cases are told, the rest is as the rules say it.
-value_words <- function(node, source) {
-  if (node$kind != "call") return(node_text(node, source))
-  a <- node$args
-  words <- function(n) value_words(n, source)
-  switch(node$fn,
-    "if" = sprintf("%s if %s%s", words(a[[2]]), node_text(a[[1]], source),
-                   if (length(a) > 2) sprintf(", otherwise %s", words(a[[3]])) else ""),
-    "{" = if (length(a) == 1) words(a[[1]]) else paste(statement_items(node, source), collapse = "; "),
-    "(" = words(a[[1]]),
-    switch = sprintf("by %s: %s", words(a[[1]]),
-                     paste(plain_name(node$names[-1]), vapply(a[-1], words, ""), sep = " ", collapse = "; ")),
-    node_text(node, source))
+# "unless it is bust: ...", where there is nothing for the other case.
+if_items <- function(a, say) {
+  inside <- function(n) paste0("  ", statement_items(n, say))
+  head <- if (is_call(a[[1]], "!") && length(a) == 2) sprintf("unless %s:", spoken(a[[1]]$args[[1]], say))
+    else sprintf("if %s:", spoken(a[[1]], say))
+  c(head, inside(a[[2]]), if (length(a) > 2) c("otherwise:", inside(a[[3]])))
 }
 
 # A function of the rules rather than a word or an operator.
 is_own_function <- function(fn) grepl("^[A-Za-z]", fn) && is.null(vocabulary_word(fn)) && !fn %in% kept_syntax
 
-counted_cards <- function(node, source) {
-  n <- node_text(node, source)
-  if (n == "1") "a card" else sprintf("%s cards", n)
+counted_cards <- function(node, say) {
+  n <- spoken(node, say)
+  if (n == "1") "a card" else if (grepl("^[0-9]+$", n)) sprintf("%s cards", n) else sprintf("cards (%s)", n)
 }
 
-assigned_item <- function(a, source) {
-  name <- node_text(a[[1]], source)
+assigned_item <- function(a, say) {
+  name <- spoken(a[[1]], say)
   v <- a[[2]]
   if (v$kind == "call" && v$fn == "roll")
-    return(sprintf("roll %s: this is %s",
-                   if (length(v$args) > 1)
-                     sprintf("%s of %s", node_text(v$args[[2]], source), node_text(v$args[[1]], source))
-                       else node_text(v$args[[1]], source), name))
+    return(sprintf("roll %s%s: this is %s", spoken(v$args[[1]], say),
+                   if (length(v$args) > 1) sprintf(" %s times", spoken(v$args[[2]], say)) else "", name))
   if (v$kind == "call" && v$fn == "draw")
-    return(sprintf("draw a card of %s: this is %s", node_text(v$args[[1]], source), name))
+    return(sprintf("draw a card of %s: this is %s", spoken(v$args[[1]], say), name))
   if (v$kind == "call" && v$fn == "pick")
-    return(sprintf("pick %s by chance from %s", name, node_text(v$args[[1]], source)))
+    return(sprintf("pick %s by chance from %s", name, spoken(v$args[[1]], say)))
   if (v$kind == "call" && v$fn == "if" && length(v$args) == 3)
-    return(sprintf("%s is now %s if %s, else %s", name, node_text(v$args[[2]], source), node_text(v$args[[1]], source),
-                   node_text(v$args[[3]], source)))
-  sprintf("%s is now %s", name, node_text(v, source))
+    return(sprintf("%s is now %s if %s, else %s", name, spoken(v$args[[2]], say), spoken(v$args[[1]], say),
+                   spoken(v$args[[3]], say)))
+  sprintf("%s is now %s", name, spoken(v, say))
 }
 
-loop_item <- function(a, source) {
+loop_item <- function(a, say) {
   over <- a[[2]]
-  if (over$kind == "call" && over$fn == "turns") {
-    ends <- vapply(seq_along(over$args),
-                   function(k)
-                     sprintf("%s %s",
-                             switch(over$names[[k]], each = "turns for each seat:", at_most = "turns at most:",
-                                    plain_name(over$names[[k]])), node_text(over$args[[k]], source)), "")
-    return(sprintf("the seats take turns (%s)%s:", plain_name(a[[1]]$name),
-                   if (length(ends) > 0) paste0(", ", paste(ends, collapse = ", ")) else ""))
-  }
-  sprintf("for each %s of %s:", plain_name(a[[1]]$name), node_text(over, source))
+  if (is_turns(over)) return(turns_item(over, named_mover(a, say)))
+  if (identical(over$name, "seats")) return(sprintf("for each seat (%s):", plain_name(a[[1]]$name)))
+  if (is_call(over, ":")) return(times_item(plain_name(a[[1]]$name), vapply(over$args, spoken, "", say = say)))
+  sprintf("for each %s of %s:", plain_name(a[[1]]$name), spoken(over, say))
 }
 
-ask_item <- function(node, source) {
+times_item <- function(name, ends) {
+  if (ends[[1]] != "1" || !grepl("^[0-9]+$", ends[[2]]))
+    return(sprintf("for %s from %s to %s:", name, ends[[1]], ends[[2]]))
+  if (ends[[2]] == "1") "once:" else sprintf("%s times:", ends[[2]])
+}
+
+turns_item <- function(over, say) {
+  if (over$kind == "name") return("the seats take turns:")
+  ends <- vapply(seq_along(over$args), function(k) {
+    words <- spoken(over$args[[k]], say)
+    switch(if (nzchar(over$names[[k]])) over$names[[k]] else "until", each = sprintf("%s each", words),
+           at_most = sprintf("%s at most", words), from = sprintf("from %s on", words), sprintf("until %s", words))
+  }, "")
+  sprintf("the seats take turns%s:", if (length(ends) > 0) paste0(", ", paste(ends, collapse = ", ")) else "")
+}
+
+# Inside turns the seat whose turn it is has a name of its own in the rules only.
+inside_loop <- function(a, say) {
+  if (is_turns(a[[2]])) say <- named_mover(a, say)
+  paste0("  ", statement_items(a[[3]], say))
+}
+
+is_turns <- function(over) identical(over$name, "turns") || is_call(over, "turns")
+
+named_mover <- function(a, say) {
+  say$bound[[a[[1]]$name]] <- "the mover"
+  say
+}
+
+ask_item <- function(node, say) {
   extra <- node$names %in% ask_extras
   k <- which(nzchar(node$names) & !extra)[[1]]
   who <- node$args[!nzchar(node$names)][[1]]
   answers <- node$args[[k]]
   offered <- vapply(answers$args, function(x) {
     if (x$kind == "call" && x$fn == "if" && length(x$args) == 2)
-      sprintf("%s (if %s)", node_text(x$args[[2]], source), node_text(x$args[[1]], source))
-    else node_text(x, source)
+      sprintf("%s (if %s)", spoken(x$args[[2]], say), spoken(x$args[[1]], say))
+    else spoken(x, say)
   }, "")
   legal <- node$args[node$names == "legal"]
   said <- function(name) {
@@ -112,9 +128,12 @@ ask_item <- function(node, source) {
     if (length(part) > 0) sprintf(" (%s)", part[[1]]$value) else ""
   }
   chooses <- if (identical(who$name, "seats")) "all at once, unseen, choose"
-    else paste(node_text(who, source), "chooses")
-  sprintf("%s %s: %s%s%s%s", chooses, plain_name(node$names[[k]]),
-          if (answers$fn == "some_of") "some of " else "one of ", paste(offered, collapse = ", "),
-          if (length(legal) > 0) sprintf(", where %s%s", node_text(legal[[1]], source), said("because")) else "",
+    else paste(spoken(who, say), "chooses")
+  own <- say$game$in_words[[node$names[[k]]]]
+  if (!is.null(own)) return(sprintf("%s: %s", chooses, filled_words(own$text, say)))
+  sprintf("%s %s%s (the %s)%s%s", chooses, if (answers$fn == "some_of") "some of " else "",
+          if (length(offered) == 1 && answers$args[[1]]$kind == "name") paste("one of", offered)
+          else paste(offered, collapse = " or "), plain_name(node$names[[k]]),
+          if (length(legal) > 0) sprintf(", where %s%s", spoken(legal[[1]], say), said("because")) else "",
           if (any(node$names == "pass")) paste0(", or a pass", said("pass")) else "")
 }

@@ -124,7 +124,7 @@ play_opening <- function(table) {
     if (!is.null(game$words$mark_length))
       sprintf("  Marks: %s.", paste(mark_shapes(), names(mark_shapes()), collapse = ", ")),
     if (length(people) == 0) "  Nobody decides anything here: Enter plays a round, `quit` ends."
-    else "  Answers may be shortened; `rules` tells the rules, `look` what you see, `quit` ends.", "")
+    else "  An answer may be shortened or be its number; `?` tells what else can be typed.", "")
 }
 
 enter_typed <- function(table) {

@@ -88,9 +88,9 @@ show_answers <- function(table) {
 }
 
 # What a seat sees of what is remembered: one line a name.
-sight_lines <- function(table, seat) {
+sight_lines <- function(table, seat, decision = NULL) {
   lines <- character()
-  for (where in table$program$slot) {
+  for (where in sorted_by_use(table, decision)) {
     if (where$lasts == "decision" || isTRUE(table$game$state[[where$name]]$scratch)) next
     values <- traced_values(table$game, table$program, where, table$ints, table$reals)
     owners <- if (!is.null(where$axes)) place_owners(where$axes)
@@ -107,6 +107,18 @@ sight_lines <- function(table, seat) {
     lines <- c(lines, sprintf("    %-12s %s", c(where$name, rep("", length(text) - 1L)), screen_text(where, text)))
   }
   lines
+}
+
+# What the players look at for this decision comes first: that is what matters.
+sorted_by_use <- function(table, decision) {
+  slot <- table$program$slot
+  if (is.null(decision)) return(slot)
+  read <- variables_in(lapply(decision$rules, `[[`, "body"), c("var", "at_key"))
+  is_used <- vapply(slot, function(where) {
+    variable <- table$game$state[[where$name]]$variable
+    !is.null(variable) && variable$id %in% read
+  }, NA)
+  slot[order(!is_used)]
 }
 
 # How many items lie where they are not seen.
@@ -174,19 +186,55 @@ answer_at <- function(table, ask, again = FALSE) {
     return(only)
   }
   if (again) table$write(sprintf("That is not allowed here: %s.", legal_text(game, ask)))
-  else table$write(c(sprintf("%s, %s?", game$seats[[ask$seat]], gsub("_", " ", d$name)),
-                     sight_lines(table, ask$seat), paste0("    ", choices_text(game, d, legal))))
+  else table$write(c(sprintf("%s, %s?", game$seats[[ask$seat]], question_text(game, d)),
+                     sight_lines(table, ask$seat, d), paste0("    ", numbered_choices(game, d, legal))))
   repeat {
     line <- table$read()
     if (length(line) == 0 || tolower(trimws(line)) == "quit") return(FALSE)
-    if (tolower(trimws(line)) %in% c("look", "rules")) {
-      table$write(if (tolower(trimws(line)) == "look") sight_lines(table, ask$seat) else game$source$lines)
+    told <- told_instead(table, ask, d, legal, tolower(trimws(line)))
+    if (!is.null(told)) {
+      table$write(told)
       next
     }
     answer <- typed_answer(game, d, legal, line, ask$because)
     if (!is.character(answer)) return(answer)
     table$write(answer)
   }
+}
+
+# What may be typed in place of an answer, and what is told then; NULL of anything else.
+told_instead <- function(table, ask, d, legal, word) {
+  switch(word, look = sight_lines(table, ask$seat, d), rules = table$game$source$lines,
+         card = outline_game(table$game), "?" = , help = c(
+           "  card   the game in plain words", "  look   what you see", "  rules  the rules file", "  quit   ends the game",
+           paste0("  An answer may be shortened", if (is_numbered(table$game, d, legal)) ", or be its number", ":"),
+           paste0("    ", numbered_choices(table$game, d, legal))))
+}
+
+# What is to be decided, in the words of the game.
+question_text <- function(game, d) {
+  own <- game$in_words[[d$name]]
+  if (is.null(own)) gsub("_", " ", d$name) else filled_words(own$text, speech_of(game))
+}
+
+# The answers with their numbers, where the answers are names.
+numbered_choices <- function(game, d, legal) {
+  if (!is_numbered(game, d, legal)) return(choices_text(game, d, legal))
+  names <- answer_names(game, d, legal)
+  paste(seq_along(names), names, collapse = "   ")
+}
+
+most_numbered <- 20L
+
+is_numbered <- function(game, d, legal) {
+  if (legal$how == "several" || is_kind(d$type, "whole", "word")) return(FALSE)
+  names <- answer_names(game, d, legal)
+  length(names) <= most_numbered && !any(grepl("^[0-9]", names))
+}
+
+answer_names <- function(game, d, legal) {
+  if (legal$how == "range") legal <- list(values = seq(legal$low, legal$high))
+  unique(vapply(legal$values, value_text, "", rules = game, type = d$type))
 }
 
 # Where there is no choice nobody is asked: the one legal answer, or NULL.
@@ -223,6 +271,9 @@ typed_answer <- function(game, d, legal, line, because = NULL) {
   type <- if (is_collection(d$type)) d$type$of else d$type
   names <- vapply(legal$values, value_text, "", rules = game, type = type)
   if (legal$how == "several") return(typed_items(legal, names, line))
+  number <- suppressWarnings(as.integer(line))
+  if (grepl("^[0-9]+$", line) && is_numbered(game, d, legal) && number >= 1 && number <= length(unique(names)))
+    line <- unique(names)[[number]]
   hit <- which(tolower(names) == tolower(line))
   if (length(hit) == 0) hit <- which(startsWith(tolower(names), tolower(line)))
   if (length(unique(names[hit])) == 1) return(as.integer(legal$values[[hit[[1]]]]))

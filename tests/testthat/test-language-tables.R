@@ -115,7 +115,8 @@ test_that("check tells where `who` is nobody because several seats hold the cond
 test_that("a player may leave out a decision that it never meets, and is told of one that it does", {
   rules <- c("seats(ann)", "cube <- die(1:6)", "state(face = 0)",
              "play({ ask(ann, first = one_of(go, stay))", "  if (first == stay) end_round()", "  face <- roll(cube)",
-             "  ask(ann, second = one_of(keep, drop)); if (second == drop) face <- 0", "})", "outcomes(high = face > 4, low = otherwise)", "careful <- player(first = stay)",
+             "  ask(ann, second = one_of(keep, drop)); if (second == drop) face <- 0", "})",
+             "outcomes(high = face > 4, low = otherwise)", "careful <- player(first = stay)",
              "bold <- player(first = go, second = keep)", "odd <- player(first = go)")
   g <- game_of(rules)
   expect_equal(odds(g, players = list(ann = "careful"))$outcomes$probability, c(0, 1))

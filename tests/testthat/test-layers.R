@@ -2,7 +2,7 @@
 
 layers <- c("base", "vocabulary", "rules", "check", "settings", "program", "engine", "game", "example", "try", "trace",
             "odds", "compare", "simulate", "bankroll", "takings", "sweep", "balance", "answers", "fairness", "modes",
-            "lists", "log", "play", "lint", "outline", "new", "figure", "report", "knitr", "command", "basanos")
+            "lists", "outline", "log", "play", "lint", "new", "figure", "report", "knitr", "command", "basanos")
 
 layer_of <- function(path) sub("[-.].*", "", basename(path))
 

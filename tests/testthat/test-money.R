@@ -298,7 +298,7 @@ test_that("bets are told as CSV, JSON and text, by the command line", {
   expect_match(trace, "guest gets 2 back from line", fixed = TRUE)
   expect_match(trace, "guest loses lamp", fixed = TRUE)
   outline <- told_by("outline", "moon-wheel")
-  expect_match(outline, "guest may put 1 to 5 on spot", fixed = TRUE)
+  expect_match(outline, "the guest may put 1 to 5 on the field chosen", fixed = TRUE)
   expect_match(outline, "the bet comes back if", fixed = TRUE)
 })
 

@@ -129,7 +129,7 @@ test_that("reasons are in the stall's words: why an answer is not legal, and why
   text <- paste(format(trace_round(g)), collapse = "\n")
   expect_match(text, "ann passes: no pebble is left", fixed = TRUE)
   expect_match(paste(outline_game(g), collapse = "\n"),
-               "where take is at most left (there are not so many pebbles left), or a pass (no pebble is left)",
+               "where the take is at most left (there are not so many pebbles left), or a pass (no pebble is left)",
                fixed = TRUE)
 })
 
@@ -226,4 +226,26 @@ test_that("the evening of the demo: five made-up people, whom the numbers tell a
   expect_identical(people$ada$agreement$player[[1]], "careful")
   expect_identical(people$bo$agreement$player[[1]], "bold")
   expect_true(all(vapply(people, function(p) p$replayed == 30, NA)))
+})
+
+test_that("answers go by their number, and `?` tells what can be typed, the rule card among it", {
+  typed <- c("?", "card", "3", "2", "no")
+  said <- character()
+  play_game("lantern-tiles", seed = 3, read = function() { line <- typed[[1]]; typed <<- typed[-1]; line },
+            write = function(lines) said <<- c(said, lines))
+  expect_match(said, "1 draw   2 stand", fixed = TRUE, all = FALSE)
+  expect_match(said, "guest, another tile, or stand?", fixed = TRUE, all = FALSE)
+  expect_match(said, "card   the game in plain words", all = FALSE)
+  expect_match(said, "until the guest's total is above 24:", all = FALSE)
+  expect_match(said, "\"3\" is not allowed here", all = FALSE)
+  expect_match(said, "=> keeper_high|=> tie|=> guest_high", all = FALSE)
+  expect_match(said, "^    guest_total", all = FALSE)
+  order <- grep("^    (guest|keeper)_total", said)
+  expect_match(said[order[[1]]], "guest_total")  # what the players look at comes first
+})
+
+test_that("numbers as answers stay numbers", {
+  said <- character()
+  play_game("last-pebble", seed = 1, read = function() "quit", write = function(lines) said <<- c(said, lines))
+  expect_match(said, "one of: 1, 2, 3", all = FALSE)
 })

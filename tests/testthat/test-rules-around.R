@@ -157,17 +157,60 @@ test_that("what check finds out", {
 })
 
 test_that("the outline tells how a seat wins, and who decides nothing", {
-  expect_match(outline_game("dice-duel"), "a seat wins: the one with the most score$", all = FALSE)
-  expect_match(outline_game("dice-duel"), "first, second decide nothing", all = FALSE)
-  expect_match(outline_game("high-water"), "a seat wins: the only one whose score is at least target", all = FALSE)
-  expect_match(outline_game("five-winds"), "the only one for which beats", all = FALSE)
+  wins <- function(outcome) outline_game(game_of(
+    "seats(ann, bo)", "cube <- die(1:6)", "target <- setting(4)", "state(score = each(seat, 0))",
+    "play({ for (s in seats) score[s] <- roll(cube) })", sprintf("outcomes(wins = %s, level = otherwise)", outcome)))
+  expect_match(wins("leader(score[it])"), "a seat wins: the one with the most score$", all = FALSE)
+  expect_match(wins("who(score[it] >= target)"), "a seat wins: the only one whose score is at least 4$", all = FALSE)
+  expect_match(wins("leader(score[it])"), "ann, bo decide nothing", all = FALSE)
 })
 
-test_that("the outline tells what is measured and how each way of playing answers", {
-  card <- paste(outline_game("lantern-tiles"), collapse = "\n")
+test_that("the outline tells all, what is measured and how each way of playing answers, where it is asked to", {
+  card <- paste(outline_game("lantern-tiles", all = TRUE), collapse = "\n")
   expect_match(card, "What is measured:\n  - tiles: guest tiles \\+ keeper tiles")
-  expect_match(card, "- bold\n    - choice: draw if guest total < guest stands \\+ 2, otherwise stand")
-  expect_match(paste(outline_game("harvest-sheet"), collapse = "\n"), "by b: roots 12; leaves 14")
+  expect_match(card, "- bold\n    - choice: draw if the guest's total is below 19 \\+ 2, otherwise stand")
+  expect_false(grepl("What is measured", paste(outline_game("lantern-tiles"), collapse = " ")))
+})
+
+test_that("the rule card is told in the words of the game, with the numbers of its settings", {
+  path <- beside(g.game = c(
+    'title("Steps", "Walk to the gate.")', "gate <- setting(9, from = 3, to = 20)", "toll <- setting(2)",
+    "seats(ann, bo)",
+    "cube <- die(1:6)", "state(at = each(seat, 0), lost_all = no)", "beyond <- function(s) at[s] > gate",
+    "steps <- function(s) {", "  n <- roll(cube)", "  add(n, to = at[s])", "  if (n == 1) add(-1, to = at[s])", "}",
+    "play({ for (mover in turns(until = beyond(mover) || any(seats, at[it] == gate))) {",
+    "  ask(mover, choice = one_of(go, rest))", "  if (!beyond(mover) && choice == go) steps(mover)",
+    "  if (at[mover] %% 3 == 0) say(\"{mover} rests\") } })",
+    "outcomes(home = who(at[it] == gate), past = who(beyond(it)), impossible = otherwise)",
+    "pays(winner, home = toll, past = -toll)", "pays(others, 0)",
+    "walker <- player(choice = go)",
+    'in_words(at = "the square", beyond = "{s} is past the gate at {gate}", choice = "go on, or rest",',
+    '  home = "who stands at the gate")'))
+  card <- outline_game(path)
+  expect_match(card, "until the mover is past the gate at 9 or the square of one seat is 9:$", all = FALSE)
+  expect_match(card, "the mover chooses: go on, or rest$", all = FALSE)
+  expect_match(card, "if the mover is not past the gate at 9 and the choice is go:$", all = FALSE)
+  expect_match(card, "if the square of the mover is a multiple of 3:$", all = FALSE)
+  expect_match(card, "home: who stands at the gate$", all = FALSE)
+  expect_match(card, "a seat past: the only one who is past the gate at 9$", all = FALSE)
+  expect_match(card, "home: the winner wins 2$", all = FALSE)
+  expect_match(card, "past: the winner loses 2$", all = FALSE)
+  expect_match(card, "steps:$", all = FALSE)  # it has no words, and is told in detail
+  expect_identical(attr(card, "missing"), "steps")
+  expect_match(at_command_line("outline", path)$said, "The rule card has no words for `steps`")
+  expect_match(at_command_line("check", path, "--card")$said, "in_words(steps = ", fixed = TRUE)
+  far <- paste(outline_game(sub("gate at 9", "gate at 9", path, fixed = TRUE)), collapse = " ")
+  expect_no_match(far, "gate is|\\{")
+  expect_error(game_of("seats(ann)", "play({ end_round() })", "outcomes(over = otherwise)", 'in_words(ovr = "x")'),
+               "did you mean `over`")
+})
+
+test_that("every game of the fair and every starter has words for what its rule card needs", {
+  for (name in fair_games()) expect_length(attr(outline_game(name), "missing"), 0)
+  for (family in game_families()) {
+    path <- new_game_file(family, tempfile(fileext = ".game"))
+    expect_length(attr(outline_game(path), "missing"), 0)
+  }
 })
 
 test_that("check tells at most three findings, each with what to do; what nearly every game has waits for --all", {
