@@ -262,12 +262,18 @@ span_items <- function(nodes, say) {
 pay_items <- function(node, game) {
   say <- game$say
   who <- spoken(node$args[[1]], say)
-  if (node$fn == "stakes") return(sprintf("%s puts in %s", who, spoken(node$args[[2]], say)))
+  if (node$fn == "stakes")
+    return(sprintf("%s puts in %s%s", who, spoken(node$args[[2]], say),
+                   if (pays_by_outcomes_alone(game)) "; what is won comes on top of it" else ""))
   amounts <- vapply(node$args[-1], amount_words, "", who = who, say = say)
   names <- plain_name(node$names[-1])
   names[names == "otherwise"] <- "in any other case"
   ifelse(nzchar(names), sprintf("%s: %s", names, amounts), amounts)
 }
+
+# Pays are net: what an outcome brings is beside the stake, unless the rules take the stake off in every case.
+pays_by_outcomes_alone <- function(game)
+  !any(vapply(Filter(function(n) is_call(n, "pays"), game$nodes), function(n) any(!nzchar(n$names[-1])), NA))
 
 amount_words <- function(node, who, say) {
   say$bound$it <- if (who == "the others") "that seat" else who

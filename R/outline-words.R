@@ -94,8 +94,9 @@ infix_text <- function(node, say) {
                    if (node$fn == "!=") "not " else "", spoken(node$args[[1]]$args[[2]], say)))
   inside <- function(n) if (is_call(n, "if") || (is_call(n, "||") && node$fn == "&&"))
     sprintf("(%s)", spoken(n, say)) else spoken(n, say)
-  mixed <- node$fn == "||" && any(vapply(node$args, is_call, NA, fn = "&&"))
-  sprintf("%s%s %s %s", inside(node$args[[1]]), if (mixed) "," else "", infix_words[[node$fn]], inside(node$args[[2]]))
+  sides <- vapply(node$args, inside, "")
+  mixed <- node$fn == "||" && any(grepl(" and ", sides, fixed = TRUE))
+  sprintf("%s%s %s %s", sides[[1]], if (mixed) "," else "", infix_words[[node$fn]], sides[[2]])
 }
 
 # shown %% 3 == 0

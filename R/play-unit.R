@@ -186,7 +186,7 @@ answer_at <- function(table, ask, again = FALSE) {
     return(only)
   }
   if (again) table$write(sprintf("That is not allowed here: %s.", legal_text(game, ask)))
-  else table$write(c(sprintf("%s, %s?", game$seats[[ask$seat]], question_text(game, d)),
+  else table$write(c(sprintf("%s: %s?", game$seats[[ask$seat]], question_text(game, d)),
                      sight_lines(table, ask$seat, d), paste0("    ", numbered_choices(game, d, legal))))
   repeat {
     line <- table$read()

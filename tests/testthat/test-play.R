@@ -234,7 +234,7 @@ test_that("answers go by their number, and `?` tells what can be typed, the rule
   play_game("lantern-tiles", seed = 3, read = function() { line <- typed[[1]]; typed <<- typed[-1]; line },
             write = function(lines) said <<- c(said, lines))
   expect_match(said, "1 draw   2 stand", fixed = TRUE, all = FALSE)
-  expect_match(said, "guest, another tile, or stand?", fixed = TRUE, all = FALSE)
+  expect_match(said, "guest: another tile, or stand?", fixed = TRUE, all = FALSE)
   expect_match(said, "card   the game in plain words", all = FALSE)
   expect_match(said, "until the guest's total is above 24:", all = FALSE)
   expect_match(said, "\"3\" is not allowed here", all = FALSE)
