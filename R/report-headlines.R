@@ -1,9 +1,39 @@
 # The sentences on top of a report: what to know before anything else, each with its number.
 
 headlines <- function(ask, parts) {
-  said <- list(money_headline(ask, parts), seats_headline(ask), length_headline(ask$odds), idle_headline(ask),
-               knob_headline(ask))
+  said <- list(money_headline(ask, parts), gain_headline(ask), evening_headline(parts), seats_headline(ask),
+               length_headline(ask$odds), idle_headline(ask), if (is_amiss(ask, parts)) knob_headline(ask))
   unlist(said)
+}
+
+# Does the stall lose, or miss a target?
+is_amiss <- function(ask, parts) {
+  balance <- part_result(parts, "balance")
+  edge <- if (!is.null(ask$seat)) ask$odds$pays$edge[ask$odds$pays$seat == ask$seat] else NA
+  isTRUE(edge < 0) || any(balance$today$met != "met")
+}
+
+# What a part of the page rests on, under this name; NULL where no part has it.
+part_result <- function(parts, name) unlist(lapply(parts, `[`, name), recursive = FALSE)[[name]]
+
+# How often the visitor gains, and how often nothing is lost.
+gain_headline <- function(ask) {
+  net <- if (!is.null(ask$seat)) ask$odds$results[[ask$seat]]$rounds
+  if (is.null(net)) return(NULL)
+  share <- function(which) sum(net$probability[which])
+  even <- share(net$net == 0)
+  digits <- if (ask$odds$engine == "exact") 2L else 1L
+  sprintf("%s gains in %s of rounds%s.", capital(seat_told(ask)), percent_text(share(net$net > 0), digits),
+          if (even > 0) sprintf(" and comes out even in %s", percent_text(even, digits)) else "")
+}
+
+# The stall's evening: what it takes, how often it loses, and the float.
+evening_headline <- function(parts) {
+  row <- part_result(parts, "stall")$rows
+  if (NROW(row) != 1) return(NULL)
+  sprintf("An evening of %s visits brings the stall %s tokens on average; it loses in %s of evenings, and a float of %s%s",
+          whole_text(row$visits), plain_number(signif(row$evening, 3)), percent_text(row$losing, 0),
+          plain_number(row$float_needed), " tokens lasts 99 evenings of 100.")
 }
 
 # What the stall keeps against its target; without a stake how often the first outcome comes up.
@@ -11,17 +41,23 @@ money_headline <- function(ask, parts) {
   o <- ask$odds
   if (is.null(ask$seat)) {
     first <- o$outcomes[1, ]
-    return(sprintf("%s comes up in %s of rounds%s%s.", first$name, percent_text(first$probability, 2),
+    return(sprintf("%s comes up in %s of rounds%s%s.", capital(plain_name(first$name)), percent_text(first$probability, 2),
                    interval_words(first$lower, first$upper), when_played(o$players)))
   }
   pays <- o$pays[o$pays$seat == ask$seat, ]
-  keeps <- if (pays$edge >= 0) sprintf("The stall keeps %s of what %s stakes", percent_text(pays$edge, 2), ask$seat)
-    else sprintf("The stall loses: it pays %s %s more than is staked", ask$seat, percent_text(-pays$edge, 2))
+  seat <- seat_told(ask)
+  keeps <- if (pays$edge >= 0) sprintf("The stall keeps %s of what %s stakes", percent_text(pays$edge, 2), seat)
+    else sprintf("The stall loses: it pays %s %s more than is staked", seat, percent_text(-pays$edge, 2))
   at_first <- if (pays$put_in > pays$stake + 1e-9) " at first"  # the edge is one of first stakes
   ends <- if (o$engine == "sample") sort((if (pays$edge < 0) -1 else 1) * c(pays$edge_lower, pays$edge_upper))
   paste0(keeps, at_first, interval_words(ends[1], ends[2]), when_played(o$players), "; ", target_words(parts), ".",
          long_run_headline(o$pots))
 }
+
+# The visitor, as the game speaks of it.
+seat_told <- function(ask) name_words(ask$seat, speech_of(ask$game, ask$settings))
+
+capital <- function(text) paste0(toupper(substr(text, 1, 1)), substring(text, 2))
 
 # " when guest plays careful": nothing where nobody decides.
 when_played <- function(players) if (length(players) > 0) paste0(" when ", who_plays(players)) else ""
@@ -40,7 +76,7 @@ interval_words <- function(lower, upper) {
 }
 
 target_words <- function(parts) {
-  balance <- unlist(lapply(parts, `[`, "balance"), recursive = FALSE)$balance
+  balance <- part_result(parts, "balance")
   if (is.null(balance)) return("no target was named")
   today <- balance$today
   missed <- sum(today$met != "met")

@@ -31,6 +31,7 @@ page_of_game <- function(told, level) {
   links <- lapply(told$parts, function(p) h$li(h$a(href = paste0("#", id(p$id)), p$title)))
   h$article(id = told$name, heading(told$title, 0), if (!is.null(told$line)) h$p(class = "line", told$line),
             h$ul(class = "headlines", lapply(told$headlines, h$li)),
+            if (!is.null(told$board)) h$section(class = "board", html_sections(list(told$board), level + 1, level + 1)),
             h$nav(`aria-label` = paste("Parts of", told$title), h$ul(links)),
             lapply(told$parts, function(p)
               h$section(id = id(p$id), heading(p$title, 1), page_of_part(p, id(p$id), level + 2))),

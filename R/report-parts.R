@@ -116,11 +116,42 @@ evenings_part <- function(ask) {
                               set = ask$set, players = ask$players, mode = ask$mode)
   evening <- function(tell, height) told_or_why(function() {
     result <- tell()
-    list(sections = sections(result), figures = list(report_figure(result, height)))
+    list(sections = sections(result), figures = list(report_figure(result, height)), result = result)
   })
   both <- list(if (length(ask$game$money$wallets) == 0) evening(visitor, 4.2), evening(stall, 3.6))
   list(sections = all_sections(unlist(lapply(both, `[[`, "sections"), recursive = FALSE)),
-       figures = unlist(lapply(both, `[[`, "figures"), recursive = FALSE))
+       figures = unlist(lapply(both, `[[`, "figures"), recursive = FALSE), stall = both[[2]]$result)
+}
+
+most_prizes <- 15L
+
+# What each outcome is, pays and how rare it is: what could be chalked on the board. Without a stake it has no pays.
+prize_board <- function(ask) {
+  o <- ask$odds
+  paid <- if (!is.null(ask$seat))
+    tryCatch(par_table(ask$game, ask$seat, if (o$engine == "exact") "auto" else "sample", min(ask$rounds, 2e4),
+                       ask$seed, set = ask$set, players = ask$players, mode = ask$mode)$rows,
+             basanos_error = function(e) NULL)
+  rows <- if (is.null(ask$seat)) data.frame(outcome = o$outcomes$name, probability = o$outcomes$probability) else paid
+  if (is.null(rows) || nrow(rows) > most_prizes || !"outcome" %in% names(rows)) return(NULL)
+  if (!is.null(rows$pay)) rows <- rows[order(-rows$pay), ]
+  game <- ask$game
+  game$say <- speech_of(game, ask$settings)
+  pays <- if (!is.null(rows$pay)) list("wins or loses" = ifelse(rows$pay == 0, "0", sprintf("%+g", rows$pay)))
+  section(if (is.null(pays)) "How it ends" else "The prize board",
+          c(list(outcome = plain_name(rows$outcome), "it is" = vapply(rows$outcome, outcome_told, "", game = game)), pays,
+            list("one round in" = ifelse(rows$probability == 0 & o$engine == "sample", "not seen",
+                                         one_in(rows$probability)))))
+}
+
+# How the rule card tells the outcome, without its name.
+outcome_told <- function(name, game) {
+  entry <- Find(function(e) name %in% e$outcomes, game$outcomes$entries)
+  items <- unlist(lapply(Filter(function(n) is_call(n, "outcomes"), game$nodes), function(n) {
+    k <- which(n$names == entry$name)
+    if (length(k) > 0) outcome_items(n, game)[[k[[1]]]]
+  }))
+  if (length(items) == 0) "" else sub("^[^:]*: ", "", items[[1]])
 }
 
 # A typical round and the rarest: the likeliest outcome, and the least likely that does come up.

@@ -21,7 +21,8 @@ report_markdown <- function(report, path) {
   game_lines <- function(g) {
     parts <- lapply(g$parts, function(p) c(paste("##", p$title), "", markdown_figures(p, g$name, folder),
                                            markdown_of(p$sections, 3, 3)))
-    c(paste("#", g$title), "", if (!is.null(g$line)) c(g$line, ""), paste("-", g$headlines), "", unlist(parts),
+    c(paste("#", g$title), "", if (!is.null(g$line)) c(g$line, ""), paste("-", g$headlines), "",
+      if (!is.null(g$board)) markdown_of(list(g$board), 2, 2), unlist(parts),
       "## How this was made", "", markdown_of(list(g$made)))
   }
   c(if (!is.null(report$fair)) c("# The fair", "", markdown_of(list(report$fair))),

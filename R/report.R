@@ -79,7 +79,7 @@ report_of_game <- function(game, ask) {
   })
   parts <- Filter(Negate(is.null), parts)
   list(name = name_of_file(game$source), title = game_title(game), line = game$line, odds = ask$odds, of = ask$of,
-       headlines = headlines(ask, parts), parts = parts, made = how_made(ask))
+       headlines = headlines(ask, parts), board = prize_board(ask), parts = parts, made = how_made(ask))
 }
 
 usual_share <- function(game) sprintf("probability(outcome == %s)", game$outcomes$names[[1]])
@@ -173,7 +173,7 @@ fair_section <- function(told) {
 #' @export
 sections.basanos_report <- function(x, ...) {
   all_sections(x$fair, unlist(lapply(x$games, function(g)
-    c(list(section(g$title, notes = g$headlines)), unlist(lapply(g$parts, `[[`, "sections"), recursive = FALSE),
+    c(list(section(g$title, notes = g$headlines), g$board), unlist(lapply(g$parts, `[[`, "sections"), recursive = FALSE),
       list(g$made))), recursive = FALSE))
 }
 

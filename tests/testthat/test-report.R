@@ -16,20 +16,48 @@ test_that("the sentences on top have the numbers of the odds", {
   expect_match(said[[1]], sprintf("%.2f%% more than is staked", 100 * (o$pays$return - 1)))
   expect_match(said[[1]], "misses 1 of 1 target.*aim = 23 would meet")
   longest <- min(o$distributions$tiles$value[cumsum(o$distributions$tiles$probability) >= 0.95])
-  expect_match(said[[2]], sprintf("In 19 rounds of 20: tiles %d or less", longest))
+  pays <- o$pay_distributions$guest
+  expect_match(said[[2]], sprintf("The guest gains in %.2f%% of rounds and comes out even in %.2f%%",
+                                  100 * sum(pays$probability[pays$value > 0]),
+                                  100 * pays$probability[pays$value == 0]), fixed = TRUE)
+  expect_match(said[[3]], sprintf("In 19 rounds of 20: tiles %d or less", longest))
   turned <- odds("lantern-tiles", set = list(aim = 23))$pays$edge - o$pays$edge
-  expect_match(said[[3]], sprintf("Turn aim first: from 24 to 23 .* by \\+%.2f points", 100 * turned))
+  expect_match(said[[4]], sprintf("Turn aim first: from 24 to 23 .* by \\+%.2f points", 100 * turned))
+})
+
+test_that("a board of prizes, and what an evening brings, stand on top of the page", {
+  lines <- readLines(report_file <- {
+    path <- tempfile(fileext = ".md")
+    game_report("lantern-tiles", path, parts = "evenings", rounds = 2000)
+    path
+  })
+  o <- odds("lantern-tiles")
+  one <- function(name) sprintf("%.2f", 1 / o$outcomes$probability[o$outcomes$name == name])
+  board <- grep("^## The prize board", lines)
+  expect_length(board, 1)
+  expect_lt(board, grep("^## An evening", lines))
+  row <- function(name) strsplit(grep(sprintf("^\\| %s ", name), lines, value = TRUE)[[1]], " *\\| *")[[1]][-1]
+  expect_identical(row("bright"), c("bright", "the guest has exactly 24 with exactly three tiles", "+2", one("bright")))
+  expect_identical(row("tie")[3:4], c("0", one("tie")))
+  expect_identical(row("guest bust")[3:4], c("-1", one("guest_bust")))
+  evening <- takings(list(game("lantern-tiles")))$rows
+  expect_match(lines, sprintf("it loses in %.0f%% of evenings, and a float of %d tokens", 100 * evening$losing,
+                              evening$float_needed), fixed = TRUE, all = FALSE)
+  expect_match(game_report("dice-duel", parts = "check")$games[[1]]$board$table[["one round in"]],
+               sprintf("%.2f", 1 / odds("dice-duel")$outcomes$probability[[3]]), fixed = TRUE, all = FALSE)
 })
 
 test_that("the interval of what the stall keeps is that of the first stakes", {
   said <- game_report("bell-cards", parts = "ends", rounds = 2000)$games[[1]]$headlines[[1]]
   edge <- odds("bell-cards", "sample", rounds = 2000, measure = "edge(guest)")$measures
-  expect_match(said, sprintf("keeps %.2f%% of what guest stakes at first (95%% interval %.2f%% to %.2f%%)",
+  expect_match(said, sprintf("keeps %.2f%% of what the guest stakes at first (95%% interval %.2f%% to %.2f%%)",
                              100 * edge$value, 100 * edge$lower, 100 * edge$upper), fixed = TRUE)
 })
 
 test_that("of a pot that lasts the long run is told as well", {
-  said <- game_report("buoy-line", parts = "ends")$games[[1]]$headlines
+  said <- game_report("buoy-line", parts = c("ends", "balance"), want = "long_run_edge(guest) at least 10%",
+                      knobs = "seed in 2..4")$games[[1]]$headlines
+  expect_no_match(game_report("buoy-line", parts = "ends")$games[[1]]$headlines, "first: from")  # nothing is amiss
   expect_match(said[[1]], sprintf("In the long run, .* it keeps %.2f%% of all that is put in[.]$",
                              100 * (1 - odds("buoy-line")$pots$long_run_return)))
   kept <- function(seed) odds("buoy-line", set = list(seed = seed), measure = "long_run_edge(guest)")$measures$value
