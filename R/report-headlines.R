@@ -31,9 +31,10 @@ gain_headline <- function(ask) {
 evening_headline <- function(parts) {
   row <- part_result(parts, "stall")$rows
   if (NROW(row) != 1) return(NULL)
-  sprintf("An evening of %s visits brings the stall %s tokens on average; it loses in %s of evenings, and a float of %s%s",
-          whole_text(row$visits), plain_number(signif(row$evening, 3)), percent_text(row$losing, 0),
-          plain_number(row$float_needed), " tokens lasts 99 evenings of 100.")
+  sprintf("An evening of %s %s the stall %s tokens on average; it loses in %s of evenings. A float of %s tokens %s",
+          count_text(row$visits, "visit"), if (row$evening < 0) "costs" else "brings",
+          plain_number(signif(abs(row$evening), 3)), percent_text(row$losing, 0), plain_number(row$float_needed),
+          "lasts 99 evenings of 100.")
 }
 
 # What the stall keeps against its target; without a stake how often the first outcome comes up.
@@ -62,6 +63,14 @@ capital <- function(text) paste0(toupper(substr(text, 1, 1)), substring(text, 2)
 # " when guest plays careful": nothing where nobody decides.
 when_played <- function(players) if (length(players) > 0) paste0(" when ", who_plays(players)) else ""
 
+# A target as one says it; what has no such words stays as it was written.
+target_told <- function(text) {
+  text <- sub("^edge\\([^()]*\\) in (\\S+)\\.\\.(\\S+)$", "the stall keeps \\1 to \\2", text)
+  text <- sub("^edge\\([^()]*\\) at (least|most) (\\S+)$", "the stall keeps at \\1 \\2", text)
+  text <- sub("^return_of\\([^()]*\\) in (\\S+)\\.\\.(\\S+)$", "\\1 to \\2 comes back", text)
+  sub("^gain\\(([^()]*)\\) in (\\S+)\\.\\.(\\S+)$", "\\1 gains in \\2 to \\3 of rounds", text)
+}
+
 # Of one round a pot pays from its seed: over many it pays what is fed as well.
 long_run_headline <- function(pots) {
   long <- pots$long_run_return[!is.na(pots$long_run_return)]
@@ -84,9 +93,9 @@ target_words <- function(parts) {
   knobs <- balance$answers[[1]]$knobs
   cure <- if (balance$status == "impossible") ", and no combination of the knobs meets all"
     else sprintf(", which %s would meet",
-                 paste(names(knobs), vapply(knobs, value_shown, ""), sep = " = ", collapse = ", "))
+                 paste(plain_name(names(knobs)), vapply(knobs, value_shown, ""), sep = " = ", collapse = ", "))
   sprintf("that misses %s of %s (%s)%s", plain_number(missed), count_text(nrow(today), "target"),
-          enumerated(today$target[today$met != "met"]), cure)
+          enumerated(target_told(today$target[today$met != "met"])), cure)
 }
 
 # The first seat's advantage, where seats are alike.

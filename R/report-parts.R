@@ -3,9 +3,9 @@
 # A figure is list(plot, alt, height): the height in inches at the width of the page.
 
 report_parts <- list(
+  what_if = list(title = "What if?", tell = function(ask) what_if_part(ask)),
   rules = list(title = "The rules", tell = function(ask) rules_part(ask)),
   ends = list(title = "How rounds end, and what that pays", tell = function(ask) ends_part(ask)),
-  what_if = list(title = "What if?", tell = function(ask) what_if_part(ask)),
   records = list(title = "How long, and how much", tell = function(ask) records_part(ask)),
   players = list(title = "Ways of playing", tell = function(ask) players_part(ask)),
   balance = list(title = "The balance", tell = function(ask) balance_part(ask)),

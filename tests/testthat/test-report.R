@@ -41,7 +41,7 @@ test_that("a board of prizes, and what an evening brings, stand on top of the pa
   expect_identical(row("tie")[3:4], c("0", one("tie")))
   expect_identical(row("guest bust")[3:4], c("-1", one("guest_bust")))
   evening <- takings(list(game("lantern-tiles")))$rows
-  expect_match(lines, sprintf("it loses in %.0f%% of evenings, and a float of %d tokens", 100 * evening$losing,
+  expect_match(lines, sprintf("it loses in %.0f%% of evenings. A float of %d tokens", 100 * evening$losing,
                               evening$float_needed), fixed = TRUE, all = FALSE)
   expect_match(game_report("dice-duel", parts = "check")$games[[1]]$board$table[["one round in"]],
                sprintf("%.2f", 1 / odds("dice-duel")$outcomes$probability[[3]]), fixed = TRUE, all = FALSE)
