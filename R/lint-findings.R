@@ -115,7 +115,7 @@ outcome_findings <- function(game, run, tried) {
         else sprintf("The outcome `%s` was not reached in %s rounds.", name, whole_text(run$rounds))
       if (run$exact || run$rounds >= rounds_to_say_never)
         found <- c(found, list(finding("outcome_never", e$at, message)))
-    } else if (e$how == "otherwise" && share > 0.5 && length(game$outcomes$names) > 1) {
+    } else if (e$how == "otherwise" && share > 0.5 && length(game$outcomes$names) > 2) {
       message <- sprintf("%s of the rounds fall to `%s = otherwise`.", share_of(share, run), e$name)
       found <- c(found, list(finding("outcome_rest", e$at, message)))
     }
