@@ -255,8 +255,8 @@ constant_value <- function(context, scope, node) {
     misplaced(vocabulary_word(node$name)$says))
 }
 
-# What is counted of itself, or the seat that moved last. It is kept only where it is read; reads in examples cost the
-# rounds nothing.
+# A built-in counter, or the seat that moved last. It is kept only where the rules read it; examples that read it cost
+# the rounds nothing.
 counted_value <- function(context, scope, name, type, at) {
   where <- if (scope$what == "an example") "counted_in_examples" else "counted"
   context[[where]] <- union(context[[where]], name)

@@ -40,7 +40,7 @@ number_operand <- function(context, scope, node, arg) {
   broken(arg$at)
 }
 
-# What to do with a name where a number is wanted; some names of a set may be numbers.
+# The hint for a name in place of a number; some names of a set may be numbers.
 hint_of_label <- function(context, type) {
   if (!has_number_names(context, type)) return("compare it with ==, or keep a number beside it")
   "give the names a column of numbers: sides <- names(1:20, ember, points = c(1:20, 0)), then points(face)"

@@ -171,7 +171,7 @@ player_can <- function(player, seat, decisions) {
   (is.null(player$seat) || player$seat == seat) && all(decisions %in% names(player$rules))
 }
 
-# Who has no rule for a decision that it never meets may be seated by name.
+# A player without a rule for some decision can still be chosen by name: it may never meet that decision.
 player_may <- function(player, seat, decisions) {
   (is.null(player$seat) || player$seat == seat) &&
     (length(decisions) == 0 || any(decisions %in% names(player$rules)))

@@ -63,7 +63,7 @@ feed_pot <- function(context, scope, node, args) {
                    money$pots[[pot$name]]$variable$id))
 }
 
-# `house` is no name of the game's own.
+# `house` counts only where the game has no such name itself.
 is_house <- function(context, node) identical(node$name, "house") && is.null(context$names[["house"]])
 
 feed_by_house <- function(context, scope, node, args, pot) {

@@ -3,7 +3,7 @@
 # Has the seat, a typed value, dropped out?
 has_dropped <- function(table, seat, at) typed("at_key", t_yesno, at, var = table$gone, key = seat)
 
-# Those of the seats at the table who have not dropped out.
+# The seats at the table without those that have dropped out.
 seats_playing <- function(context, at) {
   seats <- typed("seats", t_collection("list", table_seat_type(context)), at)
   table <- context$money$table

@@ -1,4 +1,4 @@
-# prize <- table(row(2, 5), row(3:4, 2), otherwise = 0): what a number gives. prize(total) reads it.
+# prize <- table(row(2, 5), row(3:4, 2), otherwise = 0): a value for each number. prize(total) reads it.
 
 check_table_thing <- function(context, name, node) {
   args <- match_arguments(context, node)
@@ -21,7 +21,7 @@ check_table_thing <- function(context, name, node) {
   else declare(context, name$name, name$at, "unread")
 }
 
-# A name that nothing else bears is one of the table's own.
+# An unknown name in a row becomes a label of the table.
 name_of_table <- function(context, node) {
   if (identical(node$kind, "name") && is.null(context$names[[node$name]]) && is.null(vocabulary_word(node$name)))
     stats::na.omit(intern_label(context, node$name, node$at))
@@ -47,7 +47,7 @@ table_call <- function(context, scope, node, d, want) {
   table_cases(context, x, spans, values, rest, node$at, want)
 }
 
-# What stands in a row: numbers, names or settings.
+# The value of a row: a number, a name or a setting.
 table_value <- function(context, d, node, want) {
   if (identical(node$kind, "name") && match(node$name, context$labels, 0) %in% d$members)
     return(literal(match(node$name, context$labels), t_label(d$name, sort(d$members)), node$at))
@@ -58,7 +58,7 @@ table_value <- function(context, d, node, want) {
   v
 }
 
-# As one operation, where all is known. What no row has, beyond the ends as well, is the rest.
+# One lookup, where all values are constant. Numbers without a row, also beyond the ends, give `rest`.
 table_lookup <- function(x, type, spans, values, rest, at) {
   low <- min(vapply(spans, `[[`, 0, "low"))
   high <- max(vapply(spans, `[[`, 0, "high"))
@@ -75,7 +75,7 @@ table_lookup <- function(x, type, spans, values, rest, at) {
   lookup(end("max", end("min", x, high + 1), low - 1), low - 1, c(given, cells, given))
 }
 
-# As cases, one after the other.
+# A chain of conditions, one for each row.
 table_cases <- function(context, x, spans, values, rest, at, want) {
   kept <- new_variable(context, "table", t_whole, at, "local", key = paste("table", paste(at, collapse = " ")))
   read <- typed("var", t_whole, at, var = kept)

@@ -164,7 +164,7 @@ faces_of <- function(context, scope, node, dots, names, what) {
   list(faces = list(how = "values", values = values, weights = NULL), type = type)
 }
 
-# Where some faces are names, the numbers among them are names as well: die(1:20, ember).
+# Faces that mix numbers and names are all names: die(1:20, ember).
 faces_as_labels <- function(context, values, at) {
   is_label <- vapply(values, function(v) is_kind(v$type, "label"), NA)
   is_number <- vapply(values, function(v) v$op == "lit" && is_kind(v$type, "whole"), NA)

@@ -48,7 +48,7 @@ value_other <- function(context, scope, node, want) {
   typed("neighbour", table_seat_type(context, none = TRUE), node$at, seat = seat, step = 1L, all = TRUE)
 }
 
-# Where other names stand among the seats, nobody is the other of them.
+# For a value that may be a seat or another name: the other names have no opponent.
 other_of_names <- function(context, seat, at) {
   span <- seq(0, max(seat$type$members))
   values <- ifelse(span == 1, 2, ifelse(span == 2, 1, 0))

@@ -139,11 +139,11 @@ overlap_findings <- function(game, run) {
                sprintf("Some outcomes can hold together, and the first in the list counts: %s.", enumerated(told))))
 }
 
-# Outcomes of the only seat for which something holds: wins = who(score[it] == 6).
+# Outcomes that `who` decides: wins = who(score[it] == 6).
 outcomes_by_who <- function(game)
   if (has_table(game)) list() else Filter(function(e) e$how == "seat" && e$node$op == "who", game$outcomes$entries)
 
-# Does it hold for several seats, so that the round falls to a later outcome?
+# Whether the condition holds for several seats and a later outcome counts.
 several_hold <- function(game, entry) {
   node <- entry$node
   at <- node$at

@@ -1,12 +1,11 @@
-# What outcomes are crossed with: one expression or several, or the outcomes themselves; and what measures come to for
-# each value.
+# Crossing outcomes with one or several expressions, or with the outcomes themselves; measures for each value.
 
 is_by_outcome <- function(game, by) length(by) == 1 && identical(trimws(by), "outcome") && is.null(game$names$outcome)
 
 most_values_by <- 24L
 
-# The odds with their crossing by the last of several expressions: for each value of the first, the odds given it. A
-# value is then a row of values. `again(condition, by)` gives the odds given a condition, crossed by other expressions.
+# The odds crossed by several expressions: for each value of the first, the odds given it, crossed by the others.
+# `again(condition, by)` gives the odds given a condition, crossed by these expressions.
 crossed_by_several <- function(result, by, again) {
   shares <- shares_of_values_by(result)
   refuse_many_values(by[[1]], nrow(shares))
@@ -26,7 +25,7 @@ crossed_by_several <- function(result, by, again) {
   result
 }
 
-# The outcomes as what is crossed with.
+# The odds crossed with the outcomes themselves.
 crossed_by_outcome <- function(result) {
   p <- result$outcomes$probability
   result$crossed <- data.frame(value = result$outcomes$name, outcome = result$outcomes$name, probability = p,
@@ -69,7 +68,7 @@ refuse_many_values <- function(text, n) {
                 "join values, as in by = \"tiles %/% 5\" or by = \"tiles > 20\"")
 }
 
-# What is measured by outcome where nothing is said: numbers that are recorded, and pays.
+# The usual measures by outcome: recorded numbers and pays.
 usual_measures_by <- function(game) {
   numbers <- Filter(function(r) is_number(r$node$type) && !startsWith(r$name, " "), game$records)
   c(sprintf("mean(%s)", vapply(numbers, `[[`, "", "name")), sprintf("mean_pay(%s)", game$seats[game$paid]))

@@ -148,7 +148,7 @@ record_sections <- function(x, sampled) {
     lapply(of_type("name")$name, function(name) share_section(name, x$distributions[[name]], x$rounds)))
 }
 
-# What was left out of an exact count, sampled.
+# The records left out of an exact count, from a sample.
 beside_sections <- function(beside) {
   c(list(section(notes = sprintf("Left out of the count, from %s sampled %s of seed %s:", whole_text(beside$rounds),
                                  units_in_words(beside$unit), plain_number(beside$seed)))),
@@ -219,7 +219,7 @@ bet_section <- function(bets, sampled) {
     "  (no interval: a few rounds decide it)")
 }
 
-# What rounding leaves of nothing is nothing.
+# Rounding noise counts as zero.
 without_noise <- function(value) ifelse(abs(value) < 1e-15, 0, signif(value, 7))
 
 measure_section <- function(measures, sampled) {

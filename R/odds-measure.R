@@ -164,7 +164,7 @@ expression_of <- function(game, node, text) {
   if (reads_unit(game, node)) list(unit_expression = expression) else list(expression = expression)
 }
 
-# Is it about the end of a match or sitting: does it read what is recorded there, or `final(...)`?
+# Whether a measure is about the end of a match or sitting: it reads a record made there, or `final(...)`.
 reads_unit <- function(game, node) {
   if (length(game$spans) == 0) return(FALSE)
   if (node$kind == "name") return(node$name %in% sub("\\[.*", "", names(game$unit_records)))
@@ -184,7 +184,7 @@ stop_on_no_condition <- function(text)
   abort_input("measure_wrong", sprintf("`%s` is not a condition.", text),
               "compare it, as in probability(tiles > 5)")
 
-# The game with an expression that is told once a match or sitting, under this name.
+# Adds an expression that is recorded once a match or sitting, under this name.
 with_unit_record <- function(game, text, name, is_condition) {
   context <- context_of(game)
   scope <- ended_scope("a measure")

@@ -73,7 +73,7 @@ measured_unit <- function(measure, found, sampled) {
   distribution_measure(measure, counts, moments(counts, sampled, ends = ends), sampled, sum(counts$weight))
 }
 
-# Under which name a whole match or sitting has what is measured; NULL where it is measured by rounds.
+# The name of the measured quantity of a whole match or sitting; NULL for measures over rounds.
 unit_column <- function(measure) {
   switch(measure$word, ruin = sprintf("ruined[%s]", measure$about$name),
          losing = sprintf("losing[%s]", measure$about$name), goal = "goal", measure$unit)

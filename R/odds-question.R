@@ -29,7 +29,7 @@ without_records <- function(game, names) {
   game
 }
 
-# What was left out of a count, from a sample: list(records, distributions, rounds, unit, seed).
+# The records left out of a count, sampled: list(records, distributions, rounds, unit, seed).
 sampled_beside <- function(game, names, seed, threads, set, players, mode, record, given, at) {
   o <- odds(game, "sample", rounds_beside, seed, threads, set, players, progress = FALSE, mode = mode,
             record = record, given = given, at = at)

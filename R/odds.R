@@ -119,7 +119,7 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
   with_values_by(result, asked, by, measure, again)
 }
 
-# What is told for each value of what outcomes are crossed with. `again(condition, ...)` gives the odds given it.
+# Adds the crossing: money and measures for each value. `again(condition, ...)` gives the odds given a condition.
 with_values_by <- function(result, game, by, measure, again) {
   is_outcome <- is_by_outcome(game, by)
   if (is_outcome) result <- crossed_by_outcome(result)

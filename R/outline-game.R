@@ -44,8 +44,7 @@ outline_card <- function(game, all = FALSE) {
     list(name = f$name, title = plain_name(f$name), items = statement_items(f$body, game$say))))
 }
 
-# Functions that the card comes to, by the play or by one another, without words of their own and too long to be told
-# where they stand.
+# Functions that the play calls, directly or not, without words of their own and too long to tell in place.
 functions_told <- function(game) {
   left <- Filter(function(d) d$kind == "function" && is.null(game$in_words[[d$name]]), game$names)
   nodes <- nodes_told(game)
@@ -70,7 +69,7 @@ nodes_told <- function(game) {
   Filter(function(n) n$kind == "call" && n$fn %in% told, game$nodes)
 }
 
-# What would be read more easily with words: functions that are told as parts, and outcomes told by such a function.
+# Names that should have words: functions told in detail, and outcomes that call one.
 words_missing <- function(game, parts) {
   long <- vapply(parts, `[[`, "", "name")
   entries <- Filter(function(e) e$how %in% c("condition", "seat") && is.null(game$in_words[[e$name]]),
@@ -112,7 +111,7 @@ is_player_node <- function(n) is_call(n, "<-") &&
 
 plain_name <- function(name) gsub("_", " ", name)
 
-# What has no words of its own here, as the rules write it.
+# The text of the rules with its operators in words.
 plain_words <- function(text) {
   for (pair in list(c("&&", "and"), c("||", "or"), c(">=", "is at least"), c("<=", "is at most"), c("==", "is"),
                     c("!=", "is not")))
@@ -173,7 +172,7 @@ seat_items <- function(game) {
                                 if (sum(!deciding) == 1) "decides" else "decide"))
 }
 
-# Plain counters are told by what is done with them; a card has what lies there, or is hidden, or lasts.
+# Plain counters are left out: the steps of the round tell them.
 state_items <- function(node, say, all) {
   if (any(node$names == "scratch")) return(NULL)  # only the rules themselves work with it
   lasts <- node$args[node$names == "lasts"]
@@ -258,7 +257,7 @@ span_items <- function(nodes, say) {
   }))
 }
 
-# What each outcome brings who is paid: "bright: guest wins 2".
+# The pay of each outcome: "bright: guest wins 2".
 pay_items <- function(node, game) {
   say <- game$say
   who <- spoken(node$args[[1]], say)
@@ -271,7 +270,7 @@ pay_items <- function(node, game) {
   ifelse(nzchar(names), sprintf("%s: %s", names, amounts), amounts)
 }
 
-# Pays are net: what an outcome brings is beside the stake, unless the rules take the stake off in every case.
+# Pays are net of the stake, unless an unconditional line of pays takes the stake off.
 pays_by_outcomes_alone <- function(game)
   !any(vapply(Filter(function(n) is_call(n, "pays"), game$nodes), function(n) any(!nzchar(n$names[-1])), NA))
 

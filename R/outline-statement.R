@@ -43,7 +43,7 @@ statement_items <- function(node, say) {
     if (is_own_function(node$fn)) text(node) else sprintf("the answer is %s", text(node)))
 }
 
-# "unless it is bust: ...", where there is nothing for the other case.
+# "unless it is bust: ..." for a negated condition without an else.
 if_items <- function(a, say) {
   inside <- function(n) paste0("  ", statement_items(n, say))
   head <- if (is_call(a[[1]], "!") && length(a) == 2) sprintf("unless %s:", spoken(a[[1]]$args[[1]], say))
@@ -99,7 +99,7 @@ turns_item <- function(over, say) {
   sprintf("the seats take turns%s:", if (length(ends) > 0) paste0(", ", paste(ends, collapse = ", ")) else "")
 }
 
-# Inside turns the seat whose turn it is has a name of its own in the rules only.
+# In the body of turns the loop variable is "the mover".
 inside_loop <- function(a, say) {
   if (is_turns(a[[2]])) say <- named_mover(a, say)
   paste0("  ", statement_items(a[[3]], say))

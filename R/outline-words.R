@@ -1,7 +1,7 @@
-# Expressions of the rules in plain words, for who is told the game and has not read its rules. What the game says
-# itself, in_words(...), goes before everything; settings are told as their numbers.
+# Expressions of the rules in plain words, for visitors. in_words(...) of the game comes first; settings become their
+# numbers.
 
-# How a game speaks: list(game, source, settings, bound), `bound` being the words of a function's parameters.
+# What the words depend on: list(game, source, settings, bound); `bound` has the words of a function's parameters.
 speech_of <- function(game, settings = resolve_settings(game))
   list(game = game, source = game$source, settings = settings, bound = list())
 
@@ -29,7 +29,7 @@ setting_words <- function(setting, value) {
   if (is_kind(setting$type, "yesno")) c("no", "yes")[[value + 1]] else plain_number(value)
 }
 
-# A text of the game's own: what stands in { } is told in words too.
+# Fills in the expressions in { } of a text, in words.
 filled_words <- function(text, say) {
   at <- gregexpr("\\{[^{}]*\\}", text)
   regmatches(text, at) <- lapply(regmatches(text, at), function(found)
@@ -37,7 +37,7 @@ filled_words <- function(text, say) {
   text
 }
 
-# Of a function the words, with what its parameters are here; without any, what it comes to where that is one value.
+# The words of a function with its arguments filled in; without words its body, where that is one short expression.
 function_words <- function(f, node, say) {
   args <- vapply(node$args, spoken, "", say = say)
   params <- f$params
@@ -128,7 +128,7 @@ place_words <- function(node, say) {
   sprintf(if (is_number) "%2$s of place %1$s" else "%2$s of %1$s", spoken(keys[[1]], say), of)
 }
 
-# The words of the language in words of everybody.
+# Words of the language in everyday words.
 word_words <- function(node, say) {
   a <- node$args[!node$names %in% c("as", "ties")]
   if (node$fn %in% c("any", "all", "count") && length(a) > 1) return(of_items(node$fn, a, say))
@@ -158,7 +158,7 @@ word_words <- function(node, say) {
     plain_words(source_words(node, say$source)))
 }
 
-# How many, whether one or whether all of some items, or of the seats, are as a condition says.
+# any, all and count over items or seats.
 of_items <- function(fn, a, say) {
   if (identical(a[[1]]$name, "seats")) {
     say$bound$it <- switch(fn, any = "one seat", all = "every seat", "a seat")

@@ -202,16 +202,17 @@ answer_at <- function(table, ask, again = FALSE) {
   }
 }
 
-# What may be typed in place of an answer, and what is told then; NULL of anything else.
+# The reply to a word typed in place of an answer; NULL for anything else.
 told_instead <- function(table, ask, d, legal, word) {
   switch(word, look = sight_lines(table, ask$seat, d), rules = table$game$source$lines,
          card = outline_game(table$game), "?" = , help = c(
-           "  card   the game in plain words", "  look   what you see", "  rules  the rules file", "  quit   ends the game",
+           "  card   the game in plain words", "  look   what you see", "  rules  the rules file",
+           "  quit   ends the game",
            paste0("  An answer may be shortened", if (is_numbered(table$game, d, legal)) ", or be its number", ":"),
            paste0("    ", numbered_choices(table$game, d, legal))))
 }
 
-# What is to be decided, in the words of the game.
+# The question, in the words of the game.
 question_text <- function(game, d) {
   own <- game$in_words[[d$name]]
   if (is.null(own)) gsub("_", " ", d$name) else filled_words(own$text, speech_of(game))

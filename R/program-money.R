@@ -13,7 +13,7 @@ write_money <- function(asm, s) {
 
 # --- small statements ---------------------------------------------------------------------------------
 
-# Who watches is not shown these statements: `told_money` says what moves.
+# A trace does not show these statements: `told_money` tells what moves.
 set_money <- function(variable, value, at)
   typed("assign", t_nothing, at, target = typed("var", variable$type, at, var = variable), value = value, quiet = TRUE)
 
@@ -23,7 +23,7 @@ whole_of <- function(fn, a, b, at) calculation(fn, t_whole, at, list(a, b))
 money_test <- function(fn, a, b, at) calculation(fn, t_yesno, at, list(a, b))
 pieces_of <- function(n, at) literal(n, t_whole, at)
 
-# Says an amount between two plain texts, and how much is there now. Of no amount it says `nothing`, or keeps silent.
+# Tells an amount between two texts, and how much lies there now. For an amount of zero it tells `nothing`, or is silent.
 told_money <- function(at, name, plain, amount, total = NULL, nothing = NULL)
   typed("told_money", t_nothing, at, name = name, plain = plain, amount = amount, total = total, nothing = nothing)
 

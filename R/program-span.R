@@ -30,7 +30,7 @@ write_rounds <- function(asm) {
   c(parts, list(span = span, measures = write_unit_arrival(asm, measures)))
 }
 
-# What is told once of the whole unit: a number, or the share of units in which a condition holds.
+# A quantity of the whole unit: a number, or the share of units in which a condition holds.
 told_at_end <- function(asm, node) {
   register <- new_register(asm, is_real(node$type))
   write_into(asm, node, register)
@@ -38,7 +38,7 @@ told_at_end <- function(asm, node) {
   register
 }
 
-# What the rules record of a whole unit, by name; what a measure asks for begins with a space.
+# The names of records of the whole unit; those that a measure adds begin with a space.
 recorded_of_unit <- function(rules) Filter(function(name) !startsWith(name, " "), names(rules$unit_records))
 
 most_final_values <- 8L

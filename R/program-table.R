@@ -5,7 +5,7 @@ least_whole <- -2147483647
 
 has_table <- function(rules) !is.null(rules$money$table)
 
-# Writes what is done for a seat that has not dropped out, and what is done otherwise.
+# Writes `write` for a seat that has not dropped out, else `otherwise`.
 write_if_playing <- function(asm, seat, write, otherwise = NULL) {
   if (!has_table(asm$rules) || !seat %in% table_seats(asm$rules)) return(write())
   gone <- new_label(asm)
@@ -37,7 +37,7 @@ write_to_playing <- function(asm, seat, step) {
   put_label(asm, there)
 }
 
-# What a seat that is ruined does at a table.
+# A ruined seat drops out of the table.
 drop_out <- function(table, wallet) {
   if (is.null(table)) return(list())
   at <- wallet$at

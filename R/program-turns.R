@@ -31,7 +31,7 @@ write_turns <- function(asm, s) {
   put_label(asm, out)
 }
 
-# Who is out already has no first turn either.
+# Skips seats that are out before the first turn.
 to_first_playing <- function(asm, limits, mover, out) {
   step <- new_label(asm)
   first <- new_label(asm)
@@ -239,7 +239,7 @@ count_turn_of <- function(asm, mover) {
   emit(asm, "STX", mover$register, slot$array, n$register)
 }
 
-# --- what is counted without a state of its own --------------------------------------
+# --- built-in counters ------------------------------------------------------------------
 
 counter_register <- function(asm, name) {
   if (is.null(asm$counters[[name]])) asm$counters[[name]] <- new_register(asm, FALSE)

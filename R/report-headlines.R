@@ -13,7 +13,7 @@ is_amiss <- function(ask, parts) {
   isTRUE(edge < 0) || any(balance$today$met != "met")
 }
 
-# What a part of the page rests on, under this name; NULL where no part has it.
+# A result that a part of the page keeps under this name; NULL where no part has it.
 part_result <- function(parts, name) unlist(lapply(parts, `[`, name), recursive = FALSE)[[name]]
 
 # How often the visitor gains, and how often nothing is lost.
@@ -42,8 +42,8 @@ money_headline <- function(ask, parts) {
   o <- ask$odds
   if (is.null(ask$seat)) {
     first <- o$outcomes[1, ]
-    return(sprintf("%s comes up in %s of rounds%s%s.", capital(plain_name(first$name)), percent_text(first$probability, 2),
-                   interval_words(first$lower, first$upper), when_played(o$players)))
+    return(sprintf("%s comes up in %s of rounds%s%s.", capital(plain_name(first$name)),
+                   percent_text(first$probability, 2), interval_words(first$lower, first$upper), when_played(o$players)))
   }
   pays <- o$pays[o$pays$seat == ask$seat, ]
   seat <- seat_told(ask)
@@ -63,7 +63,7 @@ capital <- function(text) paste0(toupper(substr(text, 1, 1)), substring(text, 2)
 # " when guest plays careful": nothing where nobody decides.
 when_played <- function(players) if (length(players) > 0) paste0(" when ", who_plays(players)) else ""
 
-# A target as one says it; what has no such words stays as it was written.
+# A target in plain words; others stay as written.
 target_told <- function(text) {
   text <- sub("^edge\\([^()]*\\) in (\\S+)\\.\\.(\\S+)$", "the stall keeps \\1 to \\2", text)
   text <- sub("^edge\\([^()]*\\) at (least|most) (\\S+)$", "the stall keeps at \\1 \\2", text)

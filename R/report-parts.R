@@ -125,7 +125,7 @@ evenings_part <- function(ask) {
 
 most_prizes <- 15L
 
-# What each outcome is, pays and how rare it is: what could be chalked on the board. Without a stake it has no pays.
+# The prize board: each outcome in words, its pay (with a stake only), and how rare it is.
 prize_board <- function(ask) {
   o <- ask$odds
   paid <- if (!is.null(ask$seat))
@@ -139,8 +139,8 @@ prize_board <- function(ask) {
   game$say <- speech_of(game, ask$settings)
   pays <- if (!is.null(rows$pay)) list("wins or loses" = ifelse(rows$pay == 0, "0", sprintf("%+g", rows$pay)))
   section(if (is.null(pays)) "How it ends" else "The prize board",
-          c(list(outcome = plain_name(rows$outcome), "it is" = vapply(rows$outcome, outcome_told, "", game = game)), pays,
-            list("one round in" = ifelse(rows$probability == 0 & o$engine == "sample", "not seen",
+          c(list(outcome = plain_name(rows$outcome), "it is" = vapply(rows$outcome, outcome_told, "", game = game)),
+            pays, list("one round in" = ifelse(rows$probability == 0 & o$engine == "sample", "not seen",
                                          one_in(rows$probability)))))
 }
 

@@ -173,8 +173,8 @@ fair_section <- function(told) {
 #' @export
 sections.basanos_report <- function(x, ...) {
   all_sections(x$fair, unlist(lapply(x$games, function(g)
-    c(list(section(g$title, notes = g$headlines), g$board), unlist(lapply(g$parts, `[[`, "sections"), recursive = FALSE),
-      list(g$made))), recursive = FALSE))
+    c(list(section(g$title, notes = g$headlines), g$board),
+      unlist(lapply(g$parts, `[[`, "sections"), recursive = FALSE), list(g$made))), recursive = FALSE))
 }
 
 #' @export
