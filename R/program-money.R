@@ -23,7 +23,7 @@ whole_of <- function(fn, a, b, at) calculation(fn, t_whole, at, list(a, b))
 money_test <- function(fn, a, b, at) calculation(fn, t_yesno, at, list(a, b))
 pieces_of <- function(n, at) literal(n, t_whole, at)
 
-# Tells an amount between two texts, and how much lies there now. For an amount of zero it tells `nothing`, or is silent.
+# Tells an amount between two texts, and how much lies there now. An amount of zero is told by `nothing`, or not at all.
 told_money <- function(at, name, plain, amount, total = NULL, nothing = NULL)
   typed("told_money", t_nothing, at, name = name, plain = plain, amount = amount, total = total, nothing = nothing)
 

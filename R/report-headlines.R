@@ -43,7 +43,8 @@ money_headline <- function(ask, parts) {
   if (is.null(ask$seat)) {
     first <- o$outcomes[1, ]
     return(sprintf("%s comes up in %s of rounds%s%s.", capital(plain_name(first$name)),
-                   percent_text(first$probability, 2), interval_words(first$lower, first$upper), when_played(o$players)))
+                   percent_text(first$probability, 2), interval_words(first$lower, first$upper),
+                   when_played(o$players)))
   }
   pays <- o$pays[o$pays$seat == ask$seat, ]
   seat <- seat_told(ask)
