@@ -36,7 +36,7 @@ declare_one_bet <- function(context, seat, name, node, at) {
     pieces_value(context, scope, part, sprintf("What `%s` takes", name)))
   ends <- lapply(amounts[c("least", "most")], `[[`, "value")
   if (is.numeric(ends$least) && is.numeric(ends$most) && ends$least > ends$most)
-    report(context, "bet_limits", node$at, sprintf("`%s` takes at least more than it takes at most.", name),
+    report(context, "bet_limits", node$at, sprintf("The least stake on `%s` is above the most.", name),
            "write the smaller number as `least`")
   start <- if (is.null(amounts$start)) no_money(at) else amounts$start
   variable <- money_variable(context, name, start, "round", at, shown = TRUE)

@@ -20,7 +20,7 @@ claim_times <- function(context, node) {
   if (is.null(node)) return(times)
   name <- label_text(node)
   if (!is.null(name) && name %in% times) return(name)
-  report(context, "claim_when", node$at, "A claim is looked at when = ask, turn or end.",
+  report(context, "claim_when", node$at, "`when` is ask, turn or end.",
          "leave `when` out for all three")
   times
 }

@@ -35,7 +35,7 @@ check_outcomes <- function(context, node) {
   }
   read <- !any(vapply(entries, function(e) !is.null(e$node) && is_unknown(e$node$type), NA))
   if ((n == 0 || !entries_complete(entries)) && read) {
-    report(context, "outcome_none", node$at, "A round could end in none of these outcomes.",
+    report(context, "outcome_none", node$at, "These outcomes do not cover every round.",
            if (n > 0 && nzchar(args$dot_names[[n]]))
              sprintf("write the last one as `%s = otherwise`, or add `impossible = otherwise`", args$dot_names[[n]])
            else "end the list with `name = otherwise`, or `impossible = otherwise`")
@@ -133,7 +133,7 @@ check_pays <- function(context, node) {
 check_pays_cover <- function(context, node, line, args) {
   if (!is.null(line$always)) {
     if (length(args$dots) > 1)
-      report(context, "pays_form", node$at, "Either one amount in any case, or amounts by outcome.",
+      report(context, "pays_form", node$at, "A line of pays has one amount for all outcomes, or one for each.",
              "write two pays lines; they add up")
     return(invisible())
   }
@@ -336,7 +336,7 @@ counted_family <- function(context, node, counts, needed) {
   }
   for (e in context$outcomes$entries) if (identical(e$name, counts$name) && e$how == "seat")
     return(match(e$outcomes, context$outcomes$names))
-  report(context, "match_counts", counts$at, "What counts must be an outcome that names a seat.",
+  report(context, "match_counts", counts$at, "`counts` must be an outcome that names a seat.",
          "write outcomes(wins = who(...), ...) and counts = wins")
   NULL
 }

@@ -8,7 +8,7 @@ state_each <- function(context, scope, node) {
   if (is.null(args)) return(NULL)
   n <- length(args$dots)
   if (n < 2) {
-    report(context, "argument_missing", node$at, "`each` needs what there is a value for, and its start.",
+    report(context, "argument_missing", node$at, "`each` needs its keys and a start value.",
            "write each(seat, 0) or each(1:5, 0)")
     return(NULL)
   }

@@ -111,7 +111,7 @@ given_player <- function(context, example, given) {
   player <- context$players[[wanted]]
   if (is.null(player))
     report(context, "unknown_player", given$part$at,
-           sprintf("`%s` is given a player that there is not.", given$name),
+           sprintf("There is no such player for `%s`.", given$name),
            or_spelling(did_you_mean(wanted, names(context$players))))
   else example$players[[given$name]] <- if (given$part$kind == "name") player$name
     else source_text(context$source, given$part$at)
@@ -151,7 +151,7 @@ start_value <- function(context, given, node, type) {
 given_unknown <- function(context, example, name, at) {
   known <- names(Filter(function(x) x$kind %in% c("die", "deck", "decision", "seat", "setting", "state"),
                         context$names))
-  report(context, "given_unknown", at, if (nzchar(name)) sprintf("`%s` is nothing that an example can force.", name)
+  report(context, "given_unknown", at, if (nzchar(name)) sprintf("An example cannot force `%s`.", name)
     else "What is given needs a name.", or_spelling(did_you_mean(name, c(known, names(context$picks)))))
   example
 }

@@ -282,7 +282,7 @@ call_value <- function(context, scope, node, want) {
     return(not_a_value(sprintf("`%s` does something; it gives no value.", fn), "put it on a line of its own"))
   if (fn %in% c("<-", "while", "repeat", "for", "break", "next", "return")) {
     if (fn == "<-") {
-      report(context, "arrow_here", node$fn_at, "Here `<-` would give a value, where one is asked for.",
+      report(context, "arrow_here", node$fn_at, "`<-` cannot stand inside an expression.",
              "for `x` less than a negative number write `x < -5`, with spaces")
       return(broken(node$at))
     }

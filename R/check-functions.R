@@ -168,7 +168,7 @@ bind_parameter <- function(context, inner, name, v, d) {
   if (is_kind(v$type, "each", "range") || (is_collection(v$type) && assigns_to(d$body, name))) {
     inner$vars[[name]] <- list(node = broken(v$at), name = name, where = "alias")
     report(context, "collection_changed", v$at,
-           sprintf("`%s` would change the collection it is given as `%s`.", d$name, name),
+           sprintf("`%s` changes its argument `%s`, a collection.", d$name, name),
            "change what is remembered by its own name")
     return(NULL)
   }
@@ -218,7 +218,7 @@ function_body <- function(context, inner, body, at) {
   statements <- tail_statements(context, inner, body)
   type <- exit$variable$type
   if (inner$reachable && !(exit$variable$id %in% inner$set) && length(exit$types) > 0) {
-    report(context, "no_value", body$at, "Some ways through this end without a value.",
+    report(context, "no_value", body$at, "Some branches end without a value.",
            "give every branch a value, or end with one")
   }
   if (length(exit$types) == 0) type <- t_nothing

@@ -44,7 +44,7 @@ player_parameters <- function(context, name, node, given) {
   check_parameters(context, list(params = given$params, name = name$name, at = name$at, body = node))
   read <- Map(function(param, default) {
     if (is.null(default)) {
-      report(context, "player_argument", name$at, sprintf("The argument `%s` of `%s` has no usual value.", param,
+      report(context, "player_argument", name$at, sprintf("The argument `%s` of `%s` has no default value.", param,
                                                           name$name), sprintf("write function(%s = 20) player(...)",
                                                                               param))
       default <- list(kind = "number", value = 0, fraction = FALSE, at = name$at)
@@ -92,7 +92,7 @@ check_mode_players <- function(context, mode) {
     node <- context$mode_players[[mode]][[seat]]
     wanted <- switch(node$kind, name = node$name, call = node$fn, "")
     if (is.null(context$players[[wanted]]))
-      report(context, "unknown_player", node$at, sprintf("The mode `%s` seats a player that there is not.", mode),
+      report(context, "unknown_player", node$at, sprintf("The mode `%s` seats an unknown player.", mode),
              or_spelling(did_you_mean(wanted, names(context$players))))
     context$mode_players[[mode]][[seat]] <- if (node$kind == "call") source_text(context$source, node$at) else wanted
   }

@@ -101,7 +101,7 @@ share_rest <- function(context, node) {
   if (node$kind == "name" && node$name %in% c("stays", "house")) return(node$name)
   seat <- if (node$kind == "name") match(node$name, context$seats) else NA
   if (!is.na(seat)) return(seat)
-  report(context, "share_rest", node$at, "What does not divide stays, goes to the house, or to a seat.",
+  report(context, "share_rest", node$at, "`rest` is stays, house, or a seat.",
          "write rest = stays, rest = house, or a seat's name")
   "stays"
 }

@@ -18,7 +18,7 @@ settle_line <- function(context, scope, node, in_play) {
   numbers <- unlist(lapply(named, outcome_numbers, context = context))
   covered <- length(named) > 0 && all(seq_along(context$outcomes$names) %in% numbers)
   if (!"otherwise" %in% args$dot_names && !covered)
-    report(context, "settle_gap", node$at, sprintf("`settle` does not say what comes of `%s` in every case.", d$name),
+    report(context, "settle_gap", node$at, sprintf("`settle` does not cover every case of `%s`.", d$name),
            "end with otherwise = lost, or otherwise = push")
   most <- if (!is.null(args$most)) pieces_value(context, scope, args$most, "The most that a bet wins")
   list(bet = d$name, cases = cases, most = most, by_outcome = length(named) > 0, at = node$at)
@@ -80,15 +80,15 @@ odds_value <- function(context, scope, node) {
   }
   if (!is_odds(node)) {
     if (is.list(node$args) && any(vapply(node$args, is_odds, NA)))
-      return(wrong("odds_arithmetic", node$at, "Odds are not calculated with: `%to%` binds first.",
+      return(wrong("odds_arithmetic", node$at, "`%to%` binds before the arithmetic around it.",
                    "put the side in brackets: (2 * x) %to% 1"))
-    return(wrong("odds_wanted", node$at, "What comes of a bet is told as odds.",
+    return(wrong("odds_wanted", node$at, "A settlement is written as odds.",
                  "write 3 %to% 1 (profit), 4 %for% 1 (all that comes back), push, lost or stands"))
   }
   sides <- lapply(node$args, function(side) number_value(context, scope, side, "A side of odds"))
   known <- lapply(sides, literal_number)
   if (!is_unknown(sides[[2]]$type) && isTRUE(known[[2]] <= 0))
-    return(wrong("odds_zero", node$args[[2]]$at, "The right side of odds is above zero.",
+    return(wrong("odds_zero", node$args[[2]]$at, "The right side of odds must be above zero.",
                  "it says for how many tokens the left side is paid: 3 %to% 1"))
   if (isTRUE(known[[1]] < 0))
     return(wrong("odds_negative", node$args[[1]]$at, "The left side of odds is below zero.",
@@ -126,7 +126,7 @@ check_settlement <- function(context) {
   at_end <- vapply(money$settles, `[[`, "", "bet")
   for (bet in money$bets) {
     if (!bet$name %in% at_end && !isTRUE(bet$settled_in_play))
-      report(context, "bet_left", bet$at, sprintf("Nothing says what comes of `%s`.", bet$name),
+      report(context, "bet_left", bet$at, sprintf("`%s` is never settled.", bet$name),
              sprintf("add settle(%s, ..., otherwise = lost)", bet$name))
     if (!bet$staked && bet$opening$op == "lit" && bet$opening$value == 0)
       report(context, "bet_never", bet$at, sprintf("Nobody can ever put anything on `%s`.", bet$name),
@@ -139,7 +139,7 @@ check_settlement <- function(context) {
   for (line in stands) add_standing(context, line$bet)
   if (any(vapply(money$settles, `[[`, NA, "by_outcome")))
     for (e in context$outcomes$entries) if (any(gained_ids(money) %in% variables_in(e, "var")))
-      report(context, "settle_circle", e$at, "What is gained here depends on the outcome, and the outcome on it.",
+      report(context, "settle_circle", e$at, "Gain and outcome depend on each other here.",
              "settle by conditions instead of outcomes, or leave `gained` out of outcomes")
 }
 

@@ -14,7 +14,7 @@ statement <- function(context, scope, node) {
   }
   v <- check_value(context, scope, node)
   if (!is_kind(v$type, "nothing", "unknown") && v$op != "do" && v$op != "let") {
-    report(context, "value_unused", node$at, "This value is worked out and then dropped.",
+    report(context, "value_unused", node$at, "This value is not used.",
            "give it a name with <-, or remove it")
   }
   typed("effect", t_nothing, node$at, x = v)

@@ -7,7 +7,7 @@ value_roll <- function(context, scope, node, want) {
   die <- declared_thing(context, args$die, "die")
   if (is.null(die) || !may_draw(context, scope, node)) return(broken(node$at))
   if (!is.null(scope$chooser)) {
-    report(context, "draw_here", node$at, "A player's rule has no dice of its own.",
+    report(context, "draw_here", node$at, "A player's rule cannot roll the dice of the game.",
            "use pick(...) or chance(p): a player's own chance")
     return(broken(node$at))
   }

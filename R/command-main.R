@@ -27,7 +27,7 @@ command_main <- function(args = commandArgs(trailingOnly = TRUE)) {
     }))
 }
 
-# A stop in one line. Nothing was written, unless it says what was kept, or what there is so far was told.
+# A stop in one line: nothing was written, or what was kept, or the result so far was told.
 stop_text <- function(stop) {
   said <- if (inherits(stop, "basanos_stopped")) conditionMessage(stop) else "Stopped."
   if (isTRUE(running$told)) paste(said, "The result so far is above; no file was written.")

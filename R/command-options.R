@@ -119,7 +119,7 @@ name_values <- function(pairs, flag, example) {
   stats::setNames(as.list(sub("^[^=]+=", "", pairs)), names)
 }
 
-# A number as typed; what is none stays a text, for the check behind to name.
+# A number as typed; other text stays as it is, and the later check reports it.
 number_option <- function(text) {
   if (is.null(text)) return(NULL)
   number <- suppressWarnings(as.numeric(text))

@@ -102,7 +102,7 @@ answer_text <- function(game, answer, type) {
 
 most_subsets <- 256L
 
-# What may be chosen some of, where the position says what there is: x = c(...), each different choice once.
+# The choices of a decision over a collection that the position fixes, x = c(...): each different choice once.
 possible_subsets <- function(game, type) {
   held <- Filter(function(condition) condition$op == "collection_same" && condition$right$op == "collection_of" &&
                    identical(condition$left$type$of$kind, type$of$kind), game$position$conditions)

@@ -32,7 +32,7 @@ range_count <- function(asm, low, high, at = asm$places$get(asm$at + 1L)) {
   if (!is.null(low$const) && !is.null(high$const)) {
     if (high$const < low$const) {
       program_diagnostic(asm, "range_empty", at,
-                         sprintf("There is nothing from %d to %d.", as.integer(low$const), as.integer(high$const)),
+                         sprintf("The range from %d to %d is empty.", as.integer(low$const), as.integer(high$const)),
                          "the lower end comes first; check the settings")
       return(fixed_operand(1, t_whole))
     }

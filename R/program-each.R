@@ -1,4 +1,4 @@
-# Writes out the places of what there is one value for each key of.
+# Writes the places of values by key.
 
 # The number of a place among several axes: each key looked up in a table of its share, which fails outside.
 write_cell <- function(asm, node, shares = key_shares(axes_now(asm, node$axes))) {

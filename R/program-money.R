@@ -464,7 +464,7 @@ refuse_met_goals <- function(asm) {
   start <- at_start(goal)
   if (length(variables_in(start, c("var", "at_key"))) > 0) return(invisible())
   if (isTRUE(constant_of(start, asm$settings, asm$rules$source) != 0))
-    program_diagnostic(asm, "goal_met", goal$at, "The wallet meets this before the first round.",
+    program_diagnostic(asm, "goal_met", goal$at, "The goal is met before the first round.",
                        "set a goal above what the wallet holds at the start")
 }
 
@@ -473,7 +473,7 @@ refuse_short_wallets <- function(asm) {
     if (!wallet$needs$const) next
     of <- function(node) constant_of(node, asm$settings, asm$rules$source)
     if (of(wallet$start) < of(wallet$needs))
-      program_diagnostic(asm, "wallet_short", wallet$at, "What is in the wallet at the start does not pay for a round.",
+      program_diagnostic(asm, "wallet_short", wallet$at, "The wallet does not pay for one round at the start.",
                          "put more in it, or lower the bets")
   }
 }

@@ -65,7 +65,7 @@ syntax_diagnostic <- function(error, lines, shift) {
   what <- sub("\n.*", "", place[[4]])
   message <- switch(what,
     "unexpected end of input" = "Something is missing at the end of this.",
-    "unexpected symbol" = "A name comes here where none can follow.",
+    "unexpected symbol" = "A name cannot follow here.",
     "unexpected numeric constant" = "A number comes here where none can follow.",
     "unexpected string constant" = "A text comes here where none can follow.",
     "unexpected 'else'" = "This `else` belongs to no `if`.",

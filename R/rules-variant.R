@@ -24,7 +24,7 @@ with_base <- function(parsed, source, depth = 1L) {
     return(refuse("A variant is based on one game, and not in a circle.", "keep one based_on(...)"))
   path <- base_path(name, source)
   if (is.null(path))
-    return(refuse(sprintf("There is no game `%s` of the fair, and no such file beside these rules.", name),
+    return(refuse(sprintf("No game of the fair and no file beside these rules is called `%s`.", name),
                   or_spelling(did_you_mean(name, fair_games()))))
   base_source <- read_source(path)
   base <- with_base(parse_rules(base_source), base_source, depth + 1L)
