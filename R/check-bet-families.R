@@ -12,7 +12,8 @@ declare_bets_each <- function(context, seat, name, node, at) {
     if (length(args$dots) == 2) {
       axis <- axis_of(context, args$dots[[1]])
       inner <- args$dots[[2]]
-    } else report(context, "argument_missing", node$at, "`each` needs the set or range of bets, and the amount on each.",
+    } else report(context, "argument_missing", node$at,
+                  "`each` needs the set or range of bets, and the amount on each.",
                   "write bets(guest, spot = each(fields, 0))")
   }
   if (is.null(axis)) return(declare(context, name, at, "unread"))

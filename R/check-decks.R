@@ -269,7 +269,8 @@ statement_move <- function(context, scope, node) {
   if (!slot(to, "Where `move` puts it") || (!is.null(from) && !slot(from, "Where `move` takes it from")))
     return(nothing)
   if (is.null(from) && !is_place(x) && !(x$op == "var" && x$var$where == "local" && !is_collection(x$type))) {
-    report(context, "move_from", args$x$at, "`move` must be told where this lies now.", "say so: move(x, from = hand, to = pile)")
+    report(context, "move_from", args$x$at, "`move` must be told where this lies now.",
+           "say so: move(x, from = hand, to = pile)")
     return(nothing)
   }
   if (is_collection(x$type) && !is_collection(to$type)) {

@@ -31,7 +31,6 @@ seat_record_value <- function(context, scope, node) {
   declared <- context$names[[parts[[1]]]]
   if (!all(nzchar(parts)) || !(is.null(declared) || has_no_value(declared))) return(NULL)
   value <- recorded(context, scope, sprintf("%s[%s]", parts[[1]], parts[[2]]))$node
-  if (is.null(value)) value <- record_of_seat(context, parts[[1]], parts[[2]])$node
   if (!is.null(value)) scope$reads_end <- TRUE
   value
 }

@@ -15,10 +15,11 @@ quantile_points <- c(0.05, 0.25, 0.5, 0.75, 0.95)
 #' @examples
 #' odds_distributions(odds("dice-duel"))
 odds_distributions <- function(odds) {
+  all <- all_distributions(odds)
   parts <- Map(function(name, d) {
     cumulative <- if (is.numeric(d$value)) pmin(1, cumsum(d$probability)) else NA_real_
     data.frame(record = name, value = as.character(d$value), probability = d$probability, cumulative = cumulative)
-  }, names(all_distributions(odds)), all_distributions(odds))
+  }, names(all), all)
   empty <- data.frame(record = character(), value = character(), probability = double(), cumulative = double())
   do.call(rbind, c(list(empty), unname(parts)))
 }
@@ -35,6 +36,7 @@ most_values_shown <- 30L
 
 # A table a record of numbers; neighbours share a row where there are many values.
 distribution_sections <- function(odds) {
+  all <- all_distributions(odds)
   unname(Map(function(name, d) {
     quantiles <- quantiles_of(d)
     if (is.null(quantiles)) return(NULL)
@@ -42,7 +44,7 @@ distribution_sections <- function(odds) {
     section(sprintf("%s: %s", name, paste(names(quantiles), plain_number(quantiles), collapse = ", ")),
             list(value = shown$value, probability = percent_text(shown$probability, 3),
                  "this or less" = percent_text(pmin(1, cumsum(shown$probability)), 2)))
-  }, names(all_distributions(odds)), all_distributions(odds)))
+  }, names(all), all))
 }
 
 # Of records, of pays, and of what is recorded at the end of a match or sitting, by name.

@@ -121,7 +121,7 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
 
 # Adds the crossing: money and measures for each value. `again(condition, ...)` gives the odds given a condition.
 with_values_by <- function(result, game, by, measure, again) {
-  is_outcome <- is_by_outcome(game, by)
+  is_outcome <- result$complete && is_by_outcome(game, by)
   if (is_outcome) result <- crossed_by_outcome(result)
   if (is.null(result$crossed)) return(result)
   if (length(by) > 1) result <- crossed_by_several(result, by, function(condition, by) again(condition, by = by))

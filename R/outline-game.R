@@ -51,16 +51,11 @@ functions_told <- function(game) {
   told <- list()
   repeat {
     met <- Filter(function(f) mentions(nodes, f$name), left)
-    if (length(met) == 0) return(Filter(function(f) !is_told_in_place(f$body), told))
+    if (length(met) == 0) return(Filter(function(f) !is_short(single_body(f$body)), told))
     told <- c(told, met)
     left <- left[setdiff(names(left), names(met))]
     nodes <- lapply(met, `[[`, "body")
   }
-}
-
-is_told_in_place <- function(body) {
-  if (is_call(body, "{") && length(body$args) == 1) body <- body$args[[1]]
-  is_short(body)
 }
 
 # The declarations that the card tells, functions aside.

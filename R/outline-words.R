@@ -1,9 +1,10 @@
 # Expressions of the rules in plain words, for visitors. in_words(...) of the game comes first; settings become their
 # numbers.
 
-# What the words depend on: list(game, source, settings, bound); `bound` has the words of a function's parameters.
+# What the words depend on: list(game, settings, bound, inside); `bound` has the words of a function's parameters,
+# `inside` the functions that are being told.
 speech_of <- function(game, settings = resolve_settings(game))
-  list(game = game, source = game$source, settings = settings, bound = list())
+  list(game = game, settings = settings, bound = list(), inside = list())
 
 spoken <- function(node, say) {
   switch(node$kind, number = plain_number(node$value), text = node$value, missing = "",
@@ -17,7 +18,10 @@ name_words <- function(name, say) {
   if (!is.null(setting) && length(setting) == 1) return(setting_words(say$game$settings[[name]], setting))
   f <- say$game$names[[name]]
   if (identical(f$kind, "decision")) return(sprintf("the %s", plain_name(name)))  # its words are the question
-  if (!is.null(own)) return(filled_words(own$text, say))
+  if (!is.null(own)) {
+    say$bound[[name]] <- plain_name(name)  # within its own words the name is a plain name
+    return(filled_words(own$text, say))
+  }
   if (identical(f$kind, "constant")) return(spoken(f$node, say))
   switch(name, winner = "the winner", others = "the others", otherwise = "in any other case", pass = "a pass",
          turns_played = "the number of turns so far",
@@ -45,20 +49,22 @@ function_words <- function(f, node, say) {
   own <- say$game$in_words[[f$name]]
   inner <- say
   inner$bound <- bound
-  if (!is.null(own)) return(filled_words(own$text, inner))
-  body <- if (is_call(f$body, "{") && length(f$body$args) == 1) f$body$args[[1]] else f$body
-  if (is_short(body) && is.null(say$inside[[f$name]])) {
-    inner$inside <- c(say$inside, stats::setNames(list(TRUE), f$name))
-    return(spoken(body, inner))
+  inner$inside[[f$name]] <- TRUE
+  if (is.null(say$inside[[f$name]])) {
+    if (!is.null(own)) return(filled_words(own$text, inner))
+    if (is_short(single_body(f$body))) return(spoken(single_body(f$body), inner))
   }
   if (length(args) == 0) return(plain_name(f$name))
   sprintf("%s of %s", plain_name(f$name), paste(args, collapse = " and "))
 }
 
+# The one expression of a body in braces, else the body.
+single_body <- function(body) if (is_call(body, "{") && length(body$args) == 1) body$args[[1]] else body
+
 # One expression of a few operations.
 is_short <- function(node) {
   if (node$kind != "call") return(TRUE)
-  known <- c(names(infix_words), "!", "(", "[", "size", "sum", "max", "min", "other", "%in%", "c", "roll", ":")
+  known <- c(names(infix_words), "!", "(", "[", "size", "sum", "max", "min", "other", "c", "roll", ":")
   node$fn %in% known && length(node$args) <= 3 && all(vapply(node$args, is_short, NA))
 }
 
@@ -155,7 +161,7 @@ word_words <- function(node, say) {
     place_of = sprintf("the place of %s by %s", words(1), without_it(words(2))),
     switch = sprintf("by %s: %s", words(1), paste(plain_name(node$names[-1]), vapply(a[-1], spoken, "", say = say),
                                                   collapse = "; ")),
-    plain_words(source_words(node, say$source)))
+    plain_words(source_words(node, say$game$source)))
 }
 
 # any, all and count over items or seats.

@@ -232,3 +232,11 @@ test_that("check tells at most three findings, each with what to do; what nearly
   skip_if(length(ids) == 0)
   expect_setequal(ids, names(finding_mends))
 })
+
+test_that("words that name themselves are told once", {
+  card <- outline_game(game_of(
+    "seats(guest)", "cube <- die(1:6)", "state(way = 0)", "far <- function(n) n > 3", "play({ way <- roll(cube) })",
+    "outcomes(high = far(way), low = otherwise)", 'in_words(way = "the {way} so far", far = "{far(n)}, indeed")'))
+  expect_match(card, "roll cube: this is the way so far$", all = FALSE)
+  expect_match(card, "high: far of the way so far, indeed$", all = FALSE)
+})
