@@ -6,7 +6,7 @@ sections.basanos_answers <- function(x, ...) {
   groups <- like_situations(x)
   shown <- utils::head(groups, most_situations_shown)
   answers <- unique(x$rows$answer)
-  cells <- stats::setNames(lapply(seq_along(x$by), function(k) vapply(shown, function(g) g$texts[[k]], "")), x$by)
+  cells <- stats::setNames(lapply(seq_along(x$by), function(k) vapply(shown, function(g) g$texts[[k]], "")), x$words)
   if (length(x$by) == 0) cells <- list(" " = "always")
   cells$met <- vapply(shown, function(g) percent_text(g$met, 1L), "")
   often <- tapply(x$rows$times, factor(x$rows$answer, levels = answers), sum)

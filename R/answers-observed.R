@@ -6,29 +6,35 @@ most_observed <- 10000  # decisions; then it is enough
 # thing remembered that the seat sees, and one for each expression. `wanted` is list(decision, seat, by, other); `by`
 # has list(node, me) by the text of each expression. The attribute `rounds` says how many were watched.
 observed_answers <- function(game, program, wanted, rounds, seed) {
-  kept <- list2env(list(rows = vector("list", most_observed), size = 0L, pending = list(), rounds = 0),
-                   parent = emptyenv())
+  rows <- vector("list", most_observed)
+  size <- 0L
+  pending <- list()
+  watched <- 0
   observe <- function(unit) watch_unit(program, seed, unit, list(
     draw = function(source, value, at) NULL,
     ask = function(ask, again, ints, reals) {
-      kept$pending <- c(kept$pending, list(observed_ask(game, program, wanted, ask, unit, ints, reals)))
+      pending <<- c(pending, list(observed_ask(game, program, wanted, ask, unit, ints, reals)))
       NULL
     },
     trace = function(point, ints, reals) {
-      if (point$kind == "answer") keep_answers(kept, game, program, wanted, ints, reals)
+      if (point$kind != "answer") return(NULL)
+      for (row in utils::head(answers_given(game, program, wanted, pending, ints, reals), most_observed - size))
+        rows[[size <<- size + 1L]] <<- row
+      pending <<- list()
       NULL
     },
-    round = function(ints, reals) kept$rounds <- kept$rounds + 1))
-  with_progress(1e5, "watched", FALSE, function(tick) {
+    round = function(ints, reals) watched <<- watched + 1))
+  seen <- function() structure(table_of_observed(utils::head(rows, size)), rounds = watched)
+  with_part_result(with_progress(1e5, "watched", FALSE, function(tick) {
     unit <- 0
-    while (kept$size < most_observed && kept$rounds < rounds) {
+    while (size < most_observed && watched < rounds) {
       unit <- unit + 1
       run <- observe(unit)
       if (run$end == 1L) stop_on_failed_unit(game, program, run$failure, unit, seed)
-      if (is.function(tick)) tick(1e5 * max(kept$size / most_observed, kept$rounds / rounds))
+      if (is.function(tick)) tick(1e5 * max(size / most_observed, watched / rounds))
     }
-  })
-  structure(table_of_observed(utils::head(kept$rows, kept$size)), rounds = kept$rounds)
+  }), function(stop) list(after = sprintf("%s of %s rounds", whole_text(watched), whole_text(rounds)), seen = seen()))
+  seen()
 }
 
 # NULL for a decision or a seat that is not asked about.
@@ -56,16 +62,13 @@ seen_at <- function(game, program, wanted, seat, ints, reals) {
   unlist(seen, recursive = FALSE)
 }
 
-keep_answers <- function(kept, game, program, wanted, ints, reals) {
-  asked <- Filter(Negate(is.null), kept$pending)
-  kept$pending <- list()
+# What was asked, with the answers that were given.
+answers_given <- function(game, program, wanted, asked, ints, reals) {
   d <- game$decisions[[wanted$decision]]
-  for (row in asked[seq_len(min(length(asked), most_observed - kept$size))]) {
+  lapply(Filter(Negate(is.null), asked), function(row) {
     values <- traced_values(game, program, program$slot[[d$name]], ints, reals)
-    answer <- if (d$together) values[[game$seats[[row$seat]]]] else values
-    kept$size <- kept$size + 1L
-    kept$rows[[kept$size]] <- c(row, answer = answer)
-  }
+    c(row, answer = if (d$together) values[[game$seats[[row$seat]]]] else values)
+  })
 }
 
 table_of_observed <- function(rows) {

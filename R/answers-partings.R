@@ -14,6 +14,7 @@
 #'   `answer` and `other` (what the two answer), `worth` and `other_worth` (of these answers, when `player` goes on),
 #'   `cost` (reached times their difference); `difference` (of the two players in all), `explained` (the sum of the
 #'   costs), `left` (how often partings are met that are not valued), `of` (what is measured).
+#' @inheritSection odds Stopped
 #' @section Formulas: The worth of `player` less that of `other` is the sum over situations of the chance of getting
 #'   there under `other` times what is lost when this one answer is changed and `player` goes on (Kakade and Langford
 #'   2002, "Approximately optimal approximate reinforcement learning", lemma 6.1); exact where a situation is all that
@@ -41,18 +42,23 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, b
     odds(game, seed = seed, set = set, players = with_player(p), mode = mode, measure = measure_of_seat(of, name),
          rounds = 1e5))
   valued <- if (!is.null(met)) met[utils::head(order(-met$times), most), ]
-  rows <- do.call(rbind, worked_out(seq_len(NROW(valued)), function(k)
+  told <- function(rows, stopped = NULL) {
+    done <- !vapply(rows, is.null, NA)
+    rows <- do.call(rbind, rows)
+    if (!is.null(rows)) rows <- rows[order(-abs(rows$cost)), ]
+    rownames(rows) <- NULL
+    structure(list(game = name_of_file(game$source), title = game$title, seat = name, player = player,
+                   other = other, of = measure_of_seat(of, name), rows = rows,
+                   difference = whole[[1]]$measures$value - whole[[2]]$measures$value,
+                   explained = if (all(is.na(rows$cost))) NA_real_ else sum(rows$cost, na.rm = TRUE),
+                   left = sum(met$times) - sum(valued$times[done]),
+                   engine = if (all(vapply(whole, function(o) o$engine == "exact", NA))) "exact" else "sample",
+                   rounds = rounds, stopped = stopped), class = result_class("partings"))
+  }
+  told(worked_out(seq_len(NROW(valued)), function(k)
     parting_row(game, valued[k, ], wanted$seat, of, settings, with_player(player), with_player(other), seed),
-    what = "decisions valued"))
-  if (!is.null(rows)) rows <- rows[order(-abs(rows$cost)), ]
-  rownames(rows) <- NULL
-  structure(list(game = name_of_file(game$source), title = game$title, seat = name, player = player,
-                 other = other, of = measure_of_seat(of, name), rows = rows,
-                 difference = whole[[1]]$measures$value - whole[[2]]$measures$value,
-                 explained = if (all(is.na(rows$cost))) NA_real_ else sum(rows$cost, na.rm = TRUE),
-                 left = sum(met$times) - sum(valued$times),
-                 engine = if (all(vapply(whole, function(o) o$engine == "exact", NA))) "exact" else "sample",
-                 rounds = rounds), class = result_class("partings"))
+    what = "decisions valued", so_far = function(rows, after, stop)
+      if (any(!vapply(rows, is.null, NA))) list(answers = told(rows, after)) else list()))
 }
 
 refuse_chance <- function(game, player, decisions) {
@@ -166,7 +172,7 @@ partings_in_words <- function(x) {
   number <- function(v) fixed_text(v, 5, sign = TRUE)
   valued <- sum(!is.na(x$rows$cost))
   ahead <- sprintf("By %s %s is ahead by %s in all", x$of, x$player, number(x$difference))
-  if (valued == 0) return(c(paste0(ahead, "."), "What an answer of several items costs there is not told."))
+  if (valued == 0) return(c(paste0(ahead, "."), "The cost of an answer of several items is not told."))
   c(sprintf("%s; %s %s.", ahead, if (valued == 1) "this parting explains"
             else sprintf("these %s explain", count_text(valued, "parting")), number(x$explained)),
     if (x$left > 1e-9)

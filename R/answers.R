@@ -11,7 +11,8 @@
 #' @return An object of class `basanos_answers`: a list with `rows`, a data frame with one row a situation and answer: a
 #'   column for each thing that makes the situation, `met` (its share of all times that the decision is met), `answer`,
 #'   `share`, `times`, `lower`, `upper` (Wilson's 95% interval); `by`, the names of these things; `decision`, `seat`,
-#'   `player`, `rounds`.
+#'   `player`, `rounds`; `words`, what the rule card calls the things in `by`.
+#' @inheritSection odds Stopped
 #' @section Formulas: What explains the answers best has the least entropy of the answers given it, with a term for the
 #'   number of situations (Schwarz 1978, "Estimating the dimension of a model"); a second is added where it takes a
 #'   tenth off the entropy of the answers.
@@ -29,18 +30,36 @@ player_answers <- function(game, seat = NULL, decision = NULL, by = NULL, rounds
   game <- observing(game, wanted, if (is.null(by)) c(sums_seen(game, wanted), locals_followed(game, wanted$decision))
                     else one_text(by, "by"), sure = !is.null(by))
   program <- traced_program(game, set, players, mode)
-  seen <- observed_answers(game, program, game$observed, rounds, seed)
+  told <- function(seen, stopped = NULL) {
+    answers <- answers_result(game, program, wanted, by, seen, seed, stopped)
+    answers$words <- situations_in_words(game, resolve_settings(game, set, mode), answers$by,
+                                         answers$seat)
+    answers
+  }
+  seen <- with_part_result(observed_answers(game, program, game$observed, rounds, seed), function(stop)
+    if (NROW(stop$seen) > 0) list(answers = told(stop$seen, stop$after)) else list())
   if (nrow(seen) == 0)
     abort_input("position_unseen", sprintf("`%s` was not asked of `%s` in %s rounds.", wanted$decision,
                                            game$seats[[wanted$seat]], whole_text(rounds)),
                 "watch more rounds (--rounds), or another decision")
+  told(seen)
+}
+
+answers_result <- function(game, program, wanted, by, seen, seed, stopped) {
   if (is_collection(game$decisions[[wanted$decision]]$type)) seen$answer <- shorter_answers(seen$answer)
   things <- setdiff(names(seen), c("unit", "seat", "answer", "other"))
   by <- if (is.null(by)) explaining(seen$answer, seen[things]) else by
   structure(list(game = name_of_file(game$source), title = game$title, decision = wanted$decision,
                  seat = game$seats[[wanted$seat]], player = program$players[[game$seats[[wanted$seat]]]], by = by,
-                 rows = shares_by_situation(seen, by), rounds = attr(seen, "rounds"), seed = seed),
+                 rows = shares_by_situation(seen, by), rounds = attr(seen, "rounds"), seed = seed, stopped = stopped),
             class = result_class("answers"))
+}
+
+situations_in_words <- function(game, settings, by, seat) {
+  say <- speech_of(game, settings)
+  words <- function(text) tryCatch(spoken(parse_expression(gsub("\\bme\\b", seat, text)), say),
+                                   error = function(e) plain_name(text))
+  vapply(as.character(by), words, "", USE.NAMES = FALSE)
 }
 
 most_answers_apart <- 12

@@ -52,32 +52,27 @@ spread_over <- function(sizes, n, seed) {
 
 # Each point's run. Sampled points without inner knobs are raced: what surely misses a target is not looked at again.
 told_points <- function(ask) {
-  with_progress(length(ask$points), "points", ask$progress, function(tick) {
-    all <- seq_along(ask$points)
-    first <- told_points_at(ask, all, if (is.null(ask$rounds)) first_look else min(ask$rounds, first_look), tick)
-    sampled <- vapply(first, function(t) t$engine == "sample", NA)
-    ask$sampled <- any(sampled)
-    if (all(sampled)) ask$engine <- "sample"
-    if (any(sampled)) ask$rounds <- enough_rounds(first[sampled], ask)
-    tolds <- if (!any(sampled)) first
-      else if (length(ask$inner) > 0) told_points_at(ask, all, ask$rounds, tick) else raced(first, ask, tick)
-    list(ask = ask, tolds = tolds)
-  })
+  all <- seq_along(ask$points)
+  first <- told_points_at(ask, all, if (is.null(ask$rounds)) first_look else min(ask$rounds, first_look),
+                          function(tolds, after) points_so_far(ask, tolds, after))
+  sampled <- vapply(first, function(t) t$engine == "sample", NA)
+  ask$sampled <- any(sampled)
+  if (all(sampled)) ask$engine <- "sample"
+  if (any(sampled)) ask$rounds <- enough_rounds(first[sampled], ask)
+  tolds <- if (!any(sampled)) first
+    else if (length(ask$inner) == 0) raced(first, ask)
+    else told_points_at(ask, all, ask$rounds, function(tolds, after) looked_at_so_far(ask, first))
+  list(ask = ask, tolds = tolds)
 }
 
 first_look <- 2500
 
-told_points_at <- function(ask, which, rounds, tick) {
-  tolds <- list()
-  tell <- function(k) told_of_point(ask$points[[k]], ask, rounds)
-  for (batch in split(which, (seq_along(which) - 1) %/% ask$workers)) {
-    tolds <- c(tolds, worked_out(batch, tell, ask$workers))
-    if (is.function(tick)) tick(length(tolds))
-  }
-  tolds
+told_points_at <- function(ask, which, rounds, so_far) {
+  worked_out(which, function(k) told_of_point(ask$points[[k]], ask, rounds), ask$workers, "points",
+             function(tolds, after, stop) so_far(tolds, after), progress = ask$progress)
 }
 
-raced <- function(tolds, ask, tick) {
+raced <- function(tolds, ask) {
   rounds <- first_look
   look <- 1
   repeat {
@@ -88,8 +83,26 @@ raced <- function(tolds, ask, tick) {
     if (rounds >= ask$rounds || length(racing) == 0) return(tolds)
     rounds <- min(ask$rounds, 2 * rounds)
     look <- look + 1
-    tolds[racing] <- told_points_at(ask, racing, rounds, tick)
+    tolds[racing] <- told_points_at(ask, racing, rounds, function(more, after) looked_at_so_far(ask, tolds))
   }
+}
+
+# Where it is stopped between two looks: the points as they were looked at before.
+looked_at_so_far <- function(ask, tolds)
+  points_so_far(ask, tolds, sprintf("a first look at all %s points", whole_text(length(tolds))))
+
+# What a search has seen until it is stopped: the points, as a sweep of the knobs that need a run for each value. Knobs
+# of pays are as today.
+points_so_far <- function(ask, tolds, after) {
+  if (all(vapply(tolds, is.null, NA)) || length(ask$outer) == 0) return(list())
+  names <- vapply(ask$outer, `[[`, "", "name")
+  columns <- lapply(seq_along(ask$outer), function(k)
+    unlist(lapply(ask$points, function(point) ask$outer[[k]]$values[[point$index[[k]]]])))
+  seen <- lapply(tolds, function(told) if (!is.null(told))
+    data.frame(measure = ask$measures, value = told$values, told[c("standard_error", "lower", "upper", "engine")]))
+  points <- list2DF(stats::setNames(columns, names))
+  ask$rounds <- max(0, unlist(lapply(tolds, `[[`, "rounds")))
+  list(after = after, balance = sweep_of_points(ask, points, seen, ask$measures, names, ask$players, after))
 }
 
 # Of each target: met, missed or undecided. Where a measure has an error, by so many of them; else by its 95% interval;

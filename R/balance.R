@@ -35,6 +35,7 @@
 #'     at the two ends of the knob, the others as in the first answer), `least` and `greatest`, and `step` (the mean
 #'     change of one step).
 #'   * `explored`: a list with `combinations`, `fits` (how many of them meet all targets), `runs` and `complete`.
+#' @inheritSection odds Stopped
 #' @section Formulas: Knobs that change pays alone need one run for each value of the others: what is put in and comes
 #'   back follows from how often each case is paid. A few combinations are run by themselves as well, and must agree.
 #'   Misses are parts of the size of what is wanted, times the weight;

@@ -57,7 +57,7 @@ whole_part <- function(x, at) {
 stake_asked <- function(context, kept, text, at) {
   scope <- new_scope("a staking rule")
   scope$vars <- kept[evening_names]
-  whole_part(number_value(context, scope, parse_expression(text), "What is staked"), at)
+  whole_part(number_value(context, scope, parse_expression(text), "The stake"), at)
 }
 
 paid_to_seat <- function(context, seat, at) {
@@ -146,9 +146,18 @@ evening_told <- function(kept, asked, terms, cost, at) {
 }
 
 # The measures of evenings that were played: as those that were counted, with what only playing tells.
-played_evening <- function(game, program, terms, evenings, seed, threads) {
-  counts <- with_progress(evenings, "evenings", NULL,
-                          function(tick) run_sample(game, program, evenings, seed, threads, 1, tick))
+played_evening <- function(game, program, ask) {
+  play <- function(tick) run_sample(game, program, ask$evenings, ask$seed, ask$threads, 1, tick)
+  counts <- with_part_result(with_progress(ask$evenings, "evenings", NULL, play), function(stop) {
+    if (!isTRUE(stop$counts$units > 0)) return(list())
+    list(after = sprintf("%s of %s evenings", whole_text(stop$counts$units), whole_text(ask$evenings)),
+         evening = evening_of_counts(program, stop$counts, ask))
+  })
+  evening_of_counts(program, counts, ask)
+}
+
+evening_of_counts <- function(program, counts, ask) {
+  terms <- ask$terms
   told <- stats::setNames(counts$unit_quantities, program$measures)
   mean_of <- function(name) weighted(told[[name]]$value, told[[name]]$weight)
   final <- told$final
@@ -161,9 +170,10 @@ played_evening <- function(game, program, terms, evenings, seed, threads) {
     losing = sum(final$probability[final$value < terms$wallet]),
     level = sum(final$probability[final$value == terms$wallet]),
     all_rounds = sum(told$rounds$weight[is_last]) / sum(told$rounds$weight), final = mean,
-    sd = sqrt(sum(final$probability * (final$value - mean)^2)), put_in = mean_of("put_in"), rounds = rounds,
+    sd = sqrt(sum(final$probability * (final$value - mean)^2)), put_in = mean_of("put_in") * ask$round$put,
+    rounds = rounds,
     cut = mean_of("cut") / rounds)
-  list(measures = measures, final = final, quantiles = quantiles_of(final), over_time = list(),
+  list(measures = measures, evenings = counts$units, final = final, quantiles = quantiles_of(final), over_time = list(),
        played = c(lowest = mean_of("lowest"), drawdown = mean_of("drawdown"), losing_run = mean_of("losses"),
                   minutes = mean_of("clock") / 60))
 }

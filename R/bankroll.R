@@ -36,6 +36,7 @@
 #'   `losing_run` (the longest) and `minutes`. `pots` has what pots that last hold when the visitor comes: their mean
 #'   over time; `players` has who plays. With `path` a data frame for each rule: `round`, `stake`, `result` and
 #'   `wallet`.
+#' @inheritSection odds Stopped
 #' @section Formulas: The wallet, and what else the rule reads, is the state of a Markov chain; its distribution is
 #'   carried from round to round. A ruined visitor cannot pay the least stake.
 #' @section Errors: `no_stake`, `rounds_linked` where rounds hang together, `stake_rule_wrong`, `bankroll_wrong`,
@@ -70,25 +71,40 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
                 "play them: method = \"play\" (--method play)")
   ask <- list(game = game, terms = terms, seat = seat, round = round, linked = linked, pots = pots, seconds = seconds,
               evenings = evenings, seed = seed, threads = threads, more = list(...))
-  found <- lapply(rules, function(rule) if (linked || method == "play") play_evenings(rule, ask)
-    else counted_or_played(rule, ask, method))
+  names(rules) <- rule_names(rules, names(stake))
+  found <- worked_out(rules, function(rule) if (linked || method == "play") play_evenings(rule, ask)
+    else counted_or_played(rule, ask, method), what = "staking rules", so_far = function(found, after, stop) {
+    found[lengths(found) == 0][1] <- list(stop$evening)  # the rule that was being played
+    found <- Filter(Negate(is.null), found)
+    if (length(found) == 0) return(list())
+    after <- if (is.null(stop$evening)) after else stop$after
+    ask$evenings <- max(1, stop$evening$evenings)
+    list(after = after, bankroll = bankroll_result(rules[names(found)], found, ask, round_odds, stopped = after))
+  })
+  bankroll_result(rules, found, ask, round_odds, path, over_time)
+}
+
+rule_names <- function(rules, given) {
   texts <- vapply(rules, `[[`, "", "text")
-  names <- if (is.null(names(stake))) texts else ifelse(nzchar(names(stake)), names(stake), texts)
+  if (is.null(given)) texts else ifelse(nzchar(given), given, texts)
+}
+
+bankroll_result <- function(rules, found, ask, round_odds, path = NULL, over_time = FALSE, stopped = NULL) {
   measures <- do.call(rbind, lapply(found, function(e) as.data.frame(as.list(c(e$measures, e$quantiles)),
                                                                      check.names = FALSE)))
   played <- do.call(rbind, lapply(found, function(e) e$played))
-  structure(list(game = round_odds$name, title = round_odds$title, seat = seat, terms = terms,
-                 seconds = mean_seconds(seconds, round_odds), engine = round_odds$engine,
-                 evenings = if (!is.null(played)) evenings,
-                 measures = cbind(data.frame(rule = names, stake = texts), measures),
-                 played = if (!is.null(played)) cbind(data.frame(rule = names), as.data.frame(played)),
-                 players = round_odds$players, multiplied = rounds_or_caps(game), pots = as.list(pots), path_of = path,
-                 path = if (!is.null(path)) stats::setNames(lapply(rules, evening_path, ask, path), names),
-                 finals = stats::setNames(lapply(found, `[[`, "final"), names),
-                 over_time = stats::setNames(Map(function(evening, rule)
-                   if (over_time && !is.null(evening$played)) played_over_time(rule, ask) else over_time_table(evening),
-                   found, rules), names)),
-            class = result_class("bankroll"))
+  told_over_time <- function(evening, rule)
+    if (over_time && !is.null(evening$played)) played_over_time(rule, ask) else over_time_table(evening)
+  rule <- data.frame(rule = names(rules))
+  structure(list(game = round_odds$name, title = round_odds$title, seat = ask$seat, terms = ask$terms,
+                 seconds = mean_seconds(ask$seconds, round_odds), engine = round_odds$engine,
+                 evenings = if (!is.null(played)) ask$evenings,
+                 measures = cbind(rule, stake = vapply(rules, `[[`, "", "text"), measures, row.names = NULL),
+                 played = if (!is.null(played)) cbind(rule, as.data.frame(played), row.names = NULL),
+                 players = round_odds$players, multiplied = rounds_or_caps(ask$game), pots = as.list(ask$pots),
+                 path_of = path, path = if (!is.null(path)) lapply(rules, evening_path, ask, path),
+                 finals = lapply(found, `[[`, "final"), over_time = Map(told_over_time, found, rules),
+                 stopped = stopped), class = result_class("bankroll"))
 }
 
 # Before the odds are worked out: an evening is played of rounds, and its wallet is the visitor's.
@@ -139,9 +155,7 @@ play_evenings <- function(rule, ask) {
   if (!is.null(over)) return(over)
   played <- evening_game(rule, ask)
   program <- program_of(played$game, played$settings, played$players)
-  found <- played_evening(played$game, program, ask$terms, ask$evenings, ask$seed, ask$threads)
-  found$measures[["put_in"]] <- found$measures[["put_in"]] * ask$round$put
-  found
+  played_evening(played$game, program, ask)
 }
 
 # The game with the evening around it: list(game, settings, players, seat). Rounds that are independent are drawn
@@ -185,7 +199,7 @@ evening_terms <- function(wallet, rounds, goal, least, most, short) {
 round_results <- function(odds, seat) {
   pays <- staked_pays(odds, seat)
   if (pays$stake_varies)
-    abort_input("bankroll_wrong", sprintf("What %s puts in first varies from round to round already.", seat),
+    abort_input("bankroll_wrong", sprintf("The first stake of %s varies from round to round already.", seat),
                 "give the rules a wallet and a sitting, and let a player stake by wallet, last_net and streak")
   d <- odds$pay_distributions[[seat]]
   d <- d[d$probability > 0, ]

@@ -38,7 +38,9 @@ signal_stopped <- function(fields) {
 with_part_result <- function(work, so_far) {
   withCallingHandlers(work, interrupt = function(stop) {
     fields <- unclass(stop)[setdiff(names(stop), c("message", "call"))]
-    signal_stopped(utils::modifyList(fields, so_far(stop)))
+    more <- so_far(stop)
+    fields[names(more)] <- more
+    signal_stopped(fields)
   })
 }
 
@@ -53,6 +55,7 @@ running$tasks <- list()
 running$said <- 0
 running$deadline <- Inf
 running$polled <- FALSE  # does the core run, which is stopped by its answer?
+running$silent <- FALSE  # is this a process of several, whose parent tells how far the work is?
 
 seconds_now <- function() proc.time()[["elapsed"]]
 is_late <- function() seconds_now() > running$deadline
@@ -104,7 +107,7 @@ heartbeat <- function() {
   if (!heartbeat_is_on()) return(invisible())
   if (!running$polled && is_late()) signal_stop()
   now <- seconds_now()
-  if (now - running$said < heartbeat_seconds || verbosity() == "quiet") return(invisible())
+  if (now - running$said < heartbeat_seconds || running$silent || verbosity() == "quiet") return(invisible())
   running$said <- now
   line <- heartbeat_line(now)
   if (isatty(stderr())) cat("\r\033[K", line, sep = "", file = stderr()) else message(line)

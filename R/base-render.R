@@ -18,10 +18,11 @@ format_result <- function(x, format = "text", ...) {
   format <- one_of_names(format, result_formats, "format_unknown", "format")
   switch(format,
     text = format(x, ...),
-    markdown = markdown_of(sections(x, ...)),
-    html = html_of(sections(x, ...)),
+    markdown = markdown_of(told_sections(x, ...)),
+    html = html_of(told_sections(x, ...)),
     csv = csv_lines(as.data.frame(x)),
-    json = json_text(c(list(format = 1L, kind = kind_of_result(x)), json_fields(x))))
+    json = json_text(c(list(format = 1L, kind = kind_of_result(x)), json_fields(x),
+                       list(stopped = x[["stopped"]]))))
 }
 
 kind_of_result <- function(x) sub("^basanos_", "", class(x)[[1]])
@@ -95,6 +96,9 @@ html_sections <- function(sections, first = 2, other = first + 1) {
   }))
 }
 
+# On paper a table of so many rows stands on one page.
+most_rows_kept_together <- 25L
+
 # The first cell of a row is its header.
 html_table <- function(table, caption = NULL) {
   h <- htmltools::tags
@@ -107,6 +111,7 @@ html_table <- function(table, caption = NULL) {
   rows <- lapply(seq_along(table[[1]]), function(i) h$tr(lapply(seq_along(table), cell, i = i)))
   caption <- sub(":$", "", caption)
   label <- c(caption, sprintf("Table by %s", trimws(names(table)[[1]])))[[1]]
-  h$div(class = "scroll", tabindex = "0", role = "region", `aria-label` = label,
+  whole <- length(rows) <= most_rows_kept_together
+  h$div(class = if (whole) "scroll whole" else "scroll", tabindex = "0", role = "region", `aria-label` = label,
         h$table(if (length(caption) > 0) h$caption(caption), h$thead(h$tr(head)), h$tbody(rows)))
 }

@@ -26,7 +26,13 @@ all_sections <- function(...) {
   is_section <- function(p) is.list(p) && identical(names(p), c("title", "table", "notes", "lines"))
   parts <- unlist(lapply(parts, function(p) if (is_section(p)) list(p) else p), recursive = FALSE)
   parts <- Filter(function(p) !all(vapply(p, is.null, NA)), parts)
-  structure(parts, class = "basanos_sections")
+  structure(as.list(parts), class = "basanos_sections")
+}
+
+# With what every result says at its end where it is that of a run that was stopped.
+told_sections <- function(x, ...) {
+  stopped <- if (!is.null(x[["stopped"]])) section(notes = sprintf("Stopped after %s.", x[["stopped"]]))
+  all_sections(sections(x, ...), stopped)
 }
 
 # Results have format(), print(), summary() and plot() in common.
@@ -44,7 +50,7 @@ print.basanos_sections <- function(x, ...) print_text(x, width = terminal_width(
 
 #' @export
 format.basanos_result <- function(x, ..., width = Inf, titles = identity)
-  format(sections(x, ...), width = width, titles = titles)
+  format(told_sections(x, ...), width = width, titles = titles)
 
 #' @export
 print.basanos_result <- function(x, ...) print_text(x, ..., width = terminal_width())

@@ -25,7 +25,13 @@ value_text <- function(rules, value, type) {
     word = if (value == 0) "none" else rules$words$texts[[value]],
     marks = marks_text(value, rules$words$mark_length),
     verb = if (value == 0) "meets" else type$verbs[[value]],
-    yesno = if (value != 0) "yes" else "no", format(in_scale(value, type$scale)))
+    yesno = if (value != 0) "yes" else "no", number_text(in_scale(value, type$scale)))
+}
+
+# A whole number in full; a fraction with seven digits.
+number_text <- function(value) {
+  if (isTRUE(value == round(value) && abs(value) < 1e15)) sprintf("%.0f", value + 0)  # never "-0"
+  else format(value)
 }
 
 # Pieces as tokens.

@@ -164,7 +164,7 @@ ask_choices <- function(context, scope, parts, d) {
   if (is.null(parts$legal)) return(choices)
   candidate <- new_variable(context, d$name, d$type, parts$name_at, "bound")
   scope$vars[[d$name]] <- candidate
-  legal <- condition(context, scope, parts$legal, "What makes an answer legal")
+  legal <- condition(context, scope, parts$legal, "`legal`")
   scope$vars[[d$name]] <- NULL
   c(choices, list(candidate = candidate, legal = legal))
 }
@@ -175,7 +175,7 @@ subset_choices <- function(context, scope, answers) {
   collection <- collection_value(context, scope, args$of)
   if (is.null(collection)) return(NULL)
   if (!is_collection(collection$type)) {
-    wrong_type(context, collection, t_collection("bag", t_whole), "What `some_of` chooses from")
+    wrong_type(context, collection, t_collection("bag", t_whole), "The argument of `some_of`")
     return(NULL)
   }
   bound <- function(arg) if (!is.null(args[[arg]])) value_of(context, scope, args[[arg]], t_whole, sprintf("`%s`", arg))
@@ -231,6 +231,6 @@ collection_choices <- function(context, scope, one_of, item, offered) {
   if (is.null(collection)) return(NULL)
   if (is_kind(collection$type, "range")) return(list(how = "range", low = collection$low, high = collection$high))
   if (is_collection(collection$type)) return(list(how = "list", collection = collection))
-  wrong_type(context, collection, t_collection("list", t_whole), "What `one_of` chooses from")
+  wrong_type(context, collection, t_collection("list", t_whole), "The argument of `one_of`")
   NULL
 }

@@ -69,7 +69,7 @@ by_key <- function(target, of, at) {
 
 # spot[field]: what lies on the bet of that key.
 bet_of_key <- function(context, scope, node) {
-  target <- bet_target(context, scope, node, "bet", "What this is about")
+  target <- bet_target(context, scope, node, "bet", "Its argument")
   if (is.null(target)) return(broken(node$at))
   in_tokens(context$money$piece, by_key(target, function(name) money_read(context$money$bets[[name]]$variable, node$at),
                                         node$at))

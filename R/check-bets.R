@@ -33,7 +33,7 @@ declare_one_bet <- function(context, seat, name, node, at) {
   if (is_call(node, "bet")) parts <- match_arguments(context, node)
   if (is.null(parts)) parts <- list()
   amounts <- lapply(parts[intersect(c("start", "least", "most", "step"), names(parts))], function(part)
-    pieces_value(context, scope, part, sprintf("What `%s` takes", name)))
+    pieces_value(context, scope, part, sprintf("The stake on `%s`", name)))
   ends <- lapply(amounts[c("least", "most")], `[[`, "value")
   if (is.numeric(ends$least) && is.numeric(ends$most) && ends$least > ends$most)
     report(context, "bet_limits", node$at, sprintf("The least stake on `%s` is above the most.", name),
@@ -59,8 +59,8 @@ bet_value <- function(context, d, at) {
 statement_stake <- function(context, scope, node) {
   empty <- in_order(list(), node$at)
   args <- match_arguments(context, node)
-  if (is.null(args) || !may_write(context, scope, node$at, "What lies on a bet")) return(empty)
-  target <- bet_target(context, scope, args$on, c("bet", "pot"), "What is staked on")
+  if (is.null(args) || !may_write(context, scope, node$at, "A bet")) return(empty)
+  target <- bet_target(context, scope, args$on, c("bet", "pot"), "The place of a stake")
   who <- value_of(context, scope, args$who, seat_type(context), "Who stakes")
   amount <- pieces_value(context, scope, args$amount, "A stake")
   if (is_unknown(who$type) || is_unknown(amount$type)) return(empty)
@@ -85,7 +85,7 @@ statement_stake <- function(context, scope, node) {
 value_limits <- function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  target <- target_with_key(context, bet_target(context, scope, args$bet, "bet", "What `limits` is about"), args$bet)
+  target <- target_with_key(context, bet_target(context, scope, args$bet, "bet", "The argument of `limits`"), args$bet)
   if (is.null(target)) return(broken(node$at))
   d <- target$d
   bet <- context$money$bets[[target$bets[[1]]]]

@@ -3,9 +3,9 @@
 check_claim <- function(context, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(invisible())
-  text <- text_argument(context, args$text, "What is claimed")
+  text <- text_argument(context, args$text, "The claim")
   scope <- ended_scope("a claim")
-  holds <- condition(context, scope, args$condition, "What is claimed")
+  holds <- condition(context, scope, args$condition, "The claim")
   when <- if (is.null(args$when) && isTRUE(scope$reads_end)) "end" else claim_times(context, args$when)
   if (isTRUE(scope$reads_end) && !"end" %in% when)
     report(context, "claim_when", args$when$at, "What a round ends with is known at its end alone.", "write when = end")

@@ -178,7 +178,7 @@ check_record <- function(context, node) {
   for (i in seq_along(args$dots)) {
     name <- args$dot_names[[i]]
     if (!nzchar(name)) {
-      report(context, "name_wanted", args$dots[[i]]$at, "What is recorded needs a name.", "write record(tiles = taken)")
+      report(context, "name_wanted", args$dots[[i]]$at, "A record needs a name.", "write record(tiles = taken)")
       next
     }
     if (word_is(name, "constant"))
@@ -193,7 +193,7 @@ check_record <- function(context, node) {
 
 record_one <- function(context, scope, name, node, seat = NULL) {
   v <- check_value(context, scope, node)
-  if (!is_plain(v$type)) v <- wrong_type(context, v, t_whole, "What is recorded")
+  if (!is_plain(v$type)) v <- wrong_type(context, v, t_whole, "A record")
   if (scope$span == "round") context$records[[name]] <- list(name = name, node = v, at = node$at, seat = seat)
   else record_of_unit(context, scope, name, v, seat)
 }
@@ -210,7 +210,7 @@ recorded_span <- function(context, node) {
 
 record_of_unit <- function(context, scope, name, v, seat = NULL) {
   if (!is_number(v$type) && !is_kind(v$type, "yesno", "unknown"))
-    v <- wrong_type(context, v, t_whole, sprintf("What is recorded of a %s", scope$span))
+    v <- wrong_type(context, v, t_whole, sprintf("The record of a %s", scope$span))
   fleeting <- Filter(function(part) part$lasts %in% c("round", "turn"), context$state)
   answers <- Filter(function(d) d$kind == "decision", context$names)
   gone <- c(lapply(fleeting, `[[`, "variable"), lapply(answers, `[[`, "variable"))
@@ -323,14 +323,14 @@ span_until <- function(context, node) {
   if (is.null(node)) return(NULL)
   numbers <- if (node$kind == "name") outcome_numbers(context, node$name) else integer()
   if (length(numbers) > 0) return(list(outcomes = numbers))
-  list(condition = condition(context, new_scope("the end of a match"), node, "What ends a match"))
+  list(condition = condition(context, new_scope("the end of a match"), node, "The end of a match"))
 }
 
 # Which seat's outcomes are counted: the numbers of outcomes by seat, or NULL.
 counted_family <- function(context, node, counts, needed) {
   if (is.null(counts)) {
     if (needed)
-      report(context, "match_counts", node$at, "What counts towards the match?",
+      report(context, "match_counts", node$at, "Which outcomes count towards the match?",
              "name the outcomes of the seats, as in counts = wins")
     return(NULL)
   }

@@ -209,10 +209,10 @@ statement_deal <- function(context, scope, node) {
     return(nothing)
   }
   if (!is_collection(to$type) || to$type$of$kind != "card" || !is_place(to)) {
-    wrong_type(context, to, t_collection("bag", t_item("card", names(decks_of(context))[1])), "Where `deal` puts cards")
+    wrong_type(context, to, t_collection("bag", t_item("card", names(decks_of(context))[1])), "The argument `to` of `deal`")
     return(nothing)
   }
-  if (!may_write(context, scope, node$at, "Where cards lie")) return(nothing)
+  if (!may_write(context, scope, node$at, "A place of cards")) return(nothing)
   typed("deal_to", t_nothing, node$at, n = n, place = to, deck = to$type$of$set)
 }
 
@@ -235,7 +235,7 @@ statement_shuffle <- function(context, scope, node) {
   if (is.null(deck) || !may_write(context, scope, node$at, "A deck")) return(nothing)
   if (!is.null(pile) && !is_unknown(pile$type) &&
       !(is_collection(pile$type) && identical(pile$type$of$set, deck$name) && is_place(pile))) {
-    wrong_type(context, pile, t_collection("bag", deck$type), "What is shuffled in")
+    wrong_type(context, pile, t_collection("bag", deck$type), "The pile to shuffle in")
     pile <- NULL
   }
   typed("shuffle", t_nothing, node$at, deck = deck$name, pile = if (!is.null(pile) && !is_unknown(pile$type)) pile)
@@ -263,10 +263,10 @@ statement_move <- function(context, scope, node) {
     FALSE
   }
   if (!is_item(card) && !is_kind(card, "label", "whole")) {
-    wrong_type(context, x, t_item("card", "a deck"), "What is moved")
+    wrong_type(context, x, t_item("card", "a deck"), "The first argument of `move`")
     return(nothing)
   }
-  if (!slot(to, "Where `move` puts it") || (!is.null(from) && !slot(from, "Where `move` takes it from")))
+  if (!slot(to, "The argument `to` of `move`") || (!is.null(from) && !slot(from, "The argument `from` of `move`")))
     return(nothing)
   if (is.null(from) && !is_place(x) && !(x$op == "var" && x$var$where == "local" && !is_collection(x$type))) {
     report(context, "move_from", args$x$at, "`move` must be told where this lies now.",
@@ -274,9 +274,9 @@ statement_move <- function(context, scope, node) {
     return(nothing)
   }
   if (is_collection(x$type) && !is_collection(to$type)) {
-    wrong_type(context, to, x$type, "Where `move` puts several cards")
+    wrong_type(context, to, x$type, "The argument `to` of `move`")
     return(nothing)
   }
-  if (!may_write(context, scope, node$at, "Where cards lie")) return(nothing)
+  if (!may_write(context, scope, node$at, "A place of cards")) return(nothing)
   typed("move", t_nothing, node$at, x = x, from = from, to = to)
 }

@@ -118,7 +118,7 @@ place_of_each <- function(context, scope, node, of) {
 }
 
 key_value <- function(context, scope, node, axis, of) {
-  key <- value_of(context, scope, node, axis$type, "What is in these square brackets")
+  key <- value_of(context, scope, node, axis$type, "The key in these square brackets")
   if (is_unknown(key$type) || key$op != "lit" || !is_kind(axis$type, "whole") || key$value %in% axis$keys) return(key)
   report(context, "key_outside", node$at,
          sprintf("`%s` has no place %s.", of$var$name, plain_number(key$value)),

@@ -3,7 +3,7 @@
 check_example <- function(context, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(invisible())
-  text <- text_argument(context, args$text, "What an example shows")
+  text <- text_argument(context, args$text, "The name of an example")
   example <- list(text = if (is.null(text)) ""
     else text, at = node$at, forced = list(), players = list(), settings = list(), start = list(),
                   stop_when_out = FALSE, played = FALSE, whole_unit = FALSE, expect = list())
@@ -43,7 +43,7 @@ check_given_part <- function(context, example, name, part, at) {
   kind <- if (!is.null(context$picks[[name]])) "pick"
     else if (!is.null(d)) d$kind
     else if (name == "wallet" && length(wallets) == 1) "wallet" else ""
-  given <- list(name = name, part = part, d = d, what = sprintf("What is given for `%s`", name),
+  given <- list(name = name, part = part, d = d, what = sprintf("The value given for `%s`", name),
                 scope = new_scope("an example"))
   switch(kind,
     die = given_draws(context, example, given, d$type, d$faces),
@@ -152,7 +152,7 @@ given_unknown <- function(context, example, name, at) {
   known <- names(Filter(function(x) x$kind %in% c("die", "deck", "decision", "seat", "setting", "state"),
                         context$names))
   report(context, "given_unknown", at, if (nzchar(name)) sprintf("An example cannot force `%s`.", name)
-    else "What is given needs a name.", or_spelling(did_you_mean(name, c(known, names(context$picks)))))
+    else "A given value needs a name.", or_spelling(did_you_mean(name, c(known, names(context$picks)))))
   example
 }
 
@@ -206,7 +206,7 @@ check_expect_part <- function(context, name, part, at) {
 }
 
 expect_condition <- function(context, scope, node)
-  list(what = "condition", node = condition(context, scope, node, "What is expected"))
+  list(what = "condition", node = condition(context, scope, node, "The expectation"))
 
 expect_outcome <- function(context, part) {
   word <- label_text(part)

@@ -3,8 +3,8 @@
 value_grid <- function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  down <- value_of(context, scope, args$down, t_whole, "What the rows of a grid are about")
-  across <- value_of(context, scope, args$across, t_whole, "What the columns of a grid are about")
+  down <- value_of(context, scope, args$down, t_whole, "The name of the rows")
+  across <- value_of(context, scope, args$across, t_whole, "The name of the columns")
   is_part <- function(a, fn) a$kind == "call" && a$fn == fn
   headings <- Filter(function(a) is_part(a, "cols"), args$dots)
   rows <- Filter(function(a) is_part(a, "row"), args$dots)

@@ -5,7 +5,7 @@ check_in_words <- function(context, node) {
   if (is.null(args)) return(invisible())
   for (i in seq_along(args$dots)) {
     name <- args$dot_names[[i]]
-    text <- text_argument(context, args$dots[[i]], "What a name is in words")
+    text <- text_argument(context, args$dots[[i]], "The words for a name")
     if (is.null(text)) next
     known <- c(names(context$names), context$seats, context$outcomes$names, entry_names(context$outcomes),
                names(context$records), context$labels, names(context$play_locals))

@@ -43,7 +43,7 @@ statement_for <- function(context, scope, node) {
   v <- collection_value(context, scope, over, quiet = TRUE)
   if (is.null(v)) return(in_order(list(), node$at))
   if (!is_kind(v$type, "range", "list", "bag")) {
-    wrong_type(context, v, t_collection("list", t_whole), "What `for` goes through")
+    wrong_type(context, v, t_collection("list", t_whole), "The range of `for`")
     return(in_order(list(), node$at))
   }
   if (v$op == "range" && identical(v$low$value, 0) && indexes_by(node$args[[3]], name$name)) {
@@ -70,10 +70,7 @@ loop_variable <- function(context, scope, name, type) {
              else "`%s` is a word of the language.", name$name), "choose another name for the loop")
     return(NULL)
   }
-  variable <- new_variable(context, name$name, type, name$at, "local")
-  scope$vars[[name$name]] <- variable
-  scope$set <- c(scope$set, variable$id)
-  variable
+  declared_local(context, scope, name, type)
 }
 
 indexes_by <- function(node, name) {
@@ -96,7 +93,7 @@ statement_turns <- function(context, scope, node, name, over) {
   each <- number("each", "The number of turns each")
   at_most <- number("at_most", "The greatest number of turns")
   body <- loop_scope(scope, function() statement(context, scope, node$args[[3]]))
-  until <- if (!is.null(args$until)) condition(context, scope, args$until, "What ends the turns")
+  until <- if (!is.null(args$until)) condition(context, scope, args$until, "`until`")
   if (is.null(until) && is.null(each) && is.null(at_most) && !leaves_loop(body)) {
     report(context, "loop_endless", over$at, "These turns never end.",
            "write turns(until = condition), or leave them with `break`")

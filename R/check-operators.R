@@ -23,7 +23,7 @@ arithmetic <- function(context, scope, node, want) {
   if (node$fn %in% c("/", "^")) type <- t_fraction
   if (node$fn %in% c("%%", "%/%") && type$kind != "whole") {
     return(wrong_type(context, operands[[which(vapply(operands, function(v) v$type$kind != "whole", NA))[[1]]]],
-                      t_whole, sprintf("What `%s` divides", node$fn)))
+                      t_whole, sprintf("An operand of `%s`", node$fn)))
   }
   calculation(node$fn, type, node$at, lapply(operands, convert, type = type))
 }
@@ -36,7 +36,7 @@ number_operand <- function(context, scope, node, arg) {
            "put the end in brackets: `1:(n - 1)`")
   } else if (v$type$kind == "label") {
     report(context, "label_arithmetic", v$at, "A label is not a number.", hint_of_label(context, v$type))
-  } else wrong_type(context, v, t_whole, sprintf("What `%s` works on", node$fn))
+  } else wrong_type(context, v, t_whole, sprintf("The argument of `%s`", node$fn))
   broken(arg$at)
 }
 
@@ -140,7 +140,7 @@ connective <- function(context, scope, node, want) {
 }
 
 negation <- function(context, scope, node, want) {
-  calculation("!", t_yesno, node$at, list(condition(context, scope, node$args[[1]], "What `!` turns round")))
+  calculation("!", t_yesno, node$at, list(condition(context, scope, node$args[[1]], "The operand of `!`")))
 }
 
 # A range: both ends included, upward only.
@@ -266,7 +266,7 @@ membership <- function(context, scope, node, want) {
   if (is_collection(v$type) && !is.null(join_types(v$type$of, x$type)) && !is_kind(x$type, "fraction"))
     return(typed("collection_has", t_yesno, node$at, over = v, x = x))
   if (is_kind(item_type(v$type), "word") && is_collection(x$type)) return(is_a_word(context, node, x, v))
-  wrong_type(context, v, t_collection("list", x$type), "What is to the right of %in%")
+  wrong_type(context, v, t_collection("list", x$type), "The right side of %in%")
 }
 
 # c(3, 2), where several values are wanted

@@ -6,7 +6,7 @@ check_pot <- function(context, name, node) {
   if (is.null(args)) return(declare(context, name$name, name$at, "unread"))
   if (!declare(context, name$name, name$at, "pot")) return(invisible())
   seed <- if (is.null(args$seed)) no_money(node$at)
-    else pieces_value(context, new_scope("a pot"), args$seed, "What is in a pot at the start")
+    else pieces_value(context, new_scope("a pot"), args$seed, "The start of a pot")
   if (!seed$const)
     report(context, "not_constant", seed$at, "A pot starts with a number or a setting.",
            "write a number, or a setting's name")
@@ -49,14 +49,14 @@ feed_pot <- function(context, scope, node, args) {
   empty <- in_order(list(), node$at)
   pot <- money_place(context, args$to, "pot", "Where it goes")
   if (is.null(args$from)) {
-    report(context, "argument_missing", node$at, "What goes into a pot comes from a bet.",
+    report(context, "argument_missing", node$at, "A pot is fed from a bet, or by the house.",
            "write move(1, from = line, to = glow), from = house, or stake(guest, 1, on = glow)")
     return(empty)
   }
   if (is_house(context, args$from)) return(feed_by_house(context, scope, node, args, pot))
-  from <- target_with_key(context, bet_target(context, scope, args$from, "bet", "Where it comes from"), args$from)
-  amount <- pieces_value(context, scope, args$x, "What is moved")
-  if (is.null(pot) || is.null(from) || !may_write(context, scope, node$at, "What lies on a bet")) return(empty)
+  from <- target_with_key(context, bet_target(context, scope, args$from, "bet", "The argument `from`"), args$from)
+  amount <- pieces_value(context, scope, args$x, "The first argument of `move`")
+  if (is.null(pot) || is.null(from) || !may_write(context, scope, node$at, "A bet")) return(empty)
   money <- context$money
   typed("feed", t_nothing, node$at, from = from, pot = pot$name, amount = amount,
         writes = c(vapply(unname(money$bets[from$bets]), function(bet) bet$variable$id, 0L),
@@ -67,8 +67,8 @@ feed_pot <- function(context, scope, node, args) {
 is_house <- function(context, node) identical(node$name, "house") && is.null(context$names[["house"]])
 
 feed_by_house <- function(context, scope, node, args, pot) {
-  amount <- pieces_value(context, scope, args$x, "What the house adds")
-  if (is.null(pot) || !may_write(context, scope, node$at, "What is in a pot")) return(in_order(list(), node$at))
+  amount <- pieces_value(context, scope, args$x, "The amount that the house adds")
+  if (is.null(pot) || !may_write(context, scope, node$at, "A pot")) return(in_order(list(), node$at))
   typed("feed", t_nothing, node$at, pot = pot$name, amount = amount,
         writes = context$money$pots[[pot$name]]$variable$id)
 }
@@ -77,8 +77,8 @@ feed_by_house <- function(context, scope, node, args, pot) {
 statement_share <- function(context, scope, node) {
   empty <- in_order(list(), node$at)
   args <- match_arguments(context, node)
-  if (is.null(args) || !may_write(context, scope, node$at, "What is in a pot")) return(empty)
-  pot <- money_place(context, args$pot, "pot", "What is shared")
+  if (is.null(args) || !may_write(context, scope, node$at, "A pot")) return(empty)
+  pot <- money_place(context, args$pot, "pot", "The pot to share")
   among <- check_value(context, scope, args$among)
   if (is_kind(among$type, "label")) among <- value_of(context, scope, args$among, seat_type(context), "Who shares")
   else if (!is_unknown(among$type) && !(is_collection(among$type) && fits_type(among$type$of, seat_type(context))))

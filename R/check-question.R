@@ -26,9 +26,8 @@ blaming_expression <- function(expression, source, work) {
 context_of <- function(rules) {
   context <- new_context(rules$source)
   for (part in c("names", "labels", "letters", "words", "seats", "bettors", "settings", "state", "players", "outcomes",
-                 "pays",
-                 "records", "unit_records", "picks", "spans", "past", "uses", "counted", "paid_variable",
-                 "next_id", "money")) context[[part]] <- rules[[part]]
+                 "pays", "records", "unit_records", "picks", "spans", "past", "uses", "counted", "paid_variable",
+                 "play_locals", "next_id", "money")) context[[part]] <- rules[[part]]
   context
 }
 

@@ -144,7 +144,6 @@ check_play <- function(context, nodes) {
   if (is.null(args)) return(invisible())
   scope <- new_scope("play", may_write = TRUE, may_draw = TRUE)
   context$play <- statement(context, scope, args$body)
-  context$play_locals <- lapply(scope$vars, `[[`, "type")
   for (s in context$state) if (s$lasts == "turn" && is.null(context$has_turns)) {
     report(context, "lifetime_turn", s$at, sprintf("`%s` lasts for a turn, and play has no turns.", s$name),
            "write for (mover in turns(...)), or leave lasts out")
@@ -214,7 +213,7 @@ checked_rules <- function(context) {
        stakes = context$stakes, records = context$records, unit_records = context$unit_records,
        picks = context$picks, examples = context$examples, words = context$words, letters = context$letters,
        modes = context$modes, mode_players = context$mode_players, notes = context$notes,
-       because = context$because, in_words = context$in_words, match = context$match,
+       because = context$because, in_words = context$in_words, play_locals = context$play_locals, match = context$match,
        sitting = context$sitting, past = context$past,
        uses = context$uses,
        next_id = context$next_id, paid_variable = context$paid_variable, nodes = context$nodes_read,

@@ -51,7 +51,7 @@ listed_names <- function(context, node) {
   numbers <- literal_range(node)
   texts <- if (is.null(numbers)) label_text(node) else as.character(numbers)
   if (is.null(texts))
-    report(context, "name_wanted", node$at, "What `names` lists are names, or numbers.",
+    report(context, "name_wanted", node$at, "`names` takes names, or numbers.",
            if (node$kind == "call" && node$fn %in% c("those", "c", "-"))
              "what is worked out from another set is a function: small <- function() those(sign, it != reef)"
            else vocabulary_word("names")$example)

@@ -4,7 +4,7 @@
 settle_line <- function(context, scope, node, in_play) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(NULL)
-  d <- money_place(context, args$bet, "bet", "What is settled")
+  d <- money_place(context, args$bet, "bet", "The bet to settle")
   cases <- list()
   for (i in seq_along(args$dots)) {
     case <- settle_case(context, scope, args$dots[[i]], args$dot_names[[i]], args$dot_at[[i]], in_play)
@@ -111,7 +111,7 @@ check_settle <- function(context, node) {
 # In play, at once.
 statement_settle <- function(context, scope, node) {
   empty <- in_order(list(), node$at)
-  if (!may_write(context, scope, node$at, "What lies on a bet")) return(empty)
+  if (!may_write(context, scope, node$at, "A bet")) return(empty)
   lines <- Filter(Negate(is.null), settle_lines(context, scope, node, in_play = TRUE))
   in_order(lapply(lines, function(line) {
     context$money$bets[[line$bet]]$settled_in_play <- TRUE

@@ -130,9 +130,15 @@ new_local <- function(context, scope, target, v) {
            sprintf("`%s` is a word of the language and cannot name a value.", target$name), "choose another name")
     return(NULL)
   }
-  variable <- new_variable(context, target$name, v$type, target$at, "local")
+  declared_local(context, scope, target, v$type)
+}
+
+# A new local variable, given a value here. Those of play are noted, for a hint where they are read elsewhere.
+declared_local <- function(context, scope, target, type) {
+  variable <- new_variable(context, target$name, type, target$at, "local")
   scope$vars[[target$name]] <- variable
   scope$set <- c(scope$set, variable$id)
+  if (scope$what == "play") context$play_locals[[target$name]] <- type
   variable
 }
 
@@ -214,7 +220,7 @@ collection_change <- function(op, to) function(context, scope, node) {
   collection <- check_value(context, scope, args[[to]])
   if (is_unknown(collection$type)) return(in_order(list(), node$at))
   if (!is_kind(collection$type, "list", "bag")) {
-    wrong_type(context, collection, t_collection("list", t_whole), sprintf("What `%s` changes", node$fn))
+    wrong_type(context, collection, t_collection("list", t_whole), sprintf("The argument of `%s`", node$fn))
     return(in_order(list(), node$at))
   }
   if (is.null(collection$var) || !collection$op %in% c("var", "at_key") || collection$var$where == "bound") {
@@ -225,7 +231,7 @@ collection_change <- function(op, to) function(context, scope, node) {
   x <- check_value(context, scope, args$x, collection$type)
   several <- is_collection(x$type) && op == "remove"
   x <- if (several) x
-    else value_of(context, scope, args$x, collection$type$of, sprintf("What goes %s `%s`", to, collection$var$name))
+    else value_of(context, scope, args$x, collection$type$of, sprintf("The item %s `%s`", to, collection$var$name))
   if (collection$var$where == "state" && !may_write(context, scope, node$at, sprintf("`%s`", collection$var$name)))
     return(in_order(list(), node$at))
   if (op == "put" && is_kind(x$type, "card") && !(x$op == "deal" || (x$op == "var" && x$var$where == "local")))
@@ -280,7 +286,7 @@ statement_end_round <- function(context, scope, node) {
 statement_say <- function(context, scope, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(in_order(list(), node$at))
-  if (is.null(text_argument(context, args$text, "What `say` says"))) return(in_order(list(), node$at))
+  if (is.null(text_argument(context, args$text, "The text of `say`"))) return(in_order(list(), node$at))
   typed("say", t_nothing, node$at, parts = text_parts(context, scope, args$text))
 }
 
@@ -290,7 +296,7 @@ statement_show <- function(context, scope, node) {
   if (is.null(args)) return(in_order(list(), node$at))
   v <- check_value(context, scope, args$x)
   to <- if (!is.null(args$to) && !is_everyone(args$to))
-    value_of(context, scope, args$to, seat_type(context), "Who is shown it")
+    value_of(context, scope, args$to, seat_type(context), "The argument `to` of `show`")
   if (is_unknown(v$type)) return(in_order(list(), node$at))
   typed("show", t_nothing, node$at, name = source_text(context$source, args$x$at), x = v, to = to)
 }
@@ -316,7 +322,7 @@ text_part <- function(context, scope, node) {
   if (node$kind == "call" && node$fn == "verb") return(verb_value(context, scope, node))
   v <- check_value(context, scope, node)
   if (is_plain(v$type) || is_collection(v$type)) return(v)
-  wrong_type(context, v, t_whole, "What a text shows")
+  wrong_type(context, v, t_whole, "A value in a text")
 }
 
 # The verbs by number, in a table over the span of the signs.
@@ -337,7 +343,7 @@ statements <- list("{" = statement_block, "<-" = statement_assign, "if" = statem
 statement_later <- function(context, scope, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(in_order(list(), node$at))
-  text <- text_argument(context, args$text, "What comes later")
+  text <- text_argument(context, args$text, "The note in `later`")
   note(context, "hole", node$at, sprintf("Not written yet: %s.", if (is.null(text)) "something" else text))
   typed("later", t_nothing, node$at)
 }

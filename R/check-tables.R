@@ -35,7 +35,7 @@ table_rows <- function(context, node) {
 
 table_call <- function(context, scope, node, d, want) {
   if (!operand_count(context, node, 1)) return(broken(node$at))
-  x <- value_of(context, scope, node$args[[1]], t_whole, sprintf("What `%s` is asked about", d$name))
+  x <- value_of(context, scope, node$args[[1]], t_whole, sprintf("The argument of `%s`", d$name))
   values <- lapply(d$rows, function(row) table_value(context, d, row$value, want))
   rest <- if (!is.null(d$otherwise)) table_value(context, d, d$otherwise, want)
   all <- c(values, if (!is.null(rest)) list(rest))

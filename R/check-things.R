@@ -150,7 +150,7 @@ check_state <- function(context, node) {
     name <- args$dot_names[[i]]
     part <- args$dots[[i]]
     if (!nzchar(name)) {
-      report(context, "name_wanted", part$at, "What is remembered needs a name and its value at the start.",
+      report(context, "name_wanted", part$at, "A state needs a name and a value at the start.",
              "write state(score = 0)")
       next
     }
@@ -243,7 +243,7 @@ collection_start <- function(context, scope, node, of_node, of, forced = FALSE) 
     return(NULL)
   }
   if (is_collection(v$type) && fits_type(v$type$of, of)) return(v)
-  wrong_type(context, v, t_collection("list", of), "What it holds at the start")
+  wrong_type(context, v, t_collection("list", of), "Its start")
   NULL
 }
 

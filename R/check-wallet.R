@@ -26,12 +26,12 @@ declare_wallet <- function(context, node, args, seat) {
                   "join the two"))
   scope <- new_scope("a wallet")
   start <- if (is.null(args$start)) missing_argument(context, node, "start")
-    else pieces_value(context, scope, args$start, "What is in the wallet at the start")
+    else pieces_value(context, scope, args$start, "The start of a wallet")
   again <- if (!is.null(args$again)) value_of(context, scope, args$again, t_whole, "How often one buys in again")
   for (v in Filter(Negate(is.null), list(start, again))) if (!v$const && !is_unknown(v$type))
     report(context, "not_constant", v$at, "A wallet starts with a number or a setting.",
            "write a number, or a setting's name")
-  needs <- if (!is.null(args$needs)) pieces_value(context, scope, args$needs, "What a round needs")
+  needs <- if (!is.null(args$needs)) pieces_value(context, scope, args$needs, "The argument `at_least` of `wallet`")
   name <- context$seats[[seat]]
   own <- function(what, start = no_money(node$at), shown = FALSE)
     money_variable(context, paste(what, name), start, "sitting", node$at, shown = shown)
@@ -49,7 +49,7 @@ statement_buy <- function(context, scope, node) {
   args <- match_arguments(context, node)
   if (is.null(args) || !may_write(context, scope, node$at, "A wallet")) return(empty)
   seat <- seat_named(context, args$seat, "Who buys in is a seat with a wallet.")
-  amount <- pieces_value(context, scope, args$amount, "What is brought")
+  amount <- pieces_value(context, scope, args$amount, "The amount of a buy-in")
   wallet <- context$money$wallets[[as.character(seat)]]
   if (is.na(seat) || is_unknown(amount$type)) return(empty)
   if (is.null(wallet)) {

@@ -10,7 +10,7 @@ check_words <- function(context, name, node) {
   lengths <- word_lengths(context, args$length)
   texts <- character()
   for (a in args$dots) {
-    text <- text_argument(context, a, "What `words` lists")
+    text <- text_argument(context, a, "An item of `words`")
     if (is.null(text)) next
     texts <- c(texts, if (grepl("\\.txt$", text)) words_of_file(context, text, a$at)
       else word_in_rules(context, text, a$at))
@@ -233,7 +233,7 @@ value_mask <- function(context, scope, node, want) {
 marks_count <- function(kind) function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  v <- value_of(context, scope, args$marks, t_marks, sprintf("What `%s` counts", node$fn))
+  v <- value_of(context, scope, args$marks, t_marks, sprintf("The argument of `%s`", node$fn))
   if (is_unknown(v$type)) return(v)
   typed("marks_seen", t_whole, node$at, x = v, kind = kind)
 }

@@ -151,7 +151,7 @@ faces_of <- function(context, scope, node, dots, names, what) {
   }
   if (is.null(type) || !(is_kind(type, "whole", "label", "yesno") || is_unknown(type))) {
     report(context, "faces_mixed", node$at,
-           sprintf("What `%s` chooses from must be whole numbers, or labels, all of one kind.", what),
+           sprintf("The choices of `%s` must be whole numbers, or labels, all of one kind.", what),
            "keep numbers and labels apart")
     return(NULL)
   }

@@ -9,7 +9,7 @@ collection_value <- function(context, scope, node, quiet = FALSE, letters = TRUE
   if (is_unknown(v$type)) return(NULL)
   if (letters) v <- letters_value(context, v)
   if (v$type$kind %in% c("list", "bag", "each", "range") || quiet) return(v)
-  wrong_type(context, v, t_collection("list", t_whole), "What this goes over")
+  wrong_type(context, v, t_collection("list", t_whole), "The collection")
   NULL
 }
 
@@ -59,7 +59,7 @@ conditional_fold <- function(how) function(context, scope, node, want) {
   if (is.null(over)) return(broken(node$at))
   about <- about_it(context, scope, args$condition, item_type(over$type), node$at,
                     function(inner, n) condition(context, inner, n,
-                                                 sprintf("What `%s` asks of each item", how)), args$as)
+                                                 sprintf("The condition of `%s`", how)), args$as)
   if (is_unknown(about$body$type)) return(broken(node$at))
   fold_value(node, how, over, about$it, about$body)
 }
@@ -75,12 +75,12 @@ number_fold <- function(context, scope, node, how, over, expression, as = NULL) 
     it <- new_variable(context, "it", type, node$at, "bound")
     body <- typed("var", type, node$at, var = it)
     if (!is_number(type)) {
-      wrong_type(context, over, t_collection("list", t_whole), sprintf("What `%s` goes over", how))
+      wrong_type(context, over, t_collection("list", t_whole), sprintf("The collection of `%s`", how))
       return(broken(node$at))
     }
   } else {
     about <- about_it(context, scope, expression, type, node$at,
-                      function(inner, n) number_value(context, inner, n, sprintf("What `%s` works on", how)), as)
+                      function(inner, n) number_value(context, inner, n, sprintf("The argument of `%s`", how)), as)
     it <- about$it
     body <- about$body
   }
@@ -114,8 +114,8 @@ extreme <- function(how) function(context, scope, node, want) {
     expression <- if (length(dots) >= 2) dots[[2]] else args$expression
     return(number_fold(context, scope, node, how, first, expression, args$as))
   }
-  rest <- lapply(dots[-1], number_value, context = context, scope = scope, what = sprintf("What `%s` compares", how))
-  if (!is_number(first$type)) return(wrong_type(context, first, t_whole, sprintf("What `%s` compares", how)))
+  rest <- lapply(dots[-1], number_value, context = context, scope = scope, what = sprintf("The value that `%s` compares", how))
+  if (!is_number(first$type)) return(wrong_type(context, first, t_whole, sprintf("The value that `%s` compares", how)))
   Reduce(function(a, b) {
     type <- join_types(a$type, b$type)
     if (is_unknown(b$type)) return(b)
@@ -131,7 +131,7 @@ value_min <- extreme("min")
 number_function <- function(fn, result, operand = NULL) function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  x <- number_value(context, scope, args$x, sprintf("What `%s` works on", fn))
+  x <- number_value(context, scope, args$x, sprintf("The argument of `%s`", fn))
   if (is_unknown(x$type)) return(x)
   if (!is.null(operand)) x <- convert(x, operand)
   type <- if (is.null(result)) x$type else result

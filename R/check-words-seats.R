@@ -36,7 +36,7 @@ value_other <- function(context, scope, node, want) {
   seat <- check_value(context, scope, args$seat)
   may_be_seat <- is_kind(seat$type, "label") && any(seat$type$members %in% table_seats(context))
   if (!may_be_seat)
-    seat <- value_of(context, scope, args$seat, table_seat_type(context), "What `other` is asked about")
+    seat <- value_of(context, scope, args$seat, table_seat_type(context), "The argument of `other`")
   if (length(table_seats(context)) != 2) {
     report(context, "other_of_two", node$at,
            sprintf("`other` needs exactly two seats, and there are %d.", length(table_seats(context))),
@@ -75,9 +75,9 @@ about_seats <- function(context, scope, node, op, arg, what, number) {
 }
 
 value_who <- function(context, scope, node, want)
-  about_seats(context, scope, node, "who", "condition", "What `who` asks of each seat", FALSE)
+  about_seats(context, scope, node, "who", "condition", "The condition of `who`", FALSE)
 value_leader <- function(context, scope, node, want)
-  about_seats(context, scope, node, "leader", "expression", "What `leader` compares", TRUE)
+  about_seats(context, scope, node, "leader", "expression", "The value that `leader` compares", TRUE)
 
 # An expression about `it`, or about an item with the name `as`: list(it, body).
 about_it <- function(context, scope, node, type, at, read, as = NULL) {
@@ -185,7 +185,7 @@ value_past <- function(context, scope, node, want) {
   }
   if (is_unknown(seat$type) || is_unknown(d$type)) return(broken(node$at))
   if (!is_plain(d$type))
-    return(wrong_type(context, typed("lit", d$type, node$at), t_collection("list", t_whole), "What `past` lists"))
+    return(wrong_type(context, typed("lit", d$type, node$at), t_collection("list", t_whole), "An item of `past`"))
   if (is.null(context$past[[d$name]])) {
     variable <- new_variable(context, paste("past", d$name),
                              t_each(t_collection("list", d$type), list(seat_axis(context))),
@@ -200,7 +200,7 @@ value_past <- function(context, scope, node, want) {
 neighbour <- function(step) function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  seat <- value_of(context, scope, args$seat, table_seat_type(context), sprintf("What `%s` is asked about", node$fn))
+  seat <- value_of(context, scope, args$seat, table_seat_type(context), sprintf("The argument of `%s`", node$fn))
   if (is_unknown(seat$type)) return(broken(node$at))
   typed("neighbour", table_seat_type(context, isTRUE(seat$type$none)), node$at, seat = seat, step = step)
 }
@@ -211,9 +211,9 @@ value_previous_seat <- neighbour(-1L)
 value_place_of <- function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  seat <- value_of(context, scope, args$seat, table_seat_type(context), "What `place_of` is asked about")
+  seat <- value_of(context, scope, args$seat, table_seat_type(context), "The argument of `place_of`")
   about <- about_it(context, scope, args$expression, table_seat_type(context), node$at,
-                    function(inner, n) number_value(context, inner, n, "What `place_of` compares"), args$as)
+                    function(inner, n) number_value(context, inner, n, "The value that `place_of` compares"), args$as)
   if (is_unknown(seat$type) || is_unknown(about$body$type)) return(broken(node$at))
   typed("place_of", t_whole, node$at, seat = seat, it = about$it, body = about$body)
 }

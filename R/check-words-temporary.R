@@ -13,7 +13,7 @@ joined_collections <- function(context, node, a, b) {
   if (is_plain(b$type) && !is_kind(b$type, "fraction") && !is_null_join(a$type$of, b$type))  # one item more
     b <- typed("collection_of", t_collection(a$type$kind, b$type), b$at, values = list(b))
   of <- if (is_collection(b$type)) join_types(a$type$of, b$type$of)
-  if (is.null(of)) return(wrong_type(context, b, a$type, "What is joined to a list or bag"))
+  if (is.null(of)) return(wrong_type(context, b, a$type, "An item joined to a list or bag"))
   kind <- if ("bag" %in% c(a$type$kind, b$type$kind)) "bag" else "list"
   typed("collection_join", t_collection(kind, of), node$at, left = a, right = b)
 }
@@ -47,7 +47,7 @@ part_of_row <- function(last) function(context, scope, node, want) {
     if (is_unknown(v$type) || is_collection(v$type)) return(v)
     if (is_plain(v$type) && !is_kind(v$type, "fraction"))  # one item, or letter
       return(typed("collection_of", t_collection("list", v$type), v$at, values = list(v)))
-    wrong_type(context, v, t_collection("list", t_whole), "What begins or ends with something")
+    wrong_type(context, v, t_collection("list", t_whole), "The first argument")
   }
   of <- row(check_value(context, scope, args$of))
   part <- row(letters_written(context, of$type, args$with,
@@ -76,7 +76,7 @@ value_those <- function(context, scope, node, want) {
   over <- collection_value(context, scope, args$of)
   if (is.null(over)) return(broken(node$at))
   about <- about_it(context, scope, args$condition, item_type(over$type), node$at,
-                    function(inner, n) condition(context, inner, n, "What `those` asks of each item"), args$as)
+                    function(inner, n) condition(context, inner, n, "The condition of `those`"), args$as)
   if (is_unknown(about$body$type)) return(broken(node$at))
   if (is_collection(item_type(over$type))) {
     report(context, "wrong_type", node$at, "`those` cannot hold several bags.",
@@ -137,7 +137,7 @@ value_repeated <- function(context, scope, node, want) {
   x <- check_value(context, scope, args$x)
   n <- value_of(context, scope, args$n, t_whole, "How often it is repeated")
   if (is_unknown(x$type) || is_unknown(n$type)) return(broken(node$at))
-  if (!is_plain(x$type) || is_kind(x$type, "fraction")) return(wrong_type(context, x, t_whole, "What is repeated"))
+  if (!is_plain(x$type) || is_kind(x$type, "fraction")) return(wrong_type(context, x, t_whole, "The text to repeat"))
   typed("collection_repeat", t_collection("list", x$type), node$at, x = x, n = n)
 }
 
@@ -147,19 +147,19 @@ keyed_collection <- function(context, scope, node, args) {
   if (is.null(collection)) return(NULL)
   collection <- row_as_list(context, collection)
   if (!is_collection(collection$type) && collection$type$kind != "range") {
-    wrong_type(context, collection, t_collection("list", t_whole), sprintf("What `%s` looks at", node$fn))
+    wrong_type(context, collection, t_collection("list", t_whole), sprintf("The argument of `%s`", node$fn))
     return(NULL)
   }
   if (is.null(args$expression))
     return(if (is_collection(collection$type) && collection$op != "seats") collection else {
-      wrong_type(context, collection, t_collection("list", t_whole), sprintf("What `%s` looks at", node$fn))
+      wrong_type(context, collection, t_collection("list", t_whole), sprintf("The argument of `%s`", node$fn))
       NULL
     })
   about <- about_it(context, scope, args$expression, item_type(collection$type), node$at,
                     function(inner, n) check_value(context, inner, n), args$as)
   if (is_unknown(about$body$type)) return(NULL)
   if (!is_plain(about$body$type) || is_kind(about$body$type, "fraction")) {
-    wrong_type(context, about$body, t_whole, sprintf("What `%s` sorts by", node$fn))
+    wrong_type(context, about$body, t_whole, sprintf("The key of `%s`", node$fn))
     return(NULL)
   }
   typed("collection_map", t_collection("list", about$body$type), node$at, over = collection, it = about$it,
@@ -173,7 +173,7 @@ value_longest_run <- function(context, scope, node, want) {
   of <- collection$type$of
   order <- of$order
   if (!is_kind(of, "whole") && is.null(order))
-    return(wrong_type(context, collection, t_collection("list", t_whole), "What `longest_run` looks at"))
+    return(wrong_type(context, collection, t_collection("list", t_whole), "The argument of `longest_run`"))
   ends <- run_ends(context, scope, args$ends, of, order)
   typed("collection_run", t_whole, node$at, over = collection, order = order, ends = ends)
 }
@@ -210,7 +210,7 @@ best_item <- function(how) function(context, scope, node, want) {
   }
   else {
     about <- about_it(context, scope, args$expression, type, node$at, function(inner, n)
-      compared_value(context, inner, n, sprintf("What `%s` compares", how)), args$as)
+      compared_value(context, inner, n, sprintf("The value that `%s` compares", how)), args$as)
   }
   if (is_unknown(about$body$type)) return(broken(node$at))
   if (!is.null(args$ties)) return(best_by_chance(context, scope, node, args$ties, type, how, over, about))

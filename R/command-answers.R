@@ -14,9 +14,9 @@ command_answers <- function(args) {
   check_output(o)
   rounds <- number_option(o$rounds)
   seed <- number_option(o$seed)
-  result <- if (is.null(o$against))
+  result <- told_if_stopped(if (is.null(o$against))
     player_answers(read$game, o$seat, o$decision, o$by, rounds, seed, o$set, o$player, o$mode)
-  else partings_asked(game(read$game), o, rounds, seed)
+  else partings_asked(game(read$game), o, rounds, seed), o, "answers")
   put_result(result, o)
 }
 

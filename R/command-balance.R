@@ -20,9 +20,10 @@ command_balance <- function(args) {
   o <- read$options
   check_output(o)
   slip <- number_option(o$slip)
-  result <- balance_game(read$game, o$want, o$knob, o$set, o$player, o$mode, o$engine, number_option(o$rounds),
-                         number_option(o$seed), number_option(o$threads), number_option(o$answers), slip,
-                         number_option(o$workers), write = o$write, answer = number_option(o$answer))
+  result <- told_if_stopped(
+    balance_game(read$game, o$want, o$knob, o$set, o$player, o$mode, o$engine, number_option(o$rounds),
+                 number_option(o$seed), number_option(o$threads), number_option(o$answers), slip,
+                 number_option(o$workers), write = o$write, answer = number_option(o$answer)), o, "balance")
   if (!is.null(o$figure)) put_figure(result, o)
   put_result(result, o)
   if (result$status == "impossible") 1L else 0L

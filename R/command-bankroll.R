@@ -23,11 +23,12 @@ command_bankroll <- function(args) {
   o <- read$options
   check_output(o)
   rounds <- if (identical(o$rounds, "none")) Inf else number_option(o$rounds)
-  result <- bankroll(read$game, number_option(o$wallet), stakes_given(o$stake), rounds, number_option(o$goal),
-                     number_option(o$least), if (is.null(o$most)) Inf else number_option(o$most), o$short, o$seat,
-                     number_or_text(o$seconds), number_option(o$minutes), o$method, number_option(o$evenings),
-                     number_option(o$seed), number_option(o$threads), number_option(o$path), !is.null(o$figure),
-                     engine = o$engine, set = o$set, players = o$player, mode = o$mode)
+  result <- told_if_stopped(
+    bankroll(read$game, number_option(o$wallet), stakes_given(o$stake), rounds, number_option(o$goal),
+             number_option(o$least), if (is.null(o$most)) Inf else number_option(o$most), o$short, o$seat,
+             number_or_text(o$seconds), number_option(o$minutes), o$method, number_option(o$evenings),
+             number_option(o$seed), number_option(o$threads), number_option(o$path), !is.null(o$figure),
+             engine = o$engine, set = o$set, players = o$player, mode = o$mode), o, "bankroll")
   if (!is.null(o$figure)) put_figure(result, o)
   put_result(result, o)
 }

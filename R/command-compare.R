@@ -18,8 +18,8 @@ command_compare <- function(args) {
   check_output(o)
   ask <- list(read$game, read$rest[[1]], rounds = number_option(o$rounds), seed = number_option(o$seed), set = o$set,
               players = o$player, mode = o$mode, set_new = o[["set-new"]], players_new = o[["player-new"]])
-  result <- do.call(if (isTRUE(o$same)) same_results
-    else compare_games, c(ask, if (!isTRUE(o$same)) list(engine = o$engine, measure = o$measure)))
+  result <- if (isTRUE(o$same)) do.call(same_results, ask)
+    else told_if_stopped(do.call(compare_games, c(ask, list(engine = o$engine, measure = o$measure))), o, "comparison")
   put_result(result, o)
   if (isFALSE(result$same)) 1L else 0L
 }

@@ -12,7 +12,9 @@ command_fairness <- function(args) {
   if (is.null(read)) return(0L)
   o <- read$options
   check_output(o)
-  result <- seat_fairness(read$game, if (!is.null(o$compare)) swept_players(o$compare), o$of, o$engine,
-                          number_option(o$rounds), number_option(o$seed), set = o$set, mode = o$mode, knobs = o$knob)
+  result <- told_if_stopped(
+    seat_fairness(read$game, if (!is.null(o$compare)) swept_players(o$compare), o$of, o$engine,
+                  number_option(o$rounds), number_option(o$seed), set = o$set, mode = o$mode, knobs = o$knob),
+    o, "fairness")
   put_result(result, o)
 }

@@ -13,7 +13,8 @@ command_modes <- function(args) {
   o <- read$options
   check_output(o)
   levels <- if (!is.null(o$level)) vapply(split_values(o$level), target_number, 0, whole = o$level, USE.NAMES = FALSE)
-  result <- audit_modes(read$game, if (!is.null(o$of)) o$of[[1]], o$player, o$set, o$engine, number_option(o$rounds),
-                        number_option(o$seed), levels, o$knob)
+  result <- told_if_stopped(
+    audit_modes(read$game, if (!is.null(o$of)) o$of[[1]], o$player, o$set, o$engine, number_option(o$rounds),
+                number_option(o$seed), levels, o$knob), o, "modes")
   put_result(result, o)
 }

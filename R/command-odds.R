@@ -49,7 +49,7 @@ command_par <- function(game, o) {
 }
 
 command_each <- function(game, o) {
-  table <- with_odds_options(odds_each, game, o$each, o)
+  table <- told_if_stopped(with_odds_options(odds_each, game, o$each, o), o, "each")
   if (!is.null(o$figure)) put_figure(table, o)
   put_result(table, o)
 }

@@ -19,9 +19,10 @@ command_players <- function(args) {
   check_output(o)
   if (length(o$player) > 0)
     abort_input("flag_wrong", "Here every player takes every seat.", "name those to compare: --compare careful,bold")
-  result <- compare_players(read$game, if (!is.null(o$compare)) swept_players(o$compare), o$of, o$engine,
-                            number_option(o$rounds), number_option(o$seed), number_option(o$threads), o$set, o$mode,
-                            number_option(o$until), number_option(o$workers), o$best)
+  result <- told_if_stopped(
+    compare_players(read$game, if (!is.null(o$compare)) swept_players(o$compare), o$of, o$engine,
+                    number_option(o$rounds), number_option(o$seed), number_option(o$threads), o$set, o$mode,
+                    number_option(o$until), number_option(o$workers), o$best), o, "players")
   if (!is.null(o$figure)) put_figure(result, o)
   if (!is.null(o$ranking)) put_figure(result, o, o$ranking, show = "ranking")
   put_result(result, o)

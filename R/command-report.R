@@ -15,17 +15,20 @@ command_report <- function(args) {
     option("goal", "a visitor leaves with this much", metavar = "N"),
     option("visits", "visits an hour [12]", "12", "N"),
     option("hours", "how long the stall is open [4]", "4", "H"),
-    option("float", "tokens in the box when the stall opens [100]", "100", "TOKENS"))), more_games = TRUE)
+    option("float", "tokens in the box when the stall opens [100]", "100", "TOKENS"),
+    option("visit-rounds", "rounds a visit [10]", "10", "N"),
+    option("round-seconds", "how long a round takes [30]", "30", "S"))), more_games = TRUE)
   if (is.null(read)) return(0L)
   o <- read$options
   games <- c(list(read$game), as.list(read$rest))
   path <- if (is.null(o$out)) report_name(games) else o$out
-  game_report(games, path, if (!is.null(o$parts)) gsub("-", "_", split_values(o$parts)), o$set, o$player, o$mode,
-              o$want,
-              o$knob, what_if_given(o[["what-if"]]), number_option(o$rounds), number_option(o$seed),
-              number_option(o$wallet), number_option(o$goal), number_option(o$visits), number_option(o$hours),
-              number_option(o$float), progress = TRUE,
-              workers = number_option(o$workers))
+  told_if_stopped(
+    game_report(games, path, if (!is.null(o$parts)) gsub("-", "_", split_values(o$parts)), o$set, o$player, o$mode,
+                o$want, o$knob, what_if_given(o[["what-if"]]), number_option(o$rounds), number_option(o$seed),
+                number_option(o$wallet), number_option(o$goal), number_option(o$visits), number_option(o$hours),
+                number_option(o$float), number_option(o[["visit-rounds"]]), number_option(o[["round-seconds"]]),
+                progress = TRUE, workers = number_option(o$workers)),
+    utils::modifyList(o, list(format = "text")), "report")
   put_out(path)
   0L
 }

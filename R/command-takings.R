@@ -36,9 +36,10 @@ command_takings <- function(args) {
     more$players <- NULL
   }
   games <- c(list(read$game), lapply(o$with, game))
-  result <- do.call(takings, c(list(games, number_option(o$visits), number_option(o$hours), number_option(o$rounds),
-                                    number_option(o$seconds), number_option(o$float), cap = number_option(o$cap),
-                                    visitors = visitors_given(o$visitor)), more))
+  terms <- list(games, number_option(o$visits), number_option(o$hours), number_option(o$rounds),
+                number_option(o$seconds), number_option(o$float), cap = number_option(o$cap),
+                visitors = visitors_given(o$visitor))
+  result <- told_if_stopped(do.call(takings, c(terms, more)), o, "takings")
   if (!is.null(o$figure)) put_figure(result, o)
   put_result(result, o)
 }

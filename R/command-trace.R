@@ -9,12 +9,14 @@ command_trace <- function(args) {
     option("sees", "tell only what this seat sees", metavar = "SEAT"),
     flag_option("as-example", "write the round, match or sitting as a worked example"),
     flag_option("all", "every step of a long trace"),
+    flag_option("words", "told in the words of the rule card, without the rules beside"),
     shared_option("format"))))
   if (is.null(read)) return(0L)
   o <- read$options
   check_output(o)
   trace <- trace_round(read$game, number_option(o$unit), number_option(o$seed), o$set, o$player, o$forced, o$where,
                        o$sees, o$mode, number_option(o$round))
-  if (isTRUE(o[["as-example"]])) put_out(trace_as_example(trace)) else put_result(trace, o, all = isTRUE(o$all))
+  if (isTRUE(o[["as-example"]])) put_out(trace_as_example(trace))
+  else put_result(trace, o, all = isTRUE(o$all), words = isTRUE(o$words))
   if (is.null(trace$diagnostic)) 0L else 1L
 }

@@ -15,6 +15,7 @@
 #'   `new`, `difference`, and sampled `standard_error`, `lower`, `upper` of the difference and `gain`: how many
 #'   times the rounds two separate runs would need for that; `changes`, what is different in the rules, in words;
 #'   `engine`, `rounds`, `seed`, `names`.
+#' @inheritSection odds Stopped
 #' @section Formulas: The standard error is that of the paired differences by unit; of matches and sittings that
 #'   of the difference of two ratios of sums over units. Interval of a difference of shares: Tango (1998), "Equivalence
 #'   test and confidence interval for the difference in proportions for the paired-sample design"; of a difference of
@@ -32,12 +33,42 @@ compare_games <- function(old, new, rounds = 1e5, seed = 1, set = list(), player
   sides <- two_sides(old, new, set, players, mode, set_new, players_new, measure)
   exact <- if (engine == "auto") lapply(sides, exact_side)
   counted <- !is.null(exact) && !any(vapply(exact, is.null, NA))
-  rows <- if (counted) exact_differences(exact) else paired_differences(sides, rounds, seed)
-  structure(list(names = vapply(sides, `[[`, "", "name"), engine = if (counted) "exact" else "sample",
-                 rounds = if (!counted) rounds, seed = if (!counted) seed, unit = sides[[1]]$program$unit,
+  if (counted) return(comparison_result(sides, exact_differences(exact)))
+  tables <- paired_tables(sides, rounds, seed)
+  of_rounds <- function(tables) paired_differences(tables, length(tables[[1]]$rounds))
+  measured <- with_part_result(paired_measures(sides, tables, rounds, seed), function(stop)
+    list(comparison = comparison_result(sides, of_rounds(tables), rounds, seed, "the rounds, before the measures")))
+  comparison_result(sides, rbind(of_rounds(tables), measured), rounds, seed)
+}
+
+# Counted exactly where no rounds are given.
+comparison_result <- function(sides, rows, rounds = NULL, seed = NULL, stopped = NULL) {
+  structure(list(names = vapply(sides, `[[`, "", "name"), engine = if (is.null(rounds)) "exact" else "sample",
+                 rounds = rounds, seed = seed, unit = sides[[1]]$program$unit,
                  players = lapply(sides, function(side) as.list(side$program$players[!is.na(side$program$players)])),
-                 changes = rule_changes(sides[[1]]$game, sides[[2]]$game), rows = rows),
+                 changes = rule_changes(sides[[1]]$game, sides[[2]]$game), rows = rows, stopped = stopped),
             class = result_class("comparison"))
+}
+
+parts_of_comparison <- 50
+
+# The same rounds of both, a part of them at a time: where it is stopped, what both have played is compared.
+paired_tables <- function(sides, rounds, seed) {
+  size <- max(100, ceiling(rounds / parts_of_comparison))
+  firsts <- seq(1, rounds, by = size)
+  joined <- function(parts) lapply(seq_along(sides), function(k)
+    table_of_units(sides[[k]], do.call(rbind, lapply(parts, `[[`, k))))
+  so_far <- function(parts, after, stop) {
+    parts <- Filter(Negate(is.null), parts)
+    if (length(parts) == 0) return(list())
+    tables <- joined(parts)
+    played <- length(tables[[1]]$rounds)
+    after <- sprintf("%s of %s %s", whole_text(played), whole_text(rounds), units_in_words(sides[[1]]$program$unit))
+    list(after = after, comparison = comparison_result(sides, paired_differences(tables, played), played, seed, after))
+  }
+  joined(worked_out(firsts, what = "parts of the rounds", so_far = so_far, work = function(first)
+    lapply(sides, function(side)
+      run_units(side$game, side$program, seed, first, min(rounds, first + size - 1))$rows)))
 }
 
 # Each side: list(game, program, name), with pays measured like records.
@@ -89,13 +120,11 @@ exact_differences <- function(exact) {
   data.frame(kind = rows$kind, name = rows$name, old = old, new = new, difference = new - old)[!is.na(new - old), ]
 }
 
-paired_differences <- function(sides, rounds, seed) {
-  tables <- lapply(sides, unit_table, seed = seed, first = 1, last = rounds)
+paired_differences <- function(tables, rounds) {
   names <- union(colnames(tables[[1]]$values), colnames(tables[[2]]$values))
   both <- names %in% colnames(tables[[1]]$values) & names %in% colnames(tables[[2]]$values)
   shown <- names[both | startsWith(names, "outcome ")]
-  rbind(do.call(rbind, lapply(shown, paired_row, tables = tables, rounds = rounds)),
-        paired_measures(sides, tables, rounds, seed))
+  do.call(rbind, lapply(shown, paired_row, tables = tables, rounds = rounds))
 }
 
 # One quantity of both, unit by unit.

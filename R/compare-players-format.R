@@ -1,5 +1,11 @@
 #' @export
 sections.basanos_players <- function(x, ...) {
+  head <- section(sprintf("%s: %s compared by %s", title_of(x), count_text(length(x$players), "player"),
+                          any_seat(x$of)), notes = if (x$best == "lowest") "  The lowest value is the best.")
+  how <- if (x$engine == "sample") sprintf("Sampled: %s %s for each way of sitting, on the same luck, seed %s.",
+                                           whole_text(x$rounds), units_in_words(x$unit), plain_number(x$seed))
+    else "Counted exactly."
+  if (!is.null(x$stopped)) return(all_sections(head, seat_section(x), section(notes = how)))
   a <- x$advantage
   r <- x$ranking
   sampled <- x$engine == "sample"
@@ -14,26 +20,22 @@ sections.basanos_players <- function(x, ...) {
   pairs[[" "]] <- ifelse(is.na(a$advantage), "goes on for ever", ifelse(a$advantage == 0 & !sampled, "equal", sure))
   pairs[[paste(units_in_words(x$unit), "to notice by hand")]] <- ifelse(is.finite(a$rounds_by_hand),
                                                                         whole_text(a$rounds_by_hand), "-")
-  all_sections(
-    section(sprintf("%s: %s compared by %s", title_of(x), count_text(length(x$players), "player"),
-                    any_seat(x$of)), notes = if (x$best == "lowest") "  The lowest value is the best."),
-    section(table = ranking), circle_sections(x), section(table = pairs), seat_section(x), section(notes = c(
+  all_sections(head, section(table = ranking), circle_sections(x), section(table = pairs),
+               if (length(x$seats) > 1) seat_section(x), section(notes = c(
     if (!is.null(x$until) && sampled)
       sprintf("Sampled until each pair was told apart or closer than %s: %s.", plain_number(x$until),
-              count_text(x$looks, "look")),
-    if (sampled) sprintf("Sampled: %s %s for each way of sitting, on the same luck, seed %s.", whole_text(x$rounds),
-                         units_in_words(x$unit), plain_number(x$seed)) else "Counted exactly.")))
+              count_text(x$looks, "look")), how)))
 }
 
 most_ways_shown <- 40L
 
-# What each seat comes to in each way of sitting, where there are several seats.
+# What each seat comes to in each way of sitting.
 seat_section <- function(x) {
-  if (length(x$seats) < 2) return(NULL)
   shown <- utils::head(x$pairs, most_ways_shown)
-  endless <- is.na(shown[[paste0("of_", x$seats[[1]])]])
+  missing <- is.na(shown[[paste0("of_", x$seats[[1]])]])
   values <- lapply(stats::setNames(nm = x$seats), function(seat)
-    ifelse(endless, "goes on for ever", fixed_text(shown[[paste0("of_", seat)]], if (x$engine == "sample") 3L else 5L)))
+    ifelse(missing, if (is.null(x$stopped)) "goes on for ever" else "-",
+           fixed_text(shown[[paste0("of_", seat)]], if (x$engine == "sample") 3L else 5L)))
   names(values) <- vapply(x$seats, measure_of_seat, "", of = x$of)
   section("By seat:", c(as.list(shown[x$seats]), values), notes = if (nrow(x$pairs) > nrow(shown))
     sprintf("  ... and %s more (--format json has all)", whole_text(nrow(x$pairs) - nrow(shown))))
@@ -53,7 +55,7 @@ circle_sections <- function(x) {
 }
 
 #' @export
-as.data.frame.basanos_players <- function(x, ...) x$advantage
+as.data.frame.basanos_players <- function(x, ...) if (is.null(x$stopped)) x$advantage else x$pairs
 
 #' @export
 json_fields.basanos_players <- function(x) {
@@ -63,8 +65,7 @@ json_fields.basanos_players <- function(x) {
     list(seats = as.list(x$pairs[k, x$seats, drop = FALSE]), measures = measures)
   })
   a <- x$advantage
-  a$rounds_by_hand[!is.finite(a$rounds_by_hand)] <- NA
-  list(game = x$game, of = x$of, engine = x$engine, rounds = x$rounds, pairs = pairs,
-                advantage = a,
-                ranking = x$ranking)
+  if (!is.null(a)) a$rounds_by_hand[!is.finite(a$rounds_by_hand)] <- NA
+  list(game = x$game, of = x$of, engine = x$engine, rounds = x$rounds, pairs = pairs, advantage = a,
+       ranking = x$ranking)
 }

@@ -25,6 +25,7 @@
 #'   * `ranking`: one row a player, the best first: `player`, `mean` (advantage over the others), `rank_from` and
 #'     `rank_to` (1 + how many are surely better, and the number of players less how many are surely worse) and
 #'     `cycle`, the same number for players that surely beat each other in a circle.
+#' @inheritSection odds Stopped
 #' @section Formulas: Differences are paired by unit. All pairs are tested together by Holm's step-down procedure (Holm
 #'   1979, "A simple sequentially rejective multiple test procedure"), wrong in any of them in at most 5% of runs.
 #'   "Surely beats" is a graph; its strongly connected components are the cycles.
@@ -50,15 +51,24 @@ compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", 
               mode = mode, more = list(...), seats = seats, workers = workers, better = if (best == "lowest") -1 else 1)
   ways <- ways_of_sitting(names, length(seats))
   if (!is.null(until)) check_until(until)
-  found <- if (is.null(until)) ways_compared(names, ways, ask, 0.05) else compared_until(names, ways, ask, until)
+  so_far <- function(values, engine, after)
+    list(players = players_result(names, ways, ask, best, list(told = list(values = values, engine = engine),
+                                                                rounds = ask$rounds), after))
+  found <- if (is.null(until)) ways_compared(names, ways, ask, 0.05, so_far)
+    else compared_until(names, ways, ask, until, so_far)
+  players_result(names, ways, ask, best, c(found, list(until = until)))
+}
+
+# Of a comparison that was stopped there are the ways of sitting that were played, and no ranking.
+players_result <- function(names, ways, ask, best, found, stopped = NULL) {
   told <- found$told
-  advantage <- found$advantage
-  rounds <- found$rounds
-  structure(list(game = name_of_file(game$source), title = game$title, seats = game$seats[seats], of = of,
+  game <- ask$game
+  structure(list(game = name_of_file(game$source), title = game$title, seats = game$seats[ask$seats], of = ask$of,
                  best = best, unit = program_span(game), engine = told$engine,
-                 rounds = if (told$engine == "sample") rounds, seed = seed, until = until, looks = found$looks,
-                 players = names, pairs = pairs_table(ways, told, game$seats[seats]), advantage = advantage,
-                 ranking = ranking_of(names, advantage)), class = result_class("players"))
+                 rounds = if (told$engine == "sample") found$rounds, seed = ask$seed, until = found$until,
+                 looks = found$looks, players = names, pairs = pairs_table(ways, told, game$seats[ask$seats]),
+                 advantage = found$advantage, ranking = if (is.null(stopped)) ranking_of(names, found$advantage),
+                 stopped = stopped), class = result_class("players"))
 }
 
 # The seats at the table that somebody takes.
@@ -69,8 +79,8 @@ seats_taken_at <- function(game, set, mode) {
 }
 
 # list(told, advantage, rounds) at a number of rounds.
-ways_compared <- function(names, ways, ask, error) {
-  told <- told_ways(ways, ask)
+ways_compared <- function(names, ways, ask, error, so_far) {
+  told <- told_ways(ways, ask, so_far)
   list(told = told, rounds = ask$rounds,
        advantage = advantages(names, ways, told, length(ask$seats), ask$better, error))
 }
@@ -84,13 +94,13 @@ first_players_look <- 1000
 
 # Looks at 1000, 2000, 4000, ... rounds of the same luck, until each pair is told apart or surely closer than `until`,
 # or the rounds are used up. At look k the error is 0.05 / (k (k + 1)), which adds up to at most 0.05.
-compared_until <- function(names, ways, ask, until) {
+compared_until <- function(names, ways, ask, until, so_far) {
   most <- ask$rounds
   ask$rounds <- min(most, first_players_look)
   look <- 1
   repeat {
     error <- 0.05 / (look * (look + 1))
-    found <- ways_compared(names, ways, ask, error)
+    found <- ways_compared(names, ways, ask, error, so_far)
     a <- found$advantage
     room <- stats::qt(1 - error / (2 * nrow(a)), ask$rounds - 1) * a$standard_error
     open <- !is.na(a$advantage) & a$sure == 0 & abs(a$advantage) + room > until
@@ -132,7 +142,7 @@ usual_seat_measure <- function(game, seats) {
   if (all(seats %in% game$paid)) return("mean_pay({seat})")
   if (program_span(game) == "match" && !is.null(game$match$counts)) return("probability(match == {seat})")
   for (e in game$outcomes$entries) if (e$how == "seat") return(sprintf("probability(outcome == {seat}_%s)", e$name))
-  abort_input("measure_wrong", "What is a seat to be measured by? Nobody is paid, and no outcome names a seat.",
+  abort_input("measure_wrong", "There is no usual measure of a seat: nobody is paid, and no outcome names one.",
               "say so, as in of = \"mean(points[{seat}])\" (--of ...)")
 }
 
@@ -153,8 +163,9 @@ ways_of_sitting <- function(names, seats) {
 }
 
 # list(values, pulls, engine): what each seat comes to in each way of sitting; `pulls`, by way and seat, how far each
-# unit pulls it where ways are sampled. A way in which play goes on for ever has no values.
-told_ways <- function(ways, ask) {
+# unit pulls it where ways are sampled. A way in which play goes on for ever has no values. `so_far(values, engine,
+# after)` gives what a stop takes along.
+told_ways <- function(ways, ask, so_far = function(values, engine, after) list()) {
   seats <- ask$game$seats[ask$seats]
   measures <- vapply(seats, measure_of_seat, "", of = ask$of)
   measured <- with_measures(ask$game, unname(measures))
@@ -166,16 +177,24 @@ told_ways <- function(ways, ask) {
     if (is.null(o)) return(list(value = rep(NA_real_, length(measures))))
     need_complete(o)
     list(value = o$measures$value, engine = o$engine)
-  }, ask$workers, "ways of sitting")
+  }, ask$workers, "ways of sitting", function(found, after, stop) told_so_far(found, after))
+  told_so_far <- function(found, after) {
+    done <- !vapply(found, is.null, NA)
+    if (!any(done)) return(list())
+    none <- list(value = rep(NA_real_, length(measures)))
+    so_far(values_of(ifelse(done, found, list(none))), if (all_exact(found)) "exact" else "sample", after)
+  }
+  values_of <- function(found) do.call(rbind, lapply(found, `[[`, "value"))
+  all_exact <- function(found) !any(vapply(found, function(f) identical(f$engine, "sample"), NA))
   found <- values(ask$engine)
-  exact <- !any(vapply(found, function(f) identical(f$engine, "sample"), NA))
+  exact <- all_exact(found)
   if (!exact && ask$rounds < 2)
     abort_input("rounds_wrong", "One round tells nothing of how sure a difference is.", "sample more: --rounds 2e4")
   if (!exact && ask$engine == "auto") found <- values("sample")
-  list(values = do.call(rbind, lapply(found, `[[`, "value")), engine = if (exact) "exact" else "sample",
+  list(values = values_of(found), engine = if (exact) "exact" else "sample",
        pulls = worked_out(seq_len(nrow(ways)), function(way)
          if (!anyNA(found[[way]]$value)) seat_pulls(sit(way), measured, ask, exact), ask$workers,
-         "ways of sitting, once more for their errors"))
+         "ways of sitting, played again for the errors", function(pulls, after, stop) told_so_far(found, after)))
 }
 
 units_by_hand <- 2000  # units that tell how much luck there is in a round, where all is counted

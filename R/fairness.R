@@ -16,6 +16,7 @@
 #'     (from the first seat to each other) and `stake_ratio` (tokens that the first of two seats puts in for each of the
 #'     other's, the winner taking all, so that it is even).
 #'   * `handicap`: with `knobs` the answer of [balance_game()] that evens the first two seats best.
+#' @inheritSection odds Stopped
 #' @section Formulas: Sampled seats are told apart at 5%, two-sided, by the paired differences of units, with Holm's
 #'   procedure over all seats and players (Holm 1979, "A simple sequentially rejective multiple test procedure").
 #' @section Errors: `seats_few`, those of [compare_players()].
@@ -36,15 +37,29 @@ seat_fairness <- function(game, players = NULL, of = NULL, engine = c("auto", "e
   of <- if (is.null(of)) usual_seat_measure(game, seats) else one_text(of, "of")
   ask <- list(game = game, of = of, engine = engine, rounds = rounds, seed = seed, threads = threads,
               set = as.list(set), mode = mode, more = list(...), seats = seats, workers = 1)
-  told <- worked_out(names, function(name) told_ways(matrix(name, 1, length(seats)), ask), what = "players")
+  told <- worked_out(names, function(name) told_ways(matrix(name, 1, length(seats)), ask), what = "players",
+                     so_far = function(told, after, stop) fairness_so_far(names, told, ask, after))
+  fair <- fairness_result(names, told, ask)
+  fair$handicap <- if (!is.null(knobs)) with_part_result(
+    evening_handicap(game, knobs, of, seats, names[[1]], ask),
+    function(stop) list(fairness = utils::modifyList(fair, list(stopped = "the players, before a handicap was found"))))
+  fair
+}
+
+fairness_so_far <- function(names, told, ask, after) {
+  done <- !vapply(told, is.null, NA)
+  if (any(done)) list(fairness = fairness_result(names[done], told[done], ask, after)) else list()
+}
+
+fairness_result <- function(names, told, ask, stopped = NULL) {
+  game <- ask$game
   exact <- vapply(told, `[[`, "", "engine") == "exact"
-  rows <- fairness_rows(names, told, exact, game$seats[seats], startsWith(of, "mean_pay"))
-  structure(list(game = name_of_file(game$source), title = game$title, of = of,
+  rows <- fairness_rows(names, told, exact, game$seats[ask$seats], startsWith(ask$of, "mean_pay"))
+  structure(list(game = name_of_file(game$source), title = game$title, of = ask$of,
                  engine = if (all(exact)) "exact" else "sample", unit = program_span(game),
-                 rounds = if (!all(exact)) rounds, seed = seed,
-                 seats = game$seats[seats], rows = rows, advantage = fairness_advantage(rows, told, exact, of),
-                 handicap = if (!is.null(knobs)) evening_handicap(game, knobs, of, seats, names[[1]], ask)),
-            class = result_class("fairness"))
+                 rounds = if (!all(exact)) ask$rounds, seed = ask$seed,
+                 seats = game$seats[ask$seats], rows = rows, advantage = fairness_advantage(rows, told, exact, ask$of),
+                 stopped = stopped), class = result_class("fairness"))
 }
 
 # Some players may be counted exactly where others are sampled.

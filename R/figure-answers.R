@@ -4,7 +4,7 @@ most_outcomes_drawn <- 6L
 figure_of_answers <- function(odds) {
   answers <- odds$answers
   if (is.null(answers))
-    abort_input("argument_wrong", "What answers lead to is known of odds from a position.",
+    abort_input("argument_wrong", "Only odds from a position tell where answers lead.",
                 "write odds(game, at = \"guest_total = 16\")")
   names <- intersect(odds$outcomes$name, names(answers))
   often <- vapply(answers[names], max, 0)

@@ -1,9 +1,12 @@
+# A page shows a figure smaller than it is drawn, so that its text is no larger than that of the page.
+page_scale <- 1.2
+
 # A figure as SVG inside a page: its colours are those of the page, light or dark; own_names() names what is in it.
-drawn_svg <- function(figure, alt, width = 9.2, height = 4) {
+drawn_svg <- function(figure, alt, width = 11.5, height = 4) {
   heartbeat()
   path <- tempfile(fileext = ".svg")
   on.exit(unlink(path))
-  grDevices::svg(path, width, height, bg = "transparent")
+  grDevices::svg(path, width, height * page_scale, bg = "transparent")
   tryCatch(print(figure + ggplot2::theme(plot.title = ggplot2::element_blank(),
                                          plot.background = ggplot2::element_blank(),
                                          panel.background = ggplot2::element_blank())), finally = grDevices::dev.off())

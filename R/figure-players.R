@@ -24,8 +24,8 @@ autoplot.basanos_players <- function(object, show = c("pairs", "ranking"), ...) 
     ggplot2::scale_x_discrete(position = "top") +
     ggplot2::labs(x = "against", y = NULL,
                   title = sprintf("%s: who is better", title_of(players)),
-                  subtitle = sprintf("By %s, seats swapped. Grey: cannot be told apart.",
-                                     any_seat(players$of))) +
+                  subtitle = sprintf("By %s%s. Grey: cannot be told apart.", any_seat(players$of),
+                                     if (length(players$seats) > 1) ", seats swapped" else "")) +
     figure_theme(panel.grid = ggplot2::element_blank(), axis.ticks.x.top = ggplot2::element_blank(),
                  axis.title.x.top = ggplot2::element_text(margin = ggplot2::margin(b = 6)))
 }

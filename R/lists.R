@@ -13,8 +13,8 @@
 #' @return An object of class `basanos_list`: a list with `rows`, a data frame with one row a secret, in ascending order
 #'   of the first measure (of a probability to win: the hardest first): `secret`, `times`, for each
 #'   measure `value_k`, `lower_k`, `upper_k` (95%), and `twins`, the
-#'   secrets that differ from it in one letter (of words); `kept` with `keep`; `of`, `by`, `rounds`, `seed`. Where it is
-#'   stopped (Ctrl-C), the condition, of class `interrupt`, has in `list` that of the rounds until then.
+#'   secrets that differ from it in one letter (of words); `kept` with `keep`; `of`, `by`, `rounds`, `seed`.
+#' @inheritSection odds Stopped
 #' @section Formulas: Shares have Wilson's interval, means the normal one with t quantiles. Where nothing but the secret
 #'   is drawn each value is certain, and its interval is the value.
 #' @section Errors: `list_secret`, `measure_wrong`, those of [odds()].
@@ -165,7 +165,6 @@ sections.basanos_list <- function(x, ...) {
     if (!is.null(x$keep))
       section(notes = sprintf("%s of these: %s from %s to %s.", count_text(length(x$kept), "secret"), x$of[[1]],
                               plain_number(x$keep[[1]]), plain_number(x$keep[[2]]))),
-    stopped_section(x),
     section(notes = sprintf("Sampled: %s rounds, seed %s.", whole_text(x$rounds), plain_number(x$seed))))
 }
 
@@ -175,4 +174,4 @@ as.data.frame.basanos_list <- function(x, ...) x$rows
 #' @export
 json_fields.basanos_list <- function(x)
   c(x[c("game", "by", "of", "rows")], list(kept = if (!is.null(x$keep)) as.list(x$kept)),
-    x[c("players", "rounds", "seed", "stopped")])
+    x[c("players", "rounds", "seed")])

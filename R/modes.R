@@ -13,6 +13,7 @@
 #' @return An object of class `basanos_modes`: a list with `rows`, a data frame with one row a mode (`mode`, a column
 #'   for each setting that modes change, `value`; sampled also `lower`, `upper`), `findings` (texts), and `set`, with
 #'   one row a level: `level`, the settings, `value`, `line` (the mode as a line of rules).
+#' @inheritSection odds Stopped
 #' @section Errors: `mode_unknown` where the game has no modes and no levels are given, those of [odds()] and
 #'   [balance_game()].
 #' @export
@@ -30,14 +31,24 @@ audit_modes <- function(game, of = NULL, players = list(), set = list(), engine 
   ask <- list(game = game, of = of, players = players, set = as.list(set), engine = engine, rounds = rounds,
               seed = seed,
               more = list(...))
-  told <- worked_out(names(game$modes), function(mode) odds_in_mode(mode, ask), what = "modes")
-  changed <- unique(unlist(lapply(game$modes, names)))
-  rows <- modes_table(ask, told, changed)
-  structure(list(game = name_of_file(game$source), title = game$title, of = of, rows = rows,
-                 findings = if (length(told) > 0) c(order_findings(rows), limit_findings(ask, told)) else character(),
-                 players = if (length(told) > 0) told[[1]]$players,
-                 set = if (!is.null(levels)) modes_set(ask, levels,
-                                                       knobs), changed = changed), class = result_class("modes"))
+  told <- worked_out(stats::setNames(nm = names(game$modes)), function(mode) odds_in_mode(mode, ask), what = "modes",
+                     so_far = function(told, after, stop) modes_so_far(ask, told, NULL, after))
+  set <- if (!is.null(levels)) modes_set(ask, told, levels, knobs)
+  modes_result(ask, told, set)
+}
+
+modes_result <- function(ask, told, set, stopped = NULL) {
+  changed <- unique(unlist(lapply(ask$game$modes, names)))
+  rows <- modes_table(told, changed)
+  findings <- if (is.null(stopped) && length(told) > 0) c(order_findings(rows), limit_findings(ask, told))
+  structure(list(game = name_of_file(ask$game$source), title = ask$game$title, of = ask$of, rows = rows,
+                 findings = as.character(findings), players = if (length(told) > 0) told[[1]]$players, set = set,
+                 changed = changed, stopped = stopped), class = result_class("modes"))
+}
+
+modes_so_far <- function(ask, told, set, after) {
+  told <- Filter(Negate(is.null), told)
+  if (length(told) + NROW(set) > 0) list(modes = modes_result(ask, told, set, after)) else list()
 }
 
 odds_in_mode <- function(mode, ask, set = list()) {
@@ -45,11 +56,11 @@ odds_in_mode <- function(mode, ask, set = list()) {
                        players = ask$players, mode = mode, measure = ask$of, progress = FALSE), ask$more))
 }
 
-modes_table <- function(ask, told, changed) {
+modes_table <- function(told, changed) {
   if (length(told) == 0) return(NULL)
   rows <- lapply(seq_along(told), function(k) {
     m <- told[[k]]$measures
-    c(list(mode = names(ask$game$modes)[[k]]), told[[k]]$settings[changed], list(value = m$value,
+    c(list(mode = names(told)[[k]]), told[[k]]$settings[changed], list(value = m$value,
       lower = or_missing(m$lower), upper = or_missing(m$upper), engine = told[[k]]$engine))
   })
   table_of_rows(rows)
@@ -112,14 +123,15 @@ least_that_does <- function(ask, mode, name, value, told) {
   high
 }
 
-modes_set <- function(ask, levels, knobs) {
+modes_set <- function(ask, told, levels, knobs) {
   if (!is.numeric(levels) || anyNA(levels) || any(levels < 0 | levels > 1))
     abort_input("argument_wrong", "`levels` are shares from 0 to 1.",
                 "write levels = c(0.8, 0.5, 0.2) (--level 80%,50%)")
   if (is.null(knobs))
     abort_input("argument_missing", "New modes need a setting to turn.",
                 "write knobs = \"tries in 3..12\" (--knob ...)")
-  rows <- worked_out(seq_along(levels), what = "levels", work = function(k) {
+  so_far <- function(rows, after, stop) modes_so_far(ask, told, table_of_rows(Filter(Negate(is.null), rows)), after)
+  rows <- worked_out(seq_along(levels), what = "levels", so_far = so_far, work = function(k) {
     b <- balance_game(ask$game, sprintf("%s near %s", ask$of, plain_number(levels[[k]])), knobs, set = ask$set,
                       players = ask$players, engine = ask$engine, rounds = ask$rounds, seed = ask$seed, answers = 1,
                       slip = 0)
@@ -138,7 +150,8 @@ sections.basanos_modes <- function(x, ...) {
     cells <- c(list(mode = x$rows$mode), lapply(x$rows[x$changed], plain_number), list(success = percent(x$rows$value)))
     if (any(!is.na(x$rows$lower))) cells[["95% interval"]] <- interval_text(x$rows$lower, x$rows$upper, percent)
     list(section(table = cells),
-         section(notes = c(if (length(x$findings) == 0) "Nothing is wrong with the modes." else x$findings,
+         section(notes = c(if (is.null(x$stopped) && length(x$findings) == 0) "Nothing is wrong with the modes."
+                           else x$findings,
                            players_line(x$players), if (all(x$rows$engine == "exact")) "Counted exactly.")))
   }
   set <- if (!is.null(x$set))

@@ -12,6 +12,7 @@
 #'   put in first, `edge_per_token`, `hit`, `gain`, `volatility`, `mean` and `sd` of the pay in tokens a round; sampled
 #'   also `return_lower`, `return_upper`), `decision`, `seat`, `engine`, and `illegal`, the answers that cannot be given
 #'   every time.
+#' @inheritSection odds Stopped
 #' @section Errors: `each_decision`, `no_stake`, those of [odds()].
 #' @export
 #' @examples
@@ -24,22 +25,32 @@ odds_each <- function(game, decision, seat = NULL, ...) {
     abort_input("each_decision", sprintf("`%s` is no decision between names.", given_text(decision)),
                 if (length(labels) > 0) sprintf("there is %s", some_of_names(labels)) else "this game has none")
   seat <- staked_seat(game, seat)
-  told <- lapply(d$type$members, odds_of_answer, game = game, d = d, seat = seat, ...)
-  names(told) <- game$labels[d$type$members]
+  answers <- stats::setNames(as.list(d$type$members), game$labels[d$type$members])
+  told <- worked_out(answers, function(answer) odds_of_answer(answer, game, d, seat, ...), what = "answers",
+                     so_far = function(told, after, stop) each_so_far(told, decision, seat, after))
   legal <- Filter(Negate(is.null), told)
   if (length(legal) == 0)
     abort_input("each_decision", sprintf("No answer of `%s` can be given every time.", decision),
                 "compare players that choose among them")
+  each_result(legal, decision, seat, illegal = setdiff(names(told), names(legal)))
+}
+
+each_so_far <- function(told, decision, seat, after) {
+  legal <- Filter(Negate(is.null), told)
+  if (length(legal) > 0) list(each = each_result(legal, decision, seat, stopped = after)) else list()
+}
+
+each_result <- function(legal, decision, seat, illegal = character(), stopped = NULL) {
   rows <- table_of_rows(unname(Map(function(answer, o) c(answer = answer, each_row(o, seat)), names(legal), legal)))
   rows <- rows[order(-rows$return), ]
   rownames(rows) <- NULL
   structure(list(game = legal[[1]]$name, title = legal[[1]]$title, decision = decision, seat = seat,
                  engine = if (all(vapply(legal, function(o) o$engine == "exact", NA))) "exact" else "sample",
-                 rows = rows, illegal = setdiff(names(told), names(legal))), class = result_class("each"))
+                 rows = rows, illegal = illegal, stopped = stopped), class = result_class("each"))
 }
 
 # NULL where the answer is not always legal.
-odds_of_answer <- function(game, d, answer, seat, ...) {
+odds_of_answer <- function(answer, game, d, seat, ...) {
   at <- d$at
   for (player in names(d$rules)) game$decisions[[d$name]]$rules[[player]]$body <- literal(answer, d$type, at)
   measure <- sprintf(c("hit(%s)", "gain(%s)", "volatility(%s)"), seat)

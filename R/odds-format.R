@@ -82,10 +82,8 @@ crossed_cells <- function(outcome, x, values) {
          sprintf("%.*f%% +- %.*f%%", digits, 100 * share, digits, 100 * error))
 }
 
-stopped_section <- function(x) if (!is.null(x$stopped)) section(notes = sprintf("Stopped after %s.", x$stopped))
-
 trust_sections <- function(x) {
-  list(stopped_section(x), if (!is.null(x$checked))
+  list(if (!is.null(x$checked))
          section(notes = sprintf("Checked against %s sampled %s of seed %s: at most %.1f standard errors apart.",
                                  whole_text(x$checked$rounds), units_in_words(x$unit), plain_number(x$checked$seed),
                                  x$checked$largest_z)),
@@ -119,14 +117,13 @@ sections.basanos_odds <- function(x, distributions = FALSE, ...) {
   sampled <- x$engine == "sample"
   head <- section(sprintf("%s: %s", title_of(x), how_found(x)), notes = c(choices_lines(x), question_lines(x)))
   if (!x$complete)
-    return(do.call(all_sections, c(list(head), bound_sections(x), list(stopped_section(x)), list(section(notes = paste0(
+    return(do.call(all_sections, c(list(head), bound_sections(x), list(section(notes = paste0(
       "Sampling gives estimates instead (--engine sample); --max-states and --max-seconds let it count on."))))))
   all_sections(
     head, if (x$unit == "round") outcome_section(x$outcomes, sampled),
     if (!is.null(x$answers)) answer_section(x$answers),
     if (x$unit != "round") unit_sections(x, sampled),
-    if (nrow(x$pays) > 0) pay_section(x$pays, sampled), if (!is.null(x$bets)) bet_section(x$bets, sampled),
-    if (!is.null(x$pots)) pot_section(x$pots, if (sampled) x$rounds * x$rounds_in_unit),
+    money_sections(x),
     if (!is.null(x$measures)) measure_section(x$measures, sampled),
     record_sections(x, sampled), if (!is.null(x$beside)) beside_sections(x$beside),
     if (!is.null(x$hole)) hole_sections(x$hole, sampled), if (distributions) distribution_sections(x),
@@ -138,6 +135,13 @@ sections.basanos_odds <- function(x, distributions = FALSE, ...) {
     if (isTRUE(x$residual > 0))
       section(notes = sprintf("This game has no longest round: a share of %.1e was left out.", x$residual)),
     trust_sections(x))
+}
+
+# What seats and bets put in and get back, and what pots hold.
+money_sections <- function(x) {
+  sampled <- x$engine == "sample"
+  all_sections(if (nrow(x$pays) > 0) pay_section(x$pays, sampled), if (!is.null(x$bets)) bet_section(x$bets, sampled),
+               if (!is.null(x$pots)) pot_section(x$pots, if (sampled) x$rounds * x$rounds_in_unit))
 }
 
 # What is recorded of a round: numbers in one table, yes or no in another, labels in one each.

@@ -103,7 +103,7 @@ money_row <- function(ledger, sampled) {
 
 # What a seat is paid, counted twice: by the amounts themselves and by its ledger.
 stop_on_lost_money <- function(seat) abort_input(
-  "engines_disagree", sprintf("What `%s` is paid and its ledger differ. This is a bug in basanos.", seat),
+  "engines_disagree", sprintf("The pay of `%s` and its ledger differ. This is a bug in basanos.", seat),
   "please report it, with the rules file")
 
 # Beside what is paid: first stakes, all that is put in, return and edge of each seat that is paid.

@@ -6,7 +6,7 @@ game_asked <- function(game, record = NULL, given = NULL, by = NULL, at = NULL) 
   for (text in named_expressions(record)) game <- with_records(game, text)
   if (!is.null(by) && !is_by_outcome(game, by)) game <- with_crossing(game, one_text(by[[1]], "by"))
   if (!is.null(given)) {
-    asked <- asked_condition(game, one_text(given, "given"), "What is given")
+    asked <- asked_condition(game, one_text(given, "given"), "The condition given")
     game$given <- asked[c("node", "text")]
     game <- counted_too(game, asked$context)
   }
@@ -67,7 +67,7 @@ with_crossing <- function(game, text) {
   at <- c(1L, 1L, 1L, 1L)
   v <- check_value(context, ended_scope("what the outcomes are crossed with"), parse_expression(text))
   if (length(context$diagnostics) == 0 && (!is_plain(v$type) || is_real(v$type)))
-    wrong_type(context, v, t_whole, "What the outcomes are crossed with")
+    wrong_type(context, v, t_whole, "The expression of `by`")
   blame_expression(context$diagnostics, text, game$source)
   # As fractions, which are exact up to 2^53, where the product would not be a whole number any more.
   part <- function(node) convert(node, t_fraction)

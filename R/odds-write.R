@@ -29,7 +29,6 @@ json_fields.basanos_odds <- function(x) {
                 states = odds$states, residual = odds$residual, settings = named(odds$settings), modes = odds$modes,
                 players = named(odds$players),
                 units = unit_json(odds), complete = odds$complete, limit = odds$limit, counted = odds$counted,
-                stopped = odds$stopped,
                 why = odds$why, checked = odds$checked, precision = odds$reached,
                 given = odds$given, given_share = odds$given_share, position = odds$position, answers = odds$answers,
                 hole = if (!is.null(odds$hole)) odds$hole[c("share", "records", "distributions")],

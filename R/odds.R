@@ -62,9 +62,10 @@
 #'     `crossed`, a data frame with `value`, `outcome` and `probability`, and with `measure` or by outcome
 #'     `crossed_measures`, one with `value`, `share`, `name` and `measured`; with `at`: `position` and
 #'     `answers`, a data frame with a row for each of at most 50 answers and the odds that it leads to.
-#'
-#'   Where it is stopped (Ctrl-C), the condition, of class `interrupt`, has in `odds` those of what was counted or
-#'   sampled until then; they say so in `stopped`.
+#' @section Stopped: Ctrl-C or a limit of seconds raises a condition of class `interrupt`. It has what was worked out
+#'   until then, in a field named after the result: `odds`, `sweep`, `list`, `players`, `fairness`, `modes`,
+#'   `comparison`, `each`, `answers`, `bankroll`, `takings`, `report`; in `balance` a sweep of the points that were
+#'   looked at. Such a result says in `stopped` how far it came.
 #' @section Formulas: Interval of a probability: Wilson (1927), "Probable inference, the law of
 #'   succession, and statistical inference". Interval of a mean: normal, corrected for the skewness
 #'   of what is paid or recorded (Hall 1992, "On the removal of skewness by transformation"); where
@@ -236,7 +237,7 @@ listed_outcomes <- function(program, table) {
 }
 
 stop_on_none_given <- function(sampled) {
-  message <- sprintf("What is given does not hold in any round%s.", if (is.null(sampled)) ""
+  message <- sprintf("The condition given holds in no round%s.", if (is.null(sampled)) ""
     else sprintf(" of %s", whole_text(sampled)))
   given_never <- diagnostic("given_never", message,
                             "check the condition; `basanos trace --where` seeks a round in which it holds")

@@ -29,6 +29,22 @@ name_words <- function(name, say) {
          last_mover = "who had the last turn", plain_name(name))
 }
 
+# "score[ann]" is "the score of ann". Names without words lose their underscores.
+in_words_of <- function(names, words) {
+  base <- sub("\\[.*", "", names)
+  key <- ifelse(grepl("[", names, fixed = TRUE), sub("^[^[]*\\[(.*)\\]$", " of \\1", names), "")
+  known <- words[base]
+  paste0(ifelse(is.na(known), plain_name(base), known), plain_name(key))
+}
+
+# The words of what a round names: what is remembered, on the table, or an answer.
+words_of_names <- function(game, settings) {
+  say <- speech_of(game, settings)
+  told <- Filter(function(name) !name %in% names(settings) && !identical(game$names[[name]]$kind, "function"),
+                 names(game$in_words))
+  vapply(stats::setNames(nm = as.character(told)), name_words, "", say = say)
+}
+
 setting_words <- function(setting, value) {
   if (is_kind(setting$type, "yesno")) c("no", "yes")[[value + 1]] else plain_number(value)
 }

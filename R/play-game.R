@@ -40,6 +40,7 @@ play_game <- function(game, seats = NULL, seed = NULL, set = list(), players = l
   found <- first_unit_to_play(game, where, at, seed, set, players, mode)
   table <- new_table_of_play(game, traced_program(game, set, players, mode), taken_seats(game, seats), reveal, read,
                              write)
+  table$words <- words_of_names(game, resolve_settings(game, set, mode))
   table$forced <- if (!is.null(forced)) forced_by(game, forced, set, players, mode) else found$forced
   table$hash <- if (!is.null(keep)) compile_game(game, set, players, mode)$hash  # not that of a program that is watched
   table$write(play_opening(table))

@@ -67,7 +67,7 @@ show_trace_point <- function(table, mark) {
   if (mark$kind == "place" && isTRUE(mark$drawn) && !mark$hidden &&
       (identical(mark$kept, "local") || length(table$people) == 0)) {
     told <- traced_value(game, table$program, mark, table$ints, table$reals)
-    return(table$write(sprintf("  %s: %s", gsub("_", " ", told$name), told$value)))
+    return(table$write(sprintf("  %s: %s", in_words_of(told$name, table$words), in_words_of(told$value, table$words))))
   }
   if (mark$kind == "answer" && length(table$asked) > 0) show_answers(table)
   else if (mark$kind == "answer") {
@@ -82,14 +82,14 @@ show_answers <- function(table) {
     if (ask$seat %in% table$people && length(table$people) == 1 && !before_position(table)) next
     event <- answer_event(ask, table$game, table$program, table$ints, table$reals, NA, if (table$reveal) NULL
       else table$people[[1]])
-    table$write(sprintf("  %s: %s = %s", event$who, event$name, event$value))
+    table$write(sprintf("  %s chooses: %s", event$who, in_words_of(event$value, table$words)))
   }
   table$asked <- list()
 }
 
 # What a seat sees of what is remembered: one line a name.
 sight_lines <- function(table, seat, decision = NULL) {
-  lines <- character()
+  lines <- list()
   for (where in sorted_by_use(table, decision)) {
     if (where$lasts == "decision" || isTRUE(table$game$state[[where$name]]$scratch)) next
     values <- traced_values(table$game, table$program, where, table$ints, table$reals)
@@ -104,9 +104,11 @@ sight_lines <- function(table, seat, decision = NULL) {
     text <- if (length(where$axes) == 2 && all(seen)) board_lines(table$game, where$axes, values)
       else if (is.null(owners)) values
       else paste(names(values)[seen], values[seen], sep = ": ", collapse = "   ")
-    lines <- c(lines, sprintf("    %-12s %s", c(where$name, rep("", length(text) - 1L)), screen_text(where, text)))
+    lines <- c(lines, list(list(name = in_words_of(where$name, table$words), text = screen_text(where, text))))
   }
-  lines
+  width <- max(12L, nchar(vapply(lines, `[[`, "", "name")))
+  unlist(lapply(lines, function(l)
+    sprintf("    %s %s", formatC(c(l$name, rep("", length(l$text) - 1L)), width = -width), l$text)))
 }
 
 # What the players look at for this decision comes first: that is what matters.
@@ -161,7 +163,7 @@ round_end_lines <- function(table, result) {
   table$reveal <- TRUE
   lines <- sight_lines(table, c(table$people, 1L)[[1]])
   table$reveal <- before
-  c("", sprintf("=> %s", result_text(result)), lines)
+  c("", sprintf("=> %s", plain_name(result_text(result))), lines)
 }
 
 # Where a position is to be played from: is it still to come?

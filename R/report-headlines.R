@@ -31,10 +31,11 @@ gain_headline <- function(ask) {
 evening_headline <- function(parts) {
   row <- part_result(parts, "stall")$rows
   if (NROW(row) != 1) return(NULL)
-  sprintf("An evening of %s %s the stall %s tokens on average; it loses in %s of evenings. A float of %s tokens %s",
-          count_text(row$visits, "visit"), if (row$evening < 0) "costs" else "brings",
-          plain_number(signif(abs(row$evening), 3)), percent_text(row$losing, 0), plain_number(row$float_needed),
-          "lasts 99 evenings of 100.")
+  c(sprintf("An evening of %s, %s in all, %s the stall %s tokens on average.", count_text(row$visits, "visit"),
+            count_text(round(row$rounds), "round"), if (row$evening < 0) "costs" else "brings",
+            plain_number(signif(abs(row$evening), 3))),
+    sprintf("The stall loses in %s of evenings. A float of %s tokens lasts 99 evenings of 100.",
+            percent_text(row$losing, 0), plain_number(row$float_needed)))
 }
 
 # What the stall keeps against its target; without a stake how often the first outcome comes up.
@@ -52,7 +53,7 @@ money_headline <- function(ask, parts) {
     else sprintf("The stall loses: it pays %s %s more than is staked", seat, percent_text(-pays$edge, 2))
   at_first <- if (pays$put_in > pays$stake + 1e-9) " at first"  # the edge is one of first stakes
   ends <- if (o$engine == "sample") sort((if (pays$edge < 0) -1 else 1) * c(pays$edge_lower, pays$edge_upper))
-  paste0(keeps, at_first, interval_words(ends[1], ends[2]), when_played(o$players), "; ", target_words(parts), ".",
+  paste0(keeps, at_first, interval_words(ends[1], ends[2]), when_played(o$players), "; ", target_words(ask, parts), ".",
          long_run_headline(o$pots))
 }
 
@@ -85,9 +86,9 @@ interval_words <- function(lower, upper) {
   sprintf(" (95%% interval %s to %s)", percent_text(lower, 2), percent_text(upper, 2))
 }
 
-target_words <- function(parts) {
+target_words <- function(ask, parts) {
   balance <- part_result(parts, "balance")
-  if (is.null(balance)) return("no target was named")
+  if (is.null(balance)) return(if (is.null(ask$want)) "no target was named" else "whether targets are met is not told")
   today <- balance$today
   missed <- sum(today$met != "met")
   if (missed == 0) return(sprintf("all %s are met", count_text(nrow(today), "target")))
@@ -147,11 +148,12 @@ knob_headline <- function(ask) {
   i <- ask$influence
   if (NROW(i) == 0 || max(abs(i$step)) < 1e-9) return(NULL)
   best <- i[1, ]
-  sprintf("Turn %s first: from %s to %s moves %s by %s.", best$knob, best$now, best$to, result_in_words(ask),
+  sprintf("Turn %s first: from %s to %s moves %s by %s.", plain_name(best$knob), best$now, best$to,
+          result_in_words(ask),
           sprintf("%s points", fixed_text(100 * best$step, 2, sign = TRUE)))
 }
 
 result_in_words <- function(ask) {
-  if (is.null(ask$seat)) return(sprintf("the chance of %s", ask$game$outcomes$names[[1]]))
+  if (is.null(ask$seat)) return(sprintf("the chance of %s", plain_name(ask$game$outcomes$names[[1]])))
   paste("what", kept_in_words(ask, ask$seat, 1))
 }

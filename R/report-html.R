@@ -12,11 +12,11 @@ report_html <- function(report) {
     h$header(if (several) list(h$h1("The fair"), page_contents(report))),
     h$main(id = "main", if (several) h$section(id = "fair", html_sections(list(report$fair))),
            lapply(report$games, page_of_game, level = if (several) 2 else 1)),
-    h$footer("Written by basanos. Each part says what was counted exactly and what was sampled."),
+    h$footer("Written by basanos. The details say what was counted exactly and what was sampled."),
     h$script(inside("page.js")))
   head <- h$head(h$meta(charset = "utf-8"), h$meta(name = "viewport", content = "width=device-width, initial-scale=1"),
                  h$title(title), h$link(rel = "icon", href = "data:,"), h$style(inside("page.css")))
-  c("<!DOCTYPE html>", as.character(htmltools::doRenderTags(h$html(lang = "en", head, body))))
+  c("<!DOCTYPE html>", with_glossary(as.character(htmltools::doRenderTags(h$html(lang = "en", head, body)))))
 }
 
 page_contents <- function(report)
@@ -28,15 +28,25 @@ page_of_game <- function(told, level) {
   h <- htmltools::tags
   id <- function(part) paste(told$name, part, sep = "-")
   heading <- function(text, deeper) htmltools::tag(paste0("h", level + deeper), list(text))
-  links <- lapply(told$parts, function(p) h$li(h$a(href = paste0("#", id(p$id)), p$title)))
+  shown <- parts_shown(told$parts)
+  detailed <- Filter(function(p) length(p$details) > 0, told$parts)
+  links <- c(lapply(shown, function(p) h$li(h$a(href = paste0("#", id(p$id)), p$title))),
+             list(h$li(h$a(href = paste0("#", id("details")), "Details"))))
   h$article(id = told$name, heading(told$title, 0), if (!is.null(told$line)) h$p(class = "line", told$line),
             h$ul(class = "headlines", lapply(told$headlines, h$li)),
             if (!is.null(told$board)) h$section(class = "board", html_sections(list(told$board), level + 1, level + 1)),
             h$nav(`aria-label` = paste("Parts of", told$title), h$ul(links)),
-            lapply(told$parts, function(p)
+            lapply(shown, function(p)
               h$section(id = id(p$id), heading(p$title, 1), page_of_part(p, id(p$id), level + 2))),
-            h$section(id = id("made"), heading("How this was made", 1), html_sections(list(told$made), level + 2)))
+            h$section(id = id("details"), heading(details_title, 1), lapply(detailed, function(p)
+              h$section(class = "details", heading(p$title, 2), html_sections(p$details, level + 3, level + 3))),
+              h$section(id = id("made"), class = "details", heading("How this was made", 2),
+                        html_sections(list(told$made), level + 3))))
 }
+
+details_title <- "Details: all numbers, and how they were found"
+
+parts_shown <- function(parts) Filter(function(p) length(p$sections) + length(p$figures) > 0 || !is.null(p$card), parts)
 
 page_of_part <- function(part, id, level) {
   heartbeat()

@@ -1,5 +1,5 @@
-# The parts of a report. Each tells list(sections, figures) of what `ask` holds, or NULL where the game has no such
-# thing.
+# The parts of a report. Each tells list(sections, figures, details) of what `ask` holds, or NULL where the game has no
+# such thing. Details stand at the end of the page: all numbers, and how they were found.
 # A figure is list(plot, alt, height): the height in inches at the width of the page.
 
 report_parts <- list(
@@ -11,7 +11,7 @@ report_parts <- list(
   balance = list(title = "The balance", tell = function(ask) balance_part(ask)),
   evenings = list(title = "An evening", tell = function(ask) evenings_part(ask)),
   rounds = list(title = "Rounds, step by step", tell = function(ask) rounds_part(ask)),
-  check = list(title = "What the check found", tell = function(ask) list(sections = sections(ask$check))))
+  check = list(title = "What the check found", tell = function(ask) list(details = sections(ask$check))))
 
 report_figure <- function(result, height = 4, ...) {
   heartbeat()
@@ -27,25 +27,45 @@ rules_part <- function(ask) {
        card = items)
 }
 
+# The outcomes are drawn where no board on top has them.
 ends_part <- function(ask) {
   o <- ask$odds
   without <- o
   without$records <- o$records[0, , drop = FALSE]  # they are a part of their own
-  rows <- nrow(o$outcomes)
-  drawn <- report_figure(o, max(1.6, 0.7 + 0.34 * rows))
+  drawn <- if (is.null(ask$board)) list(outcomes_figure(with_plain_names(o)))
+  of_unit <- if (o$unit != "round") utils::head(unit_sections(o, o$engine == "sample"), -1)  # but those of a round
+  list(title = if (!is.null(ask$board)) "What is put in, and what comes back",
+       sections = in_plain_words(all_sections(of_unit, money_sections(o))), figures = drawn,
+       details = sections(without))
+}
+
+outcomes_figure <- function(o) {
+  drawn <- report_figure(o, max(1.6, 0.7 + 0.34 * nrow(o$outcomes)))
   if (o$complete) drawn$plot <- drawn$plot + ggplot2::theme(legend.position = "none",
                                                             strip.text = ggplot2::element_blank())
-  list(sections = sections(without), figures = list(drawn))
+  drawn
+}
+
+# The odds with the names of outcomes, records and seats as one says them.
+with_plain_names <- function(o) {
+  o$outcomes$name <- plain_name(o$outcomes$name)
+  o$records$name <- plain_name(o$records$name)
+  names(o$distributions) <- plain_name(names(o$distributions))
+  o
 }
 
 records_part <- function(ask) {
   o <- ask$odds
-  kept <- record_sections(o, o$engine == "sample")
   if (nrow(o$records) == 0 && length(o$pay_distributions) == 0) return(NULL)
-  drawn <- tryCatch(list(report_figure(o, 1.2 + 2 * ceiling(length(number_distributions(o)) / 3),
+  shown <- with_plain_names(o)
+  drawn <- tryCatch(list(report_figure(shown, 1.2 + 2 * ceiling(length(number_distributions(o)) / 3),
                                        show = "distributions")),
                     basanos_argument_wrong = function(e) list())
-  list(sections = all_sections(kept, distribution_quantiles(o)), figures = drawn)
+  others <- o  # what is no number is not drawn
+  others$records <- o$records[o$records$type != "number", , drop = FALSE]
+  sampled <- o$engine == "sample"
+  list(sections = all_sections(distribution_quantiles(shown), in_plain_words(record_sections(others, sampled))),
+       figures = drawn, details = all_sections(record_sections(o, sampled)))
 }
 
 # A line a record: its quantiles.
@@ -68,18 +88,50 @@ players_part <- function(ask) {
   compared <- compare_players(ask$game, of = of, rounds = fewer, seed = ask$seed, set = ask$set, mode = ask$mode)
   does <- player_answers(ask$game, rounds = min(fewer, 800), seed = ask$seed, set = ask$set, players = ask$players,
                          mode = ask$mode)
-  list(sections = all_sections(sections(compared), sections(does), partings_sections(ask, compared, fewer)),
-       figures = list(report_figure(compared, max(3, 1.8 + 0.5 * length(compared$players)))))
+  partings <- partings_between_best(ask, compared, fewer)
+  shown <- compared
+  shown$of <- sub(" of {seat}", "", plain_words_of(compared$of), fixed = TRUE)
+  list(sections = in_plain_words(all_sections(answers_in_short(does), partings_in_short(ask, partings))),
+       figures = list(report_figure(shown, max(3, 1.8 + 0.5 * length(compared$players)))),
+       details = all_sections(sections(compared), sections(does), if (!is.null(partings)) sections(partings)))
+}
+
+answers_in_short <- function(does)
+  section(sprintf("What %s does as %s", does$player, does$seat), sections(does)[[2]]$table)
+
+most_partings_on_page <- 5L
+
+# The dearest partings, each situation in the words of the rules.
+partings_in_short <- function(ask, p) {
+  if (NROW(p$rows) == 0 || all(is.na(p$rows$cost))) return(NULL)
+  r <- utils::head(p$rows[order(-abs(p$rows$cost)), ], most_partings_on_page)
+  digits <- 4L
+  cells <- list(situation = situation_words(r$situation, ask), "met in" = percent_text(r$reached, 2L))
+  cells[[p$player]] <- r$answer
+  cells[[p$other]] <- r$other
+  cells[["costs a round"]] <- fixed_text(r$cost, digits)
+  section(sprintf("What %s loses against %s", p$other, p$player), cells,
+          sprintf("In all %s loses %s%s a round.", p$other, fixed_text(p$difference, digits),
+                  if (startsWith(p$of, "mean_pay")) " tokens" else ""))
+}
+
+# "guest_total = 20" is "the guest's total is 20".
+situation_words <- function(text, ask) {
+  text <- gsub(" = ", " is ", text, fixed = TRUE)
+  say <- speech_of(ask$game, ask$settings)
+  for (name in names(ask$game$in_words))
+    text <- gsub(sprintf("\\b%s\\b", name), name_words(name, say), text)
+  ifelse(nzchar(text), text, "always")
 }
 
 most_states_for_partings <- 5e4  # with more, each position takes seconds
 
 # Where the second best parts from the best, where both answer without chance.
-partings_sections <- function(ask, compared, rounds) {
+partings_between_best <- function(ask, compared, rounds) {
   if (ask$odds$engine != "exact" || ask$odds$states > most_states_for_partings) return(NULL)
   best <- compared$ranking$player
-  tryCatch(sections(player_partings(ask$game, player = best[[1]], other = best[[2]], rounds = min(rounds, 500),
-                                    seed = ask$seed, set = ask$set, mode = ask$mode, most = 10)),
+  tryCatch(player_partings(ask$game, player = best[[1]], other = best[[2]], rounds = min(rounds, 500),
+                           seed = ask$seed, set = ask$set, mode = ask$mode, most = 10),
            basanos_error = function(e) NULL)
 }
 
@@ -87,8 +139,25 @@ balance_part <- function(ask) {
   if (is.null(ask$want)) return(NULL)
   knobs <- if (is.null(ask$knobs)) usual_knobs(ask) else ask$knobs
   b <- balance_game(ask$game, ask$want, knobs, set = ask$set, players = ask$players, mode = ask$mode,
-                    rounds = min(ask$rounds, 1e5), seed = ask$seed, progress = FALSE)
-  list(sections = sections(b), figures = list(report_figure(b, 1.8 + 1.1 * nrow(b$today))), balance = b)
+                    rounds = if (ask$heavy) ask$rounds, seed = ask$seed, progress = FALSE)
+  shown <- with_plain_targets(b)
+  list(sections = in_plain_words(all_sections(section(notes = status_lines(shown)), answer_sections(shown),
+                                              target_section(shown))),
+       figures = list(report_figure(shown, 1.8 + 1.1 * nrow(b$today))), details = sections(b), balance = b)
+}
+
+# A balance whose targets and knobs are told as one says them.
+with_plain_targets <- function(b) {
+  told <- function(text) plain_words_of(target_told(text))
+  plain <- function(table) {
+    columns <- intersect(c("knob", "target"), names(table))
+    table[columns] <- lapply(table[columns], told)
+    table
+  }
+  b$conflicts <- told(b$conflicts)
+  for (name in c("influence", "bands", "today")) b[[name]] <- plain(b[[name]])
+  for (k in seq_along(b$answers)) b$answers[[k]]$targets <- plain(b$answers[[k]]$targets)
+  b
 }
 
 # Where no knob is named: what pays turn on, and the setting that moves the result most.
@@ -112,11 +181,11 @@ evenings_part <- function(ask) {
   if (is.null(ask$seat)) return(NULL)
   visitor <- function() bankroll(ask$game, ask$wallet, goal = ask$goal, seed = ask$seed, over_time = TRUE,
                                  evenings = 2e4, set = ask$set, players = ask$players, mode = ask$mode)
-  stall <- function() takings(list(ask$game), ask$visits, ask$hours, float = ask$float, seed = ask$seed,
-                              set = ask$set, players = ask$players, mode = ask$mode)
+  stall <- function() takings(list(ask$game), ask$visits, ask$hours, ask$visit_rounds, ask$round_seconds, ask$float,
+                              seed = ask$seed, set = ask$set, players = ask$players, mode = ask$mode)
   evening <- function(tell, height) told_or_why(function() {
     result <- tell()
-    list(sections = sections(result), figures = list(report_figure(result, height)), result = result)
+    list(sections = in_plain_words(sections(result)), figures = list(report_figure(result, height)), result = result)
   })
   both <- list(if (length(ask$game$money$wallets) == 0) evening(visitor, 4.2), evening(stall, 3.6))
   list(sections = all_sections(unlist(lapply(both, `[[`, "sections"), recursive = FALSE)),
@@ -165,9 +234,11 @@ rounds_part <- function(ask) {
                                   mode = ask$mode), basanos_error = function(e) NULL)
     if (is.null(trace)) return(NULL)
     p <- o$probability[o$name == name]
-    heading <- if (name == typical) sprintf("The likeliest end: %s (%s of rounds)", name, percent_text(p, 2))
-      else sprintf("The rarest: %s (one in %s rounds)", name, one_in(p))
-    list(section(heading), sections(trace)[[length(sections(trace))]])
+    heading <- if (name == typical) sprintf("The likeliest end: %s (%s of rounds)", plain_name(name),
+                                            percent_text(p, 2))
+      else sprintf("The rarest: %s (one in %s rounds)", plain_name(name), one_in(p))
+    told <- sections(trace, words = TRUE)
+    list(section(heading), told[[length(told)]])
   })
   list(sections = all_sections(unlist(told, recursive = FALSE)))
 }

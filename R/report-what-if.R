@@ -69,9 +69,17 @@ what_if_part <- function(ask) {
   of_outcome <- vapply(measures$told, function(m) m$kind == "outcome", NA)
   data$widest <- max(values[of_outcome, ], 1e-9, na.rm = TRUE)
   at <- what_if_index(now, lengths(turned))
-  how <- utils::tail(unclass(sections(sweep)), 1)
-  list(sections = all_sections(influence_of_steps(ask), how),
+  list(sections = in_plain_words(all_sections(influence_of_steps(ask), what_if_caution(ask, sweep))),
+       details = all_sections(utils::tail(unclass(sections(sweep)), 1)),
        what_if = list(data = data, today = values[, at]))
+}
+
+# Sampled points have fewer rounds than the odds, and the same luck.
+what_if_caution <- function(ask, sweep) {
+  if (all(sweep$rows$engine == "exact")) return(NULL)
+  section(notes = sprintf("Each position of the sliders is sampled, %s %s on the same luck. %s",
+                          whole_text(sweep$rounds), units_in_words(sweep$unit),
+                          "Differences are surer than the numbers themselves."))
 }
 
 # Points run through the last setting fastest, as the sweep does.
@@ -152,7 +160,7 @@ what_if_measures <- function(ask) {
   measure <- function(of, name, kind) list(of = of, name = name, kind = kind)
   all <- c(lapply(staked, function(s)
              measure(kept_measure(ask$game, s), kept_in_words(ask, s, length(staked)), "share")),
-           lapply(outcomes, function(x) measure(sprintf("probability(outcome == %s)", x), x, "outcome")),
+           lapply(outcomes, function(x) measure(sprintf("probability(outcome == %s)", x), plain_name(x), "outcome")),
            lapply(numbers, function(x) measure(sprintf("mean(%s)", x), sprintf("%s, on average", plain_name(x)),
                                                "number")))
   list(of = vapply(all, `[[`, "", "of"), told = lapply(all, `[`, c("name", "kind")))

@@ -19,11 +19,13 @@ report_markdown <- function(report, path) {
     abort_input("file_written", sprintf("The folder `%s` for the figures could not be made.", folder),
                 "check that its place exists and can be written to")
   game_lines <- function(g) {
-    parts <- lapply(g$parts, function(p) c(paste("##", p$title), "", markdown_figures(p, g$name, folder),
-                                           markdown_of(p$sections, 3, 3)))
+    parts <- lapply(parts_shown(g$parts), function(p) c(paste("##", p$title), "", markdown_figures(p, g$name, folder),
+                                                        markdown_of(p$sections, 3, 3)))
+    details <- lapply(Filter(function(p) length(p$details) > 0, g$parts), function(p)
+      c(paste("###", p$title), "", markdown_of(p$details, 4, 4)))
     c(paste("#", g$title), "", if (!is.null(g$line)) c(g$line, ""), paste("-", g$headlines), "",
       if (!is.null(g$board)) markdown_of(list(g$board), 2, 2), unlist(parts),
-      "## How this was made", "", markdown_of(list(g$made)))
+      paste("##", details_title), "", unlist(details), "### How this was made", "", markdown_of(list(g$made)))
   }
   c(if (!is.null(report$fair)) c("# The fair", "", markdown_of(list(report$fair))),
     unlist(lapply(report$games, game_lines)))

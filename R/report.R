@@ -19,10 +19,14 @@
 #' @param rounds How many rounds are sampled, where they are; of word lists a tenth as many.
 #' @param wallet,goal The visitor's evening: see [bankroll()].
 #' @param visits,hours,float The stall's evening: see [takings()].
+#' @param visit_rounds,round_seconds How many rounds a visitor plays, and how long one takes: `rounds` and `seconds` of
+#'   [takings()].
 #' @param workers How many processes work at once, on several games or on the parts of one (on Windows always one).
 #' @param progress Tell on standard error what is being worked out?
 #' @return An object of class `basanos_report`: a list with `games` (one list a game: `name`, `title`, `headlines`,
-#'   `parts`, `what_if`, `made`) and `fair` (the comparison of several).
+#'   `board`, `parts`, `made`; a part has `sections` and, for the end of the page, `details`) and `fair` (the
+#'   comparison of several).
+#' @inheritSection odds Stopped
 #' @section Errors: `report_part`, `what_if_wrong`, `package_needed`, those of [odds()] and [balance_game()]. What
 #'   cannot be told of a game is left out, with its reason on the page.
 #' @export
@@ -31,7 +35,7 @@
 #' report$games[[1]]$headlines
 game_report <- function(games, path = NULL, parts = NULL, set = list(), players = list(), mode = NULL, want = NULL,
                         knobs = NULL, what_if = NULL, rounds = 1e5, seed = 1, wallet = 20, goal = NULL, visits = 12,
-                        hours = 4, float = 100, progress = FALSE, workers = 1) {
+                        hours = 4, float = 100, visit_rounds = 10, round_seconds = 30, progress = FALSE, workers = 1) {
   need_package("ggplot2", "draws the figures")
   for (part in parts) one_of_names(part, names(report_parts), "report_part", "part")
   if (!is.null(path)) report_kind(path)
@@ -42,15 +46,24 @@ game_report <- function(games, path = NULL, parts = NULL, set = list(), players 
   ask <- list(parts = if (is.null(parts)) names(report_parts) else parts, set = as.list(set),
               players = as.list(players), mode = mode, want = want, knobs = knobs, what_if = what_if, rounds = rounds,
               seed = seed, wallet = wallet, goal = goal, visits = visits, hours = hours, float = float,
+              visit_rounds = visit_rounds, round_seconds = round_seconds,
               say = if (isTRUE(progress)) function(...) tell_progress(...) else function(...) NULL)
   ask$draws <- identical(if (!is.null(path)) report_kind(path), "html")  # by the workers
   ask$workers <- if (length(games) == 1) workers else 1
-  told <- worked_out(games, function(game) report_of_game(game, ask), workers)
-  report <- structure(list(games = told, fair = if (length(told) > 1) fair_section(told)),
-                      class = result_class("report"))
+  told <- worked_out(games, function(game) report_of_game(game, ask), workers, if (length(games) > 1) "games" else
+    "game", so_far = function(told, after, stop) {
+      told <- c(Filter(Negate(is.null), told), list(stop$game)[!is.null(stop$game)])
+      if (length(games) == 1 && !is.null(stop$after)) after <- stop$after
+      if (length(told) > 0) list(after = after, report = report_of(told, after)) else list()
+    })
+  report <- report_of(told)
   if (!is.null(path)) write_report(report, path)
   report
 }
+
+report_of <- function(games, stopped = NULL)
+  structure(list(games = games, fair = if (length(games) > 1) fair_section(games), stopped = stopped),
+            class = result_class("report"))
 
 # All that is told of one game: list(name, title, line, headlines, parts, what_if, made, odds).
 report_of_game <- function(game, ask) {
@@ -69,17 +82,24 @@ report_of_game <- function(game, ask) {
   ask$seat <- tryCatch(first_staked(game), basanos_no_stake = function(e) NULL)
   ask$of <- if (!is.null(ask$seat)) kept_measure(game, ask$seat) else usual_share(game)
   ask$influence <- step_influence(ask)
+  ask$board <- prize_board(ask)
   ask$check <- check_game(game, set = ask$set, players = ask$players, mode = ask$mode)
-  slow_first <- order(match(ask$parts, c("players", "what_if", "balance")))  # so that several workers end together
-  parts <- list()
-  parts[slow_first] <- worked_out(ask$parts[slow_first], what = "parts of the page", workers = ask$workers,
-                                  work = function(name) {
+  # of several workers the slow parts come first, so that all end together
+  in_turn <- if (ask$workers > 1) order(match(ask$parts, c("players", "what_if", "balance"))) else seq_along(ask$parts)
+  tell <- function(name) {
     ask$say(sprintf("%s: %s", game_title(game), tolower(report_parts[[name]]$title)))
     told_part(name, ask)
-  })
-  parts <- Filter(Negate(is.null), parts)
+  }
+  in_order <- function(parts) Filter(Negate(is.null), parts[order(in_turn)])
+  told <- worked_out(ask$parts[in_turn], tell, ask$workers, "parts of the page", function(parts, after, stop)
+    list(after = after, game = told_of_game(ask, in_order(parts))))
+  told_of_game(ask, in_order(told))
+}
+
+told_of_game <- function(ask, parts) {
+  game <- ask$game
   list(name = name_of_file(game$source), title = game_title(game), line = game$line, odds = ask$odds, of = ask$of,
-       headlines = headlines(ask, parts), board = prize_board(ask), parts = parts, made = how_made(ask))
+       headlines = headlines(ask, parts), board = ask$board, parts = parts, made = how_made(ask))
 }
 
 usual_share <- function(game) sprintf("probability(outcome == %s)", game$outcomes$names[[1]])
@@ -92,14 +112,15 @@ told_part <- function(name, ask) {
   if (is.null(told)) return(NULL)
   if (ask$draws)
     told$figures <- lapply(told$figures, function(f) c(f, svg = drawn_svg(f$plot, f$alt, height = f$height)))
-  c(list(id = name, title = part$title), told)
+  title <- if (is.null(told$title)) part$title else told$title
+  c(list(id = name, title = title), told[names(told) != "title"])
 }
 
 told_or_why <- function(tell) {
   tryCatch(tell(), basanos_error = function(e) {
     if (any(e$ids %in% wrong_calls)) stop(e)
     reason <- sub(" \\[[a-z_]+\\]$", "", sub("\n.*", "", conditionMessage(e)))
-    list(sections = all_sections(section(notes = sprintf("This is not told here: %s", reason))))
+    list(sections = in_plain_words(all_sections(section(notes = sprintf("This is not told here: %s", reason)))))
   })
 }
 
@@ -126,7 +147,8 @@ report_command <- function(ask) {
   pairs <- function(flag, values)
     words_of_option(flag, paste(names(values), unlist(values), sep = "=", recycle0 = TRUE))
   usual <- formals(game_report)
-  other <- function(name) if (!identical(ask[[name]], usual[[name]])) words_of_option(name, plain_number(ask[[name]]))
+  other <- function(name) if (!identical(ask[[name]], usual[[name]]))
+    words_of_option(gsub("_", "-", name), plain_number(ask[[name]]))
   turned <- if (is.list(ask$what_if)) mapply(function(name, values)
     if (is.null(values)) name else sprintf("%s=%s", name,
                                            paste(values, collapse = ",")), names(ask$what_if), ask$what_if)
@@ -136,7 +158,7 @@ report_command <- function(ask) {
           pairs("player", ask$players), words_of_option("mode", ask$mode), words_of_option("want", ask$want),
           words_of_option("knob", ask$knobs), words_of_option("what-if", turned),
           if (length(ask$parts) < length(report_parts)) words_of_option("parts", paste(ask$parts, collapse = ",")),
-          unlist(lapply(c("wallet", "goal", "visits", "hours", "float"), other)),
+          unlist(lapply(c("wallet", "goal", "visits", "hours", "float", "visit_rounds", "round_seconds"), other)),
           sprintf("--rounds %s --seed %s", plain_number(ask$rounds_asked), plain_number(ask$seed))),
         collapse = " ")
 }
@@ -174,7 +196,8 @@ fair_section <- function(told) {
 sections.basanos_report <- function(x, ...) {
   all_sections(x$fair, unlist(lapply(x$games, function(g)
     c(list(section(g$title, notes = g$headlines), g$board),
-      unlist(lapply(g$parts, `[[`, "sections"), recursive = FALSE), list(g$made))), recursive = FALSE))
+      unlist(lapply(g$parts, `[[`, "sections"), recursive = FALSE),
+      unlist(lapply(g$parts, `[[`, "details"), recursive = FALSE), list(g$made))), recursive = FALSE))
 }
 
 #' @export

@@ -28,7 +28,7 @@ sections.basanos_sweep <- function(x, ...) {
   all_sections(section(sprintf("%s: %s", title_of(x), count_text(nrow(points), "point"))),
                section(table = cells, notes = if (nrow(points) > length(shown))
                  sprintf("  ... and %s more (--format csv has all)", whole_text(nrow(points) - length(shown)))),
-               best_section(x), stopped_section(x), section(notes = c(players_line(x$players), how)))
+               best_section(x), section(notes = c(players_line(x$players), how)))
 }
 
 best_section <- function(x) {
@@ -59,6 +59,5 @@ json_fields.basanos_sweep <- function(x) {
                                  players = named(names(x$points)[is_seat], k), mode = mode, measures = measures,
                                  engine = own$engine[[1]]))
   })
-  list(game = x$game, of = x$of, rows = rows, best = x$best, may_be_best = x$may_be_best,
-       stopped = x$stopped)
+  list(game = x$game, of = x$of, rows = rows, best = x$best, may_be_best = x$may_be_best)
 }

@@ -19,9 +19,7 @@
 #'     given, `measure`, `value`, `standard_error`, `lower`, `upper` (missing where a point is counted), `engine`.
 #'   * `best`: the number of the best point, and `may_be_best`: the numbers of all that cannot be told from it.
 #'   * `points`: the combinations, one row each; `varied`, the names of what takes several values.
-#'
-#'   Where it is stopped (Ctrl-C), the condition, of class `interrupt`, has in `sweep` the sweep of the points that were
-#'   done, without a best one.
+#' @inheritSection odds Stopped
 #' @section Formulas: A sampled point may be the best unless another is ahead of it by t(1 - 0.05 / (K - 1)) standard
 #'   errors of the paired difference, K being the number of points (Hsu 1996, "Multiple comparisons", multiple
 #'   comparisons with the best).
@@ -48,16 +46,25 @@ sweep_settings <- function(game, set = list(), players = list(), mode = NULL, of
   ask <- list(game = game, measured = with_measures(game, of), of = of, engine = engine, rounds = rounds, seed = seed,
               threads = threads, more = list(...))
   kept <- read_sweep(checkpoint, grid, ask)
-  swept <- function(told, done = seq_along(told), stopped = NULL) {
-    rows <- do.call(rbind, lapply(done, function(k)
-      cbind(grid$table[rep(k, length(of)), , drop = FALSE], told[[k]], row.names = NULL)))
-    structure(c(list(game = name_of_file(game$source), title = game$title, rows = rows,
-                     points = grid$table[done, , drop = FALSE], varied = grid$varied,
-                     players = players_swept(game, grid), seats = game$seats, unit = program_span(game),
-                     of = vapply(measures, `[[`, "", "text"), rounds = rounds, seed = seed, stopped = stopped),
-                if (is.null(stopped)) best_points(rows, grid, ask, best)), class = result_class("sweep"))
-  }
-  swept(points_told(grid, ask, kept, workers, progress, checkpoint, swept))
+  texts <- vapply(measures, `[[`, "", "text")
+  swept <- function(told, stopped = NULL)
+    sweep_of_points(ask, grid$table, told, texts, grid$varied, players_swept(game, grid), stopped)
+  told <- points_told(grid, ask, kept, workers, progress, checkpoint, swept)
+  sweep <- swept(told)
+  best <- best_points(sweep$rows, grid, ask, best)
+  sweep[names(best)] <- best
+  sweep
+}
+
+# A sweep of the points that were worked out, the others being NULL in `told`.
+sweep_of_points <- function(ask, points, told, of, varied, players, stopped) {
+  done <- which(!vapply(told, is.null, NA))
+  rows <- do.call(rbind, lapply(done, function(k)
+    cbind(points[rep(k, nrow(told[[k]])), , drop = FALSE], told[[k]], row.names = NULL)))
+  structure(list(game = name_of_file(ask$game$source), title = ask$game$title, rows = rows,
+                 points = points[done, , drop = FALSE], varied = varied, players = players, seats = ask$game$seats,
+                 unit = program_span(ask$game), of = of, rounds = ask$rounds, seed = ask$seed, stopped = stopped),
+            class = result_class("sweep"))
 }
 
 sweep_rounds <- 1e5
@@ -115,27 +122,22 @@ players_swept <- function(game, grid) {
   as.list(seated[!is.na(seated) & !names(seated) %in% grid$varied])
 }
 
-# The measures of each point, those that are kept not again. Should it be stopped, the stop takes `swept(told, done)`
+# The measures of each point, those that are kept not again. Where it is stopped, the stop takes `swept(told, after)`
 # along: a sweep of the points that were done.
 points_told <- function(grid, ask, kept, workers, progress, checkpoint, swept) {
   told <- kept
   length(told) <- length(grid$points)
   left <- which(vapply(told, is.null, NA))
-  tell <- function(k) point_told(grid$points[[k]], ask)
-  so_far <- function(stop) {
-    done <- which(!vapply(told, is.null, NA))
-    after <- sprintf("%s of %s points", whole_text(length(done)), whole_text(length(told)))
-    list(after = after, sweep = if (length(done) > 0) swept(told, done, after))
+  with_more <- function(values) replace(told, left, values)
+  so_far <- function(values, after, stop) {
+    told <- with_more(values)
+    done <- sum(!vapply(told, is.null, NA))
+    after <- sprintf("%s of %s points", whole_text(done), whole_text(length(told)))
+    list(after = after, sweep = if (done > 0) swept(told, after))
   }
-  with_part_result(with_progress(length(grid$points), "points", progress, function(tick) {
-    for (batch in split(left, (seq_along(left) - 1) %/% workers)) {
-      found <- worked_out(batch, tell, workers)
-      told[batch] <<- found
-      if (!is.null(checkpoint)) write_sweep(told, grid, ask, checkpoint)
-      if (is.function(tick)) tick(max(batch))
-    }
-  }), so_far)
-  told
+  with_more(worked_out(left, function(k) point_told(grid$points[[k]], ask), workers, "points", so_far,
+                       each = if (!is.null(checkpoint)) function(values)
+                         write_sweep(with_more(values), grid, ask, checkpoint), progress = progress))
 }
 
 point_told <- function(point, ask) {

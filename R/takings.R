@@ -32,6 +32,7 @@
 #'   visitors) and `worst_one_in`; with a cap `hold_capped`, `5% capped` and `float_capped`; `terms`;
 #'   `set_aside`, the pots that last; `players`, by game, who plays; `rounded`, whether pays had to be rounded to
 #'   0.0001 tokens, having no common part; and `distributions` of the evening, by game.
+#' @inheritSection odds Stopped
 #' @section Formulas: Takings of n rounds are the n-fold convolution of those of one, by fast Fourier transform. The
 #'   lowest level of the box follows from Lindley's recursion (Lindley 1952, "The theory of queues with a single
 #'   server"): over independent rounds the lowest partial sum of n has the law of min(0, X + the lowest of n - 1).
@@ -46,10 +47,17 @@ takings <- function(games, visits = 12, hours = 4, rounds = 10, seconds = 30, fl
                 prize_cost = prize_cost, cap = cap)
   check_terms(terms)
   games <- if (inherits(games, "basanos_game")) list(games) else as.list(games)
-  stalls <- lapply(games, stall_evening, terms = terms, seat = seat, rounds_sampled = rounds_sampled,
-                   visitors = visitors, ...)
+  stalls <- worked_out(games, function(game) stall_evening(game, terms, seat, rounds_sampled, visitors, ...),
+                       what = "stalls", so_far = function(stalls, after, stop) {
+    stalls <- Filter(Negate(is.null), stalls)
+    if (length(stalls) > 0) list(takings = takings_result(stalls, terms, after)) else list()
+  })
+  takings_result(stalls, terms)
+}
+
+takings_result <- function(stalls, terms, stopped = NULL) {
   rows <- do.call(rbind, lapply(stalls, `[[`, "row"))
-  structure(list(rows = rows, terms = Filter(Negate(is.null), terms),
+  structure(list(rows = rows, terms = Filter(Negate(is.null), terms), stopped = stopped,
                  engines = vapply(stalls, `[[`, "", "engine"), rounded = any(vapply(stalls, `[[`, NA, "rounded")),
                  visitors = stats::setNames(lapply(stalls, `[[`, "seats"), rows$game),
                  players = stats::setNames(lapply(stalls, `[[`, "players"), rows$game),

@@ -38,6 +38,7 @@ trace_round <- function(game, unit = 1, seed = 1, set = list(), players = list()
   watch <- function(game) watch_trace(game, traced_program(game, set, players, mode), unit, seed, forced, seat)
   trace <- watch(game)
   trace$set <- as.list(set)
+  trace$words <- words_of_names(game, resolve_settings(game, set, mode))
   if (!is.null(where)) trace$found_round <- round_found(game, trace, where, watch)
   if (is.null(round)) round <- trace$found_round
   if (is.null(round) || identical(round, "all")) trace else round_of_trace(trace, round)
@@ -274,20 +275,35 @@ events_table <- function(events) {
 # Those that results are written with.
 event_columns <- c("kind", "line", "who", "name", "value")
 
+# A line an event.
+event_texts <- function(e) {
+  ifelse(e$kind == "draw", sprintf("%s shows %s", e$name, e$value),
+  ifelse(e$kind == "answer", sprintf("%s: %s = %s", e$who, e$name, e$value),
+  ifelse(e$kind == "seated", sprintf("%s is %s", e$who, e$value),
+  ifelse(e$kind == "pass", pass_text(e$who, e$value),
+  ifelse(e$kind == "turn", sprintf("-- %s's turn", e$who),
+  ifelse(e$kind == "round", sprintf("=> %s", e$value),
+  ifelse(e$kind == "money", e$value,
+  ifelse(e$kind == "shown", shown_text(e$who, e$name, e$value),
+  ifelse(e$kind == "say", sprintf("\"%s\"", e$value),
+  ifelse(nzchar(e$came), sprintf("%s gets %s: %s", e$name, e$came, e$value),
+         sprintf("%s becomes %s", e$name, e$value)))))))))))
+}
+
+# The steps as one tells them to a visitor: names in their words, and no rules beside them.
+steps_in_words <- function(x, e) {
+  e$name <- in_words_of(e$name, x$words)
+  e$value <- ifelse(e$kind == "say", e$value, in_words_of(e$value, x$words))
+  e$who <- in_words_of(e$who, x$words)
+  said <- ifelse(e$kind == "answer", sprintf("%s chooses: %s", e$who, e$value),
+          ifelse(e$kind %in% c("state", "value"), sprintf("%s: %s", e$name, e$value), event_texts(e)))
+  paste0("  ", said)
+}
+
 #' @export
-sections.basanos_trace <- function(x, all = FALSE, ...) {
+sections.basanos_trace <- function(x, all = FALSE, words = FALSE, ...) {
   e <- rolls_together(x$events[!x$events$same, ])
-  what <- ifelse(e$kind == "draw", sprintf("%s shows %s", e$name, e$value),
-          ifelse(e$kind == "answer", sprintf("%s: %s = %s", e$who, e$name, e$value),
-          ifelse(e$kind == "seated", sprintf("%s is %s", e$who, e$value),
-          ifelse(e$kind == "pass", pass_text(e$who, e$value),
-          ifelse(e$kind == "turn", sprintf("-- %s's turn", e$who),
-          ifelse(e$kind == "round", sprintf("=> %s", e$value),
-          ifelse(e$kind == "money", e$value,
-          ifelse(e$kind == "shown", shown_text(e$who, e$name, e$value),
-          ifelse(e$kind == "say", sprintf("\"%s\"", e$value),
-          ifelse(nzchar(e$came), sprintf("%s gets %s: %s", e$name, e$came, e$value),
-                 sprintf("%s becomes %s", e$name, e$value)))))))))))
+  what <- event_texts(e)
   rule <- ifelse(is.na(e$line), "", cut_line(trimws(x$source$lines[pmax(1, e$line)])))
   head <- sprintf("%s: %s%s %s%s%s", title_of(x),
                   if (is.null(x$round)) "" else sprintf("round %d of %d of ", x$round, x$rounds), x$unit_kind,
@@ -296,15 +312,21 @@ sections.basanos_trace <- function(x, all = FALSE, ...) {
                   if (x$forced) ", with draws or answers given" else sprintf(" of seed %s", plain_number(x$seed)))
   width <- min(44L, max(c(10L, nchar(what))))
   line <- vapply(e$line, function(l) if (is.na(l)) "    " else sprintf("%4d", place_in_file(x$source, l)$line), "")
-  steps <- if (nrow(e) > 0) sprintf("  %s  %-*s | %s", line, width, what, rule)
+  steps <- if (nrow(e) > 0 && words) steps_in_words(x, e)
+    else if (nrow(e) > 0) sub("[ |]+$", "", sprintf("  %s  %-*s | %s", line, width, what, rule))
   end <- if (!is.null(x$diagnostic)) c("", format_diagnostic(x$diagnostic, x$source))
     else if (!is.null(x$result) && (x$unit_kind == "round" || !is.null(x$round)))
-      c(sprintf("  => %s", result_text(x$result)),
-        if (length(x$records) > 0)
-          paste0("     ", paste(names(x$records), x$records, sep = " = ", collapse = ", ")))
+      paste0("  ", result_lines(x, words))
   players <- if (length(x$players) > 0)
     paste0("  players  ", paste(names(x$players), x$players, sep = " = ", collapse = ", "))
-  all_sections(section(head, notes = players), section(lines = c(folded_steps(sub("[ |]+$", "", steps), e, all), end)))
+  all_sections(section(head, notes = players), section(lines = c(folded_steps(steps, e, all), end)))
+}
+
+result_lines <- function(x, words) {
+  lines <- c(paste("=>", result_text(x$result)),
+             if (length(x$records) > 0)
+               paste0("   ", paste(names(x$records), x$records, sep = " = ", collapse = ", ")))
+  if (words) plain_name(lines) else lines
 }
 
 steps_at_start <- 80L

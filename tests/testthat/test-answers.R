@@ -66,7 +66,7 @@ test_that("partings and their costs add up to the difference of the two players"
   expect_error(player_partings(g, player = "wild", other = "bold"), class = "basanos_argument_wrong")
   sets <- player_partings("nine-shutters", player = "few", other = "many", rounds = 20, most = 2)
   expect_identical(sets$explained, NA_real_)
-  expect_match(format(sets), "What an answer of several items costs there is not told.", all = FALSE, fixed = TRUE)
+  expect_match(format(sets), "The cost of an answer of several items is not told.", all = FALSE, fixed = TRUE)
   expect_false(any(grepl("cost$", format(sets))))
 })
 
@@ -151,4 +151,13 @@ test_that("what players do is told of each game of the fair where somebody decid
     expect_equal(sum(a$rows$met) / length(unique(a$rows$answer)), 1)
     expect_no_error(format(a))
   }
+})
+
+test_that("situations are headed in the words of the rule card, and named for --by", {
+  tiles <- player_answers("lantern-tiles", rounds = 100)
+  expect_identical(tiles$words, "the guest's total")
+  expect_match(format(tiles), "^  the guest's total +met", all = FALSE)
+  expect_match(format(tiles), "Situations by guest_total", all = FALSE)
+  expect_identical(player_answers("three-crabs", rounds = 30, by = "sum(at[me])")$words,
+                   "the sum of the crabs of shore")
 })

@@ -1,4 +1,4 @@
-# What is recorded at the end of a sitting or match, as a measure like others.
+# A record at the end of a sitting or match, as a measure like others.
 
 long_walk <- function(...) game_of(
   'title("Long Walk", "Three throws each.")', "seats(ann, bo)", "cube <- die(1:6)",
@@ -72,7 +72,7 @@ test_that("what does not last the sitting, and what is no number, is refused wit
   wrong <- function(...) tryCatch(long_walk(...), error = conditionMessage)
   expect_match(wrong("record(face = fresh, at = sitting)", "state(fresh = 0)"), "does not last the sitting")
   expect_match(wrong("record(x = way[ann], at = match)"), "`round`, `sitting` here")
-  expect_match(wrong("record(x = leader(way[it]), at = sitting)"), "What is recorded of a sitting")
+  expect_match(wrong("record(x = leader(way[it]), at = sitting)"), "The record of a sitting")
   expect_error(odds(long_walk(), measure = "probability(lead)"), "is not a condition")
   expect_match(tryCatch(game_of('title("One", "x")', "play({})", "outcomes(over = otherwise)",
                                 "record(x = 1, at = sitting)"), error = conditionMessage), "declare how long one sits")

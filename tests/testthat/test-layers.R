@@ -1,8 +1,8 @@
 # The files of R/ stand in layers: a file uses its own layer and those below, as ARCHITECTURE lists them.
 
-layers <- c("base", "vocabulary", "rules", "check", "settings", "program", "engine", "game", "example", "try", "trace",
+layers <- c("base", "vocabulary", "rules", "check", "settings", "program", "engine", "game", "outline", "example", "try", "trace",
             "odds", "compare", "simulate", "bankroll", "takings", "sweep", "balance", "answers", "fairness", "modes",
-            "lists", "outline", "log", "play", "lint", "new", "figure", "report", "knitr", "command", "basanos")
+            "lists", "log", "play", "lint", "new", "figure", "report", "knitr", "command", "basanos")
 
 layer_of <- function(path) sub("[-.].*", "", basename(path))
 

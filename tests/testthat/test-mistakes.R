@@ -140,3 +140,8 @@ test_that("a word list that is a pipe is refused, as it may never end", {
                "outcomes(over = otherwise)"), file.path(folder, "a.game"))
   expect_identical(check_game(file.path(folder, "a.game"))$problems$id, "words_file")
 })
+
+test_that("a local name of play read in a question says to remember it, also one of a loop", {
+  said <- tryCatch(odds("high-water", given = "face == 1"), basanos_error = conditionMessage)
+  expect_match(said, "remember it in the state: state(face = 0)", fixed = TRUE)
+})

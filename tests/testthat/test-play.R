@@ -45,11 +45,11 @@ test_that("a card game: nobody sees what is hidden, until the round is over", {
 
 test_that("a sign game: the others answer unseen; a word game: marks have shapes", {
   p <- shown_by("cork-signs", seed = 2, rounds = 1, read = typed("cork"))
-  expect_match(p$all, "right: throw = ")
+  expect_match(p$all, "right chooses: ")
   w <- shown_by("tide-words", seed = 1, rounds = 1, forced = 'secret = "summer"',
                 read = typed("zzzzzz", "better", "summer"))
   expect_match(w$all, '"zzzzzz" is not in the list of words')
-  expect_match(cli::ansi_strip(w$all), "told +[.]{4}\\^\\^")
+  expect_match(cli::ansi_strip(w$all), "the marks so far +[.]{4}\\^\\^")
   expect_match(w$all, "one of [0-9]+ words")
   expect_match(w$all, "=> found")
   expect_false(grepl("secret", sub("=>.*", "", w$all)))
@@ -63,7 +63,7 @@ test_that("several items, by what is legal; the other seat may be a person, too"
   expect_match(p$all, "There is no further \"1\"")
   expect_match(p$all, "north, then: roll_on is the only answer")
   both <- shown_by("tide-signs", seats = c("left", "right"), seed = 1, rounds = 1, read = typed("reef", "boat"))
-  expect_match(both$all, "=> left_wins")
+  expect_match(both$all, "=> left wins")
 })
 
 test_that("the end of input ends the game quietly, in the middle or between rounds", {
@@ -151,7 +151,7 @@ test_that("a game without decisions is played by Enter", {
   p <- shown_by("dice-duel", seed = 3, read = typed("", "", "quit"))
   expect_match(p$all, "Nobody decides anything here: Enter plays a round")
   expect_equal(p$result$outcome, vapply(1:2, function(unit) trace_round("dice-duel", unit, 3)$outcome, ""))
-  expect_match(p$all, "  a: [1-8]")
+  expect_match(p$all, "  the first one's face: [1-8]")
   expect_error(shown_by("dice-duel", seats = "first"), class = "basanos_seat_unasked")
 })
 
@@ -161,8 +161,8 @@ test_that("play begins where something comes up, or at a position", {
   unit <- trace_round("lantern-tiles", seed = 3, where = "bright")$unit
   expect_equal(trace_round("lantern-tiles", unit, 3)$outcome, "bright")
   at <- shown_by("lantern-tiles", seed = 3, at = "guest_total = 16, guest_tiles = 2", rounds = 1, read = typed("stand"))
-  first <- at$out[[grep("guest_total", at$out)[[2]]]]
-  expect_match(first, "guest_total +16")
+  first <- at$out[[grep("guest's total", at$out)[[1]]]]
+  expect_match(first, "the guest's total +16")
   expect_error(shown_by("lantern-tiles", at = "guest_total = 90"), class = "basanos_position_unseen")
 })
 
@@ -238,10 +238,10 @@ test_that("answers go by their number, and `?` tells what can be typed, the rule
   expect_match(said, "card   the game in plain words", all = FALSE)
   expect_match(said, "until the guest's total is above 24:", all = FALSE)
   expect_match(said, "\"3\" is not allowed here", all = FALSE)
-  expect_match(said, "=> keeper_high|=> tie|=> guest_high", all = FALSE)
-  expect_match(said, "^    guest_total", all = FALSE)
-  order <- grep("^    (guest|keeper)_total", said)
-  expect_match(said[order[[1]]], "guest_total")  # what the players look at comes first
+  expect_match(said, "=> keeper high|=> tie|=> guest high", all = FALSE)
+  expect_match(said, "^    the guest's total", all = FALSE)
+  order <- grep("^    the (guest|keeper)'s total", said)
+  expect_match(said[order[[1]]], "the guest's total")  # what the players look at comes first
 })
 
 test_that("numbers as answers stay numbers", {

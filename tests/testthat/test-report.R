@@ -41,7 +41,9 @@ test_that("a board of prizes, and what an evening brings, stand on top of the pa
   expect_identical(row("tie")[3:4], c("0", one("tie")))
   expect_identical(row("guest bust")[3:4], c("-1", one("guest_bust")))
   evening <- takings(list(game("lantern-tiles")))$rows
-  expect_match(lines, sprintf("it loses in %.0f%% of evenings. A float of %d tokens", 100 * evening$losing,
+  expect_match(lines, "An evening of 48 visits, 480 rounds in all, costs the stall 18.5 tokens", fixed = TRUE,
+               all = FALSE)
+  expect_match(lines, sprintf("The stall loses in %.0f%% of evenings. A float of %d tokens", 100 * evening$losing,
                               evening$float_needed), fixed = TRUE, all = FALSE)
   expect_match(game_report("dice-duel", parts = "check")$games[[1]]$board$table[["one round in"]],
                sprintf("%.2f", 1 / odds("dice-duel")$outcomes$probability[[3]]), fixed = TRUE, all = FALSE)
@@ -70,11 +72,54 @@ test_that("of a sitting the round is told that ends so, and all its parts are he
   bells <- game_report("three-bells", parts = c("rules", "rounds"), rounds = 1000)
   told <- unlist(lapply(part_of(bells, "rounds")$sections, `[[`, "lines"))
   expect_length(grep("^  => ", told), 2)
-  expect_match(told, "=> jar_emptied; pays spinner", all = FALSE, fixed = TRUE)
+  expect_match(told, "=> jar emptied; pays spinner", all = FALSE, fixed = TRUE)
   path <- tempfile(fileext = ".md")
   basanos:::write_report(bells, path)
   headings <- grep("^#+ ", readLines(path), value = TRUE)
   expect_setequal(sub(" .*", "", headings), c("#", "##", "###"))
+})
+
+test_that("nothing before the details reads like code, and the details have every number", {
+  path <- tempfile(fileext = ".html")
+  full <- game_report("lantern-tiles", path, want = "edge(guest) in 0..10%", knobs = "keeper_stands in 17..20",
+                      rounds = 2000)
+  page <- paste(readLines(path, encoding = "UTF-8"), collapse = "\n")
+  page <- gsub("<(script|style|svg).*?</\\1>", "", gsub("\n", " ", page), perl = TRUE)
+  halves <- strsplit(page, "Details: all numbers", fixed = TRUE)[[1]]
+  expect_length(halves, 2)
+  said <- gsub("<[^>]*>", " ", halves[[1]])
+  expect_no_match(said, "[a-z]_[a-z]|[a-z]\\([a-z]|`|\\bseed\\b|surely ahead|3032b9625bbb9e2c")
+  for (number in c("3.9352%", "103.858%", "5.81555", "3 110", "careful", "mean_pay(guest)"))
+    expect_match(halves[[2]], number, fixed = TRUE)
+  expect_match(halves[[1]], "the stall keeps 0 to 10%", fixed = TRUE)
+  expect_match(halves[[1]], "What bold loses against careful.*the guest's total is 20, guest tiles is 3")
+  expect_match(halves[[1]], "=&gt; bright; pays guest \\+2|=> bright; pays guest \\+2")
+})
+
+test_that("the first use of a word of the glossary leads to its meaning", {
+  path <- tempfile(fileext = ".html")
+  basanos:::write_report(tiles, path)
+  page <- paste(readLines(path, encoding = "UTF-8"), collapse = "\n")
+  links <- regmatches(page, gregexpr("href=\"#word-[a-z0-9-]+\"", page))[[1]]
+  expect_identical(anyDuplicated(links), 0L)
+  expect_true("href=\"#word-edge\"" %in% links)
+  for (link in links) expect_match(page, sub("href=\"#", "<dt id=\"", link), fixed = TRUE)
+  words <- glossary()
+  expect_gt(nrow(words), 40)
+  expect_match(page, sprintf("<dd>%s</dd>", words$meaning[words$word == "edge"]), fixed = TRUE)
+})
+
+test_that("the stall's evening is that of takings, with rounds a visit and seconds a round", {
+  report <- game_report("lantern-tiles", parts = "evenings", visits = 30, hours = 2, visit_rounds = 7, round_seconds = 60)
+  evening <- takings("lantern-tiles", visits = 30, hours = 2, rounds = 7, seconds = 60)$rows
+  expect_identical(report$games[[1]]$parts[[1]]$stall$rows, evening)
+  expect_match(report$games[[1]]$headlines, sprintf("%s in all", count_text(evening$rounds, "round")), all = FALSE)
+  expect_match(report$games[[1]]$made$table[[2]][[1]], "--visits 30 --hours 2 --visit-rounds 7 --round-seconds 60")
+})
+
+test_that("a target that cannot be judged is not said to be none", {
+  report <- game_report("bell-cards", parts = "ends", want = "edge(guest) in 3%..5%", rounds = 1000)
+  expect_match(report$games[[1]]$headlines[[1]], "whether targets are met is not told")
 })
 
 test_that("what the page can turn are the odds with these settings", {
@@ -82,7 +127,7 @@ test_that("what the page can turn are the odds with these settings", {
   data <- what_if$data
   expect_identical(vapply(data$settings, `[[`, "", "name"), c("keeper_stands", "pay(guest, bright)"))
   expect_length(data$values, 6)
-  k <- which(vapply(data$measures, `[[`, "", "name") == "keeper_bust")
+  k <- which(vapply(data$measures, `[[`, "", "name") == "keeper bust")
   for (at in 0:2) {
     o <- odds("lantern-tiles", set = list(keeper_stands = 17 + at))
     expect_equal(data$values[[2 * at + 2]][[1]], o$pays$edge, tolerance = 1e-6)
@@ -109,7 +154,7 @@ test_that("one page, with nothing from elsewhere, small, and its parts have thei
   expect_identical(addresses, "href=\"data:,\"")
   expect_false(grepl("@import|url\\([^#]", page))
   expect_match(page, "<article id=\"lantern-tiles\">", fixed = TRUE)
-  for (part in tiles$games[[1]]$parts) expect_match(page, sprintf("id=\"lantern-tiles-%s\"", part$id), fixed = TRUE)
+  for (part in parts_shown(tiles$games[[1]]$parts)) expect_match(page, sprintf("id=\"lantern-tiles-%s\"", part$id), fixed = TRUE)
   expect_match(page, "3.9352%", fixed = TRUE)
   expect_match(page, odds("lantern-tiles")$hash, fixed = TRUE)
 })
@@ -176,7 +221,7 @@ test_that("what does not belong to a game is left out, or says why", {
   fair <- game_report(c("tide-signs", "dice-duel"), parts = "ends", rounds = 1000)
   expect_identical(fair$fair$table$game, c("Tide Signs", "Dice Duel"))
   page <- basanos:::report_html(fair)
-  expect_match(page, "id=\"dice-duel-ends\"", all = FALSE, fixed = TRUE)
+  expect_match(page, "id=\"dice-duel-details\"", all = FALSE, fixed = TRUE)
 })
 
 test_that("a list of three settings, a wrong one, and too many are told before long work", {

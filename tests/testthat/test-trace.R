@@ -172,3 +172,16 @@ test_that("of a sitting or match found by a condition, the first round in which 
   expect_match(trace_as_example(trace_round("bell-cards", where = "better"))[[3]], "kind = [a-z]+")
   expect_no_match(trace_as_example(trace_round("moon-wheel"))[[3]], "moon =")  # of a whole sitting no record
 })
+
+test_that("a round is told in the words of the rule card", {
+  steps <- function(...) unlist(lapply(sections(trace_round(...), words = TRUE), `[[`, "lines"))
+  tiles <- steps("lantern-tiles", forced = "tile = c(12, 9, 3), choice = draw")
+  expect_identical(tiles[1:3], c("  tile shows 12", "  the guest's total: 12", "  guest tiles: 1"))
+  expect_true("  the guest chooses: draw" %in% tiles)
+  expect_match(tiles, "^  => bright; pays guest [+]2$", all = FALSE)
+  expect_no_match(tiles, "[|_]")
+  expect_match(steps("high-water", set = list(seated = 2)), "^  the score of red: ", all = FALSE)
+  expect_match(steps("bell-cards"), "^  the guest's cards: ", all = FALSE)
+  told <- at_command_line("trace", "tide-signs", "--words")$out
+  expect_match(told, "^  left chooses: ", all = FALSE)
+})
