@@ -22,7 +22,7 @@ format_result <- function(x, format = "text", ...) {
     html = html_of(told_sections(x, ...)),
     csv = csv_lines(as.data.frame(x)),
     json = json_text(c(list(format = 1L, kind = kind_of_result(x)), json_fields(x),
-                       list(stopped = x[["stopped"]]))))
+                       list(stopped = stopped_after(x)))))
 }
 
 kind_of_result <- function(x) sub("^basanos_", "", class(x)[[1]])

@@ -31,9 +31,11 @@ all_sections <- function(...) {
 
 # With what every result says at its end where it is that of a run that was stopped.
 told_sections <- function(x, ...) {
-  stopped <- if (!is.null(x[["stopped"]])) section(notes = sprintf("Stopped after %s.", x[["stopped"]]))
-  all_sections(sections(x, ...), stopped)
+  after <- stopped_after(x)
+  all_sections(sections(x, ...), if (!is.null(after)) section(notes = sprintf("Stopped after %s.", after)))
 }
+
+stopped_after <- function(x) if (is.list(x)) x[["stopped"]]
 
 # Results have format(), print(), summary() and plot() in common.
 result_class <- function(kind) c(paste0("basanos_", kind), "basanos_result")

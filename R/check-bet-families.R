@@ -35,9 +35,9 @@ key_names <- function(context, axis) {
 is_bet_family <- function(d) !is.null(d$each)
 
 # What `on`, `from` and `limits` name: list(d, bets, key), `key` being NULL of a bet of its own; NULL after reporting.
-bet_target <- function(context, scope, node, kinds, what) {
+bet_target <- function(context, scope, node, kinds) {
   base <- if (is_call(node, "[")) node$args[[1]] else node
-  d <- money_place(context, base, kinds, what)
+  d <- money_place(context, base, kinds)
   if (is.null(d)) return(NULL)
   if (!is_call(node, "[")) return(list(d = d, bets = d$name))
   if (!is_bet_family(d) || length(node$args) != 2) {
@@ -69,7 +69,7 @@ by_key <- function(target, of, at) {
 
 # spot[field]: what lies on the bet of that key.
 bet_of_key <- function(context, scope, node) {
-  target <- bet_target(context, scope, node, "bet", "Its argument")
+  target <- bet_target(context, scope, node, "bet")
   if (is.null(target)) return(broken(node$at))
   in_tokens(context$money$piece, by_key(target, function(name) money_read(context$money$bets[[name]]$variable, node$at),
                                         node$at))

@@ -60,7 +60,7 @@ statement_stake <- function(context, scope, node) {
   empty <- in_order(list(), node$at)
   args <- match_arguments(context, node)
   if (is.null(args) || !may_write(context, scope, node$at, "A bet")) return(empty)
-  target <- bet_target(context, scope, args$on, c("bet", "pot"), "The place of a stake")
+  target <- bet_target(context, scope, args$on, c("bet", "pot"))
   who <- value_of(context, scope, args$who, seat_type(context), "Who stakes")
   amount <- pieces_value(context, scope, args$amount, "A stake")
   if (is_unknown(who$type) || is_unknown(amount$type)) return(empty)
@@ -85,7 +85,7 @@ statement_stake <- function(context, scope, node) {
 value_limits <- function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
-  target <- target_with_key(context, bet_target(context, scope, args$bet, "bet", "The argument of `limits`"), args$bet)
+  target <- target_with_key(context, bet_target(context, scope, args$bet, "bet"), args$bet)
   if (is.null(target)) return(broken(node$at))
   d <- target$d
   bet <- context$money$bets[[target$bets[[1]]]]

@@ -209,7 +209,8 @@ statement_deal <- function(context, scope, node) {
     return(nothing)
   }
   if (!is_collection(to$type) || to$type$of$kind != "card" || !is_place(to)) {
-    wrong_type(context, to, t_collection("bag", t_item("card", names(decks_of(context))[1])), "The argument `to` of `deal`")
+    wrong_type(context, to, t_collection("bag", t_item("card", names(decks_of(context))[1])),
+               "The argument `to` of `deal`")
     return(nothing)
   }
   if (!may_write(context, scope, node$at, "A place of cards")) return(nothing)

@@ -72,12 +72,13 @@ times <- function(v, n) {
 }
 
 # What a word moves money to or from: declared under this name.
-money_place <- function(context, node, kinds, what) {
+money_place <- function(context, node, kinds) {
   d <- if (node$kind == "name") context$names[[node$name]]
   if (!is.null(d) && d$kind %in% c(kinds, "unread")) return(if (d$kind != "unread") d)
   known <- names(Filter(function(d) d$kind %in% kinds, context$names))
-  report(context, "bet_unknown", node$at, sprintf("%s is not %s.", what, paste(lapply(kinds, kind_in_words),
-                                                                              collapse = " or ")),
+  said <- if (node$kind == "name") sprintf("`%s`", node$name) else "This"
+  report(context, "bet_unknown", node$at,
+         sprintf("%s is not %s.", said, paste(lapply(kinds, kind_in_words), collapse = " or ")),
          or_spelling(if (node$kind == "name") did_you_mean(node$name, known),
                      if ("bet" %in% kinds) "declare it, as in bets(guest, line = 1)"
                      else "declare it, as in glow <- pot(20)"))

