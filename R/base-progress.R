@@ -124,7 +124,7 @@ heartbeat_line <- function(now) {
   tasks <- running$tasks
   counted <- Filter(function(task) !is.na(task$total) && task$total > 1, tasks)
   parts <- vapply(counted, function(task) if (is_limit(task))
-    sprintf("%s states of at most %s", whole_text(task$done), whole_text(task$total))
+    sprintf("%s states of at most %s", whole_text(min(task$done, task$total)), whole_text(task$total))
     else if (task$total > 1e4) sprintf("%s %.0f%%", task$what, 100 * min(1, task$done / task$total))
     else sprintf("%s %s of %s", task$what, whole_text(min(task$done, task$total)), whole_text(task$total)), "")
   left <- if (length(counted) > 0) seconds_left(counted[[1]], now)
