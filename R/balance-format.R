@@ -11,7 +11,7 @@ status_lines <- function(x) {
   e <- x$explored
   of_all <- sprintf("%s of %s", whole_text(e$fits), count_text(e$combinations, "combination"))
   if (x$status == "impossible")
-    return(c("No combination meets all targets.", conflict_lines(x)))
+    return(c("No combination meets all targets.", conflict_lines(x), range_end_lines(x)))
   if (x$status == "satisfied and complete")
     return(sprintf("All targets are met. %s %s them, and all combinations were examined.", of_all,
                    if (e$fits == 1) "meets" else "meet"))
@@ -37,6 +37,18 @@ conflict_lines <- function(x) {
   c(if (x$each_alone) "None of these can be met, even alone:"
     else sprintf("No combination meets these %d together. Any %s can be met:", n,
                  if (n == 2) "one of them" else sprintf("%d of them", n - 1)), paste0("  ", x$conflicts))
+}
+
+# Knobs that stand at an end of their range where targets are missed least, and that move a target.
+range_end_lines <- function(x) {
+  ends <- Filter(function(k) {
+    value <- x$answers[[1]]$knobs[[k$name]]
+    moves <- any(abs(x$influence$from - x$influence$to)[x$influence$knob == k$name] > 1e-9, na.rm = TRUE)
+    is.numeric(k$values) && moves && value %in% range(k$values)
+  }, x$knobs)
+  if (length(ends) == 0) return(NULL)
+  sprintf("Answer 1 misses least, with %s at the end of %s range: a wider range may do.",
+          enumerated(vapply(ends, `[[`, "", "name")), if (length(ends) == 1) "its" else "their")
 }
 
 # A column an answer: its knobs, and what it costs elsewhere.

@@ -156,7 +156,11 @@ with_plain_targets <- function(b) {
   }
   b$conflicts <- told(b$conflicts)
   for (name in c("influence", "bands", "today")) b[[name]] <- plain(b[[name]])
-  for (k in seq_along(b$answers)) b$answers[[k]]$targets <- plain(b$answers[[k]]$targets)
+  for (k in seq_along(b$knobs)) b$knobs[[k]]$name <- told(b$knobs[[k]]$name)
+  for (k in seq_along(b$answers)) {
+    b$answers[[k]]$targets <- plain(b$answers[[k]]$targets)
+    names(b$answers[[k]]$knobs) <- told(names(b$answers[[k]]$knobs))
+  }
   b
 }
 

@@ -258,3 +258,12 @@ test_that("a mode is a change, where today's rules play in none", {
   b <- balance_game("deep-well", "probability(outcome == found) in 0..1", "mode in shallow, fathomless", answers = 2)
   expect_true(all(vapply(b$answers, `[[`, 0, "changed") == 1))
 })
+
+test_that("where nothing fits, the knobs at the end of their range are named", {
+  b <- balance_game("lantern-tiles", "edge(guest) at least 30%", c("aim in 22..26", "keeper_stands in 17..19"))
+  expect_identical(b$status, "impossible")
+  expect_identical(unlist(b$answers[[1]]$knobs), c(aim = 22, keeper_stands = 19))
+  expect_match(format(b), "with aim, keeper_stands at the end of their range", all = FALSE)
+  inside <- balance_game("lantern-tiles", "edge(guest) is 0.0123", "aim in 22..26")
+  expect_no_match(format(inside), "end of its range")
+})
