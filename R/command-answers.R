@@ -2,9 +2,10 @@ command_answers <- function(args) {
   read <- read_options("answers", args, c(game_options(), list(
     option("seat", "the seat to watch [the first that decides]", metavar = "SEAT"),
     option("decision", "the decision [the first that it is asked]", metavar = "NAME"),
-    option("by", "an expression that says what the situation is [what explains the answers best]", metavar = "EXPR"),
-    option("against", "another player: where the seat's player parts from it, and what that costs", metavar = "PLAYER"),
-    option("most", "with --against, how many partings are valued [40]", "40", "N"),
+    option("by", "an expression that describes a situation [the one or two that explain the answers best]",
+           metavar = "EXPR"),
+    option("against", "another player: tells where the two differ, and the cost", metavar = "PLAYER"),
+    option("most", "with --against, the number of differences to value [40]", "40", "N"),
     option("rounds", "rounds to watch [2000]", "2000", "N"),
     option("seed", "seed of these rounds [1]", "1", "S"),
     shared_option("format"),

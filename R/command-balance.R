@@ -6,7 +6,7 @@ command_balance <- function(args) {
     option("knob", paste0("what may be turned, as \"pay(bright) in 1..6\", \"aim in 20..26 by 2\", \"mode in easy, ",
                           "hard\"; may be given several times"), metavar = "KNOB"),
     option("answers", "how many answers to give at most [4]", "4", "N"),
-    option("slip", "how often players slip in the last column [0.05]", "0.05", "CHANCE"),
+    option("slip", "the chance of a slip at a decision, for the table of slips [0.05]", "0.05", "CHANCE"),
     option("write", "a file to write the changed rules to; it must not be there yet", metavar = "FILE"),
     option("answer", "which answer to write [1]", "1", "N"),
     shared_option("engine"),

@@ -2,10 +2,10 @@ command_check <- function(args) {
   read <- read_options("check", args,
                        c(game_options(),
                          list(shared_option("format"),
-                              flag_option("quick", "leave out what the tool finds out by looking over the rounds"),
+                              flag_option("quick", "check the rules and examples only, without findings"),
                               flag_option("watch", "check again each time the file is saved, until Ctrl-C"),
-                              flag_option("card", "also what has no words of its own for the rule card"),
-                              flag_option("all", "all that was found, not only the three that matter most"))))
+                              flag_option("card", "also names without words for the rule card"),
+                              flag_option("all", "all findings, not only the three that matter most"))))
   if (is.null(read)) return(0L)
   check_output(read$options)
   o <- read$options

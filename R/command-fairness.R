@@ -2,7 +2,7 @@ command_fairness <- function(args) {
   read <- read_options("fairness", args, c(game_options()[c("file", "mode", "set")], list(
     option("compare", "the players to seat everywhere, with commas between [all that can take every seat]",
            metavar = "NAMES"),
-    option("of", "what seats are measured by, with {seat} for the seat [mean_pay({seat})]", metavar = "MEASURE"),
+    option("of", "the measure of a seat, with {seat} for its name [mean_pay({seat})]", metavar = "MEASURE"),
     option("knob", "a handicap to try, as \"head_start in 0..5\"; may be given several times", metavar = "KNOB"),
     shared_option("engine"),
     option("rounds", "rounds to sample [1e5]", "1e5", "N"),

@@ -3,20 +3,20 @@
 # The groups of options that many commands have; what is in none of them is the command's own.
 option_groups <- list(
   "The game" = c("players-file", "mode", "set", "player"),
-  "How it is worked out" = c("engine", "rounds", "seed", "threads", "workers", "max-states", "max-seconds",
+  "Method" = c("engine", "rounds", "seed", "threads", "workers", "max-states", "max-seconds",
                              "checkpoint"),
-  "What is written" = c("format", "out", "figure", "width", "height", "scale"))
+  "Output" = c("format", "out", "figure", "width", "height", "scale"))
 
 option_group <- function(flag) {
   for (name in names(option_groups)) if (flag %in% option_groups[[name]]) return(name)
-  "What is asked"
+  "The question"
 }
 
 command_help <- function(command, usage, options, width = terminal_width(100)) {
   known <- commands()[[command]]
   flags <- vapply(options, function(o) sub("^--", "", o@long_flag), "")
   of <- vapply(flags, option_group, "")
-  groups <- lapply(intersect(c("What is asked", names(option_groups)), of), function(group)
+  groups <- lapply(intersect(c("The question", names(option_groups)), of), function(group)
     c("", paste0(group, ":"), option_lines(unname(options)[of == group], width)))
   c(strwrap(sprintf("basanos %s: %s", command, known$does), width, exdent = 2), "", paste0("  ", usage), unlist(groups),
     if (any(vapply(options, function(o) identical(o@metavar, "MEASURE"), NA))) measure_help(command, width),

@@ -1,8 +1,8 @@
 command_list <- function(args) {
   read <- read_options("list", args, c(game_options(), list(
-    option("by", "what is secret [the first thing remembered that nobody sees]", metavar = "EXPR"),
+    option("by", "the secret [the first value of the state that nobody sees]", metavar = "EXPR"),
     option("of", "a measure, as \"mean(tries_used)\"; may be given several times", metavar = "MEASURE"),
-    option("keep", "tell which secrets have the first measure within, as 60%..90%", metavar = "LOW..HIGH"),
+    option("keep", "list the secrets whose first measure lies in a range, as 60%..90%", metavar = "LOW..HIGH"),
     option("write", "with --keep, a new file for these words, one a line", metavar = "FILE"),
     option("rounds", "rounds to sample [2e4, or 50 a word]", metavar = "N"),
     shared_option("seed"),

@@ -1,6 +1,6 @@
 command_modes <- function(args) {
   read <- read_options("modes", args, c(game_options()[c("file", "set", "player")], list(
-    option("of", "what success is, as a measure [how often the first outcome comes up]", metavar = "MEASURE"),
+    option("of", "the measure of success [how often the first outcome comes up]", metavar = "MEASURE"),
     option("level", "shares of success that new modes are to have, as 80%,50%,20%", metavar = "SHARES"),
     option("knob", "for --level: a setting to turn, as \"tries in 3..12\"; may be given several times",
            metavar = "KNOB"),

@@ -7,7 +7,7 @@ command_odds <- function(args) {
     option("max-states", "states that exact may visit [5e6]", "5e6", "N"),
     option("max-seconds", "how long exact may take", metavar = "S"),
     option("precision", "sample until the interval is no wider than this to either side", metavar = "P"),
-    option("of", "what is to be that precise: an outcome, a seat's pay, a record, a measure [the first outcome]",
+    option("of", "the quantity for --precision: an outcome, a seat's pay, a record or a measure [the first outcome]",
            metavar = "NAME"),
     option("measure", "a measure to tell, as \"edge(guest)\" or \"quantile(tiles, 0.9)\"; may be given several times",
            metavar = "MEASURE"),

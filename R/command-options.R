@@ -130,7 +130,7 @@ figure_options <- function(does)
   list(option("figure", paste("a figure, .png or .svg, of", does), metavar = "FILE"),
        option("width", "width of the figure in inches [10]", metavar = "IN"),
        option("height", "height of the figure in inches [6.25, more for many rows]", metavar = "IN"),
-       option("scale", "how much larger all in the figure is drawn [1]", metavar = "X"))
+       option("scale", "the size of text and lines in the figure, as a factor [1]", metavar = "X"))
 
 players_option <- function() option("players-file", "a file with more players", metavar = "FILE")
 flag_option <- function(name, help)

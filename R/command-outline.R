@@ -1,7 +1,7 @@
 command_outline <- function(args) {
   read <- read_options("outline", args, list(
     option("format", "text or markdown [text]", "text", "FORMAT"),
-    flag_option("all", "what is remembered and recorded, the settings and the players as well"),
+    flag_option("all", "the state, records, settings and players as well"),
     shared_option("out")))
   if (is.null(read)) return(0L)
   card <- outline_game(read$game, read$options$format, isTRUE(read$options$all))

@@ -1,7 +1,7 @@
 command_play <- function(args) {
   read <- read_options("play", args, c(game_options(), list(
     option("seat", "a seat that a person takes; may be given several times with commas between", metavar = "SEATS"),
-    option("seed", "the seed of the luck [a new one]", metavar = "S"),
+    option("seed", "the seed [a new one each time]", metavar = "S"),
     option("forced", "forced draws, as \"tile = c(7, 9)\"", metavar = "DRAWS"),
     option("where", "begin with a round in which this outcome comes up, or this holds", metavar = "CONDITION"),
     option("at", "begin at a position, as \"guest_total = 16\"", metavar = "POSITION"),
@@ -20,7 +20,7 @@ command_play <- function(args) {
 
 command_played <- function(args) {
   read <- read_options("played", args,
-                       list(flag_option("no-model", "leave the odds by the rules out"),
+                       list(flag_option("no-model", "without the odds beside"),
                             flag_option("summary", "leave people beside the odds out"),
                             option("game", "the game, for rounds that were not kept by `basanos play`",
                                    metavar = "GAME"),

@@ -1,7 +1,7 @@
 command_players <- function(args) {
   read <- read_options("players", args, c(game_options(), list(
     option("compare", "the players to compare, with commas between [all that can take every seat]", metavar = "NAMES"),
-    option("of", paste("what is compared, with {seat} for the seat, as \"mean(points[{seat}])\" [mean_pay({seat}); of",
+    option("of", paste("the measure, with {seat} for the seat, as \"mean(points[{seat}])\" [mean_pay({seat}); of",
                        "a match how often it is won]"), metavar = "MEASURE"),
     shared_option("engine"),
     option("rounds", "rounds to sample for each way of sitting [2e4; with --until at most 1e6]", metavar = "N"),

@@ -1,14 +1,15 @@
 command_report <- function(args) {
   read <- read_options("report", args, c(game_options(), list(
     option("out", "the page to write, .html or .md [the game's name with .html]", metavar = "FILE"),
-    option("parts", paste("what is told [all that the game has]:", paste(names(report_parts), collapse = ", ")),
+    option("parts", paste("the parts of the page [all that the game has]:",
+                          paste(names(report_parts), collapse = ", ")),
            metavar = "NAMES"),
     option("want", "a target, as \"edge(guest) in 4%..6%\"; may be given several times", metavar = "TARGET"),
-    option("knob", "what a balance may turn, as \"pay(bright) in 1..6\"; may be given several times", metavar = "KNOB"),
+    option("knob", "a knob of the balance, as \"pay(bright) in 1..6\"; may be given several times", metavar = "KNOB"),
     option("what-if",
            paste("a setting that the page can turn, as aim or \"aim=20:26\" [those that move the result most];",
                             "may be given up to three times"), metavar = "SETTING"),
-    option("rounds", "rounds to sample, where they are [1e5]", "1e5", "N"),
+    option("rounds", "rounds to sample where a count takes too long [1e5]", "1e5", "N"),
     shared_option("seed"),
     option("workers", "parts, or games, worked out at once [2]", "2", "W"),
     option("wallet", "tokens that a visitor brings [20]", "20", "N"),

@@ -9,7 +9,7 @@ command_trace <- function(args) {
     option("sees", "tell only what this seat sees", metavar = "SEAT"),
     flag_option("as-example", "write the round, match or sitting as a worked example"),
     flag_option("all", "every step of a long trace"),
-    flag_option("words", "told in the words of the rule card, without the rules beside"),
+    flag_option("words", "tell it in the words of the rule card, without the rules beside"),
     shared_option("format"))))
   if (is.null(read)) return(0L)
   o <- read$options
