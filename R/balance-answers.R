@@ -40,7 +40,7 @@ with_parts <- function(x, ...) {
   x
 }
 
-kinds_of_answer <- c(nearest = "nearest to today's rules", inside = "well inside what is wanted",
+kinds_of_answer <- c(nearest = "nearest to today's rules", inside = "well inside the targets",
                      calm = "least ups and downs", gain = "most rounds with a gain", short = "shortest",
                      more = "another way")
 
@@ -73,7 +73,7 @@ different_rows <- function(found, ask) {
   take(intersect(in_order_of("nearest"), which(as_good)), "more")
   unchanged <- rowSums(steps_from_today(found$index[taken$row, , drop = FALSE], ask)) == 0
   taken$kind[unchanged] <- "today's rules, unchanged"
-  if (wants_nearness(ask)) taken$kind[[1]] <- "nearest to what is wanted"
+  if (wants_nearness(ask)) taken$kind[[1]] <- "nearest to the target"
   if (min(worst) > 0) taken$kind[[1]] <- "misses least"
   taken
 }

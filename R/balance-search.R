@@ -172,7 +172,7 @@ criteria_of <- function(found, ask) {
     if (ask$unit != "round") list(short = by("mean(rounds)", 1)))
 }
 
-# How far each row lies inside what is wanted, by the target that it is nearest to missing: 0 at an end, 1 in the middle
+# How far each row lies inside the targets, by the one that it is nearest to missing: 0 at an end, 1 in the middle
 # of a range or, of a target with one end, at twice that or beyond.
 room_inside <- function(wanted, targets) {
   rooms <- lapply(seq_along(targets), function(j) {

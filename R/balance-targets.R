@@ -1,4 +1,4 @@
-# Targets: what a measure is wanted to be.
+# Targets: a measure and its range.
 
 # "return_of(guest) in 0.92..0.94 weight 2", "gain(guest) at least 1/3", "mean(rolls) at most 12",
 # "probability(outcome == red_wins) within 0.01 of probability(outcome == blue_wins)", "volatility(guest) near 3",
@@ -79,7 +79,7 @@ target_within <- function(text, whole) {
   list(low = -by, high = by, other = parts[[3]])
 }
 
-# A return or an edge is wanted of what nothing is put on.
+# A target on the return or edge of a seat or bet without stakes.
 refuse_without_stake <- function(game, measure, text) {
   if (measure$word %in% c("mean_pay", "put_in") || is.null(measure$about$kind) || measure$about$kind == "bet")
     return(invisible())
@@ -104,7 +104,7 @@ refuse_contradictions <- function(targets) {
     target_wrong(targets[[1]]$text, "all weights are zero.", "give one target a weight above zero")
 }
 
-# How far each value misses its target, in parts of the size of what is wanted, weighted.
+# How far each value misses its target, in parts of the target's size, weighted.
 target_miss <- function(target, value) {
   miss <- numeric(length(value))
   if (is.finite(target$low)) miss <- pmax(miss, (target$low - value) / size_of_end(target$low))

@@ -38,7 +38,7 @@
 #' @inheritSection odds Stopped
 #' @section Formulas: Knobs that change pays alone need one run for each value of the others: what is put in and comes
 #'   back follows from how often each case is paid. A few combinations are run by themselves as well, and must agree.
-#'   Misses are parts of the size of what is wanted, times the weight;
+#'   Misses are parts of the target's size, times the weight;
 #'   the answer has the least greatest one. Sampled points are looked at with 2500, 5000, ... rounds of the same luck;
 #'   one leaves when it surely misses a target, at look k with an error of 0.05 / (k (k + 1)) over points and targets.
 #'   The values of the answers come from fresh luck.

@@ -1,4 +1,4 @@
-# lapply(), by several processes where more than one worker is wanted and the system can split one (Windows cannot).
+# lapply(), by several processes for more than one worker, where the system can fork (Windows cannot).
 # `what` names the items, to say how many of them are done; `each(values)` is called after each of them. Where it is
 # stopped, `so_far(values, after, stop)` gives fields that the stop takes along: `values` has NULL for an item that was
 # not done, `after` says how many were.

@@ -300,7 +300,7 @@ climbed_modes <- function(context, node) {
   for (i in which(!names %in% names(context$modes)))
     report(context, "mode_unknown", listed(node)[[i]]$at,
            if (nzchar(names[[i]])) sprintf("This game has no mode `%s`.", names[[i]])
-           else "The name of a mode is wanted here.", or_spelling(did_you_mean(names[[i]], names(context$modes))))
+           else "A mode is expected here.", or_spelling(did_you_mean(names[[i]], names(context$modes))))
   names[names %in% names(context$modes)]
 }
 

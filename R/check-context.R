@@ -10,7 +10,7 @@ new_context <- function(source) {
   context$reported <- new.env(parent = emptyenv())  # what was said already
   context$names <- list()        # name -> declaration
   context$labels <- character()  # label id -> text
-  context$letters <- character() # labels that count only where a letter is wanted
+  context$letters <- character() # labels that count only where a letter is expected
   context$words <- no_words()
   context$notes <- list()        # what is worth knowing but not wrong
   context$next_id <- 0L

@@ -270,7 +270,7 @@ statement_move <- function(context, scope, node) {
   if (!slot(to, "The argument `to` of `move`") || (!is.null(from) && !slot(from, "The argument `from` of `move`")))
     return(nothing)
   if (is.null(from) && !is_place(x) && !(x$op == "var" && x$var$where == "local" && !is_collection(x$type))) {
-    report(context, "move_from", args$x$at, "`move` must be told where this lies now.",
+    report(context, "move_from", args$x$at, "`move` needs the place where this lies now.",
            "say so: move(x, from = hand, to = pile)")
     return(nothing)
   }

@@ -168,7 +168,7 @@ given_places <- function(context, node, axes, value) {
   for (k in seq_along(parts)) {
     key <- if (nzchar(names[[k]])) match(key_named(context, names[[k]], axes[[1]]), keys) else k
     if (is.na(key)) {
-      report(context, "given_unknown", parts[[k]]$at, sprintf("`%s` is none of the keys.", names[[k]]),
+      report(context, "given_unknown", parts[[k]]$at, sprintf("`%s` is not one of the keys.", names[[k]]),
              "give the values in order, or by the names of the keys")
     } else if (key <= length(keys)) {
       all[(key - 1) * inner + seq_len(inner)] <- given_places(context, parts[[k]], axes[-1], value)

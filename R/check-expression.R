@@ -49,7 +49,7 @@ wrong_type <- function(context, v, type, what) {
   broken(v$at)
 }
 
-# A number; where a card or a label of an ordered column is wanted, the one of that name.
+# A number; where a card or a label of an ordered column is expected, the one of that name.
 number_literal <- function(context, node, want) {
   item <- if (!is.null(want) && !node$fraction) item_named(context, label_text(node), want, node$at)
   if (is.null(item)) literal(node$value, if (node$fraction) t_fraction else t_whole, node$at) else item

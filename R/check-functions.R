@@ -95,7 +95,7 @@ with_variables <- function(node, fresh) {
   node
 }
 
-# All that the checked body of a function depends on: what it is given, what is wanted of it, who calls and what may be
+# All that the checked body of a function depends on: its arguments, the type expected of it, who calls and what may be
 # done there. Two calls of one signature differ in nothing but their place.
 call_signature <- function(context, scope, inner, d, given) {
   ways <- vapply(names(given), function(p) {
@@ -225,7 +225,7 @@ function_body <- function(context, inner, body, at) {
   typed("do", type, at, statements = statements, exit = exit)
 }
 
-# The type that a body's value is wanted as: a player's answer, or what the call asks for.
+# The type expected of a body's value: a player's answer, or the type of the call.
 body_want <- function(inner) if (is.null(inner$decision)) inner$want else inner$decision$type
 
 single_expression <- function(body) {

@@ -132,7 +132,7 @@ check_rule <- function(context, player, decision) {
     scope$vars[[p$name]] <- list(node = typed("var", p$type, rule$at, var = p$variable), name = p$name, where = "alias")
   v <- function_body(context, scope, rule, rule$at)
   answer <- if (is.null(v$exit)) v$type else v$exit$variable$type
-  if (is_collection(answer) && is_collection(d$type)) answer$kind <- d$type$kind  # a list will do where a bag is wanted
+  if (is_collection(answer) && is_collection(d$type)) answer$kind <- d$type$kind  # a list will do for a bag
   if (!is_unknown(answer) && !fits_type(answer, d$type)) {
     if (is_kind(answer, "label") && is_kind(d$type, "label")) {
       report(context, "answer_illegal", rule$at,

@@ -1,5 +1,5 @@
 # Word lists, their letters, and codes. All the words of a game have numbers of their own, from 1; a list is
-# the numbers it holds. A word's letters are labels, which only count where a letter is wanted.
+# the numbers it holds. A word's letters are labels, which only count where a letter is expected.
 
 max_letters <- 16L
 max_words <- 100000L

@@ -54,5 +54,5 @@ figure_of <- function(x, ...) {
   need_package("ggplot2", "draws the figures")
   drawn <- vapply(class(x), function(k) !is.null(utils::getS3method("autoplot", k, TRUE, asNamespace("ggplot2"))), NA)
   if (any(drawn)) return(ggplot2::autoplot(x, ...))
-  abort_input("argument_wrong", "There is no figure of this result.", "?figures lists those that there are")
+  abort_input("argument_wrong", "There is no figure of this result.", "?figures lists the results that have one")
 }

@@ -19,12 +19,12 @@ autoplot.basanos_balance <- function(object, ...) {
                         linewidth = 0.9) +
     ggplot2::facet_wrap(ggplot2::vars(.data$target), ncol = 1, scales = "free_x") +
     ggplot2::labs(x = NULL, y = NULL, title = sprintf("%s: how far each knob moves each target", title_of(balance)),
-                  subtitle = "Shaded: what is wanted. Line: the first answer.") +
+                  subtitle = "Shaded: the target. Line: the first answer.") +
     panel_theme()
   naming_players(figure, list(object))
 }
 
-# What is wanted, as far as each panel shows it: with its ends, even where no knob gets there.
+# The targets' ranges, as far as each panel shows them: with their ends, even where no knob gets there.
 wanted_bands <- function(balance, levels) {
   bands <- balance$bands
   bands$target <- factor(bands$target, levels = levels)

@@ -29,7 +29,7 @@ list_rows <- function(game, by = NULL, of = NULL, rounds = NULL, seed = 1, set =
   by <- if (is.null(by)) usual_secret(game) else one_text(by, "by")
   of <- if (is.null(of)) usual_list_measures(game) else of
   if (program_span(game) != "round")
-    abort_input("list_secret", "Secrets are told round by round, and this game goes over several.",
+    abort_input("list_secret", "Secrets are compared round by round, and the rounds of this game belong together.",
                 "leave match and sitting out of the rules")
   asked <- with_measures(game, c(of, sprintf("mean(%s)", by)))
   wrong <- Filter(function(m) !m$word %in% c("mean", "probability"), asked$measures)

@@ -2,7 +2,7 @@
 #'
 #' Tells how often a player succeeds in each mode, and what is wrong with the modes: out of order, a certain win, two
 #' that do not differ, a limit that never binds. With `levels` and `knobs` it seeks settings at which the player
-#' succeeds as often as is wanted.
+#' succeeds at the levels given.
 #'
 #' @inheritParams odds
 #' @param of What success is, as a measure; by default how often the first outcome comes up.

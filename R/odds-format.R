@@ -94,7 +94,7 @@ trust_sections <- function(x) {
 # How precisely the quantity asked for is known.
 reached_line <- function(reached) {
   if (is.na(reached$width))
-    return(sprintf("%s took one value in all of them: how precisely it is known cannot be told.", reached$of))
+    return(sprintf("%s took one value in all of them: its precision is unknown.", reached$of))
   more <- if (reached$width > reached$wanted)
     sprintf("; %.2g would take more rounds than --rounds allows", reached$wanted) else ""
   sprintf("%s is known to %.2g to either side%s.", reached$of, reached$width, more)
@@ -130,7 +130,7 @@ sections.basanos_odds <- function(x, distributions = FALSE, ...) {
     if (!is.null(x$crossed) && x$crossed_with != "outcome") crossed_section(x),
     if (!is.null(x$crossed_measures)) measures_by_value_section(x$crossed_measures, x$crossed_with),
     if (!is.null(x$crossed) && !is.null(x$measures) && is.null(x$crossed_measures))
-      section(notes = sprintf("  (measures are told by value where there are at most %d values)", most_values_by)),
+      section(notes = sprintf("  (measures by value: for at most %d values)", most_values_by)),
     if (!is.null(x$crossed_money)) money_by_value_section(x$crossed_money, x$crossed_with),
     if (isTRUE(x$residual > 0))
       section(notes = sprintf("This game has no longest round: a share of %.1e was left out.", x$residual)),

@@ -113,7 +113,7 @@ seats_headline <- function(ask) {
   own <- f$rows[f$rows$player %in% a$player, ]
   far <- own[which.max(abs(own$advantage) * (own$sure != 0)), ]  # the seat that is surely furthest from the others
   switch(a$fair, proved = "The first seat has no advantage: that is proved.",
-         "not told apart" = sprintf("The first seat's advantage cannot be told from none (%s, error %s).", ahead,
+         "not told apart" = sprintf("No advantage of the first seat is seen (%s, error %s).", ahead,
                                     if (share) percent_text(a$standard_error, 2) else fixed_text(a$standard_error, 4)),
          sprintf("%s is %s by %s%s.", far$seat, if (far$advantage > 0) "ahead" else "behind",
                  if (f$of == "mean_pay({seat})") paste(in_words(far$advantage), "tokens a round")

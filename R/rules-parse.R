@@ -57,7 +57,7 @@ syntax_diagnostic <- function(error, lines, shift) {
   if (length(place) == 0) {  # R has no place for a lone `_`
     line <- max(1L, grep("(^|[^A-Za-z0-9._])_", lines)[1L], na.rm = TRUE)
     return(diagnostic("syntax", "This cannot be read.",
-                      "look for a `_` that is part of no name, or for what is missing or doubled",
+                      "look for a stray `_`, or for a sign that is missing or doubled",
                       c(shift + line, 1L, shift + line, nchar(lines[[line]]))))
   }
   line <- min(as.integer(place[[2]]), length(lines))

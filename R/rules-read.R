@@ -69,7 +69,7 @@ first_invalid_byte <- function(bytes) {
 find_rules <- function(name) {
   if (!is.character(name) || length(name) != 1 || is.na(name) || !nzchar(name)) {
     what <- if (inherits(name, "basanos_result")) sprintf("a result (%s)", class(name)[[1]]) else given_text(name)
-    abort_input("file_missing", sprintf("A game is wanted: a path, a name or what game() gives, not %s.", what),
+    abort_input("file_missing", sprintf("A game is expected: a path, a name or a result of game(), not %s.", what),
                 "write \"lantern-tiles\", \"my.game\" or game({ ... })")
   }
   if (file.exists(name) && !dir.exists(name)) return(name)

@@ -113,7 +113,7 @@ statements_node <- function(tree, rows, at) {
   call_node("{", nodes_at(tree, rows), at)
 }
 
-# Where a value is wanted a single `=` is meant to compare.
+# In place of a value a single `=` is meant to compare.
 compared_node <- function(tree, r) {
   outer <- tree$compares
   tree$compares <- TRUE

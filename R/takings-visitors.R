@@ -29,7 +29,7 @@ check_visitors <- function(visitors, terms) {
       abort_input("takings_wrong", "The weight of a visitor is a number above zero, at most a billion.",
                   "write weight = 3")
     if (!is.null(visitor$wallet) && (terms$prize_cost != 1 || !is.null(terms$cap)))
-      abort_input("takings_wrong", "With a wallet of a visitor neither a cap nor the cost of prizes can be told.",
+      abort_input("takings_wrong", "A visitor's wallet excludes a cap and a cost of prizes.",
                   "leave out the wallets, or cap and prize_cost")
   }
 }

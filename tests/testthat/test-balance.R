@@ -223,7 +223,7 @@ test_that("how many combinations fit, one well inside, and any answer written", 
   edge <- enumerated(NULL, grid, "edge(guest)", function(row) coin_game(row[["win"]], row[["draw"]]))
   expect_equal(b$explored$fits, sum(edge >= -0.2 - 1e-9 & edge <= 0.3 + 1e-9))
   kinds <- vapply(b$answers, `[[`, "", "kind")
-  inside <- b$answers[[match("well inside what is wanted", kinds)]]
+  inside <- b$answers[[match("well inside the targets", kinds)]]
   expect_equal(abs(inside$targets$value - 0.05), min(abs(edge - 0.05)))
   expect_match(format(b), "[0-9]+ of 14 combinations meet them", all = FALSE)
   path <- tempfile(fileext = ".game")
