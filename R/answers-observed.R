@@ -49,7 +49,7 @@ observed_ask <- function(game, program, wanted, ask, unit, ints, reals) {
     seen_at(game, program, wanted, ask$seat, ints, reals), lapply(ask$observed$by, shown))
 }
 
-# What lasts and what was decided, as far as the seat sees it, as texts by name.
+# The state and the answers given, as far as the seat sees them, as texts by name.
 seen_at <- function(game, program, wanted, seat, ints, reals) {
   seen <- lapply(unname(program$slot), function(where) {
     if (where$name == wanted$decision) return(NULL)
@@ -62,7 +62,7 @@ seen_at <- function(game, program, wanted, seat, ints, reals) {
   unlist(seen, recursive = FALSE)
 }
 
-# What was asked, with the answers that were given.
+# The decisions asked, with the answers given.
 answers_given <- function(game, program, wanted, asked, ints, reals) {
   d <- game$decisions[[wanted$decision]]
   lapply(Filter(Negate(is.null), asked), function(row) {

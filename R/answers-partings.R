@@ -112,7 +112,7 @@ condition_on <- function(game, decision, name, values) {
 
 item_text <- function(items, type) if (is_kind(type, "card", "word")) sprintf("\"%s\"", items) else items
 
-# What each answer is worth there when `player` goes on, and how often `other` gets there.
+# The worth of each answer there when `player` goes on, and how often `other` gets there.
 parting_row <- function(game, met, seat, of, settings, players, others, seed) {
   at <- sprintf("%s: %s", met$decision, met$situation)
   there <- odds_at_seat(game, at, seat, settings, players, seed, c(met$answer, met$other))

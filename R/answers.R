@@ -64,7 +64,7 @@ situations_in_words <- function(game, settings, by, seat) {
 
 most_answers_apart <- 12
 
-# Where there are many answers of several items, how many items they have.
+# The number of items in each answer, where there are many answers of several items.
 shorter_answers <- function(answers) {
   if (length(unique(answers)) <= most_answers_apart) return(answers)
   items <- ifelse(answers == "nothing", 0L, lengths(strsplit(answers, ", ", fixed = TRUE)))

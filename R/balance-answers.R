@@ -28,7 +28,7 @@ balance_result <- function(found, game) {
                  seed = ask$seed, slip = ask$slip), class = result_class("balance"))
 }
 
-# Who plays, as the rules stand.
+# The players of the rules as they are.
 players_of_point <- function(ask) {
   seated <- resolve_players(ask$as_read, ask$players, resolve_settings(ask$as_read, ask$set, ask$mode))
   as.list(stats::setNames(seated, ask$as_read$seats)[!is.na(seated)])

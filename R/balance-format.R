@@ -21,7 +21,7 @@ status_lines <- function(x) {
     if (e$fits > 0) sampled)
 }
 
-# What an answer falls short of; NULL where it surely meets all targets.
+# The targets that an answer misses or may miss; NULL where it surely meets all.
 answer_short_of <- function(answer, k) {
   met <- answer$targets$met
   said <- c(if (any(met == "missed")) sprintf("misses %s", count_text(sum(met == "missed"), "target")),
@@ -88,7 +88,7 @@ slipping_section <- function(x) {
   section(sprintf("When players slip at one decision in %s:", plain_number(round(1 / x$slip))), columns)
 }
 
-# What others make of the first answer: pays are set against one way of playing.
+# The first answer under other players: pays are set against one way of playing.
 player_section <- function(x) {
   p <- x$answers[[1]]$players
   if (is.null(p)) return(NULL)

@@ -46,7 +46,7 @@ money_classes <- function(game, result) {
        weight = result$cases$weight / sum(result$cases$weight))
 }
 
-# What is put in and the net result of each class, in tokens, of a part: list(seat, bets), either may be missing.
+# Stakes and net result of each class, in tokens, of a part: list(seat, bets), either may be missing.
 class_money <- function(game, classes, part, settings) {
   put <- net <- numeric(length(classes$weight))
   if (!is.null(part$seat)) {

@@ -50,7 +50,7 @@ values_at <- function(told, index) {
   matrix(unlist(columns), nrow = nrow(index))
 }
 
-# What each target compares: a column a target.
+# The value that each target compares: a column a target.
 wanted_values <- function(values, targets) {
   columns <- lapply(targets, function(t) {
     x <- values[, t$columns[[1]]]
@@ -197,7 +197,7 @@ sorted_misses <- function(miss) {
   as.list(as.data.frame(if (is.matrix(sorted)) t(sorted) else cbind(sorted)))
 }
 
-# How many steps each knob stands from where it is today.
+# The number of steps of each knob from its value today.
 steps_from_today <- function(index, ask) {
   today <- vapply(c(ask$outer, ask$inner), function(k) if (is.null(k$today)) NA_integer_ else match(k$today, k$values),
                   1L)

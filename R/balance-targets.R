@@ -115,7 +115,7 @@ target_miss <- function(target, value) {
 
 size_of_end <- function(end) if (is.finite(end) && abs(end) > 1e-9) abs(end) else 1
 
-# How far each value is from what it is to be near to.
+# The distance of each value from the one it is to be near.
 target_distance <- function(target, value) {
   if (is.null(target$near)) return(rep(0, length(value)))
   target$weight * abs(value - target$near) / (if (abs(target$near) > 1e-9) abs(target$near) else 1)

@@ -1,5 +1,5 @@
 # An answer as a rules file: the text as it is, comments and all, with the numbers that change put in their places.
-# What stands in the game that a variant is based on is said again in the variant.
+# Parts of the base game that change are written again in the variant.
 
 check_write <- function(path, game) {
   if (is.null(path)) return(invisible())

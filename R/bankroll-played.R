@@ -53,7 +53,7 @@ whole_part <- function(x, at) {
   calculation("round_down", t_whole, at, list(number_of("+", x, literal(1e-9, t_fraction, at), at)))
 }
 
-# What the rule asks for, as a whole number.
+# The stake that the rule asks for, as a whole number.
 stake_asked <- function(context, kept, text, at) {
   scope <- new_scope("a staking rule")
   scope$vars <- kept[evening_names]
@@ -128,7 +128,7 @@ evening_steps <- function(kept, asked, paid, spent, terms, cost, at) {
     if (!is.null(spent)) list(set("clock", number_of("+", now("clock"), spent, at))))
 }
 
-# What is told of each evening: list(name, node).
+# The quantities of each evening: list(name, node).
 evening_told <- function(kept, asked, terms, cost, at) {
   now <- function(name) evening_value(kept, name, at)
   of_kept <- lapply(c("wallet", "put_in", "cut", "lowest", "drawdown", "losses", "clock"), now)

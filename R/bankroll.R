@@ -268,7 +268,7 @@ sections.basanos_bankroll <- function(x, ...) {
 counted_or_sampled <- function(exact)
   if (exact) "Counted exactly." else "The odds of a round are sampled; the evening is counted from them."
 
-# What only playing tells.
+# Quantities known only from played evenings.
 played_section <- function(x) {
   p <- x$played
   section(table = c(list("on average" = p$rule, "lowest wallet" = fixed_text(p$lowest, 2),

@@ -43,7 +43,7 @@ check_limits <- function(max_states, max_seconds) {
   }
 }
 
-# What was given, as a message shows it.
+# The value given, as a message shows it.
 given_text <- function(x) {
   if (is.character(x) && length(x) == 1) return(sprintf("\"%s\"", x))
   if (length(x) != 1) return(sprintf("%d values", length(x)))

@@ -15,7 +15,7 @@ fixed_text <- function(x, digits, sign = FALSE) {
   ifelse(is.na(x), "-", text)
 }
 
-# What is too rare for these digits gets two that count: 0.00012%.
+# Shares too small for these digits get two significant ones: 0.00012%.
 percent_text <- function(x, digits, sign = FALSE) {
   text <- fixed_text(100 * x, digits, sign)
   rare <- !is.na(x) & x != 0 & abs(100 * x) < 0.5 * 10^-digits

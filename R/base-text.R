@@ -37,7 +37,7 @@ number_text <- function(value) {
 # Pieces as tokens.
 in_scale <- function(value, scale) if (is.null(scale)) value else value * scale$num / scale$den
 
-# What stands for no label: the word that was written, else that of the set.
+# The text of no label: the word that was written, else that of the set.
 none_text <- function(rules, type) {
   if (length(type$members) == 0 && type$set %in% c("nobody", "none", "pass", "blank")) return(type$set)
   if (identical(type$set, "letters") || are_letters(rules, type$members)) return("blank")

@@ -31,7 +31,7 @@ is_unknown <- function(type) is_kind(type, "unknown")
 is_item <- function(type) is_kind(type, "card", "word")
 is_nothing_label <- function(type) type$kind == "label" && length(type$members) == 0
 
-# What one register can hold.
+# The types that one register can hold.
 is_plain <- function(type) is_kind(type, "whole", "fraction", "yesno", "label", "card", "word", "marks", "unknown")
 
 describe_type <- function(type) {

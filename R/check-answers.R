@@ -113,7 +113,7 @@ collection_answer_type <- function(context, node) {
   of
 }
 
-# What an expression that gives a list or bag holds, as far as is known before play is read.
+# The items of an expression that gives a list or bag, as far as they are known before play is read.
 infer_item <- function(context, node, depth = 0L) {
   if (depth > 20L) return(NULL)
   again <- function(n) infer_item(context, n, depth + 1L)

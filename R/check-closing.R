@@ -1,4 +1,4 @@
-# What comes after play: outcomes, pays, stakes, records.
+# The parts after play: outcomes, pays, stakes, records.
 
 check_outcomes <- function(context, node) {
   args <- match_arguments(context, node)

@@ -1,4 +1,4 @@
-# What the checker carries along: the diagnostics found, the names declared, the labels, the scopes.
+# The checker's context: diagnostics found, names declared, labels, scopes.
 #
 # Checked rules are built of typed nodes: lists with `op`, `type`, `at` and what the op needs.
 # `const` says that the value follows from numbers and settings alone.

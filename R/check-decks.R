@@ -62,7 +62,7 @@ plus_rows <- function(context, part) {
   c(rows, list(copies = deck_copies(context, if (any(is_copies)) part$args[[which(is_copies)[[1]]]], rows$n)))
 }
 
-# How many there are of each row: one number for all, or c(4, 2, 1) with one for each.
+# The copies of each row: one number for all, or c(4, 2, 1) with one for each.
 deck_copies <- function(context, node, n) {
   if (is.null(node)) return(rep(list(literal(1, t_whole, c(1L, 1L, 1L, 1L))), n))
   numbers <- listed(node)

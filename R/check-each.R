@@ -144,7 +144,7 @@ numbers_in_words <- function(keys) {
   else some_of_names(as.character(keys))
 }
 
-# What there is one value for each key of, as the list of its values, to be compared or grouped as a whole.
+# One value for each key, as the list of its values, to be compared or grouped as a whole.
 row_as_list <- function(context, v) {
   if (!is_kind(v$type, "each") || !is_plain(v$type$of) || is_kind(v$type$of, "fraction")) return(v)
   it <- new_variable(context, "it", v$type$of, v$at, "bound")
@@ -152,7 +152,7 @@ row_as_list <- function(context, v) {
         body = typed("var", v$type$of, v$at, var = it))
 }
 
-# What is given for each key, in the order of the keys or by their names: a list of nodes, NULL where nothing is given.
+# The values given for each key, in the order of the keys or by their names: a list of nodes, NULL where none is given.
 # `value(node)` checks one of them.
 given_places <- function(context, node, axes, value) {
   if (length(axes) == 0) return(list(value(node)))
@@ -182,7 +182,7 @@ key_named <- function(context, name, axis) {
   else if (is_kind(axis$type, "whole")) suppressWarnings(as.integer(name)) else NA
 }
 
-# How many places there are: of seats, those that are taken.
+# The number of places: of seats, those that are taken.
 size_of_each <- function(context, type, at) {
   sizes <- lapply(type$axes, function(axis)
     if (is_seat_axis(axis)) seats_count(context, at)

@@ -18,7 +18,7 @@ ended_value <- function(context, scope, node) {
   value
 }
 
-# What is recorded under this name; at the end of a match or sitting what is recorded there comes first.
+# The record of this name; at the end of a match or sitting records of that end come first.
 recorded <- function(context, scope, name) {
   at_end <- if (!is.null(scope$span) && scope$span != "round") context$unit_records[[name]]
   if (is.null(at_end)) context$records[[name]] else at_end
@@ -63,7 +63,7 @@ outcome_comparison <- function(context, scope, node) {
   if (node$fn == "==") equal else calculation("!", t_yesno, node$at, list(equal))
 }
 
-# What is paid to each seat; where there is one seat, to that seat.
+# The pay of each seat; where there is one seat, of that seat.
 paid_value <- function(context, scope, at) {
   if (length(context$pays) == 0) {
     report(context, "unknown_name", at, "Nothing is paid in this game.", "declare what is paid, as in pays(winner, 1)")

@@ -35,7 +35,7 @@ check_given <- function(context, example, node) {
   example
 }
 
-# What is given for a name goes by what the name is: each takes the example and the part, and gives the example.
+# The meaning of a given value depends on its name: each function takes the example and the part, and gives the example.
 check_given_part <- function(context, example, name, part, at) {
   if (name == "rest") return(given_rest(context, example, part))
   d <- context$names[[name]]
@@ -134,7 +134,7 @@ given_start <- function(context, example, given) {
   example
 }
 
-# What lies on a bet, in a pot or in the wallet when the round begins.
+# The amount on a bet, in a pot or in the wallet when the round begins.
 given_money <- function(context, example, given, place) {
   example$start[[place]] <- pieces_value(context, given$scope, given$part, given$what)
   example

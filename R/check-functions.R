@@ -114,7 +114,7 @@ type_key <- function(type) {
   paste(names(parts), parts, collapse = ",")
 }
 
-# What a typed node says, its place apart.
+# The content of a typed node, without its place.
 node_key <- function(x) {
   if (is.environment(x)) return(paste("#", x$id))
   if (!is.list(x)) return(paste(x, collapse = " "))

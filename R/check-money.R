@@ -71,7 +71,7 @@ times <- function(v, n) {
   if (n == 1) v else calculation("*", v$type, v$at, list(v, literal(n, v$type, v$at)))
 }
 
-# What a word moves money to or from: declared under this name.
+# The bet or pot that a word moves money to or from, by its name.
 money_place <- function(context, node, kinds) {
   d <- if (node$kind == "name") context$names[[node$name]]
   if (!is.null(d) && d$kind %in% c(kinds, "unread")) return(if (d$kind != "unread") d)
@@ -116,7 +116,7 @@ check_moved_money <- function(context) {
   for (seat in seats_with_money(context$money)) context$pays <- c(context$pays, list(pay_of_money(context, seat)))
 }
 
-# What bets and pots bring a seat, as one more line of what it is paid.
+# The net result of a seat's bets and pots, as one more line of its pay.
 pay_of_money <- function(context, seat) {
   at <- if (length(context$money$bets) > 0) context$money$bets[[1]]$at else context$money$pots[[1]]$at
   list(who = list(how = "seat", seat = seat), it = new_variable(context, "it", seat_type(context), at, "bound"),

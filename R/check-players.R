@@ -60,7 +60,7 @@ player_parameters <- function(context, name, node, given) {
   stats::setNames(read, given$params)
 }
 
-# What a player peeks at: TRUE for everything, else the names.
+# The names that a player peeks at; TRUE for everything.
 peeked_names <- function(context, node) {
   if (is.null(node)) return(character())
   if (identical(node$name, "yes")) return(TRUE)

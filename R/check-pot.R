@@ -95,7 +95,7 @@ statement_share <- function(context, scope, node) {
         writes = c(context$money$pots[[pot$name]]$variable$id, wallet_ids(context$money)))
 }
 
-# Where goes what does not divide: "stays", "house", or the number of a seat.
+# The place of the rest of a division: "stays", "house", or the number of a seat.
 share_rest <- function(context, node) {
   if (is.null(node)) return("stays")
   if (node$kind == "name" && node$name %in% c("stays", "house")) return(node$name)

@@ -1,7 +1,7 @@
 # Sets of items that a game declares: names with columns, the columns of cards, letters. What a set
 # holds is its members (label ids); columns are looked up by the item.
 
-# What a bare name stands for where a set is expected: list(type, ids), or NULL. `type` is of an item.
+# The set that a bare name stands for: list(type, ids), or NULL. `type` is of an item.
 set_named <- function(context, name) {
   if (name == "seats") return(list(type = table_seat_type(context), ids = table_seats(context)))
   d <- context$names[[name]]

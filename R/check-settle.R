@@ -120,7 +120,7 @@ statement_settle <- function(context, scope, node) {
   }), node$at)
 }
 
-# What can go wrong between the declarations.
+# Checks across declarations.
 check_settlement <- function(context) {
   money <- context$money
   at_end <- vapply(money$settles, `[[`, "", "bet")

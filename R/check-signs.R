@@ -20,7 +20,7 @@ check_signs <- function(context, name, node) {
           verbs = settled$verbs)
 }
 
-# What one argument says: winner %verb% loser, or c(...) of either, or a ring. NULL after reporting.
+# The pairs of one argument: winner %verb% loser, or c(...) of either, or a ring. NULL after reporting.
 pairs_said <- function(node, context) {
   if (is_call(node, "ring")) return(ring_pairs(context, node))
   sides <- if (node$kind == "call" && startsWith(node$fn, "%") && length(node$args) == 2) lapply(node$args, listed)

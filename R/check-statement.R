@@ -161,7 +161,7 @@ accept_type <- function(context, variable, v, at) {
   FALSE
 }
 
-# What is to hold a seat must be remembered as one from the start.
+# A state that will hold a seat must start as one.
 becoming_hint <- function(context, variable, type) {
   seated <- is_kind(type, "label") && all(type$members %in% seq_along(context$seats))
   if (seated && variable$where == "state")
@@ -317,7 +317,7 @@ text_parts <- function(context, scope, node) {
   list(plain = plain, values = parts)
 }
 
-# What a text may show: any value, a list or bag, the verb of two signs.
+# The values that a text may show: any value, a list or bag, the verb of two signs.
 text_part <- function(context, scope, node) {
   if (node$kind == "call" && node$fn == "verb") return(verb_value(context, scope, node))
   v <- check_value(context, scope, node)

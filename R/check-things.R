@@ -1,4 +1,4 @@
-# What is declared at the top of a file: settings, seats, dice, signs, state.
+# Declarations at the top of a file: settings, seats, dice, signs, state.
 # --- settings ---------------------------------------------------------------
 
 check_setting <- function(context, name, node) {
@@ -225,7 +225,7 @@ state_collection <- function(context, scope, node) {
   list(type = t_collection(node$fn, of), room = room, start = start, seen_by = seen_by, hide_size = hide_size)
 }
 
-# What a list or bag holds at the start: `all` of its set, or c(...).
+# The items of a list or bag at the start: `all` of its set, or c(...).
 collection_start <- function(context, scope, node, of_node, of, forced = FALSE) {
   if (identical(node$name, "all")) {
     set <- if (of_node$kind == "name") set_named(context, of_node$name)

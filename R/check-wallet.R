@@ -126,7 +126,7 @@ value_last_stake <- last_round_value("last_stake", "last stake of", TRUE)
 value_last_net <- last_round_value("last_net", "last result of", TRUE)
 value_streak <- last_round_value("streak", "streak of", FALSE)
 
-# What a round may cost a seat at most, in pieces; NULL where nothing limits it.
+# The most that a round may cost a seat, in pieces; NULL where nothing limits it.
 most_cost <- function(money, seat, at) {
   costs <- lapply(bets_of_seat(money, seat), function(b) if (!b$staked) b$opening else b$most)
   if (any(vapply(costs, is.null, NA)) || length(pots_of_seat(money, seat)) > 0) NULL else sum_of(costs, at)

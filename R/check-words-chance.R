@@ -104,7 +104,7 @@ register_pick <- function(context, source, got, at) {
   }
 }
 
-# What a die or a pick can show: list(faces, type), faces being
+# The faces of a die or a pick: list(faces, type), faces being
 #   how = "range", low, high                   whole numbers, both ends included
 #   how = "values", values, weights (or NULL)  typed constants
 faces_of <- function(context, scope, node, dots, names, what) {

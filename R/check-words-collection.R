@@ -1,6 +1,6 @@
 # The words about collections: size, count, any, all, sum, max, min; and about single numbers.
 
-# What a collection word goes over, or NULL: seats, a range, a list or bag, one value for each seat.
+# The collection of a word, or NULL: seats, a range, a list or bag, one value for each seat.
 collection_value <- function(context, scope, node, quiet = FALSE, letters = TRUE) {
   set <- if (node$kind == "name" && is.null(scope$vars[[node$name]]) && node$name != "seats")
     set_named(context, node$name)
@@ -41,7 +41,7 @@ is_held <- function(over) over$op %in% c("var", "at_key", "seats")
 
 hides_size <- function(over) isTRUE(over$var$hide_size)
 
-# How many seats are taken: a setting where some may stay empty.
+# The number of seats taken: a setting where some may stay empty.
 seats_count <- function(context, at) {
   if (is.null(context$settings$seated)) literal(length(table_seats(context)), t_whole, at)
   else typed("setting", t_whole, at, name = "seated", const = TRUE)

@@ -137,7 +137,7 @@ preferred_answer <- function(context, scope, node) {
   list(when = when, node = value_of(context, scope, node, scope$decision$type, "A preferred answer"))
 }
 
-# What is kept about each seat between its turns; `use` says that it must be kept.
+# The values kept about each seat between its turns; `use` says that it must be kept.
 seat_question <- function(op, type, use) function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))

@@ -34,7 +34,7 @@ stop_text <- function(stop) {
   else if (is.null(stop$kept)) paste(said, "Nothing was written.") else said
 }
 
-# What was not foreseen, in one line: what it is, and how to report it.
+# An unforeseen fault, in one line, and how to report it.
 fault_text <- function(condition) {
   said <- gsub("\\s+", " ", conditionMessage(condition))
   sprintf(paste0("This is a fault of basanos (version %s), not of your rules or call: %s. Please report ",

@@ -5,7 +5,7 @@ command_sitrep <- function(args) {
   put_result(situation_report(), read$options)
 }
 
-# What a report of a fault should have with it.
+# The facts that belong in the report of a fault.
 situation_report <- function() {
   version <- function(p) if (requireNamespace(p, quietly = TRUE)) as.character(utils::packageVersion(p)) else "missing"
   imported <- c("cli", "digest", "jsonlite", "optparse", "Rcpp")

@@ -89,7 +89,7 @@ two_sides <- function(old, new, set, players, mode, set_new, players_new, measur
             utils::modifyList(as.list(players), as.list(players_new)), TRUE))
 }
 
-# What is measured of a program, in the order of its quantities: seats' pays, then records.
+# The quantities of a program, in their order: seats' pays, then records.
 measured_names <- function(program) {
   is_shown <- function(r) !is_named_value(r) && !startsWith(r$name, " ")
   list(kind = c(rep("pay", length(program$pays)), rep("record", length(program$records))),

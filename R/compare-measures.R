@@ -55,7 +55,7 @@ matches_won <- function(game, table, seat) {
   1 * (counted[, seat] > others)
 }
 
-# What was put in and the net result, unit by unit; of an edge what was put in first.
+# Stakes and net result, unit by unit; of an edge the first stakes.
 unit_money <- function(program, table, measure) {
   about <- measure$about
   if (is.null(about)) return(NULL)

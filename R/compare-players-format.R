@@ -29,7 +29,7 @@ sections.basanos_players <- function(x, ...) {
 
 most_ways_shown <- 40L
 
-# What each seat comes to in each way of sitting.
+# The value of each seat in each way of sitting.
 seat_section <- function(x) {
   shown <- utils::head(x$pairs, most_ways_shown)
   missing <- is.na(shown[[paste0("of_", x$seats[[1]])]])

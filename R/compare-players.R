@@ -137,7 +137,7 @@ players_of_all_seats <- function(game, chosen, seats) {
   names
 }
 
-# What a seat comes to, where nothing is said.
+# The usual measure of a seat.
 usual_seat_measure <- function(game, seats) {
   if (all(seats %in% game$paid)) return("mean_pay({seat})")
   if (program_span(game) == "match" && !is.null(game$match$counts)) return("probability(match == {seat})")
@@ -245,7 +245,7 @@ advantages <- function(names, ways, told, seats, better, error = 0.05) {
   table[setdiff(names(table), "z")]
 }
 
-# What is added up: list(way, seat, weight).
+# The terms of the sum: list(way, seat, weight).
 advantage_parts <- function(i, j, ways, seats) {
   way_of <- function(...) which(apply(ways, 1, identical, c(...)))[[1]]
   at <- function(way, seat, weight) list(way = way, seat = seat, weight = weight)

@@ -57,7 +57,7 @@ trace_side <- function(side, unit, seed, forced = NULL) {
   watch_trace(side$game, program, unit, seed, forced, NULL)
 }
 
-# What must be declared alike before there is anything to compare.
+# The declarations that must be alike before two games can be compared.
 unlike_declarations <- function(sides) {
   old <- sides[[1]]$program
   new <- sides[[2]]$program

@@ -78,7 +78,7 @@ poll_build <- function(build) {
   known$play
 }
 
-# What the compiler returned; nothing while it runs.
+# The compiler's exit code; nothing while it runs.
 build_status <- function(build) {
   path <- in_build(build, "status")
   if (file.exists(path)) readLines(path, warn = FALSE) else character()

@@ -1,4 +1,4 @@
-# What is seen in a figure, in a sentence: for those who do not see it.
+# A sentence about each figure, for readers who cannot see it.
 
 figure_alt <- function(x, ...) UseMethod("figure_alt")
 

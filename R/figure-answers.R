@@ -1,6 +1,6 @@
 most_outcomes_drawn <- 6L
 
-# What each answer at a position leads to: the shares of the outcomes, the best answer first.
+# The outcomes after each answer at a position, the best answer first.
 figure_of_answers <- function(odds) {
   answers <- odds$answers
   if (is.null(answers))

@@ -1,4 +1,4 @@
-# What is recorded and paid, by value: a panel for each record of numbers and each pay.
+# Records and pays by value: a panel for each record of numbers and each pay.
 figure_of_distributions <- function(odds) {
   all <- number_distributions(odds)
   if (length(all) == 0)

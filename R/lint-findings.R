@@ -177,7 +177,7 @@ endless_findings <- function(run) {
     list(finding("round_unbounded", NULL, "A round may go on without a bound: there is no greatest number of draws."))
 }
 
-# What keeps equal positions from being counted as one.
+# The reasons why equal positions are counted apart.
 merge_findings <- function(game, run) {
   c(list_findings(game), differ_findings(game, run$differ))
 }

@@ -76,7 +76,7 @@ beyond_findings <- function(game, rounds) {
   }))
 }
 
-# How often a round begins in which the wallet does not pay for all that may be staked.
+# The share of rounds that begin with a wallet too small for all that may be staked.
 short_findings <- function(game, settings, players) {
   Filter(Negate(is.null), lapply(unname(game$money$wallets), function(wallet) {
     all <- most_cost(game$money, wallet$seat, wallet$at)

@@ -67,7 +67,7 @@ replayed_round <- function(game, program, wanted, kept, given) {
   if (identical(result$outcome, kept$outcome)) met
 }
 
-# What the seat saw each time, without what was always the same.
+# The values that the seat saw each time, without those that never changed.
 situation_texts <- function(seen) {
   names <- unique(unlist(lapply(seen, names)))
   value <- function(s, name) if (is.null(s[[name]])) "" else as.character(s[[name]])

@@ -40,7 +40,7 @@ bounded_units <- function(program, counts, open) {
   if (!is.null(shares)) lapply(shares, bounds)
 }
 
-# What bounds alone do not tell.
+# Quantities without bounds.
 need_complete <- function(odds, id = "count_incomplete", what = title_of(odds), hint = "sample it (--engine sample)") {
   if (!isTRUE(odds$complete)) abort_input(id, sprintf("%s could not be counted to its end.", what), hint)
 }

@@ -1,4 +1,4 @@
-# What is put in and comes back for each value that outcomes are crossed with: the odds given each value.
+# Stakes and returns for each value that outcomes are crossed with: the odds given each value.
 
 most_values_of_money <- 12L
 most_rounds_by_value <- 1e5

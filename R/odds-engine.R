@@ -88,7 +88,7 @@ check_against_sample <- function(exact, game, program, seed, threads) {
   list(rounds = rounds, seed = seed, largest_z = max(0, -stats::qnorm(worst)))
 }
 
-# What each seat puts in and wins, as one value.
+# The stakes and the net result of each seat, as one value.
 money_values <- function(odds) {
   lapply(odds$results, function(of) data.frame(value = paste(round(of$rounds$put, 6), round(of$rounds$net, 6)),
                                                probability = of$rounds$probability))

@@ -1,6 +1,6 @@
-# What is shown of odds: the error beside every estimate, and no digits that are noise.
+# Odds as sections: the error beside every estimate, and no digits that are noise.
 
-# What is given, or the position, and how often that occurs.
+# The given condition or the position, and how often it occurs.
 question_lines <- function(x) {
   share <- function(p) if (is.na(p)) "a share that is not known"
     else if (p >= 0.001) paste(percent_text(p, 2), "of rounds") else sprintf("1 in %.0f rounds", 1 / p)
@@ -27,7 +27,7 @@ bound_sections <- function(x) {
 
 most_outcomes_of <- 6L  # that fit beside an answer
 
-# What each answer at the position leads to, the best first.
+# The outcomes after each answer at the position, the best first.
 answer_section <- function(answers) {
   told <- names(answers)[!grepl("^answer$|^error of pay of ", names(answers))]
   told <- told[vapply(answers[told], function(x) any(x != 0), NA)]  # outcomes that no answer leads to
@@ -137,14 +137,14 @@ sections.basanos_odds <- function(x, distributions = FALSE, ...) {
     trust_sections(x))
 }
 
-# What seats and bets put in and get back, and what pots hold.
+# Stakes and returns of seats and bets, and the contents of pots.
 money_sections <- function(x) {
   sampled <- x$engine == "sample"
   all_sections(if (nrow(x$pays) > 0) pay_section(x$pays, sampled), if (!is.null(x$bets)) bet_section(x$bets, sampled),
                if (!is.null(x$pots)) pot_section(x$pots, if (sampled) x$rounds * x$rounds_in_unit))
 }
 
-# What is recorded of a round: numbers in one table, yes or no in another, labels in one each.
+# The records of a round: numbers in one table, yes or no in another, labels in one each.
 record_sections <- function(x, sampled) {
   of_type <- function(type) x$records[x$records$type == type, , drop = FALSE]
   c(list(if (any(x$records$type == "number")) record_section(of_type("number"), sampled),

@@ -63,7 +63,7 @@ measure_words <- list(
   goal = measure_word("none", "share of sittings", "goal()",
     "The share of sittings that reach their goal."))
 
-# What is kept of each match or sitting, as an argument of mean, sd, quantile, lowest and highest.
+# Quantities of a match or sitting, as an argument of mean, sd, quantile, lowest and highest.
 unit_words <- c(final_wallet = "final wallet", lowest_wallet = "lowest wallet", drawdown = "drawdown",
                 brought = "brought")
 

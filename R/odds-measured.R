@@ -1,4 +1,4 @@
-# What the measures asked for come to, from the counts of a run.
+# The values of the measures asked for, from the counts of a run.
 
 # A data frame: name, value; sampled also standard_error, lower, upper.
 measured_table <- function(measures, found, sampled) {
@@ -178,7 +178,7 @@ share_of_rounds <- function(ledger, holds, counts, sampled) {
   c(list(value = k / n, standard_error = sqrt(k / n * (1 - k / n) / n)), wilson_interval(k, n))
 }
 
-# What comes back in rounds that bring so much or more, of all that comes back.
+# The part of the return that comes from rounds which bring so much or more.
 share_of_back <- function(ledger, least, sampled) {
   back <- ledger$rounds$put + ledger$rounds$net
   found <- ratio_of(back * (back >= least), back, ledger$rounds$weight, sampled)

@@ -1,4 +1,4 @@
-# What bets and pots come to: by bet, by seat, by pot. Ledgers hold what was put in and the net result of each round.
+# The results of bets, seats and pots. Ledgers hold stakes and net result of each round.
 
 # Taken apart: list(put, net, weight), in tokens.
 ledger_pairs <- function(counts, piece) {
@@ -76,7 +76,7 @@ bet_table <- function(ledgers, sampled) {
   }))
 }
 
-# What is nothing but rounding is zero.
+# Rounding noise is zero.
 tidy <- function(x) ifelse(abs(x) < 1e-13, 0, x)
 
 weighted <- function(value, weight) sum(value * weight) / sum(weight)
@@ -101,7 +101,7 @@ money_row <- function(ledger, sampled) {
               volatility = 1.645 * sqrt(max(0, weighted(off^2, d$weight) - weighted(off, d$weight)^2)) / put))
 }
 
-# What a seat is paid, counted twice: by the amounts themselves and by its ledger.
+# The pay of a seat, counted twice: by the amounts themselves and by its ledger.
 stop_on_lost_money <- function(seat) abort_input(
   "engines_disagree", sprintf("The pay of `%s` and its ledger differ. This is a bug in basanos.", seat),
   "please report it, with the rules file")
@@ -183,7 +183,7 @@ pot_table <- function(ledgers, program) {
   table[setdiff(names(table), c("long_run", "added"))]
 }
 
-# What several seats bring together, by the ledger kept of them; NULL where none is.
+# The net result of several seats together, by their ledger; NULL where none is kept.
 results_together <- function(ledgers) {
   own <- ledger_named(ledgers, "together", "")
   if (!is.null(own)) list(rounds = shares_of(own$rounds), units = if (!is.null(own$units)) shares_of(own$units))

@@ -16,7 +16,7 @@ with_pots_set_aside <- function(game, seat) {
 
 other_bettors <- function(game, seat) setdiff(game$seats[unique(vapply(game$money$bets, `[[`, 0L, "seat"))], seat)
 
-# What the stall keeps of a seat, as a measure: where a pot lasts, over many rounds.
+# The edge on a seat, as a measure: where a pot lasts, the one over many rounds.
 kept_measure <- function(game, seat) {
   long <- length(lasting_pots(game)) > 0 && length(other_bettors(game, seat)) == 0
   sprintf(if (long) "long_run_edge(%s)" else "edge(%s)", seat)

@@ -244,7 +244,7 @@ stop_on_none_given <- function(sampled) {
   stop_with_diagnostics(list(given_never), NULL, sampled = sampled)
 }
 
-# What odds of every kind have, and then what they are.
+# The fields of odds of every kind, then those of each.
 odds_object <- function(tally, ...) {
   program <- tally$program
   counts <- tally$counts

@@ -198,7 +198,7 @@ start_text <- function(a, say) {
   if (identical(start$name, "all")) sprintf("all of %s", of) else sprintf("%s (of %s)", spoken(start, say), of)
 }
 
-# What a list, bag or single item starts with, by name or in second place; NULL of one that starts empty.
+# The start of a list, bag or single item, by name or in second place; NULL of one that starts empty.
 started_with <- function(a) {
   named <- a$args[a$names == "start"]
   second <- a$args[-1][!nzchar(a$names[-1])]

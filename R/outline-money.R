@@ -12,7 +12,7 @@ bet_items <- function(node, say) {
   }, "")
 }
 
-# What somebody puts, or may put, on a bet.
+# The stakes that a seat puts, or may put, on a bet.
 bet_words <- function(who, bet, of, say) {
   text <- function(n) spoken(n, say)
   if (identical(of$value, 0)) return(sprintf("nothing lies on %s at first", bet))

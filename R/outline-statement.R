@@ -1,4 +1,4 @@
-# What happens in a round, in plain words: one item a step, two spaces deeper inside a condition or loop.
+# The steps of a round in plain words: one item a step, two spaces deeper inside a condition or loop.
 
 statement_items <- function(node, say) {
   text <- function(n) spoken(n, say)

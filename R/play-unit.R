@@ -34,7 +34,7 @@ play_unit <- function(table, seed, unit) {
   if (run$end == 2L) NULL else if (is.null(result)) list(outcome = "stopped", pays = list()) else result
 }
 
-# What a person answered, where it stood then, and the registers of it: kept with the round.
+# A person's answer, the position then, and its registers: kept with the round.
 note_answer <- function(table, ask, again, answer) {
   if (again) table$answers <- utils::head(table$answers, -1)
   if (is.null(answer) || isFALSE(answer)) return(invisible())
@@ -87,7 +87,7 @@ show_answers <- function(table) {
   table$asked <- list()
 }
 
-# What a seat sees of what is remembered: one line a name.
+# The state as a seat sees it: one line a name.
 sight_lines <- function(table, seat, decision = NULL) {
   lines <- list()
   for (where in sorted_by_use(table, decision)) {
@@ -111,7 +111,7 @@ sight_lines <- function(table, seat, decision = NULL) {
     sprintf("    %s %s", formatC(c(l$name, rep("", length(l$text) - 1L)), width = -width), l$text)))
 }
 
-# What the players look at for this decision comes first: that is what matters.
+# The state that players read for this decision comes first: it matters most.
 sorted_by_use <- function(table, decision) {
   slot <- table$program$slot
   if (is.null(decision)) return(slot)
