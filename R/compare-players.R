@@ -170,27 +170,35 @@ told_ways <- function(ways, ask, so_far = function(values, engine, after) list()
   measures <- vapply(seats, measure_of_seat, "", of = ask$of)
   measured <- with_measures(ask$game, unname(measures))
   sit <- function(way) if (anyNA(ways[way, ])) list() else stats::setNames(as.list(ways[way, ]), seats)
-  values <- function(engine) worked_out(seq_len(nrow(ways)), function(way) {
+  engine <- ask$engine  # once a way is sampled, the rest are, too: values of one kind are compared
+  value_of <- function(way) {
     o <- tryCatch(do.call(odds, c(list(measured, engine, ask$rounds, ask$seed, ask$threads, ask$set, sit(way),
                                        progress = FALSE, mode = ask$mode), ask$more)),
                   basanos_loop_endless = function(e) if (nrow(ways) > 1) NULL else stop(e))
     if (is.null(o)) return(list(value = rep(NA_real_, length(measures))))
     need_complete(o)
+    if (o$engine == "sample") engine <<- "sample"
     list(value = o$measures$value, engine = o$engine)
-  }, ask$workers, "ways of sitting", function(found, after, stop) told_so_far(found, after))
+  }
+  values <- function(which) worked_out(which, value_of, ask$workers, "ways of sitting",
+                                       function(found, after, stop) told_so_far(found, after))
   told_so_far <- function(found, after) {
     done <- !vapply(found, is.null, NA)
-    if (!any(done)) return(list())
+    if (!any(done) || length(found) < nrow(ways)) return(list())
     none <- list(value = rep(NA_real_, length(measures)))
     so_far(values_of(ifelse(done, found, list(none))), if (all_exact(found)) "exact" else "sample", after)
   }
   values_of <- function(found) do.call(rbind, lapply(found, `[[`, "value"))
-  all_exact <- function(found) !any(vapply(found, function(f) identical(f$engine, "sample"), NA))
-  found <- values(ask$engine)
+  is_by <- function(found, engine) vapply(found, function(f) identical(f$engine, engine), NA)
+  all_exact <- function(found) !any(is_by(found, "sample"))
+  found <- values(seq_len(nrow(ways)))
   exact <- all_exact(found)
   if (!exact && ask$rounds < 2)
     abort_input("rounds_wrong", "One round tells nothing of how sure a difference is.", "sample more: --rounds 2e4")
-  if (!exact && ask$engine == "auto") found <- values("sample")
+  if (!exact && any(is_by(found, "exact"))) {
+    engine <- "sample"
+    found[is_by(found, "exact")] <- values(which(is_by(found, "exact")))
+  }
   list(values = values_of(found), engine = if (exact) "exact" else "sample",
        pulls = worked_out(seq_len(nrow(ways)), function(way)
          if (!anyNA(found[[way]]$value)) seat_pulls(sit(way), measured, ask, exact), ask$workers,

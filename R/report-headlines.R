@@ -140,7 +140,7 @@ length_words <- function(odds) {
 idle_headline <- function(ask) {
   findings <- ask$check$findings
   found <- findings$message[findings$id %in% c("outcome_never", "answer_never", "answer_dominated", "sign_dominated")]
-  if (length(found) > 0) found[[1]]
+  if (length(found) > 0) plain_words_of(found[[1]])
 }
 
 # The knob to turn first: the setting whose next step moves the result most.

@@ -543,3 +543,12 @@ test_that("an interval allows for a prize of a bet that no round has shown", {
   expect_identical(settled[[1]], c(0, 4001))
   expect_identical(compile_game(game("bell-cards"))$return_range[[3]], c(0, 7))  # the chime: six to one
 })
+
+test_that("the long run of a pot with visitors of two habits is that of their mix", {
+  of <- function(players) odds("buoy-line", players = list(guest = players))
+  all <- lapply(c("usual", "none_behind", "usual:3,none_behind:1"), of)
+  put <- vapply(all, function(o) o$pays$put_in, 0)
+  back <- vapply(all, function(o) o$pots$long_run_return, 0)
+  expect_equal(put[[3]], 0.75 * put[[1]] + 0.25 * put[[2]])
+  expect_equal(back[[3]] * put[[3]], 0.75 * back[[1]] * put[[1]] + 0.25 * back[[2]] * put[[2]])
+})
