@@ -118,9 +118,10 @@ partings_in_short <- function(ask, p) {
 # "guest_total = 20" is "the guest's total is 20".
 situation_words <- function(text, ask) {
   text <- gsub(" = ", " is ", text, fixed = TRUE)
-  say <- speech_of(ask$game, ask$settings)
-  for (name in names(ask$game$in_words))
-    text <- gsub(sprintf("\\b%s\\b", name), name_words(name, say), text)
+  words <- words_of_names(ask$game, ask$settings)
+  at <- gregexpr("[[:alpha:]]\\w*", text)
+  regmatches(text, at) <- lapply(regmatches(text, at), function(names)
+    ifelse(names %in% names(words), words[names], names))
   ifelse(nzchar(text), text, "always")
 }
 

@@ -96,6 +96,14 @@ test_that("nothing before the details reads like code, and the details have ever
   expect_match(halves[[1]], "=&gt; bright; pays guest \\+2|=> bright; pays guest \\+2")
 })
 
+test_that("a situation is told in the words of the rules, each name once", {
+  rules <- game("lantern-tiles")
+  rules$in_words <- rules$in_words[order(names(rules$in_words), decreasing = TRUE)]
+  told <- situation_words(c("guest_total = 20, guest_tiles = 3, seen by guest", ""),
+                          list(game = rules, settings = list()))
+  expect_identical(told, c("the guest's total is 20, guest_tiles is 3, seen by the guest", "always"))
+})
+
 test_that("the first use of a word of the glossary leads to its meaning", {
   path <- tempfile(fileext = ".html")
   basanos:::write_report(tiles, path)
