@@ -13,7 +13,7 @@ test_that("errors carry the call of the user, a class and fields", {
 
 test_that("a result in place of a game, values without names, expressions without quotes", {
   o <- odds("tide-signs")
-  expect_error(odds(o), "A game is wanted.*not a result \\(basanos_odds\\)", class = "basanos_file_missing")
+  expect_error(odds(o), "A game is expected.*not a result \\(basanos_odds\\)", class = "basanos_file_missing")
   expect_error(trace_round(1:3), "not 3 values", class = "basanos_file_missing")
   expect_error(odds("lantern-tiles", set = list(21)), "`set` needs a name", class = "basanos_argument_wrong")
   expect_error(odds("lantern-tiles", players = "bold"), "players = list", class = "basanos_argument_wrong")

@@ -275,7 +275,7 @@ test_that("measures are told for each value, by outcome, and by several expressi
                     value("high", "mean(total)") <= sampled$upper[1] + 0.05))
   many <- odds(g, by = "a * 100 + b", measure = "mean(total)")
   expect_null(many$crossed_measures)
-  expect_match(format(many), "measures are told by value where there are at most 24 values", all = FALSE)
+  expect_match(format(many), "measures by value: for at most 24 values", all = FALSE)
   expect_error(odds(g, by = c("a * 100 + b", "a")), "takes 36 values, more than 24")
   run <- at_command_line("odds", "dice-duel", "--by", "outcome", "--measure", "mean(first_score)")
   expect_match(run$out, "first_wins .*%", all = FALSE)
