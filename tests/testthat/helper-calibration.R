@@ -47,7 +47,7 @@ covered_differences <- function(g, set_new, units, runs, prefix) {
   truth <- exact_differences(lapply(sides, exact_side))
   truth <- truth[truth$difference != 0, ]
   inside <- vapply(seq_len(runs), function(seed) {
-    got <- paired_differences(sides, units, seed + 5000)
+    got <- paired_differences(paired_tables(sides, units, seed + 5000), units)
     got <- got[match(paste(truth$kind, truth$name), paste(got$kind, got$name)), ]
     got$lower <= truth$difference + 1e-12 & got$upper >= truth$difference - 1e-12
   }, logical(nrow(truth)))
