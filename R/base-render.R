@@ -96,7 +96,7 @@ html_sections <- function(sections, first = 2, other = first + 1) {
   }))
 }
 
-# On paper a table of so many rows stands on one page.
+# A printed table of up to this many rows is not split over pages.
 most_rows_kept_together <- 25L
 
 # The first cell of a row is its header.

@@ -1,7 +1,7 @@
 # The sentences on top of a report: what to know before anything else, each with its number.
 
 headlines <- function(ask, parts) {
-  said <- list(money_headline(ask, parts), gain_headline(ask), evening_headline(parts), seats_headline(ask),
+  said <- list(money_headline(ask, parts), gain_headline(ask), evening_headline(parts), ask$advantage_told,
                length_headline(ask$odds), idle_headline(ask), if (is_amiss(ask, parts)) knob_headline(ask))
   unlist(said)
 }

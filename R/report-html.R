@@ -29,7 +29,7 @@ page_of_game <- function(told, level) {
   id <- function(part) paste(told$name, part, sep = "-")
   heading <- function(text, deeper) htmltools::tag(paste0("h", level + deeper), list(text))
   shown <- parts_shown(told$parts)
-  detailed <- Filter(function(p) length(p$details) > 0, told$parts)
+  detailed <- parts_detailed(told$parts)
   links <- c(lapply(shown, function(p) h$li(h$a(href = paste0("#", id(p$id)), p$title))),
              list(h$li(h$a(href = paste0("#", id("details")), "Details"))))
   h$article(id = told$name, heading(told$title, 0), if (!is.null(told$line)) h$p(class = "line", told$line),
@@ -45,6 +45,8 @@ page_of_game <- function(told, level) {
 }
 
 details_title <- "Details: all numbers, and how they were found"
+
+parts_detailed <- function(parts) Filter(function(p) length(p$details) > 0, parts)
 
 parts_shown <- function(parts) Filter(function(p) length(p$sections) + length(p$figures) > 0 || !is.null(p$card), parts)
 

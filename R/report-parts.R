@@ -147,7 +147,7 @@ balance_part <- function(ask) {
        figures = list(report_figure(shown, 1.8 + 1.1 * nrow(b$today))), details = sections(b), balance = b)
 }
 
-# A balance whose targets and knobs are told as one says them.
+# A balance with its targets and knobs in plain words.
 with_plain_targets <- function(b) {
   told <- function(text) plain_words_of(target_told(text))
   plain <- function(table) {

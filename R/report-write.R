@@ -21,7 +21,7 @@ report_markdown <- function(report, path) {
   game_lines <- function(g) {
     parts <- lapply(parts_shown(g$parts), function(p) c(paste("##", p$title), "", markdown_figures(p, g$name, folder),
                                                         markdown_of(p$sections, 3, 3)))
-    details <- lapply(Filter(function(p) length(p$details) > 0, g$parts), function(p)
+    details <- lapply(parts_detailed(g$parts), function(p)
       c(paste("###", p$title), "", markdown_of(p$details, 4, 4)))
     c(paste("#", g$title), "", if (!is.null(g$line)) c(g$line, ""), paste("-", g$headlines), "",
       if (!is.null(g$board)) markdown_of(list(g$board), 2, 2), unlist(parts),

@@ -83,6 +83,7 @@ report_of_game <- function(game, ask) {
   ask$of <- if (!is.null(ask$seat)) kept_measure(game, ask$seat) else usual_share(game)
   ask$influence <- step_influence(ask)
   ask$board <- prize_board(ask)
+  ask$advantage_told <- seats_headline(ask)  # worked out before the parts: a report that is stopped starts no more work
   ask$check <- check_game(game, set = ask$set, players = ask$players, mode = ask$mode)
   # of several workers the slow parts come first, so that all end together
   in_turn <- if (ask$workers > 1) order(match(ask$parts, c("players", "what_if", "balance"))) else seq_along(ask$parts)
