@@ -158,7 +158,7 @@ values_by_player <- function(point, ask) {
   list(seat = seat, values = list2DF(values))
 }
 
-# Which knob moves which target by how much, the others as in the first answer.
+# The influence of each knob on each target, with the others as in the first answer.
 influence_table <- function(found) {
   ask <- found$ask
   rows <- different_rows(found$found, with_parts(ask, most_answers = 1))

@@ -96,7 +96,7 @@ settled_classes <- function(game, classes, name, settings) {
   list(put = put * in_tokens, net = (back - put) * in_tokens)
 }
 
-# Which knobs the result of each class depends on: a list of numbers of knobs.
+# The knobs that the result of each class depends on: a list of their numbers.
 knobs_of_classes <- function(game, classes, part, knobs) {
   mentioned <- function(x) match(intersect(settings_in(x), knobs), knobs)
   sets <- rep(list(integer()), length(classes$weight))

@@ -1,8 +1,8 @@
-# Which knobs need a run for each value and which only change pays, and the points at which runs are made.
+# Knobs that need a run for each value, knobs that only change pays, and the points of the runs.
 
 most_balanced <- 5e7  # combinations that are gone through
 
-# Which knobs need a run for each value, and which only change pays.
+# Splits knobs into those that need a run for each value and those that only change pays.
 with_ways_to_turn <- function(ask, knobs) {
   refuse_idle(ask, knobs)
   able <- vapply(knobs, function(k) k$kind %in% c("number", "setting") && !isTRUE(k$yesno) && k$name != "seated", NA)

@@ -87,7 +87,7 @@ raced <- function(tolds, ask) {
   }
 }
 
-# Where it is stopped between two looks: the points as they were looked at before.
+# After a stop between two looks: the points as of the look before.
 looked_at_so_far <- function(ask, tolds)
   points_so_far(ask, tolds, sprintf("a first look at all %s points", whole_text(length(tolds))))
 

@@ -4,7 +4,7 @@
 chunk_rows <- 2e5
 kept_rows <- 400  # combinations kept by each criterion
 
-# What a run at a point of the outer knobs tells: list(values, standard_error, lower, upper, forms, engine), one a
+# The result of a run at a point of the outer knobs: list(values, standard_error, lower, upper, forms, engine), one a
 # measure.
 told_of_point <- function(point, ask, rounds = ask$rounds, seed = ask$seed) {
   game <- if (length(point$words) == 0 && !is.null(ask$measured)) ask$measured else ask$game
@@ -79,7 +79,7 @@ go_through <- function(sizes, keep, leaf) {
   deeper(matrix(0L, 1, 0), 0L)
 }
 
-# Which beginnings can still meet every linear target, whatever the knobs behind them.
+# The prefixes that can still meet every linear target for some values of the later knobs.
 may_meet <- function(told, targets) {
   linear <- Filter(function(t) length(t$columns) == 1 && t$weight > 0 && (is.finite(t$low) || is.finite(t$high)) &&
                      !is.null(told$forms[[t$columns]]) && !is.null(linear_form(told$forms[[t$columns]])), targets)
@@ -126,7 +126,7 @@ with_margins <- function(tolds, ask, by) {
   ask
 }
 
-# Where none does: those that miss least, and which sets of targets are met together.
+# If none does: the points that miss least, and the sets of targets that are met together.
 missing_least <- function(points, tolds, ask) {
   found <- NULL
   patterns <- NULL

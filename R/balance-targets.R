@@ -104,7 +104,7 @@ refuse_contradictions <- function(targets) {
     target_wrong(targets[[1]]$text, "all weights are zero.", "give one target a weight above zero")
 }
 
-# How far each value misses its target, in parts of the target's size, weighted.
+# The distance of each value from its target, relative to the target's size, weighted.
 target_miss <- function(target, value) {
   miss <- numeric(length(value))
   if (is.finite(target$low)) miss <- pmax(miss, (target$low - value) / size_of_end(target$low))

@@ -65,7 +65,7 @@ edits_of_mode <- function(game, mode) {
   })
 }
 
-# Where the start of a setting stands, also of one of a family, as aim[ann].
+# The place of a setting's start value, also of one of an array, such as aim[ann].
 start_of_setting <- function(nodes, name) {
   family <- sub("\\[.*", "", name)
   key <- if (grepl("[", name, fixed = TRUE)) gsub("^.*\\[|\\]$", "", name)

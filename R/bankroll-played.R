@@ -1,5 +1,5 @@
-# An evening by playing: of games whose rounds hang together, and where a chain has too many states. The staking rule is
-# compiled into the game: after each round the wallet changes by so many times what the seat was paid.
+# A sampled evening, for games whose rounds depend on each other or whose chain has too many states. The staking rule
+# is compiled into the game: after each round the wallet changes by the stake times the pay of the seat.
 
 evening_names <- c("wallet", "last_stake", "last_net", "run")
 

@@ -1,4 +1,4 @@
-# How much a visitor stakes, as an expression of the rules language over the wallet and what went before. It is worked
+# The stake of a visitor, as an expression of the rules language over the wallet and the rounds before. It is worked
 # out for many states at once.
 
 stake_names <- c("wallet", "last_stake", "last_net", "run")

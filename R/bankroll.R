@@ -39,7 +39,7 @@
 #' @inheritSection odds Stopped
 #' @section Formulas: The wallet, and what else the rule reads, is the state of a Markov chain; its distribution is
 #'   carried from round to round. A ruined visitor cannot pay the least stake.
-#' @section Errors: `no_stake`, `rounds_linked` where rounds hang together, `stake_rule_wrong`, `bankroll_wrong`,
+#' @section Errors: `no_stake`, `rounds_linked` where rounds depend on each other, `stake_rule_wrong`, `bankroll_wrong`,
 #'   `bankroll_large`, `bankroll_endless`, and those of [odds()].
 #' @export
 #' @examples
@@ -65,7 +65,7 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
   pots <- mean_levels(round_odds$pots, game)
   linked <- round_odds$unit != "round" || !is.null(terms$minutes) || length(pots) > 0
   if (linked && method == "count")
-    abort_input("rounds_linked", sprintf("The rounds of %s hang together%s, so that one does not tell of many.",
+    abort_input("rounds_linked", sprintf("The rounds of %s depend on each other%s: one does not describe many.",
                                          round_odds$name, if (length(pots) > 0) sprintf(" by `%s`", names(pots)[[1]])
                                          else sprintf(" in a %s", round_odds$unit)),
                 "play them: method = \"play\" (--method play)")
@@ -117,7 +117,7 @@ refuse_other_evenings <- function(game) {
                 "ask for the odds of the whole with `basanos odds`")
 }
 
-# Of rounds that hang together only the span of results is needed: the evening itself is played.
+# Of dependent rounds only the span of results is needed: the evening itself is played.
 units_for_span <- 2e4
 
 odds_of_round <- function(game, ..., rounds = NULL) {
@@ -159,7 +159,7 @@ play_evenings <- function(rule, ask) {
 }
 
 # The game with the evening around it: list(game, settings, players, seat). Rounds that are independent are drawn
-# from their distribution, those that hang together are those of the game.
+# from their distribution, dependent rounds are those of the game.
 evening_game <- function(rule, ask) {
   base <- if (ask$linked) ask$game else game_of_results(ask$round)
   seat <- if (ask$linked) match(ask$seat, base$seats) else 1L

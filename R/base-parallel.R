@@ -42,7 +42,7 @@ in_processes <- function(items, work, workers, keep) {
   }
 }
 
-# How work in another process ended: with a value, an error or a stop.
+# The end of work in another process: a value, an error or a stop.
 ended_work <- function(work) {
   running$silent <- TRUE
   tryCatch(list(value = work), error = function(e) list(error = e), interrupt = function(e) list(stop = unclass(e)))

@@ -49,7 +49,7 @@ with_part_result <- function(work, so_far) {
 heartbeat_seconds <- 1.7
 start_up_seconds <- 0.5  # that R took before the command began
 
-# What is being done: the tasks, the outermost first, when something was said last, and when all must be done.
+# The current tasks, the outermost first, the time of the last message, and the deadline.
 running <- new.env(parent = emptyenv())
 running$tasks <- list()
 running$said <- 0

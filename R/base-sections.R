@@ -1,4 +1,4 @@
-# What is shown of a result: sections, each with a title, a table and notes. They are the one source of the text in a
+# The sections of a result, each with a title, a table and notes. They are the one source of the text in a
 # terminal, of Markdown and of HTML.
 
 #' What is shown of a result

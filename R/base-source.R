@@ -12,7 +12,7 @@ excerpt <- function(at, source) {
 # The name of a rules file without its ending, by which results call a game.
 name_of_file <- function(source) sub("\\.game$", "", source$name)
 
-# How a command names the game: one of the fair's by its name, any other by its path.
+# The game's name on the command line: its name if it is a game of the fair, else its path.
 path_of_game <- function(source) {
   of_fair <- !is.null(source$folder) && file.exists(source$folder) &&
     normalizePath(source$folder) == normalizePath(system.file("games", package = "basanos"))

@@ -10,7 +10,7 @@ aligned <- function(cells, width = Inf) {
   utils::head(unlist(parts), -1)
 }
 
-# Which columns stand together: list of indices, the first in each.
+# The groups of columns: list of indices, the first in each.
 columns_that_fit <- function(widths, width) {
   if (length(widths) < 3 || sum(widths + 3) <= width + 1) return(list(seq_along(widths)))
   parts <- list()

@@ -55,7 +55,7 @@ split_outside_brackets <- function(text) trimws(strsplit(text, ",(?![^()]*\\))",
 # A measure of whichever seat: "mean_pay({seat})" as it is told.
 any_seat <- function(of) gsub("{seat}", "seat", of, fixed = TRUE)
 
-# Who sits where: "guest plays careful, keeper plays mimic".
+# The player of each seat: "guest plays careful, keeper plays mimic".
 who_plays <- function(players) paste(names(players), unlist(players), sep = " plays ", collapse = ", ")
 
 # The same as a line of a result; NULL where nobody decides.

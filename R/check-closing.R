@@ -326,7 +326,7 @@ span_until <- function(context, node) {
   list(condition = condition(context, new_scope("the end of a match"), node, "The end of a match"))
 }
 
-# Which seat's outcomes are counted: the numbers of outcomes by seat, or NULL.
+# The counted outcomes of each seat, by number, or NULL.
 counted_family <- function(context, node, counts, needed) {
   if (is.null(counts)) {
     if (needed)

@@ -101,7 +101,7 @@ cross_rows <- function(rows, crossed) {
   rows
 }
 
-# Where a column goes up to a setting, cards beyond it have no copies.
+# If a column goes up to a setting, cards beyond it have no copies.
 only_taken <- function(rows) {
   for (column in rows$columns) if (length(column$taken) > 0)
     rows$copies <- Map(function(copies, taken)

@@ -1,4 +1,4 @@
-# What can be read once a round has ended, in records, claims and questions: the outcome, what is paid and recorded.
+# The names that can be read at the end of a round, in records, claims and questions: outcome, pays and records.
 
 ended_scope <- function(what) {
   scope <- new_scope(what)

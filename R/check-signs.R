@@ -57,7 +57,7 @@ ring_pairs <- function(context, node) {
     list(wins = signs[[i]], loses = signs[[(i + step - 1) %% n + 1]], verb = verb, at = node$at))), recursive = FALSE)
 }
 
-# Who beats whom, as a matrix over the signs, and the verbs of that.
+# A matrix over the signs, with which sign beats which, and the verbs.
 settled_pairs <- function(context, pairs, ids) {
   beats <- matrix(0L, length(ids), length(ids))
   verbs <- matrix("", length(ids), length(ids))

@@ -1,4 +1,4 @@
-# Who is at the table, as rules read it. See program-table.R for what is written of it.
+# The seats at the table, as rules read them; program-table.R writes them.
 
 # Has the seat, a typed value, dropped out?
 has_dropped <- function(table, seat, at) typed("at_key", t_yesno, at, var = table$gone, key = seat)

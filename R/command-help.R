@@ -1,4 +1,4 @@
-# What `--help` says of a command: how it is called, its options by groups, and examples that work.
+# The `--help` of a command: usage, options by groups, and examples that work.
 
 # The groups of options that many commands have; what is in none of them is the command's own.
 option_groups <- list(

@@ -16,7 +16,7 @@ story_steps <- function(path = system.file("story", "story.md", package = "basan
   steps
 }
 
-# What a command of the story says, run in a folder that has the files of the demo.
+# The output of a command of the story, run in a folder with the files of the demo.
 story_output <- function(command, folder) {
   words <- scan(text = command, what = "", quiet = TRUE)
   before <- setwd(folder)

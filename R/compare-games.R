@@ -210,7 +210,7 @@ sections.basanos_comparison <- function(x, ...) {
                section(table = cells), section(notes = compared_players(x)))
 }
 
-# Who plays in both, or in each where that differs.
+# The players of both games, or of each if they differ.
 compared_players <- function(x) {
   if (identical(x$players[[1]], x$players[[2]])) return(players_line(x$players[[1]]))
   unlist(Map(function(players, name) if (length(players) > 0) sprintf("%s: %s.", name, who_plays(players)), x$players,

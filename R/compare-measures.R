@@ -19,7 +19,7 @@ paired_measures <- function(sides, tables, rounds, seed) {
   }))
 }
 
-# How far each unit pulls the measure from its value; NULL where it is no mean or ratio.
+# The influence of each unit on the measure; NULL unless it is a mean or ratio.
 measure_influence <- function(side, table, k) {
   measure <- side$game$measures[[k]]
   ratio <- function(top, bottom) (top - sum(top) / sum(bottom) * bottom) / mean(bottom)
@@ -48,7 +48,7 @@ measure_influence <- function(side, table, k) {
          put_in = ratio(sums$put, table$rounds))
 }
 
-# Which units this seat won: more rounds that count than any other.
+# The units that this seat won, with more counted rounds than any other seat.
 matches_won <- function(game, table, seat) {
   counted <- table$values[, sprintf("outcome %s", game$outcomes$names[unlist(game$match$counts)]), drop = FALSE]
   others <- do.call(pmax, as.data.frame(counted[, -seat, drop = FALSE]))

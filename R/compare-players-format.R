@@ -41,7 +41,7 @@ seat_section <- function(x) {
     sprintf("  ... and %s more (--format json has all)", whole_text(nrow(x$pairs) - nrow(shown))))
 }
 
-# Who beats whom in each circle.
+# The players of each circle, in order.
 circle_sections <- function(x) {
   r <- x$ranking
   lapply(unique(r$cycle[!is.na(r$cycle)]), function(k) {

@@ -148,7 +148,7 @@ usual_seat_measure <- function(game, seats) {
 
 measure_of_seat <- function(of, seat) gsub("{seat}", seat, of, fixed = TRUE)
 
-# Who sits where, one row a way of sitting.
+# The seatings, one a row.
 ways_of_sitting <- function(names, seats) {
   if (seats == 1) return(matrix(names, ncol = 1))
   if (seats == 2) return(as.matrix(expand.grid(names, names, stringsAsFactors = FALSE))[, 2:1])

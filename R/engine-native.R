@@ -97,7 +97,7 @@ end_build <- function(build) {
   if (length(build_status(build)) == 0) {
     start_shell(sprintf("kill -s KILL -- -%s 2> /dev/null || kill -s KILL %s 2> /dev/null", build$pid, build$pid))
   }
-  # What was killed may still finish the file it was about to write.
+  # A killed process may still finish writing its file.
   for (attempt in 1:50) {
     unlink(build$folder, recursive = TRUE)
     if (!dir.exists(build$folder)) break

@@ -40,7 +40,7 @@ stop_with_counts <- function(done, all, units, counts = NULL, ...) {
   signal_stop(sprintf("%s%s %s", whole_text(done), of_all, units), counts = if (done > 0) counts, ...)
 }
 
-# What exact has counted: list(end, states, limit, outcomes, ...); stops on a round that cannot go on, and on Ctrl-C.
+# The result of exact: list(end, states, limit, outcomes, ...); stops on a round that cannot go on, and on Ctrl-C.
 run_exact <- function(rules, program, max_states, max_steps = 1e18, max_seconds = 1e300, max_frontier = 0,
                       progress = NULL) {
   run <- polled(max_states, "states", progress, function(tick)

@@ -43,7 +43,7 @@ prepare_example <- function(rules, example) {
   c(list(program = program, closing = closing, pays = pays, items = items), example_script(asm, example))
 }
 
-# What the closing part works out for one expected item: registers to be read afterwards.
+# The registers with the value of one expected item, read after the closing part.
 write_expectation <- function(asm, item) {
   kept <- function(node) {
     register <- new_register(asm, is_real(node$type))

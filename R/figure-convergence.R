@@ -1,4 +1,4 @@
-# How an estimate settles: it and its interval at each stage of sampling to a precision.
+# Convergence: the estimate and its interval at each stage of sampling to a precision.
 figure_of_convergence <- function(odds) {
   if (is.null(odds$reached))
     abort_input("argument_wrong", "How an estimate settles is known of odds that were sampled to a precision.",

@@ -1,4 +1,4 @@
-# How rounds end: bars for exact odds, points with intervals for sampled ones, bounds of a count that stopped early.
+# The outcomes: bars for exact odds, points with intervals for sampled ones, bounds of a count that stopped early.
 figure_of_outcomes <- function(all) {
   data <- do.call(rbind, lapply(all, figure_rows))
   # Games share names of outcomes but not their order: a row is a game and an outcome.

@@ -21,7 +21,7 @@ is_tried_by_answer <- function(d) {
     length(d$type$members) >= 2 && length(d$type$members) <= most_answers_tried
 }
 
-# What each round pays the seat when it first gives this answer; missing where the round does not come there, or the
+# The pay of each round in which the seat first gives this answer; missing where the round does not come there, or the
 # answer is not legal.
 pays_of_answer <- function(answer, game, d, settings, players) {
   game$position <- list(decision = d$name, conditions = list(), text = d$name, answer = answer)

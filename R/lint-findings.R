@@ -1,4 +1,4 @@
-# What the tool finds out about rules that are in order: not errors, but worth a look. Each finding has an id,
+# Findings about rules without errors, worth a look. Each finding has an id,
 # a line (or NA) and a message.
 
 finding_rounds <- 2e4
@@ -204,7 +204,7 @@ record_findings <- function(game, settings, players, mode) {
   told(all, states)
 }
 
-# Where the positions differ that exact would have to tell apart.
+# The places of the rules that keep states of exact apart.
 differ_findings <- function(game, differ) {
   differ <- sort(differ[differ > 1], decreasing = TRUE)
   if (length(differ) == 0) return(NULL)

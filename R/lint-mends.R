@@ -1,4 +1,4 @@
-# What to do about a finding, by its id, the most important first. Those without a mend say it in their message.
+# The advice for each finding, by its id, the most important first. The others have it in their message.
 
 finding_mends <- c(
   outcome_never = "mend its condition, or take the outcome out",

@@ -1,4 +1,4 @@
-# What running a game shows about its money: profits that do not come out even, losses beyond what was put in, and
+# Findings about money, from running the game: profits that do not come out even, losses beyond what was put in, and
 # wallets that do not pay for all that a round offers.
 
 money_findings <- function(game, settings, players, mode) {
@@ -42,7 +42,7 @@ possible_stakes <- function(bet, piece) {
   stakes[stakes >= least]
 }
 
-# What may lie on the bet when it is settled: what was moved from it to a pot does not. NULL where that varies.
+# The amount on the bet when it is settled, without what was moved to a pot; NULL if it varies.
 settled_amounts <- function(game, bet, stakes) {
   moved <- list()
   walk(game$play, function(n) if (n$op == "feed" && bet$name %in% n$from$bets) moved <<- c(moved, list(n$amount)))

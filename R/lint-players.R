@@ -30,7 +30,7 @@ try_line_ups <- function(game, settings, players, mode) {
   })
 }
 
-# What stops a player is told once, with the first seat in which it does.
+# An error of a player is reported once, with the first seat that has it.
 line_up_findings <- function(tried) {
   stopped <- Filter(function(t) !is.null(t$error), tried)
   what <- vapply(stopped, function(t) paste(t$line_up$player, t$error$ids, collapse = " "), "")

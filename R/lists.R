@@ -103,7 +103,7 @@ rows_by_secret <- function(game, table, of, one_draw) {
   table
 }
 
-# Where nothing but the secret is drawn, one round tells all of it.
+# If only the secret is drawn, one round is enough.
 value_of_secret <- function(x) list(value = x[[1]] + 0, lower = x[[1]] + 0, upper = x[[1]] + 0)
 
 share_of_secret <- function(x) {

@@ -21,7 +21,7 @@ bounds_table <- function(names, counted, all, open) {
              upper = pmin(1, (counted + open) / (all + open)))
 }
 
-# Where pays follow from the outcome, what was not counted lies between the least and the greatest of them.
+# If pays depend on the outcome alone, the residual is between the least and the greatest of them.
 bounded_pays <- function(pays, counts, open) {
   known <- Filter(function(p) !is.null(p$by_outcome), pays)
   rows <- lapply(known, function(p) {

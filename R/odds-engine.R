@@ -1,4 +1,4 @@
-# Which engine answers, and the watch that the two keep on each other.
+# The choice of the engine, and the checks of one engine against the other.
 
 # list(tally, why, checked): exact where it takes no more than a second or so, else sampled.
 count_or_sample <- function(game, program, job) {
@@ -20,10 +20,10 @@ count_or_sample <- function(game, program, job) {
        why = sprintf("an exact count needs more than %s; `--engine exact` tries anyway", needs))
 }
 
-# Where rounds are this slow, and states few, counting may be quicker than sampling: it may take a quarter of the steps.
+# With slow rounds and few states, counting may be quicker than sampling: it may take a quarter of the steps.
 slow_to_sample <- 1e9
 
-# How many backward jumps the rounds will take, by the first of them: the same on any machine.
+# The estimated number of backward jumps, from the first rounds: the same on any machine.
 steps_to_sample <- function(game, program, rounds) {
   first <- 20
   (1 + run_units(game, program, 1, 1, first)$steps / first) * rounds
@@ -94,12 +94,12 @@ money_values <- function(odds) {
                                                probability = of$rounds$probability))
 }
 
-# How far out in the tail a sampled share lies, were the exact one true: binomial where rounds are independent.
+# The tail probability of a sampled share if the exact one is true: binomial where rounds are independent.
 outcome_tails <- function(exact, sampled)
   share_tails(exact$probability, sampled$outcomes$probability, sampled$outcomes$standard_error, sampled)
 
 share_tails <- function(p, got, error, sampled) {
-  # rounds of a unit hang together: by their standard error
+  # rounds of a unit depend on each other: by their standard error
   if (sampled$rounds_in_unit != 1 || sampled$unit != "round") {
     z <- abs(got - p) / error
     return(stats::pnorm(-z[is.finite(z) & p * sampled$rounds > 50]))

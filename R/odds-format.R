@@ -91,7 +91,7 @@ trust_sections <- function(x) {
        else if (!is.null(x$why) && x$engine == "sample") section(notes = sprintf("Sampled: %s.", x$why)))
 }
 
-# How precisely the quantity asked for is known.
+# The precision of the requested quantity.
 reached_line <- function(reached) {
   if (is.na(reached$width))
     return(sprintf("%s took one value in all of them: its precision is unknown.", reached$of))
@@ -262,7 +262,7 @@ record_section <- function(records, sampled, heading = "record") {
                                 most = ifelse(is.na(records$most), "no limit", plain_numbers(records$most)))))
 }
 
-# How things stand where the rules are not written yet.
+# The state at a hole of the rules.
 hole_sections <- function(hole, sampled) {
   numbers <- hole$records[hole$records$type == "number", , drop = FALSE]
   others <- hole$records$name[hole$records$type != "number"]

@@ -47,7 +47,7 @@ mean_interval <- function(mean, error, skewness, n) {
 # An interval that allows for values not yet seen. A quantity is the quantity cut off at the greatest value seen, plus
 # what is beyond. The first has the interval given. The second has a mean of at most the way to the end of what can be,
 # times z^2 / (n + z^2), the upper end of Wilson's interval at a count of zero. The same holds below the least value.
-# Where one value was seen and nothing says what else there may be, there is no interval.
+# If only one value was seen and the possible values are unknown, there is no interval.
 with_unseen <- function(interval, mean, seen, ends, n) {
   if (anyNA(seen)) return(list(lower = NA_real_, upper = NA_real_))  # labels have no mean
   share <- confidence_z^2 / (n + confidence_z^2)

@@ -136,7 +136,7 @@ measure_number <- function(node, limits, name, wrong) {
   value
 }
 
-# What a measure of money is about: list(kind = "seat" or "bet", name).
+# The subject of a measure of money: list(kind = "seat" or "bet", name).
 measured_thing <- function(game, node, about, wrong) {
   name <- if (node$kind == "name") node$name
     else if (is_call(node, "[") && length(node$args) == 2)

@@ -107,7 +107,7 @@ measured_money <- function(measure, found, sampled) {
     ledger_ratio(of, top, sampled)
   }
   if (measure$word %in% c("losing_run", "longest_losing_run") && found$span != "round")
-    abort_input("rounds_linked", sprintf("The rounds of a %s hang together: `%s` does not follow from one of them.",
+    abort_input("rounds_linked", sprintf("The rounds of a %s depend on each other: one of them does not give `%s`.",
                                          found$span, measure$text),
                 "record the length of a run in the rules, in a state that lasts the sitting")
   of_rounds <- function(top, counted) share_of_rounds(ledger, top, counted, sampled)
@@ -130,7 +130,7 @@ measured_money <- function(measure, found, sampled) {
     longest_losing_run = list(value = mean_losing_run(ledger, measure$numbers$rounds)))
 }
 
-# Where a seat puts in the same in every round, what it is paid says all; `top` is a net result or what comes back.
+# With a constant stake the pay is enough; `top` is a net result or what comes back.
 scaled_pay <- function(ledger, top) {
   pay <- ledger$pay
   of <- function(mean) top(list(put = pay$stake, net = mean)) / pay$stake
@@ -139,7 +139,7 @@ scaled_pay <- function(ledger, top) {
   list(value = of(pay$mean), standard_error = pay$standard_error / pay$stake, lower = ends[[1]], upper = ends[[2]])
 }
 
-# What measures of money are taken from: a ledger of the rules, else what a seat is paid for a stake that never changes.
+# The source of measures of money: a ledger of the rules, else the pays of a seat with a constant stake.
 money_ledgers <- function(ledgers, pays, pay_counts) {
   list(of = function(about) {
     own <- ledger_named(ledgers, about$kind, about$name)

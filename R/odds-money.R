@@ -8,7 +8,7 @@ ledger_pairs <- function(counts, piece) {
   list(put = put * in_tokens, net = (counts$value - put * ledger_base) * in_tokens, weight = counts$weight)
 }
 
-# What a unit puts in and wins is kept as one number, exact up to 2^53.
+# The stake and the net result of a unit are kept as one number, exact up to 2^53.
 stop_on_much_money <- function(piece) {
   most <- 2^53 / ledger_base * piece$num / piece$den
   abort_input("money_too_large",
@@ -58,7 +58,7 @@ ledger_named <- function(ledgers, kind, name) {
   for (entry in ledgers) if (entry$kind == kind && entry$name == name) return(entry)
 }
 
-# A return or an edge, over rounds or, where those of a unit hang together, over units.
+# A return or an edge, over rounds or, where those of a unit depend on each other, over units.
 ledger_ratio <- function(ledger, top, sampled) {
   d <- if (is.null(ledger$units)) ledger$rounds else ledger$units
   ratio_of(top(d), d$put, d$weight, sampled, range(top(list(put = 1, net = ledger$return_range - 1))))

@@ -39,7 +39,7 @@ par_table <- function(game, seat = NULL, ...) {
             class = result_class("par"))
 }
 
-# What is crossed with outcomes are whole numbers: fractions of a token count as ten-thousandths.
+# Values crossed with outcomes are whole numbers: fractions of a token count as ten-thousandths.
 parts_of_pay <- function(game) if (any(vapply(game$pays, pays_fractions, NA))) 10000 else 1
 
 crossed_pay <- function(game, seat) {
@@ -55,7 +55,7 @@ rows_of_pays <- function(crossed, game, stake) {
   data.frame(outcome = rows$outcome, pay = pay, probability = rows$probability, back = rows$probability * (pay + stake))
 }
 
-# Where it may differ from round to round:
+# If it may differ from round to round:
 rows_of_bets <- function(counts) {
   share <- counts$weight / sum(counts$weight)
   rows <- stats::aggregate(cbind(probability = share, back = share * (counts$put + counts$net)),
@@ -111,7 +111,7 @@ sections.basanos_par <- function(x, ...) {
                             fixed_text(x$sd, min(3L, digits)))))
 }
 
-# The standard errors; where rounds hang together and there are none, those that as many single rounds would have.
+# The standard errors; for dependent rounds without any, those of as many independent rounds.
 known_error <- function(x) {
   p <- x$rows$probability
   if (is.null(x$rows$standard_error)) sqrt(p * (1 - p) / (x$odds$rounds * x$odds$rounds_in_unit))

@@ -26,7 +26,7 @@ long_run_words <- c("long_run_return", "long_run_edge")
 
 lasting_pots <- function(game) names(Filter(function(pot) pot$lasts == "always", game$money$pots))
 
-# What pots that last hold before a round, on average over time, in tokens by name, whole in pieces. A round adds `fed`
+# The mean level of lasting pots before a round, over time, in tokens by name, whole in pieces. A round adds `fed`
 # and, where it empties the pot, the seed; it pays what it pays from the seed, and `share` of all that is there beyond
 # the seed: the level at which the two are equal. A pot that is never paid has none.
 mean_levels <- function(pots, game) {

@@ -1,4 +1,4 @@
-# What is asked of the odds besides the rules: quantities to measure, a condition that is given, a quantity to
+# The question to the odds, besides the rules: quantities to measure, a condition that is given, a quantity to
 # cross the outcomes with, a position to start counting from. Each becomes a part of the checked rules.
 
 # The game with the question in it.

@@ -22,7 +22,7 @@ ratio_of <- function(top, bottom, weight, sampled, ends = no_ends) {
   c(list(value = value, standard_error = error), interval, few = FALSE)
 }
 
-# Where all put in the same, the return is a mean in other units.
+# With a constant stake the return is a mean in other units.
 scaled_interval <- function(top, weight, bottom, ends) {
   counts <- collect_counts(top, weight)
   found <- moments(counts, TRUE, ends = ends)

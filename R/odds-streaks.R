@@ -23,7 +23,7 @@ streaks <- function(odds, rounds, length = NULL) {
   if (!inherits(odds, "basanos_odds")) abort_input("argument_wrong", "`streaks()` takes odds, as odds() gives them.")
   if (odds$unit != "round" || !odds$complete)
     abort_input("streaks_need_rounds",
-                sprintf("The rounds of a %s hang together: their streaks do not follow from the odds of one round.",
+                sprintf("The rounds of a %s depend on each other: the odds of one round do not give their streaks.",
                         odds$unit),
                         "record the length of a run in the rules, in a state that lasts the match or sitting")
   check_count(rounds, "rounds", 1e5, "write 20")

@@ -3,7 +3,7 @@
 
 least_deciding <- 50  # units that must decide a difference; below, no approximation of its error holds
 
-# How many units decide: as many as there are where all pull alike, few where rare great ones do.
+# The effective number of units: all if their influence is alike, few if rare great ones decide.
 deciding_units <- function(off) sum(off^2)^2 / max(sum(off^4), 1e-300)
 
 # The statistic of a difference, normal where there is none in truth: t, corrected for the skewness of the units (Hall

@@ -73,7 +73,7 @@
 #'   Sampling to a precision: units in stages, each twice the one before, until the interval is
 #'   narrow enough (Chow and Robbins 1965, "On the asymptotic theory of fixed-width sequential
 #'   confidence intervals for the mean").
-#'   A return is a ratio of sums over rounds, or over units where rounds hang together (Cochran 1977, "Sampling
+#'   A return is a ratio of sums over rounds, or over units where rounds depend on each other (Cochran 1977, "Sampling
 #'   techniques", section 2.11); its interval has the r for which the interval of the mean of what comes back less r
 #'   times what is put in holds 0 (Fieller 1954, "Some problems in interval estimation"). None is given where (sum
 #'   d^2)^2 / sum d^4 of these differences is below 10. A pot that lasts always pays out all that is fed to it and the
@@ -274,7 +274,7 @@ outcome_table <- function(names, counts, rounds, sampled, error_of_place = funct
   list2DF(c(table, list(standard_error = error), interval))
 }
 
-# Where the rounds of a unit hang together, the standard error of a mean over rounds goes by units: that
+# Where the rounds of a unit depend on each other, the standard error of a mean over rounds goes by units: that
 # of a ratio of sums (Cochran 1977, "Sampling techniques", section 2.11). Gives for the k-th quantity a
 # function from the mean to its error; NULL where a unit is one round.
 unit_errors <- function(counts, outcomes) {
@@ -296,7 +296,7 @@ counts_of_arrived <- function(program, counts) {
   counts
 }
 
-# What a match or sitting came to: who won it, or the outcome of its last round; how many rounds it took; in a
+# The end of a match or sitting: its winner, or the outcome of its last round; how many rounds it took; in a
 # sitting of matches how many of those.
 unit_tables <- function(program, counts, tally, sampled) {
   if (program$unit == "round") return(NULL)

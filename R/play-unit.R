@@ -123,7 +123,7 @@ sorted_by_use <- function(table, decision) {
   slot[order(!is_used)]
 }
 
-# How many items lie where they are not seen.
+# The number of hidden items.
 unseen_sizes <- function(program, where, ints) {
   offsets <- if (is.null(where$axes)) 0L else where$offsets
   sizes <- vapply(offsets, function(k) length(collection_items(program, where$list + k, ints)), 0L)
@@ -166,7 +166,7 @@ round_end_lines <- function(table, result) {
   c("", sprintf("=> %s", plain_name(result_text(result))), lines)
 }
 
-# Where a position is to be played from: is it still to come?
+# With a start position: is it still ahead?
 before_position <- function(table) {
   arrived <- table$program$arrival
   !is.null(arrived) && table$ints[[arrived + 1L]] == 0
@@ -240,13 +240,13 @@ answer_names <- function(game, d, legal) {
   unique(vapply(legal$values, value_text, "", rules = game, type = d$type))
 }
 
-# Where there is no choice nobody is asked: the one legal answer, or NULL.
+# The only legal answer, which is given without asking, or NULL.
 only_answer <- function(legal) {
   values <- switch(legal$how, range = if (legal$low == legal$high) legal$low, items = unique(legal$values))
   if (length(values) == 1) as.integer(values)
 }
 
-# What makes an answer legal, in the stall's words or as the rules say it.
+# The condition of a legal answer, in the stall's words or as the rules write it.
 legal_text <- function(game, ask) {
   if (!is.null(ask$because)) return(ask$because)
   line <- paste(game$source$lines[ask$at[[1]]:ask$at[[3]]], collapse = " ")

@@ -195,7 +195,7 @@ write_observed <- function(asm, d, seat) {
        other = if (!is.null(wanted$other) && seat == wanted$seat) of_other())
 }
 
-# What a driver that stops at the ask must know: whose, and where the choices lie.
+# For a driver that stops at the ask: the seat, and the registers of the choices.
 new_ask <- function(asm, d, seat, choices, at, because, observed = NULL) {
   flags <- vapply(choices$items, function(i) if (is.null(i$flag)) -1L else as.integer(i$flag$register), 1L)
   asm$asks[[length(asm$asks) + 1L]] <- list(decision = decision_index(asm, d$name), seat = as.integer(seat),
@@ -428,7 +428,7 @@ write_each_choice <- function(asm, it, visit) {
   write_range_loop(asm, range, item, function(again) { visit(); put_label(asm, again) })
 }
 
-# How many items the choices, or one of them, can hold at the most.
+# The most items that the choices, or one of them, can hold.
 choices_room <- function(asm, node) {
   choices <- asm$choices
   if (node$op == "best_item" && node$over$op != "choices") return(room_of(asm, node$over))

@@ -178,7 +178,7 @@ move <- function(asm, to, x) {
   if (from != to$register) emit(asm, if (to$real) "DMOV" else "MOV", to$register, from)
 }
 
-# Where a variable lies: a register, an array of registers (one a seat), or a list.
+# The location of a variable: a register, an array of registers (one a seat), or a list.
 slot_of <- function(asm, variable, room = NULL) {
   key <- as.character(variable$id)
   found <- asm$vars[[key]]

@@ -75,7 +75,7 @@ write_single_round <- function(asm) {
   write_round(asm)
 }
 
-# What is there before the first round.
+# The values before the first round.
 write_wide_starts <- function(asm) {
   write_unit_start(asm)
   write_starts(asm, "match")
@@ -188,7 +188,7 @@ finished_program <- function(asm, quantities, measures = list()) {
          else step_budget, places = rows(asm$places$all(), 4))
 }
 
-# Where what is remembered and the decks lie: two rows, first register and number of registers, a column each by name.
+# The registers of the state and the decks: two rows, first register and number of registers, a column each by name.
 register_groups <- function(asm) {
   room <- function(list) asm$lists$get(list + 1L)
   of_variable <- function(part) {

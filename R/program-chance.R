@@ -100,7 +100,7 @@ write_successes <- function(asm, node, into) {
   target
 }
 
-# What a raw draw of a source shows, as text.
+# The text of a raw draw of a source.
 drawn_text <- function(rules, program, source, raw) {
   thing <- rules$names[[source]]
   if (identical(thing$kind, "deck")) return(thing$card_names[[raw]])

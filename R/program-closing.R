@@ -85,7 +85,7 @@ write_pays <- function(asm) {
   pays
 }
 
-# What follows from the outcome alone, in whole numbers: looked up.
+# Whole numbers that depend on the outcome alone are looked up.
 write_known_pay <- function(asm, pay) {
   table <- new_table(asm, 1L, length(pay$known), pay$known)
   emit(asm, "TAB", pay$register$register, asm$outcome_register, table)
@@ -96,7 +96,7 @@ pays_by_outcome <- function(rules) {
     is.null(rules$paid_variable) && is.null(rules$together)
 }
 
-# Where rules read what is paid to this seat.
+# The place in the rules that reads the pay of this seat.
 place_of_pay <- function(asm, seat) {
   slot <- slot_of(asm, asm$rules$paid_variable)
   list(register = slot$base + seat - slot$first, real = slot$real)

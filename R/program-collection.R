@@ -80,7 +80,7 @@ write_fold <- function(asm, node) {
     write_extreme(asm, node)))
 }
 
-# What goes over a list and is one operation of the program: its sum, its greatest or least item, how many items are
+# Loops over a list that are one operation of the program: its sum, its greatest or least item, how many items are
 # this, whether any is.
 fold_operations <- c(sum = "LSUM", max = "LMAX", min = "LMIN", count = "LCOUNT", any = "LHAS")
 

@@ -19,7 +19,7 @@ without_coverage <- function(asm, write) {
   result
 }
 
-# Which answers are legal at an ask, of those that depend on a condition.
+# The legal answers at an ask, of those that depend on a condition.
 cover_legal <- function(asm, choices, d) {
   if (!asm$covering || choices$how != "labels") return(invisible())
   for (item in choices$items) {

@@ -95,7 +95,7 @@ keys_taken <- function(asm, axes) {
   else sums_along(asm, axes, key_shares(axes_now(asm, axes)))
 }
 
-# Which of the places it is, from 0, where that is known while compiling.
+# The index of the place, from 0, if it is known while compiling.
 known_place <- function(slot, key) {
   k <- key$const - slot$first
   if (length(k) == 1 && k >= 0 && k < slot$size) as.integer(k)

@@ -1,4 +1,4 @@
-# What is told of money: for each bet, and each seat that has one, what was put in and the net result of a round, in
+# The ledgers of money: for each bet, and each seat that has one, what was put in and the net result of a round, in
 # pieces. The two are kept as one number, so that how they go together is known; over the rounds of a unit such numbers
 # add up to that of the sums. A net result may be any whole number of the language; what is put in is limited by what a
 # fraction holds exactly (see ledger_pairs()).
@@ -72,14 +72,14 @@ joint_number <- function(put, net, at) {
   calculation("+", t_fraction, at, list(high, convert(net, t_fraction)))
 }
 
-# What a seat puts in by `stakes`.
+# The stake of a seat by `stakes`.
 put_beside <- function(asm, seat, at) {
   stake <- stake_of(asm, seat)
   piece <- asm$rules$money$piece
   pieces_of(if (is.na(stake)) 0 else round(stake * piece$den / piece$num), at)
 }
 
-# What a seat put in before the first draw of the round.
+# The stake of a seat before the first draw of the round.
 first_of_seat <- function(money, seat, at) {
   sum_of(lapply(bets_of_seat(money, seat), function(b) if (!is.null(b$keeps_first)) money_read(b$first, at)
     else if (isTRUE(b$adds_later)) pieces_of(0, at) else money_read(b$put, at)), at)
@@ -122,7 +122,7 @@ settlements <- function(rules) {
   lines
 }
 
-# Where units have several rounds: what each ledger comes to over a unit. An exact count does without.
+# The sum of each ledger over a unit with several rounds. An exact count does not need it.
 start_ledger_sums <- function(asm) {
   if (isTRUE(asm$counting)) return(invisible())
   asm$ledger_sums <- lapply(ledger_plan(asm$rules, which(is_there(asm, seq_along(asm$rules$seats)))), function(entry) {
@@ -171,7 +171,7 @@ case_reached <- function(line) {
   number
 }
 
-# How many values each digit of that number may have.
+# The base of each digit of that number.
 case_places <- function(rules) {
   c(outcome_places(rules), unlist(lapply(rules$money$settles, function(line)
     c(length(line$cases) + 1, most_on_bet(rules$money$bets[[line$bet]]) + 1))))

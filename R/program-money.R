@@ -43,7 +43,7 @@ out_of_wallet <- function(money, seat, amount, at) {
        keep_lowest(wallet, at))
 }
 
-# What only a sample tells: how low the wallet was, and its greatest fall from an earlier high.
+# Only for samples: the lowest wallet, and its greatest fall from an earlier high.
 keep_lowest <- function(wallet, at) {
   if (is.null(wallet$lowest)) return(in_order(list(), at))
   least <- whole_of("min", money_read(wallet$lowest, at), money_read(wallet$variable, at), at)
@@ -188,7 +188,7 @@ share_steps <- function(money, s) {
                            if (pot$lasts == "always") list(change_money("+", pot$variable, pot$seed, at))))
 }
 
-# Which parts of the pot were paid, added up; all of it is 1.
+# The sum of the parts of the pot that were paid; the whole pot is 1.
 add_part <- function(pot, part, at) {
   before <- typed("var", t_fraction, at, var = pot$parts)
   set_money(pot$parts, calculation("+", t_fraction, at, list(before, if (is.null(part)) literal(1, t_fraction, at)
@@ -203,7 +203,7 @@ part_of <- function(level, part, at) {
 
 nothing_settled <- -1  # the bet is empty, or stands over
 
-# What comes back of a bet, by the first case that holds.
+# The amount that comes back of a bet, by the first case that holds.
 decide_step <- function(money, line) {
   bet <- money$bets[[line$bet]]
   at <- line$at
@@ -237,7 +237,7 @@ back_steps <- function(money, bet, ratio, most) {
     if (!even) list(add_rounding(bet, unrounded_back(lies, ratio, most, at), at)))
 }
 
-# What would come back if pieces could be cut.
+# The amount that would come back without rounding to pieces.
 unrounded_back <- function(lies, ratio, most, at) {
   lies_exactly <- convert(lies, t_fraction)
   exact <- uneven_profit(lies, ratio, at)
@@ -287,7 +287,7 @@ pay_back_step <- function(money, line, in_play) {
 
 has_money <- function(rules) length(rules$money$bets) + length(rules$money$pots) > 0
 
-# What is put in before a round begins; a bet that stood over lies there already.
+# The stakes before a round begins; a bet that was carried over is there already.
 write_opening <- function(asm) {
   money <- asm$rules$money
   for (bet in money$bets) {
@@ -321,7 +321,7 @@ write_settlement <- function(asm) {
 # Settlements that no outcome decides come first, so that outcomes may read what was gained.
 settles_by_outcome <- function(rules) any(vapply(rules$money$settles, `[[`, NA, "by_outcome"))
 
-# What a seat was paid beside its bets goes into its wallet; what the next round may read of this one.
+# Pays beside the bets go into the wallet; then the values that the next round may read.
 write_round_money <- function(asm, pays) {
   money <- asm$rules$money
   for (wallet in money$wallets) {
@@ -364,7 +364,7 @@ number_test <- function(fn, a, b, at) {
   type <- join_types(a$type, b$type)
   calculation(fn, t_yesno, at, list(convert(a, type), convert(b, type)))
 }
-# What a seat was paid in the round, in pieces: bets, pots and pays together.
+# The net result of a seat in the round, in pieces: bets, pots and pays.
 paid_in_pieces <- function(asm, pays, seat, at) {
   pay <- Filter(function(p) p$seat == seat, pays)
   if (length(pay) == 0) return(pieces_of(0, at))

@@ -20,7 +20,7 @@ unit_arrival_register <- function(asm) {
   asm$unit_arrived
 }
 
-# How often the answer that is looked into was not legal there.
+# How often the fixed answer was not legal there.
 count_not_legal <- function(asm) {
   if (program_span(asm$rules) == "round") return(invisible())
   emit(asm, "ADD", asm$not_legal$register, asm$not_legal$register, int_const(asm, 1L))

@@ -1,5 +1,5 @@
 # The least and the greatest value that an expression can have, as far as the rules tell; infinite where they do not.
-# What a sample has never shown may still be there: intervals of means allow for it up to these ends.
+# Values that a sample has not shown are still possible: intervals of means allow for them up to these ends.
 
 no_ends <- c(-Inf, Inf)
 

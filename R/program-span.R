@@ -97,7 +97,7 @@ write_climb <- function(asm, span) {
   parts
 }
 
-# What is remembered is in the same registers in every mode, with room for the widest.
+# The state is in the same registers in every mode, with room for the widest.
 place_for_climb <- function(asm, climb) {
   for (part in asm$rules$state) {
     type <- part$variable$type
@@ -220,7 +220,7 @@ write_counted <- function(asm, match, span, out) {
   }
 }
 
-# Where there are wallets, it is told whether what was sat for came about.
+# With wallets, records whether the goal was reached.
 write_goal <- function(asm, until, out) {
   goal <- asm$goal
   if (is.null(goal)) return(write_until(asm, until, out))
@@ -239,7 +239,7 @@ write_until <- function(asm, until, out) {
   for (k in until$outcomes) emit(asm, "JEQ", asm$outcome_register, int_const(asm, k), out)
 }
 
-# Who leads at the end of all rounds, or 0.
+# The leader after all rounds, or 0.
 write_leading <- function(asm, span) {
   values <- lapply(seq_len(span$won$size), function(k) in_register(span$won$base + k - 1L))
   write_leader_of(asm, values)

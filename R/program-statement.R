@@ -68,7 +68,7 @@ write_assigned <- function(asm, s) {
   emit(asm, if (slot$real) "DSTX" else "STX", register_of(asm, key), slot$array, value$register)
 }
 
-# What belongs to a seat that nobody takes is not written.
+# The state of an empty seat is not written.
 fail_unless_taken <- function(asm, place, key) {
   taken <- seats_taken(asm)
   if (taken == length(table_seats(asm$rules)) || is.null(place$key)) return(invisible())
@@ -188,7 +188,7 @@ write_for_items <- function(asm, s) {
   put_label(asm, out)
 }
 
-# Where odds are asked for, a round that comes to a hole ends there.
+# For odds, a round that reaches a hole ends there.
 write_hole <- function(asm) {
   if (is.null(asm$rules$hole)) return(emit(asm, "FAIL", failure_code("not_written")))
   move(asm, in_register(asm$outcome_register), fixed_operand(asm$rules$hole, t_whole))

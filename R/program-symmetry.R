@@ -68,7 +68,7 @@ symmetric_players <- function(asm, n) {
   length(unique(players)) == 1 && !any(is_mix(players)) && !any(slips(players)) && all(same_settings)
 }
 
-# What is written in the rules that are played, and nothing else.
+# The declarations of the rules as played, without anything else.
 symmetric_rules <- function(asm, n) {
   rules <- asm$rules
   seats <- length(rules$seats)
@@ -102,7 +102,7 @@ is_symmetric_word <- function(node, n, seats) {
     TRUE)
 }
 
-# What each outcome becomes with every seat one further.
+# The rotation of each outcome by one seat.
 outcomes_rotated <- function(outcomes, n) {
   turned <- seq_along(outcomes$names)
   for (e in outcomes$entries) if (e$how == "seat") turned[e$first + seq_len(n) - 1L] <- e$first + seq_len(n) %% n

@@ -1,4 +1,4 @@
-# Who is at the table. Where everyone has a wallet, a seat that cannot pay for a round drops out of the sitting, and
+# The seats at the table. If everyone has a wallet, a seat that cannot pay for a round drops out of the sitting, and
 # the rules go on without it: `seats`, turns, decisions, bets and pays pass it over.
 
 least_whole <- -2147483647

@@ -137,7 +137,7 @@ anything <- function(node) {
 
 anything_key <- function(node) paste("item", node$op)
 
-# How many items a temporary collection can hold at the most.
+# The most items that a temporary collection can hold.
 room_of <- function(asm, node) {
   if (is_kind(node$type, "each")) return(length(keys_taken(asm, node$type$axes)))
   switch(node$op,
@@ -241,7 +241,7 @@ write_collection_has <- function(asm, node, into) {
   target
 }
 
-# What is remembered, or a local name, is given a temporary collection.
+# Assigns a temporary collection to state or a local name.
 assign_collection <- function(asm, variable, node) {
   slot <- slot_of(asm, variable, room_of(asm, node))
   fill_place(asm, slot$list, node, variable$type$kind)
@@ -253,7 +253,7 @@ fill_place <- function(asm, list, node, kind) {
   if (collection != list) emit(asm, "LCOPY", list, collection)
 }
 
-# What is left of the last time must not tell apart what is otherwise the same.
+# Stale values of the last use must not keep equal states apart.
 forget <- function(asm, place) {
   if (!is.null(place$list)) emit(asm, "LCLEAR", place$list)
   else if (place$real) emit(asm, "DMOV", place$register, real_const(asm, 0))

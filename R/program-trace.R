@@ -11,7 +11,7 @@ write_trace_point <- function(asm, kind, at, place = NULL, ...) {
   emit(asm, "TRACE", length(asm$trace_points) - 1L)
 }
 
-# Where a place lies: list(name, type, register or list, key or key_cell).
+# The location of a place: list(name, type, register or list, key or key_cell).
 traced_place <- function(asm, place) {
   where <- list(name = place$var$name, type = place$type, kept = place$var$where, hidden = isTRUE(place$var$hidden))
   if (place$op == "var") return(c(where, traced_operand(asm, slot_of(asm, place$var), place$type)))

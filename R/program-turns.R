@@ -45,7 +45,7 @@ to_first_playing <- function(asm, limits, mover, out) {
   put_label(asm, first)
 }
 
-# How many turns there may be: list(count, most), turns in all; where each seat has its number and the order can
+# The number of turns: list(count, most), all turns together; where each seat has its number and the order can
 # change, list(taken, each) as well, the turns of each seat.
 start_limits <- function(asm, s, mover, out) {
   limits <- list()
@@ -255,7 +255,7 @@ count_one <- function(asm, name) {
 
 # --- starts ---------------------------------------------------------------------------
 
-# What is remembered, as it starts.
+# The state at the start.
 write_start <- function(asm, part) {
   at_place(asm, part$at, function() {
     slot <- slot_of_state(asm, part)
@@ -277,7 +277,7 @@ start_list <- function(asm, list, start, type) {
   if (is.null(start)) emit(asm, "LCLEAR", list) else fill_collection(asm, start, list, type$kind)
 }
 
-# What is given for one place, else what the rules start it as.
+# The given start value of one place, else that of the rules.
 start_of_place <- function(asm, part, given, number) {
   k <- match(number, offsets_of(part$variable$type$axes))
   own <- if (!is.na(k)) given$values[[k]]

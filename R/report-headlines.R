@@ -16,7 +16,7 @@ is_amiss <- function(ask, parts) {
 # A result that a part of the page keeps under this name; NULL where no part has it.
 part_result <- function(parts, name) unlist(lapply(parts, `[`, name), recursive = FALSE)[[name]]
 
-# How often the visitor gains, and how often nothing is lost.
+# The shares of rounds with a gain, and without a loss.
 gain_headline <- function(ask) {
   net <- if (!is.null(ask$seat)) ask$odds$results[[ask$seat]]$rounds
   if (is.null(net)) return(NULL)
@@ -38,7 +38,7 @@ evening_headline <- function(parts) {
             percent_text(row$losing, 0), plain_number(row$float_needed)))
 }
 
-# What the stall keeps against its target; without a stake how often the first outcome comes up.
+# The edge against its target; without a stake the probability of the first outcome.
 money_headline <- function(ask, parts) {
   o <- ask$odds
   if (is.null(ask$seat)) {

@@ -127,7 +127,7 @@ situation_words <- function(text, ask) {
 
 most_states_for_partings <- 5e4  # with more, each position takes seconds
 
-# Where the second best parts from the best, where both answer without chance.
+# The decisions where the second best player differs from the best, if both decide without chance.
 partings_between_best <- function(ask, compared, rounds) {
   if (ask$odds$engine != "exact" || ask$odds$states > most_states_for_partings) return(NULL)
   best <- compared$ranking$player
@@ -165,7 +165,7 @@ with_plain_targets <- function(b) {
   b
 }
 
-# Where no knob is named: what pays turn on, and the setting that moves the result most.
+# The default knobs: those that pays depend on, and the setting with the largest effect.
 usual_knobs <- function(ask) {
   numbers <- Filter(function(n) n$kind == "pay" && n$value > 0, numbers_in_rules(ask$game$nodes))
   pays <- vapply(utils::head(numbers, 2), function(n)
@@ -218,7 +218,7 @@ prize_board <- function(ask) {
                                          one_in(rows$probability)))))
 }
 
-# How the rule card tells the outcome, without its name.
+# The condition of an outcome as on the rule card, without its name.
 outcome_told <- function(name, game) {
   entry <- Find(function(e) name %in% e$outcomes, game$outcomes$entries)
   items <- unlist(lapply(Filter(function(n) is_call(n, "outcomes"), game$nodes), function(n) {

@@ -1,4 +1,4 @@
-# What the page can turn: settings with their values, and the measures at each combination.
+# The sliders of the page: settings with their values, and the measures at each combination.
 
 most_what_if_points <- 200L
 slider_steps <- 3L  # to either side of the value in use
@@ -166,7 +166,7 @@ what_if_measures <- function(ask) {
   list(of = vapply(all, `[[`, "", "of"), told = lapply(all, `[`, c("name", "kind")))
 }
 
-# Where two settings do not go together everywhere, one is turned alone.
+# If some combinations of two settings are not valid, only one is turned.
 what_if_sweep <- function(ask, turned, of) {
   fixed <- ask$set[setdiff(names(ask$set), names(turned))]
   rounds <- few_rounds(ask)

@@ -128,7 +128,7 @@ told_or_why <- function(tell) {
 wrong_calls <- c("target_wrong", "knob_wrong", "knob_unknown", "knob_off_grid", "what_if_wrong",
                  "bankroll_wrong", "takings_wrong", "setting_unknown")
 
-# What is needed to make the page again.
+# The call that makes the page again.
 how_made <- function(ask) {
   o <- ask$odds
   rows <- list(command = report_command(ask), rules = name_of_file(ask$game$source), hash = o$hash,

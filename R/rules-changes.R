@@ -1,4 +1,4 @@
-# What changed from one rules file to another, in words: numbers by their names, declarations by theirs.
+# The changes from one rules file to another, in words: numbers by their names, declarations by theirs.
 
 # A character vector, one change each; none where the two say the same.
 rule_changes <- function(old, new) {

@@ -116,7 +116,7 @@ starts_declaration <- function(masked) {
 }
 
 # Chunks are lists of `from` and `to` line numbers, with the brackets inside them matched.
-# Where a bracket stays open, the next line that starts in column one like a declaration begins a
+# If a bracket stays open, the next line that starts in column one like a declaration begins a
 # new chunk, so that one missing bracket does not swallow the rest of the file.
 cut_chunks <- function(lines) {
   scan <- scan_brackets(lines)

@@ -30,7 +30,7 @@ parse_rules <- function(source) {
   list(nodes = nodes, diagnostics = diagnostics, unread = unread)
 }
 
-# What a chunk that cannot be read would have declared: the name before `<-` or the word before the
+# The name that a broken chunk would have declared: the name before `<-` or the word before the
 # bracket at its start, and the decisions it asks for.
 names_in_unread <- function(masked) {
   text <- paste(masked, collapse = " ")

@@ -164,7 +164,7 @@ element_node <- function(tree, kids, at) {
   call_node("[", c(list(node_at(tree, kids[[1]])), got$args), at, c("", got$names))
 }
 
-# What stands between the brackets of a call, by its commas: list(args, names, name_at).
+# The arguments of a call, split at its commas: list(args, names, name_at).
 argument_nodes <- function(tree, kids) {
   rows <- kids[-c(1, 2, length(kids))]
   if (length(rows) == 0) return(list(args = list(), names = character(), name_at = list()))

@@ -27,7 +27,7 @@ values_of_column <- function(node, settings) {
   replace(node$values, by_setting, vapply(node$settings[by_setting], function(name) as.numeric(settings[[name]]), 0))
 }
 
-# What a calculation with these numbers gives: list(value), or list(wrong) with the diagnostic.
+# The result of a calculation with these numbers: list(value), or list(wrong) with the diagnostic.
 calculated <- function(node, x) {
   a <- x[[1]]
   b <- if (length(x) > 1) x[[2]]

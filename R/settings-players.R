@@ -1,4 +1,4 @@
-# Who plays which seat, as the caller chooses, checked against the rules: one player, or one of several by chance.
+# The player of each seat, as the caller chooses, checked against the rules: one player, or one of several by chance.
 
 # The player's name for each seat (NA where the seat decides nothing), or several with their weights; the first in
 # the file that can play the seat unless `chosen`, or the mode of the settings, says otherwise.

@@ -70,7 +70,7 @@ sweep_of_points <- function(ask, points, told, of, varied, players, stopped) {
 sweep_rounds <- 1e5
 most_points <- 10000
 
-# What is swept and is no setting: a number of the rules, as pay(bright).
+# Swept parts that are no settings: numbers of the rules, such as pay(bright).
 numbers_swept <- function(game, set) {
   turned <- Filter(function(name) is.null(game$settings[[name]]) && grepl("(", name, fixed = TRUE), names(set))
   lapply(stats::setNames(nm = turned), function(name) {
@@ -114,7 +114,7 @@ sweep_grid <- function(game, set, players, mode) {
   list(points = points, table = table, varied = names(parts)[lengths(parts) > 1])
 }
 
-# Who plays at every point: seats whose player varies are left out.
+# The players that are the same at every point; seats with several are left out.
 players_swept <- function(game, grid) {
   point <- grid$points[[1]]
   seated <- stats::setNames(resolve_players(game, point$players, resolve_settings(game, point$set, point$mode)),

@@ -102,8 +102,8 @@ tail_of_sum <- function(play, n, at, side) {
 
 short_of_float <- 0.01
 
-# How low the box gets: the chance that it is below zero at some time, and the smallest float with which that is below
-# 1%. What lies deeper than `depth` is lumped together there.
+# The lowest level of the till: the chance that it is below zero at some time, and the smallest float with which that
+# is below 1%. Levels below `depth` are pooled there.
 lowest_levels <- function(play, n, float) {
   if (play$least >= 0) return(list(dry = 0, needed = 0))
   depth <- depth_needed(play, n, float)

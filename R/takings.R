@@ -131,7 +131,7 @@ stall_evening <- function(name, terms, seat, rounds_sampled, visitors, ...) {
        seats = seats, players = if (is.null(visitors)) o$players, pots = lasting_pots(game))
 }
 
-# What a play leaves, a round or a sitting: list(take, probability, put, rounds, engine, unit, of_visit), `of_visit`
+# The take of a play, a round or a sitting: list(take, probability, put, rounds, engine, unit, of_visit), `of_visit`
 # being how many there are in a visit.
 play_of_results <- function(odds, results, terms) {
   list(take = stall_take(capped(results, terms, odds$unit), terms), probability = results$probability,
@@ -150,19 +150,19 @@ visit_results <- function(odds, seats, prize_cost) {
     else if (!is.null(found$units)) found$units
     else if (prize_cost == 1) found$evening
   if (!is.null(of)) return(lapply(of, `[`, of$probability > 0))
-  abort_input("rounds_linked", sprintf("The rounds of %s hang together in a %s, and what one leaves is not kept.",
-                                       odds$name, odds$unit),
+  abort_input("rounds_linked", sprintf("The rounds of %s depend on each other in a %s; these odds have no results by %s.",
+                                       odds$name, odds$unit, odds$unit),
               "sample it (--engine sample), with bets in the rules: bets(guest, line = 1)")
 }
 
-# Where seats put in stakes that are always the same.
+# For seats with constant stakes.
 paid_together <- function(odds, seats) {
   paid <- odds$distributions$paid_together
   stake <- sum(odds$pays$stake[odds$pays$seat %in% seats], na.rm = TRUE)
   list(rounds = list(put = rep(stake, nrow(paid)), net = paid$value, probability = paid$probability))
 }
 
-# How many plays there are in an evening: no more than there is time for.
+# The number of plays in an evening, at most as many as there is time for.
 plays_of_evening <- function(terms, play) {
   of_visit <- if (is.null(play$of_visit)) 1 else play$of_visit
   most <- if (is.null(terms$seconds)) Inf else terms$hours * 3600 / terms$seconds
@@ -181,7 +181,7 @@ capped <- function(results, terms, unit) {
   results
 }
 
-# What a play leaves with the stall: what is put in, less what the prizes cost.
+# The stall's take of a play: the stakes, less the cost of the prizes.
 stall_take <- function(results, terms) {
   terms$stake * (results$put - terms$prize_cost * (results$put + results$net))
 }
@@ -227,7 +227,7 @@ sections.basanos_takings <- function(x, ...) {
       if (x$rounded) "Pays have no common part: each is rounded to 0.0001 tokens.")))
 }
 
-# Who sits where, for each stall where somebody decides, or where several seats are the visitors'.
+# The players of each stall where somebody decides, or where several seats are the visitors'.
 who_plays_lines <- function(x) {
   unlist(lapply(names(x$players), function(name) {
     seats <- x$visitors[[name]]

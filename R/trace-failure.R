@@ -1,4 +1,4 @@
-# What a round that cannot go on looked like where it stopped: what was answered, what would have been legal, and what
+# The place where a round failed: the answer, the legal answers, and what
 # was remembered.
 
 rounds_to_find_failure <- 2000

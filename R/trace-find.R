@@ -105,7 +105,7 @@ sought_in <- function(game, where) {
   list(game = game, record = " sought")
 }
 
-# Which of the program's quantities a record is: pays that no outcome fixes come first, ledgers after the records.
+# The quantity of the program that is a record: pays that no outcome fixes come first, ledgers after the records.
 quantity_of_record <- function(program, name)
   sum(vapply(program$pays, function(p) is.null(p$by_outcome), NA)) + match(name, names(program$records))
 
@@ -138,7 +138,7 @@ round_of_trace <- function(trace, round) {
   trace
 }
 
-# What lasts longer than a round, as an example gives it.
+# The state that lasts longer than a round, as an example gives it.
 lasting_values <- function(game, program, ints, reals) {
   lasting <- Filter(function(where) where$lasts %in% c("match", "sitting"), program$slot)
   wallets <- vapply(game$money$wallets, function(wallet) wallet$variable$name, "")
@@ -193,7 +193,7 @@ settings_given <- function(set) {
 # A name or number as it stands, everything else in quotes.
 quoted <- function(x) ifelse(grepl("^([A-Za-z.][A-Za-z0-9._]*|-?[0-9.]+)$", x), x, sprintf("\"%s\"", x))
 
-# What was drawn and answered, as an example gives it.
+# The draws and answers, as an example gives them.
 trace_given <- function(trace) {
   e <- trace$events
   listed <- function(kind, by = "name") {
@@ -213,6 +213,6 @@ answer_values <- function(values) {
   if (length(each) == 1 && each != "c()") each else sprintf("list(%s)", paste(each, collapse = ", "))
 }
 
-# What an example can expect: a name, yes or no, or a whole number; not a fraction, which is written rounded.
+# The values that an example can expect: a name, yes or no, or a whole number; not a fraction, which is written rounded.
 is_exact_text <- function(text) grepl("^-?[0-9]+$|^[A-Za-z][A-Za-z0-9_.]*$", text)
 plain_names <- function(names) grepl("^[A-Za-z.][A-Za-z0-9_.]*$", names)

@@ -81,7 +81,7 @@ tell_event <- function(told, ...) told$events <- c(told$events, list(new_event(.
 new_event <- function(kind, line, who = "", name = "", value = "", same = FALSE, came = "")
   list(kind = kind, line = line, who = who, name = name, value = value, same = same, came = came)
 
-# What is drawn, unless it is forced; a seat that looks on does not see it.
+# A draw, unless it is forced; a seat that looks on does not see it.
 tell_draw <- function(told, source, value, at) {
   wanted <- take_forced(told, "draws", source)
   shown <- if (is.null(wanted)) value else wanted
@@ -132,7 +132,7 @@ all_remembered <- function(game, program, ints, reals) {
   }))
 }
 
-# What the event changes: nothing, or a list or bag by what came to it.
+# The change of an event: nothing, or the items that a list or bag gained.
 changed_event <- function(event, told) {
   if (event$kind != "state" || event$value == "(unseen)") return(event)
   before <- if (event$name %in% names(told$now)) told$now[[event$name]] else ""
@@ -155,7 +155,7 @@ items_that_came <- function(before, after) {
   paste(left, collapse = ", ")
 }
 
-# What a mark tells, as events.
+# The events of a mark.
 tell_trace_point <- function(game, program, mark, asked, ints, reals, seat) {
   line <- mark$at[[1]]
   event <- function(kind, who = "", name = "", value = "") new_event(kind, line, who, name, value)
@@ -189,7 +189,7 @@ money_text <- function(game, program, mark, ints, reals) {
   paste0(mark$plain[[1]], numbers[[1]], mark$plain[[2]], total)
 }
 
-# What is shown for a moment: list(to, who, value), `to` being the seat, 0 for all.
+# A value shown for a moment: list(to, who, value), `to` being the seat, 0 for all.
 shown_now <- function(game, program, mark, ints, reals) {
   to <- if (is.null(mark$to)) 0 else watched_value(mark$to, ints)
   list(to = to, who = if (to > 0) game$seats[[to]] else "everyone",
@@ -227,7 +227,7 @@ is_seen_by <- function(seen_by, owner, seat) {
   is.numeric(seen_by) && seen_by == seat
 }
 
-# How a round ended: outcome, reason, pays and records.
+# The end of a round: outcome, reason, pays and records.
 round_result <- function(game, program, ints, reals) {
   outcome <- ints[[program$outcome_register + 1L]]
   name <- game$outcomes$names[[outcome]]
@@ -249,7 +249,7 @@ round_result <- function(game, program, ints, reals) {
        records = stats::setNames(records, names(program$records)))
 }
 
-# What is in each wallet, as texts by seat.
+# The wallets, as texts by seat.
 wallets_held <- function(game, program, ints, reals) {
   held <- lapply(game$money$wallets, function(wallet) program$slot[[wallet$variable$name]])
   names(held) <- vapply(game$money$wallets, `[[`, "", "name")

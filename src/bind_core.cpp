@@ -185,7 +185,7 @@ Rcpp::List failure_list(const Failure& f) {
   return Rcpp::List::create(_["fail"] = static_cast<int>(f.fail), _["info"] = f.info, _["at"] = f.at);
 }
 
-// What was played, as R has it.
+// The rounds played, for R.
 Rcpp::List sample_list(const SampleResult& r) {
   Rcpp::List quantities, unit_quantities;
   for (const Histogram& h : r.tally.quantities) quantities.push_back(columns(h.counts()));

@@ -38,21 +38,21 @@ section <- function(kind) {
             vapply(rows$name, errors_of, "")), "")
 }
 writeLines(c(kept, marker, "",
-             paste0("Arguments marked `?` may be left out; `...` stands for any number. Under errors: what ",
-                    "can go wrong within the word, each with an example of it. This list is written from ",
+             paste0("Arguments marked `?` may be left out; `...` stands for any number of arguments. The last ",
+                    "column links to the errors of each word, with examples. This list is generated from ",
                     "the table in `R/vocabulary.R`."), "",
              unlist(lapply(names(headings), section)),
              paste0("R's own words that the language keeps: `<-`, `if`/`else` (also as a value), `while`, ",
                     "`repeat`, `for`, `break`, `next`, `function`, `return`, `c`, `:`,"),
              "`+ - * / ^ %% %/%`, `== != < <= > >=`, `&& || !`, `%in%`, `[ ]`.", "",
              "# The measures", "",
-             paste0("What `--measure`, `--of` and `--want` ask for. In the brackets stands what the game has: an ",
-                    "expression, a condition, a seat or a bet."), "",
+             paste0("The measures of `--measure`, `--of` and `--want`. The argument is an expression, a condition, a ",
+                    "seat or a bet of the game."), "",
              "| measure | meaning | unit | example |", "|---|---|---|---|",
              sprintf("| `%s` | %s | %s | `%s` |", measures$name, measures$says, measures$unit, measures$example), "",
              "# What stops a round", "",
-             paste0("Checks stay on while rounds are played. A round that cannot go on stops everything, with the place ",
-                    "in the rules; an example may expect it: `expect(error = deck_empty)`."), "",
+             paste0("Checks stay on while rounds are played. A round that cannot go on stops the command, which shows the ",
+                    "place in the rules. An example may expect such a stop: `expect(error = deck_empty)`."), "",
              "| id | what it says | hint |", "|---|---|---|",
              sprintf("| `%s` | %s | %s |", names(stops), vapply(stops, `[[`, "", 1), vapply(stops, `[[`, "", 2))), path)
 

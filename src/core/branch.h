@@ -1,4 +1,4 @@
-// What can come of a chance operation at which a frame has stopped.
+// The branches of a chance operation at which a frame has stopped.
 #pragma once
 #include "interpreter.h"
 
@@ -13,7 +13,7 @@ struct Branch {
 // out, in which case the frame says why.
 bool branches_of(const Program& program, Frame& frame, std::vector<Branch>& out);
 
-// How many branches the operation has at most, without listing them.
+// The most branches that the operation has, without listing them.
 size_t branch_bound(const Program& program, const Frame& frame);
 
 // The k-th thing that a draw can show, counted from 0: the k-th face, kind of card, item, or k successes.
@@ -25,7 +25,7 @@ bool can_come_up(const Program& program, Frame& frame, int32_t value);
 // Goes on after the chance operation as if it had come up with `value`; false when it fails.
 bool take(const Program& program, Frame& frame, int32_t value);
 
-// What the operation comes up with in the frame's own streams, as a sampled unit would; false when it
+// The result of the operation in the frame's own streams, as in a sampled unit; false when it
 // cannot be carried out.
 bool draw_from_stream(const Program& program, Frame& frame, int32_t& value);
 

@@ -55,7 +55,7 @@ class Facts {
     return nullptr;
   }
 
-  // What the register or list is a copy of.
+  // The source of which the register or list is a copy.
   const Instr* copy(const Bitset& holds, char role, int32_t of) const {
     const int op = copy_op(role == 'I' ? 'i' : role == 'D' ? 'd' : 'N');
     return find(holds, numbered(op, of), [op, of](const Instr& f) { return f.op == op && f.a == of; });
@@ -96,7 +96,7 @@ class Facts {
   std::vector<Instr> facts_;
 };
 
-// What holds at the start of each basic block, by going round until nothing changes; a block starts where something
+// The facts at the start of each basic block, by iteration to a fixed point; a block starts where something
 // jumps to, and behind each jump.
 class AvailableFacts {
  public:

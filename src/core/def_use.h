@@ -1,5 +1,5 @@
-// What an operation reads and writes, as numbers: int registers, then real registers, then lists. A list is one number
-// for all its registers; an array is each of its registers.
+// The reads and writes of an operation, as numbers: int registers, then real registers, then lists. A list has one
+// number for all its registers; an array has one for each register.
 #pragma once
 #include <cstdint>
 #include <vector>

@@ -15,7 +15,7 @@
 namespace basanos {
 namespace {
 
-// What has come to an end so far.
+// The results of finished units so far.
 struct Ended {
   std::vector<Weight> outcomes;
   std::vector<ValueWeights> quantities, unit_quantities;
@@ -142,7 +142,7 @@ class ExactSolver {
     return true;
   }
 
-  // What a game without a longest round leaves out may be too small for a number, but is not nothing.
+  // The residual of a game without a longest round may underflow, but it is not zero.
   static Weight at_least_something(Weight left) { return std::max<Weight>(left, std::numeric_limits<double>::min()); }
 
   // The graph keeps an end as the values that are recorded there.
@@ -279,7 +279,7 @@ class ExactSolver {
         in_chain_ ? 0 : static_cast<double>(weight() * probability);  // in the chain weights come later
   }
 
-  // How many values each group takes, over the first states of the frontier.
+  // The number of values of each group, over the first states of the frontier.
   void count_values(const std::vector<RegisterGroup>& groups) {
     constexpr size_t most = 20000;
     for (const RegisterGroup& group : groups) {

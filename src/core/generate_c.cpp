@@ -19,7 +19,7 @@ std::string fraction(double value) {
   return text;
 }
 
-// How a unit's registers are touched: by which operations, and whether by anything else.
+// The operations that use each register of a unit, and whether anything else does.
 struct Cells {
   std::vector<bool> used, written, shared;
   explicit Cells(size_t count) : used(count), written(count), shared(count) {}

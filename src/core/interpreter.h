@@ -111,7 +111,7 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
   Fail why = FAIL_NONE;
   if (frame.memo != nullptr) frame.memo->interrupted();
 
-// What the operations stand on here.
+// The types and macros that the operations use here.
 #define BSN_INT(k) I[k]
 #define BSN_NUM(k) D[k]
 #define BSN_STREAM(k) S[k]

@@ -15,7 +15,7 @@ Liveness::Liveness(const Program& program)
   solve();
 }
 
-// What an operation needs: its operands, and at the end of a round or unit what is recorded there.
+// The inputs of an operation: its operands, and at the end of a round or unit the recorded values.
 template <class Visit>
 void Liveness::each_needed(const Instr& in, Visit visit) const {
   def_use_.each_read(in, visit);

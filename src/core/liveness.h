@@ -24,7 +24,7 @@ class Liveness {
   // Is anything that operation `i` writes read after it?
   bool writes_live(size_t i) const;
 
-  // What is live just before operation `i`.
+  // The live registers just before operation `i`.
   Bitset alive_before(size_t i) const;
 
   // The same as registers; constants left out.

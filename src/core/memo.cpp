@@ -12,7 +12,7 @@ namespace {
 
 constexpr size_t kMostBytes = size_t{1} << 28;
 
-// What operations `first` to `last` read before they write it themselves.
+// The registers that operations `first` to `last` read before they write them.
 Bitset read_from_outside(const Program& p, const DefUse& def_use, size_t first, size_t last) {
   std::vector<Bitset> before(last + 2, Bitset(def_use.count()));
   for (bool again = true; again;) {

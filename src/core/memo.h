@@ -23,7 +23,7 @@ class Memo {
   size_t regions() const { return regions_.size(); }
   int32_t store_at(int32_t region) const { return regions_[static_cast<size_t>(region)].keep; }
 
-  // What is read and written by no operation that is gone through.
+  // Registers that no operation inside reads or writes.
   template <class Visit>
   void each_places(Visit visit) const {
     for (const Region& region : regions_) {

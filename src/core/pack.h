@@ -13,7 +13,7 @@ size_t most_bytes(const LiveRegisters& regs);
 uint8_t* pack(const LiveRegisters& regs, const Frame& frame, uint8_t* out);
 const uint8_t* unpack(const LiveRegisters& regs, const uint8_t* from, Frame& frame);
 
-// What an end or a told round is asked for.
+// The values that are read at an end or at a recorded round.
 LiveRegisters recorded_registers(const Program& program);
 
 // What is alive where a unit can stop: at draws, at told rounds, at ends. That much of a state is enough to go on from.

@@ -8,7 +8,7 @@
 
 namespace basanos {
 
-// What registers hold at the position: of a list its size and items, those of a bag in ascending order.
+// The values of registers at the position: of a list its size and items, those of a bag in ascending order.
 enum class Place { number, list, bag };
 struct Required {
   Place place = Place::number;

@@ -19,7 +19,7 @@ class ToTheEnd : public Sampling {
   Recorder& recorder_;
 };
 
-// Which of the edges a draw takes: with the numbers that the interpreter would use.
+// The edge that a draw takes, with the random numbers of the interpreter.
 inline uint32_t drawn(const State& state, Ahead& ahead) {
   if (BSN_LIKELY(state.next == Next::face)) return ahead.below(state.size);
   switch (state.next) {

@@ -1,4 +1,4 @@
-// What the passes that rewrite a program have in common.
+// Shared by the passes that rewrite a program.
 #pragma once
 #include <optional>
 #include <vector>
@@ -22,10 +22,10 @@ inline bool writes_many(char role) {
   return role == 'W' || role == 'B' || role == 'X' || role == 'G' || role == 'M' || role == 'N';
 }
 
-// Where a jump goes that is not counted, or -1.
+// The target of a jump that is not counted, or -1.
 int32_t branch_target(const Instr& in);
 
-// Whether a conditional jump is taken, where that is known; `value(reg)` points to a register's value or is null.
+// Is a conditional jump taken, if that is known? `value(reg)` points to a register's value or is null.
 template <class Value>
 std::optional<bool> known_jump(const Instr& in, Value value) {
   if (in.op == OP_JZ || in.op == OP_JNZ) {
@@ -46,10 +46,10 @@ inline Instr no_op(const Instr& instead_of) { return {OP_MOV, 0, 0, 0, 0, instea
 // Removes the operations not kept; a jump to a removed one goes to what follows it.
 bool compact(Program& program, const std::vector<bool>& keep);
 
-// Which operations are jumped to.
+// The jump targets.
 std::vector<bool> jump_targets(Program& program);
 
-// Which int registers anything writes; the others are constants.
+// The int registers that are written; the others are constants.
 std::vector<bool> written_ints(const Program& program);
 
 // A register that holds the value and is never written.

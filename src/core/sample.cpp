@@ -64,7 +64,7 @@ using Clock = std::chrono::steady_clock;
 // without it, so that other work on the computer does not count in its favour.
 class Pace {
  public:
-  // How many units to play before it is asked again: few of a slow game.
+  // The units to play before the next poll: few of a slow game.
   uint64_t piece() const { return piece_; }
 
   // `compiled`: the cache competes with native code, which may come later. Unless the cache is far behind it is tried

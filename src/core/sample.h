@@ -18,7 +18,7 @@ struct SampleJob {
   uint64_t seed = 1;
   uint64_t first = 1, last = 1;  // unit numbers, both ends included
   int threads = 1;
-  // What is ready of the program, printed as C and compiled: taken up as soon as it is there.
+  // The compiled C of the program, used as soon as it is ready.
   const std::atomic<PlayUnits>* native_code = nullptr;
   Caching caching = Caching::where_it_pays;
 };

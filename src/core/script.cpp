@@ -38,7 +38,7 @@ class Player {
     const auto source = static_cast<size_t>(in.b);
     const auto used = static_cast<size_t>(result_.draws_used[source]);
     if (used >= script_.draws[source].size()) {
-      // What can come up in one way only need not be given.
+      // A draw with one possible result need not be given.
       std::vector<Branch> all;
       if (script_.stop_when_out || !branches_of(program_, frame_, all) || all.size() != 1)
         return out(ScriptEnd::out_of_draws, source);

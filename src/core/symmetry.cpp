@@ -18,7 +18,7 @@ std::map<int32_t, size_t> single_draws(const Program& p) {
   return at;
 }
 
-// What the registers of a state have to do with seats.
+// The relation of each register of a state to seats.
 class Roles {
  public:
   explicit Roles(const Program& p)

@@ -49,7 +49,7 @@ std::optional<size_t> forward_end(const Program& p) {
   return from;
 }
 
-// What the end gives for each pair of inputs, for one result register.
+// The value of one result register for each pair of inputs.
 struct Results {
   int32_t reg;
   std::vector<int32_t> values;

@@ -1,4 +1,4 @@
-// What is kept of a run: counts only, so that tallies merge exactly, in any order and grouping.
+// The tally of a run: counts only, so that tallies merge exactly, in any order and grouping.
 // Means, variances and intervals are worked out from the counts, never from running sums.
 #pragma once
 #include <basanos/job.h>
@@ -13,7 +13,7 @@
 
 namespace basanos {
 
-// How often each value came up. Small whole numbers are counted in place, the rest in a map.
+// The count of each value. Small whole numbers are counted in an array, the rest in a map.
 class Histogram {
  public:
   inline void add(int32_t value, uint64_t times = 1) {
@@ -93,7 +93,7 @@ struct Tally {
   }
 };
 
-// Where the values of some quantities lie, with what counts them.
+// The registers of some quantities, with their counters.
 class Counters {
  public:
   Counters(const std::vector<Quantity>& quantities, const Frame& f, std::vector<Histogram>& into) {

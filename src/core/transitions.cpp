@@ -24,7 +24,7 @@ TransitionCache::TransitionCache(const Program& program, const Room& room)
   states_.take(1)->next = Next::interpreter;
 }
 
-// What there is no room for is left to the interpreter.
+// States without room are left to the interpreter.
 TransitionCache::State TransitionCache::described(const Frame& frame, const std::vector<uint8_t>& key) {
   const Instr& in = program_.code[static_cast<size_t>(frame.pc)];
   State state{};

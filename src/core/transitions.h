@@ -51,7 +51,7 @@ class TransitionCache {
     uint32_t total;      // cards
   };
 
-  // How much is remembered at most.
+  // The size limit of the cache.
   struct Room {
     size_t states = size_t{1} << 20, edges = size_t{1} << 23, cards = size_t{1} << 23, bytes = size_t{1} << 26;
     Room of(size_t threads) const { return {states / threads, edges / threads, cards / threads, bytes / threads}; }

@@ -1,4 +1,4 @@
-// What each unit came to, one by one: for comparing two programs on the same luck.
+// The results of single units, to compare two programs on common random numbers.
 #pragma once
 #include <cstdint>
 #include <functional>

@@ -10,7 +10,7 @@
 namespace basanos {
 namespace {
 
-// How a state at a draw was come to.
+// The path to a state at a draw.
 struct Node {
   size_t parent;
   WitnessDraw draw;

@@ -25,7 +25,7 @@ struct WitnessResult {
 // Is this what is looked for? Asked at the end of each round, and where a unit fails.
 using Sought = std::function<bool(const Program&, const Frame&, bool failed)>;
 
-// How the places that a COVER tells of can be reached.
+// Paths to the places of COVER operations.
 struct Reach {
   bool found = false;
   std::vector<WitnessDraw> draws;  // the fewest that lead there; what follows is left open

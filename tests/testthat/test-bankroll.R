@@ -37,7 +37,7 @@ test_that("a pot that lasts goes on from round to round, from its mean", {
   won <- which(path$result > 0)
   expect_equal(path$result[won], 8 * (seq_along(won) == 1) + 4 * (seq_along(won) > 1) - 1 +
                  0.5 * diff(c(0, won)))
-  expect_error(bankroll(lamp, method = "count"), "hang together by `glow`")
+  expect_error(bankroll(lamp, method = "count"), "depend on each other by `glow`")
   b <- bankroll(lit("share(glow, among = guest, part = 0.5)"), wallet = 1000, rounds = 50, evenings = 40000)
   # Half of it goes in a ninth of the rounds: 8.5 before the half of a round is fed, 9 after it.
   expect_identical(b$pots, list(glow = 8.5))
@@ -150,7 +150,7 @@ test_that("evenings that are played agree with those that are counted", {
   expect_equal(half$played$minutes, half$measures$rounds / 2)
 })
 
-test_that("rounds that hang together are played", {
+test_that("dependent rounds are played", {
   b <- bankroll("three-bells", rounds = 20, evenings = 4000, wallet = 50)
   o <- odds("three-bells", "sample", rounds = 4000)
   expect_equal(b$evenings, 4000)

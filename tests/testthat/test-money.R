@@ -512,7 +512,7 @@ test_that("where a cap bites nothing is lost by rounding", {
   for (most in c(4, 2)) expect_equal(odds(g(sprintf(", most = %d", most)), "exact")$bets$breakage, 0)
 })
 
-test_that("runs of losses are refused where rounds hang together", {
+test_that("runs of losses are refused where rounds depend on each other", {
   for (measure in c("losing_run(guest, 3, 10)", "longest_losing_run(guest, 10)"))
     expect_error(odds("moon-wheel", "sample", rounds = 50, measure = measure), class = "basanos_rounds_linked")
   # three losses of a coin within three rounds
