@@ -68,4 +68,12 @@ alike <- function(a, b, k) {
 }
 
 #' @export
-as.data.frame.basanos_answers <- function(x, ...) x$rows
+as.data.frame.basanos_answers <- function(x, ...) {
+  r <- x$rows
+  by <- intersect(x$by, names(r))
+  situation <- if (length(by) == 0) NA_character_
+    else do.call(paste, c(unname(Map(function(name, v) paste(name, "=", v), by, lapply(r[by], format, trim = TRUE))),
+                          sep = ", "))
+  result_rows(x, "answer", r$answer, r$share, situation, lower = r$lower, upper = r$upper, decision = x$decision,
+              seat = x$seat, player = x$player, r[c("met", "times")], engine = "sample")
+}

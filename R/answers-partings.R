@@ -23,8 +23,8 @@
 #' @export
 #' @examples
 #' player_partings("lantern-tiles", player = "careful", other = "bold", rounds = 200, most = 5)
-player_partings <- function(game, seat = NULL, decision = NULL, player, other, by = NULL, rounds = 2000, seed = 1,
-                            set = list(), players = list(), mode = NULL, most = 40) {
+player_partings <- function(game, seat = NULL, decision = NULL, player, other, set = list(), players = list(),
+                            mode = NULL, by = NULL, most = 40, rounds = 2000, seed = 1) {
   game <- game(game)
   check_rounds(rounds)
   check_seed(seed)
@@ -37,9 +37,9 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, b
   refuse_chance(game, player, decisions)
   met <- do.call(rbind, lapply(decisions, partings_met, game = game, seat = wanted$seat, player = player, by = by,
                                set = set, players = with_player(other), mode = mode, rounds = rounds, seed = seed))
-  of <- usual_seat_measure(game, wanted$seat)
+  measure <- usual_seat_measure(game, wanted$seat)
   whole <- lapply(c(player, other), function(p)
-    odds(game, seed = seed, set = set, players = with_player(p), mode = mode, measure = measure_of_seat(of, name),
+    odds(game, seed = seed, set = set, players = with_player(p), mode = mode, measure = measure_of_seat(measure, name),
          rounds = 1e5))
   valued <- if (!is.null(met)) met[utils::head(order(-met$times), most), ]
   told <- function(rows, stopped = NULL) {
@@ -48,7 +48,7 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, b
     if (!is.null(rows)) rows <- rows[order(-abs(rows$cost)), ]
     rownames(rows) <- NULL
     structure(list(game = name_of_file(game$source), title = game$title, seat = name, player = player,
-                   other = other, of = measure_of_seat(of, name), rows = rows,
+                   other = other, measure = measure_of_seat(measure, name), rows = rows,
                    difference = whole[[1]]$measures$value - whole[[2]]$measures$value,
                    explained = if (all(is.na(rows$cost))) NA_real_ else sum(rows$cost, na.rm = TRUE),
                    left = sum(met$times) - sum(valued$times[done]),
@@ -56,7 +56,7 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, b
                    rounds = rounds, stopped = stopped), class = result_class("partings"))
   }
   told(worked_out(seq_len(NROW(valued)), function(k)
-    parting_row(game, valued[k, ], wanted$seat, of, settings, with_player(player), with_player(other), seed),
+    parting_row(game, valued[k, ], wanted$seat, measure, settings, with_player(player), with_player(other), seed),
     what = "decisions valued", so_far = function(rows, after, stop)
       if (any(!vapply(rows, is.null, NA))) list(answers = told(rows, after)) else list()))
 }
@@ -113,11 +113,11 @@ condition_on <- function(game, decision, name, values) {
 item_text <- function(items, type) if (is_kind(type, "card", "word")) sprintf("\"%s\"", items) else items
 
 # The worth of each answer there when `player` goes on, and how often `other` gets there.
-parting_row <- function(game, met, seat, of, settings, players, others, seed) {
+parting_row <- function(game, met, seat, measure, settings, players, others, seed) {
   at <- sprintf("%s: %s", met$decision, met$situation)
   there <- odds_at_seat(game, at, seat, settings, players, seed, c(met$answer, met$other))
   reached <- if (!met$again) odds_at_seat(game, at, seat, settings, others, seed, character())
-  worth <- if (!is.null(there)) worth_of_answers(there, game, seat, of)
+  worth <- if (!is.null(there)) worth_of_answers(there, game, seat, measure)
   exact <- !is.null(reached) && !reached$position$wandered && !met$again
   chance <- if (exact) reached$position$reached * met$share else met$times
   value <- function(answer) {
@@ -141,12 +141,12 @@ odds_at_seat <- function(game, at, seat, settings, players, seed, answers) {
   }, basanos_position_never = function(e) NULL, basanos_position_unseen = function(e) NULL)
 }
 
-worth_of_answers <- function(there, game, seat, of) {
+worth_of_answers <- function(there, game, seat, measure) {
   name <- game$seats[[seat]]
-  if (of == "mean_pay({seat})") return(there$answers[[paste("pay of", name)]])
+  if (measure == "mean_pay({seat})") return(there$answers[[paste("pay of", name)]])
   if (is.null(there$answers)) return(NULL)
-  if (startsWith(of, "probability(match")) return(there$answers[[sprintf("%s wins the match", name)]])
-  there$answers[[sub("^probability\\(outcome == (.*)\\)$", "\\1", measure_of_seat(of, name))]]
+  if (startsWith(measure, "probability(match")) return(there$answers[[sprintf("%s wins the match", name)]])
+  there$answers[[sub("^probability\\(outcome == (.*)\\)$", "\\1", measure_of_seat(measure, name))]]
 }
 
 partings_shown <- 10
@@ -171,7 +171,7 @@ sections.basanos_partings <- function(x, ...) {
 partings_in_words <- function(x) {
   number <- function(v) fixed_text(v, 5, sign = TRUE)
   valued <- sum(!is.na(x$rows$cost))
-  ahead <- sprintf("By %s %s is ahead by %s in all", x$of, x$player, number(x$difference))
+  ahead <- sprintf("By %s %s is ahead by %s in all", x$measure, x$player, number(x$difference))
   if (valued == 0) return(c(paste0(ahead, "."), "The cost of an answer of several items is not told."))
   c(sprintf("%s; %s %s.", ahead, if (valued == 1) "this parting explains"
             else sprintf("these %s explain", count_text(valued, "parting")), number(x$explained)),
@@ -184,4 +184,9 @@ partings_in_words <- function(x) {
 }
 
 #' @export
-as.data.frame.basanos_partings <- function(x, ...) x$rows
+as.data.frame.basanos_partings <- function(x, ...) {
+  r <- x$rows
+  if (NROW(r) == 0) return(bind_result_rows())
+  result_rows(x, "cost", r$decision, r$cost, r$situation, seat = x$seat, player = x$player, against = x$other,
+              r[c("answer", "other", "reached", "share", "worth", "other_worth")])
+}

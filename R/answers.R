@@ -20,8 +20,8 @@
 #' @export
 #' @examples
 #' player_answers("lantern-tiles", rounds = 300)
-player_answers <- function(game, seat = NULL, decision = NULL, by = NULL, rounds = 2000, seed = 1, set = list(),
-                           players = list(), mode = NULL) {
+player_answers <- function(game, seat = NULL, decision = NULL, set = list(), players = list(), mode = NULL, by = NULL,
+                           rounds = 2000, seed = 1) {
   check_quoted("by")
   game <- game(game)
   check_rounds(rounds)

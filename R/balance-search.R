@@ -11,8 +11,8 @@ told_of_point <- function(point, ask, rounds = ask$rounds, seed = ask$seed) {
   for (knob in point$words) game <- with_words_of(game, knob, knob$value)
   if (is.null(game$measures)) game <- with_measures(game, ask$measures)
   game$keeps_cases <- length(ask$inner) > 0
-  o <- do.call(odds, c(list(game, ask$engine, rounds, seed, ask$threads, point$set, ask$players, progress = FALSE,
-                            mode = point$mode), ask$more))
+  o <- do.call(odds, c(list(game, point$set, ask$players, point$mode, engine = ask$engine, rounds = rounds, seed = seed,
+                            threads = ask$threads, progress = FALSE), ask$more))
   need_complete(o, "balance_large", "A point", "sample it (--engine sample), or let it count on: --max-states")
   column <- function(name) if (is.null(o$measures[[name]])) rep(NA_real_, length(ask$measures)) else o$measures[[name]]
   told <- list(values = o$measures$value, standard_error = column("standard_error"), lower = column("lower"),

@@ -5,7 +5,7 @@
 #' answer, it is found.
 #'
 #' @inheritParams odds
-#' @param want Targets, as texts: a measure (see [vocabulary_of_measures()]) and what it is to be, `in LOW..HIGH`,
+#' @param want Targets, as texts: a measure (see [measures()]) and what it is to be, `in LOW..HIGH`,
 #'   `at least X`, `at most X`, `is X`, `near X`, or `within X of` another measure; numbers may be shares or percents.
 #'   `weight W` behind it says how much it counts where not all can be met; one of weight 0 is only told.
 #' @param knobs What may be turned, as texts: a name and its values, `"aim in 20..26 by 2"`. A name is a setting,
@@ -47,9 +47,9 @@
 #' @export
 #' @examples
 #' balance_game("lantern-tiles", want = "edge(guest) in 0.04..0.06", knobs = "pay(bright) in 1..6")
-balance_game <- function(game, want, knobs, set = list(), players = list(), mode = NULL,
-                         engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, answers = 4,
-                         slip = 0.05, workers = 1, progress = NULL, write = NULL, answer = 1, ...) {
+balance_game <- function(game, want, knobs, set = list(), players = list(), mode = NULL, answers = 4, slip = 0.05,
+                         write = NULL, answer = 1, engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1,
+                         threads = 1, workers = 1, progress = NULL, ...) {
   game <- game(game)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   check_count(answers, "answers", 20, "write answers = 4")

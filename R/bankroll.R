@@ -11,14 +11,14 @@
 #'   a loss) and `run` (wins in a row, or losses in a row as a negative number); several, named, are set side by side.
 #'   It is rounded down to a whole number. What is asked for beyond the limit or the wallet is cut to the greatest stake
 #'   that can be paid.
-#' @param rounds The most rounds; `Inf` for no limit.
+#' @param evening_rounds The most rounds of the evening; `Inf` for no limit.
 #' @param goal The visitor leaves with this much or more; `NULL` for no goal.
 #' @param least,most The least and the greatest stake, as `stake`.
 #' @param short What a visitor does whose wallet is too short for the stake asked for: `"rest"` stakes what is left,
 #'   `"leave"` goes home.
 #' @param seat The seat; by default the first that puts in a stake.
-#' @param seconds How long a round takes, to tell minutes: a number, or an expression such as `"4 + 3 * asks"`; `NULL`
-#'   for none.
+#' @param round_seconds How long a round takes, to tell minutes: a number, or an expression such as `"4 + 3 * asks"`;
+#'   `NULL` for none.
 #' @param minutes The visitor leaves after so many minutes; `NULL` for no such limit.
 #' @param method `"count"` the evening as a Markov chain; `"play"` evenings; `"auto"`: count where rounds are
 #'   independent and the states not too many, else play.
@@ -43,24 +43,26 @@
 #'   `bankroll_large`, `bankroll_endless`, and those of [odds()].
 #' @export
 #' @examples
-#' bankroll("lantern-tiles", wallet = 20, rounds = 50, goal = 30)
-bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goal = NULL, least = 1, most = Inf,
-                     short = c("rest", "leave"), seat = NULL, seconds = NULL, minutes = NULL,
-                     method = c("auto", "count",
-                                "play"), evenings = 1e5, seed = 1, threads = 1, path = NULL, over_time = FALSE, ...) {
+#' bankroll("lantern-tiles", wallet = 20, evening_rounds = 50, goal = 30)
+bankroll <- function(game, wallet = 20, stake = c(flat = "1"), evening_rounds = 200, goal = NULL, least = 1,
+                     most = Inf, short = c("rest", "leave"), seat = NULL, round_seconds = NULL, minutes = NULL,
+                     method = c("auto", "count", "play"), evenings = 1e5, path = NULL, over_time = FALSE, seed = 1,
+                     threads = 1, ...) {
   game <- game(game)
   short <- one_of_names(short[[1]], c("rest", "leave"), "bankroll_wrong", "short")
   method <- one_of_names(method[[1]], c("auto", "count", "play"), "bankroll_wrong", "method")
   check_rounds(evenings, "evenings")
   if (!is.null(path)) check_rounds(path, "path")
-  terms <- with_minutes(evening_terms(wallet, rounds, goal, least, most, short), minutes, seconds)
+  terms <- with_minutes(evening_terms(wallet, evening_rounds, goal, least, most, short), minutes,
+                        round_seconds)
   if (length(stake) == 0)
     abort_input("stake_rule_wrong", "There is no staking rule.", "write stake = 1 (--stake 1)")
   rules <- lapply(as.list(stake), stake_rule)
   for (rule in rules) rule$of(evening_start(terms))  # a rule that gives no number then is refused before long work
   seat <- staked_seat(game, seat)
   refuse_other_evenings(game)
-  round_odds <- odds_of_round(game, seed = seed, threads = threads, measure = seconds_measure(seconds), ...)
+  round_odds <- odds_of_round(game, seed = seed, threads = threads, measure = seconds_measure(round_seconds),
+                              ...)
   round <- round_results(round_odds, seat)
   pots <- mean_levels(round_odds$pots, game)
   linked <- round_odds$unit != "round" || !is.null(terms$minutes) || length(pots) > 0
@@ -69,7 +71,8 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), rounds = 200, goa
                                          round_odds$name, if (length(pots) > 0) sprintf(" by `%s`", names(pots)[[1]])
                                          else sprintf(" in a %s", round_odds$unit)),
                 "play them: method = \"play\" (--method play)")
-  ask <- list(game = game, terms = terms, seat = seat, round = round, linked = linked, pots = pots, seconds = seconds,
+  ask <- list(game = game, terms = terms, seat = seat, round = round, linked = linked, pots = pots,
+              round_seconds = round_seconds,
               evenings = evenings, seed = seed, threads = threads, more = list(...))
   names(rules) <- rule_names(rules, names(stake))
   found <- worked_out(rules, function(rule) if (linked || method == "play") play_evenings(rule, ask)
@@ -97,7 +100,7 @@ bankroll_result <- function(rules, found, ask, round_odds, path = NULL, over_tim
     if (over_time && !is.null(evening$played)) played_over_time(rule, ask) else over_time_table(evening)
   rule <- data.frame(rule = names(rules))
   structure(list(game = round_odds$name, title = round_odds$title, seat = ask$seat, terms = ask$terms,
-                 seconds = mean_seconds(ask$seconds, round_odds), engine = round_odds$engine,
+                 seconds = mean_seconds(ask$round_seconds, round_odds), engine = round_odds$engine,
                  evenings = if (!is.null(played)) ask$evenings,
                  measures = cbind(rule, stake = vapply(rules, `[[`, "", "text"), measures, row.names = NULL),
                  played = if (!is.null(played)) cbind(rule, as.data.frame(played), row.names = NULL),
@@ -136,7 +139,7 @@ with_minutes <- function(terms, minutes, seconds) {
     abort_input("bankroll_wrong", "`minutes` must be a number above zero.", "write minutes = 60 (--minutes 60)")
   if (is.null(seconds))
     abort_input("bankroll_wrong", "How many rounds fit into these minutes?",
-                "say how long one takes: seconds = 30 (--seconds 30)")
+                "say how long one takes: round_seconds = 30 (--round-seconds 30)")
   if (is.numeric(seconds)) terms$rounds <- min(terms$rounds, max(1, floor(minutes * 60 / seconds + 1e-9)))
   else terms$minutes <- minutes
   terms
@@ -163,7 +166,7 @@ play_evenings <- function(rule, ask) {
 evening_game <- function(rule, ask) {
   base <- if (ask$linked) ask$game else game_of_results(ask$round)
   seat <- if (ask$linked) match(ask$seat, base$seats) else 1L
-  seconds <- if (ask$linked || is.numeric(ask$seconds)) ask$seconds
+  seconds <- if (ask$linked || is.numeric(ask$round_seconds)) ask$round_seconds
   g <- with_evening(base, rule, ask$terms, seat, ask$round$cost, seconds, ask$pots)
   settings <- if (ask$linked) resolve_settings(g, as.list(ask$more$set), ask$more$mode) else resolve_settings(g)
   players <- resolve_players(g, if (ask$linked) as.list(ask$more$players) else list(), settings)
@@ -186,7 +189,7 @@ evening_terms <- function(wallet, rounds, goal, least, most, short) {
       abort_input("bankroll_wrong", sprintf("`%s` must be a whole number from %s up.", name, from), hint)
   }
   whole(wallet, "wallet", 1, "write wallet = 20 (--wallet 20)")
-  whole(rounds, "rounds", 1, "write rounds = 200 (--rounds 200)")
+  whole(rounds, "evening_rounds", 1, "write evening_rounds = 200 (--evening-rounds 200)")
   whole(least, "least", 1, "write least = 1 (--least 1)")
   whole(most, "most", least, "the greatest stake is not below the least")
   if (!is.null(goal)) whole(goal, "goal", wallet + 1, "a goal lies above the wallet")
@@ -285,7 +288,26 @@ rounds_or_caps <- function(game) {
 quantile_names <- function() stats::setNames(quantile_points, paste0(100 * quantile_points, "%"))
 
 #' @export
-as.data.frame.basanos_bankroll <- function(x, ...) x$measures
+as.data.frame.basanos_bankroll <- function(x, ...) {
+  m <- x$measures
+  played <- x$played
+  shares <- c("ruin", "goal", "left_early", "losing", "level", "all_rounds")
+  quantiles <- grep("%$", names(m), value = TRUE)
+  engine <- if (is.null(x$evenings)) x$engine else "sample"
+  bind_result_rows(
+    bind_result_rows(lapply(shares, function(kind) {
+      interval <- if (!is.null(x$evenings)) wilson_interval(m[[kind]] * x$evenings, rep(x$evenings, nrow(m)))
+      error <- if (!is.null(x$evenings)) sqrt(m[[kind]] * (1 - m[[kind]]) / x$evenings)
+      result_rows(x, kind, x$seat, m[[kind]], m$rule, standard_error = error, lower = interval$lower,
+                  upper = interval$upper, engine = engine)
+    })),
+    result_rows(x, "final", x$seat, m$final, m$rule, sd = m$sd, engine = engine),
+    bind_result_rows(lapply(quantiles, function(q)
+      result_rows(x, "quantile", x$seat, m[[q]], m$rule, p = as.numeric(sub("%", "", q)) / 100, engine = engine))),
+    rows_of_columns(x, m, c("put_in", "rounds", "cut"), x$seat, m$rule, engine = engine),
+    if (!is.null(played)) rows_of_columns(x, played, setdiff(names(played), "rule"), x$seat, played$rule,
+                                          engine = engine))
+}
 
 #' @export
 json_fields.basanos_bankroll <- function(x) {

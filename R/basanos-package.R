@@ -12,7 +12,7 @@
 #'   `probability` of what `name`, `measure` or `outcome` says, `standard_error`, `lower` and `upper` (95%).
 #' @section Options: `basanos.verbosity`: `"quiet"` (no messages, no progress), `"normal"` or `"verbose"`.
 #'   `basanos.compile`: `FALSE` keeps long runs from being compiled. The environment variable `NO_COLOR` keeps colours
-#'   away. What has independent parts takes `workers`, and [sample_shards()] the plan of the future package.
+#'   away. What has independent parts takes `workers`, and [sample_tally()] the plan of the future package.
 #' @section Errors: An error that the input caused has the class `basanos_error` and `basanos_<id>`, and the field
 #'   `diagnostics`, a list with `id`, `message`, `hint` and place of each.
 #' @section R Markdown and Quarto: With knitr there, a block `{basanos tiles}` holds a rules file: it is checked, its

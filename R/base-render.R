@@ -20,7 +20,7 @@ format_result <- function(x, format = "text", ...) {
     text = format(x, ...),
     markdown = markdown_of(told_sections(x, ...)),
     html = html_of(told_sections(x, ...)),
-    csv = csv_lines(as.data.frame(x)),
+    csv = csv_lines(as.data.frame(x, ...)),
     json = json_text(c(list(format = 1L, kind = kind_of_result(x)), json_fields(x),
                        list(stopped = stopped_after(x)))))
 }
@@ -33,17 +33,36 @@ json_fields <- function(x) UseMethod("json_fields")
 #' @export
 json_fields.default <- function(x) unclass(x)[setdiff(names(x), "title")]
 
-# All JSON is written here: in full, what is missing as null, fields that are NULL left out. The first `format` counts.
+# All JSON is written here: in full, what is missing as null, fields that are NULL left out. The last `format` counts.
+# jsonlite writes 15 digits at the most, so numbers go through it as marked texts.
 json_text <- function(fields) {
   fields <- Filter(Negate(is.null), fields[!duplicated(names(fields), fromLast = TRUE)])
-  as.character(jsonlite::toJSON(fields, dataframe = "rows", auto_unbox = TRUE, digits = NA, na = "null", pretty = TRUE))
+  marked <- rapply(fields, function(x) replace(paste0(number_mark, full_number(x)), !is.finite(x), NA), "numeric",
+                   how = "replace")
+  text <- jsonlite::toJSON(marked, dataframe = "rows", auto_unbox = TRUE, na = "null", pretty = TRUE)
+  gsub(sprintf('"%s([^"]*)"', number_mark), "\\1", as.character(text))
+}
+
+number_mark <- "\uE000"  # of no script
+
+# The shortest text from which the number is read back to the last bit.
+full_number <- function(x) {
+  text <- as.character(x)
+  finite <- which(is.finite(x))
+  for (digits in 15:17) {
+    text[finite] <- sprintf("%.*g", digits, x[finite])
+    finite <- finite[as.numeric(text[finite]) != x[finite]]
+  }
+  text
 }
 
 csv_lines <- function(table) {
+  numbers <- vapply(table, is.double, NA)
+  table[numbers] <- lapply(table[numbers], function(x) replace(full_number(x), is.na(x), NA))
   text <- character()
   connection <- textConnection("text", "w", local = TRUE)
   on.exit(close(connection))
-  utils::write.csv(table, connection, row.names = FALSE, na = "")
+  utils::write.csv(table, connection, row.names = FALSE, na = "", quote = which(!numbers))
   text
 }
 

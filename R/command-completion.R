@@ -1,15 +1,8 @@
-command_completion <- function(args) {
-  read <- read_options("completion", args, list(), takes_game = FALSE)
-  if (is.null(read)) return(0L)
-  put_out(completion_script())
-  0L
-}
-
 # A script for bash: commands, then games, files and the options of the command.
 completion_script <- function() {
   known <- setdiff(names(commands()), "completion")
-  flags <- lapply(stats::setNames(nm = known), function(name)
-    c(utils::capture.output(commands()[[name]]$run("--list-options")), "--help", "--quiet", "--verbose"))
+  flags <- lapply(commands()[known], function(row)
+    c(paste0("--", vapply(row$options, `[[`, "", "flag")), "--help", "--quiet", "--verbose", "--seconds"))
   c("# Completion of basanos for bash: source <(basanos completion)",
     "_basanos() {",
     "  local word=\"${COMP_WORDS[COMP_CWORD]}\" command=\"${COMP_WORDS[1]}\" options=\"\"",

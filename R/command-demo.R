@@ -1,28 +1,12 @@
-command_demo <- function(args) {
-  read <- read_options("demo", args, list(
-    option("rounds", "rounds to sample of each game [1e6]", "1e6", "N"),
-    option("seed", "seed [1]", "1", "S"),
-    option("report", "the page to leave [lantern-pier.html]", "lantern-pier.html", "FILE"),
-    flag_option("story", "only the story of one stall, from a first draft to balanced pays"),
-    option("out", "the figure to leave [lantern-pier.png]", "lantern-pier.png", "FILE")), takes_game = FALSE)
-  if (is.null(read)) return(0L)
-  if (isTRUE(read$options$story)) tell_story(function(...) writeLines(c(...)))
-  else demo_fair(read$options$out, number_option(read$options$rounds), number_option(read$options$seed),
-                 read$options$report)
+run_demo <- function(read) {
+  if (isTRUE(read$values$story)) tell_story(function(...) writeLines(c(...)))
+  else do.call(demo_fair, option_values("demo", read, "call"))
   0L
 }
 
-#' The whole story on the games of the fair
-#'
-#' Shows a rules file, checks every game with its examples, counts its odds exactly, samples them,
-#' sets the two side by side, tells the story of one stall from a bad first draft to balanced pays, and leaves a figure
-#' and a page with the report of some games.
-#'
-#' @param figure Where to leave the figure, a path ending in `.png` or `.svg`.
-#' @param rounds,seed For the sampled odds: see [odds()].
-#' @param report Where to leave the report, a path ending in `.html`; `NULL` for none.
-#' @return Invisibly the odds: a list with `exact` and `sampled`, each a list by game; `sampled` has the rest as well.
-#' @export
+# The story on the games of the fair: a rules file, every game checked, odds counted and sampled side by side, one stall
+# from a bad first draft to balanced pays. Leaves a figure, and a page with the report of some games. Returns the odds
+# invisibly: list(exact, sampled), each a list by game.
 demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1, report = "lantern-pier.html") {
   say <- function(...) writeLines(c(...))
   games <- lapply(stats::setNames(nm = fair_games()), game)
@@ -40,7 +24,7 @@ demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1, repor
                     threads = demo_workers)
   for (name in names(exact)) say(agreement_line(exact[[name]], sampled[[name]]))
   others <- worked_out(games[setdiff(names(games), names(exact))], function(g)
-    odds(g, "sample", rounds = min(rounds, 1e4), seed = seed), demo_workers)
+    odds(g, engine = "sample", rounds = min(rounds, 1e4), seed = seed), demo_workers)
   for (o in others) say("", format(o))
   say("")
   tell_story(say)
@@ -50,7 +34,7 @@ demo_fair <- function(figure = "lantern-pier.png", rounds = 1e6, seed = 1, repor
   say("", paste("The figure:", figure))
   if (!is.null(report)) {
     say(sprintf("Now the fair on one page, of %d games; this takes about half a minute ...", length(games_on_page)))
-    game_report(games_on_page, report, seed = seed, workers = demo_workers)
+    report_games(games_on_page, report, seed = seed, workers = demo_workers)
     say(paste("The page, to open in a browser:", normalizePath(report)))
   }
   say("", "Now try: exec/basanos odds lantern-tiles --set guest_stands=18")
@@ -66,7 +50,7 @@ demo_states <- 6e4
 # The exact odds, or NULL where they would take long.
 quick_exact <- function(game) {
   if (length(game$words$texts) > 1000) return(NULL)  # guessing among many words is slow, state by state
-  o <- odds(game, "exact", max_states = demo_states)
+  o <- odds(game, engine = "exact", max_states = demo_states)
   if (o$complete) o
 }
 

@@ -12,15 +12,17 @@ option_group <- function(flag) {
   "The question"
 }
 
-command_help <- function(command, usage, options, width = terminal_width(100)) {
-  known <- commands()[[command]]
-  flags <- vapply(options, function(o) sub("^--", "", o@long_flag), "")
-  of <- vapply(flags, option_group, "")
+command_help <- function(command, width = terminal_width(100)) {
+  row <- commands()[[command]]
+  options <- row$options
+  usage <- paste(c("basanos", command, if (row$takes_game) "GAME", row$arguments, if (row$more_games) "[GAME ...]",
+                   "[options]"), collapse = " ")
+  of <- vapply(vapply(options, `[[`, "", "flag"), option_group, "")
   groups <- lapply(intersect(c("The question", names(option_groups)), of), function(group)
-    c("", paste0(group, ":"), option_lines(unname(options)[of == group], width)))
-  c(strwrap(sprintf("basanos %s: %s", command, known$does), width, exdent = 2), "", paste0("  ", usage), unlist(groups),
-    if (any(vapply(options, function(o) identical(o@metavar, "MEASURE"), NA))) measure_help(command, width),
-    if (length(known$examples) > 0) c("", "Examples:", paste0("  basanos ", command, " ", known$examples)), "",
+    c("", paste0(group, ":"), option_lines(options[of == group], width)))
+  c(strwrap(sprintf("basanos %s: %s", command, row$does), width, exdent = 2), "", paste0("  ", usage), unlist(groups),
+    if (any(vapply(options, function(o) o$metavar == "MEASURE", NA))) measure_help(command, width),
+    if (length(row$examples) > 0) c("", "Examples:", paste0("  basanos ", command, " ", row$examples)), "",
     "`basanos --help` says what all commands have in common.")
 }
 
@@ -35,15 +37,14 @@ measure_help <- function(command, width) {
 
 # "--seed S    seed of the sampled rounds [1]", wrapped under itself.
 option_lines <- function(options, width) {
-  said <- vapply(options, function(o)
-    paste0(o@long_flag, if (o@action == "store") paste0(" ", o@metavar)), "")
+  said <- vapply(options, function(o) paste0("--", o$flag, if (!o$is_flag) paste0(" ", o$metavar)), "")
   column <- min(24L, max(nchar(said))) + 4L
   unlist(Map(function(flag, help) {
     lines <- strwrap(help, max(30, width - column))
     head <- formatC(paste0("  ", flag), width = -column)
     if (nchar(flag) + 4L > column) c(paste0("  ", flag), paste0(strrep(" ", column), lines))
     else paste0(c(head, rep(strrep(" ", column), length(lines) - 1)), lines)
-  }, said, vapply(options, function(o) o@help, "")))
+  }, said, vapply(options, `[[`, "", "help")))
 }
 
 command_overview <- function() {
@@ -61,7 +62,7 @@ command_overview <- function() {
     "Options that all commands have:",
     "  --help       what a command does, its options, and examples",
     "  --quiet      no messages and no progress; errors are still shown",
-    "  --seconds S  give up after S seconds (of bankroll and takings: --time-limit S)",
+    "  --seconds S  give up after S seconds",
     "  --verbose    how long it took and with which version, on standard error",
     "Results go to standard output (--format text, markdown, html, json or csv; --out FILE), all else to",
     "standard error.",

@@ -51,77 +51,15 @@ in_utf8 <- function(work) {
   work
 }
 
-commands <- function() {
-  command <- function(run, does, ...) list(run = run, does = does, examples = c(...))
-  list(
-    new = command(command_new, "write a commented starter file: a game to change into your own", "cards",
-                  "dice --out my.game"),
-    check = command(command_check, "check a rules file: its problems, its worked examples, what is odd about it",
-                    "tide-signs",
-                    "lantern-tiles --quick --format json"),
-    outline = command(command_outline, "the game in plain words, as a rule card", "tide-signs",
-                      "bell-cards --format markdown --out card.md"),
-    try = command(command_try, "the value of one expression or function of a game",
-                  "lantern-tiles \"is_bust(25)\"", "tide-signs sign"),
-    trace = command(command_trace, "one round step by step",
-                    "lantern-tiles --where bright", "dice-duel --unit 7 --seed 3"),
-    play = command(command_play, "play a game at the keyboard, against computer players or one another",
-                   "lantern-tiles --seat guest", "tide-words --seat guesser --keep rounds.csv --name ada"),
-    played = command(command_played, "the rounds that people have played, beside the odds",
-                     "rounds.csv", "rounds.csv --format csv"),
-    odds = command(command_odds, "the odds of a game, counted exactly or sampled", "lantern-tiles --set aim=21",
-                   "lantern-tiles --at \"guest_total = 16\" --figure answers.png"),
-    streaks = command(command_streaks, "the longest run of each outcome in n rounds", "tide-signs",
-                      "tide-signs --in 50 --length 4"),
-    compare = command(command_compare,
-                      "compare two games, or one in two ways, on the same luck; prove that they play alike",
-                      "lantern-tiles lantern-tiles --set-new keeper_stands=17 --measure \"edge(guest)\"",
-                      "tide-signs tide-signs --same"),
-    sweep = command(command_sweep, "measures over a grid of settings, modes and players",
-                    "lantern-tiles --set keeper_stands=15:21 --of \"edge(guest)\"",
-                    "lantern-tiles --set aim=22:24 --set keeper_stands=17:19 --of \"edge(guest)\" --figure edge.png"),
-    balance = command(command_balance,
-                      "find the pays and settings that meet your targets",
-                      "lantern-tiles --want \"edge(guest) in 0..10%\" --knob \"aim in 22..26\"",
-                      "bell-cards --want \"edge(guest) at most 5%\" --knob \"qualifies_at in 6..8\" --rounds 2000"),
-    players = command(command_players, "rank the players of a game, each against each other",
-                      "tide-signs", "lantern-tiles --compare careful,bold --figure players.png"),
-    answers = command(command_answers,
-                      "what a player does in each situation; where two players differ, and what that costs",
-                      "lantern-tiles", "lantern-tiles --player guest=bold --against careful --rounds 200"),
-    fairness = command(command_fairness, "the advantage of the first seat, and what evens it",
-                       "dice-duel", "last-pebble"),
-    modes = command(command_modes,
-                    "how often a player succeeds in each mode; modes for the levels that you want",
-                    "deep-well", "deep-well --level 80%,50% --knob \"tries in 3..12\""),
-    list = command(command_list,
-                   "how often each secret word, code or number is found, the hardest first",
-                   "deep-well --rounds 2000", "tide-words --rounds 500 --format csv --out words.csv"),
-    bankroll = command(command_bankroll, "the visitor's evening: the wallet, round by round",
-                       "lantern-tiles --wallet 20 --goal 40",
-                       "lantern-tiles --stake \"flat=1; doubling=if (last_net < 0) 2 * last_stake else 1\""),
-    takings = command(command_takings, "the stall's evening: takings, losses, the float; is the till plausible?",
-                      "lantern-tiles --visits 12 --hours 4", "lantern-tiles --till -40 --rounds 300"),
-    report = command(command_report, "all of it on one page, with sliders for the settings",
-                     "dice-duel", "dice-duel tide-signs --parts ends,check --out fair.html"),
-    demo = command(command_demo, "the whole story on the fair's games, with a figure and a page", "--story",
-                   "--rounds 1e5"),
-    completion = command(command_completion, "a script that completes commands, games and options in bash"),
-    sitrep = command(command_sitrep, "this machine and installation, for the report of a fault"))
-}
-
-# Every command takes a limit of seconds. Where seconds are those of a round, it has another name.
-time_limit_flag <- function(command) if (command %in% c("bankroll", "takings")) "--time-limit" else "--seconds"
-
 # The limit, and the arguments without it.
-seconds_given <- function(args, flag) {
-  at <- match(flag, sub("=.*", "", args))
+seconds_given <- function(args) {
+  at <- match("--seconds", sub("=.*", "", args))
   if (is.na(at)) return(list(args = args, seconds = NULL))
   joined <- grepl("=", args[[at]], fixed = TRUE)
   text <- if (joined) sub("^[^=]*=", "", args[[at]]) else if (at < length(args)) args[[at + 1L]] else ""
   seconds <- suppressWarnings(as.numeric(text))
   if (is.na(seconds) || seconds <= 0)
-    abort_input("flag_wrong", sprintf("`%s` takes a number of seconds.", flag), sprintf("write %s 60", flag))
+    abort_input("flag_wrong", "`--seconds` takes a number of seconds.", "write --seconds 60")
   list(args = args[-(at + if (joined) 0L else 0:1)], seconds = seconds)
 }
 
@@ -135,8 +73,7 @@ run_command <- function(args) {
     return(0L)
   }
   known <- commands()
-  command <- known[[args[[1]]]]
-  if (is.null(command)) {
+  if (!args[[1]] %in% names(known)) {
     near <- did_you_mean(args[[1]], names(known))
     abort_input("command_unknown", sprintf("There is no command `%s`.", args[[1]]),
                 if (is.null(near)) paste("the commands are", some_of_names(names(known))) else near)
@@ -146,9 +83,9 @@ run_command <- function(args) {
     else verbosity())
   on.exit(options(before))
   started <- proc.time()[["elapsed"]]
-  given <- seconds_given(rest[!rest %in% c("--quiet", "--verbose")], time_limit_flag(args[[1]]))
-  status <- if (args[[1]] == "play") command$run(given$args)
-    else with_heartbeat(paste("basanos", args[[1]]), given$seconds, function() command$run(given$args))
+  given <- seconds_given(rest[!rest %in% c("--quiet", "--verbose")])
+  work <- function() run_row(args[[1]], given$args)
+  status <- if (args[[1]] == "play") work() else with_heartbeat(paste("basanos", args[[1]]), given$seconds, work)
   if (verbosity() == "verbose")
     message(sprintf("basanos %s: %.1f s", utils::packageVersion("basanos"), proc.time()[["elapsed"]] - started))
   status

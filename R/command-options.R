@@ -1,60 +1,110 @@
-# Options of the commands, read by optparse; numbers are read here, so that a wrong one is a
-# diagnostic with an id like any other.
+# The options of the commands. Each is a row: what is typed, how its text is read, and the argument that it fills.
+# optparse splits the command line; values are read here, so that a wrong one is a diagnostic like any other.
 
-option <- function(flag, help, default = NULL, metavar = "VALUE")
-  optparse::make_option(paste0("--", flag), type = "character", default = default, help = help, metavar = metavar)
+# read      how the text becomes the value: a name of `option_readers`, or a function
+# argument  the argument of the command's function
+# part      "call": an argument of the function; "show": one of the writer of the result; "own": for the command itself
+# each      of name=value pairs, how each value is read
+option <- function(flag, help, metavar = "VALUE", read = "text", argument = gsub("-", "_", flag, fixed = TRUE),
+                   part = "call", several = FALSE, each = identity)
+  list(flag = flag, help = help, metavar = metavar, read = read, argument = argument, part = part, each = each,
+       several = several || identical(read, "pairs"), is_flag = identical(read, "flag"))
 
-# The options that many commands have in common.
-shared_option <- function(name) {
-  switch(name,
-    engine = option("engine", "auto, exact or sample [auto]", "auto", "ENGINE"),
-    seed = option("seed", "seed of the sampled rounds [1]", "1", "S"),
-    threads = option("threads", "threads to sample with [1]", "1", "T"),
-    workers = option("workers", "points worked out at once [1]", "1", "W"),
-    format = option("format", "text, markdown, html, json or csv [text]", "text", "FORMAT"),
-    out = option("out", "a file to write to, instead of standard output", metavar = "FILE"))
-}
+flag_option <- function(flag, help, ...) option(flag, help, read = "flag", ...)
+number_option <- function(flag, help, metavar = "N", ...) option(flag, help, metavar, read = "number", ...)
 
-# Returns list(options, game, rest): NULL after printing help. `arguments` names what comes after the game.
-read_options <- function(command, args, options, takes_game = TRUE, arguments = character(), missing = NULL,
-                         more_games = FALSE) {
-  wanted <- c(if (takes_game) "GAME", arguments)
-  usage <- paste(c("basanos", command, wanted, if (more_games) "[GAME ...]", "[options]"), collapse = " ")
-  parser <- optparse::OptionParser(usage = usage, option_list = unname(options), add_help_option = FALSE)
-  known <- vapply(options, function(o) o@long_flag, "")
+option_readers <- list(
+  text = identity,
+  flag = isTRUE,
+  number = function(text) number_or_text(text),
+  names = function(text) trimws(strsplit(text, ",", fixed = TRUE)[[1]]),
+  players = function(text) swept_players(text),
+  pairs = function(text) text)  # by read_pairs(), which names the option in its errors
+
+# What many commands have in common.
+shared_options <- list(
+  engine = option("engine", "auto, exact or sample [auto]", "ENGINE"),
+  seed = number_option("seed", "seed of the sampled rounds [1]", "S"),
+  threads = number_option("threads", "threads to sample with [1]", "T"),
+  workers = number_option("workers", "points worked out at once [1]", "W"),
+  format = option("format", "text, markdown, html, json or csv [text]", "FORMAT", part = "own"),
+  out = option("out", "a file to write to, instead of standard output", "FILE", part = "own"),
+  players_file = option("players-file", "a file with more players", "FILE", part = "own"),
+  mode = option("mode", "a mode of the game: a bundle of settings", "MODE"),
+  set = option("set", "a setting, as name=value; may be given several times", "NAME=VALUE", "pairs"),
+  player = option("player", paste0("who plays a seat, as seat=name, or several by chance, as seat=one:3,other:1; may ",
+                                   "be given several times"), "SEAT=NAME", "pairs", "players"))
+
+shared <- function(...) unname(shared_options[c(...)])
+game_options <- function() shared("players_file", "mode", "set", "player")
+measure_option <- function(help, ...) option("measure", help, "MEASURE", ...)
+
+figure_options <- function(does)
+  list(option("figure", paste("a figure, .png or .svg, of", does), "FILE", part = "own"),
+       number_option("width", "width of the figure in inches [10]", "IN", part = "own"),
+       number_option("height", "height of the figure in inches [6.25, more for many rows]", "IN", part = "own"),
+       number_option("scale", "the size of text and lines in the figure, as a factor [1]", "X", part = "own"))
+
+# Reads the arguments of a command: list(game, rest, values), `values` by argument, those that were given only. NULL
+# after printing help.
+read_options <- function(command, args) {
+  row <- commands()[[command]]
+  options <- row$options
+  known <- paste0("--", vapply(options, `[[`, "", "flag"))
   if (any(args %in% c("--help", "-h", "--list-options"))) {
-    writeLines(if ("--list-options" %in% args) unname(known) else command_help(command, usage, options))
+    writeLines(if ("--list-options" %in% args) known else command_help(command))
     return(NULL)
   }
-  repeated <- gather_repeated(args, intersect(repeated_options, known))
-  read <- tryCatch(lapply(optparse::parse_args(parser, sub(single_dash, dash_mask, repeated$args, perl = TRUE),
-                                               positional_arguments = TRUE), unmasked),
-                   error = function(e)
-                     abort_input("flag_wrong", option_words(conditionMessage(e)),
-                                 option_hint(conditionMessage(e), known, command)))
-  if (takes_game && length(read$args) == 0)
-    abort_input("argument_missing", sprintf("`basanos %s` needs a game.", command),
-                paste("give a path or one of", some_of_names(fair_games(), 30)))
-  if (length(read$args) < length(wanted))
-    abort_input("argument_missing", sprintf("`basanos %s` needs %s.", command, wanted[[length(read$args) + 1]]),
-                if (!is.null(missing)) missing else sprintf("see `basanos %s --help`", command))
-  if (length(read$args) > length(wanted) && !more_games)
-    abort_input("argument_unknown", sprintf("`%s` is one argument too many.", read$args[[length(wanted) + 1]]),
-                sprintf("see `basanos %s --help`", command))
-  for (flag in c("--set-new", "--player-new"))
-    read$options[[substring(flag, 3)]] <- name_values(repeated$values[[flag]], flag, "rounds=7")
-  read$options$set <- name_values(repeated$values[["--set"]], "--set", "rounds=7")
-  for (flag in setdiff(repeated_options, c("--set", "--player", "--set-new", "--player-new")))
-    read$options[[substring(flag, 3)]] <- if (length(repeated$values[[flag]]) > 0) repeated$values[[flag]]
-  read$options$player <- name_values(repeated$values[["--player"]], "--player", "left=even")
-  game <- if (takes_game) read$args[[1]]
-  if (takes_game && command != "check" && !is.null(read$options[["players-file"]]))
-    game <- game(game, read$options[["players-file"]])
-  list(options = read$options, game = game, rest = if (takes_game) read$args[-1] else read$args)
+  several <- vapply(options, `[[`, NA, "several")
+  refuse_twice(args, known[!several])
+  repeated <- gather_repeated(args, known[several])
+  read <- parse_flags(command, options, repeated$args, known)
+  check_arguments(command, read$args)
+  texts <- c(read$options, stats::setNames(repeated$values, sub("^--", "", names(repeated$values))))
+  values <- list()
+  for (o in options) if (length(texts[[o$flag]]) > 0) values[o$argument] <- list(read_value(o, texts[[o$flag]]))
+  game <- if (row$takes_game) read$args[[1]]
+  if (row$takes_game && !is.null(values$players_file) && command != "check") game <- game(game, values$players_file)
+  list(game = game, rest = if (row$takes_game) read$args[-1] else read$args, values = values)
 }
 
-repeated_options <- c("--set", "--player", "--record", "--of", "--measure", "--with", "--visitor", "--want", "--knob",
-                      "--what-if", "--by", "--set-new", "--player-new")
+read_value <- function(option, text) {
+  if (identical(option$read, "pairs"))
+    return(lapply(name_values(text, paste0("--", option$flag), option$metavar), option$each))
+  (if (is.function(option$read)) option$read else option_readers[[option$read]])(text)
+}
+
+parse_flags <- function(command, options, args, known) {
+  made <- lapply(options, function(o) optparse::make_option(
+    paste0("--", o$flag), action = if (o$is_flag) "store_true" else "store",
+    type = if (o$is_flag) "logical" else "character"))
+  parser <- optparse::OptionParser(option_list = made, add_help_option = FALSE)
+  tryCatch(lapply(optparse::parse_args(parser, sub(single_dash, dash_mask, args, perl = TRUE),
+                                       positional_arguments = TRUE), unmasked),
+           error = function(e) abort_input("flag_wrong", option_words(conditionMessage(e)),
+                                           option_hint(conditionMessage(e), known, command)))
+}
+
+# Are there as many arguments as the command takes?
+check_arguments <- function(command, args) {
+  row <- commands()[[command]]
+  wanted <- c(if (row$takes_game) "GAME", row$arguments)
+  help <- sprintf("see `basanos %s --help`", command)
+  if (row$takes_game && length(args) == 0)
+    abort_input("argument_missing", sprintf("`basanos %s` needs a game.", command),
+                paste("give a path or one of", some_of_names(fair_games(), 30)))
+  if (length(args) < length(wanted))
+    abort_input("argument_missing", sprintf("`basanos %s` needs %s.", command, wanted[[length(args) + 1]]),
+                if (is.null(row$missing)) help else row$missing())
+  if (length(args) > length(wanted) && !row$more_games)
+    abort_input("argument_unknown", sprintf("`%s` is one argument too many.", args[[length(wanted) + 1]]), help)
+}
+
+refuse_twice <- function(args, flags) {
+  given <- intersect(sub("=.*", "", args), flags)
+  twice <- given[vapply(given, function(flag) sum(sub("=.*", "", args) == flag) > 1, NA)]
+  if (length(twice) > 0) abort_input("flag_wrong", sprintf("`%s` is given twice.", twice[[1]]), "keep one")
+}
 
 # There are no options of one letter: what begins with a single dash is an expression or a number, as "-7 %% 3". It is
 # masked from the parser of options, which knows only dashes.
@@ -83,8 +133,6 @@ option_words <- function(said) {
   else sprintf("`%s` is no option here, or it lacks its value.", flag)
 }
 
-names_between_commas <- function(text) if (!is.null(text)) trimws(strsplit(text, ",", fixed = TRUE)[[1]])
-
 # Options that may be given several times, as in --set a=1 --set b=2 or --set=a=1.
 gather_repeated <- function(args, flags) {
   values <- stats::setNames(rep(list(character()), length(flags)), flags)
@@ -104,82 +152,4 @@ gather_repeated <- function(args, flags) {
     }
   }
   list(args = rest, values = values)
-}
-
-# name=value, or several with commas between; a comma inside a value stays, as in left=one:3,other:1.
-name_values <- function(pairs, flag, example) {
-  pairs <- unlist(strsplit(as.character(pairs), ",(?![^()]*\\))(?=[^,=]+=)", perl = TRUE))
-  bad <- pairs[!grepl("^[^=]+=.+$", pairs)]
-  if (length(bad) > 0)
-    abort_input("flag_wrong", sprintf("`%s %s` is not name=value.", flag, bad[[1]]),
-                sprintf("write %s %s", flag, example))
-  names <- sub("=.*", "", pairs)
-  if (anyDuplicated(names))
-    abort_input("flag_wrong", sprintf("`%s` gives `%s` twice.", flag, names[duplicated(names)][[1]]), "keep one")
-  stats::setNames(as.list(sub("^[^=]+=", "", pairs)), names)
-}
-
-# A number as typed; other text stays as it is, and the later check reports it.
-number_option <- function(text) {
-  if (is.null(text)) return(NULL)
-  number <- suppressWarnings(as.numeric(text))
-  if (is.na(number)) text else number
-}
-
-figure_options <- function(does)
-  list(option("figure", paste("a figure, .png or .svg, of", does), metavar = "FILE"),
-       option("width", "width of the figure in inches [10]", metavar = "IN"),
-       option("height", "height of the figure in inches [6.25, more for many rows]", metavar = "IN"),
-       option("scale", "the size of text and lines in the figure, as a factor [1]", metavar = "X"))
-
-players_option <- function() option("players-file", "a file with more players", metavar = "FILE")
-flag_option <- function(name, help)
-  optparse::make_option(paste0("--", name), action = "store_true", default = FALSE, help = help)
-
-game_options <- function() {
-  list(file = players_option(),
-       mode = option("mode", "a mode of the game: a bundle of settings", metavar = "MODE"),
-       set = option("set", "a setting, as name=value; may be given several times", metavar = "NAME=VALUE"),
-       player = option("player",
-                       paste0("who plays a seat, as seat=name, or several by chance, as seat=one:3,other:1; may ",
-                              "stand several times"), metavar = "SEAT=NAME"))
-}
-
-# Writes to standard output, or whole to a file.
-put_out <- function(text, path = NULL) {
-  clear_heartbeat()
-  if (is.null(path)) {
-    writeLines(text)
-    return(invisible())
-  }
-  write_lines(text, path)
-  tell_progress("written: ", path)
-}
-
-# Before long work: can its result be written as asked?
-check_output <- function(o) {
-  one_of_names(o$format, result_formats, "format_unknown", "--format")
-  if (!is.null(o$figure)) figure_kind(o$figure)
-  for (size in c("width", "height", "scale")) figure_size(number_option(o[[size]]), size, NULL)
-}
-
-put_figure <- function(result, o, path = o$figure, ...)
-  save_figure(figure_of(result, ...), path, number_option(o$width), number_option(o$height), number_option(o$scale))
-
-# Does the work of a command. Where it is stopped, what it has until then, the field `name` of the stop, goes to
-# standard output: a file is written whole or not at all.
-told_if_stopped <- function(work, o, name) {
-  withCallingHandlers(work, basanos_stopped = function(stop) {
-    if (is.null(stop[[name]])) return(invisible())
-    put_result(stop[[name]], utils::modifyList(o, list(out = NULL)))
-    running$told <- TRUE
-  })
-}
-
-# Writes a result in the format asked for, and says that all is done.
-put_result <- function(result, o, ...) {
-  shown <- o$format == "text" && is.null(o$out)
-  put_out(if (shown) format(result, ..., width = terminal_width(), titles = cli::style_bold)
-          else format_result(result, o$format, ...), o$out)
-  0L
 }

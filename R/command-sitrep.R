@@ -1,17 +1,10 @@
-command_sitrep <- function(args) {
-  read <- read_options("sitrep", args, list(shared_option("format"), shared_option("out")), takes_game = FALSE)
-  if (is.null(read)) return(0L)
-  check_output(read$options)
-  put_result(situation_report(), read$options)
-}
-
 # The facts that belong in the report of a fault.
 situation_report <- function() {
   version <- function(p) if (requireNamespace(p, quietly = TRUE)) as.character(utils::packageVersion(p)) else "missing"
   imported <- c("cli", "digest", "jsonlite", "optparse", "Rcpp")
   suggested <- c("future", "ggplot2", "htmltools", "knitr", "processx")
-  exact <- odds("lantern-tiles", "exact")$pays$mean
-  sampled <- odds("lantern-tiles", "sample", rounds = 20000)$pays
+  exact <- odds("lantern-tiles", engine = "exact")$pays$mean
+  sampled <- odds("lantern-tiles", engine = "sample", rounds = 20000)$pays
   works <- abs(sampled$mean - exact) < 5 * sampled$standard_error
   compiler <- nzchar(Sys.which(r_compiler()[[1]]))
   rows <- list(basanos = version("basanos"), R = as.character(getRversion()), system = utils::osVersion,
@@ -35,4 +28,5 @@ sections.basanos_situation <- function(x, ...)
   all_sections(section("Basanos on this machine", notes = sprintf("  %s  %s", format(x$rows$what), x$rows$value)))
 
 #' @export
-as.data.frame.basanos_situation <- function(x, ...) x$rows
+as.data.frame.basanos_situation <- function(x, ...)
+  result_rows(x, "situation", gsub(" ", "_", x$rows$what), rep(NA_real_, nrow(x$rows)), text = x$rows$value)

@@ -4,13 +4,13 @@
 #' Compare two games on the same luck
 #'
 #' Plays both on the same streams of chance, so that most of what is luck cancels out of the
-#' difference; or, with [same_results()], looks for the first place where they part.
+#' difference; or, with [same_play()], looks for the first place where they part.
 #'
-#' @inheritParams sample_rounds
+#' @inheritParams sample_tally
 #' @param old,new Two games: see [game()]. They may be the same one, with other settings or players.
 #' @param set_new,players_new Settings and players of `new` only, besides `set` and `players`.
 #' @param engine `"auto"`: counted exactly where that is quick for both, else sampled; or `"sample"`.
-#' @param measure Measures to compare as well, as texts: see [vocabulary_of_measures()].
+#' @param measure Measures to compare as well, as texts: see [measures()].
 #' @return An object of class `basanos_comparison`: a list with `rows`, a data frame with `kind`, `name`, `old`,
 #'   `new`, `difference`, and sampled `standard_error`, `lower`, `upper` of the difference and `gain`: how many
 #'   times the rounds two separate runs would need for that; `changes`, what is different in the rules, in words;
@@ -21,12 +21,13 @@
 #'   test and confidence interval for the difference in proportions for the paired-sample design"; of a difference of
 #'   means: corrected for skewness as in [odds()], with room for differences that were not seen. Where no unit
 #'   differed and nothing says by how much one could, it is missing.
-#' @section Errors: Those of [sample_rounds()].
+#' @section Errors: Those of [sample_tally()].
 #' @export
 #' @examples
 #' compare_games("lantern-tiles", "lantern-tiles", rounds = 1e4, set_new = list(keeper_stands = 17))
-compare_games <- function(old, new, rounds = 1e5, seed = 1, set = list(), players = list(), mode = NULL,
-                          set_new = list(), players_new = list(), engine = c("auto", "sample"), measure = NULL) {
+compare_games <- function(old, new, set = list(), players = list(), mode = NULL, set_new = list(),
+                          players_new = list(), measure = NULL, engine = c("auto", "sample"), rounds = 1e5,
+                          seed = 1) {
   engine <- one_of_names(engine[[1]], c("auto", "sample"), "engine_unknown", "engine")
   check_rounds(rounds)
   check_seed(seed)
@@ -106,7 +107,7 @@ exact_side <- function(side) {
                 if (length(means) > 0)
                   data.frame(kind = measured$kind, name = measured$name, value = means)[measured$number, ])
   if (length(side$game$measures) == 0) return(rows)
-  told <- odds_of(new_tally(side$game, side$program, "exact", exact_counts(run)))$measures
+  told <- as_odds(new_tally(side$game, side$program, "exact", exact_counts(run)))$measures
   rbind(rows, data.frame(kind = "measure", name = told$name, value = told$value))
 }
 
@@ -221,4 +222,9 @@ compared_players <- function(x) {
 json_fields.basanos_comparison <- function(x) unclass(x)
 
 #' @export
-as.data.frame.basanos_comparison <- function(x, ...) x$rows
+as.data.frame.basanos_comparison <- function(x, ...) {
+  r <- x$rows
+  result_rows(list(game = x$names[[2]], engine = x$engine), r$kind, r$name, r$difference, NA_character_,
+              standard_error = r$standard_error, lower = r$lower, upper = r$upper,
+              r[intersect(c("old", "new", "gain"), names(r))], old_game = x$names[[1]])
+}

@@ -6,7 +6,7 @@ paired_measures <- function(sides, tables, rounds, seed) {
   if (length(measures) == 0) return(NULL)
   told <- lapply(sides, function(side) {
     counts <- run_sample(side$game, side$program, rounds, seed, 1)
-    odds_of(new_tally(side$game, side$program, "sample", counts, seed = seed))$measures$value
+    as_odds(new_tally(side$game, side$program, "sample", counts, seed = seed))$measures$value
   })
   do.call(rbind, lapply(seq_along(measures), function(k) {
     pulls <- Map(measure_influence, sides, tables, MoreArgs = list(k = k))

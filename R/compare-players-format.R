@@ -1,7 +1,7 @@
 #' @export
 sections.basanos_players <- function(x, ...) {
   head <- section(sprintf("%s: %s compared by %s", title_of(x), count_text(length(x$players), "player"),
-                          any_seat(x$of)), notes = if (x$best == "lowest") "  The lowest value is the best.")
+                          any_seat(x$measure)), notes = if (x$best == "lowest") "  The lowest value is the best.")
   how <- if (x$engine == "sample") sprintf("Sampled: %s %s for each way of sitting, on the same luck, seed %s.",
                                            whole_text(x$rounds), units_in_words(x$unit), plain_number(x$seed))
     else "Counted exactly."
@@ -36,7 +36,7 @@ seat_section <- function(x) {
   values <- lapply(stats::setNames(nm = x$seats), function(seat)
     ifelse(missing, if (is.null(x$stopped)) "goes on for ever" else "-",
            fixed_text(shown[[paste0("of_", seat)]], if (x$engine == "sample") 3L else 5L)))
-  names(values) <- vapply(x$seats, measure_of_seat, "", of = x$of)
+  names(values) <- vapply(x$seats, measure_of_seat, "", measure = x$measure)
   section("By seat:", c(as.list(shown[x$seats]), values), notes = if (nrow(x$pairs) > nrow(shown))
     sprintf("  ... and %s more (--format json has all)", whole_text(nrow(x$pairs) - nrow(shown))))
 }
@@ -55,17 +55,27 @@ circle_sections <- function(x) {
 }
 
 #' @export
-as.data.frame.basanos_players <- function(x, ...) if (is.null(x$stopped)) x$advantage else x$pairs
+as.data.frame.basanos_players <- function(x, ...) {
+  seated <- do.call(paste, c(lapply(x$seats, function(seat) paste0(seat, "=", x$pairs[[seat]])), sep = ","))
+  a <- x$advantage
+  r <- x$ranking
+  bind_result_rows(
+    if (!is.null(r)) result_rows(x, "rank", r$player, r$mean, NA_character_, r[c("rank_from", "rank_to", "cycle")]),
+    if (!is.null(a)) result_rows(x, "advantage", a$player, a$advantage, a$against,
+                                 a[c("rounds_by_hand", "sure")], standard_error = a$standard_error),
+    bind_result_rows(lapply(x$seats, function(seat)
+      result_rows(x, "measure", measure_of_seat(x$measure, seat), x$pairs[[paste0("of_", seat)]], seated))))
+}
 
 #' @export
 json_fields.basanos_players <- function(x) {
   pairs <- lapply(seq_len(nrow(x$pairs)), function(k) {
-    measures <- lapply(x$seats, function(seat) list(name = measure_of_seat(x$of, seat),
+    measures <- lapply(x$seats, function(seat) list(name = measure_of_seat(x$measure, seat),
                                                     value = x$pairs[[paste0("of_", seat)]][[k]]))
     list(seats = as.list(x$pairs[k, x$seats, drop = FALSE]), measures = measures)
   })
   a <- x$advantage
   if (!is.null(a)) a$rounds_by_hand[!is.finite(a$rounds_by_hand)] <- NA
-  list(game = x$game, of = x$of, engine = x$engine, rounds = x$rounds, pairs = pairs, advantage = a,
+  list(game = x$game, measure = x$measure, engine = x$engine, rounds = x$rounds, pairs = pairs, advantage = a,
        ranking = x$ranking)
 }

@@ -7,7 +7,8 @@
 #' @inheritParams odds
 #' @param players The names of the players to compare; by default all that can take every seat that decides. A name may
 #'   say how often the player slips, as in `"careful~0.1"`.
-#' @param of What is compared, as a measure with `{seat}` in place of the seat: by default `"mean_pay({seat})"`, or of a
+#' @param measure What is compared, as a measure with `{seat}` in place of the seat: by default `"mean_pay({seat})"`,
+#'   or of a
 #'   match how often the seat wins it, or the share of rounds that end in an outcome that names the seat.
 #' @param best `"highest"` or `"lowest"`: which values of the measure are better.
 #' @param rounds Rounds to sample for each way of sitting, by default 20 000; with `until` at most so many, by default a
@@ -33,10 +34,10 @@
 #' @export
 #' @examples
 #' compare_players("tide-signs")
-compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", "exact", "sample"), rounds = NULL,
-                            seed = 1,
-                            threads = 1, set = list(), mode = NULL, until = NULL, workers = 1, best = "highest", ...) {
-  check_quoted("of")
+compare_players <- function(game, set = list(), players = NULL, mode = NULL, measure = NULL, until = NULL,
+                            best = "highest", engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1,
+                            threads = 1, workers = 1, ...) {
+  check_quoted("measure")
   best <- one_of_names(best[[1]], c("highest", "lowest"), "argument_wrong", "best")
   game <- game(game)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
@@ -45,8 +46,8 @@ compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", 
   check_count(workers, "workers", 64, "write workers = 2")
   seats <- Filter(function(seat) length(asked_of(game, seat)) > 0, seats_taken_at(game, set, mode))
   names <- players_to_compare(game, players, seats)
-  of <- if (is.null(of)) usual_seat_measure(game, seats) else one_text(of, "of")
-  ask <- list(game = game, of = of, engine = engine, rounds = rounds, seed = seed, threads = threads,
+  measure <- if (is.null(measure)) usual_seat_measure(game, seats) else one_text(measure, "measure")
+  ask <- list(game = game, measure = measure, engine = engine, rounds = rounds, seed = seed, threads = threads,
               set = as.list(set),
               mode = mode, more = list(...), seats = seats, workers = workers, better = if (best == "lowest") -1 else 1)
   ways <- ways_of_sitting(names, length(seats))
@@ -63,7 +64,8 @@ compare_players <- function(game, players = NULL, of = NULL, engine = c("auto", 
 players_result <- function(names, ways, ask, best, found, stopped = NULL) {
   told <- found$told
   game <- ask$game
-  structure(list(game = name_of_file(game$source), title = game$title, seats = game$seats[ask$seats], of = ask$of,
+  structure(list(game = name_of_file(game$source), title = game$title, seats = game$seats[ask$seats],
+                 measure = ask$measure,
                  best = best, unit = program_span(game), engine = told$engine,
                  rounds = if (told$engine == "sample") found$rounds, seed = ask$seed, until = found$until,
                  looks = found$looks, players = names, pairs = pairs_table(ways, told, game$seats[ask$seats]),
@@ -143,10 +145,10 @@ usual_seat_measure <- function(game, seats) {
   if (program_span(game) == "match" && !is.null(game$match$counts)) return("probability(match == {seat})")
   for (e in game$outcomes$entries) if (e$how == "seat") return(sprintf("probability(outcome == {seat}_%s)", e$name))
   abort_input("measure_wrong", "There is no usual measure of a seat: nobody is paid, and no outcome names one.",
-              "say so, as in of = \"mean(points[{seat}])\" (--of ...)")
+              "say so, as in measure = \"mean(points[{seat}])\" (--measure ...)")
 }
 
-measure_of_seat <- function(of, seat) gsub("{seat}", seat, of, fixed = TRUE)
+measure_of_seat <- function(measure, seat) gsub("{seat}", seat, measure, fixed = TRUE)
 
 # The seatings, one a row.
 ways_of_sitting <- function(names, seats) {
@@ -167,13 +169,13 @@ ways_of_sitting <- function(names, seats) {
 # after)` gives what a stop takes along.
 told_ways <- function(ways, ask, so_far = function(values, engine, after) list()) {
   seats <- ask$game$seats[ask$seats]
-  measures <- vapply(seats, measure_of_seat, "", of = ask$of)
+  measures <- vapply(seats, measure_of_seat, "", measure = ask$measure)
   measured <- with_measures(ask$game, unname(measures))
   sit <- function(way) if (anyNA(ways[way, ])) list() else stats::setNames(as.list(ways[way, ]), seats)
   engine <- ask$engine  # once a way is sampled, the rest are, too: values of one kind are compared
   value_of <- function(way) {
-    o <- tryCatch(do.call(odds, c(list(measured, engine, ask$rounds, ask$seed, ask$threads, ask$set, sit(way),
-                                       progress = FALSE, mode = ask$mode), ask$more)),
+    o <- tryCatch(do.call(odds, c(list(measured, ask$set, sit(way), ask$mode, engine = engine, rounds = ask$rounds,
+                                       seed = ask$seed, threads = ask$threads, progress = FALSE), ask$more)),
                   basanos_loop_endless = function(e) if (nrow(ways) > 1) NULL else stop(e))
     if (is.null(o)) return(list(value = rep(NA_real_, length(measures))))
     need_complete(o)
@@ -214,8 +216,8 @@ seat_pulls <- function(players, measured, ask, exact) {
   table <- unit_table(side, ask$seed, 1, if (exact) min(units_by_hand, ask$rounds) else ask$rounds)
   pulls <- lapply(seq_along(g$measures), measure_influence, side = side, table = table)
   if (any(vapply(pulls, is.null, NA)))
-    abort_input("measure_wrong", sprintf("Players are compared by means and shares, not by `%s`.", ask$of),
-                "write of = \"mean(points[{seat}])\" or the like")
+    abort_input("measure_wrong", sprintf("Players are compared by means and shares, not by `%s`.", ask$measure),
+                "write measure = \"mean(points[{seat}])\" or the like")
   do.call(cbind, pulls)
 }
 

@@ -15,9 +15,9 @@ same_block <- 2e4
 #'   chance), `how` (a sentence), and where they part `old` and `new`, the traces of that unit: see [trace_round()].
 #' @export
 #' @examples
-#' same_results("tide-signs", "tide-signs")
-same_results <- function(old, new, rounds = 1e5, seed = 1, set = list(), players = list(), mode = NULL,
-                         set_new = list(), players_new = list()) {
+#' same_play("tide-signs", "tide-signs")
+same_play <- function(old, new, set = list(), players = list(), mode = NULL, set_new = list(), players_new = list(),
+                      rounds = 1e5, seed = 1) {
   check_rounds(rounds)
   check_seed(seed)
   sides <- two_sides(old, new, set, players, mode, set_new, players_new)
@@ -127,3 +127,8 @@ json_fields.basanos_same <- function(x) {
   if (!is.null(x$old)) x[c("old", "new")] <- lapply(x[c("old", "new")], of_trace)
   unclass(x)
 }
+
+#' @export
+as.data.frame.basanos_same <- function(x, ...)
+  result_rows(list(game = x$names[[2]]), "same", "play", x$same, NA_character_, proved = x$proved,
+              old_game = x$names[[1]])

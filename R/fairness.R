@@ -23,8 +23,8 @@
 #' @export
 #' @examples
 #' seat_fairness("dice-duel")
-seat_fairness <- function(game, players = NULL, of = NULL, engine = c("auto", "exact", "sample"), rounds = 1e5,
-                          seed = 1, threads = 1, set = list(), mode = NULL, knobs = NULL, ...) {
+seat_fairness <- function(game, set = list(), players = NULL, mode = NULL, measure = NULL, knobs = NULL,
+                          engine = c("auto", "exact", "sample"), rounds = 1e5, seed = 1, threads = 1, ...) {
   game <- game(game)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   check_rounds(rounds)
@@ -34,14 +34,14 @@ seat_fairness <- function(game, players = NULL, of = NULL, engine = c("auto", "e
                 "ask `basanos odds` for the edge of one seat against the house")
   deciding <- seats[vapply(seats, function(seat) length(asked_of(game, seat)) > 0, NA)]
   names <- if (length(deciding) == 0) NA_character_ else players_of_all_seats(game, players, deciding)
-  of <- if (is.null(of)) usual_seat_measure(game, seats) else one_text(of, "of")
-  ask <- list(game = game, of = of, engine = engine, rounds = rounds, seed = seed, threads = threads,
+  measure <- if (is.null(measure)) usual_seat_measure(game, seats) else one_text(measure, "measure")
+  ask <- list(game = game, measure = measure, engine = engine, rounds = rounds, seed = seed, threads = threads,
               set = as.list(set), mode = mode, more = list(...), seats = seats, workers = 1)
   told <- worked_out(names, function(name) told_ways(matrix(name, 1, length(seats)), ask), what = "players",
                      so_far = function(told, after, stop) fairness_so_far(names, told, ask, after))
   fair <- fairness_result(names, told, ask)
   fair$handicap <- if (!is.null(knobs)) with_part_result(
-    evening_handicap(game, knobs, of, seats, names[[1]], ask),
+    evening_handicap(game, knobs, measure, seats, names[[1]], ask),
     function(stop) list(fairness = utils::modifyList(fair, list(stopped = "the players, before a handicap was found"))))
   fair
 }
@@ -54,11 +54,12 @@ fairness_so_far <- function(names, told, ask, after) {
 fairness_result <- function(names, told, ask, stopped = NULL) {
   game <- ask$game
   exact <- vapply(told, `[[`, "", "engine") == "exact"
-  rows <- fairness_rows(names, told, exact, game$seats[ask$seats], startsWith(ask$of, "mean_pay"))
-  structure(list(game = name_of_file(game$source), title = game$title, of = ask$of,
+  rows <- fairness_rows(names, told, exact, game$seats[ask$seats], startsWith(ask$measure, "mean_pay"))
+  structure(list(game = name_of_file(game$source), title = game$title, measure = ask$measure,
                  engine = if (all(exact)) "exact" else "sample", unit = program_span(game),
                  rounds = if (!all(exact)) ask$rounds, seed = ask$seed,
-                 seats = game$seats[ask$seats], rows = rows, advantage = fairness_advantage(rows, told, exact, ask$of),
+                 seats = game$seats[ask$seats], rows = rows, advantage = fairness_advantage(rows, told, exact,
+                                                                                            ask$measure),
                  stopped = stopped), class = result_class("fairness"))
 }
 
@@ -81,7 +82,7 @@ fairness_rows <- function(names, told, exact, seats, by_pay) {
   rows[c("player", "seat", "value", "advantage", "sure", "payment", if (!all(exact)) "standard_error")]
 }
 
-fairness_advantage <- function(rows, told, exact, of) {
+fairness_advantage <- function(rows, told, exact, measure) {
   seats <- ncol(told[[1]]$values)
   first <- seq(1, nrow(rows), by = seats)
   table <- data.frame(player = rows$player[first], advantage = rows$advantage[first],
@@ -92,14 +93,14 @@ fairness_advantage <- function(rows, told, exact, of) {
   unequal <- vapply(first, function(from) any(rows$sure[from + seq_len(seats) - 1] != 0), NA)
   table$fair <- ifelse(unequal, "unfair", ifelse(exact, "proved", "not told apart"))
   table$payment <- rows$payment[first] / (seats - 1)
-  table$stake_ratio <- if (startsWith(of, "probability") && seats == 2) rows$value[first] / rows$value[first + 1]
+  table$stake_ratio <- if (startsWith(measure, "probability") && seats == 2) rows$value[first] / rows$value[first + 1]
     else NA_real_
   table
 }
 
 # The handicap that brings the first two seats nearest to each other.
-evening_handicap <- function(game, knobs, of, seats, player, ask) {
-  both <- vapply(game$seats[seats[1:2]], measure_of_seat, "", of = of)
+evening_handicap <- function(game, knobs, measure, seats, player, ask) {
+  both <- vapply(game$seats[seats[1:2]], measure_of_seat, "", measure = measure)
   players <- if (is.na(player)) list() else stats::setNames(as.list(rep(player, length(seats))), game$seats[seats])
   balance_game(game, sprintf("%s within 0 of %s", both[[1]], both[[2]]), knobs, set = ask$set, players = players,
                mode = ask$mode, engine = ask$engine, seed = ask$seed, answers = 1, slip = 0)
@@ -123,7 +124,7 @@ sections.basanos_fairness <- function(x, ...) {
            else if (any(a$standard_error == 0)) "Counted exactly where no standard error stands.",
            if (x$engine == "sample") sprintf("Sampled: %s %s, seed %s.", whole_text(x$rounds), units_in_words(x$unit),
                                              plain_number(x$seed)))
-  all_sections(section(sprintf("%s: is it fair to its seats, by %s?", title_of(x), any_seat(x$of))),
+  all_sections(section(sprintf("%s: is it fair to its seats, by %s?", title_of(x), any_seat(x$measure))),
                section(table = cells),
                if (any(a$fair != "proved"))
                  section(notes = c(if (length(x$seats) > 2) seat_lines(x, number), fairness_lines(x),
@@ -158,7 +159,15 @@ handicap_lines <- function(x) {
 }
 
 #' @export
-as.data.frame.basanos_fairness <- function(x, ...) x$rows
+as.data.frame.basanos_fairness <- function(x, ...) {
+  r <- x$rows
+  a <- x$advantage
+  seat_measure <- vapply(r$seat, measure_of_seat, "", measure = x$measure)
+  bind_result_rows(
+    result_rows(x, "measure", seat_measure, r$value, r$player, standard_error = r$standard_error, seat = r$seat, payment = r$payment),
+    if (!is.null(a)) result_rows(x, "advantage", x$seats[[1]], a$advantage, a$player, standard_error = a$standard_error, fair = a$fair,
+                                 payment = a$payment, stake_ratio = a$stake_ratio))
+}
 
 #' @export
-json_fields.basanos_fairness <- function(x) x[c("game", "of", "engine", "rounds", "seed", "rows", "advantage")]
+json_fields.basanos_fairness <- function(x) x[c("game", "measure", "engine", "rounds", "seed", "rows", "advantage")]

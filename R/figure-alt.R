@@ -14,7 +14,7 @@ figure_alt.basanos_odds <- function(x, show = "outcomes", ...) {
 #' @export
 figure_alt.basanos_players <- function(x, ...) {
   r <- x$ranking
-  sprintf("Each player against each, by %s: on average %s.", any_seat(x$of),
+  sprintf("Each player against each, by %s: on average %s.", any_seat(x$measure),
           enumerated(sprintf("%s %s", r$player, fixed_text(r$mean, 4, sign = TRUE)), 8))
 }
 

@@ -7,7 +7,8 @@ figure_of_convergence <- function(odds) {
   low <- utils::tail(reached$stages$value, 1) - reached$wanted
   high <- low + 2 * reached$wanted
   span <- range(reached$stages$rounds) * c(0.9, 1.1)
-  what <- sprintf(switch(reached$kind, outcome = "probability of %s", pay = "mean pay of %s", "mean of %s"), reached$of)
+  what <- sprintf(switch(reached$kind, outcome = "probability of %s", pay = "mean pay of %s", "mean of %s"),
+                  reached$measure)
   ggplot2::ggplot(reached$stages, ggplot2::aes(x = .data$rounds, y = .data$value)) +
     ggplot2::annotate("rect", xmin = span[[1]], xmax = span[[2]], ymin = low, ymax = high, fill = shade("gold"),
                       alpha = 0.35) +

@@ -24,7 +24,7 @@ autoplot.basanos_players <- function(object, show = c("pairs", "ranking"), ...) 
     ggplot2::scale_x_discrete(position = "top") +
     ggplot2::labs(x = "against", y = NULL,
                   title = sprintf("%s: who is better", title_of(players)),
-                  subtitle = sprintf("By %s%s. Grey: cannot be told apart.", any_seat(players$of),
+                  subtitle = sprintf("By %s%s. Grey: cannot be told apart.", any_seat(players$measure),
                                      if (length(players$seats) > 1) ", seats swapped" else "")) +
     figure_theme(panel.grid = ggplot2::element_blank(), axis.ticks.x.top = ggplot2::element_blank(),
                  axis.title.x.top = ggplot2::element_text(margin = ggplot2::margin(b = 6)))
@@ -48,6 +48,6 @@ figure_of_ranking <- function(players) {
     ggplot2::scale_x_continuous(limits = c(-1, 1) * span * 1.35) +
     ggplot2::labs(x = "mean advantage over the others", y = NULL,
                   title = sprintf("%s: the ranking of its players", title_of(players)),
-                  subtitle = sprintf("By %s. Where ranks are a range, it is not sure.", any_seat(players$of))) +
+                  subtitle = sprintf("By %s. Where ranks are a range, it is not sure.", any_seat(players$measure))) +
     figure_theme()
 }

@@ -4,21 +4,21 @@ autoplot.basanos_sweep <- function(object, ...) {
   sweep <- object
   if (!length(sweep$varied) %in% 1:3)
     abort_input("argument_wrong", "A figure of a sweep is over one to three things.",
-                "write sweep_settings(game, set = list(aim = 20:26), of = \"edge(guest)\")")
+                "write sweep_game(game, set = list(aim = 20:26), measure = \"edge(guest)\")")
   plot <- if (length(sweep$varied) == 1) sweep_line(sweep) else sweep_map(sweep)
   naming_players(plot + panel_theme(legend.key.width = ggplot2::unit(2.2, "cm")), list(object))
 }
 
 sweep_title <- function(sweep) {
   sprintf("%s: %s by %s", title_of(sweep),
-          paste(if (length(sweep$varied) == 1) sweep$of else sweep$of[[1]], collapse = ", "),
+          paste(if (length(sweep$varied) == 1) sweep$measure else sweep$measure[[1]], collapse = ", "),
           paste(gsub("_", " ", sweep$varied), collapse = ", "))
 }
 
 sweep_line <- function(sweep) {
   data <- sweep$rows
   data$at <- numbers_of_players(data[[sweep$varied]])
-  data$measure <- factor(data$measure, levels = sweep$of)
+  data$measure <- factor(data$measure, levels = sweep$measure)
   if (!is.numeric(data$at)) data$at <- factor(data$at, levels = unique(data$at))
   ggplot2::ggplot(data, ggplot2::aes(x = .data$at, y = .data$value, group = 1)) +
     (if (is.numeric(data$at)) ggplot2::geom_ribbon(ggplot2::aes(ymin = .data$lower, ymax = .data$upper),
@@ -42,7 +42,7 @@ numbers_of_players <- function(values) {
 }
 
 sweep_map <- function(sweep) {
-  data <- sweep$rows[sweep$rows$measure == sweep$of[[1]], ]
+  data <- sweep$rows[sweep$rows$measure == sweep$measure[[1]], ]
   as_axis <- function(name) factor(data[[name]], levels = unique(data[[name]]))
   data$across <- as_axis(sweep$varied[[2]])
   data$up <- as_axis(sweep$varied[[1]])
@@ -57,7 +57,7 @@ sweep_map <- function(sweep) {
     (if (any(data$may_be)) ggplot2::geom_tile(data = data[data$may_be, ], fill = NA, colour = shade("ember"),
                                               linewidth = 1.1,
                                               width = 0.96, height = 0.96)) +
-    ggplot2::scale_fill_gradient(low = "#eef2f6", high = shade("ink"), name = sweep$of[[1]]) +
+    ggplot2::scale_fill_gradient(low = "#eef2f6", high = shade("ink"), name = sweep$measure[[1]]) +
     (if (!is.null(data$panel)) ggplot2::facet_wrap(ggplot2::vars(.data$panel))) +
     ggplot2::labs(x = gsub("_", " ", sweep$varied[[2]]), y = gsub("_", " ", sweep$varied[[1]]),
                   title = sweep_title(sweep),

@@ -128,8 +128,11 @@ json_fields.basanos_check <- function(x) {
 
 #' @export
 as.data.frame.basanos_check <- function(x, ...) {
-  part <- function(kind, table, text, ok) if (nrow(table) > 0)
-    data.frame(kind = kind, line = table$line, text = table[[text]], ok = ok)
-  rbind(part("problem", x$problems, "message", FALSE), part("example", x$examples, "text", x$examples$passed),
-        part("claim", x$claims, "text", x$claims$passed), part("finding", x$findings, "message", NA))
+  x$game <- sub("[.]game$", "", x$name)
+  part <- function(kind, table, name, text, ok)
+    result_rows(x, kind, table[[name]], rep(NA_real_, nrow(table)), line = table$line, text = table[[text]], ok = ok,
+                engine = NULL)
+  bind_result_rows(
+    part("problem", x$problems, "id", "message", FALSE), part("example", x$examples, "text", "got", x$examples$passed),
+    part("claim", x$claims, "text", "how", x$claims$passed), part("finding", x$findings, "id", "message", NA))
 }

@@ -14,7 +14,7 @@ money_findings <- function(game, settings, players, mode) {
 money_rounds <- function(game, settings, players) {
   program <- program_of(game, settings, players)
   units <- finding_units(game, program)
-  tryCatch(odds_of(sampled_tally(game, program, units, list(seed = 1, threads = 1, progress = FALSE))),
+  tryCatch(as_odds(sampled_tally(game, program, units, list(seed = 1, threads = 1, progress = FALSE))),
            basanos_error = function(e) NULL)
 }
 

@@ -6,7 +6,8 @@
 #' @inheritParams odds
 #' @param by What is secret, as an expression of the rules language; by default the first thing remembered that nobody
 #'   sees.
-#' @param of Measures, as texts; by default how often the first outcome comes up, and the mean of the first record that
+#' @param measure Measures, as texts; by default how often the first outcome comes up, and the mean of the first
+#'   record that
 #'   is a number. Means and probabilities only.
 #' @param keep The least and the greatest value of the first measure: the secrets within are told as `kept`.
 #' @param rounds How many rounds to sample; by default 20 000, or 50 for each word of the lists where that is more.
@@ -20,18 +21,18 @@
 #' @section Errors: `list_secret`, `measure_wrong`, those of [odds()].
 #' @export
 #' @examples
-#' list_rows("tide-words", rounds = 200)
-list_rows <- function(game, by = NULL, of = NULL, rounds = NULL, seed = 1, set = list(), players = list(), mode = NULL,
-                      keep = NULL) {
+#' secret_odds("tide-words", rounds = 200)
+secret_odds <- function(game, set = list(), players = list(), mode = NULL, measure = NULL, by = NULL, keep = NULL,
+                        rounds = NULL, seed = 1) {
   game <- game(game)
   check_seed(seed)
   if (!is.null(rounds)) check_rounds(rounds)
   by <- if (is.null(by)) usual_secret(game) else one_text(by, "by")
-  of <- if (is.null(of)) usual_list_measures(game) else of
+  measure <- if (is.null(measure)) usual_list_measures(game) else measure
   if (program_span(game) != "round")
     abort_input("list_secret", "Secrets are compared round by round, and the rounds of this game belong together.",
                 "leave match and sitting out of the rules")
-  asked <- with_measures(game, c(of, sprintf("mean(%s)", by)))
+  asked <- with_measures(game, c(measure, sprintf("mean(%s)", by)))
   wrong <- Filter(function(m) !m$word %in% c("mean", "probability"), asked$measures)
   if (length(wrong) > 0)
     abort_input("measure_wrong", sprintf("`%s` is not told word by word.", wrong[[1]]$text),
@@ -40,9 +41,9 @@ list_rows <- function(game, by = NULL, of = NULL, rounds = NULL, seed = 1, set =
   side <- list(game = asked, program = compile_game(asked, set, players, mode))
   rounds <- if (is.null(rounds)) max(2e4, 50 * most_listed(game)) else rounds
   listed <- function(units, stopped = NULL) {
-    rows <- rows_by_secret(asked, units$records, of, length(side$program$sources) == 1)
+    rows <- rows_by_secret(asked, units$records, measure, length(side$program$sources) == 1)
     kept <- if (!is.null(keep)) rows$secret[rows$value_1 >= check_keep(keep)[[1]] & rows$value_1 <= keep[[2]]]
-    structure(list(game = name_of_file(game$source), title = game$title, by = by, of = of, rows = rows,
+    structure(list(game = name_of_file(game$source), title = game$title, by = by, measure = measure, rows = rows,
                    keep = keep, kept = kept, players = Filter(Negate(is.na), as.list(side$program$players)),
                    rounds = nrow(units$records), seed = seed, stopped = stopped), class = result_class("list"))
   }
@@ -78,8 +79,8 @@ most_listed <- function(game) {
   if (length(of_secret) == 0) 0 else min(of_secret)
 }
 
-rows_by_secret <- function(game, table, of, one_draw) {
-  n <- length(of)
+rows_by_secret <- function(game, table, measure, one_draw) {
+  n <- length(measure)
   column <- function(k) table[, sprintf("record  measure %d", k)]
   secret <- column(n + 1)
   type <- game$records[[sprintf(" measure %d", n + 1)]]$node$type
@@ -89,7 +90,7 @@ rows_by_secret <- function(game, table, of, one_draw) {
   split_by_secret <- function(k) split(column(k), factor(secret, levels = ids))
   decided <- one_draw && all(vapply(seq_len(n), function(k)
     all(vapply(split_by_secret(k), function(x) all(x == x[[1]]), NA)), NA))
-  for (k in seq_along(of)) {
+  for (k in seq_along(measure)) {
     share <- game$measures[[k]]$word == "probability"
     stats <- lapply(split_by_secret(k), if (decided) value_of_secret else if (share) share_of_secret
                     else mean_of_secret)
@@ -143,10 +144,10 @@ sections.basanos_list <- function(x, ...) {
     else c(seq_len(most_secrets_shown), nrow(r) - (most_secrets_shown / 2 - 1):0)
   own <- r[shown, ]
   cells <- list(secret = own$secret, times = whole_text(own$times))
-  for (k in seq_along(x$of)) {
-    share <- startsWith(x$of[[k]], "probability")
+  for (k in seq_along(x$measure)) {
+    share <- startsWith(x$measure[[k]], "probability")
     number <- function(v) if (share) percent_text(v, 1L) else fixed_text(v, 2)
-    cells[[x$of[[k]]]] <- number(own[[sprintf("value_%d", k)]])
+    cells[[x$measure[[k]]]] <- number(own[[sprintf("value_%d", k)]])
     cells[[paste0("95% interval", strrep(" ", k - 1))]] <-
       interval_text(own[[sprintf("lower_%d", k)]], own[[sprintf("upper_%d", k)]], number)
   }
@@ -157,21 +158,28 @@ sections.basanos_list <- function(x, ...) {
   part <- function(rows) lapply(cells, `[`, rows)
   all_sections(
     section(sprintf("%s: %s by `%s`, the %s first%s", title_of(x), count_text(nrow(r), "secret"), x$by,
-                    if (startsWith(x$of[[1]], "probability")) "hardest" else paste("lowest", x$of[[1]]), players)),
+                    if (startsWith(x$measure[[1]], "probability")) "hardest" else paste("lowest",
+                                                                                        x$measure[[1]]), players)),
     if (between) list(section(table = part(seq_len(most_secrets_shown))),
                       section(sprintf("The last, with %s between (--format csv has all):",
                                       whole_text(nrow(r) - length(shown))), part(-seq_len(most_secrets_shown))))
     else section(table = cells),
     if (!is.null(x$keep))
-      section(notes = sprintf("%s of these: %s from %s to %s.", count_text(length(x$kept), "secret"), x$of[[1]],
+      section(notes = sprintf("%s of these: %s from %s to %s.", count_text(length(x$kept), "secret"), x$measure[[1]],
                               plain_number(x$keep[[1]]), plain_number(x$keep[[2]]))),
     section(notes = sprintf("Sampled: %s rounds, seed %s.", whole_text(x$rounds), plain_number(x$seed))))
 }
 
 #' @export
-as.data.frame.basanos_list <- function(x, ...) x$rows
+as.data.frame.basanos_list <- function(x, ...) {
+  r <- x$rows
+  bind_result_rows(lapply(seq_along(x$measure), function(k)
+    result_rows(x, "measure", x$measure[[k]], r[[sprintf("value_%d", k)]], r$secret,
+                lower = r[[sprintf("lower_%d", k)]], upper = r[[sprintf("upper_%d", k)]],
+                r[intersect(c("times", "twins"), names(r))], engine = "sample")))
+}
 
 #' @export
 json_fields.basanos_list <- function(x)
-  c(x[c("game", "by", "of", "rows")], list(kept = if (!is.null(x$keep)) as.list(x$kept)),
+  c(x[c("game", "by", "measure", "rows")], list(kept = if (!is.null(x$keep)) as.list(x$kept)),
     x[c("players", "rounds", "seed")])

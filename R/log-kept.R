@@ -43,8 +43,8 @@ read_kept <- function(path) {
 #' @section Errors: `file_missing`, `kept_wrong`.
 #' @export
 #' @examples
-#' kept_rounds(system.file("story", "evening.csv", package = "basanos"), model = FALSE)
-kept_rounds <- function(path, model = TRUE) {
+#' played_rounds(system.file("story", "evening.csv", package = "basanos"), model = FALSE)
+played_rounds <- function(path, model = TRUE) {
   kept <- read_kept(path)
   rows <- lapply(split(kept, list(kept$name, kept$game, kept$hash, kept$seat), drop = TRUE), function(k) {
     won <- sum(k$won %in% TRUE)
@@ -55,8 +55,7 @@ kept_rounds <- function(path, model = TRUE) {
                       longest_streak = max(c(0L, runs$lengths[runs$values])), pay = mean(k$pay))
     if (model) cbind(row, model_of(k[1, ], dirname(path))) else row
   })
-  table <- do.call(rbind, unname(rows))
-  structure(table, class = c(result_class("kept"), "data.frame"))
+  structure(list(rows = do.call(rbind, unname(rows)), people = NULL), class = result_class("kept"))
 }
 
 # Among the fair's games, or beside the file; NULL where it is neither.
@@ -74,7 +73,7 @@ model_of <- function(kept, folder) {
   rules <- rules_of_kept(kept$game, folder)
   if (is.null(rules)) return(none(sprintf("there is no rules file `%s.game` beside it", kept$game)))
   tryCatch({
-    o <- odds(rules, "sample", rounds = model_rounds, set = chosen_from(kept$settings),
+    o <- odds(rules, engine = "sample", rounds = model_rounds, set = chosen_from(kept$settings),
               players = chosen_from(kept$players))
     if (o$hash != kept$hash) return(none("the rules have changed since"))
     own <- o$outcomes$name[startsWith(o$outcomes$name, paste0(kept$seat, "_"))]
@@ -86,8 +85,7 @@ model_of <- function(kept, folder) {
 
 #' @export
 sections.basanos_kept <- function(x, ...) {
-  table <- x
-  people <- attr(x, "people")
+  table <- x$rows
   percent <- function(x) percent_text(x, 1)
   number <- function(x) fixed_text(x, 3, sign = TRUE)
   cells <- list(player = table$name, game = table$game, seat = table$seat, rounds = format(table$rounds),
@@ -98,11 +96,22 @@ sections.basanos_kept <- function(x, ...) {
   without <- !is.na(table$no_model)
   notes <- unique(sprintf("  %s: no odds by the rules, for %s.", table$game[without], table$no_model[without]))
   cells <- c(cells, list("by the rules" = percent(table$model_won), "pay by the rules" = number(table$model_pay)))
-  all_sections(section(table = cells), if (any(without)) section(notes = notes), if (!is.null(people)) sections(people))
+  all_sections(section(table = cells), if (any(without)) section(notes = notes), if (!is.null(x$people)) sections(x$people))
 }
 
 #' @export
-json_fields.basanos_kept <- function(x) list(rounds = as.data.frame(x), people = unclass(attr(x, "people")))
+json_fields.basanos_kept <- function(x) list(rounds = x$rows, people = unclass(x$people))
 
 #' @export
-as.data.frame.basanos_kept <- function(x, ...) list2DF(lapply(unclass(x), c))
+as.data.frame.basanos_kept <- function(x, ...) {
+  r <- x$rows
+  r$person <- r$name
+  own <- r[intersect(c("person", "hash", "rounds", "no_model"), names(r))]
+  bind_result_rows(
+    result_rows(r, "won", r$seat, r$won, NA_character_, own, lower = r$lower, upper = r$upper, engine = NULL),
+    result_rows(r, "longest_streak", r$seat, r$longest_streak, NA_character_, own, engine = NULL),
+    result_rows(r, "pay", r$seat, r$pay, NA_character_, own, engine = NULL),
+    if (!is.null(r$model_won)) bind_result_rows(
+      result_rows(r, "model_won", r$seat, r$model_won, NA_character_, own, engine = "sample"),
+      result_rows(r, "model_pay", r$seat, r$model_pay, NA_character_, own, engine = "sample")))
+}

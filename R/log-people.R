@@ -18,8 +18,8 @@
 #' @section Errors: `kept_wrong`, `file_missing`, those of [odds()].
 #' @export
 #' @examples
-#' kept_people(system.file("story", "evening.csv", package = "basanos"))[[1]]$agreement
-kept_people <- function(path, game = NULL, map = NULL, seat = NULL) {
+#' played_people(system.file("story", "evening.csv", package = "basanos"))[[1]]$agreement
+played_people <- function(path, game = NULL, map = NULL, seat = NULL) {
   kept <- if (is.null(map)) read_kept(path) else read_mapped(path, game, map, seat)
   groups <- split(kept, list(kept$name, kept$game, kept$seat), drop = TRUE)
   rules <- function(name) if (!is.null(game)) game else rules_of_kept(name, dirname(path))
@@ -119,11 +119,14 @@ agreement_sections <- function(p) {
 
 #' @export
 as.data.frame.basanos_people <- function(x, ...) {
-  do.call(rbind, lapply(x, function(p) {
+  bind_result_rows(lapply(x, function(p) {
     players <- setdiff(names(p$outcomes), c("outcome", "share", "lower", "upper"))
-    do.call(rbind, lapply(players, function(player)
-      data.frame(name = p$name, game = p$game, seat = p$seat, rounds = p$rounds, p$outcomes[1:4], player = player,
-                 probability = p$outcomes[[player]])))
+    bind_result_rows(
+      result_rows(p, "outcome", p$outcomes$outcome, p$outcomes$share, lower = p$outcomes$lower,
+                  upper = p$outcomes$upper, person = p$name, seat = p$seat, rounds = p$rounds, engine = NULL),
+      bind_result_rows(lapply(players, function(player)
+        result_rows(p, "model", p$outcomes$outcome, p$outcomes[[player]], player, person = p$name, seat = p$seat,
+                    rounds = p$rounds, engine = NULL))))
   }))
 }
 

@@ -1,6 +1,6 @@
 # Rounds that people have played, played again with their answers: what would each player have answered there?
 
-# list(agreement, partings, rounds): see kept_people(); players whose rules have chance in them are left out.
+# list(agreement, partings, rounds): see played_people(); players whose rules have chance in them are left out.
 replayed <- function(kept, game, seat, players, set, sitting) {
   decisions <- asked_of(game, seat)
   rows <- do.call(rbind, lapply(players[!is.na(players)], function(p) {

@@ -5,7 +5,7 @@
 #' succeeds at the levels given.
 #'
 #' @inheritParams odds
-#' @param of What success is, as a measure; by default how often the first outcome comes up.
+#' @param measure What success is, as a measure; by default how often the first outcome comes up.
 #' @param rounds Rounds to sample, where a count does not fit; by default 100 000.
 #' @param levels Shares of success that new modes are to have, hardest last: `c(0.8, 0.5, 0.2)`.
 #' @param knobs For `levels`: the settings to turn, as knobs of [balance_game()].
@@ -19,16 +19,16 @@
 #' @export
 #' @examples
 #' audit_modes("deep-well")
-audit_modes <- function(game, of = NULL, players = list(), set = list(), engine = c("auto", "exact", "sample"),
-                        rounds = 1e5, seed = 1, levels = NULL, knobs = NULL, ...) {
+audit_modes <- function(game, set = list(), players = list(), measure = NULL, levels = NULL, knobs = NULL,
+                        engine = c("auto", "exact", "sample"), rounds = 1e5, seed = 1, ...) {
   game <- game(game)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (length(game$modes) == 0 && is.null(levels))
     abort_input("mode_unknown", "This game has no modes.",
                 "declare one, as in easy <- mode(tries = 9), or have them set: levels = c(0.8, 0.5), knobs = ...")
-  if (is.null(of)) of <- sprintf("probability(outcome == %s)", game$outcomes$names[[1]])
-  read_measure(game, of)
-  ask <- list(game = game, of = of, players = players, set = as.list(set), engine = engine, rounds = rounds,
+  if (is.null(measure)) measure <- sprintf("probability(outcome == %s)", game$outcomes$names[[1]])
+  read_measure(game, measure)
+  ask <- list(game = game, measure = measure, players = players, set = as.list(set), engine = engine, rounds = rounds,
               seed = seed,
               more = list(...))
   told <- worked_out(stats::setNames(nm = names(game$modes)), function(mode) odds_in_mode(mode, ask), what = "modes",
@@ -41,7 +41,7 @@ modes_result <- function(ask, told, set, stopped = NULL) {
   changed <- unique(unlist(lapply(ask$game$modes, names)))
   rows <- modes_table(told, changed)
   findings <- if (is.null(stopped) && length(told) > 0) c(order_findings(rows), limit_findings(ask, told))
-  structure(list(game = name_of_file(ask$game$source), title = ask$game$title, of = ask$of, rows = rows,
+  structure(list(game = name_of_file(ask$game$source), title = ask$game$title, measure = ask$measure, rows = rows,
                  findings = as.character(findings), players = if (length(told) > 0) told[[1]]$players, set = set,
                  changed = changed, stopped = stopped), class = result_class("modes"))
 }
@@ -52,8 +52,8 @@ modes_so_far <- function(ask, told, set, after) {
 }
 
 odds_in_mode <- function(mode, ask, set = list()) {
-  do.call(odds, c(list(ask$game, ask$engine, ask$rounds, ask$seed, set = utils::modifyList(ask$set, set),
-                       players = ask$players, mode = mode, measure = ask$of, progress = FALSE), ask$more))
+  do.call(odds, c(list(ask$game, utils::modifyList(ask$set, set), ask$players, mode, ask$measure, engine = ask$engine,
+                       rounds = ask$rounds, seed = ask$seed, progress = FALSE), ask$more))
 }
 
 modes_table <- function(told, changed) {
@@ -132,7 +132,7 @@ modes_set <- function(ask, told, levels, knobs) {
                 "write knobs = \"tries in 3..12\" (--knob ...)")
   so_far <- function(rows, after, stop) modes_so_far(ask, told, table_of_rows(Filter(Negate(is.null), rows)), after)
   rows <- worked_out(seq_along(levels), what = "levels", so_far = so_far, work = function(k) {
-    b <- balance_game(ask$game, sprintf("%s near %s", ask$of, plain_number(levels[[k]])), knobs, set = ask$set,
+    b <- balance_game(ask$game, sprintf("%s near %s", ask$measure, plain_number(levels[[k]])), knobs, set = ask$set,
                       players = ask$players, engine = ask$engine, rounds = ask$rounds, seed = ask$seed, answers = 1,
                       slip = 0)
     a <- b$answers[[1]]
@@ -157,14 +157,19 @@ sections.basanos_modes <- function(x, ...) {
   set <- if (!is.null(x$set))
     section("Modes for the levels wanted, as lines of rules:",
             lines = sprintf("  %s   # %s, wanted %s", format(x$set$line), percent(x$set$value), percent(x$set$level)))
-  all_sections(section(sprintf("%s: %s by mode", title_of(x), x$of)), audit, set)
+  all_sections(section(sprintf("%s: %s by mode", title_of(x), x$measure)), audit, set)
 }
 
 #' @export
-as.data.frame.basanos_modes <- function(x, ...) if (is.null(x$rows)) x$set else x$rows
+as.data.frame.basanos_modes <- function(x, ...) {
+  r <- if (is.null(x$rows)) x$set else x$rows
+  own <- setdiff(names(r), c("mode", "level", "value", "lower", "upper", "engine"))
+  result_rows(x, if (is.null(x$rows)) "level" else "measure", x$measure, r$value,
+              if (is.null(x$rows)) r$level else r$mode, lower = r$lower, upper = r$upper, r[own], engine = r$engine)
+}
 
 #' @export
 json_fields.basanos_modes <- function(x) {
   x$findings <- as.list(x$findings)
-  x[c("game", "of", "rows", "findings", "set")]
+  x[c("game", "measure", "rows", "findings", "set")]
 }

@@ -2,29 +2,9 @@
 
 quantile_points <- c(0.05, 0.25, 0.5, 0.75, 0.95)
 
-#' The distributions of what is recorded and paid
-#'
-#' @param odds Odds: see [odds()].
-#' @return A data frame with a row for each value of each record and pay, in ascending order: `record`, `value`
-#'   (text where the record is a label), `probability`, and `cumulative`, the share of the rounds with this value or a
-#'   lower one (missing for labels).
-#' @section Formulas: Quantiles, as the JSON has them: the least value whose cumulative share is at least p (the
-#'   inverse of the distribution function, definition 1 of Hyndman and Fan 1996, "Sample quantiles in statistical
-#'   packages").
-#' @export
-#' @examples
-#' odds_distributions(odds("dice-duel"))
-odds_distributions <- function(odds) {
-  all <- all_distributions(odds)
-  parts <- Map(function(name, d) {
-    cumulative <- if (is.numeric(d$value)) pmin(1, cumsum(d$probability)) else NA_real_
-    data.frame(record = name, value = as.character(d$value), probability = d$probability, cumulative = cumulative)
-  }, names(all), all)
-  empty <- data.frame(record = character(), value = character(), probability = double(), cumulative = double())
-  do.call(rbind, c(list(empty), unname(parts)))
-}
-
-# The quantiles of a distribution by the points; NULL of labels.
+# The quantiles of a distribution by the points; NULL of labels: the least value whose cumulative share is at least p,
+# the inverse of the distribution function (definition 1 of Hyndman and Fan 1996, "Sample quantiles in statistical
+# packages").
 quantiles_of <- function(distribution) {
   if (!is.numeric(distribution$value)) return(NULL)
   cumulative <- cumsum(distribution$probability)

@@ -16,8 +16,8 @@
 #' @section Errors: `each_decision`, `no_stake`, those of [odds()].
 #' @export
 #' @examples
-#' odds_each("moon-wheel", "field", set = list(spins = 2))
-odds_each <- function(game, decision, seat = NULL, ...) {
+#' odds_by_answer("moon-wheel", "field", set = list(spins = 2))
+odds_by_answer <- function(game, decision, seat = NULL, ...) {
   game <- game(game)
   d <- if (is.character(decision) && length(decision) == 1) game$decisions[[decision]]
   labels <- names(Filter(function(d) is_kind(d$type, "label"), game$decisions))
@@ -87,4 +87,10 @@ json_fields.basanos_each <- function(x)
   c(x[c("game", "decision", "seat", "engine", "rows")], list(illegal = as.list(x$illegal)))
 
 #' @export
-as.data.frame.basanos_each <- function(x, ...) x$rows
+as.data.frame.basanos_each <- function(x, ...) {
+  r <- x$rows
+  bind_result_rows(
+    money_rows(x, c(return = "return", edge = "edge", edge_per_token = "edge_per_token"), r, x$seat, r$answer),
+    rows_of_columns(x, r, c("hit", "gain", "volatility"), x$seat, r$answer),
+    result_rows(x, "pay", x$seat, r$mean, r$answer, sd = r$sd))
+}

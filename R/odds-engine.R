@@ -73,7 +73,7 @@ check_against_sample <- function(exact, game, program, seed, threads) {
     else signif(checking_rounds / max(1, exact$rounds_in_unit), 2)  # as many rounds, in units of several
   affordable <- checking_steps / steps_to_sample(game, program, 1)
   rounds <- max(fewest_checking_rounds, min(rounds, signif(affordable, 1)))
-  sampled <- odds_of(sampled_tally(game, program, rounds, list(seed = seed, threads = threads, progress = FALSE)))
+  sampled <- as_odds(sampled_tally(game, program, rounds, list(seed = seed, threads = threads, progress = FALSE)))
   tails <- c(outcome_tails(exact$outcomes, sampled),
              unlist(Map(value_tails, exact$distributions, sampled$distributions, MoreArgs = list(sampled = sampled))),
              unlist(Map(value_tails, money_values(exact), money_values(sampled), MoreArgs = list(sampled = sampled))))

@@ -94,10 +94,10 @@ trust_sections <- function(x) {
 # The precision of the requested quantity.
 reached_line <- function(reached) {
   if (is.na(reached$width))
-    return(sprintf("%s took one value in all of them: its precision is unknown.", reached$of))
+    return(sprintf("%s took one value in all of them: its precision is unknown.", reached$measure))
   more <- if (reached$width > reached$wanted)
     sprintf("; %.2g would take more rounds than --rounds allows", reached$wanted) else ""
-  sprintf("%s is known to %.2g to either side%s.", reached$of, reached$width, more)
+  sprintf("%s is known to %.2g to either side%s.", reached$measure, reached$width, more)
 }
 
 how_found <- function(x) {

@@ -69,13 +69,13 @@ unit_words <- c(final_wallet = "final wallet", lowest_wallet = "lowest wallet", 
 
 #' The measures
 #'
-#' How quantities are named in `measure` of [odds()], in `--measure`, `--of` and `--precision`.
+#' How quantities are named in the argument `measure` and in `--measure`.
 #'
 #' @return A data frame with one row a measure: `name`, `says`, `unit`, `example`.
 #' @export
 #' @examples
-#' vocabulary_of_measures()
-vocabulary_of_measures <- function() {
+#' measures()
+measures <- function() {
   data.frame(name = names(measure_words), says = vapply(measure_words, `[[`, "", "says", USE.NAMES = FALSE),
              unit = vapply(measure_words, `[[`, "", "unit", USE.NAMES = FALSE),
              example = vapply(measure_words, `[[`, "", "example", USE.NAMES = FALSE))
@@ -229,5 +229,3 @@ with_measures <- function(game, texts) {
   }
   game
 }
-
-is_measure <- function(of) is.character(of) && length(of) == 1 && !is.na(of) && grepl("(", of, fixed = TRUE)

@@ -122,4 +122,8 @@ known_error <- function(x) {
 json_fields.basanos_par <- function(x) c(list(game = x$odds$name), x[c("seat", "stake", "return", "sd", "rows")])
 
 #' @export
-as.data.frame.basanos_par <- function(x, ...) x$rows
+as.data.frame.basanos_par <- function(x, ...) {
+  r <- x$rows
+  result_rows(list(game = x$odds$name, engine = x$odds$engine), "outcome", r$outcome, r$probability,
+              NA_character_, standard_error = r$standard_error, seat = x$seat, r[c("pay", "one_in", "of_return", "of_variance")])
+}

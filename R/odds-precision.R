@@ -20,8 +20,8 @@ sample_to_precision <- function(game, program, job) {
     }
     tally <- with_more(with_part_result(run_sample(game, program, size, job$seed, job$threads, played + 1),
                                         function(stop) stopped_stage(stop, with_more)))
-    found <- odds_of(tally)
-    at <- estimate_of(found, job$of)
+    found <- as_odds(tally)
+    at <- estimate_of(found, job$measure)
     stages <- rbind(stages, cbind(data.frame(rounds = tally$counts$units), at[c("value", "lower", "upper")]))
     width <- max(at$upper - at$value, at$value - at$lower)
     left <- most - tally$counts$units
@@ -30,7 +30,7 @@ sample_to_precision <- function(game, program, job) {
     size <- min(left, tally$counts$units)
   }
   list(tally = tally,
-       reached = list(of = at$name, kind = at$kind, wanted = job$precision, width = width, stages = stages),
+       reached = list(measure = at$name, kind = at$kind, wanted = job$precision, width = width, stages = stages),
        why = "a precision is sampled to")
 }
 
@@ -53,15 +53,17 @@ decided_by_enough <- function(odds, at, program) {
   n * sum(d$probability * off^2)^2 / max(sum(d$probability * off^4), 1e-300) >= least_deciding || length(off) == 1
 }
 
-# The row of an outcome, a seat's pay or a record: list(kind, name, value, lower, upper).
-estimate_of <- function(odds, of) {
+# The row that the precision is of, the first outcome if no measure is asked for: list(kind, name, value, lower, upper).
+# A mean pay, the mean of a record and the share of an outcome have rows of their own, with their distributions.
+estimate_of <- function(odds, measure) {
   table <- as.data.frame(odds)
-  table <- table[table$kind != "match", ]
-  if (is.null(of)) of <- table$name[[1]]
-  row <- if (is.character(of) && length(of) == 1) match(of, table$name) else NA
-  if (is.na(row))
-    abort_input("precision_wrong",
-                sprintf("There is no outcome, pay or record `%s` to be precise about.", given_text(of)),
-                or_spelling(did_you_mean(format(of)[[1]], table$name)))
+  if (is.null(measure)) row <- match("outcome", table$kind)
+  else {
+    forms <- c(pay = "^mean_pay\\((.*)\\)$", record = "^mean\\((.*)\\)$",
+               outcome = "^probability\\(outcome == (.*)\\)$")
+    kind <- names(Filter(function(form) grepl(form, measure[[1]]), forms))
+    name <- if (length(kind) == 1) sub(forms[[kind]], "\\1", measure[[1]])
+    row <- c(which(table$kind == kind & table$name == name), which(table$kind == "measure"))[[1]]
+  }
   as.list(table[row, c("kind", "name", "value", "lower", "upper")])
 }

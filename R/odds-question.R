@@ -31,7 +31,8 @@ without_records <- function(game, names) {
 
 # The records left out of a count, sampled: list(records, distributions, rounds, unit, seed).
 sampled_beside <- function(game, names, seed, threads, set, players, mode, record, given, at) {
-  o <- odds(game, "sample", rounds_beside, seed, threads, set, players, progress = FALSE, mode = mode,
+  o <- odds(game, engine = "sample", rounds = rounds_beside, seed = seed, threads = threads, set = set,
+            players = players, progress = FALSE, mode = mode,
             record = record, given = given, at = at)
   own <- sub("\\[.*", "", o$records$name) %in% names | o$records$name %in% names
   list(records = o$records[own, ], distributions = o$distributions[own], rounds = o$rounds, unit = o$unit, seed = seed)

@@ -1,29 +1,10 @@
 # More than one computer: units are numbered, so a run is cut into shards by their numbers, played anywhere, and merged.
 
-#' Play a run in shards
-#'
-#' Cuts a run into shards and plays them with the future package's plan: one after the other unless a plan is set,
-#' as `future::plan("multisession")` or one of a cluster. The tally is that of one run, to the last bit. A shard whose
-#' worker is lost is played again.
-#'
-#' @inheritParams sample_rounds
-#' @param shards Into how many shards, a whole number from 1 to 10 000.
-#' @param tries How often a shard may be lost before the run gives up.
-#' @return A tally: see [sample_rounds()] and [odds_of()].
-#' @section Errors: `package_needed`, `shard_lost`, and those of [sample_rounds()].
-#' @export
-#' @examplesIf requireNamespace("future", quietly = TRUE)
-#' odds_of(sample_shards("tide-signs", 1e4, shards = 3))
-sample_shards <- function(game, rounds = 1e6, shards = 4, seed = 1, threads = 1, set = list(), players = list(),
-                          mode = NULL, tries = 3) {
+# Plays the units from span[1] to span[2] in shards, by the plan of the future package, and merges their tallies.
+tally_in_shards <- function(game, program, span, seed, threads, shards, tries) {
   need_package("future", "plays shards")
-  game <- game(game)
-  check_rounds(rounds)
-  check_seed(seed)
-  check_threads(threads)
   check_count(shards, "shards", 1e4, "write 4")
-  program <- compile_game(game, set, players, mode)
-  ends <- unique(round(seq(0, rounds, length.out = shards + 1)))
+  ends <- unique(round(seq(span[[1]] - 1, span[[2]], length.out = shards + 1)))
   spans <- Map(c, ends[-length(ends)] + 1, ends[-1])
   runs <- sampled_in_shards(spans, function(span) future_of(program, seed, span, threads), tries)
   tallies <- Map(function(run, span)

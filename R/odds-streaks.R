@@ -6,9 +6,9 @@
 #' given length is. Rounds must be independent: not those of a match or sitting.
 #'
 #' @param odds Odds: see [odds()].
-#' @param rounds In how many rounds, a whole number from 1 to 100 000.
+#' @param in_rounds In how many rounds, a whole number from 1 to 100 000.
 #' @param length The length of a run whose chance is asked for, or `NULL`.
-#' @return An object of class `basanos_streaks`: a data frame with one row an outcome and one for `any` outcome:
+#' @return An object of class `basanos_streaks`: a list with `rows`, a data frame with one row an outcome and one for `any`:
 #'   `outcome`, `probability` (in one round), `at_least` (the chance of a run of `length` or longer), `mean_longest`
 #'   (the mean length of the longest run) and `likely_longest` (the shortest length that the longest run stays
 #'   within 95% of the time).
@@ -18,27 +18,27 @@
 #' @section Errors: `streaks_need_rounds`, `argument_wrong`.
 #' @export
 #' @examples
-#' streaks(odds("tide-signs"), rounds = 20, length = 4)
-streaks <- function(odds, rounds, length = NULL) {
+#' streaks(odds("tide-signs"), in_rounds = 20, length = 4)
+streaks <- function(odds, in_rounds, length = NULL) {
   if (!inherits(odds, "basanos_odds")) abort_input("argument_wrong", "`streaks()` takes odds, as odds() gives them.")
   if (odds$unit != "round" || !odds$complete)
     abort_input("streaks_need_rounds",
                 sprintf("The rounds of a %s depend on each other: the odds of one round do not give their streaks.",
                         odds$unit),
                         "record the length of a run in the rules, in a state that lasts the match or sitting")
-  check_count(rounds, "rounds", 1e5, "write 20")
-  if (!is.null(length)) check_count(length, "length", rounds, "write 20")
+  check_count(in_rounds, "in_rounds", 1e5, "write in_rounds = 20 (--in 20)")
+  if (!is.null(length)) check_count(length, "length", in_rounds, "write 20")
   p <- odds$outcomes$probability
   rows <- lapply(c(as.list(seq_along(p)), list(NULL)), function(k) {
-    chance <- function(l) if (is.null(k)) chance_of_any_run(p, rounds, l) else chance_of_run(p[[k]], rounds, l)
-    longest <- chances_of_runs(chance, rounds)
+    chance <- function(l) if (is.null(k)) chance_of_any_run(p, in_rounds, l) else chance_of_run(p[[k]], in_rounds, l)
+    longest <- chances_of_runs(chance, in_rounds)
     data.frame(outcome = if (is.null(k)) "any" else odds$outcomes$name[[k]], probability = if (is.null(k)) 1
       else p[[k]],
                at_least = if (is.null(length)) NA_real_
                  else chance(length), mean_longest = sum(longest), likely_longest = sum(longest > 0.05))
   })
-  structure(do.call(rbind, rows), class = c(result_class("streaks"), "data.frame"), rounds = rounds, length = length,
-            game = odds$name)
+  structure(list(game = odds$name, title = odds$title, engine = odds$engine, in_rounds = in_rounds, length = length,
+                 rows = do.call(rbind, rows), players = odds$players), class = result_class("streaks"))
 }
 
 # The chance of a run of 1, 2, 3, ... up to where there is none.
@@ -82,20 +82,27 @@ chance_of_any_run <- function(p, n, l) {
 
 #' @export
 sections.basanos_streaks <- function(x, ...) {
-  length <- attr(x, "length")
-  cells <- list(outcome = x$outcome, "in a round" = percent_text(x$probability, 3))
-  if (!is.null(length))
-    cells[[sprintf("%d or more in a row", as.integer(length))]] <- percent_text(x$at_least, 3)
+  r <- x$rows
+  cells <- list(outcome = r$outcome, "in a round" = percent_text(r$probability, 3))
+  if (!is.null(x$length))
+    cells[[sprintf("%d or more in a row", as.integer(x$length))]] <- percent_text(r$at_least, 3)
   cells <- c(cells,
-             list("longest, on average" = fixed_text(x$mean_longest, 2),
-                  "95% of the time within" = format(x$likely_longest)))
-  all_sections(section(sprintf("%s: streaks in %s rounds", attr(x, "game"), whole_text(attr(x, "rounds")))),
-               section(table = cells))
+             list("longest, on average" = fixed_text(r$mean_longest, 2),
+                  "95% of the time within" = format(r$likely_longest)))
+  all_sections(section(sprintf("%s: streaks in %s rounds", title_of(x), whole_text(x$in_rounds))),
+               section(table = cells), section(notes = players_line(x$players)))
 }
 
 #' @export
 json_fields.basanos_streaks <- function(x)
-  c(attributes(x)[c("game", "rounds", "length")], list(streaks = as.data.frame(x)))
+  c(x[c("game", "engine", "in_rounds", "length")], list(streaks = x$rows))
 
 #' @export
-as.data.frame.basanos_streaks <- function(x, ...) list2DF(lapply(unclass(x), c))
+as.data.frame.basanos_streaks <- function(x, ...) {
+  r <- x$rows
+  bind_result_rows(
+    result_rows(x, "probability", r$outcome, r$probability, in_rounds = x$in_rounds),
+    if (!is.null(x$length)) result_rows(x, "at_least", r$outcome, r$at_least, x$length, in_rounds = x$in_rounds),
+    result_rows(x, "mean_longest", r$outcome, r$mean_longest, in_rounds = x$in_rounds),
+    result_rows(x, "likely_longest", r$outcome, r$likely_longest, in_rounds = x$in_rounds))
+}

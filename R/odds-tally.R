@@ -13,37 +13,44 @@
 #'   `list(guest = "careful:3, bold:1")`: who sits there is drawn anew for each unit. `"careful~0.1"` slips: at each
 #'   decision, with that chance, it gives a random legal answer.
 #' @param mode The name of a mode, a bundle of settings that the rules declare.
+#' @param shards `NULL`, or into how many shards the run is cut, from 1 to 10 000. The plan of the future package plays
+#'   them: one after the other unless a plan is set, as `future::plan("multisession")` or one of a cluster. The tally is
+#'   that of one run, to the last bit.
+#' @param tries How often a shard whose worker is lost is played again before the run gives up.
 #' @param progress Show a progress bar? By default on a terminal only.
 #' @return An object of class `basanos_tally`.
 #' @section Compiling: A run that has gone on for a tenth of a second and has enough before it is printed as C, built
 #'   with the compiler R was set up with, and goes on so: the same rounds, to the last bit. Where that cannot be done it
 #'   goes on as it is; `options(basanos.compile = FALSE)` keeps it from trying.
-#' @section Errors: `rounds_wrong`, `seed_wrong`, `threads_wrong`, those of settings and players, and
-#'   the ids of rounds that cannot go on, such as `loop_endless`.
+#' @section Errors: `rounds_wrong`, `seed_wrong`, `threads_wrong`, `package_needed`, `shard_lost`, those of settings and
+#'   players, and the ids of rounds that cannot go on, such as `loop_endless`.
 #' @export
 #' @examples
-#' one <- sample_rounds("tide-signs", 1000)
-#' two <- sample_rounds("tide-signs", 1000, first = 1001)
-#' odds_of(merge_tallies(one, two))
-sample_rounds <- function(game, rounds = 1e6, seed = 1, first = 1, threads = 1, set = list(), players = list(),
-                          progress = NULL, mode = NULL) {
+#' one <- sample_tally("tide-signs", 1000)
+#' two <- sample_tally("tide-signs", 1000, first = 1001)
+#' as_odds(merge_tallies(one, two))
+sample_tally <- function(game, rounds = 1e6, set = list(), players = list(), mode = NULL, seed = 1, threads = 1,
+                         first = 1, shards = NULL, tries = 3, progress = NULL) {
   game <- game(game)
-  program <- compile_game(game, set, players, mode)
   check_rounds(rounds)
   check_seed(seed)
+  check_threads(threads)
+  program <- compile_game(game, set, players, mode)
+  if (!is.null(shards)) return(tally_in_shards(game, program, c(first, first + rounds - 1), seed, threads, shards,
+                                               tries))
   counts <- with_progress(rounds, "rounds", progress,
                           function(tick) run_sample(game, program, rounds, seed, threads, first, tick))
   new_tally(game, program, "sample", counts, seed = seed, spans = list(c(first, first + rounds - 1)))
 }
 
-#' @rdname sample_rounds
+#' @rdname sample_tally
 #' @param ... Tallies of the same game, settings, players and seed that have no unit in common.
 #' @return `merge_tallies()`: the tally of all of them.
 #' @export
 merge_tallies <- function(...) {
   tallies <- list(...)
   if (length(tallies) == 0 || !all(vapply(tallies, inherits, NA, "basanos_tally")))
-    abort_input("argument_wrong", "`merge_tallies()` takes tallies, as sample_rounds() gives them.")
+    abort_input("argument_wrong", "`merge_tallies()` takes tallies, as sample_tally() gives them.")
   Reduce(merge_two, tallies)
 }
 
@@ -85,6 +92,6 @@ new_tally <- function(game, program, engine, counts, ...) {
 
 #' @export
 sections.basanos_tally <- function(x, ...) {
-  all_sections(section(sprintf("Tally of %s rounds of %s (seed %s); see odds_of()", whole_text(x$counts$units), x$name,
+  all_sections(section(sprintf("Tally of %s rounds of %s (seed %s); see as_odds()", whole_text(x$counts$units), x$name,
                                plain_number(x$seed))))
 }

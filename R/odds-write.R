@@ -2,18 +2,6 @@
 
 odds_format <- 2L
 
-#' Odds as JSON
-#'
-#' The same game, settings, players, seed and rounds give the same bytes, whatever the number of
-#' threads or shards. The JSON shape is described in `docs/json.md`.
-#'
-#' @param odds Odds: see [odds()].
-#' @return One string of JSON: that of [format_result()].
-#' @export
-#' @examples
-#' cat(odds_json(odds("tide-signs")))
-odds_json <- function(odds) paste(format_result(odds, "json"), collapse = "\n")
-
 #' @export
 json_fields.basanos_odds <- function(x) {
   odds <- x
@@ -53,33 +41,4 @@ unit_json <- function(odds) {
               distributions = if (length(odds$units$distributions) > 0) odds$units$distributions,
     rounds = if (!is.null(odds$units$rounds))
       c(as.list(odds$units$rounds), list(distribution = odds$units$distribution))))
-}
-
-#' @export
-as.data.frame.basanos_odds <- function(x, ...) {
-  part <- function(kind, table, name, value) {
-    if (nrow(table) == 0) return(NULL)
-    column <- function(field) if (is.null(table[[field]])) NA_real_ else table[[field]]
-    data.frame(kind = kind, name = table[[name]], value = table[[value]],
-               standard_error = column("standard_error"),
-               lower = column("lower"), upper = column("upper"), sd = column("sd"))
-  }
-  by <- x$crossed
-  if (!is.null(by)) {
-    by$name <- paste(by$value, by$outcome, sep = ": ")
-    by$standard_error <- by$within_standard_error
-  }
-  match <- if (!is.null(x$units$winners)) part("match", x$units$winners, "name", "probability")
-  bets <- if (!is.null(x$bets)) part("return of a bet", bet_bounds(x$bets), "bet", "return")
-  rbind(match, part("outcome", x$outcomes, "name", "probability"), part("pay", x$pays, "seat", "mean"),
-        bets, if (!is.null(x$measures)) part("measure", x$measures, "name", "value"),
-        part("record", x$records, "name", "mean"), if (!is.null(by)) part("by", by, "name", "within"))
-}
-
-# The bets with the bounds of their returns under the names that the other parts have.
-bet_bounds <- function(bets) {
-  bets$lower <- bets$return_lower
-  bets$upper <- bets$return_upper
-  bets$sd <- NULL
-  bets
 }

@@ -3,7 +3,7 @@
 #' Works out how often each outcome comes up, what each paid seat gains, and what is recorded: by
 #' counting every branch exactly, or by sampling rounds.
 #'
-#' @inheritParams sample_rounds
+#' @inheritParams sample_tally
 #' @param engine `"exact"` follows every branch of chance and merges equal states: no error bars.
 #'   `"sample"` plays `rounds` rounds and gives standard errors and 95% intervals. `"auto"` counts
 #'   where that takes no more than a second or so, and checks the result against a short sample;
@@ -22,13 +22,12 @@
 #'   `"guest_hand = c(9, 5)"`. They read the state, and local names of play that a player may read there. Where there
 #'   are several decisions, name one first: `"choice: guest_hand = c(9, 5)"`. Whatever the position leaves open is as
 #'   likely as in play; if the players never reach it, as likely as with every legal answer equally likely.
-#' @param precision Sample until the 95% interval of `of` is no wider than this to either side: see Formulas.
-#' @param of For `precision`: an outcome, a paid seat (its mean pay), a record (its mean) or a measure; by
-#'   default the first outcome.
+#' @param precision Sample until the half width of a 95% interval is at most this: that of the first `measure`, or of
+#'   the first outcome if there is none. See Formulas.
 #' @param checkpoint A file to save a sampled run to every few seconds, and to go on from: the result is that of
 #'   one run, to the last bit.
 #' @param measure What else to tell: measures as texts, such as `"edge(guest)"`, `"quantile(tiles, 0.9)"` or
-#'   `"probability(tiles > 5)"`; [vocabulary_of_measures()] lists them.
+#'   `"probability(tiles > 5)"`; [measures()] lists them.
 #' @param without Names of records to leave out, where they keep an exact count from ending. Beside exact odds they
 #'   are sampled, 20 000 units.
 #' @return An object of class `basanos_odds`, a list with
@@ -81,27 +80,28 @@
 #'   Of rules with a hole, `later(...)`, a round that comes there ends there: `not_written_yet` is one more outcome, and
 #'   `hole` has the `share` of such rounds and the `records` and `distributions` of what is remembered there.
 #' @section Errors: `engine_unknown`, `engines_disagree`, `given_never`, `position_none`, `position_never`,
-#'   `checkpoint_damaged`, `checkpoint_other`, and those of [sample_rounds()].
+#'   `checkpoint_damaged`, `checkpoint_other`, and those of [sample_tally()].
 #' @export
 #' @examples
 #' odds("tide-signs")
 #' odds("lantern-tiles", engine = "sample", rounds = 1e5, set = list(guest_stands = 18))
-odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, set = list(),
-                 players = list(),
-                 max_states = 5e6, progress = NULL, mode = NULL, record = NULL, given = NULL, by = NULL, at = NULL,
-                 max_seconds = Inf, precision = NULL, of = NULL, checkpoint = NULL, measure = NULL, without = NULL) {
-  check_quoted(c("record", "given", "by", "at", "of", "measure"))
+odds <- function(game, set = list(), players = list(), mode = NULL, measure = NULL, record = NULL, given = NULL,
+                 by = NULL,
+                 at = NULL, without = NULL, engine = c("auto", "exact", "sample"), rounds = NULL, precision = NULL,
+                 seed = 1, threads = 1, max_states = 5e6, max_seconds = Inf, checkpoint = NULL, progress = NULL) {
+  check_quoted(c("record", "given", "by", "at", "measure"))
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (!is.null(rounds)) check_rounds(rounds)
   check_seed(seed)
   check_threads(threads)
   check_limits(max_states, max_seconds)
   asked <- without_records(game_asked(with_holes(game(game)), record, given, by, at), without)
-  asked <- with_measures(asked, c(measure, if (is_measure(of)) of))
+  asked <- with_measures(asked, measure)
   settings <- resolve_settings(asked, set, mode)
   job <- list(engine = engine, rounds = rounds, seed = seed, threads = threads, max_states = max_states,
               max_seconds = max_seconds, progress = progress,
-              settings = settings, players = resolve_players(asked, players, settings), precision = precision, of = of,
+              settings = settings, players = resolve_players(asked, players,
+                                                             settings), precision = precision, measure = measure,
               checkpoint = checkpoint)
   if (!is.null(checkpoint) && (engine != "sample" || !is.null(precision) || !is.null(at)))
     abort_input("argument_wrong", "A checkpoint is kept of a sampled run.",
@@ -114,9 +114,9 @@ odds <- function(game, engine = c("auto", "exact", "sample"), rounds = NULL, see
     result$beside <- sampled_beside(game, without, seed, threads, set, players, mode, record, given, at)
   if (is.null(by)) return(result)
   again <- function(condition, ...)
-    odds(game, result$engine, if (result$engine == "sample") min(result$rounds, most_rounds_by_value), seed, threads,
-         set, players, max_states, FALSE, mode, max_seconds = max_seconds,
-         given = if (is.null(given)) condition else sprintf("(%s) && (%s)", given, condition), ...)
+    odds(game, set, players, mode, ..., given = if (is.null(given)) condition else sprintf("(%s) && (%s)", given, condition),
+         engine = result$engine, rounds = if (result$engine == "sample") min(result$rounds, most_rounds_by_value),
+         seed = seed, threads = threads, max_states = max_states, max_seconds = max_seconds, progress = FALSE)
   with_values_by(result, asked, by, measure, again)
 }
 
@@ -137,7 +137,7 @@ with_values_by <- function(result, game, by, measure, again) {
 odds_so_far <- function(stop) {
   counts <- stop$tally$counts
   if (!isTRUE(counts$rounds > 0) && !isTRUE(counts$states > 0)) return(list())
-  odds <- odds_of(stop$tally)
+  odds <- as_odds(stop$tally)
   odds$stopped <- stop$after
   list(odds = odds)
 }
@@ -150,7 +150,7 @@ odds_by_engine <- function(game, job) {
       sample = list(tally = sampled_tally(game, program, if (is.null(job$rounds)) usual_rounds(program)
         else job$rounds, job)),
       auto = count_or_sample(game, program, job))
-  result <- odds_of(found$tally)
+  result <- as_odds(found$tally)
   if (job$engine == "auto" && result$engine == "exact")
     result$checked <- check_against_sample(result, game, program, job$seed, job$threads)
   result$why <- found$why
@@ -159,11 +159,11 @@ odds_by_engine <- function(game, job) {
 }
 
 #' @rdname odds
-#' @param tally A tally: see [sample_rounds()].
+#' @param tally A tally: see [sample_tally()].
 #' @export
-odds_of <- function(tally) {
+as_odds <- function(tally) {
   if (!inherits(tally, "basanos_tally"))
-    abort_input("argument_wrong", "`odds_of()` takes a tally, as sample_rounds() gives it.")
+    abort_input("argument_wrong", "`as_odds()` takes a tally, as sample_tally() gives it.")
   program <- tally$program
   counts <- tally$counts
   sampled <- tally$engine == "sample"

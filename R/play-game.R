@@ -14,7 +14,7 @@
 #' @param reveal Show everything all the time, for testing.
 #' @param rounds Stop after this number of rounds (matches, sittings); `NULL` asks each time.
 #' @param keep A CSV file to which each round played is added, and `name` the player's name in it: see
-#'   [kept_rounds()].
+#'   [played_rounds()].
 #' @param read A function that gives the next line typed, or `character()` at the end of input.
 #' @param write A function that shows lines of text.
 #' @param name The name under which the rounds are kept.
@@ -30,9 +30,9 @@
 #'   line
 #' }
 #' play_game("lantern-tiles", "guest", seed = 1, read = next_line)
-play_game <- function(game, seats = NULL, seed = NULL, set = list(), players = list(), mode = NULL, forced = NULL,
-                      where = NULL, at = NULL, reveal = FALSE, rounds = NULL,
-                      keep = NULL, name = "guest", read = read_typed(), write = writeLines) {
+play_game <- function(game, seats = NULL, set = list(), players = list(), mode = NULL, forced = NULL, where = NULL,
+                      at = NULL, reveal = FALSE, rounds = NULL, keep = NULL, name = "guest", seed = NULL,
+                      read = read_typed(), write = writeLines) {
   game <- game(game)
   if (is.null(seed)) seed <- sample_seed()
   check_seed(seed)

@@ -107,7 +107,7 @@ seats_headline <- function(ask) {
                 basanos_error = function(e) NULL)
   if (is.null(f)) return(NULL)
   a <- f$advantage[1, ]
-  share <- startsWith(f$of, "probability")
+  share <- startsWith(f$measure, "probability")
   in_words <- function(advantage) if (share) percent_text(abs(advantage), 2) else fixed_text(abs(advantage), 4)
   ahead <- in_words(a$advantage)
   own <- f$rows[f$rows$player %in% a$player, ]
@@ -116,8 +116,8 @@ seats_headline <- function(ask) {
          "not told apart" = sprintf("No advantage of the first seat is seen (%s, error %s).", ahead,
                                     if (share) percent_text(a$standard_error, 2) else fixed_text(a$standard_error, 4)),
          sprintf("%s is %s by %s%s.", far$seat, if (far$advantage > 0) "ahead" else "behind",
-                 if (f$of == "mean_pay({seat})") paste(in_words(far$advantage), "tokens a round")
-                 else sprintf("%s (%s)", in_words(far$advantage), any_seat(f$of)),
+                 if (f$measure == "mean_pay({seat})") paste(in_words(far$advantage), "tokens a round")
+                 else sprintf("%s (%s)", in_words(far$advantage), any_seat(f$measure)),
                  if (is.na(a$player)) "" else sprintf(", all playing %s", a$player)))
 }
 

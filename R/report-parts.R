@@ -84,13 +84,15 @@ players_part <- function(ask) {
     length(players_at_seat(ask$game, s)) > 1, NA))
   if (length(seats) == 0) return(NULL)
   fewer <- min(ask$rounds, if (ask$heavy) 300 else 2e4)
-  of <- tryCatch(usual_seat_measure(ask$game, seats[[1]]), basanos_measure_wrong = function(e) usual_share(ask$game))
-  compared <- compare_players(ask$game, of = of, rounds = fewer, seed = ask$seed, set = ask$set, mode = ask$mode)
+  measure <- tryCatch(usual_seat_measure(ask$game, seats[[1]]),
+                      basanos_measure_wrong = function(e) usual_share(ask$game))
+  compared <- compare_players(ask$game, measure = measure, rounds = fewer, seed = ask$seed, set = ask$set,
+                              mode = ask$mode)
   does <- player_answers(ask$game, rounds = min(fewer, 800), seed = ask$seed, set = ask$set, players = ask$players,
                          mode = ask$mode)
   partings <- partings_between_best(ask, compared, fewer)
   shown <- compared
-  shown$of <- sub(" of {seat}", "", plain_words_of(compared$of), fixed = TRUE)
+  shown$measure <- sub(" of {seat}", "", plain_words_of(compared$measure), fixed = TRUE)
   list(sections = in_plain_words(all_sections(answers_in_short(does), partings_in_short(ask, partings))),
        figures = list(report_figure(shown, max(3, 1.8 + 0.5 * length(compared$players)))),
        details = all_sections(sections(compared), sections(does), if (!is.null(partings)) sections(partings)))
@@ -112,7 +114,7 @@ partings_in_short <- function(ask, p) {
   cells[["costs a round"]] <- fixed_text(r$cost, digits)
   section(sprintf("What %s loses against %s", p$other, p$player), cells,
           sprintf("In all %s loses %s%s a round.", p$other, fixed_text(p$difference, digits),
-                  if (startsWith(p$of, "mean_pay")) " tokens" else ""))
+                  if (startsWith(p$measure, "mean_pay")) " tokens" else ""))
 }
 
 # "guest_total = 20" is "the guest's total is 20".

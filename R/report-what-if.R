@@ -29,7 +29,7 @@ few_rounds <- function(ask) min(ask$rounds, if (ask$heavy) 1000 else 2e4)
 # The measure with some settings changed; missing where they do not go together.
 value_with <- function(ask, set) {
   tryCatch(odds(ask$game, rounds = few_rounds(ask), seed = ask$seed, set = utils::modifyList(ask$set, set),
-                players = ask$players, mode = ask$mode, measure = ask$of, progress = FALSE)$measures$value,
+                players = ask$players, mode = ask$mode, measure = ask$measure, progress = FALSE)$measures$value,
            basanos_error = function(e) NA_real_)
 }
 
@@ -56,10 +56,10 @@ what_if_part <- function(ask) {
   turned <- what_if_values(ask)
   if (length(turned) == 0) return(NULL)
   measures <- what_if_measures(ask)
-  sweep <- what_if_sweep(ask, turned, measures$of)
+  sweep <- what_if_sweep(ask, turned, measures$measure)
   if (is.null(sweep)) return(NULL)
   varied <- names(turned)
-  values <- matrix(sweep$rows$value, nrow = length(measures$of))
+  values <- matrix(sweep$rows$value, nrow = length(measures$measure))
   shown <- lapply(varied, function(name) vapply(turned[[name]], function(v) what_if_shown(ask, name, v), ""))
   now <- vapply(varied, function(name) what_if_now(ask, name, turned[[name]]), 1L)
   data <- list(settings = Map(function(name, values, k) list(name = name, values = as.list(values), now = k - 1L),
@@ -151,27 +151,27 @@ kept_in_words <- function(ask, seat, seats) {
          if (startsWith(kept_measure(ask$game, seat), "long_run")) " in the long run")
 }
 
-# The measures on the page: list(of, told), told being name, kind and part of the page of each.
+# The measures on the page: list(measure, told), told being name, kind and part of the page of each.
 what_if_measures <- function(ask) {
   o <- ask$odds
   outcomes <- utils::head(o$outcomes$name, 12)
   staked <- o$pays$seat[!is.na(o$pays$stake)]
   numbers <- utils::head(o$records$name[o$records$type == "number"], 4)
-  measure <- function(of, name, kind) list(of = of, name = name, kind = kind)
+  told <- function(measure, name, kind) list(measure = measure, name = name, kind = kind)
   all <- c(lapply(staked, function(s)
-             measure(kept_measure(ask$game, s), kept_in_words(ask, s, length(staked)), "share")),
-           lapply(outcomes, function(x) measure(sprintf("probability(outcome == %s)", x), plain_name(x), "outcome")),
-           lapply(numbers, function(x) measure(sprintf("mean(%s)", x), sprintf("%s, on average", plain_name(x)),
-                                               "number")))
-  list(of = vapply(all, `[[`, "", "of"), told = lapply(all, `[`, c("name", "kind")))
+             told(kept_measure(ask$game, s), kept_in_words(ask, s, length(staked)), "share")),
+           lapply(outcomes, function(x) told(sprintf("probability(outcome == %s)", x), plain_name(x), "outcome")),
+           lapply(numbers, function(x) told(sprintf("mean(%s)", x), sprintf("%s, on average", plain_name(x)),
+                                            "number")))
+  list(measure = vapply(all, `[[`, "", "measure"), told = lapply(all, `[`, c("name", "kind")))
 }
 
 # If some combinations of two settings are not valid, only one is turned.
-what_if_sweep <- function(ask, turned, of) {
+what_if_sweep <- function(ask, turned, measure) {
   fixed <- ask$set[setdiff(names(ask$set), names(turned))]
   rounds <- few_rounds(ask)
-  tryCatch(sweep_settings(ask$game, c(lapply(fixed, list), turned), lapply(ask$players, list),
-                          if (!is.null(ask$mode)) ask$mode, of, best = NULL, rounds = rounds, seed = ask$seed,
+  tryCatch(sweep_game(ask$game, c(lapply(fixed, list), turned), lapply(ask$players, list),
+                          if (!is.null(ask$mode)) ask$mode, measure, best = NULL, rounds = rounds, seed = ask$seed,
                           progress = FALSE),
            basanos_error = function(e) {
              if (length(turned) > 1 && is.null(ask$what_if)) return(NULL)

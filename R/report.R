@@ -31,11 +31,12 @@
 #'   cannot be told of a game is left out, with its reason on the page.
 #' @export
 #' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
-#' report <- game_report("dice-duel", parts = c("ends", "records"))
+#' report <- report_games("dice-duel", parts = c("ends", "records"))
 #' report$games[[1]]$headlines
-game_report <- function(games, path = NULL, parts = NULL, set = list(), players = list(), mode = NULL, want = NULL,
-                        knobs = NULL, what_if = NULL, rounds = 1e5, seed = 1, wallet = 20, goal = NULL, visits = 12,
-                        hours = 4, float = 100, visit_rounds = 10, round_seconds = 30, progress = FALSE, workers = 1) {
+report_games <- function(games, path = NULL, set = list(), players = list(), mode = NULL, want = NULL, knobs = NULL,
+                         parts = NULL, what_if = NULL, wallet = 20, goal = NULL, visits = 12, hours = 4, float = 100,
+                         visit_rounds = 10, round_seconds = 30, rounds = 1e5, seed = 1, workers = 1,
+                         progress = FALSE) {
   need_package("ggplot2", "draws the figures")
   for (part in parts) one_of_names(part, names(report_parts), "report_part", "part")
   if (!is.null(path)) report_kind(path)
@@ -77,10 +78,11 @@ report_of_game <- function(game, ask) {
   ask$odds <- odds(game, rounds = ask$rounds, seed = ask$seed, set = ask$set, players = ask$players, mode = ask$mode,
                    progress = FALSE)
   if (!ask$odds$complete)
-    ask$odds <- odds(game, "sample", ask$rounds, ask$seed, set = ask$set, players = ask$players, mode = ask$mode,
+    ask$odds <- odds(game, engine = "sample", rounds = ask$rounds, seed = ask$seed, set = ask$set,
+                     players = ask$players, mode = ask$mode,
                      progress = FALSE)
   ask$seat <- tryCatch(first_staked(game), basanos_no_stake = function(e) NULL)
-  ask$of <- if (!is.null(ask$seat)) kept_measure(game, ask$seat) else usual_share(game)
+  ask$measure <- if (!is.null(ask$seat)) kept_measure(game, ask$seat) else usual_share(game)
   ask$influence <- step_influence(ask)
   ask$board <- prize_board(ask)
   ask$advantage_told <- seats_headline(ask)  # worked out before the parts: a report that is stopped starts no more work
@@ -99,7 +101,8 @@ report_of_game <- function(game, ask) {
 
 told_of_game <- function(ask, parts) {
   game <- ask$game
-  list(name = name_of_file(game$source), title = game_title(game), line = game$line, odds = ask$odds, of = ask$of,
+  list(name = name_of_file(game$source), title = game_title(game), line = game$line, odds = ask$odds,
+       measure = ask$measure,
        headlines = headlines(ask, parts), board = ask$board, parts = parts, made = how_made(ask))
 }
 
@@ -147,7 +150,7 @@ named_values <- function(values)
 report_command <- function(ask) {
   pairs <- function(flag, values)
     words_of_option(flag, paste(names(values), unlist(values), sep = "=", recycle0 = TRUE))
-  usual <- formals(game_report)
+  usual <- formals(report_games)
   other <- function(name) if (!identical(ask[[name]], usual[[name]]))
     words_of_option(gsub("_", "-", name), plain_number(ask[[name]]))
   turned <- if (is.list(ask$what_if)) mapply(function(name, values)
@@ -208,4 +211,4 @@ json_fields.basanos_report <- function(x) list(games = lapply(x$games, function(
 
 #' @export
 as.data.frame.basanos_report <- function(x, ...)
-  do.call(rbind, lapply(x$games, function(g) cbind(game = g$name, as.data.frame(g$odds))))
+  bind_result_rows(lapply(x$games, function(g) as.data.frame(g$odds)))

@@ -5,7 +5,7 @@ paired_units <- 1e4  # units that tell how the luck of two points goes together
 # list(best, may_be_best, wanted): numbers of points.
 best_points <- function(rows, grid, ask, best) {
   if (is.null(best)) return(list())
-  first <- rows[rows$measure == ask$of[[1]], ]
+  first <- rows[rows$measure == ask$measure[[1]], ]
   merit <- if (is.numeric(best)) -abs(first$value - best) else if (best == "lowest") -first$value else first$value
   if (all(is.na(merit))) return(list(wanted = best))
   winner <- which.max(merit)
@@ -33,7 +33,7 @@ behind_by <- function(first, behind, grid, ask, winner, pair) {
 
 # How far each of some units pulls the first measure; NULL where it is no mean or ratio.
 point_influence <- function(point, ask) {
-  g <- with_measures(ask$game, ask$of[[1]])
+  g <- with_measures(ask$game, ask$measure[[1]])
   g$compared <- TRUE
   side <- list(game = g, program = compile_game(g, point$set, point$players, point$mode))
   measure_influence(side, unit_table(side, ask$seed, 1, min(ask$rounds, paired_units)), 1L)

@@ -3,15 +3,15 @@ most_points_shown <- 60L
 #' @export
 sections.basanos_sweep <- function(x, ...) {
   rows <- x$rows
-  n <- length(x$of)
+  n <- length(x$measure)
   points <- x$points
   shown <- seq_len(min(nrow(points), most_points_shown))
   cells <- lapply(points[shown, , drop = FALSE], function(v) if (is.numeric(v)) plain_number(v) else as.character(v))
   for (k in seq_len(n)) {
-    own <- rows[rows$measure == x$of[[k]], ][shown, ]
+    own <- rows[rows$measure == x$measure[[k]], ][shown, ]
     digits <- if (all(is.na(own$standard_error))) 5L
       else error_digits(max(own$standard_error[own$standard_error > 0], 1e-9, na.rm = TRUE))
-    cells[[x$of[[k]]]] <- fixed_text(own$value, digits)
+    cells[[x$measure[[k]]]] <- fixed_text(own$value, digits)
     if (any(!is.na(own$lower)))
       cells[[paste0("95% interval", strrep(" ", k - 1))]] <- interval_text(own$lower, own$upper,
                                                                            function(v) fixed_text(v, digits))
@@ -37,14 +37,14 @@ best_section <- function(x) {
                   else as.character(v), "")
   wanted <- if (is.numeric(x$wanted)) sprintf("nearest to %s", plain_number(x$wanted)) else x$wanted
   others <- length(x$may_be_best) - 1
-  section(notes = sprintf("%s is %s at %s%s.", x$of[[1]], wanted,
+  section(notes = sprintf("%s is %s at %s%s.", x$measure[[1]], wanted,
                           paste(names(x$points), point, sep = " = ", collapse = ", "),
                           if (others == 0) "" else sprintf("; %s may be as good", count_text(others, "other point"))))
 }
 
 #' @export
 json_fields.basanos_sweep <- function(x) {
-  n <- length(x$of)
+  n <- length(x$measure)
   named <- function(columns, k) stats::setNames(lapply(columns, function(name) x$points[[name]][[k]]), columns)
   is_seat <- names(x$points) %in% x$seats
   rows <- lapply(seq_len(nrow(x$points)), function(k) {
@@ -59,5 +59,5 @@ json_fields.basanos_sweep <- function(x) {
                                  players = named(names(x$points)[is_seat], k), mode = mode, measures = measures,
                                  engine = own$engine[[1]]))
   })
-  list(game = x$game, of = x$of, rows = rows, best = x$best, may_be_best = x$may_be_best)
+  list(game = x$game, measure = x$measure, rows = rows, best = x$best, may_be_best = x$may_be_best)
 }

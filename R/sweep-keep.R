@@ -4,7 +4,7 @@ sweep_format <- 1L
 
 sweep_key <- function(grid, ask) {
   asked <- list(sweep_format, ask$game$built$program$hash, grid$points,
-                ask[c("of", "engine", "rounds", "seed", "more")])
+                ask[c("measure", "engine", "rounds", "seed", "more")])
   substr(digest::digest(asked, algo = "sha256", serializeVersion = 2L), 1, 16)
 }
 

@@ -8,7 +8,7 @@
 #'   number of the rules is named as for [balance_game()]: `list("pay(bright)" = 1:6)`.
 #' @param players Players by seat, each one or several: `list(guest = c("careful", "bold"))`.
 #' @param mode Modes, one or several.
-#' @param of Measures, as texts: see [vocabulary_of_measures()].
+#' @param measure Measures, as texts: see [measures()].
 #' @param best Which point is best by the first measure: `"highest"`, `"lowest"`, or a number to come as near to as may
 #'   be; `NULL` to look for none.
 #' @param workers How many processes work at once (on Windows always one).
@@ -27,23 +27,25 @@
 #'   before the first is worked out.
 #' @export
 #' @examples
-#' sweep_settings("lantern-tiles", set = list(keeper_stands = 17:19),
-#'                of = c("edge(guest)", "mean(tiles)"))
-sweep_settings <- function(game, set = list(), players = list(), mode = NULL, of, best = "highest",
-                           engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, workers = 1,
-                           progress = NULL, checkpoint = NULL, ...) {
+#' sweep_game("lantern-tiles", set = list(keeper_stands = 17:19),
+#'            measure = c("edge(guest)", "mean(tiles)"))
+sweep_game <- function(game, set = list(), players = list(), mode = NULL, measure, best = "highest",
+                       engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, workers = 1,
+                       checkpoint = NULL, progress = NULL, ...) {
   game <- game(game)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
-  if (missing(of)) abort_input("argument_missing", "A sweep needs a measure.", "write of = \"edge(guest)\" (--of ...)")
+  if (missing(measure)) abort_input("argument_missing", "A sweep needs a measure.",
+                                    "write measure = \"edge(guest)\" (--measure ...)")
   check_count(workers, "workers", 64, "write workers = 2")
   check_best(best)
   numbers <- numbers_swept(game, set)
   names(set)[names(set) %in% names(numbers)] <- vapply(numbers, `[[`, "", "name")
   game <- with_numbers(game, numbers)
-  measures <- lapply(of, read_measure, game = game)
+  measures <- lapply(measure, read_measure, game = game)
   grid <- sweep_grid(game, set, players, mode)
   rounds <- if (is.null(rounds)) sweep_rounds else rounds
-  ask <- list(game = game, measured = with_measures(game, of), of = of, engine = engine, rounds = rounds, seed = seed,
+  ask <- list(game = game, measured = with_measures(game, measure), measure = measure, engine = engine,
+              rounds = rounds, seed = seed,
               threads = threads, more = list(...))
   kept <- read_sweep(checkpoint, grid, ask)
   texts <- vapply(measures, `[[`, "", "text")
@@ -57,13 +59,14 @@ sweep_settings <- function(game, set = list(), players = list(), mode = NULL, of
 }
 
 # A sweep of the points that were worked out, the others being NULL in `told`.
-sweep_of_points <- function(ask, points, told, of, varied, players, stopped) {
+sweep_of_points <- function(ask, points, told, measure, varied, players, stopped) {
   done <- which(!vapply(told, is.null, NA))
   rows <- do.call(rbind, lapply(done, function(k)
     cbind(points[rep(k, nrow(told[[k]])), , drop = FALSE], told[[k]], row.names = NULL)))
   structure(list(game = name_of_file(ask$game$source), title = ask$game$title, rows = rows,
                  points = points[done, , drop = FALSE], varied = varied, players = players, seats = ask$game$seats,
-                 unit = program_span(ask$game), of = of, rounds = ask$rounds, seed = ask$seed, stopped = stopped),
+                 unit = program_span(ask$game), measure = measure, rounds = ask$rounds, seed = ask$seed,
+                 stopped = stopped),
             class = result_class("sweep"))
 }
 
@@ -141,8 +144,8 @@ points_told <- function(grid, ask, kept, workers, progress, checkpoint, swept) {
 }
 
 point_told <- function(point, ask) {
-  o <- do.call(odds, c(list(ask$measured, ask$engine, ask$rounds, ask$seed, ask$threads, point$set, point$players,
-                            progress = FALSE, mode = point$mode), ask$more))
+  o <- do.call(odds, c(list(ask$measured, point$set, point$players, point$mode, engine = ask$engine, rounds = ask$rounds,
+                            seed = ask$seed, threads = ask$threads, progress = FALSE), ask$more))
   need_complete(o, "sweep_grid", "A point of the sweep",
                 "sample it (--engine sample), or let it count on: --max-states")
   column <- function(name) if (is.null(o$measures[[name]])) NA_real_ else o$measures[[name]]
@@ -151,4 +154,12 @@ point_told <- function(point, ask) {
 }
 
 #' @export
-as.data.frame.basanos_sweep <- function(x, ...) x$rows
+as.data.frame.basanos_sweep <- function(x, ...) {
+  r <- x$rows
+  varied <- r[intersect(x$varied, names(r))]
+  by <- if (length(varied) == 0) NA_character_
+    else do.call(paste, c(Map(function(name, v) paste0(name, "=", format(v, trim = TRUE)), names(varied), varied),
+                          sep = ", "))
+  result_rows(x, "measure", r$measure, r$value, by, varied, standard_error = r$standard_error, lower = r$lower,
+              upper = r$upper, engine = r$engine)
+}

@@ -7,7 +7,7 @@
 #' @inheritParams takings
 #' @param game A game with a stake.
 #' @param shows What the till shows: takings since it was empty, in tokens; below zero where it has paid out more.
-#' @param rounds After how many rounds (of a game with sittings: how many sittings).
+#' @param played After how many rounds (of a game with sittings: how many sittings).
 #' @return An object of class `basanos_till`: a list with `shows`, `rounds`, `expected` and `sd` of the takings,
 #'   `at_most` and `at_least` (the chance of as little, and of as much), `two_sided` (twice the smaller of the two, at
 #'   most 1), `verdict`, `game`, `engine`, `players`, `rounded` (pays have no common part, and each is rounded to 0.0001
@@ -18,24 +18,24 @@
 #' @section Errors: `no_stake`, `takings_wrong`, `pot_shared`, `takings_large`, `rounds_linked`, those of [odds()].
 #' @export
 #' @examples
-#' till_check("lantern-tiles", shows = -60, rounds = 900)
-till_check <- function(game, shows, rounds, stake = 1, prize_cost = 1, seat = NULL, ..., rounds_sampled = NULL) {
-  check_terms(list(stake = stake, prize_cost = prize_cost, rounds = rounds))
+#' check_till("lantern-tiles", shows = -60, played = 900)
+check_till <- function(game, shows, played, stake = 1, prize_cost = 1, seat = NULL, ...) {
+  check_terms(list(stake = stake, prize_cost = prize_cost, played = played))
   if (!is.numeric(shows) || length(shows) != 1 || is.na(shows))
     abort_input("takings_wrong", "What the till shows is a number of tokens.", "write shows = -412 (--till -412)")
   game <- game(game)
   seats <- visiting_seats(game, seat)
   game <- with_visitors(game, seats)
-  o <- odds(game, ..., rounds = rounds_sampled)
+  o <- odds(game, ...)
   results <- visit_results(o, seats, prize_cost)
   take <- stall_take(results, list(stake = stake, prize_cost = prize_cost))
   play <- on_lattice(take, results$probability)
-  mean <- rounds * weighted(take, results$probability)
-  low <- tail_of_sum(play, rounds, shows, -1)
-  high <- tail_of_sum(play, rounds, shows, 1)
+  mean <- played * weighted(take, results$probability)
+  low <- tail_of_sum(play, played, shows, -1)
+  high <- tail_of_sum(play, played, shows, 1)
   two_sided <- min(1, 2 * min(low, high))
-  structure(list(game = o$name, title = o$title, shows = shows, rounds = rounds, unit = o$unit, expected = mean,
-                 sd = sqrt(rounds * weighted((take - mean / rounds)^2, results$probability)), at_most = low,
+  structure(list(game = o$name, title = o$title, shows = shows, played = played, unit = o$unit, expected = mean,
+                 sd = sqrt(played * weighted((take - mean / played)^2, results$probability)), at_most = low,
                  at_least = high, two_sided = two_sided,
                  verdict = till_verdict(two_sided), engine = o$engine,
                  rounded = is.null(common_step(take)), players = o$players, set_aside = lasting_pots(game)),
@@ -50,7 +50,7 @@ sections.basanos_till <- function(x, ...) {
   chance <- if (side$p < 1e-9) "less than one in a thousand million"
     else sprintf("%s, one in %s", percent_text(side$p, if (side$p < 1e-4) 7L else 3L), one_in(side$p))
   all_sections(section(sprintf("%s: the till shows %s after %s", title_of(x), fixed_text(x$shows, 1, sign = TRUE),
-                               count_text(x$rounds, x$unit))), section(notes = c(
+                               count_text(x$played, x$unit))), section(notes = c(
     sprintf("  By the odds it shows %s on average, with a standard deviation of %s.",
             fixed_text(x$expected, 1, sign = TRUE), fixed_text(x$sd, 1)),
     sprintf("  The chance of %s %s: %s.", fixed_text(x$shows, 1, sign = TRUE), side$word, chance),
@@ -66,5 +66,9 @@ sections.basanos_till <- function(x, ...) {
 }
 
 #' @export
-as.data.frame.basanos_till <- function(x, ...)
-  as.data.frame(x[c("game", "shows", "rounds", "expected", "sd", "at_most", "at_least", "two_sided", "verdict")])
+as.data.frame.basanos_till <- function(x, ...) {
+  columns <- c("expected", "at_most", "at_least", "two_sided")
+  bind_result_rows(lapply(columns, function(kind)
+    result_rows(x, kind, "till", x[[kind]], sd = if (kind == "expected") x$sd else NA_real_, shows = x$shows,
+                played = x$played, verdict = x$verdict)))
+}

@@ -3,7 +3,7 @@
 visitor_fields <- c("weight", "players", "stake", "wallet", "goal")
 
 # list(take, probability, put, rounds) of a visit by one of the mix, drawn by weight.
-mixed_visits <- function(visitors, game, seats, terms, sampled, ...) {
+mixed_visits <- function(visitors, game, seats, terms, ...) {
   check_visitors(visitors, terms)
   visits <- lapply(visitors, visit_of, game = game, seats = seats, terms = terms, sampled = sampled, ...)
   weight <- vapply(visitors, function(v) if (is.null(v$weight)) 1 else v$weight, 0)
@@ -39,10 +39,10 @@ visit_of <- function(visitor, game, seats, terms, sampled, ...) {
   if (!is.null(visitor$wallet)) return(visit_with_wallet(visitor, stake, game, seats, terms, ...))
   if (!is.numeric(stake))
     abort_input("takings_wrong", "A stake that changes needs a wallet.", "give the visitor one: wallet = 20")
-  o <- odds(game, players = as.list(visitor$players), ..., rounds = sampled)
+  o <- odds(game, players = as.list(visitor$players), ...)
   once <- visit_results(o, seats, terms$prize_cost)
   own <- utils::modifyList(terms, list(stake = stake * terms$stake))
-  of_visit <- if (o$unit == "round") terms$rounds else 1
+  of_visit <- if (o$unit == "round") terms$visit_rounds else 1
   all <- convolved(on_lattice(stall_take(capped(once, own, o$unit), own), once$probability), of_visit)
   list(take = all$value, probability = all$probability, put = own$stake * of_visit * sum(once$put * once$probability),
        rounds = if (o$unit == "round") of_visit else o$rounds_in_unit, engine = o$engine)
@@ -65,7 +65,7 @@ visit_with_wallet <- function(visitor, stake, game, seats, terms, ...) {
                 sprintf("give a multiple of %s", plain_number(terms$stake)))
   }
   wallet <- in_stakes(visitor$wallet, "wallet")
-  b <- bankroll(game, wallet, stake, terms$rounds, in_stakes(visitor$goal, "goal"), seat = seats,
+  b <- bankroll(game, wallet, stake, terms$visit_rounds, in_stakes(visitor$goal, "goal"), seat = seats,
                 players = as.list(visitor$players), ...)
   final <- b$finals[[1]]
   list(take = terms$stake * (wallet - final$value), probability = final$probability,

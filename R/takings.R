@@ -10,8 +10,8 @@
 #' @param games A game, or several: see [game()].
 #' @param visits Visits an hour.
 #' @param hours How long the stall is open.
-#' @param rounds Rounds a visit; of a game with sittings a visit is a sitting.
-#' @param seconds Seconds a round: no more rounds are played than there is time for. `NULL`: time does not matter.
+#' @param visit_rounds Rounds a visit; of a game with sittings a visit is a sitting.
+#' @param round_seconds Seconds a round: no more rounds are played than there is time for. `NULL`: time does not matter.
 #' @param float Tokens in the box when the stall opens.
 #' @param stake Tokens for each token that the rules say is put in.
 #' @param prize_cost What a token that is paid out costs the stall: below 1 where prizes are worth more to a visitor.
@@ -22,7 +22,6 @@
 #' @param visitors A mix of visitors, or `NULL` for one kind: a list of lists, each with `weight` (1), `players` (as in
 #'   [odds()]), `stake` (1; with a wallet also a rule, as in [bankroll()]), and `wallet` and `goal`, with which a
 #'   visitor leaves early. Levels of the box are then looked at after each visit.
-#' @param rounds_sampled How many rounds to sample, where the odds are sampled.
 #' @param ... More arguments of [odds()]: `players = list(guest = "careful:3, bold:1")` is a mix of visitors.
 #' @return An object of class `basanos_takings`: a list with `rows`, a data frame with one row a stall: `game`,
 #'   `visits`, `rounds`, `an_hour` and `evening` (mean takings in tokens), `sd`, `5%`, `50%`, `95%`, `losing` (the
@@ -39,15 +38,15 @@
 #' @section Errors: `no_stake`, `takings_wrong`, `pot_shared`, `takings_large`, `rounds_linked`, those of [odds()].
 #' @export
 #' @examples
-#' takings(c("lantern-tiles", "salt-draw"), visits = 6, hours = 1, rounds = 5, engine = "sample",
-#'         rounds_sampled = 2000)
-takings <- function(games, visits = 12, hours = 4, rounds = 10, seconds = 30, float = 100, stake = 1, prize_cost = 1,
-                    cap = NULL, seat = NULL, visitors = NULL, ..., rounds_sampled = NULL) {
-  terms <- list(visits = visits, hours = hours, rounds = rounds, seconds = seconds, float = float, stake = stake,
-                prize_cost = prize_cost, cap = cap)
+#' takings(c("lantern-tiles", "salt-draw"), visits = 6, hours = 1, visit_rounds = 5, engine = "sample",
+#'         rounds = 2000)
+takings <- function(games, visits = 12, hours = 4, visit_rounds = 10, round_seconds = 30, float = 100, stake = 1,
+                    prize_cost = 1, cap = NULL, seat = NULL, visitors = NULL, ...) {
+  terms <- list(visits = visits, hours = hours, visit_rounds = visit_rounds, round_seconds = round_seconds,
+                float = float, stake = stake, prize_cost = prize_cost, cap = cap)
   check_terms(terms)
   games <- if (inherits(games, "basanos_game")) list(games) else as.list(games)
-  stalls <- worked_out(games, function(game) stall_evening(game, terms, seat, rounds_sampled, visitors, ...),
+  stalls <- worked_out(games, function(game) stall_evening(game, terms, seat, visitors, ...),
                        what = "stalls", so_far = function(stalls, after, stop) {
     stalls <- Filter(Negate(is.null), stalls)
     if (length(stalls) > 0) list(takings = takings_result(stalls, terms, after)) else list()
@@ -78,8 +77,9 @@ check_terms <- function(terms) {
   }
   within("visits", 1e-6, 1e6, "write visits = 12 (--visits 12)")
   within("hours", 1e-6, 1e5, "write hours = 4 (--hours 4)")
-  within("rounds", 1, 1e6, "write rounds = 10 (--rounds 10)", whole = TRUE)
-  within("seconds", 1e-6, 1e6, "write seconds = 30 (--seconds 30)")
+  within("visit_rounds", 1, 1e6, "write visit_rounds = 10 (--visit-rounds 10)", whole = TRUE)
+  within("played", 1, 1e6, "write played = 300 (--played 300)", whole = TRUE)
+  within("round_seconds", 1e-6, 1e6, "write round_seconds = 30 (--round-seconds 30)")
   within("float", 0, 1e9, "write float = 100 (--float 100)")
   within("stake", 1e-6, 1e6, "write stake = 1 (--stake 1)")
   within("prize_cost", 0, 1e3, "write prize_cost = 0.6 (--prize-cost 0.6)")
@@ -104,14 +104,14 @@ with_visitors <- function(game, seats) {
   game
 }
 
-stall_evening <- function(name, terms, seat, rounds_sampled, visitors, ...) {
+stall_evening <- function(name, terms, seat, visitors, ...) {
   game <- game(name)
   seats <- visiting_seats(game, seat)
   game <- with_visitors(game, seats)
   play_with <- if (is.null(visitors)) {
-    o <- odds(game, ..., rounds = rounds_sampled)
+    o <- odds(game, ...)
     function(terms) play_of_results(o, visit_results(o, seats, terms$prize_cost), terms)
-  } else function(terms) mixed_visits(visitors, game, seats, terms, rounds_sampled, ...)
+  } else function(terms) mixed_visits(visitors, game, seats, terms, ...)
   play <- play_with(utils::modifyList(terms, list(cap = NULL)))
   n <- plays_of_evening(terms, play)
   found <- evening_of_play(play, terms, n)
@@ -137,7 +137,7 @@ play_of_results <- function(odds, results, terms) {
   list(take = stall_take(capped(results, terms, odds$unit), terms), probability = results$probability,
        put = terms$stake * sum(results$put * results$probability), engine = odds$engine, unit = odds$unit,
        rounds = if (odds$unit == "round") 1 else odds$rounds_in_unit,
-       of_visit = if (odds$unit == "round") terms$rounds else 1)
+       of_visit = if (odds$unit == "round") terms$visit_rounds else 1)
 }
 
 # list(put, net, probability) of a round; of a game with sittings those of a whole one.
@@ -150,7 +150,8 @@ visit_results <- function(odds, seats, prize_cost) {
     else if (!is.null(found$units)) found$units
     else if (prize_cost == 1) found$evening
   if (!is.null(of)) return(lapply(of, `[`, of$probability > 0))
-  abort_input("rounds_linked", sprintf("The rounds of %s depend on each other in a %s; these odds have no results by %s.",
+  abort_input("rounds_linked",
+              sprintf("The rounds of %s depend on each other in a %s; these odds have no results by %s.",
                                        odds$name, odds$unit, odds$unit),
               "sample it (--engine sample), with bets in the rules: bets(guest, line = 1)")
 }
@@ -165,7 +166,7 @@ paid_together <- function(odds, seats) {
 # The number of plays in an evening, at most as many as there is time for.
 plays_of_evening <- function(terms, play) {
   of_visit <- if (is.null(play$of_visit)) 1 else play$of_visit
-  most <- if (is.null(terms$seconds)) Inf else terms$hours * 3600 / terms$seconds
+  most <- if (is.null(terms$round_seconds)) Inf else terms$hours * 3600 / terms$round_seconds
   rounds <- min(terms$visits * terms$hours * of_visit * play$rounds, most)
   list(visits = rounds / play$rounds / of_visit, rounds = rounds, plays = max(1, round(rounds / play$rounds)))
 }
@@ -221,7 +222,7 @@ sections.basanos_takings <- function(x, ...) {
     section(table = box),
     if (any(short)) section(notes = sprintf("%s has time for %s visits of %s only, at %s seconds a round.",
                                             r$game[short], fixed_text(r$visits[short], 1),
-                                            plain_number(t$visits * t$hours), plain_number(t$seconds))),
+                                            plain_number(t$visits * t$hours), plain_number(t$round_seconds))),
     set_aside_section(x$set_aside), section(notes = c(
       who_plays_lines(x), counted_or_sampled(all(x$engines == "exact") && !x$rounded),
       if (x$rounded) "Pays have no common part: each is rounded to 0.0001 tokens.")))
@@ -249,4 +250,13 @@ json_fields.basanos_takings <- function(x) {
 }
 
 #' @export
-as.data.frame.basanos_takings <- function(x, ...) x$rows
+as.data.frame.basanos_takings <- function(x, ...) {
+  r <- x$rows
+  numbers <- names(r)[vapply(r, is.numeric, NA)]
+  bind_result_rows(lapply(seq_len(nrow(r)), function(k) bind_result_rows(lapply(numbers, function(column) {
+    p <- regmatches(column, regexec("^([0-9]+)%(.*)$", column))[[1]]
+    result_rows(list(game = r$game[[k]]), if (length(p) > 0) paste0("quantile", sub(" ", "_", p[[3]])) else column,
+                "evening", r[[column]][[k]], p = if (length(p) > 0) as.numeric(p[[2]]) / 100 else NA_real_,
+                engine = x$engines[[k]])
+  }))))
+}

@@ -166,8 +166,8 @@ listed_given <- function(text) {
 #'   came out.
 #' @export
 #' @examples
-#' cat(trace_as_example(trace_round("lantern-tiles", unit = 3)), sep = "\n")
-trace_as_example <- function(trace,
+#' cat(as_example(trace_round("lantern-tiles", unit = 3)), sep = "\n")
+as_example <- function(trace,
                              text = sprintf("%s%s %s of seed %s",
                                             if (is.null(trace$round)) "" else sprintf("round %d of ", trace$round),
                                             trace$unit_kind, plain_number(trace$unit), plain_number(trace$seed))) {

@@ -3,7 +3,7 @@
 #' Plays one unit of a run again, by its number, and tells every draw, decision, stored value and
 #' what was said, with the line of the rules behind it.
 #'
-#' @inheritParams sample_rounds
+#' @inheritParams sample_tally
 #' @param unit The number of the round (of the match or sitting, where the game has them).
 #' @param forced Forced draws and answers, as in an example: a text such as `"tile = c(7, 9), choice = draw"`.
 #'   Where they run out, chance and the players go on.
@@ -21,8 +21,8 @@
 #' @examples
 #' trace_round("lantern-tiles", unit = 3)
 #' trace_round("lantern-tiles", where = "bright")
-trace_round <- function(game, unit = 1, seed = 1, set = list(), players = list(), forced = NULL, where = NULL,
-                        sees = NULL, mode = NULL, round = NULL) {
+trace_round <- function(game, unit = 1, set = list(), players = list(), mode = NULL, forced = NULL, where = NULL,
+                        sees = NULL, round = NULL, seed = 1) {
   check_quoted(c("forced", "where"))
   game <- game(game)
   check_rounds(unit, "unit")
@@ -364,4 +364,8 @@ json_fields.basanos_trace <- function(x)
     x[c("outcome", "reason", "pays", "records")])
 
 #' @export
-as.data.frame.basanos_trace <- function(x, ...) x$events[event_columns]
+as.data.frame.basanos_trace <- function(x, ...) {
+  e <- x$events
+  value <- suppressWarnings(as.numeric(e$value))
+  result_rows(list(game = x$name), e$kind, e$name, value, e$who, line = e$line, text = e$value)
+}

@@ -4,7 +4,7 @@
 #' its start. Chance has no place in it. The name of a set of signs gives the whole table of each
 #' sign against each.
 #'
-#' @inheritParams sample_rounds
+#' @inheritParams sample_tally
 #' @param expression One expression of the rules language, as text.
 #' @return The value: a number, a logical, or a text for a label. For a set of signs a character
 #'   matrix of class `basanos_signs`: what the sign of the row does to the sign of the column, empty

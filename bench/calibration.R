@@ -1,5 +1,7 @@
-# How often the intervals cover the exact odds, over 2 000 seeded runs each, and how often choices are wrong, over 1 000.
-# Writes docs/calibration.md. Run with `make calibration`; with the argument `choices` only the second part is made anew.
+# How often the intervals cover the exact odds, over 2 000 seeded runs each, and how often choices are wrong, over 1
+# 000.
+# Writes docs/calibration.md. Run with `make calibration`; with the argument `choices` only the second part is made
+# anew.
 
 .libPaths(c(".lib", .libPaths()))
 helpers <- new.env(parent = asNamespace("basanos"))

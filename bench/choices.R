@@ -16,7 +16,7 @@ processor <- function(work) system.time(work())[["user.self"]]
 one_run <- best_of(function() process_seconds("odds", "lantern-tiles", "--engine", "exact"))
 hundred <- best_of(function() process_seconds("sweep", "lantern-tiles", "--set", "keeper_stands=12:21", "--set",
                                               "aim=20:29",
-                                              "--of", "edge(guest)", "--engine", "exact"))
+                                              "--measure", "edge(guest)", "--engine", "exact"))
 
 # A sampled sweep against its rounds alone.
 sampled_ratio <- function(name, set, rounds) {
@@ -24,7 +24,7 @@ sampled_ratio <- function(name, set, rounds) {
   programs <- lapply(set[[1]], function(v) inside$compile_game(inside$with_measures(g, "edge(guest)"),
                                                                stats::setNames(list(v), names(set))))
   ratios <- vapply(seq_len(passes), function(k) {
-    whole <- processor(function() sweep_settings(g, set = set, of = "edge(guest)", engine = "sample", rounds = rounds))
+    whole <- processor(function() sweep_game(g, set = set, measure = "edge(guest)", engine = "sample", rounds = rounds))
     alone <- processor(function() for (p in programs) inside$run_sample(g, p, rounds, 1, 1))
     whole / alone
   }, 0)

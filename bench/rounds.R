@@ -11,7 +11,8 @@ passes <- 7
 games <- list(
   "open-shoe" = list(rules = "bench/games/open-shoe.game", rounds = 2e7, in_r = 4e5),
   "six-packs" = list(rules = "bench/games/six-packs.game", rounds = 8e6, in_r = 2e5),
-  "high-water" = list(rules = "high-water", set = list(seated = 2, faces = 6, target = 100), rounds = 3e6, in_r = 5e4, plain = 2e3),
+  "high-water" = list(rules = "high-water", set = list(seated = 2, faces = 6, target = 100), rounds = 3e6, in_r = 5e4,
+                      plain = 2e3),
   "three-rolls" = list(rules = "bench/games/three-rolls.game", rounds = 1e7, in_r = 2e5),
   "five-signs" = list(rules = "bench/games/five-signs.game", rounds = 1e8, in_r = 2e6),
   "tide-words" = list(rules = "tide-words", players = list(guesser = "sorter"), rounds = 1e4, by_two = 4e5),

@@ -6,7 +6,7 @@ marker <- "# The words"
 lines <- readLines(path)
 kept <- if (marker %in% lines) lines[seq_len(match(marker, lines) - 1L)] else lines
 words <- basanos::vocabulary()
-measures <- basanos::vocabulary_of_measures()
+measures <- basanos::measures()
 stops <- basanos:::failures
 headings <- c(thing = "## Things on the table: `name <- word(...)`",
               top = "## Declarations: `word(...)` at the top of a file", inner = "## Inside other words",
@@ -46,7 +46,7 @@ writeLines(c(kept, marker, "",
                     "`repeat`, `for`, `break`, `next`, `function`, `return`, `c`, `:`,"),
              "`+ - * / ^ %% %/%`, `== != < <= > >=`, `&& || !`, `%in%`, `[ ]`.", "",
              "# The measures", "",
-             paste0("The measures of `--measure`, `--of` and `--want`. The argument is an expression, a condition, a ",
+             paste0("The measures of `--measure` and `--want`. The argument is an expression, a condition, a ",
                     "seat or a bet of the game."), "",
              "| measure | meaning | unit | example |", "|---|---|---|---|",
              sprintf("| `%s` | %s | %s | `%s` |", measures$name, measures$says, measures$unit, measures$example), "",

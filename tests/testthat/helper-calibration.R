@@ -3,12 +3,12 @@
 # The share of `runs` seeded runs in which each interval covers the exact value.
 covered_share <- function(g, units, runs, prefix, pick = function(kind, name) TRUE) {
   g <- game(g)
-  truth <- as.data.frame(odds(g, "exact"))
+  truth <- as.data.frame(odds(g, engine = "exact"))
   kept <- Map(pick, truth$kind, truth$name) == TRUE & truth$kind != "match"
   program <- compile_game(g)
   inside <- vapply(seq_len(runs), function(seed) {
     counts <- core_sample(program, seed + 5000, 1, units, 1L, NULL)
-    got <- as.data.frame(odds_of(new_tally(g, program, "sample", counts, seed = seed)))
+    got <- as.data.frame(as_odds(new_tally(g, program, "sample", counts, seed = seed)))
     (got$lower <= truth$value + 1e-12 & got$upper >= truth$value - 1e-12)[kept]
   }, logical(sum(kept)))
   data.frame(what = sprintf("%s: %s %s", prefix, truth$kind[kept], truth$name[kept]), units = units,
@@ -58,7 +58,7 @@ covered_differences <- function(g, set_new, units, runs, prefix) {
 # The share of `runs` seeded runs to a precision whose last interval covers the exact value.
 covered_at_precision <- function(g, precision, of, runs, prefix) {
   g <- game(g)
-  truth <- estimate_of(odds(g, "exact"), of)$value
+  truth <- estimate_of(odds(g, engine = "exact"), of)$value
   program <- compile_game(g)
   inside <- vapply(seq_len(runs), function(seed) {
     found <- sample_to_precision(g, program,
@@ -72,11 +72,11 @@ covered_at_precision <- function(g, precision, of, runs, prefix) {
 # The share of `runs` seeded runs in which each measure's interval covers the exact value, of those that have one.
 covered_measures <- function(g, measure, units, runs, prefix, players = list()) {
   g <- with_measures(game(g), measure)
-  truth <- odds(g, "exact", players = players, measure = measure)$measures$value
+  truth <- odds(g, engine = "exact", players = players, measure = measure)$measures$value
   program <- compile_game(g, players = players)
   inside <- vapply(seq_len(runs), function(seed) {
     counts <- core_sample(program, seed + 5000, 1, units, 1L, NULL)
-    got <- odds_of(new_tally(g, program, "sample", counts, seed = seed))$measures
+    got <- as_odds(new_tally(g, program, "sample", counts, seed = seed))$measures
     got$lower <= truth + 1e-12 & got$upper >= truth - 1e-12
   }, logical(length(measure)))
   inside <- matrix(inside, ncol = runs)
@@ -128,7 +128,7 @@ unseen_prize_game <- function() {
 
 # The share of `runs` comparisons whose interval of the edge covers the exact difference, of those that have one.
 covered_edges <- function(g, set_new, units, runs, prefix) {
-  edge <- function(set) odds(g, "exact", set = set, measure = "edge(guest)")$measures$value
+  edge <- function(set) odds(g, engine = "exact", set = set, measure = "edge(guest)")$measures$value
   truth <- edge(set_new) - edge(list())
   inside <- vapply(seq_len(runs), function(seed) {
     row <- compare_games(g, g, rounds = units, seed = seed + 5000, set_new = set_new, engine = "sample",

@@ -25,7 +25,7 @@ one_in_game <- function() {
 best_kept <- function(game, set, best, rounds, runs) {
   game <- game(game)
   found <- lapply(seq_len(runs), function(seed)
-    sweep_settings(game, set = set, of = "edge(guest)", best = "lowest", engine = "sample", rounds = rounds,
+    sweep_game(game, set = set, measure = "edge(guest)", best = "lowest", engine = "sample", rounds = rounds,
                    seed = seed)$may_be_best)
   list(wrong = mean(!vapply(found, function(set) all(best %in% set), NA)), size = mean(lengths(found)))
 }

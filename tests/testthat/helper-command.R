@@ -18,3 +18,6 @@ script_of <- function(...) {
 
 # What a process has said on standard error: a file, which stays readable however the process ended.
 said_by <- function(p) paste(readLines(p$get_error_file(), warn = FALSE), collapse = "\n")
+
+# A result as one text of JSON.
+result_json <- function(x) paste(format_result(x, "json"), collapse = "\n")

@@ -31,7 +31,8 @@ test_that("knobs of all the fair's games: a search finds what a sweep tells", {
       if (is.null(b)) next
       tried <- tried + 1
       ends <- b$influence[b$influence$knob == b$knobs[[1]]$name, ]
-      swept <- sweep_settings(g, set = stats::setNames(list(values), knob), of = of, engine = "sample", rounds = rounds,
+      swept <- sweep_game(g, set = stats::setNames(list(values), knob), measure = of, engine = "sample",
+                          rounds = rounds,
                               best = NULL)$rows$value
       expect_equal(c(ends$least, ends$greatest), range(swept), tolerance = 1e-9, info = paste(name, knob))
     }

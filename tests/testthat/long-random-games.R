@@ -17,7 +17,7 @@ expect_within <- function(value, error, true, what) {
 compare_numbers <- function(g, seed) {
   true <- numbers_of(g)
   rules <- game_of(g$text)
-  exact <- odds(rules, "exact", measure = c("gain(guest)", "hit(guest)"))
+  exact <- odds(rules, engine = "exact", measure = c("gain(guest)", "hit(guest)"))
   what <- function(part) sprintf("random game %d: %s", seed, part)
   expect_numbers(exact$outcomes$probability, true$outcomes[exact$outcomes$name], what("outcomes"))
   expect_numbers(exact$pays[names(true$pay)], true$pay, what("pay"))
@@ -33,7 +33,7 @@ compare_numbers <- function(g, seed) {
   par <- par_table(rules, engine = "exact")
   expect_equal(sum(par$rows$probability), 1, tolerance = 1e-9)
   expect_equal(sum(par$rows$of_return), true$pay[["return"]], tolerance = 1e-9)
-  sampled <- odds(rules, "sample", rounds = 4000, seed = seed)
+  sampled <- odds(rules, engine = "sample", rounds = 4000, seed = seed)
   p <- true$outcomes[sampled$outcomes$name]
   expect_within(sampled$outcomes$probability, sqrt(p * (1 - p) / 4000), p, what("sampled outcomes"))
   expect_within(sampled$pays$mean, true$pay[["sd"]] / sqrt(4000), true$pay[["mean"]], what("sampled pay"))
@@ -58,11 +58,11 @@ test_that("sittings: wallets, ruin and goals of random games", {
     g <- random_sitting(seed)
     rules <- game_of(g$text)
     what <- function(part) sprintf("random sitting %d: %s", seed, part)
-    exact <- odds(rules, "exact", measure = unname(asked))
+    exact <- odds(rules, engine = "exact", measure = unname(asked))
     expect_numbers(exact$measures$value, g$numbers[names(asked)], what("measures"))
     expect_numbers(exact$outcomes$probability, c(g$numbers[["ahead"]], 1 - g$numbers[["ahead"]]), what("outcomes"))
     expect_numbers(exact$pays$put_in, g$numbers[["put_in"]], what("put in"))
-    sampled <- odds(rules, "sample", rounds = 2000, seed = seed, measure = unname(asked))
+    sampled <- odds(rules, engine = "sample", rounds = 2000, seed = seed, measure = unname(asked))
     n <- sampled$measures
     for (k in c("ruin", "goal", "losing")) {
       p <- g$numbers[[k]]

@@ -2,14 +2,14 @@
 
 test_that("shards give the run to the last bit, one after the other or by workers", {
   skip_if_not_installed("future")
-  whole <- odds_json(odds("five-winds", "sample", rounds = 3001, seed = 5))
+  whole <- result_json(odds("five-winds", engine = "sample", rounds = 3001, seed = 5))
   old <- future::plan("sequential")
   on.exit(future::plan(old))
-  expect_identical(odds_json(odds_of(sample_shards("five-winds", 3001, shards = 7, seed = 5))), whole)
-  expect_identical(sample_shards("tide-signs", 3, shards = 10)$counts$units, 3)
+  expect_identical(result_json(as_odds(sample_tally("five-winds", 3001, shards = 7, seed = 5))), whole)
+  expect_identical(sample_tally("tide-signs", 3, shards = 10)$counts$units, 3)
   skip_on_cran()
   future::plan("multisession", workers = 2)
-  expect_identical(odds_json(odds_of(sample_shards("five-winds", 3001, shards = 3, seed = 5))), whole)
+  expect_identical(result_json(as_odds(sample_tally("five-winds", 3001, shards = 3, seed = 5))), whole)
 })
 
 test_that("a shard whose worker is killed is played again; a run that cannot go on says so", {
@@ -31,5 +31,5 @@ test_that("a shard whose worker is killed is played again; a run that cannot go 
                                  class = "basanos_shard_lost")
   stops <- game_of("seats(a)", "state(n = 0)", "cube <- die(1:6)", "play({ n <- 1 %/% (roll(cube) - 6) })",
                    "outcomes(over = otherwise)")
-  expect_error(sample_shards(stops, 100), class = "basanos_division_by_zero")
+  expect_error(sample_tally(stops, 100), class = "basanos_division_by_zero")
 })

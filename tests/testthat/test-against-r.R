@@ -67,7 +67,7 @@ by_r <- function(program) {
 by_basanos <- function(program, engine) {
   g <- game_of("seats(guest)", "state(a = 3, b = -2, d = 5)", program$functions, "play({", program$play, "})",
                "outcomes(over = otherwise)", "record(a = a, b = b, d = d)")
-  odds(g, engine, rounds = 1)$records$mean
+  odds(g, engine = engine, rounds = 1)$records$mean
 }
 
 test_that("random programs without chance do what R does", {

@@ -17,21 +17,21 @@ walk_truth <- c(0, sqrt(2 * mean((sums - mean(sums))^2)), mean(pairs$ann > pairs
                 sort(sums)[[ceiling(0.9 * length(sums))]], 15, mean(pmax(pairs$ann, pairs$bo)), mean(sums), 7)
 
 test_that("what is recorded at the end of a sitting is measured over sittings, counted and sampled", {
-  o <- odds(long_walk(), "exact", measure = walk_measures)
+  o <- odds(long_walk(), engine = "exact", measure = walk_measures)
   expect_equal(o$measures$value, walk_truth, tolerance = 1e-12)
   expect_equal(o$units$shares$probability[o$units$shares$name == "ahead"], walk_truth[[3]], tolerance = 1e-12)
   expect_setequal(o$units$measures$name, c("way[ann]", "way[bo]", "lead"))
-  sampled <- odds(long_walk(), "sample", rounds = 2e4, measure = walk_measures)$measures
+  sampled <- odds(long_walk(), engine = "sample", rounds = 2e4, measure = walk_measures)$measures
   off <- abs(sampled$value - walk_truth) / sampled$standard_error
   expect_lt(max(off[is.finite(off)]), 4)
 })
 
 test_that("its distribution is told as others are", {
-  o <- odds(long_walk(), "exact")
+  o <- odds(long_walk(), engine = "exact")
   d <- odds_distributions(o)
   own <- d[d$record == "way[ann] (of a sitting)", ]
   expect_equal(own$probability, unname(as.numeric(table(sums)) / length(sums)), tolerance = 1e-12)
-  json <- jsonlite::fromJSON(odds_json(o))
+  json <- jsonlite::fromJSON(result_json(o))
   expect_equal(json$units$distributions$lead$probability, as.numeric(prop.table(table(pairs$ann - pairs$bo))),
                tolerance = 1e-9)
 })
@@ -53,7 +53,7 @@ test_that("games and players are compared by what a sitting comes to", {
     })
     c(ruin = mean(wallets < 1), final = mean(wallets))
   }
-  best <- compare_players(bold, of = "ruin({seat})", best = "lowest")
+  best <- compare_players(bold, measure = "ruin({seat})", best = "lowest")
   expect_equal(best$ranking$player, c("small", "big"))
   expect_equal(best$advantage$advantage, by_hand(2)[["ruin"]] - by_hand(1)[["ruin"]])
   rows <- compare_games(bold, bold, rounds = 4000, players_new = list(guest = "big"), engine = "sample",

@@ -2,7 +2,7 @@
 
 # All combinations by odds() alone.
 enumerated <- function(game, grid, measures, turn) {
-  t(apply(grid, 1, function(row) odds(turn(row), "exact", measure = measures)$measures$value))
+  t(apply(grid, 1, function(row) odds(turn(row), engine = "exact", measure = measures)$measures$value))
 }
 
 coin_game <- function(win = 2, draw = 0, loss = -1, copies = 1, extra = NULL) {
@@ -73,7 +73,7 @@ test_that("pays of bets need one run: each measure is what odds() says of the ch
   expect_s3_class(figure_of(b), "ggplot")
   expect_error(figure_of(1), class = "basanos_argument_wrong")
   own <- b$influence[b$influence$knob == "pay(line, 1)", ]
-  ends <- lapply(c(0, 4), function(six) odds(do.call(game_of, as.list(rules(six, 3))), "exact",
+  ends <- lapply(c(0, 4), function(six) odds(do.call(game_of, as.list(rules(six, 3))), engine = "exact",
                                              measure = wanted)$measures$value)
   expect_equal(own$from, ends[[1]])
   expect_equal(own$to, ends[[2]])
@@ -87,7 +87,7 @@ test_that("what is written is the same file with other numbers, and its odds are
   after <- readLines(path)
   expect_length(after, length(before))
   expect_equal(sum(before != after), length(b$written$changes))
-  o <- odds(path, "exact", measure = c("edge(guest)", "mean(tiles)"))
+  o <- odds(path, engine = "exact", measure = c("edge(guest)", "mean(tiles)"))
   expect_equal(o$measures$value, b$answers[[1]]$targets$value)
   expect_error(balance_game(path, "edge(guest) in 0..1", "aim in 20..26 by 2", write = path),
                class = "basanos_file_there")
@@ -98,14 +98,14 @@ test_that("what is written is the same file with other numbers, and its odds are
   out <- tempfile(fileext = ".game")
   v <- balance_game(variant, "edge(guest) in 4%..6%", c("pay(bright) in 1..6", "keeper_stands in 15..21"), write = out)
   expect_identical(readLines(out)[1:2], readLines(variant))
-  expect_equal(odds(out, "exact", measure = "edge(guest)")$measures$value, v$answers[[1]]$targets$value)
+  expect_equal(odds(out, engine = "exact", measure = "edge(guest)")$measures$value, v$answers[[1]]$targets$value)
 })
 
 test_that("modes, letters, seats in step, players that slip", {
   b <- balance_game("deep-well", "probability(outcome == found) near 80%", "mode in shallow, middling, fathomless")
   expect_identical(b$answers[[1]]$knobs$mode, "shallow")
   expect_lt(b$answers[[1]]$slipping, b$answers[[1]]$targets$value)
-  o <- odds("deep-well", "exact", players = list(guesser = "halver~0.05"), mode = "shallow")
+  o <- odds("deep-well", engine = "exact", players = list(guesser = "halver~0.05"), mode = "shallow")
   expect_equal(b$answers[[1]]$slipping, o$outcomes$probability[[1]])
   fair <- balance_game("dice-duel",
                        "probability(outcome == first_wins) within 0.001 of probability(outcome == second_wins)",
@@ -129,7 +129,7 @@ test_that("modes, letters, seats in step, players that slip", {
                           write = out)
   expect_identical(by_file$answers[[1]]$knobs[["words(secrets)"]], "more.txt")
   expect_match(readLines(out)[[1]], "more.txt")
-  expect_equal(odds(out, "exact", measure = "probability(w == \"net\")")$measures$value, 1 / 4)
+  expect_equal(odds(out, engine = "exact", measure = "probability(w == \"net\")")$measures$value, 1 / 4)
 })
 
 test_that("sampled: fresh luck judges, what surely misses leaves, and nothing claims to be complete", {
@@ -154,11 +154,11 @@ test_that("nothing is written where nothing satisfies, and a sweep turns the sam
   expect_identical(b$status, "impossible")
   expect_false(file.exists(path))
   expect_match(paste(format(b), collapse = "\n"), "Nothing was written")
-  s <- sweep_settings("lantern-tiles", set = list("pay(bright)" = 1:3, aim = c(22, 24)), of = "edge(guest)")
+  s <- sweep_game("lantern-tiles", set = list("pay(bright)" = 1:3, aim = c(22, 24)), measure = "edge(guest)")
   o <- balance_game("lantern-tiles", "edge(guest) in -9..9", c("pay(bright) in 1..3", "aim in 22, 24"))
   expect_equal(s$rows$value[s$points$aim == 24][c(1, 3)],
                unlist(o$influence[o$influence$knob == "pay(guest, bright)", c("from", "to")], use.names = FALSE))
-  expect_error(sweep_settings("lantern-tiles", set = list("pay(brigt)" = 1:3), of = "edge(guest)"),
+  expect_error(sweep_game("lantern-tiles", set = list("pay(brigt)" = 1:3), measure = "edge(guest)"),
                class = "basanos_sweep_grid")
 })
 
@@ -171,11 +171,11 @@ test_that("from the command line: text, JSON that can be read back, a figure, an
   expect_identical(json$status, "satisfied and complete")
   expect_true(all(c("answers", "conflicts", "explored") %in% names(json)))
   first <- json$answers[[1]]
-  o <- odds("lantern-tiles", "exact", set = list(keeper_stands = first$knobs$keeper_stands))
+  o <- odds("lantern-tiles", engine = "exact", set = list(keeper_stands = first$knobs$keeper_stands))
   bright <- o$outcomes$probability[o$outcomes$name == "bright"]
   paid <- o$pays$edge - bright * (first$knobs[["pay(guest, bright)"]] - 2)
   expect_equal(first$measures[[1]]$value, paid)
-  bold <- odds("lantern-tiles", "exact", set = list(keeper_stands = first$knobs$keeper_stands),
+  bold <- odds("lantern-tiles", engine = "exact", set = list(keeper_stands = first$knobs$keeper_stands),
                players = list(guest = "bold"))
   by_bold <- bold$pays$edge - bold$outcomes$probability[[1]] * (first$knobs[["pay(guest, bright)"]] - 2)
   expect_equal(first$targets[[1]]$players$bold, by_bold)
@@ -231,7 +231,7 @@ test_that("how many combinations fit, one well inside, and any answer written", 
   writeLines(coin_game()$source$lines, rules)
   written <- balance_game(rules, want, knobs, write = path, answer = 2)
   expect_equal(written$written$answer, 2)
-  expect_equal(odds(path, "exact", measure = "edge(guest)")$measures$value, written$answers[[2]]$targets$value)
+  expect_equal(odds(path, engine = "exact", measure = "edge(guest)")$measures$value, written$answers[[2]]$targets$value)
   expect_error(balance_game(rules, "edge(guest) at most -5", knobs, write = tempfile(), answer = 5),
                class = "basanos_argument_wrong")
   run <- at_command_line("balance", rules, "--want", want, "--knob", knobs[[1]], "--write", tempfile(), "--answer", "2")

@@ -13,13 +13,13 @@ test_that("stakes are times what the rules put in, and put_in is all of it", {
                  "outcomes(win = won, loss = otherwise)", "pays(guest, win = 2, loss = -2)")
   one <- game_of("seats(guest)", "stakes(guest, 1)", "state(won = no)", "play({ won <- chance(0.48) })",
                  "outcomes(win = won, loss = otherwise)", "pays(guest, win = 1, loss = -1)")
-  twice <- bankroll(two, wallet = 40, rounds = 60)
-  once <- bankroll(one, wallet = 20, rounds = 60)
+  twice <- bankroll(two, wallet = 40, evening_rounds = 60)
+  once <- bankroll(one, wallet = 20, evening_rounds = 60)
   expect_equal(twice$measures[c("ruin", "losing", "rounds")], once$measures[c("ruin", "losing", "rounds")])
   tokens <- c("final", "sd", "put_in")
   expect_equal(unlist(twice$measures[tokens]), 2 * unlist(once$measures[tokens]))
-  raised <- bankroll("keepers-three", rounds = 10, wallet = 100)
-  expect_equal(raised$measures$put_in, 10 * odds("keepers-three", "sample", seed = 1)$pays$put_in)
+  raised <- bankroll("keepers-three", evening_rounds = 10, wallet = 100)
+  expect_equal(raised$measures$put_in, 10 * odds("keepers-three", engine = "sample", seed = 1)$pays$put_in)
 })
 
 test_that("a pot that lasts goes on from round to round, from its mean", {
@@ -28,17 +28,17 @@ test_that("a pot that lasts goes on from round to round, from its mean", {
                                  sprintf("won <- chance(1 / 9)\nif (won) %s })", share),
                                  "outcomes(lit = won, dark = otherwise)", "settle(lamp, otherwise = lost)")
   lamp <- lit("share(glow, among = guest)")
-  b <- bankroll(lamp, wallet = 1000, rounds = 50, evenings = 40000)
+  b <- bankroll(lamp, wallet = 1000, evening_rounds = 50, evenings = 40000)
   expect_identical(b$pots, list(glow = 8))  # won once in nine rounds, with a half fed in each of the others
   error <- b$measures$sd / sqrt(40000)
   expect_lt(abs(b$measures$final - (1000 - 50 * (1 / 2 - 4 / 9))), 4 * error)
   expect_match(format(b), "`glow` holds 8, its mean over time", all = FALSE, fixed = TRUE)
-  path <- bankroll(lamp, wallet = 1000, rounds = 50, evenings = 1000, path = 3)$path$flat
+  path <- bankroll(lamp, wallet = 1000, evening_rounds = 50, evenings = 1000, path = 3)$path$flat
   won <- which(path$result > 0)
   expect_equal(path$result[won], 8 * (seq_along(won) == 1) + 4 * (seq_along(won) > 1) - 1 +
                  0.5 * diff(c(0, won)))
   expect_error(bankroll(lamp, method = "count"), "depend on each other by `glow`")
-  b <- bankroll(lit("share(glow, among = guest, part = 0.5)"), wallet = 1000, rounds = 50, evenings = 40000)
+  b <- bankroll(lit("share(glow, among = guest, part = 0.5)"), wallet = 1000, evening_rounds = 50, evenings = 40000)
   # Half of it goes in a ninth of the rounds: 8.5 before the half of a round is fed, 9 after it.
   expect_identical(b$pots, list(glow = 8.5))
   expect_lt(abs(b$measures$final - (1000 - 50 * (1 - 9 / 2 / 9))), 4 * b$measures$sd / sqrt(40000) + 50 * 0.25 / 9)
@@ -99,7 +99,7 @@ test_that("any odds and any rule agree with evenings played one by one", {
 })
 
 test_that("an evening of a game, from R and the command line", {
-  b <- bankroll("lantern-tiles", rounds = 50, goal = 30, seconds = 30,
+  b <- bankroll("lantern-tiles", evening_rounds = 50, goal = 30, round_seconds = 30,
                 stake = c(flat = 1, doubling = "if (last_net < 0) 2 * last_stake else 1"))
   expect_equal(b$measures$rule, c("flat", "doubling"))
   edge <- odds("lantern-tiles")$pays$edge
@@ -108,17 +108,17 @@ test_that("an evening of a game, from R and the command line", {
   expect_equal(b$over_time$flat$round, 0:50)
   expect_match(paste(format(b), collapse = "\n"),
                "staking +ruin +goal +losing evening.*minutes.*doubling asked for more")
-  out <- capture.output(code <- command_main(c("bankroll", "lantern-tiles", "--rounds", "50", "--goal", "30", "--stake",
+  out <- capture.output(code <- command_main(c("bankroll", "lantern-tiles", "--evening-rounds", "50", "--goal", "30", "--stake",
                                                "flat=1; d=if (last_net < 0) 2 * last_stake else 1", "--format", "csv")))
   expect_equal(code, 0)
   expect_equal(utils::read.csv(text = out)$ruin, b$measures$ruin)
-  out <- capture.output(code <- command_main(c("bankroll", "lantern-tiles", "--rounds", "9", "--format", "json")))
+  out <- capture.output(code <- command_main(c("bankroll", "lantern-tiles", "--evening-rounds", "9", "--format", "json")))
   json <- jsonlite::fromJSON(out)
   expect_equal(json$measures$rounds, 9)
   expect_equal(nrow(json$over_time$flat), 10)
   skip_if_not_installed("ggplot2")
   expect_s3_class(figure_of(b), "ggplot")
-  expect_error(figure_of(bankroll("lantern-tiles", wallet = 2, goal = 4, rounds = Inf)),
+  expect_error(figure_of(bankroll("lantern-tiles", wallet = 2, goal = 4, evening_rounds = Inf)),
                class = "basanos_argument_wrong")
 })
 
@@ -133,7 +133,7 @@ test_that("what cannot be an evening is refused", {
 
 test_that("evenings that are played agree with those that are counted", {
   rules <- c(flat = 1, d = "if (last_net < 0) min(8, 2 * last_stake) else if (run > 1) 2 else 1")
-  ask <- function(...) bankroll("lantern-tiles", rounds = 60, goal = 30, stake = rules, ...)
+  ask <- function(...) bankroll("lantern-tiles", evening_rounds = 60, goal = 30, stake = rules, ...)
   counted <- ask()
   played <- ask(method = "play", evenings = 20000)
   expect_null(counted$played)
@@ -146,55 +146,58 @@ test_that("evenings that are played agree with those that are counted", {
   expect_equal(played$measures$rounds, counted$measures$rounds, tolerance = 0.02)
   expect_true(all(played$played$lowest <= 20 & played$played$drawdown >= 0 & played$played$losing_run > 1))
   # fractions of a token are played in fractions
-  half <- bankroll("lantern-tiles", wallet = 20.0, rounds = 20, method = "play", evenings = 200, seconds = 30)
+  half <- bankroll("lantern-tiles", wallet = 20.0, evening_rounds = 20, method = "play", evenings = 200,
+                   round_seconds = 30)
   expect_equal(half$played$minutes, half$measures$rounds / 2)
 })
 
 test_that("dependent rounds are played", {
-  b <- bankroll("three-bells", rounds = 20, evenings = 4000, wallet = 50)
-  o <- odds("three-bells", "sample", rounds = 4000)
+  b <- bankroll("three-bells", evening_rounds = 20, evenings = 4000, wallet = 50)
+  o <- odds("three-bells", engine = "sample", rounds = 4000)
   expect_equal(b$evenings, 4000)
   expect_equal(b$measures$rounds, 20)
   expect_equal(b$measures$final, 50 + 20 * o$pays$mean, tolerance = 0.15)
   expect_match(paste(format(b), collapse = "\n"), "longest run of losses")
-  timed <- bankroll("lantern-twenty-one", rounds = 100, evenings = 500, seconds = "10 + 5 * asks", minutes = 10)
+  timed <- bankroll("lantern-twenty-one", evening_rounds = 100, evenings = 500, round_seconds = "10 + 5 * asks",
+                    minutes = 10)
   expect_lt(timed$measures$rounds, 60)
   expect_gte(timed$played$minutes, 9.5)
-  expect_equal(bankroll("lantern-tiles", seconds = 30, minutes = 10)$terms$rounds, 20)
+  expect_equal(bankroll("lantern-tiles", round_seconds = 30, minutes = 10)$terms$rounds, 20)
   expect_error(bankroll("lantern-tiles", minutes = 10), class = "basanos_bankroll_wrong")
   expect_error(bankroll("five-winds", method = "play"), class = "basanos_no_stake")
 })
 
 test_that("one evening is told step by step", {
-  b <- bankroll("lantern-tiles", rounds = 30, method = "play", evenings = 5, path = 4,
+  b <- bankroll("lantern-tiles", evening_rounds = 30, method = "play", evenings = 5, path = 4,
                 stake = c(d = "if (last_net < 0) 2 * last_stake else 1"))
   path <- b$path$d
   expect_equal(path$wallet, 20 + cumsum(path$result))
   expect_true(all(path$stake[-1][path$result[-nrow(path)] > 0] == 1))
   expect_true(all(abs(path$result) <= 2 * path$stake))
   # it is one of the evenings that were played: number 4 of seed 1
-  four <- bankroll("lantern-tiles", rounds = 30, method = "play", evenings = 4, stake = b$measures$stake)
-  three <- bankroll("lantern-tiles", rounds = 30, method = "play", evenings = 3, stake = b$measures$stake)
+  four <- bankroll("lantern-tiles", evening_rounds = 30, method = "play", evenings = 4, stake = b$measures$stake)
+  three <- bankroll("lantern-tiles", evening_rounds = 30, method = "play", evenings = 3, stake = b$measures$stake)
   expect_equal(4 * four$measures$final - 3 * three$measures$final, utils::tail(path$wallet, 1))
-  out <- at_command_line("bankroll", "lantern-tiles", "--rounds", "5", "--path", "2")$out
+  out <- at_command_line("bankroll", "lantern-tiles", "--evening-rounds", "5", "--path", "2")$out
   expect_match(out, "Evening 2, flat", all = FALSE)
 })
 
 test_that("the wallet over the rounds of evenings that are played", {
-  b <- bankroll("lantern-tiles", rounds = 40, method = "play", evenings = 2000, over_time = TRUE)
-  counted <- bankroll("lantern-tiles", rounds = 40)$over_time$flat
+  b <- bankroll("lantern-tiles", evening_rounds = 40, method = "play", evenings = 2000, over_time = TRUE)
+  counted <- bankroll("lantern-tiles", evening_rounds = 40)$over_time$flat
   played <- b$over_time$flat
   expect_equal(range(played$round), c(0, 40))
   at <- match(played$round, counted$round)
   expect_true(all(abs(played[["50%"]] - counted[["50%"]][at]) <= 1))
   expect_true(all(abs(played[["5%"]] - counted[["5%"]][at]) <= 2))
-  expect_equal(nrow(bankroll("three-bells", rounds = 10, evenings = 200, over_time = TRUE)$over_time$flat), 11)
+  expect_equal(nrow(bankroll("three-bells", evening_rounds = 10, evenings = 200, over_time = TRUE)$over_time$flat), 11)
   skip_if_not_installed("ggplot2")
   expect_s3_class(figure_of(b), "ggplot")
 })
 
 test_that("it is said where profits do not grow with the stake", {
-  said <- function(game) paste(format(bankroll(game, rounds = 5, method = "play", evenings = 50)), collapse = "\n")
+  said <- function(game) paste(format(bankroll(game, evening_rounds = 5, method = "play", evenings = 50)),
+                               collapse = "\n")
   expect_match(said("buoy-line"), "What one stake brings is multiplied")
   expect_no_match(said("bell-cards"), "is multiplied")
 })

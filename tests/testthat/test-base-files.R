@@ -18,7 +18,7 @@ test_that("a device stays a device, a link a link, a pipe a pipe", {
   expect_true(file_is_special(pipe))
   for (wait in 1:50) if (file.exists(read) && file.size(read) > 0) break else Sys.sleep(0.1)
   expect_match(readLines(read)[[1]], "kind")
-  expect_error(odds("tide-signs", "sample", rounds = 10, checkpoint = "/dev/null"),
+  expect_error(odds("tide-signs", engine = "sample", rounds = 10, checkpoint = "/dev/null"),
                class = "basanos_checkpoint_damaged")
 })
 

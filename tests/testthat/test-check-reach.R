@@ -71,7 +71,7 @@ test_that("an answer that is not legal is told with the legal ones and how thing
   expect_match(told,
                "With `bad` as a:.*The answer is 3; legal is a whole number from 1 to 2. There n is [1-6]; left is 2.")
   for (engine in c("exact", "sample")) {
-    e <- tryCatch(odds(game, engine, players = list(a = "bad")), error = identity)
+    e <- tryCatch(odds(game, engine = engine, players = list(a = "bad")), error = identity)
     expect_s3_class(e, "basanos_illegal_answer")
     expect_match(conditionMessage(e), "The answer is 3; legal is a whole number from 1 to [12]")
   }

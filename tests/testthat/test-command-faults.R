@@ -2,7 +2,7 @@
 # so.
 
 test_that("an error or a warning that nobody foresaw is one line that says whose fault it is, and exit code 3", {
-  with_replaced("odds_of", function(tally) stop("a slip\nover two lines"), {
+  with_replaced("as_odds", function(tally) stop("a slip\nover two lines"), {
     got <- at_command_line("odds", "tide-signs", "--engine", "sample", "--rounds", "10")
   })
   expect_identical(got$code, 3L)
@@ -45,11 +45,11 @@ test_that("a position with an exact count that stops early gives bounds", {
 })
 
 test_that("never is said of a position only where every way was followed", {
-  expect_error(odds("lantern-tiles", "exact", at = "guest_total = 500"), "never holds",
+  expect_error(odds("lantern-tiles", engine = "exact", at = "guest_total = 500"), "never holds",
                class = "basanos_position_never")
-  expect_error(odds("lantern-tiles", "sample", rounds = 100, at = "guest_total = 500"), "never holds",
+  expect_error(odds("lantern-tiles", engine = "sample", rounds = 100, at = "guest_total = 500"), "never holds",
                class = "basanos_position_never")
-  expect_error(odds("lantern-twenty-one", "sample", rounds = 100, at = "action: size(hand) == 40"),
+  expect_error(odds("lantern-twenty-one", engine = "sample", rounds = 100, at = "action: size(hand) == 40"),
                "not met .* in 100 rounds", class = "basanos_position_unseen")
 })
 

@@ -50,7 +50,7 @@ test_that("tables that are wider than the terminal are told in parts, each with 
   expect_identical(basanos:::aligned(cells), basanos:::aligned(cells, 200))
   expect_identical(basanos:::wrapped(c("  one two three four", "five"), 12),
                    c("  one two", "    three", "    four", "five"))
-  expect_true(all(nchar(format(odds("bell-cards", "sample", rounds = 500), width = 60)[-1]) <= 60))
+  expect_true(all(nchar(format(odds("bell-cards", engine = "sample", rounds = 500), width = 60)[-1]) <= 60))
 })
 
 test_that("completion is a script that bash reads, and it completes", {

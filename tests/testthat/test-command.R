@@ -9,7 +9,8 @@ test_that("odds prints text, JSON and CSV", {
               "--set", "guest_stands=18", "--player", "guest=bold", "--format", "json")
   data <- jsonlite::fromJSON(json$out)
   expect_identical(paste(json$out, collapse = "\n"),
-                   odds_json(odds("lantern-tiles", "sample", 20000, 9, set = list(guest_stands = 18),
+                   result_json(odds("lantern-tiles", engine = "sample", rounds = 20000, seed = 9,
+                                  set = list(guest_stands = 18),
                                   players = list(guest = "bold"))))
   expect_identical(data$engine, "sample")
   expect_identical(data$settings$guest_stands, 18L)
@@ -23,7 +24,7 @@ test_that("odds prints text, JSON and CSV", {
 test_that("results go whole to a file", {
   path <- tempfile(fileext = ".json")
   expect_identical(at_command_line("odds", "tide-signs", "--format", "json", "--out", path)$code, 0L)
-  expect_identical(paste(readLines(path), collapse = "\n"), odds_json(odds("tide-signs")))
+  expect_identical(paste(readLines(path), collapse = "\n"), result_json(odds("tide-signs")))
   expect_identical(at_command_line("odds", "tide-signs", "--out", "/no/such/folder/file.txt")$code, 2L)
 })
 
@@ -116,7 +117,7 @@ test_that("every command that works long says what it does and how much of it is
   expect_match(tiles("players", "--engine", "sample"), "ways of sitting 1 of 3")
   expect_match(tiles("answers", "--player", "guest=bold", "--against", "careful", "--rounds", "60"),
                "decisions valued 1 of")
-  expect_match(tiles("sweep", "--set", "aim=22:24", "--of", "edge(guest)"), "points 1 of 3")
+  expect_match(tiles("sweep", "--set", "aim=22:24", "--measure", "edge(guest)"), "points 1 of 3")
   expect_match(tiles("balance", "--want", "edge(guest) in 0..10%", "--knob", "aim in 22..24"), "points 1 of 3")
   expect_match(tiles("compare", "lantern-tiles", "--set-new", "keeper_stands=17", "--engine", "sample", "--rounds",
                      "2e5"), "basanos compare: ")
@@ -138,7 +139,7 @@ test_that("a limit of seconds ends a command, and writes nothing", {
   expect_match(run$said, "Stopped by the limit of 2 s after [0-9 ]+ of 1 000 000 000 rounds. The result so far is")
   expect_false(file.exists(out))
   expect_match(run$out, "Stopped after [0-9 ]+ of 1 000 000 000 rounds", all = FALSE)
-  expect_identical(at_command_line("takings", "salt-draw", "--time-limit", "0.01")$code, 130L)
+  expect_identical(at_command_line("takings", "salt-draw", "--seconds", "0.01")$code, 130L)
   expect_identical(at_command_line("odds", "tide-signs", "--seconds", "soon")$code, 2L)
 })
 

@@ -14,8 +14,8 @@ rewritten <- function(find, replace, name = "lantern-tiles") {
 test_that("differences are exact where both can be counted, and sampled ones agree with them", {
   exact <- compare_games("lantern-tiles", "lantern-tiles", set_new = list(keeper_stands = 17))
   expect_identical(exact$engine, "exact")
-  a <- odds("lantern-tiles", "exact")
-  b <- odds("lantern-tiles", "exact", set = list(keeper_stands = 17))
+  a <- odds("lantern-tiles", engine = "exact")
+  b <- odds("lantern-tiles", engine = "exact", set = list(keeper_stands = 17))
   expect_equal(exact$rows$difference[exact$rows$kind == "outcome"], b$outcomes$probability - a$outcomes$probability)
   expect_equal(exact$rows$difference[exact$rows$kind == "pay"], b$pays$mean - a$pays$mean)
   s <- compare_games("lantern-tiles", "lantern-tiles", rounds = 2e4, set_new = list(keeper_stands = 17),
@@ -31,28 +31,29 @@ test_that("the interval of a paired difference covers, also of matches", {
   players <- list(left = "reef_fond")
   truth <- compare_games("tide-signs", "tide-signs", players_new = players)$rows
   covered <- vapply(1:100, function(seed) {
-    r <- compare_games("tide-signs", "tide-signs", 500, seed, players_new = players, engine = "sample")$rows[1, ]
+    r <- compare_games("tide-signs", "tide-signs", rounds = 500, seed = seed, players_new = players,
+                       engine = "sample")$rows[1, ]
     r$lower <= truth$difference[[1]] && r$upper >= truth$difference[[1]]
   }, NA)
   expect_gt(mean(covered), 0.95 - 4 * sqrt(0.95 * 0.05 / 100))
-  m <- compare_games("five-winds", "five-winds", 2000, set_new = list(target = 1), engine = "sample")
+  m <- compare_games("five-winds", "five-winds", rounds = 2000, set_new = list(target = 1), engine = "sample")
   wins <- m$rows[m$rows$name == "left_wins", ]
   expect_lt(abs(wins$difference - 0) / wins$standard_error, 4)  # rounds are the same, whatever the target
 })
 
 test_that("a file rewritten without a change of play is proved the same", {
-  again <- same_results("lantern-tiles",
+  again <- same_play("lantern-tiles",
                         rewritten("while (!is_bust(guest_total)) {", "repeat {\n    if (is_bust(guest_total)) break"))
   expect_true(again$same && again$proved)
   expect_match(again$how, "proved on every branch of chance")
   expect_identical(run_code("compare", "tide-signs", "tide-signs", "--same"), 0L)
-  unproved <- same_results("six-shells", "six-shells", rounds = 200)
+  unproved <- same_play("six-shells", "six-shells", rounds = 200)
   expect_true(unproved$same)
   expect_false(unproved$proved)
 })
 
 test_that("where they part the first unit is shown, both traced", {
-  rare <- same_results("lantern-tiles",
+  rare <- same_play("lantern-tiles",
                        rewritten("guest_total == aim && guest_tiles == 3", "guest_total == aim && guest_tiles == 2"))
   expect_false(rare$same)
   expect_false(identical(rare$old$outcome, rare$new$outcome))
@@ -64,21 +65,21 @@ test_that("they part in what is drawn, declared, paid or recorded", {
   coin <- function(...)
     game_of("seats(guest)", "cube <- die(1:6)", "state(face = 0)", "play({ face <- roll(cube) })", ...)
   one <- coin("outcomes(six = face == 6, rest = otherwise)", "pays(guest, six = 5, rest = -1)")
-  paid <- same_results(one,
+  paid <- same_play(one,
                        coin("outcomes(six = face == 6, rest = otherwise)",
                             "pays(guest, six = 5, rest = if (face == 1) -2 else -1)"))
   expect_false(paid$same)
   expect_equal(paid$new$pays[[1]], -2)
   expect_identical(paid$old$events$value, paid$new$events$value)
-  expect_match(same_results(one,
+  expect_match(same_play(one,
                             coin("outcomes(six = face == 6, others = otherwise)",
                                  "pays(guest, six = 5, others = -1)"))$how,
                                  "only the first has .*rest.*; only the second has .*others")
-  expect_match(same_results(one, "tide-signs")$how, "outcomes")
+  expect_match(same_play(one, "tide-signs")$how, "outcomes")
   twice <- game_of("seats(guest)", "cube <- die(1:6)", "state(face = 0)",
                    "play({ face <- roll(cube)\n face <- roll(cube) })", "outcomes(six = face == 6, rest = otherwise)",
                    "pays(guest, six = 5, rest = -1)")
-  expect_false(same_results(one, twice)$same)
+  expect_false(same_play(one, twice)$same)
   expect_match(format(paid), "guest -1 +.*guest -2", all = FALSE)
   expect_identical(jsonlite::fromJSON(format_result(paid, "json"))$same, FALSE)
 })

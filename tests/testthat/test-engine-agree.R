@@ -3,12 +3,12 @@
 test_that("tide-signs: exact is the oracle's, and sampled agrees", {
   truth <- oracle_tide_signs()
   expect_equal(probabilities(odds("tide-signs")), truth, tolerance = 1e-14)
-  expect_agrees(odds("tide-signs", "sample", rounds = 1e6), truth)
+  expect_agrees(odds("tide-signs", engine = "sample", rounds = 1e6), truth)
   weighted <- list(left = "reef_fond", right = "steady")
   truth <- oracle_tide_signs(c(2, 1, 1), c(1, 0, 0))
   exact <- odds("tide-signs", players = weighted)
   expect_equal(probabilities(exact), truth, tolerance = 1e-14)
-  expect_agrees(odds("tide-signs", "sample", rounds = 1e6, players = weighted), truth)
+  expect_agrees(odds("tide-signs", engine = "sample", rounds = 1e6, players = weighted), truth)
 })
 
 test_that("dice-duel: exact is the oracle's, and sampled agrees", {
@@ -18,7 +18,7 @@ test_that("dice-duel: exact is the oracle's, and sampled agrees", {
     expect_equal(probabilities(exact), truth$outcomes, tolerance = 1e-12)
     d <- exact$distributions$first_score
     expect_equal(d$probability, truth$score[d$value + 1], tolerance = 1e-12)
-    expect_agrees(odds("dice-duel", "sample", rounds = 1e6, set = set, seed = 3), truth$outcomes)
+    expect_agrees(odds("dice-duel", engine = "sample", rounds = 1e6, set = set, seed = 3), truth$outcomes)
   }
 })
 
@@ -32,7 +32,7 @@ test_that("lantern-tiles: exact is the oracle's, and sampled agrees", {
     expect_equal(exact$pays$mean, truth$pay, tolerance = 1e-12)
     expect_equal(exact$records$mean[[1]], truth$tiles, tolerance = 1e-12)
     expect_equal(exact$residual, 0)
-    sampled <- odds("lantern-tiles", "sample", rounds = 1e6, set = set, seed = 11)
+    sampled <- odds("lantern-tiles", engine = "sample", rounds = 1e6, set = set, seed = 11)
     expect_agrees(sampled, truth$outcomes)
     expect_lt(abs(sampled$pays$mean - truth$pay) / sampled$pays$standard_error, 4)
     expect_lt(max(abs(sampled$records$mean - exact$records$mean) / sampled$records$standard_error), 4)
@@ -47,10 +47,10 @@ test_that("every game of the fair checks clean, and exact agrees with sampled fo
     if (is.null(quick_exact(g))) next
     for (player in c(names(Filter(function(p) is.null(p$seat) && length(g$decisions) > 0, g$players)), NA)) {
       players <- if (!is.na(player)) stats::setNames(as.list(rep(player, length(g$seats))), g$seats) else list()
-      exact <- odds(g, "exact", players = players, max_states = 6e4)
+      exact <- odds(g, engine = "exact", players = players, max_states = 6e4)
       if (!exact$complete) next
       expect_equal(sum(exact$outcomes$probability), 1, tolerance = 1e-10)
-      sampled <- odds(g, "sample", rounds = if (length(g$words$texts) > 0) 1e4 else 1e5, players = players)
+      sampled <- odds(g, engine = "sample", rounds = if (length(g$words$texts) > 0) 1e4 else 1e5, players = players)
       expect_agrees(sampled, probabilities(exact), 4.5)
     }
   }

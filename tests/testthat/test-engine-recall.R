@@ -39,12 +39,12 @@ test_that("a round whose steps run out does so with a recalled answer too", {
 })
 
 test_that("words are counted exactly over all secrets", {
-  exact <- odds("tide-words", "exact", players = list(guesser = "wary"))
+  exact <- odds("tide-words", engine = "exact", players = list(guesser = "wary"))
   secrets <- unique(readLines(system.file("games", "six-secret.txt", package = "basanos")))
   secrets <- secrets[grepl("^[a-z]+$", secrets)]
   expect_true(exact$complete)
   used <- exact$distributions$guesses_used
   expect_equal(used$probability * length(secrets), round(used$probability * length(secrets)))
-  sampled <- odds("tide-words", "sample", rounds = 2e4, players = list(guesser = "wary"))
+  sampled <- odds("tide-words", engine = "sample", rounds = 2e4, players = list(guesser = "wary"))
   expect_lt(abs(sampled$records$mean - exact$records$mean) / sampled$records$standard_error, 4)
 })

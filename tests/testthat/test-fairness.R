@@ -29,7 +29,7 @@ test_that("a game whose seats are alike is proved fair, one that is not tells by
 
 test_that("a payment evens what is paid, a handicap is sought", {
   f <- seat_fairness("last-pebble", players = "careful")
-  o <- odds("last-pebble", "exact", players = list(first = "careful", second = "careful"))
+  o <- odds("last-pebble", engine = "exact", players = list(first = "careful", second = "careful"))
   expect_equal(f$rows$value, o$pays$mean)
   expect_equal(f$rows$value[[1]] - f$advantage$payment, f$rows$value[[2]] + f$advantage$payment)
   g <- game_of("seats(red, blue)", "start <- setting(0, from = 0, to = 3)", "cube <- die(1:6)", "state(a = 0, b = 0)",
@@ -63,20 +63,20 @@ test_that("modes: success in each, out of order, certain, alike, a limit that ne
   found <- pmin(1, (2^grid$tries - 1) / grid$top)
   expect_equal(abs(set$value - c(0.8, 0.2)), c(min(abs(found - 0.8)), min(abs(found - 0.2))))
   g <- game_of(c('based_on("deep-well")', set$line))
-  expect_equal(odds(g, "exact", mode = "level_1")$outcomes$probability[[1]], set$value[[1]])
+  expect_equal(odds(g, engine = "exact", mode = "level_1")$outcomes$probability[[1]], set$value[[1]])
   expect_error(audit_modes("tide-signs"), class = "basanos_mode_unknown")
   run <- at_command_line("modes", path, "--level", "80%,20%", "--knob", "tries in 7..10", "--set", "top=100")
   expect_equal(run$code, 0L)
 })
 
 test_that("each secret: what halving needs for it, twins, the words within a range", {
-  l <- list_rows("deep-well", set = list(top = 15, tries = 3), rounds = 600)
+  l <- secret_odds("deep-well", set = list(top = 15, tries = 3), rounds = 600)
   expect_setequal(l$rows$secret, as.character(1:15))
   found <- l$rows$secret[l$rows$value_1 == 1]
   expect_setequal(found, as.character(c(8, 4, 12, 2, 6, 10, 14)))
   expect_identical(unique(l$rows$value_1[1:8]), 0)
   expect_null(l$rows$twins)
-  words <- list_rows("sunken-name", rounds = 1500, keep = c(0, 0.5))
+  words <- secret_odds("sunken-name", rounds = 1500, keep = c(0, 0.5))
   expect_equal(sum(words$rows$times), 1500)
   expect_false(is.unsorted(words$rows$value_1))
   expect_setequal(words$kept, words$rows$secret[words$rows$value_1 <= 0.5])
@@ -87,8 +87,8 @@ test_that("each secret: what halving needs for it, twins, the words within a ran
                          "csv")
   expect_equal(run$code, 0L)
   expect_match(readLines(path)[[1]], "^# sunken-name")
-  expect_error(list_rows("lantern-tiles"), class = "basanos_list_secret")
-  expect_error(list_rows("deep-well", of = "quantile(tries_used, 0.5)"), class = "basanos_measure_wrong")
+  expect_error(secret_odds("lantern-tiles"), class = "basanos_list_secret")
+  expect_error(secret_odds("deep-well", measure = "quantile(tries_used, 0.5)"), class = "basanos_measure_wrong")
 })
 
 test_that("before and after: what changed in the rules, in words", {
@@ -109,9 +109,11 @@ test_that("before and after: what changed in the rules, in words", {
 test_that("a mode may seat players, and who is chosen goes before it", {
   g <- game_of('based_on("deep-well")', "guided <- mode(top = 15, tries = 3, guesser = wild)",
                "shallow <- mode(top = 15, tries = 3)")
-  wild <- odds(g, "exact", set = list(top = 15, tries = 3), players = list(guesser = "wild"))$outcomes$probability
-  expect_equal(odds(g, "exact", mode = "guided")$outcomes$probability, wild)
-  expect_equal(odds(g, "exact", mode = "guided", players = list(guesser = "halver"))$outcomes$probability[[1]], 7 / 15)
+  wild <- odds(g, engine = "exact", set = list(top = 15, tries = 3),
+               players = list(guesser = "wild"))$outcomes$probability
+  expect_equal(odds(g, engine = "exact", mode = "guided")$outcomes$probability, wild)
+  expect_equal(odds(g, engine = "exact", mode = "guided",
+                    players = list(guesser = "halver"))$outcomes$probability[[1]], 7 / 15)
   expect_equal(audit_modes(g)$rows$value[audit_modes(g)$rows$mode == "guided"], wild[[1]])
   expect_error(game_of('based_on("deep-well")', "guided <- mode(guesser = wld)"), class = "basanos_unknown_player")
 })
@@ -139,9 +141,9 @@ test_that("only a count is certain; a list whose secrets decide all has no inter
   said <- audit_modes(g, engine = "sample", rounds = 500)$findings
   expect_match(said, "easy: won in every round sampled", all = FALSE)
   expect_no_match(paste(said, collapse = " "), "certain")
-  l <- list_rows("deep-well", set = list(top = 15, tries = 3), rounds = 600)
+  l <- secret_odds("deep-well", set = list(top = 15, tries = 3), rounds = 600)
   expect_identical(l$rows$lower_1, l$rows$value_1)
   expect_identical(l$rows$upper_1, l$rows$value_1)
-  expect_match(format(list_rows("deep-well", of = "mean(tries_used)", set = list(top = 15), rounds = 300)),
+  expect_match(format(secret_odds("deep-well", measure = "mean(tries_used)", set = list(top = 15), rounds = 300)),
                "the lowest mean\\(tries_used\\) first", all = FALSE)
 })

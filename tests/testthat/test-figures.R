@@ -6,7 +6,7 @@ drawn <- function(figure, layer) ggplot2::ggplot_build(figure)$data[[layer]]
 
 test_that("bars are the probabilities, in the order of the rules, beside what was sampled", {
   o <- odds("lantern-tiles")
-  s <- odds("lantern-tiles", "sample", rounds = 2000)
+  s <- odds("lantern-tiles", engine = "sample", rounds = 2000)
   figure <- expect_silent(ggplot2::autoplot(o, beside = list(s, odds("dice-duel"))))
   figure <- expect_silent(ggplot2::autoplot(o, beside = s))
   bars <- drawn(figure, 1)
@@ -34,7 +34,7 @@ test_that("awkward data are drawn as well: one outcome, forty, rare ones, long n
   rare <- game_of("seats(guest)", "cube <- die(1:1000)", "state(a = 0, b = 0)",
                   "play({ a <- roll(cube)\n b <- roll(cube) })",
                   "outcomes(rare = a == 1 && b == 1, usual = otherwise)")
-  for (x in list(odds(one), odds(one, "sample", rounds = 100), odds(forty), odds(rare))) {
+  for (x in list(odds(one), odds(one, engine = "sample", rounds = 100), odds(forty), odds(rare))) {
     path <- tempfile(fileext = ".svg")
     expect_silent(basanos:::save_figure(figure_of(x), path))
     expect_gt(file.size(path), 1000)
@@ -107,7 +107,7 @@ test_that("figures say who plays, where somebody decides", {
   expect_identical(caption(odds("lantern-tiles"), beside = list(bold)),
                    "Lantern Tiles: guest plays careful\nLantern Tiles: guest plays bold")
   expect_identical(caption(takings("lantern-tiles", visits = 2, hours = 1)), "lantern-tiles: guest plays careful.")
-  sweep <- sweep_settings("lantern-tiles", list(aim = 23:24), list(guest = c("careful", "bold")), of = "edge(guest)")
+  sweep <- sweep_game("lantern-tiles", list(aim = 23:24), list(guest = c("careful", "bold")), measure = "edge(guest)")
   expect_null(caption(sweep))  # they are an axis
 })
 

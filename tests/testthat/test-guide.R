@@ -12,6 +12,6 @@ test_that("the games of the guide check clean and run", {
     writeLines(block, file, useBytes = TRUE)
     check <- check_game(file, findings = FALSE)
     expect_true(check$ok, info = paste(format(check), collapse = "\n"))
-    expect_no_error(odds(file, "sample", rounds = 200))
+    expect_no_error(odds(file, engine = "sample", rounds = 200))
   }
 })

@@ -1,6 +1,6 @@
 # Boards and tracks, neighbours and places, rings of signs, answers from one's own hand, ties by chance.
 
-exact_of <- function(...) odds(game_of(...), "exact")
+exact_of <- function(...) odds(game_of(...), engine = "exact")
 recorded <- function(...) { o <- exact_of(...); stats::setNames(o$records$mean, o$records$name) }
 # How likely a yes is at the end of a round of a board game without decisions.
 share_of <- function(state, play, condition, top = character())

@@ -8,7 +8,7 @@ card_game <- function(play,
           "outcomes(over = otherwise)", "record(n = n)")
 }
 n_of <- function(...) {
-  d <- odds(card_game(...), "sample", rounds = 40)$distributions$n
+  d <- odds(card_game(...), engine = "sample", rounds = 40)$distributions$n
   expect_equal(nrow(d), 1)
   d$value
 }
@@ -18,7 +18,7 @@ test_that("draws without replacement follow the hypergeometric distribution, exa
   exact <- odds(g)
   d <- exact$distributions$n
   expect_equal(d$probability, dhyper(d$value, 4, 22, 5), tolerance = 1e-12)
-  s <- odds(g, "sample", rounds = 2e5)
+  s <- odds(g, engine = "sample", rounds = 2e5)
   expect_lt(abs(s$records$mean - exact$records$mean) / s$records$standard_error, 4)
 })
 
@@ -81,9 +81,9 @@ test_that("a shoe that lasts a sitting is not fresh every round", {
   lasting <- odds(g("sitting"))
   expect_equal(lasting$distributions$left$value, 0:3)
   expect_equal(probabilities(lasting)[["one"]], 1 / 4)
-  sampled <- odds(g("sitting"), "sample", rounds = 1000)
+  sampled <- odds(g("sitting"), engine = "sample", rounds = 1000)
   expect_equal(sampled$outcomes$standard_error, c(0, 0))  # each sitting has each card exactly once
-  fresh <- odds(g("round"), "sample", rounds = 1000)
+  fresh <- odds(g("round"), engine = "sample", rounds = 1000)
   expect_equal(fresh$outcomes$standard_error[[1]], sqrt(0.25 * 0.75 / 4000), tolerance = 0.1)
   expect_equal(odds(g("round"))$distributions$left$value, 3)
 })
@@ -92,7 +92,7 @@ test_that("each kind has its number of copies, and a kind said twice adds up", {
   drawn <- function(deck) {
     o <- odds(game_of("seats(guest)", sprintf("cards <- deck(%s)", deck), "state(top = one(cards))",
                       "play({ top <- draw(cards) })", "outcomes(over = otherwise)",
-                      "record(rank = rank(top))"), "exact")
+                      "record(rank = rank(top))"), engine = "exact")
     o$distributions[[1]]$probability
   }
   expect_equal(drawn("rank = c(1, 2, 3), copies = c(4, 2, 1)"), c(4, 2, 1) / 7)
@@ -125,11 +125,11 @@ test_that("columns hang on settings: a range up to one, and values that are one"
     "record(w = worth(f), p = points(x), left = size(cards))", ...)
   means <- function(o) stats::setNames(o$records$mean, o$records$name)
   for (engine in c("exact", "sample")) {
-    o <- odds(rules(), engine, rounds = 4e4)
+    o <- odds(rules(), engine = engine, rounds = 4e4)
     expect_equal(o$outcomes$probability[[1]], 0.5, tolerance = 0.03)
     expect_equal(means(o), c(w = 3.5, p = 5, left = 23), tolerance = 0.03)
   }
-  other <- odds(rules(), "exact", set = list(top = 4, bonus = 9))
+  other <- odds(rules(), engine = "exact", set = list(top = 4, bonus = 9))
   expect_equal(other$outcomes$probability[[1]], 1 / 4)
   expect_equal(means(other), c(w = 5.5, p = 9, left = 15))
   expect_equal(odds(rules(), set = list(bonus = 9), given = "f == apple")$records$most[[1]], 9)
@@ -144,7 +144,7 @@ test_that("an item named by its place is that item, where others equal it", {
     sprintf("play({ deal(3, to = col); %s })", statement),
     "record(left = 10 * rank(col[1]) + rank(col[2]))", "outcomes(over = otherwise)")
   left <- function(statement) {
-    d <- odds(g(statement), "exact")$distributions$left
+    d <- odds(g(statement), engine = "exact")$distributions$left
     stats::setNames(d$probability, d$value)
   }
   thirds <- c("12" = 1 / 3, "21" = 1 / 3, "22" = 1 / 3)
@@ -156,6 +156,6 @@ test_that("an item named by its place is that item, where others equal it", {
   expect_equal(left("x <- col[3]; move(x, from = col, to = pile)"), c("12" = 1 / 3, "21" = 0, "22" = 1 / 3)[c(1, 3)] +
                  c("12" = 1 / 3, "22" = 0), ignore_attr = FALSE)
   expect_error(odds(g("remove(col[4], from = col)")), class = "basanos_position_outside")
-  sampled <- odds(g("move(col[3], from = col, to = pile)"), "sample", rounds = 3000)$distributions$left
+  sampled <- odds(g("move(col[3], from = col, to = pile)"), engine = "sample", rounds = 3000)$distributions$left
   expect_setequal(as.character(sampled$value), names(thirds))
 })

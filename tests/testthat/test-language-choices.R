@@ -226,7 +226,7 @@ test_that("most and least take conditions", {
     "clever <- player(throw = most(choices, beats(it, shown)))",
     "poor <- player(throw = least(choices, as = mine, beats(mine, shown)))",
     "chancy <- player(throw = least(choices, beats(it, shown), ties = chance))"))
-  of <- function(player) unname(probabilities(odds(path, "exact", players = list(guest = player))))
+  of <- function(player) unname(probabilities(odds(path, engine = "exact", players = list(guest = player))))
   expect_equal(of("clever"), c(1, 0, 0))
   expect_equal(of("poor"), c(0, 2, 1) / 3)  # the first that does not win: the reef, or beside a boat the boat
   expect_equal(of("chancy"), c(0, 1, 1) / 2)

@@ -47,19 +47,19 @@ test_that("sampled matches agree with exact, their intervals go by match, and sh
               "fond <- player(throw = pick(reef = 3, boat = 1, squall = 1))")
   players <- list(left = "fond", right = "fond")
   exact <- odds(g, players = players)
-  s <- odds(g, "sample", rounds = 2e5, players = players)
+  s <- odds(g, engine = "sample", rounds = 2e5, players = players)
   expect_lt(max(abs(s$outcomes$probability - exact$outcomes$probability) / s$outcomes$standard_error), 4)
   expect_lt(abs(s$units$rounds$mean - exact$units$rounds$mean) / s$units$rounds$standard_error, 4)
   expect_lt(max(abs(s$pays$mean - exact$pays$mean) / s$pays$standard_error), 4)
   covered <- vapply(1:300, function(seed) {
-    o <- odds(g, "sample", rounds = 400, seed = seed, players = players)$outcomes
+    o <- odds(g, engine = "sample", rounds = 400, seed = seed, players = players)$outcomes
     o$lower[[1]] <= exact$outcomes$probability[[1]] && o$upper[[1]] >= exact$outcomes$probability[[1]]
   }, NA)
   expect_gt(mean(covered), 0.95 - 4 * sqrt(0.95 * 0.05 / 300))
-  whole <- sample_rounds(g, 1000, players = players, threads = 2)
-  parts <- merge_tallies(sample_rounds(g, 300, players = players),
-                         sample_rounds(g, 700, first = 301, players = players))
-  expect_identical(odds_json(odds_of(whole)), odds_json(odds_of(parts)))
+  whole <- sample_tally(g, 1000, players = players, threads = 2)
+  parts <- merge_tallies(sample_tally(g, 300, players = players),
+                         sample_tally(g, 700, first = 301, players = players))
+  expect_identical(result_json(as_odds(whole)), result_json(as_odds(parts)))
 })
 
 test_that("outcomes by label, and seats that stay empty", {
@@ -87,7 +87,7 @@ test_that("a climb has one round in each mode, until it ends earlier", {
   expect_equal(o$distributions$size, o$distributions$sides)
   expect_equal(o$distributions$sides$probability, c(4, 1) / 5)
   expect_match(format(o), "modes     low, then high", all = FALSE)
-  s <- odds(climb("match(modes = c(low, high), until = more)"), "sample", rounds = 1e5)
+  s <- odds(climb("match(modes = c(low, high), until = more)"), engine = "sample", rounds = 1e5)
   expect_lt(max(abs(s$units$endings$probability - o$units$endings$probability) / s$units$endings$standard_error), 4)
   all <- odds(climb("match(modes = c(low, high, low))"))
   expect_equal(all$units$rounds$least, 3)
@@ -106,16 +106,17 @@ test_that("a sitting of matches: what lasts each, how many each seat won", {
               state = "state(of_match = 0, lasts = match)\n state(of_sitting = 0, lasts = sitting)",
     play = "add(1, to = of_match)\n add(1, to = of_sitting)\n ask(seats, throw = one_of(sign))",
     "record(of_match = of_match, of_sitting = of_sitting)")
-  o <- odds(g, "exact")
+  o <- odds(g, engine = "exact")
   expect_identical(o$unit, "sitting")
   expect_equal(o$units$rounds$mean, 3 * 3.75, tolerance = 1e-9)
   expect_identical(o$units$measures$name, c("matches", "matches_left_won", "matches_right_won", "final of_sitting"))
   expect_equal(o$units$measures$mean, c(3, 1.5, 1.5, 11.25), tolerance = 1e-9)
   expect_equal(o$units$measures$sd[2:3], rep(sqrt(3) / 2, 2), tolerance = 1e-9)
   expect_identical(o$records$most, c(NA_real_, NA_real_))  # draws may go on for ever
-  s <- odds(g, "sample", rounds = 1e5)
+  s <- odds(g, engine = "sample", rounds = 1e5)
   expect_lt(max(abs(s$records$mean - o$records$mean) / s$records$standard_error), 4)
-  until <- odds(throws("match(first_to = 1, counts = wins)", "sitting(until = right_wins)"), "sample", rounds = 1e4)
+  until <- odds(throws("match(first_to = 1, counts = wins)", "sitting(until = right_wins)"), engine = "sample",
+                rounds = 1e4)
   expect_equal(until$units$measures$mean[[1]], 2, tolerance = 0.05)
   expect_true(check_game(throws("match(first_to = 1, counts = wins)", "sitting(rounds = 3)",
                                 paste0('example("the match in play is ended", given(throw = c(reef, boat, boat, boat, ',
@@ -129,7 +130,7 @@ test_that("a sitting tells how it ends and what is left, apart from what a round
                   "outcomes(goal = purse == 4, ruin = purse == 0, goes_on = otherwise)",
                   "sitting(until = purse == 0 || purse == 4)")
   for (engine in c("exact", "sample")) {
-    o <- odds(walk, engine, rounds = 2e4)
+    o <- odds(walk, engine = engine, rounds = 2e4)
     expect_equal(o$units$endings$probability, c(0.5, 0.5, 0), tolerance = 0.03)
     expect_equal(o$units$rounds$mean, 4, tolerance = 0.05)
     final <- stats::setNames(o$units$measures$mean, o$units$measures$name)

@@ -22,7 +22,7 @@ test_that("five dice at once: exact is what listing all 7776 throws gives", {
   expect_equal(exact$records$mean,
                c(mean(rowSums(throws)), mean(apply(throws, 1, max)), mean(rowSums(throws == 6)), mean(runs)))
   expect_lt(exact$states, 2000)  # equal bags are equal states
-  expect_agrees(odds(five_dice(), "sample", rounds = 2e5), probabilities(exact))
+  expect_agrees(odds(five_dice(), engine = "sample", rounds = 2e5), probabilities(exact))
 })
 
 test_that("highest and lowest: exact is what listing all throws of four dice gives", {
@@ -33,7 +33,7 @@ test_that("highest and lowest: exact is what listing all throws of four dice giv
   exact <- odds(g)
   expect_equal(probabilities(exact)[["much"]], mean(rowSums(throws[, 2:4]) > 14))
   expect_equal(exact$records$mean, c(mean(rowSums(throws[, 3:4])), mean(rowSums(throws[, 1:2])), mean(throws[, 3])))
-  expect_agrees(odds(g, "sample", rounds = 2e5), probabilities(exact))
+  expect_agrees(odds(g, engine = "sample", rounds = 2e5), probabilities(exact))
 })
 
 test_that("highest and lowest look at an expression, take all of fewer, and give way to what a game calls so", {
@@ -104,7 +104,7 @@ test_that("functions take and give pools", {
 test_that("pools outgrow their room with an error, and mixed ones are refused", {
   expect_error(odds(game_with("faces <- roll(cube, 5)", state = "result = 0, faces = bag(cube, room = 4)")),
                class = "basanos_room_exceeded")
-  expect_error(odds(game_with("many <- 70\n result <- size(roll(cube, many))"), "sample", rounds = 10),
+  expect_error(odds(game_with("many <- 70\n result <- size(roll(cube, many))"), engine = "sample", rounds = 10),
                class = "basanos_room_exceeded")
   expect_error(game_with("result <- most(faces)\n result <- faces", state = "result = 0, faces = bag(cube, room = 4)"),
                class = "basanos_wrong_type")

@@ -36,7 +36,7 @@ test_that("tables give numbers, settings, fractions and names by number, in and 
   hand <- ladder_by_hand()
   n <- seq_along(hand$ended)
   for (big in c(5, 11)) {
-    o <- odds(ladder(), "exact", set = list(big = big))
+    o <- odds(ladder(), engine = "exact", set = list(big = big))
     prize <- c(NA, big, 2, 2, 2)[pmin(n, 5)]
     half <- ifelse(n <= 3, 0.5, ifelse(n <= 6, 2, -1))
     expect_equal(o$outcomes$probability[[1]], sum(hand$ended[2:5]), tolerance = 1e-9)
@@ -82,7 +82,7 @@ test_that("last_mover is who had the last turn, and `if` without else names a se
                        "outcomes(wins = if (face == 6) last_mover, nobody_wins = otherwise)",
                        "record(last = last_mover)")
   turn <- (5 / 6)^(0:4) / 6  # that the first six comes in this turn
-  o <- odds(first_six, "exact")
+  o <- odds(first_six, engine = "exact")
   expect_equal(o$outcomes$probability, c(turn[[1]] + turn[[4]], turn[[2]] + turn[[5]], turn[[3]], (5 / 6)^5),
                tolerance = 1e-12)
   expect_error(game_of("seats(ann, bo)", "cube <- die(1:6)", "state(face = 0)",
@@ -122,8 +122,8 @@ test_that("a player may leave out a decision that it never meets, and is told of
   expect_equal(odds(g, players = list(ann = "careful"))$outcomes$probability, c(0, 1))
   expect_identical(odds(g)$players$ann, "bold")  # the first that answers everything
   for (engine in c("exact", "sample"))
-    expect_error(odds(g, engine, players = list(ann = "odd")), class = "basanos_rule_missing")
-  compared <- compare_players(g, c("careful", "bold"), of = "probability(outcome == high)")
+    expect_error(odds(g, engine = engine, players = list(ann = "odd")), class = "basanos_rule_missing")
+  compared <- compare_players(g, players = c("careful", "bold"), measure = "probability(outcome == high)")
   expect_equal(compared$advantage$advantage, -1 / 3, tolerance = 1e-12)
 })
 

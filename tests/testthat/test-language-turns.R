@@ -4,7 +4,7 @@ turns_of <- function(body, turns = "each = 3", more = character(), seats = "seat
   g <- game_of(seats, "state(n = each(seat, 0), k = 0)", more,
                sprintf("play({ for (mover in turns(%s)) { add(1, to = n[mover]); add(1, to = k)\n%s } })", turns, body),
                "outcomes(over = otherwise)", "record(a = n[a], b = n[b], c = n[c], all = k)")
-  o <- odds(g, "exact", set = set)
+  o <- odds(g, engine = "exact", set = set)
   stats::setNames(o$records$mean, o$records$name)
 }
 
@@ -38,7 +38,7 @@ test_that("a seat that nobody takes is not paid, not listed, has no player, and 
   expect_identical(o$outcomes$name, c("a_wins", "b_wins", "level"))
   expect_identical(o$pays$seat, c("a", "b"))
   expect_identical(names(o$players), c("a", "b"))
-  expect_identical(jsonlite::fromJSON(odds_json(o))$outcomes$name, o$outcomes$name)
+  expect_identical(jsonlite::fromJSON(result_json(o))$outcomes$name, o$outcomes$name)
   expect_identical(odds(game_of(rules))$pays$seat, c("a", "b", "c"))
   expect_error(odds(game_of(rules), set = list(seated = 2), players = list(c = "calm")), "Nobody takes the seat `c`",
                class = "basanos_seat_empty")
@@ -90,12 +90,12 @@ test_that("a label passed to a function can be compared there", {
 })
 
 test_that("many tries and many dice are counted, or refused with the limit", {
-  tries <- odds(game_with("result <- successes(20000, 0.5)"), "exact", max_states = 1e5)
+  tries <- odds(game_with("result <- successes(20000, 0.5)"), engine = "exact", max_states = 1e5)
   expect_equal(sum(tries$distributions$result$probability), 1, tolerance = 1e-15)
   expect_equal(tries$records$mean, 10000)
   expect_equal(tries$records$sd, sqrt(5000), tolerance = 1e-9)
   expect_error(odds(game_with("result <- successes(200000, 0.5)")), "0 to 100000 tries", class = "basanos_tries_wrong")
   expect_error(odds(game_with("result <- sum(roll(cube, 200000))")), "the most is 100000", class = "basanos_room_wrong")
-  expect_equal(odds(game_with("result <- sum(roll(cube, 20000))"), "sample", rounds = 20)$records$mean, 70000,
+  expect_equal(odds(game_with("result <- sum(roll(cube, 20000))"), engine = "sample", rounds = 20)$records$mean, 70000,
                tolerance = 0.01)
 })

@@ -78,7 +78,7 @@ test_that("guessing by what fits ends, and codes are all rows of their items", {
     "fitting <- player(guess = { left <- those(code, fits(it))\n pick(left) })")
   expect_equal(length(g$words$texts), 9)
   exact <- odds(g)
-  s <- odds(g, "sample", rounds = 1e5)
+  s <- odds(g, engine = "sample", rounds = 1e5)
   expect_lt(abs(s$records$mean - exact$records$mean) / s$records$standard_error, 4)
   expect_equal(nrow(game_of("seats(a)", "state(n = 0)", "code <- codes(0:9, length = 3, repeats = no)",
                             "play({ n <- 1 })", "outcomes(over = otherwise)")$words$texts |> data.frame()), 720)

@@ -136,10 +136,10 @@ test_that("draws: ranges, lists of faces, weights, labels, picks and chance", {
   expect_equal(exact$outcomes$probability[[1]], (1 + 4) / 16)
   expect_equal(exact$distributions$x, data.frame(value = c("lantern", "bell", "weed"), probability = c(1, 3, 4) / 8))
   expect_equal(exact$distributions$lit, data.frame(value = c("no", "yes"), probability = c(7, 1) / 8))
-  expect_agrees(odds(reel, "sample", rounds = 1e5), probabilities(exact))
+  expect_agrees(odds(reel, engine = "sample", rounds = 1e5), probabilities(exact))
   lucky <- game_with("p <- 1 / 4\n lucky <- chance(p)\n if (lucky) result <- pick(2, 4, 8)")
   expect_equal(odds(lucky)$distributions$result, data.frame(value = c(0, 2, 4, 8), probability = c(9, 1, 1, 1) / 12))
-  expect_lt(abs(odds(lucky, "sample", rounds = 1e5)$records$mean - 14 / 12), 0.05)
+  expect_lt(abs(odds(lucky, engine = "sample", rounds = 1e5)$records$mean - 14 / 12), 0.05)
 })
 
 test_that("turns go round the seats, what lasts for a turn starts fresh, and they end by rule", {
@@ -243,9 +243,9 @@ test_that("a setting of each seat is chosen for all seats, for each, or for one"
   expect_error(aims(aim = 2), class = "basanos_setting_range")
   expect_error(aims(aims = 2), class = "basanos_setting_unknown")
   expect_error(odds("tide-signs", set = list(sides = 3)), class = "basanos_setting_unknown")
-  swept <- sweep_settings(pins, list(aim = c(0.5, 0.6)), of = "mean(ann_score - bo_score)", engine = "sample",
+  swept <- sweep_game(pins, list(aim = c(0.5, 0.6)), measure = "mean(ann_score - bo_score)", engine = "sample",
                           rounds = 500)
-  one <- odds(pins, "sample", rounds = 500, set = list("aim[ann]" = 0.5, "aim[bo]" = 0.5),
+  one <- odds(pins, engine = "sample", rounds = 500, set = list("aim[ann]" = 0.5, "aim[bo]" = 0.5),
               measure = "mean(ann_score - bo_score)")
   expect_identical(swept$rows$value[[1]], one$measures$value)
 })

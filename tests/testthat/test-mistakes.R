@@ -77,9 +77,9 @@ test_that("each mistake of a call is told with the mend that helps", {
   want <- function(text) said("balance", "lantern-tiles", "--want", text, "--knob", "aim in 22..26")
   expect_match(want("edge(guest) in 8..12"), "did you mean 8%..12%")
   expect_match(want("edge(guest) at least 0/0"), "divides by zero")
-  expect_match(said("sweep", "lantern-tiles", "--set", "aim=20..26", "--of", "edge(guest)"), "--set aim=20:26")
+  expect_match(said("sweep", "lantern-tiles", "--set", "aim=20..26", "--measure", "edge(guest)"), "--set aim=20:26")
   expect_match(said("odds", "lantern-tiles", "--set", "aim=1.8"), "setting\\(1.0\\)")
-  expect_match(said("takings", "lantern-tiles", "--visit", "3"), "`--visits`, `--visitor`")
+  expect_match(said("takings", "lantern-tiles", "--visit", "3"), "`--visits`, `--visit-rounds`")
   expect_match(said("odds", "pier-tos"), "did you mean `pier-toss.game`")
   expect_match(said("odds", "pier-tos.game"), "did you mean `pier-toss.game`")
   # nothing is shown that nobody wrote
@@ -87,11 +87,11 @@ test_that("each mistake of a call is told with the mend that helps", {
     expect_no_match(said("odds", "lantern-tiles", call), "measure_1|record\\(|at\\(", info = call[[2]])
   long <- sprintf("mean(%s)", paste(rep("tile", 4000), collapse = " + "))
   expect_match(said("odds", "lantern-tiles", "--measure", long), "more than 60 steps deep")
-  expect_match(said("players", "dice-duel", "--of", "mean_pay({seat})", "--of", "x"), "fewer than two|one text")
-  expect_match(said("fairness", "dice-duel", "--of", "mean_pay({seat})", "--of", "x"), "one text")
+  expect_match(said("players", "dice-duel", "--measure", "mean_pay({seat})", "--measure", "x"), "given twice")
+  expect_match(said("fairness", "dice-duel", "--measure", "mean_pay({seat})", "--measure", "x"), "given twice")
   expect_match(said("fairness", "dice-duel", "--rounds", "1", "--engine", "sample"), "sample more")
   expect_match(said("bankroll", "lantern-tiles", "--stake", ""), "no staking rule")
-  for (call in list(c("--float", "1e300"), c("--prize-cost", "1e300"), c("--rounds", "10.5"),
+  for (call in list(c("--float", "1e300"), c("--prize-cost", "1e300"), c("--visit-rounds", "10.5"),
                     c("--visitor", "weight=1e308")))
     expect_match(said("takings", "lantern-tiles", call), "takings_wrong", info = call[[1]])
   expect_match(said("odds", "lantern-tiles", "--each", "choice", "--at", "guest_total = 9"), "cannot go with")

@@ -22,7 +22,7 @@ line_game <- function(behind, piece) money_game(
 
 test_that("a line with k behind it at true odds", {
   for (k in 1:3) {
-    o <- odds(line_game(k, 0.1), "exact")
+    o <- odds(line_game(k, 0.1), engine = "exact")
     expect_equal(o$pays$put_in, 1 + 2 * k / 3, tolerance = 1e-12)
     expect_equal(o$pays$stake, 1)
     expect_equal(o$pays$edge, 7 / 495, tolerance = 1e-9)
@@ -30,7 +30,7 @@ test_that("a line with k behind it at true odds", {
     expect_equal(o$bets$staked[o$bets$bet == "behind"], 2 / 3, tolerance = 1e-12)
     expect_equal(o$bets$breakage, c(0, 0))
   }
-  two <- odds(line_game(2, 0.1), "exact")$pays
+  two <- odds(line_game(2, 0.1), engine = "exact")$pays
   expect_equal(two$edge_per_token, 1 / 165, tolerance = 1e-9)
   marks <- c(3, 4, 5, 5, 4, 3)  # ways to throw each mark, against six of a seven
   made <- marks / (marks + 6)
@@ -40,7 +40,7 @@ test_that("a line with k behind it at true odds", {
 })
 
 test_that("what rounding keeps is told: one whole token behind the line", {
-  o <- odds(line_game(1, 1), "exact")
+  o <- odds(line_game(1, 1), engine = "exact")
   behind <- o$bets[o$bets$bet == "behind", ]
   # a mark of 5 or 9 pays 1 instead of 1.5, of 6 or 8 pays 1 instead of 1.2
   marked <- c(3, 4, 5) / 12
@@ -80,7 +80,7 @@ test_that("bell cards, hand by hand", {
     found <- table(factor(outcome, names(shares)))
     shares <- shares + as.vector(found)
   }
-  o <- odds("bell-cards", "exact", players = list(guest = "cautious"))
+  o <- odds("bell-cards", engine = "exact", players = list(guest = "cautious"))
   n <- sums[["n"]]
   expect_equal(stats::setNames(o$outcomes$probability, o$outcomes$name), shares / n, tolerance = 1e-12)
   expect_equal(o$pays$mean, sums[["net"]] / n, tolerance = 1e-12)
@@ -97,13 +97,13 @@ test_that("bell cards, hand by hand", {
   expect_equal(o$bets$gain[o$bets$bet == "chime"], mean(chime > 0), tolerance = 1e-12)
   expect_equal(o$bets$volatility[o$bets$bet == "chime"], 1.645 * sqrt(mean(chime^2) - mean(chime)^2), tolerance = 1e-12)
   expect_equal(o$bets$decided_edge[o$bets$bet == "chime"], -sum(chime) / sum(chime != 0), tolerance = 1e-12)
-  without <- odds("bell-cards", "exact", players = list(guest = "cautious"), set = list(with_side = FALSE))
+  without <- odds("bell-cards", engine = "exact", players = list(guest = "cautious"), set = list(with_side = FALSE))
   expect_equal(without$pays$mean, o$pays$mean - mean(chime), tolerance = 1e-12)
   expect_equal(without$bets$staked[without$bets$bet == "chime"], 0)
 })
 
 test_that("buoy line, in closed form", {
-  o <- odds("buoy-line", "exact")
+  o <- odds("buoy-line", engine = "exact")
   marks <- c(4:7, 9:12)
   ways <- pmin(marks, 16 - marks) - 1
   made <- ways / (ways + 7)
@@ -150,7 +150,7 @@ wheel_evening <- function(results, chance, from = 40, goal = 80, spins = 40, nee
 }
 
 test_that("an evening at the moon wheel, and every field of it", {
-  o <- odds("moon-wheel", "exact")
+  o <- odds("moon-wheel", engine = "exact")
   wanted <- wheel_evening(c(2, 0, -1, -2), c(7, 1, 1, 7) / 16)
   shares <- stats::setNames(o$units$shares$probability, o$units$shares$name)
   expect_equal(shares[["ruined[guest]"]], wanted[["ruined"]], tolerance = 1e-12)
@@ -164,7 +164,7 @@ test_that("an evening at the moon wheel, and every field of it", {
                 sprintf("steady <- player(field = %s, amount = %d)", field,
                                                                        amount), text, fixed = TRUE)
     path <- money_game(sub("setting(40,", "setting(2,", text, fixed = TRUE)[!grepl("^example", text)])
-    odds(path, "exact", players = list(guest = "steady"))$bets
+    odds(path, engine = "exact", players = list(guest = "steady"))$bets
   }
   expect_equal(return_of("7")$return, 15 / 16)
   expect_equal(return_of("reef")$return, 15 / 16)
@@ -195,19 +195,19 @@ share_named <- function(o, name) o$units$shares$probability[o$units$shares$name 
 mean_named <- function(o, name) o$units$measures$mean[o$units$measures$name == name]
 
 test_that("sittings for a goal, of many rounds, and by rules that look back", {
-  goal <- odds(even_money(0.48, 20, "1", "until = wallet(guest) >= 40"), "exact")
+  goal <- odds(even_money(0.48, 20, "1", "until = wallet(guest) >= 40"), engine = "exact")
   expect_equal(share_named(goal, "goal"), 1 / (1 + (13 / 12)^20), tolerance = 1e-9)
   expect_equal(goal$units$rounds$mean, 332.137731008778, tolerance = 1e-9)
-  long <- odds(even_money(0.48, 20, "1", "rounds = 200"), "exact")
+  long <- odds(even_money(0.48, 20, "1", "rounds = 200"), engine = "exact")
   expect_equal(share_named(long, "ruined[guest]"), 0.317877021467, tolerance = 1e-11)
   expect_equal(long$rounds_in_unit * long$pays$put_in, 176.850263033, tolerance = 1e-10)
-  quarter <- odds(even_money(0.48, 10, "max(1, wallet(guest) %/% 4)", "rounds = 3"), "exact")
+  quarter <- odds(even_money(0.48, 10, "max(1, wallet(guest) %/% 4)", "rounds = 3"), engine = "exact")
   expect_equal(quarter$rounds_in_unit * quarter$pays$put_in, 161 / 25, tolerance = 1e-12)
-  tenth <- odds(even_money(0.48, 20, "max(1, wallet(guest) %/% 10)", "rounds = 50"), "exact")
+  tenth <- odds(even_money(0.48, 20, "max(1, wallet(guest) %/% 10)", "rounds = 50"), engine = "exact")
   expect_equal(share_named(tenth, "ruined[guest]"), 0.015498722487, tolerance = 1e-10)
   expect_equal(mean_named(tenth, "final wallet[guest]"), 17.146517817, tolerance = 1e-9)
   doubling <- "min(wallet(guest), if (last_net(guest) < 0) min(8, 2 * last_stake(guest)) else 1)"
-  o <- odds(even_money(18 / 37, 63, doubling, "rounds = 100"), "exact")
+  o <- odds(even_money(18 / 37, 63, doubling, "rounds = 100"), engine = "exact")
   expect_equal(share_named(o, "ruined[guest]"), 0.144354312038, tolerance = 1e-10)
   expect_equal(mean_named(o, "final wallet[guest]"), 56.549206762, tolerance = 1e-10)
   expect_equal(o$rounds_in_unit * o$pays$put_in, 238.679349806, tolerance = 1e-10)
@@ -217,7 +217,7 @@ test_that("sittings for a goal, of many rounds, and by rules that look back", {
 
 test_that("streaks count wins and losses in a row", {
   o <- odds(even_money(0.5, 200, "if (streak(guest) <= -2) 4 else if (streak(guest) >= 2) 2 else 1", "rounds = 3"),
-            "exact")
+            engine = "exact")
   # the third round stakes 4 after two losses and 2 after two wins, each a quarter of the time
   expect_equal(o$units$rounds$mean * o$pays$put_in, 2 + (4 + 2 + 1 + 1) / 4)
 })
@@ -228,8 +228,8 @@ test_that("money is conserved: what the seats gain, the house and the pot lose",
     "play({", "for (s in seats) stake(s, 2, on = kitty)", "for (s in seats) face[s] <- roll(cube)",
     "share(kitty, among = those(seats, face[it] == max(face)), part = 0.5, rest = bo)", "})",
     "outcomes(wins = leader(face[it]), shared = otherwise)", "sitting(rounds = 2)", "record(left = kitty)")
-  o <- odds(path, "exact")
-  rows <- odds(path, "sample", rounds = 2000)
+  o <- odds(path, engine = "exact")
+  rows <- odds(path, engine = "sample", rounds = 2000)
   expect_equal(sum(o$pays$mean), o$pots$paid - o$pots$fed, tolerance = 1e-12)
   # 11 in the first round, half of it is paid: 5; then 12, of which 6
   expect_equal(o$records$mean, (6 + 6) / 2)
@@ -242,7 +242,7 @@ test_that("a bet that stands over lies there again, and counts as put in when it
   o <- odds(money_game("seats(guest)", "cube <- die(1:6)", "state(face = 0)", "bets(guest, line = 1)",
                        "wallet(guest, 5)", "play({ face <- roll(cube) })",
                        "outcomes(high = face > 4, mid = face == 4, low = otherwise)",
-                       "settle(line, high = 1 %to% 1, mid = stands, otherwise = lost)", "sitting(rounds = 2)"), "exact")
+                       "settle(line, high = 1 %to% 1, mid = stands, otherwise = lost)", "sitting(rounds = 2)"), engine = "exact")
   expect_equal(o$bets$staked, 5 / 6)
   expect_equal(o$bets$return, 2 * (2 / 6) / (5 / 6))
   # the last stake that stands comes back
@@ -254,15 +254,15 @@ test_that("a bet settled in play is empty afterwards and counts at once", {
                        "play({", "face <- roll(cube)", "settle(side, if (face == 6) 4 %to% 1, otherwise = lost)",
                        "if (gained(guest) > 0) end_round()", "face <- roll(cube)", "})",
                        "outcomes(high = face > 4, low = otherwise)",
-                       "settle(line, high = 3 %to% 2, low = 1 %for% 2, most = 2)"), "exact")
+                       "settle(line, high = 3 %to% 2, low = 1 %for% 2, most = 2)"), engine = "exact")
   high <- 1 / 6 + 5 / 6 * 2 / 6
   expect_equal(o$bets$mean, c(high * 2 - (1 - high) * 1, 4 / 6 - 5 / 6), tolerance = 1e-12)
   expect_equal(o$pays$mean, sum(o$bets$mean), tolerance = 1e-12)
 })
 
 test_that("returns have intervals, unless a few rounds decide", {
-  o <- odds("buoy-line", "sample", rounds = 20000)
-  exact <- odds("buoy-line", "exact")
+  o <- odds("buoy-line", engine = "sample", rounds = 20000)
+  exact <- odds("buoy-line", engine = "exact")
   ok <- o$bets$return_lower <= exact$bets$return & exact$bets$return <= o$bets$return_upper
   expect_true(all(ok[o$bets$bet != "lamp"]))
   expect_lte(o$pays$return_lower, exact$pays$return)
@@ -272,7 +272,7 @@ test_that("returns have intervals, unless a few rounds decide", {
                      "outcomes(hit = face == 1000, miss = otherwise)",
                      "settle(line, hit = 900 %to% 1, otherwise = lost)",
                      "settle(more, hit = 90 %to% 1, otherwise = push)")
-  few <- odds(rare, "sample", rounds = 3000)
+  few <- odds(rare, engine = "sample", rounds = 3000)
   expect_true(is.na(few$pays$return_lower))
   expect_match(paste(format(few), collapse = "\n"), "a few rounds decide it")
 })
@@ -306,8 +306,8 @@ test_that("a variant replaces and amends settlements by bet", {
   path <- money_game('based_on("bell-cards")', "amend(settle(raise, equal = lost))",
                      "settle(chime, if (kind_of(hand) == run) 12 %to% 1, otherwise = lost)",
                      "bets(guest, ante = 1, raise = bet(0, most = 2), chime = 2)")
-  o <- odds(path, "sample", rounds = 5000)
-  before <- odds("bell-cards", "sample", rounds = 5000)
+  o <- odds(path, engine = "sample", rounds = 5000)
+  before <- odds("bell-cards", engine = "sample", rounds = 5000)
   ante <- function(o) o$bets$return[o$bets$bet == "ante"]
   expect_equal(ante(o), ante(before))
   expect_lt(o$bets$return[o$bets$bet == "raise"], before$bets$return[before$bets$bet == "raise"])
@@ -326,7 +326,7 @@ test_that("examples give what is in a wallet and in a pot, and a later round bec
   lamp <- money_game('based_on("buoy-line")', 'example("a fuller lamp", given(glow = 40, cube = c(2, 3), rest = stop),',
                      "expect(glow == 40.3))")
   expect_true(all(check_game(lamp, findings = FALSE)$examples$passed))
-  text <- trace_as_example(trace_round("moon-wheel", round = 4))
+  text <- as_example(trace_round("moon-wheel", round = 4))
   expect_match(paste(text, collapse = ""), "given(wallet = ", fixed = TRUE)
   again <- money_game('based_on("moon-wheel")', text)
   expect_true(all(check_game(again, findings = FALSE)$examples$passed))
@@ -335,7 +335,7 @@ test_that("examples give what is in a wallet and in a pot, and a later round bec
 test_that("buying in again", {
   o <- odds(money_game("seats(guest)", "state(won = no)", "bets(guest, line = 1)", "wallet(guest, 1, again = 2)",
                        "play({ won <- chance(0.25) })", "outcomes(win = won, loss = otherwise)",
-                       "settle(line, win = 1 %to% 1, otherwise = lost)", "sitting(rounds = 3)"), "exact")
+                       "settle(line, win = 1 %to% 1, otherwise = lost)", "sitting(rounds = 3)"), engine = "exact")
   # three losses in a row: the wallet of one is spent three times, and there is no fourth
   expect_equal(share_named(o, "ruined[guest]"), 0.75^3)
   brought <- mean_named(o, "brought[guest]")
@@ -366,7 +366,7 @@ test_that("a bet on every field, and one for every seat", {
     "outcomes(ahead = gained(guest) > 0, behind = otherwise)",
     "settle(spot, if (it == face) 5 %to% 1, if (it == low && face <= 3) 1 %to% 1, otherwise = lost)",
     "record(on_field = spot[field], on_low = spot[low])",
-    "a <- player(field = if (i == 0) low else 6, amount = if (i == 0) 2 else 1)"), "exact",
+    "a <- player(field = if (i == 0) low else 6, amount = if (i == 0) 2 else 1)"), engine = "exact",
     measure = c("edge(spot[6])", "return_of(spot[low])"))
   expect_equal(nrow(fields$bets), 8)
   expect_equal(fields$bets$put_in[fields$bets$bet %in% c("spot[6]", "spot[low]")], c(1, 2))
@@ -381,7 +381,7 @@ test_that("a bet on every field, and one for every seat", {
     "outcomes(wins = leader(face[it]), tied = otherwise)",
     "settle(ante, if (face[it] > face[other(it)]) 1 %to% 1, if (face[ann] == face[bo]) push, otherwise = lost)",
     "settle(more, if (face[it] >= 4) 1 %to% 1, otherwise = lost)",
-    "p <- player(add_on = if (face[me] >= 5) 2 else 0)"), "exact")
+    "p <- player(add_on = if (face[me] >= 5) 2 else 0)"), engine = "exact")
   expect_equal(seats$pays$mean, c(2 / 3, 2 / 3))
   expect_equal(seats$bets$return, c(1, 1, 2, 2))
   which <- function(...) money_game("seats(guest)", "cube <- die(1:6)", "state(face = 0)",
@@ -399,7 +399,7 @@ test_that("limits in steps, first stakes by word, and buying in by the rules", {
                      "if (wallet(guest) < 2) buy(guest, 5)", "})", "outcomes(win = won, loss = otherwise)",
                      "settle(line, win = 1 %to% 1, otherwise = lost)", "settle(more, win = push, otherwise = lost)",
                      "sitting(rounds = 2)", "most_of <- player(amount = most(choices))", "record(amount = amount)")
-  o <- odds(path, "exact")
+  o <- odds(path, engine = "exact")
   expect_setequal(o$distributions$amount$value, c(3, 9))  # nine of thirteen; after a loss three of four
   expect_equal(o$pays$stake, o$pays$put_in)
   brought <- mean_named(o, "brought[guest]")
@@ -417,7 +417,7 @@ test_that("who only bets is no player at the table", {
     "settle(line, if (leader(face[it]) == on) 1 %to% 1, if (face[left] == face[right]) push, otherwise = lost)",
     "record(n = size(seats), turns = turns_played)", "a <- player(guest, on = left)",
     'example("left wins", given(cube = c(5, 2)), expect(outcome = left_wins, pay = c(left = 4, right = 2, guest = 2)))')
-  o <- odds(path, "exact")
+  o <- odds(path, engine = "exact")
   expect_identical(o$outcomes$name, c("left_wins", "right_wins", "tied"))
   expect_equal(o$records$mean, c(2, 2))
   expect_equal(stats::setNames(o$pays$mean, o$pays$seat), c(left = 3, right = 3, guest = 0))
@@ -434,10 +434,10 @@ test_that("large prizes keep their return and edge, exact and sampled", {
     "outcomes(grand = n == 1, small = n < 52, nothing = otherwise)",
     sprintf("settle(line, grand = %d %%for%% 1, small = 6 %%for%% 1, otherwise = lost)", factor))
   for (factor in c(200L, 150000L, 10000000L)) {
-    o <- odds(prize(0.01, factor), "exact")
+    o <- odds(prize(0.01, factor), engine = "exact")
     expect_equal(o$pays$return, (factor + 50 * 6) / 1000)
     expect_equal(o$pays$mean, 2 * (factor + 50 * 6) / 1000 - 2)
-    s <- odds(prize(0.01, factor), "sample", rounds = 4000)
+    s <- odds(prize(0.01, factor), engine = "sample", rounds = 4000)
     counts <- s$outcomes$probability
     expect_equal(s$pays$return, sum(counts[1:2] * c(factor, 6)))
   }
@@ -450,10 +450,10 @@ test_that("beside bets every amount is a whole number of pieces", {
     "settle(line, high = 1 %to% 1, otherwise = lost)")
   halves <- c("stakes(guest, 0.5)", "pays(guest, high = 0.25, low = -0.5)")
   expect_error(game_of(rules(character(), halves)), class = "basanos_amount_piece")
-  o <- odds(game_of(rules("tokens(piece = 0.25)", halves)), "exact")
+  o <- odds(game_of(rules("tokens(piece = 0.25)", halves)), engine = "exact")
   expect_equal(o$pays$return, 1 + (1.25 - 1.5) / 2 / 1.5)
   expect_error(odds(game_of(rules(character(), "pays(guest, n / 4)"))), class = "basanos_amount_piece")
-  quarters <- odds(game_of(rules("tokens(piece = 0.25)", "pays(guest, n / 4)")), "exact")
+  quarters <- odds(game_of(rules("tokens(piece = 0.25)", "pays(guest, n / 4)")), engine = "exact")
   expect_equal(quarters$pays$mean, (-1 + 0.25 + 1 + 0.5) / 2)
 })
 
@@ -480,7 +480,7 @@ test_that("a pot that is paid in part: its level when paid, and from where playi
                "play({ move(0.5, from = lamp, to = glow)", "n <- roll(cube)", "if (n == 6) share(glow, among = guest)",
                "if (n == 5) share(glow, among = guest, part = 0.5) })", "outcomes(six = n == 6, other = otherwise)",
                "settle(lamp, otherwise = lost)")
-  o <- odds(g, "exact")
+  o <- odds(g, engine = "exact")
   share <- 1 / 6 + 1 / 12
   expect_equal(o$pots$share, share)
   expect_equal(o$pots$level_when_paid, (0.5 + 2 / 6) / share)
@@ -507,14 +507,14 @@ test_that("where a cap bites nothing is lost by rounding", {
   g <- function(cap) game_of("seats(guest)", "coin <- die(1:2)", "state(n = 0)", "bets(guest, line = 3)",
     "play({ n <- roll(coin) })", "outcomes(high = n == 2, low = otherwise)",
     sprintf("settle(line, high = 3 %%to%% 2, otherwise = lost%s)", cap))
-  expect_equal(odds(g(""), "exact")$bets$breakage, 0.25)
-  expect_equal(odds(g(", most = 5"), "exact")$bets$breakage, 0.25)
-  for (most in c(4, 2)) expect_equal(odds(g(sprintf(", most = %d", most)), "exact")$bets$breakage, 0)
+  expect_equal(odds(g(""), engine = "exact")$bets$breakage, 0.25)
+  expect_equal(odds(g(", most = 5"), engine = "exact")$bets$breakage, 0.25)
+  for (most in c(4, 2)) expect_equal(odds(g(sprintf(", most = %d", most)), engine = "exact")$bets$breakage, 0)
 })
 
 test_that("runs of losses are refused where rounds depend on each other", {
   for (measure in c("losing_run(guest, 3, 10)", "longest_losing_run(guest, 10)"))
-    expect_error(odds("moon-wheel", "sample", rounds = 50, measure = measure), class = "basanos_rounds_linked")
+    expect_error(odds("moon-wheel", engine = "sample", rounds = 50, measure = measure), class = "basanos_rounds_linked")
   # three losses of a coin within three rounds
   o <- odds(game_of("seats(guest)", "stakes(guest, 1)", "state(won = no)", "play({ won <- chance(0.5) })",
                     "outcomes(win = won, lose = otherwise)", "pays(guest, win = 1, lose = -1)"),
@@ -531,9 +531,9 @@ test_that("an interval allows for a prize of a bet that no round has shown", {
   g <- game(path)
   truth <- c(0.8, 0.2, -0.2)  # (4001 + 3999) / 10 000 comes back of each token
   measures <- c("return_of(ticket)", "edge(guest)", "mean_pay(guest)")
-  expect_equal(odds(g, "exact", measure = measures)$measures$value, truth)
+  expect_equal(odds(g, engine = "exact", measure = measures)$measures$value, truth)
   for (seed in 1:10) {
-    o <- odds(g, "sample", rounds = 1000, seed = seed, measure = measures)
+    o <- odds(g, engine = "sample", rounds = 1000, seed = seed, measure = measures)
     m <- o$measures
     expect_true(all(is.na(m$lower) | (m$lower <= truth & truth <= m$upper)), info = seed)
     if (o$outcomes$probability[[1]] == 0) expect_equal(m$upper[[1]], 0.381 + 4000 * 3.84 / 1003.84, tolerance = 0.05)

@@ -10,12 +10,12 @@ test_that("the engine is chosen by the game, says why, and exact odds are checke
   expect_identical(large$engine, "sample")
   expect_identical(large$rounds, 2000)
   expect_match(format(large), "Sampled: an exact count needs more than .*; `--engine exact` tries anyway", all = FALSE)
-  expect_null(odds("lantern-tiles", "exact")$checked)
+  expect_null(odds("lantern-tiles", engine = "exact")$checked)
 })
 
 test_that("two engines that disagree are a bug, reported with the seed", {
   g <- game("dice-duel")
-  truth <- odds(g, "exact")
+  truth <- odds(g, engine = "exact")
   other <- build_program(g, resolve_settings(g, list(sides = 3)), resolve_players(g))
   e <- expect_error(check_against_sample(truth, g, other, seed = 3, threads = 1), class = "basanos_engines_disagree")
   expect_match(conditionMessage(e), "of seed 3 lie")
@@ -28,9 +28,9 @@ test_that("two engines that disagree are a bug, reported with the seed", {
 })
 
 test_that("a count that stops early gives bounds around the truth, and says what stopped it", {
-  truth <- odds("lantern-tiles", "exact")
+  truth <- odds("lantern-tiles", engine = "exact")
   for (states in c(50, 500, 3000)) {
-    part <- odds("lantern-tiles", "exact", max_states = states)
+    part <- odds("lantern-tiles", engine = "exact", max_states = states)
     expect_false(part$complete)
     expect_identical(part$limit, "states")
     expect_true(all(part$outcomes$lower <= truth$outcomes$probability +
@@ -38,7 +38,7 @@ test_that("a count that stops early gives bounds around the truth, and says what
     expect_true(part$pays$lower <= truth$pays$mean && part$pays$upper >= truth$pays$mean)
   }
   if (requireNamespace("ggplot2", quietly = TRUE)) {
-    match <- odds("five-winds", "exact", max_states = 60)
+    match <- odds("five-winds", engine = "exact", max_states = 60)
     drawn <- ggplot2::ggplot_build(figure_of(part, beside = match))$data[[1]]
     expect_equal(sort(drawn$xmin), sort(c(part$outcomes$lower, match$units$winners$lower)))
     expect_equal(sort(drawn$xmax), sort(c(part$outcomes$upper, match$units$winners$upper)))
@@ -46,30 +46,31 @@ test_that("a count that stops early gives bounds around the truth, and says what
   text <- format(part)
   expect_match(text[[1]], "the count stopped at 2 375 states (states), 99.4% of the weight counted", fixed = TRUE)
   expect_match(text, "--engine sample", all = FALSE)
-  data <- jsonlite::fromJSON(odds_json(part))
+  data <- jsonlite::fromJSON(result_json(part))
   expect_identical(data$complete, FALSE)
   expect_true(all(is.na(data$outcomes$probability)))
-  expect_identical(odds("salt-draw", "exact", max_seconds = 0.05)$limit, "time")
-  expect_error(odds("lantern-tiles", "exact", max_seconds = -1), class = "basanos_argument_wrong")
+  expect_identical(odds("salt-draw", engine = "exact", max_seconds = 0.05)$limit, "time")
+  expect_error(odds("lantern-tiles", engine = "exact", max_seconds = -1), class = "basanos_argument_wrong")
 })
 
 test_that("bounds of matches and of rounds in which something holds lie around the truth", {
-  truth <- odds("five-winds", "exact", players = list(left = "even", right = "reef_fond"))
+  truth <- odds("five-winds", engine = "exact", players = list(left = "even", right = "reef_fond"))
   counted <- vapply(c(60, 200, 500), function(states) {
-    part <- odds("five-winds", "exact", players = list(left = "even", right = "reef_fond"), max_states = states)
+    part <- odds("five-winds", engine = "exact", players = list(left = "even", right = "reef_fond"),
+                 max_states = states)
     expect_false(part$complete)
     expect_identical(part$units$winners$name, truth$units$winners$name)
     expect_true(all(part$units$winners$lower <= truth$units$winners$probability +
                     1e-12 & part$units$winners$upper >= truth$units$winners$probability - 1e-12))
     expect_match(format(part), "^  match +at least", all = FALSE)
-    expect_equal(jsonlite::fromJSON(odds_json(part))$units$winners$lower, part$units$winners$lower)
+    expect_equal(jsonlite::fromJSON(result_json(part))$units$winners$lower, part$units$winners$lower)
     part$counted
   }, 0)
   expect_true(all(diff(counted) > 0))
   expect_gt(counted[[3]], 0)
-  given <- odds("lantern-tiles", "exact", given = "tiles > 5")
+  given <- odds("lantern-tiles", engine = "exact", given = "tiles > 5")
   for (states in c(20, 500, 3000)) {
-    part <- odds("lantern-tiles", "exact", given = "tiles > 5", max_states = states)
+    part <- odds("lantern-tiles", engine = "exact", given = "tiles > 5", max_states = states)
     expect_true(all(part$outcomes$lower <= given$outcomes$probability +
                     1e-12 & part$outcomes$upper >= given$outcomes$probability - 1e-12))
   }
@@ -77,18 +78,18 @@ test_that("bounds of matches and of rounds in which something holds lie around t
 })
 
 test_that("sampling to a precision goes on until the interval is that narrow", {
-  o <- odds("lantern-tiles", precision = 0.002, of = "guest_bust")
+  o <- odds("lantern-tiles", precision = 0.002, measure = "guest_bust")
   row <- o$outcomes[o$outcomes$name == "guest_bust", ]
   expect_lte(max(row$upper - row$probability, row$probability - row$lower), 0.002)
   expect_identical(o$reached$stages$rounds, 1e4 * 2^(seq_len(nrow(o$reached$stages)) - 1))
   expect_gt(nrow(o$reached$stages), 2)
-  whole <- odds("lantern-tiles", "sample", rounds = o$rounds)
+  whole <- odds("lantern-tiles", engine = "sample", rounds = o$rounds)
   expect_identical(o$outcomes, whole$outcomes)  # the stages are one run
   capped <- odds("lantern-tiles", precision = 1e-5, rounds = 3e4)
   expect_identical(capped$rounds, 3e4)
   expect_match(format(capped), "would take more rounds than --rounds allows", all = FALSE)
-  expect_error(odds("lantern-tiles", precision = 0.01, of = "bust"), class = "basanos_precision_wrong")
-  pay <- odds("lantern-tiles", precision = 0.01, of = "guest")
+  expect_error(odds("lantern-tiles", precision = 0.01, measure = "bust"), class = "basanos_precision_wrong")
+  pay <- odds("lantern-tiles", precision = 0.01, measure = "guest")
   expect_lte(pay$pays$upper - pay$pays$mean, 0.0101)
 })
 

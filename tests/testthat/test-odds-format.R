@@ -7,7 +7,7 @@ test_that("sampled numbers have no digits beyond what is known", {
   expect_identical(one_in(c(0.04, 0.001)), c("25.00", "1000"))  # counted exactly
   expect_identical(known_percent(c(0.25, 1e-3), c(0.012, 3e-4), 4), c("25.0%", "0.100%"))
   expect_identical(plain_numbers(c(20, 1.5, NA)), c("20", "1.5", "NA"))
-  lines <- format(odds("moon-wheel", "sample", rounds = 3000))
+  lines <- format(odds("moon-wheel", engine = "sample", rounds = 3000))
   expect_match(lines, "^rounds .* 31 +40$|^  rounds .* 31 +40$", all = FALSE)
   expect_match(lines, "put_on +1 +0.000 +- +1 +1$", all = FALSE)
   par <- format(par_table("lantern-tiles", engine = "sample", rounds = 3000))

@@ -14,8 +14,8 @@ test_that("short streaks agree with every sequence gone through", {
 })
 
 test_that("the table, the command and what it refuses", {
-  o <- odds("tide-signs", "exact")
-  s <- streaks(o, rounds = 7, length = 3)
+  o <- odds("tide-signs", engine = "exact")
+  s <- streaks(o, in_rounds = 7, length = 3)
   expect_identical(s$outcome, c("left_wins", "right_wins", "draw", "any"))
   all <- as.matrix(expand.grid(rep(list(1:3), 7)))
   expect_equal(s$at_least[[1]], mean(apply(all, 1, longest_run_of, 1) >= 3))
@@ -29,5 +29,5 @@ test_that("the table, the command and what it refuses", {
   expect_match(out, "4 or more in a row", all = FALSE)
   expect_error(streaks(o, 0), class = "basanos_argument_wrong")
   expect_error(streaks(o, 5, 6), class = "basanos_argument_wrong")
-  expect_error(streaks(odds("five-winds", "sample", rounds = 100), 5), class = "basanos_streaks_need_rounds")
+  expect_error(streaks(odds("five-winds", engine = "sample", rounds = 100), 5), class = "basanos_streaks_need_rounds")
 })

@@ -14,7 +14,7 @@ test_that("means and spreads come from the counts", {
 })
 
 test_that("the JSON has the promised shape", {
-  exact <- jsonlite::fromJSON(odds_json(odds("lantern-tiles")), simplifyDataFrame = FALSE)
+  exact <- jsonlite::fromJSON(result_json(odds("lantern-tiles")), simplifyDataFrame = FALSE)
   expect_identical(exact[c("engine", "unit", "game", "format")],
                    list(engine = "exact", unit = "round", game = "lantern-tiles", format = 2L))
   expect_identical(vapply(exact$outcomes, `[[`, "", "name"),
@@ -24,10 +24,11 @@ test_that("the JSON has the promised shape", {
   expect_equal(exact$pays[[1]]$edge, -exact$pays[[1]]$mean)
   expect_identical(exact$settings$guest_stands, 19L)
   expect_identical(exact$players, list(guest = "careful"))
-  sampled <- jsonlite::fromJSON(odds_json(odds("dice-duel", "sample", rounds = 1000)), simplifyDataFrame = FALSE)
+  sampled <- jsonlite::fromJSON(result_json(odds("dice-duel", engine = "sample", rounds = 1000)),
+                                simplifyDataFrame = FALSE)
   expect_setequal(names(sampled$outcomes[[1]]), c("name", "probability", "standard_error", "lower", "upper"))
   expect_identical(sampled$pays, list())
-  expect_match(odds_json(odds("tide-signs")), '"settings": {}', fixed = TRUE)
+  expect_match(result_json(odds("tide-signs")), '"settings": {}', fixed = TRUE)
   expect_equal(sum(vapply(sampled$records[[1]]$distribution, `[[`, 0, "probability")), 1)
 })
 
@@ -39,7 +40,7 @@ test_that("the hash names the game with its settings and players", {
 })
 
 test_that("CSV and data frame have a line for each outcome, pay and record", {
-  o <- odds("lantern-tiles", "sample", rounds = 1000)
+  o <- odds("lantern-tiles", engine = "sample", rounds = 1000)
   d <- as.data.frame(o)
   expect_identical(d$kind, rep(c("outcome", "pay", "record"), c(6, 1, 3)))
   read <- utils::read.csv(text = format_result(o, "csv"))
@@ -49,7 +50,7 @@ test_that("CSV and data frame have a line for each outcome, pay and record", {
 
 test_that("the text of exact and of sampled odds", {
   expect_snapshot(odds("lantern-tiles"), cran = TRUE)
-  expect_snapshot(odds("lantern-tiles", "sample", rounds = 1e5, seed = 7), cran = TRUE)
+  expect_snapshot(odds("lantern-tiles", engine = "sample", rounds = 1e5, seed = 7), cran = TRUE)
   expect_snapshot(odds("tide-signs"), cran = TRUE)
   expect_snapshot(game("lantern-tiles"), cran = TRUE)
 })
@@ -69,7 +70,7 @@ test_that("settings are read from numbers and from text, and kept in range", {
 
 test_that("a figure is drawn from odds, and written whole", {
   skip_if_not_installed("ggplot2")
-  figure <- figure_of(odds("tide-signs"), beside = list(odds("tide-signs", "sample", rounds = 1000)))
+  figure <- figure_of(odds("tide-signs"), beside = list(odds("tide-signs", engine = "sample", rounds = 1000)))
   expect_s3_class(figure, "ggplot")
   built <- ggplot2::ggplot_build(figure)
   expect_equal(sort(built$data[[1]]$x), rep(1 / 3, 3))
@@ -91,7 +92,7 @@ test_that("distributions are told by value, with quantiles, in every format", {
   expect_equal(first$cumulative, pmin(1, cumsum(first$probability)))
   # Definition: the least value whose cumulative share is at least p.
   by_hand <- vapply(c(0.05, 0.25, 0.5, 0.75, 0.95), function(p) as.numeric(first$value)[first$cumulative >= p][[1]], 0)
-  json <- jsonlite::fromJSON(odds_json(o), simplifyVector = FALSE)
+  json <- jsonlite::fromJSON(result_json(o), simplifyVector = FALSE)
   expect_equal(unlist(json$records[[1]]$quantiles, use.names = FALSE), by_hand)
   expect_named(json$records[[1]]$quantiles, c("5%", "25%", "50%", "75%", "95%"))
   text <- format(o, distributions = TRUE)

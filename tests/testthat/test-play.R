@@ -77,7 +77,7 @@ test_that("rounds played are kept by name and summed up", {
   for (seed in 1:5)
     shown_by("lantern-tiles", seed = seed, rounds = 2, keep = path, name = "mara", read = typed(rep("stand", 20)))
   shown_by("lantern-tiles", seed = 3, rounds = 1, keep = path, name = "o'neil, \"jo\"", read = typed(rep("stand", 20)))
-  sums <- kept_rounds(path)
+  sums <- played_rounds(path)
   expect_equal(sums$rounds[sums$name == "mara"], 10)
   expect_true(all(sums$lower <= sums$won & sums$won <= sums$upper))
   expect_equal(sums$model_pay[[1]], 0.0386, tolerance = 0.3)
@@ -150,7 +150,7 @@ test_that("how much others hold is told, unless it is hidden; scratch state is n
 test_that("a game without decisions is played by Enter", {
   p <- shown_by("dice-duel", seed = 3, read = typed("", "", "quit"))
   expect_match(p$all, "Nobody decides anything here: Enter plays a round")
-  expect_equal(p$result$outcome, vapply(1:2, function(unit) trace_round("dice-duel", unit, 3)$outcome, ""))
+  expect_equal(p$result$outcome, vapply(1:2, function(unit) trace_round("dice-duel", unit, seed = 3)$outcome, ""))
   expect_match(p$all, "  the first one's face: [1-8]")
   expect_error(shown_by("dice-duel", seats = "first"), class = "basanos_seat_unasked")
 })
@@ -159,7 +159,7 @@ test_that("play begins where something comes up, or at a position", {
   p <- shown_by("lantern-tiles", seed = 3, where = "bright", rounds = 1, read = typed("draw", "draw", "draw"))
   expect_match(p$all, "Played by the players, `bright` comes up here")
   unit <- trace_round("lantern-tiles", seed = 3, where = "bright")$unit
-  expect_equal(trace_round("lantern-tiles", unit, 3)$outcome, "bright")
+  expect_equal(trace_round("lantern-tiles", unit, seed = 3)$outcome, "bright")
   at <- shown_by("lantern-tiles", seed = 3, at = "guest_total = 16, guest_tiles = 2", rounds = 1, read = typed("stand"))
   first <- at$out[[grep("guest's total", at$out)[[1]]]]
   expect_match(first, "the guest's total +16")
@@ -178,7 +178,7 @@ test_that("rounds are kept with records and answers, and played again to compare
   expect_identical(names(given[[1]]$seen)[[1]], "guest_total")
   t <- trace_round("lantern-tiles", unit = kept$unit[[1]], seed = kept$seed[[1]], forced = "choice = stand")
   expect_match(kept$records[[1]], sprintf("guest_tiles=%s", t$records$guest_tiles))
-  p <- kept_people(path)[[1]]
+  p <- played_people(path)[[1]]
   expect_equal(sum(p$outcomes$share), 1)
   expect_equal(p$replayed, 8)
   first <- function(answers) jsonlite::fromJSON(answers, simplifyVector = FALSE)[[1]]
@@ -186,7 +186,7 @@ test_that("rounds are kept with records and answers, and played again to compare
   careful <- p$agreement[p$agreement$player == "careful", ]
   expect_equal(c(careful$decisions, careful$same), c(8, sum(totals >= 19)))
   expect_true(all(p$partings$answer == "stand" & p$partings$other == "draw"))
-  exact <- odds("lantern-tiles", "exact", players = list(guest = "bold"))
+  exact <- odds("lantern-tiles", engine = "exact", players = list(guest = "bold"))
   expect_equal(p$outcomes$bold, exact$outcomes$probability)
   expect_match(paste(format(structure(list(p), class = c("basanos_people", "basanos_result"))), collapse = "\n"),
                "answers as")
@@ -195,13 +195,13 @@ test_that("rounds are kept with records and answers, and played again to compare
 test_that("a log of somebody else is read by a map, and what does not fit is said", {
   log <- tempfile(fileext = ".csv")
   writeLines(c("who,ended,tiles", "ann,Guest high,2", "ann,tie,3", "ben,guest_bust,4"), log)
-  p <- kept_people(log, "lantern-tiles", c(name = "who", outcome = "ended", guest_tiles = "tiles"))
+  p <- played_people(log, "lantern-tiles", c(name = "who", outcome = "ended", guest_tiles = "tiles"))
   expect_identical(vapply(p, `[[`, "", "name"), c("ann", "ben"))
   expect_equal(p[[1]]$outcomes$share[p[[1]]$outcomes$outcome %in% c("guest_high", "tie")], c(0.5, 0.5))
   expect_equal(p[[1]]$records$mean, 2.5)
   expect_null(p[[1]]$agreement)
   expect_equal(nrow(as.data.frame(p)), 2 * 6 * 3)
-  bad <- function(...) expect_error(kept_people(log, "lantern-tiles", ...), class = "basanos_kept_wrong")
+  bad <- function(...) expect_error(played_people(log, "lantern-tiles", ...), class = "basanos_kept_wrong")
   bad(c(outcome = "endd"))
   bad(c(otcome = "ended"))
   bad(c(name = "who"))
@@ -220,7 +220,7 @@ test_that("a log of somebody else is read by a map, and what does not fit is sai
 })
 
 test_that("the evening of the demo: five made-up people, whom the numbers tell apart", {
-  people <- kept_people(system.file("story", "evening.csv", package = "basanos"))
+  people <- played_people(system.file("story", "evening.csv", package = "basanos"))
   names(people) <- vapply(people, `[[`, "", "name")
   expect_setequal(names(people), c("ada", "bo", "cleo", "dov", "elin"))
   expect_identical(people$ada$agreement$player[[1]], "careful")

@@ -7,7 +7,7 @@ test_that("two seats: every pairing, seats swapped, as odds() has them", {
   expect_equal(nrow(p$pairs), k^2)
   for (row in c(2, k + 1, k^2)) {
     pair <- p$pairs[row, ]
-    o <- odds("tide-signs", "exact", players = list(left = pair$left, right = pair$right))
+    o <- odds("tide-signs", engine = "exact", players = list(left = pair$left, right = pair$right))
     expect_equal(c(pair$of_left, pair$of_right),
                  o$outcomes$probability[match(c("left_wins", "right_wins"), o$outcomes$name)])
   }
@@ -48,7 +48,7 @@ test_that("of a match who wins it counts; what goes on for ever is told, and the
   path <- tempfile(fileext = ".game")
   writeLines(c(readLines(signs_game()), "match(first_to = 2, counts = wins)"), path)
   p <- compare_players(path)
-  expect_identical(p$of, "probability(match == {seat})")
+  expect_identical(p$measure, "probability(match == {seat})")
   alike <- p$pairs$left == p$pairs$right & p$pairs$left != "even"
   expect_identical(is.na(p$pairs$of_left), alike)
   of <- function(a, b) p$pairs$of_left[p$pairs$left == a & p$pairs$right == b]
@@ -62,11 +62,11 @@ test_that("of a match who wins it counts; what goes on for ever is told, and the
   side <- list(game = with_measures(game("five-winds"), "probability(match == left)"))
   side$program <- compile_game(side$game)
   won <- matches_won(side$game, unit_table(side, 1, 1, 400), 1)
-  kept <- odds("five-winds", "sample", rounds = 400, measure = "probability(match == left)")
+  kept <- odds("five-winds", engine = "sample", rounds = 400, measure = "probability(match == left)")
   expect_equal(mean(won), kept$measures$value)
   expect_equal(kept$units$winners$probability[kept$units$winners$name == "left"], kept$measures$value)
-  high <- compare_players("lantern-tiles", of = "mean(guest_tiles)")
-  low <- compare_players("lantern-tiles", of = "mean(guest_tiles)", best = "lowest")
+  high <- compare_players("lantern-tiles", measure = "mean(guest_tiles)")
+  low <- compare_players("lantern-tiles", measure = "mean(guest_tiles)", best = "lowest")
   expect_identical(low$ranking$player, rev(high$ranking$player))
   expect_equal(low$advantage$advantage, -high$advantage$advantage)
   expect_match(format(low), "The lowest value is the best", all = FALSE)
@@ -74,14 +74,14 @@ test_that("of a match who wins it counts; what goes on for ever is told, and the
 
 test_that("one seat: a table of players, sampled on the same luck or counted", {
   p <- compare_players("lantern-tiles")
-  pay <- function(player) odds("lantern-tiles", "exact", players = list(guest = player))$pays$mean
+  pay <- function(player) odds("lantern-tiles", engine = "exact", players = list(guest = player))$pays$mean
   first <- p$advantage[1, ]
   expect_equal(first$advantage, pay(first$player) - pay(first$against))
   expect_identical(p$ranking$player[[1]], p$pairs$guest[[which.max(p$pairs$of_guest)]])
   s <- compare_players("bell-cards", engine = "sample", rounds = 3000)
   expect_identical(s$ranking$player[[1]], "cautious")
   expect_true(all(s$advantage$standard_error > 0))
-  o <- odds("bell-cards", "sample", rounds = 3000, players = list(guest = "brave"))
+  o <- odds("bell-cards", engine = "sample", rounds = 3000, players = list(guest = "brave"))
   expect_equal(s$pairs$of_guest[s$pairs$guest == "brave"], o$pays$mean)
   # a difference d with a standard deviation of s in a round shows in (2.8 s / d)^2 rounds
   row <- s$advantage[s$advantage$player == "cautious" & s$advantage$against == "brave", ]
@@ -98,7 +98,7 @@ test_that("three seats: each against a field of the others", {
   p <- compare_players(path)
   expect_equal(nrow(p$pairs), 2 + 2 * 3)
   expect_identical(p$ranking$player, c("two", "one"))
-  pay <- function(...) odds(path, "exact", players = list(...))$pays$mean
+  pay <- function(...) odds(path, engine = "exact", players = list(...))$pays$mean
   lone_two <- pay(a = "two", b = "one", c = "one")
   lone_one <- pay(a = "one", b = "two", c = "two")
   expect_equal(abs(p$advantage$advantage),
@@ -122,7 +122,7 @@ test_that("what cannot be compared is refused", {
              few)
   expect_error(compare_players(few), class = "basanos_players_few")
   expect_error(compare_players("lantern-tiles", players = c("careful", "bald")), class = "basanos_player_unknown")
-  expect_error(compare_players("lantern-tiles", of = "quantile(tiles, 0.5)"), class = "basanos_measure_wrong")
+  expect_error(compare_players("lantern-tiles", measure = "quantile(tiles, 0.5)"), class = "basanos_measure_wrong")
 })
 
 test_that("players as a command: text, csv, json and a figure", {
@@ -142,15 +142,16 @@ test_that("players as a command: text, csv, json and a figure", {
 })
 
 test_that("players that slip give any legal answer, with their chance", {
-  o <- function(left) odds("tide-signs", "exact", players = list(left = left, right = "steady"))$outcomes$probability
+  o <- function(left) odds("tide-signs", engine = "exact", players = list(left = left,
+                                                                          right = "steady"))$outcomes$probability
   expect_equal(o("steady~1"), o("even"))
   expect_equal(o("steady~0"), o("steady"))
   expect_equal(o("steady~0.25"), 0.75 * o("steady") + 0.25 * o("even"))
-  exact <- odds("lantern-tiles", "exact", players = list(guest = "careful~0.2"))$outcomes
-  sampled <- odds("lantern-tiles", "sample", rounds = 20000, players = list(guest = "careful~0.2"))$outcomes
+  exact <- odds("lantern-tiles", engine = "exact", players = list(guest = "careful~0.2"))$outcomes
+  sampled <- odds("lantern-tiles", engine = "sample", rounds = 20000, players = list(guest = "careful~0.2"))$outcomes
   expect_true(all(abs(exact$probability - sampled$probability) < 4 * sampled$standard_error))
-  mixed <- odds("lantern-tiles", "exact", players = list(guest = "careful~0.2:1, bold:1"))$outcomes$probability
-  bold <- odds("lantern-tiles", "exact", players = list(guest = "bold"))$outcomes$probability
+  mixed <- odds("lantern-tiles", engine = "exact", players = list(guest = "careful~0.2:1, bold:1"))$outcomes$probability
+  bold <- odds("lantern-tiles", engine = "exact", players = list(guest = "bold"))$outcomes$probability
   expect_equal(mixed, (exact$probability + bold) / 2)
   for (wrong in c("careful~2", "careful~often"))
     expect_error(odds("lantern-tiles", players = list(guest = wrong)), class = "basanos_slip_wrong")
@@ -177,7 +178,7 @@ test_that("a player with arguments plays as one that is written with these numbe
   g <- bank_game("again <- player(like = banker)",
                  'example("four is enough", given(red = banker(4), cube = c(4, 6, 2, 1, 1), rest = stop),',
                  "  expect(score[red] == 4))")
-  wins <- function(...) odds(g, "exact", players = list(...))$outcomes$probability[[1]]
+  wins <- function(...) odds(g, engine = "exact", players = list(...))$outcomes$probability[[1]]
   expect_equal(wins(red = "banker(4)", blue = "usual"), wins(red = "at_four", blue = "usual"))
   expect_equal(wins(red = "banker", blue = "banker(at = 6, twice = no)"), wins(red = "usual", blue = "usual"))
   expect_equal(wins(red = "again(3)", blue = "usual"), wins(red = "banker(3, twice = no)", blue = "usual"))
@@ -192,25 +193,26 @@ test_that("a player with arguments plays as one that is written with these numbe
 test_that("a player is swept over its argument, on the command line too", {
   path <- tempfile(fileext = ".game")
   writeLines(bank_game()$source$lines, path)
-  run <- at_command_line("sweep", path, "--player", "red=banker(4:8:2),blue=banker(at = 6, twice = no)", "--of",
+  run <- at_command_line("sweep", path, "--player", "red=banker(4:8:2),blue=banker(at = 6, twice = no)", "--measure",
                          "probability(outcome == red_wins)", "--format", "json")
   rows <- jsonlite::fromJSON(paste(run$out, collapse = "\n"))$rows
   expect_identical(rows$players$red, c("banker(4)", "banker(6)", "banker(8)"))
-  s <- sweep_settings(path, players = list(red = c("banker(4)", "banker(6)")), of = "probability(outcome == red_wins)")
+  s <- sweep_game(path, players = list(red = c("banker(4)", "banker(6)")), measure = "probability(outcome == red_wins)")
   expect_s3_class(figure_of(s), "ggplot")
-  expect_equal(s$rows$value[[2]], odds(path, "exact")$outcomes$probability[[1]])
+  expect_equal(s$rows$value[[2]], odds(path, engine = "exact")$outcomes$probability[[1]])
 })
 
 test_that("sampling goes on until each pair is told apart or close enough, and no longer", {
   path <- tempfile(fileext = ".game")
   writeLines(c('based_on("bell-cards")', "again <- player(like = cautious)"), path)
-  quick <- compare_players(path, c("cautious", "timid"), engine = "sample", until = 0.02, rounds = 2e5)
+  quick <- compare_players(path, players = c("cautious", "timid"), engine = "sample", until = 0.02, rounds = 2e5)
   expect_lt(quick$rounds, 2e5)
   expect_equal(quick$advantage$sure, 1)
-  alike <- compare_players(path, c("cautious", "again"), engine = "sample", until = 0.05, rounds = 2e5)
+  alike <- compare_players(path, players = c("cautious", "again"), engine = "sample", until = 0.05, rounds = 2e5)
   expect_equal(alike$advantage$sure, 0)
   expect_equal(alike$looks, 1)  # the same on the same luck: surely closer than anything
-  most <- compare_players("bell-cards", c("cautious", "cautious~0.001"), engine = "sample", until = 1e-6, rounds = 3000)
+  most <- compare_players("bell-cards", players = c("cautious", "cautious~0.001"), engine = "sample", until = 1e-6,
+                          rounds = 3000)
   expect_equal(most$rounds, 3000)
   expect_error(compare_players("bell-cards", until = 0), class = "basanos_argument_wrong")
   run <- at_command_line("players", path, "--compare", "cautious,timid", "--engine", "sample", "--until", "0.05",

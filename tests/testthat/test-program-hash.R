@@ -1,7 +1,7 @@
 # The hash names the game by what its rules mean, its settings and its players.
 
 test_that("comments, places and names of functions do not change the hash; rules, settings and players do", {
-  hash <- function(lines, ...) odds(game_of(lines), "sample", rounds = 1, ...)$hash
+  hash <- function(lines, ...) odds(game_of(lines), engine = "sample", rounds = 1, ...)$hash
   rules <- c("seats(a)", "sides <- setting(6)", "cube <- die(1:sides)", "state(n = 0)",
              "play({ ask(a, go = one_of(yes, no))\nif (go) n <- roll(cube) })",
              "outcomes(high = n > 4, low = otherwise)",
@@ -20,16 +20,16 @@ test_that("rounds that are kept are compared with the game as it was kept", {
   quiet <- function(x) NULL
   play_game("lantern-tiles", seed = 1, rounds = 3, set = list(keeper_stands = 17), keep = path,
             read = function() "stand", write = quiet)
-  kept <- kept_rounds(path)
-  truth <- odds("lantern-tiles", "exact", set = list(keeper_stands = 17))
+  kept <- played_rounds(path)
+  truth <- odds("lantern-tiles", engine = "exact", set = list(keeper_stands = 17))
   expect_true(is.na(kept$no_model))
   expect_identical(kept$hash, truth$hash)
   expect_lt(abs(kept$model_pay - truth$pays$mean), 5 * truth$pays$sd / sqrt(1e5))
   table <- utils::read.csv(path)
   table$hash <- "0123456789abcdef"
   utils::write.csv(table, path, row.names = FALSE)
-  expect_match(kept_rounds(path)$no_model, "changed since")
-  expect_match(format(kept_rounds(path)), "no odds by the rules, for the rules have changed since", all = FALSE)
+  expect_match(played_rounds(path)$no_model, "changed since")
+  expect_match(format(played_rounds(path)), "no odds by the rules, for the rules have changed since", all = FALSE)
   utils::write.csv(table[kept_columns_before[[2]]], path, row.names = FALSE)
-  expect_match(kept_rounds(path)$no_model, "earlier version")
+  expect_match(played_rounds(path)$no_model, "earlier version")
 })

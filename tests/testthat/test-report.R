@@ -3,7 +3,7 @@
 skip_if_not_installed("ggplot2")
 skip_if_not_installed("htmltools")
 
-tiles <- game_report("lantern-tiles", parts = c("rules", "ends", "what_if", "records", "balance", "check"),
+tiles <- report_games("lantern-tiles", parts = c("rules", "ends", "what_if", "records", "balance", "check"),
                      what_if = list(keeper_stands = 17:19, "pay(bright)" = 1:2), want = "edge(guest) in 0..10%",
                      knobs = "aim in 23..25", rounds = 2000)
 
@@ -28,7 +28,7 @@ test_that("the sentences on top have the numbers of the odds", {
 test_that("a board of prizes, and what an evening brings, stand on top of the page", {
   lines <- readLines(report_file <- {
     path <- tempfile(fileext = ".md")
-    game_report("lantern-tiles", path, parts = "evenings", rounds = 2000)
+    report_games("lantern-tiles", path, parts = "evenings", rounds = 2000)
     path
   })
   o <- odds("lantern-tiles")
@@ -45,21 +45,21 @@ test_that("a board of prizes, and what an evening brings, stand on top of the pa
                all = FALSE)
   expect_match(lines, sprintf("The stall loses in %.0f%% of evenings. A float of %d tokens", 100 * evening$losing,
                               evening$float_needed), fixed = TRUE, all = FALSE)
-  expect_match(game_report("dice-duel", parts = "check")$games[[1]]$board$table[["one round in"]],
+  expect_match(report_games("dice-duel", parts = "check")$games[[1]]$board$table[["one round in"]],
                sprintf("%.2f", 1 / odds("dice-duel")$outcomes$probability[[3]]), fixed = TRUE, all = FALSE)
 })
 
 test_that("the interval of what the stall keeps is that of the first stakes", {
-  said <- game_report("bell-cards", parts = "ends", rounds = 2000)$games[[1]]$headlines[[1]]
-  edge <- odds("bell-cards", "sample", rounds = 2000, measure = "edge(guest)")$measures
+  said <- report_games("bell-cards", parts = "ends", rounds = 2000)$games[[1]]$headlines[[1]]
+  edge <- odds("bell-cards", engine = "sample", rounds = 2000, measure = "edge(guest)")$measures
   expect_match(said, sprintf("keeps %.2f%% of what the guest stakes at first (95%% interval %.2f%% to %.2f%%)",
                              100 * edge$value, 100 * edge$lower, 100 * edge$upper), fixed = TRUE)
 })
 
 test_that("of a pot that lasts the long run is told as well", {
-  said <- game_report("buoy-line", parts = c("ends", "balance"), want = "long_run_edge(guest) at least 10%",
+  said <- report_games("buoy-line", parts = c("ends", "balance"), want = "long_run_edge(guest) at least 10%",
                       knobs = "seed in 2..4")$games[[1]]$headlines
-  expect_no_match(game_report("buoy-line", parts = "ends")$games[[1]]$headlines, "first: from")  # nothing is amiss
+  expect_no_match(report_games("buoy-line", parts = "ends")$games[[1]]$headlines, "first: from")  # nothing is amiss
   expect_match(said[[1]], sprintf("In the long run, .* it keeps %.2f%% of all that is put in[.]$",
                              100 * (1 - odds("buoy-line")$pots$long_run_return)))
   kept <- function(seed) odds("buoy-line", set = list(seed = seed), measure = "long_run_edge(guest)")$measures$value
@@ -69,7 +69,7 @@ test_that("of a pot that lasts the long run is told as well", {
 })
 
 test_that("of a sitting the round is told that ends so, and all its parts are headed alike", {
-  bells <- game_report("three-bells", parts = c("rules", "rounds"), rounds = 1000)
+  bells <- report_games("three-bells", parts = c("rules", "rounds"), rounds = 1000)
   told <- unlist(lapply(part_of(bells, "rounds")$sections, `[[`, "lines"))
   expect_length(grep("^  => ", told), 2)
   expect_match(told, "=> jar emptied; pays spinner", all = FALSE, fixed = TRUE)
@@ -81,7 +81,7 @@ test_that("of a sitting the round is told that ends so, and all its parts are he
 
 test_that("nothing before the details reads like code, and the details have every number", {
   path <- tempfile(fileext = ".html")
-  full <- game_report("lantern-tiles", path, want = "edge(guest) in 0..10%", knobs = "keeper_stands in 17..20",
+  full <- report_games("lantern-tiles", path, want = "edge(guest) in 0..10%", knobs = "keeper_stands in 17..20",
                       rounds = 2000)
   page <- paste(readLines(path, encoding = "UTF-8"), collapse = "\n")
   page <- gsub("<(script|style|svg).*?</\\1>", "", gsub("\n", " ", page), perl = TRUE)
@@ -118,16 +118,16 @@ test_that("the first use of a word of the glossary leads to its meaning", {
 })
 
 test_that("the stall's evening is that of takings, with rounds a visit and seconds a round", {
-  report <- game_report("lantern-tiles", parts = "evenings", visits = 30, hours = 2, visit_rounds = 7,
+  report <- report_games("lantern-tiles", parts = "evenings", visits = 30, hours = 2, visit_rounds = 7,
                         round_seconds = 60)
-  evening <- takings("lantern-tiles", visits = 30, hours = 2, rounds = 7, seconds = 60)$rows
+  evening <- takings("lantern-tiles", visits = 30, hours = 2, visit_rounds = 7, round_seconds = 60)$rows
   expect_identical(report$games[[1]]$parts[[1]]$stall$rows, evening)
   expect_match(report$games[[1]]$headlines, sprintf("%s in all", count_text(evening$rounds, "round")), all = FALSE)
   expect_match(report$games[[1]]$made$table[[2]][[1]], "--visits 30 --hours 2 --visit-rounds 7 --round-seconds 60")
 })
 
 test_that("a target that cannot be judged is not said to be none", {
-  report <- game_report("bell-cards", parts = "ends", want = "edge(guest) in 3%..5%", rounds = 1000)
+  report <- report_games("bell-cards", parts = "ends", want = "edge(guest) in 3%..5%", rounds = 1000)
   expect_match(report$games[[1]]$headlines[[1]], "whether targets are met is not told")
 })
 
@@ -148,7 +148,7 @@ test_that("what the page can turn are the odds with these settings", {
 })
 
 test_that("the file's own value is always among those to turn", {
-  r <- game_report("lantern-tiles", parts = "what_if", what_if = list(aim = c(20, 30)), rounds = 500)
+  r <- report_games("lantern-tiles", parts = "what_if", what_if = list(aim = c(20, 30)), rounds = 500)
   s <- part_of(r, "what_if")$what_if
   expect_identical(unlist(s$data$settings[[1]]$values), c("20", "24", "30"))
   expect_equal(s$today[[1]], odds("lantern-tiles")$pays$edge, tolerance = 1e-6)
@@ -205,7 +205,7 @@ test_that("the command it names makes the same page", {
   run <- do.call(at_command_line, as.list(c(words, "--parts", "ends,what-if,balance", "--out", paths[[1]])))
   expect_identical(run$code, 0L)
   expect_identical(run$out, paths[[1]])
-  again <- game_report("lantern-tiles", paths[[2]], c("ends", "what_if", "balance"),
+  again <- report_games("lantern-tiles", paths[[2]], parts = c("ends", "what_if", "balance"),
                        what_if = list(keeper_stands = 17:19, "pay(bright)" = 1:2), want = "edge(guest) in 0..10%",
                        knobs = "aim in 23..25", rounds = 2000)
   pages <- lapply(paths, function(p) grep("report lantern-tiles", readLines(p), value = TRUE, invert = TRUE))
@@ -226,30 +226,30 @@ test_that("as Markdown, with figures beside it", {
 })
 
 test_that("what does not belong to a game is left out, or says why", {
-  signs <- game_report("tide-signs", parts = c("records", "what_if", "evenings", "balance", "players"), rounds = 1000)
+  signs <- report_games("tide-signs", parts = c("records", "what_if", "evenings", "balance", "players"), rounds = 1000)
   expect_identical(vapply(signs$games[[1]]$parts, `[[`, "", "id"), "players")
-  fair <- game_report(c("tide-signs", "dice-duel"), parts = "ends", rounds = 1000)
+  fair <- report_games(c("tide-signs", "dice-duel"), parts = "ends", rounds = 1000)
   expect_identical(fair$fair$table$game, c("Tide Signs", "Dice Duel"))
   page <- basanos:::report_html(fair)
   expect_match(page, "id=\"dice-duel-details\"", all = FALSE, fixed = TRUE)
 })
 
 test_that("a list of three settings, a wrong one, and too many are told before long work", {
-  expect_error(game_report("lantern-tiles", what_if = c("aim", "high", "low", "keeper_stands"), parts = "what_if"),
+  expect_error(report_games("lantern-tiles", what_if = c("aim", "high", "low", "keeper_stands"), parts = "what_if"),
                class = "basanos_what_if_wrong")
-  expect_error(game_report("lantern-tiles", what_if = "aims", parts = "what_if"), class = "basanos_what_if_wrong")
-  expect_error(game_report("lantern-tiles", what_if = list(aim = 1:200, high = 1:5), parts = "what_if"),
+  expect_error(report_games("lantern-tiles", what_if = "aims", parts = "what_if"), class = "basanos_what_if_wrong")
+  expect_error(report_games("lantern-tiles", what_if = list(aim = 1:200, high = 1:5), parts = "what_if"),
                class = "basanos_what_if_wrong")
-  expect_error(game_report("lantern-tiles", parts = "ending"), class = "basanos_report_part")
-  expect_error(game_report("lantern-tiles", "page.pdf"), class = "basanos_format_unknown")
+  expect_error(report_games("lantern-tiles", parts = "ending"), class = "basanos_report_part")
+  expect_error(report_games("lantern-tiles", "page.pdf"), class = "basanos_format_unknown")
 })
 
 test_that("of a game with a wallet of its own the stall's evening is told all the same", {
-  part <- part_of(game_report("moon-wheel", parts = "evenings", rounds = 1000), "evenings")
+  part <- part_of(report_games("moon-wheel", parts = "evenings", rounds = 1000), "evenings")
   titles <- unlist(lapply(part$sections, `[[`, "title"))
   expect_match(titles, "The stall's evening", all = FALSE)
   expect_length(part$figures, 1)
-  bells <- part_of(game_report("three-bells", parts = "evenings", rounds = 1000), "evenings")
+  bells <- part_of(report_games("three-bells", parts = "evenings", rounds = 1000), "evenings")
   expect_match(unlist(lapply(bells$sections, `[[`, "title")), "the evening of spinner", all = FALSE)
   expect_match(unlist(lapply(bells$sections, `[[`, "notes")), "not told here: The rounds .* is not kept[.]$",
                all = FALSE)

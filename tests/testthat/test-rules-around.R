@@ -81,7 +81,7 @@ test_that("a hole checks, outlines and plays up to there", {
   expect_equal(probabilities(o), c(over = 5 / 6, not_written_yet = 1 / 6))
   expect_equal(o$hole$records$mean, 6)
   expect_match(paste(format(o), collapse = "\n"), "not written yet .16.67% of rounds.:\n *mean.*\n *n +6")
-  expect_equal(odds(path, "sample", rounds = 6e4)$hole$share, 1 / 6, tolerance = 0.05)
+  expect_equal(odds(path, engine = "sample", rounds = 6e4)$hole$share, 1 / 6, tolerance = 0.05)
   paid <- beside(g.game = c("seats(a)", "cube <- die(1:6)", "state(n = 0)", "play({ n <- roll(cube)",
                             " if (n > 3) later(\"more\") })", "outcomes(low = n < 2, mid = otherwise)",
                             "pays(a, low = 6, otherwise = -2)",
@@ -128,7 +128,7 @@ test_that("every game of the fair has an outline in both forms, and the starters
     checked <- check_game(path)
     expect_true(checked$ok, info = list_array)
     expect_length(setdiff(checked$findings$id, usual_findings), 0)  # a starter does not warn about itself
-    expect_no_error(odds(path, "sample", rounds = 100))
+    expect_no_error(odds(path, engine = "sample", rounds = 100))
   }
 })
 

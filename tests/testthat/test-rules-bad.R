@@ -47,7 +47,7 @@ bad_calls <- list(
   family_unknown = function() new_game_file("boards"),
   file_there = function() { path <- tempfile(); writeLines("mine", path); new_game_file("dice", path) },
   seat_unasked = function() play_game("dice-duel", "first", read = function() character(), write = function(x) NULL),
-  kept_wrong = function() { path <- tempfile(); writeLines("a,b", path); kept_rounds(path) },
+  kept_wrong = function() { path <- tempfile(); writeLines("a,b", path); played_rounds(path) },
   not_written = function() odds(game_with('later("the rest")', "sitting(rounds = 2)")),
   mode_unknown = function() odds("dice-duel", mode = "easy"),
   round_none = function() trace_round("three-bells", round = 101),
@@ -81,46 +81,46 @@ bad_calls <- list(
                  "calm <- player(x = grid(n, n, cols(1:9), row(1:2, 1)))")),
   item_absent = function()
     odds(game_with("remove(4, from = faces)", state = "result = 0, faces = bag(cube, room = 5)")),
-  argument_wrong = function() odds_of(3),
+  argument_wrong = function() as_odds(3),
   command_unknown = function() run_command("odd"),
   flag_wrong = function() run_command(c("odds", "tide-signs", "--sed", "3")),
-  rounds_wrong = function() odds("tide-signs", "sample", rounds = 0),
-  seed_wrong = function() odds("tide-signs", "sample", seed = -1),
-  threads_wrong = function() odds("tide-signs", "sample", threads = 0),
-  engine_unknown = function() odds("tide-signs", "guess"),
+  rounds_wrong = function() odds("tide-signs", engine = "sample", rounds = 0),
+  seed_wrong = function() odds("tide-signs", engine = "sample", seed = -1),
+  threads_wrong = function() odds("tide-signs", engine = "sample", threads = 0),
+  engine_unknown = function() odds("tide-signs", engine = "guess"),
   format_unknown = function() run_command(c("odds", "tide-signs", "--format", "xml")),
   report_part = function() run_command(c("report", "tide-signs", "--parts", "ending")),
   what_if_wrong = function() run_command(c("report", "lantern-tiles", "--parts", "what-if", "--what-if", "aims",
                                            "--quiet")),
-  tallies_differ = function() { a <- sample_rounds("tide-signs", 10); merge_tallies(a, a) },
+  tallies_differ = function() { a <- sample_tally("tide-signs", 10); merge_tallies(a, a) },
   given_never = function() odds("lantern-tiles", given = "guest_total > 500"),
   rounds_linked = function() bankroll("three-bells", method = "count"),
   stake_rule_wrong = function() bankroll("lantern-tiles", stake = "purse / 2"),
   bankroll_wrong = function() bankroll("lantern-tiles", goal = 3),
-  bankroll_large = function() bankroll(method = "count", "lantern-tiles", stake = "last_net + wallet %% 7 + run",
+  bankroll_large = function() bankroll(method = "count", game = "lantern-tiles", stake = "last_net + wallet %% 7 + run",
                                        wallet = 1e5,
-                                       rounds = 2000),
+                                       evening_rounds = 2000),
   bankroll_endless = function() play_evening(list(net = 0, probability = 1, cost = 1, put = 1), stake_rule(1),
                                              evening_terms(20, Inf, 40, 1, Inf, "rest")),
   no_stake = function() par_table("two-buckets"),
   position_setting = function() odds("lantern-tiles", at = "aim = 20"),
   position_none = function() odds("lantern-tiles", at = "choose: guest_total = 3"),
   position_never = function() odds("lantern-tiles", at = "guest_total = 500"),
-  streaks_need_rounds = function() streaks(odds("five-winds", "sample", rounds = 10), 5),
+  streaks_need_rounds = function() streaks(odds("five-winds", engine = "sample", rounds = 10), 5),
   checkpoint_damaged = function() {
     path <- tempfile()
     writeLines("not a checkpoint", path)
-    odds("tide-signs", "sample", rounds = 10, checkpoint = path)
+    odds("tide-signs", engine = "sample", rounds = 10, checkpoint = path)
   },
   checkpoint_other = function() {
     path <- tempfile()
-    odds("tide-signs", "sample", rounds = 10, checkpoint = path)
-    odds("tide-signs", "sample", rounds = 20, seed = 2, checkpoint = path)
+    odds("tide-signs", engine = "sample", rounds = 10, checkpoint = path)
+    odds("tide-signs", engine = "sample", rounds = 20, seed = 2, checkpoint = path)
   },
   precision_wrong = function() odds("lantern-tiles", precision = 0),
   file_unreadable = function() with_replaced("read_bytes", function(...) NULL, game(bad_bytes(charToRaw("x")))),
   position_unseen = function()
-    odds("lantern-twenty-one", "sample", rounds = 100, at = "action: size(hand) == 40"),
+    odds("lantern-twenty-one", engine = "sample", rounds = 100, at = "action: size(hand) == 40"),
   seat_empty = function() odds("high-water", set = list(seated = 2), players = list(gold = "chaser")),
   rule_missing = function()
     odds(game_of("seats(guest)", "play({ ask(guest, a = one_of(x, y)); ask(guest, b = one_of(x, y)) })",
@@ -139,13 +139,13 @@ bad_calls <- list(
   bet_lies = function()
     odds(betting("if (face > 1) settle(line, otherwise = lost)", settle = NULL)),
   measure_wrong = function() odds("lantern-tiles", measure = "edg(guest)"),
-  each_decision = function() odds_each("lantern-tiles", "chose"),
+  each_decision = function() odds_by_answer("lantern-tiles", "chose"),
   players_few = function() compare_players("lantern-tiles", players = "careful"),
   slip_wrong = function() odds("lantern-tiles", players = list(guest = "careful~7")),
   player_argument = function() odds("lantern-tiles", players = list(guest = "careful(3)")),
   seats_few = function() seat_fairness("lantern-tiles"),
-  list_secret = function() list_rows("lantern-tiles"),
-  sweep_grid = function() sweep_settings("lantern-tiles", set = list(aim = numeric()), of = "edge(guest)"),
+  list_secret = function() secret_odds("lantern-tiles"),
+  sweep_grid = function() sweep_game("lantern-tiles", set = list(aim = numeric()), measure = "edge(guest)"),
   target_wrong = function() balance_game("lantern-tiles", "edge(guest) in 6%..4%", "aim in 20..26 by 2"),
   knob_wrong = function() balance_game("lantern-tiles", "edge(guest) in 4%..6%", "aim in 20..26 by 0"),
   knob_unknown = function() balance_game("lantern-tiles", "edge(guest) in 4%..6%", "aime in 20..26"),
@@ -163,12 +163,12 @@ bad_calls <- list(
     balance_game(path, "edge(guest) in 0..0.01", "pay(bright) in 1..3", write = tempfile())
   },
   takings_wrong = function() takings("lantern-tiles", visits = 0),
-  count_incomplete = function() seat_fairness("five-winds", "counterer", engine = "exact", max_states = 1000),
+  count_incomplete = function() seat_fairness("five-winds", players = "counterer", engine = "exact", max_states = 1000),
   pot_shared = function() takings(game_of("seats(a, b)", "glow <- pot(4, lasts = always)", "bets(a, one = 1)",
                                           "bets(b, two = 1)", "play({ move(1, from = one, to = glow) })",
                                           "state(n = 0)", "outcomes(all = otherwise)",
                                           "settle(one, otherwise = lost)", "settle(two, otherwise = lost)")),
-  takings_large = function() takings("salt-draw", visits = 1000, hours = 20, seconds = NULL, rounds_sampled = 1e6,
+  takings_large = function() takings("salt-draw", visits = 1000, hours = 20, round_seconds = NULL, rounds = 1e6,
                                      engine = "sample", stake = 1000.001, prize_cost = 0.777),
   money_too_large = function() odds(game_of("seats(guest)", "tokens(piece = 0.01)", "bets(guest, line = 30000)",
                                             "state(won = no)", "play({ won <- chance(0.5) })",

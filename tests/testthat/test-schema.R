@@ -23,13 +23,16 @@ test_that("results of other games are as the schema says", {
   skip_if_not_installed("processx")
   command <- validator()
   skip_if(is.null(command), "no validator is installed")
-  others <- list(odds("harbour-dice", "sample", rounds = 300), odds("last-pebble", "sample", rounds = 300),
-                 odds("moon-wheel", "sample", rounds = 300), odds("six-shells", "sample", rounds = 20),
+  others <- list(odds("harbour-dice", engine = "sample", rounds = 300), odds("last-pebble", engine = "sample",
+                                                                             rounds = 300),
+                 odds("moon-wheel", engine = "sample", rounds = 300), odds("six-shells", engine = "sample",
+                                                                           rounds = 20),
                  par_table("moon-wheel"), streaks(odds("dice-duel"), 30, 2),
-                 sweep_settings("dice-duel", list(sides = 4:6), of = "mean(first_score)"),
+                 sweep_game("dice-duel", list(sides = 4:6), measure = "mean(first_score)"),
                  balance_game("moon-wheel", "return_of(guest) in 0.8..1", "spins in 38..42", engine = "sample",
                               rounds = 500),
-                 bankroll("salt-draw", rounds = 3, engine = "sample"), takings("moon-wheel", visits = 2, hours = 1),
+                 bankroll("salt-draw", evening_rounds = 3, engine = "sample"), takings("moon-wheel", visits = 2,
+                                                                                       hours = 1),
                  compare_players("keepers-three", rounds = 200), player_answers("keepers-three", rounds = 20),
                  seat_fairness("last-pebble"), audit_modes("deep-well", engine = "sample",
                                                            rounds = 50), check_game("bell-cards",

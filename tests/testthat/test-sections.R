@@ -1,18 +1,19 @@
 # One source for every form: sections as text, Markdown and HTML; the numbers as CSV and JSON.
 
-results <- list(odds("lantern-tiles", by = "guest_tiles"), odds("dice-duel", "sample", rounds = 500),
-                par_table("lantern-tiles"), odds_each("moon-wheel", "field", set = list(spins = 1)),
-                streaks(odds("tide-signs"), 20, 3), sweep_settings("lantern-tiles", list(aim = 23:24),
-                                                                   of = "edge(guest)"),
+results <- list(odds("lantern-tiles", by = "guest_tiles"), odds("dice-duel", engine = "sample", rounds = 500),
+                par_table("lantern-tiles"), odds_by_answer("moon-wheel", "field", set = list(spins = 1)),
+                streaks(odds("tide-signs"), 20, 3), sweep_game("lantern-tiles", list(aim = 23:24),
+                                                                   measure = "edge(guest)"),
                 balance_game("lantern-tiles", "edge(guest) in 0.04..0.06", "pay(bright) in 1..6"),
-                bankroll("lantern-tiles", rounds = 5), takings("lantern-tiles", visits = 2, hours = 1, rounds = 3),
-                till_check("lantern-tiles", -5, 20), compare_players("tide-signs"), player_answers("lantern-tiles",
+                bankroll("lantern-tiles", evening_rounds = 5), takings("lantern-tiles", visits = 2, hours = 1,
+                                                                       visit_rounds = 3),
+                check_till("lantern-tiles", -5, 20), compare_players("tide-signs"), player_answers("lantern-tiles",
                                                                                                    rounds = 50),
                 player_partings("lantern-tiles", player = "careful", other = "bold", rounds = 50),
-                seat_fairness("dice-duel"), audit_modes("deep-well"), list_rows("deep-well", rounds = 200),
+                seat_fairness("dice-duel"), audit_modes("deep-well"), secret_odds("deep-well", rounds = 200),
                 compare_games("lantern-tiles", "lantern-tiles", set_new = list(aim = 23)), check_game("tide-signs"),
                 trace_round("lantern-tiles"),
-                kept_people(system.file("story", "evening.csv", package = "basanos")))
+                played_people(system.file("story", "evening.csv", package = "basanos")))
 
 test_that("every result has each form, and all say the same", {
   skip_if_not_installed("htmltools")

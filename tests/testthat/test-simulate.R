@@ -3,7 +3,7 @@
 test_that("rows are the rounds that odds sample", {
   g <- game("lantern-tiles")
   rows <- simulate(g, nsim = 3000, seed = 5)
-  o <- odds(g, "sample", rounds = 3000, seed = 5)
+  o <- odds(g, engine = "sample", rounds = 3000, seed = 5)
   expect_identical(rows$round, 1:3000)
   expect_equal(as.vector(table(factor(rows$outcome, o$outcomes$name))) / 3000, o$outcomes$probability)
   expect_equal(mean(rows$pay_guest), o$pays$mean)
@@ -20,18 +20,19 @@ test_that("labels are texts, yes or no is logical, settings and players count", 
                  "record(high = a > 4)")
   expect_type(simulate(yes, 5, seed = 1)$high, "logical")
   bold <- simulate(game("lantern-tiles"), 2000, seed = 1, players = list(guest = "bold"), set = list(aim = 30))
-  expect_equal(mean(bold$pay_guest), odds("lantern-tiles", "sample", rounds = 2000, players = list(guest = "bold"),
+  expect_equal(mean(bold$pay_guest), odds("lantern-tiles", engine = "sample", rounds = 2000,
+                                          players = list(guest = "bold"),
                                           set = list(aim = 30))$pays$mean)
 })
 
 test_that("of a match every round; without a seed R's own decides", {
   rows <- simulate(game("five-winds"), 200, seed = 2)
-  o <- odds("five-winds", "sample", rounds = 200, seed = 2)
+  o <- odds("five-winds", engine = "sample", rounds = 200, seed = 2)
   expect_equal(nrow(rows) / 200, o$rounds_in_unit)
   expect_equal(unname(table(rows$outcome)[o$outcomes$name] / nrow(rows)), o$outcomes$probability, ignore_attr = TRUE)
   expect_identical(rows$round[rows$match == 3], seq_len(sum(rows$match == 3)))
   bells <- simulate(game("three-bells"), 3, seed = 2)
-  expect_equal(mean(bells$pay_spinner), odds("three-bells", "sample", rounds = 3, seed = 2)$pays$mean)
+  expect_equal(mean(bells$pay_spinner), odds("three-bells", engine = "sample", rounds = 3, seed = 2)$pays$mean)
   set.seed(3)
   a <- simulate(game("dice-duel"), 20)
   set.seed(3)

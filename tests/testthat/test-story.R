@@ -15,7 +15,7 @@ test_that("the story says what docs/story.md shows", {
     expect_identical(story_output(steps[[k]]$command, folder), shown, info = steps[[k]]$command)
   }
   # the file that balance wrote gives back what was wanted
-  o <- odds(file.path(folder, "net-toss-balanced.game"), "exact",
+  o <- odds(file.path(folder, "net-toss-balanced.game"), engine = "exact",
             measure = c("return_of(guest)", "gain(guest)", "mean(thrown)"))
   expect_true(all(o$measures$value >= c(0.92, 1 / 3, 0) & o$measures$value <= c(0.94, 1, 4)))
 })

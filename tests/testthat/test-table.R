@@ -50,7 +50,7 @@ ring_by_hand <- function(at_least) {
 
 test_that("who is out of money drops out of seats, turns, bets, pays, places and leaders", {
   for (at_least in 1:3) {
-    o <- odds(ring_marks(at_least), "exact", measure = "ruin(bo)")
+    o <- odds(ring_marks(at_least), engine = "exact", measure = "ruin(bo)")
     hand <- ring_by_hand(at_least)
     of <- function(table, name) table[match(name, table$name), ]
     expect_equal(o$measures$value[[1]], hand$ruin, tolerance = 1e-12)
@@ -64,8 +64,8 @@ test_that("who is out of money drops out of seats, turns, bets, pays, places and
 })
 
 test_that("a sample of a table agrees with its count, interpreted and compiled", {
-  exact <- odds(ring_marks(2), "exact")$outcomes
-  sampled <- odds(ring_marks(2), "sample", rounds = 5e4)$outcomes
+  exact <- odds(ring_marks(2), engine = "exact")$outcomes
+  sampled <- odds(ring_marks(2), engine = "sample", rounds = 5e4)$outcomes
   expect_true(all(sampled$lower - 0.003 <= exact$probability & exact$probability <= sampled$upper + 0.003))
 })
 
@@ -75,7 +75,7 @@ test_that("the sitting ends with too few seats: two where they share a pot", {
                  "play({ for (s in seats) { stake(s, 1, on = kitty); thrown[s] <- roll(cube) }",
                  "  taker <- leader(thrown[it], ties = chance)", "  share(kitty, among = taker) })",
                  "outcomes(wins = leader(thrown[it]), level = otherwise)", "sitting(rounds = 9)")
-  o <- odds(pot, "exact", measure = c("ruin(ann)", "mean(rounds)"))
+  o <- odds(pot, engine = "exact", measure = c("ruin(ann)", "mean(rounds)"))
   expect_equal(o$measures$value, c(2 / 3, 1), tolerance = 1e-12)  # one takes all three tokens at once
   expect_match(format(trace_round(pot)), "drops out: nothing is left", all = FALSE)
   expect_match(format(trace_round(pot)), "wallets ann [03], bo [03], cy [03]", all = FALSE)
@@ -89,7 +89,7 @@ test_that("who is out has no first turn", {
                   "state(first = one(seats))",
                   "play({ out(ann); for (mover in turns(each = 1)) if (first == nobody) first <- mover })",
                   "outcomes(begins = first, nobody_begins = otherwise)")
-  expect_equal(odds(late, "exact")$outcomes$probability, c(0, 1, 0))
+  expect_equal(odds(late, engine = "exact")$outcomes$probability, c(0, 1, 0))
 })
 
 test_that("the house adds to a pot beside a full bet", {
@@ -100,7 +100,7 @@ test_that("the house adds to a pot beside a full bet", {
                  "  if (face == 20) share(glow, among = guest)", "})",
                  "outcomes(hit = face == 1, glow_won = face == 20, miss = otherwise)",
                  "settle(line, hit = 18 %to% 1, otherwise = lost)")
-  o <- odds(fed, "exact", measure = "long_run_return(guest)")
+  o <- odds(fed, engine = "exact", measure = "long_run_return(guest)")
   expect_equal(o$bets$return, 0.95, tolerance = 1e-12)  # 19 tokens back for ten, in one round of twenty
   # 0.2 a round, and the seed of 5 each twentieth round
   expect_equal(o$measures$value, 0.95 + (0.2 + 5 / 20) / 10, tolerance = 1e-12)

@@ -36,7 +36,7 @@ test_that("three seats, one rule: exact is what listing all throws gives", {
   exact <- odds(market())
   expect_identical(exact$outcomes$name, c("ash_takes", "birch_takes", "cedar_takes", "shared"))
   expect_equal(exact$outcomes$probability, truth())
-  expect_agrees(odds(market(), "sample", rounds = 1e5), probabilities(exact))
+  expect_agrees(odds(market(), engine = "sample", rounds = 1e5), probabilities(exact))
 })
 
 test_that("each seat may have its own player, and some players fit one seat only", {
@@ -87,7 +87,7 @@ test_that("examples of several seats give answers in seat order, and pays by sea
 test_that("games, tallies, checks and odds print as text", {
   expect_output(print(market()), "Night Market")
   expect_output(print(market()), "seats +ash, birch, cedar")
-  expect_output(print(sample_rounds(market(), 10)), "Tally of 10 rounds")
+  expect_output(print(sample_tally(market(), 10)), "Tally of 10 rounds")
   expect_output(print(check_game(market())), "no worked examples")
   expect_output(print(odds(market())), "shared")
   expect_true(is_game(market()))

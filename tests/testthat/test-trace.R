@@ -12,7 +12,7 @@ test_that("a unit traced by its number ends as the sampled one, in every kind of
                  "sunken-name", "deep-well", "high-water", "six-shells", "driftwood")) {
     for (unit in c(1, 2, 57)) {
       t <- trace_round(name, unit = unit, seed = 9)
-      o <- odds_of(sample_rounds(name, 1, seed = 9, first = unit))
+      o <- as_odds(sample_tally(name, 1, seed = 9, first = unit))
       expect_equal(o$outcomes$name[o$outcomes$probability == 1], t$outcome, info = name)
       if (length(t$pays) > 0) expect_equal(stats::setNames(o$pays$mean, o$pays$seat), unlist(t$pays), info = name)
       if (length(t$records) > 0 && !anyNA(o$records$mean))
@@ -23,7 +23,7 @@ test_that("a unit traced by its number ends as the sampled one, in every kind of
 
 test_that("a match is traced round by round", {
   t <- trace_round("five-winds", unit = 4)
-  o <- odds_of(sample_rounds("five-winds", 1, first = 4))
+  o <- as_odds(sample_tally("five-winds", 1, first = 4))
   expect_equal(sum(t$events$kind == "round"), o$units$rounds$mean)
   expect_match(paste(format(t), collapse = "\n"), "left_wins \\([a-z]+ [a-z ]+ [a-z]+\\)")  # the reason, with its verb
 })
@@ -39,8 +39,8 @@ test_that("what is drawn, answered and stored is told with its line", {
 test_that("the first unit in which something holds is found, and what is too rare is sought over all branches", {
   t <- trace_round("lantern-tiles", where = "bright")
   expect_equal(t$outcome, "bright")
-  before <- sample_rounds("lantern-tiles", t$unit - 1)
-  expect_equal(odds_of(before)$outcomes$probability[[1]], 0)
+  before <- sample_tally("lantern-tiles", t$unit - 1)
+  expect_equal(as_odds(before)$outcomes$probability[[1]], 0)
   t <- trace_round("dice-duel", where = "score[first] == 7")
   expect_equal(t$records$first_score, "7")
   rare <- game_of("seats(a)", "wheel <- die(1:300)", "state(n = 0, m = 0)",
@@ -70,7 +70,7 @@ test_that("a traced round becomes a worked example that holds", {
     file.copy(list.files(dirname(path), "txt$", full.names = TRUE), folder)
     copy <- file.path(folder, "copy.game")
     set <- if (name == "six-shells") list(target = 1000) else list()
-    lines <- trace_as_example(trace_round(name, unit = 6, set = set))
+    lines <- as_example(trace_round(name, unit = 6, set = set))
     writeLines(c(readLines(path), lines), copy)
     check <- check_game(copy, findings = FALSE)
     expect_true(check$ok, info = paste(name, paste(format(check), collapse = "\n")))
@@ -109,10 +109,10 @@ test_that("one round of a match or sitting is told alone, and both become exampl
   before <- utils::head(whole$events, which(whole$events$kind == "round")[[99]])
   jar <- before$value[before$name == "jar"]
   late <- trace_round("three-bells", unit = 3, round = 100)
-  expect_match(trace_as_example(late)[[2]], sprintf("jar = %s", utils::tail(jar, 1)))
+  expect_match(as_example(late)[[2]], sprintf("jar = %s", utils::tail(jar, 1)))
   for (name in c("three-bells", "five-winds", "last-pebble", "lantern-twenty-one")) {
-    of_rounds <- lapply(c(1, 2), function(k) trace_as_example(trace_round(name, unit = 3, round = k)))
-    copy <- beside_example(name, unlist(c(of_rounds, list(trace_as_example(trace_round(name, unit = 3))))))
+    of_rounds <- lapply(c(1, 2), function(k) as_example(trace_round(name, unit = 3, round = k)))
+    copy <- beside_example(name, unlist(c(of_rounds, list(as_example(trace_round(name, unit = 3))))))
     check <- check_game(copy, findings = FALSE)
     expect_true(check$ok, info = paste(name, paste(format(check), collapse = "\n")))
   }
@@ -136,7 +136,7 @@ test_that("of a sitting found by an outcome, the round that ended in it becomes 
   all <- trace_round("three-bells", where = "jar_emptied", round = "all")
   expect_match(format(all)[[1]], sprintf("found in its round %d", t$found_round))
   expect_gt(nrow(all$events), 500)
-  example <- trace_as_example(t)
+  example <- as_example(t)
   expect_match(example[[3]], "outcome = jar_emptied")
   expect_match(example[[1]], sprintf("round %d of sitting", t$found_round))
   expect_true(check_game(beside_example("three-bells", example), findings = FALSE)$ok)
@@ -166,11 +166,11 @@ test_that("of a sitting or match found by a condition, the first round in which 
   expect_identical(t$round, t$found_round)
   expect_identical(t$records$moon, "yes")
   for (k in seq_len(t$round - 1)) expect_identical(trace_round("moon-wheel", round = k)$records$moon, "no")
-  example <- trace_as_example(trace_round("buoy-line", where = "throws > 8"))
+  example <- as_example(trace_round("buoy-line", where = "throws > 8"))
   expect_match(example[[3]], "expect[(]outcome = [a-z_]+, pay = [-0-9.]+, throws = [0-9]+[)][)]")
   expect_true(check_game(beside_example("buoy-line", example), findings = FALSE)$ok)
-  expect_match(trace_as_example(trace_round("bell-cards", where = "better"))[[3]], "kind = [a-z]+")
-  expect_no_match(trace_as_example(trace_round("moon-wheel"))[[3]], "moon =")  # of a whole sitting no record
+  expect_match(as_example(trace_round("bell-cards", where = "better"))[[3]], "kind = [a-z]+")
+  expect_no_match(as_example(trace_round("moon-wheel"))[[3]], "moon =")  # of a whole sitting no record
 })
 
 test_that("a round is told in the words of the rule card", {

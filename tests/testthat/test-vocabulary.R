@@ -16,7 +16,7 @@ runs <- function(lines) {
   path <- tempfile(fileext = ".game")
   on.exit(unlink(path))
   writeLines(lines, path)
-  odds(path, "sample", rounds = 20)
+  odds(path, engine = "sample", rounds = 20)
 }
 
 deck_line <- "cards <- deck(rank = c(2:10, J, Q, K, A), for_each(suit = c(clubs, cups)))"

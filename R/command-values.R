@@ -1,0 +1,75 @@
+# Values as they are typed on the command line.
+
+# name=value, or several with commas between; a comma inside a value stays, as in left=one:3,other:1.
+name_values <- function(pairs, flag, example) {
+  pairs <- unlist(strsplit(as.character(pairs), ",(?![^()]*\\))(?=[^,=]+=)", perl = TRUE))
+  bad <- pairs[!grepl("^[^=]+=.+$", pairs)]
+  if (length(bad) > 0)
+    abort_input("flag_wrong", sprintf("`%s %s` is not name=value.", flag, bad[[1]]),
+                sprintf("write %s %s", flag, example))
+  names <- sub("=.*", "", pairs)
+  if (anyDuplicated(names))
+    abort_input("flag_wrong", sprintf("`%s` gives `%s` twice.", flag, names[duplicated(names)][[1]]), "keep one")
+  stats::setNames(as.list(sub("^[^=]+=", "", pairs)), names)
+}
+
+# A number as typed; other text stays as it is, and the later check reports it.
+number_or_text <- function(text) {
+  number <- suppressWarnings(as.numeric(text))
+  if (is.na(number)) text else number
+}
+
+# "banker(15:30)" is banker(15), banker(16) and so on.
+swept_players <- function(text) {
+  unlist(lapply(split_outside_brackets(text), function(player) {
+    range <- regmatches(player, regexec("^(.*[(=]\\s*)([0-9.]+:[0-9.:]+)(\\s*[,)].*)$", player))[[1]]
+    if (length(range) == 0) return(player)
+    paste0(range[[2]], vapply(swept_values(range[[3]]), plain_number, ""), range[[4]])
+  }))
+}
+
+# "15:19", "15:25:5" (in steps of five), "1,2,5" or "yes,no".
+swept_values <- function(text) {
+  range <- regmatches(text, regexec("^\\s*(-?[0-9.]+)\\s*:\\s*(-?[0-9.]+)\\s*(?::\\s*([0-9.]+))?\\s*$", text,
+                                    perl = TRUE))[[1]]
+  if (length(range) == 0) return(as.list(split_outside_brackets(text)))
+  ends <- as.numeric(range[2:3])
+  step <- if (nzchar(range[[4]])) as.numeric(range[[4]]) else 1
+  if (anyNA(ends) || is.na(step) || step <= 0 || ends[[1]] > ends[[2]])
+    abort_input("sweep_grid", sprintf("`%s` is no range.", text),
+                "write the lower end first, and a step above zero: 15:25:5")
+  as.list(seq(ends[[1]], ends[[2]], by = step))
+}
+
+# "80%,50%" as shares.
+shares_given <- function(text)
+  vapply(split_outside_brackets(text), target_number, 0, whole = text, USE.NAMES = FALSE)
+
+# "flat=1; doubling=if (last_net < 0) 2 * last_stake else 1": one rule, or several by name.
+stakes_given <- function(text) {
+  parts <- trimws(strsplit(text, ";", fixed = TRUE)[[1]])
+  named <- grepl("^[A-Za-z_][A-Za-z0-9_]*\\s*=(?!=)", parts, perl = TRUE)
+  stats::setNames(ifelse(named, sub("^[^=]*=\\s*", "", parts), parts),
+                  ifelse(named, sub("\\s*=.*", "", parts), ""))
+}
+
+# "weight=3, guest=careful, stake=2": what is no field of a visitor is a seat with its player.
+visitors_given <- function(texts) {
+  lapply(texts, function(text) {
+    parts <- trimws(strsplit(text, ",", fixed = TRUE)[[1]])
+    named <- grepl("=", parts, fixed = TRUE)
+    if (!all(named))
+      abort_input("takings_wrong", sprintf("`%s` is not name=value.", parts[!named][[1]]),
+                  "write --visitor \"weight=3, guest=careful, stake=2, wallet=20\"")
+    values <- stats::setNames(as.list(trimws(sub("^[^=]*=", "", parts))), trimws(sub("=.*", "", parts)))
+    is_field <- names(values) %in% setdiff(visitor_fields, "players")
+    c(lapply(values[is_field], number_or_text), list(players = values[!is_field]))
+  })
+}
+
+# "aim" or "aim=20:26", as names or as a list of values by name.
+what_if_given <- function(texts) {
+  named <- grepl("=", texts, fixed = TRUE)
+  values <- lapply(seq_along(texts), function(k) if (named[[k]]) swept_values(sub("^[^=]*=", "", texts[[k]])))
+  stats::setNames(values, trimws(sub("=.*", "", texts)))
+}
