@@ -31,13 +31,14 @@ result_rows <- function(x, kind, name, value, by = NA_character_, ..., standard_
                         upper = NULL, engine = x$engine) {
   if (length(value) == 0) return(NULL)
   value <- as.numeric(value)
+  if (is.null(engine)) engine <- NA_character_
   known <- !is.na(value) & rep_len(engine %in% "exact", length(value))
   without_error <- function(given, exact) {
     given <- if (is.null(given)) rep(NA_real_, length(value)) else as.numeric(given)
     ifelse(known & is.na(given), exact, given)
   }
   rows <- data.frame(game = if (is.null(x$game)) NA_character_ else x$game,
-                     engine = if (is.null(engine)) NA_character_ else engine, kind = kind, name = as.character(name),
+                     engine = engine, kind = kind, name = as.character(name),
                      by = as.character(by), value = value, standard_error = without_error(standard_error, 0),
                      lower = without_error(lower, value), upper = without_error(upper, value))
   own <- Filter(Negate(is.null), list(...))

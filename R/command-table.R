@@ -50,6 +50,7 @@ commands_on_odds <- function() list(
       number_option("in", "in how many rounds [100]", argument = "in_rounds"),
       number_option("length", "how likely is a run of this length or longer?", "K")), shared("engine", "format",
                                                                                              "out")),
+    figure = "the longest runs",
     examples = c("tide-signs", "tide-signs --in 50 --length 4")),
   compare = command("compare two games, or one in two ways, on the same luck; prove that they play alike",
     compare_or_prove, result = "comparison", arguments = "NEW",
@@ -64,6 +65,7 @@ commands_on_odds <- function() list(
       number_option("rounds", "rounds to sample on the same luck [1e5]")), shared("seed"), list(
       measure_option("a measure to compare as well, as \"edge(guest)\"; may be given several times", several = TRUE)),
       shared("format", "out")),
+    figure = "the differences",
     status = function(result) if (isFALSE(result$same)) 1L else 0L,
     examples = c("lantern-tiles lantern-tiles --set-new keeper_stands=17 --measure \"edge(guest)\"",
                  "tide-signs tide-signs --same")),
@@ -105,6 +107,7 @@ commands_on_odds <- function() list(
       option("knob", "for --level: a setting to turn, as \"tries in 3..12\"; may be given several times", "KNOB",
              argument = "knobs", several = TRUE)), shared("engine"), list(
       number_option("rounds", "rounds to sample in each mode [1e5]")), shared("seed", "format", "out")),
+    figure = "the success in each mode",
     examples = c("deep-well", "deep-well --level 80%,50% --knob \"tries in 3..12\"")),
   list = command("how often each secret word, code or number is found, the hardest first", list_of_options,
     result = "list", options = c(game_options(), list(
@@ -114,6 +117,7 @@ commands_on_odds <- function() list(
              function(text) unlist(target_range(text, text))),
       option("write", "with --keep, a new file for these words, one a line", "FILE"),
       number_option("rounds", "rounds to sample [2e4, or 50 a word]")), shared("seed", "format", "out")),
+    figure = "the hardest and the easiest secrets",
     examples = c("deep-well --rounds 2000", "tide-words --rounds 500 --format csv --out words.csv")))
 
 commands_on_play <- function() list(
@@ -174,6 +178,7 @@ commands_on_play <- function() list(
       number_option("most", "with --against, the number of differences to value [40]"),
       number_option("rounds", "rounds to watch [2000]"),
       number_option("seed", "seed of these rounds [1]", "S")), shared("format", "out")),
+    figure = "the answers by situation; with --against the situations where the two differ",
     examples = c("lantern-tiles", "lantern-tiles --player guest=bold --against careful --rounds 200")),
   fairness = command("the advantage of the first seat, and what evens it", seat_fairness, result = "fairness",
     options = c(shared("players_file", "mode", "set"), list(
@@ -183,6 +188,7 @@ commands_on_play <- function() list(
       option("knob", "a handicap to try, as \"head_start in 0..5\"; may be given several times", "KNOB",
              argument = "knobs", several = TRUE)), shared("engine"), list(
       number_option("rounds", "rounds to sample [1e5]")), shared("seed", "threads", "format", "out")),
+    figure = "the measure of each seat",
     examples = c("dice-duel", "last-pebble")))
 
 commands_on_evenings <- function() list(
@@ -223,8 +229,8 @@ commands_on_evenings <- function() list(
       number_option("cap", "what a cap on the profit of a round would change", "TOKENS"),
       option("seat", "the seat that visitors take [all that put something in]", "SEAT"),
       option("visitor",
-             paste("a kind of visitor, as \"weight=3, guest=careful, stake=2, wallet=20, goal=40\"; may be given several",
-                   "times"),
+             paste("a kind of visitor, as \"weight=3, guest=careful, stake=2, wallet=20, goal=40\"; may be given",
+                   "several times"),
              "VISITOR", visitors_given, "visitors", several = TRUE),
       number_option("till", "the balance of the till, in tokens: is it luck?", "TOKENS"),
       number_option("played", "with --till, the rounds (or sittings) since it was empty"),

@@ -164,8 +164,10 @@ as.data.frame.basanos_fairness <- function(x, ...) {
   a <- x$advantage
   seat_measure <- vapply(r$seat, measure_of_seat, "", measure = x$measure)
   bind_result_rows(
-    result_rows(x, "measure", seat_measure, r$value, r$player, standard_error = r$standard_error, seat = r$seat, payment = r$payment),
-    if (!is.null(a)) result_rows(x, "advantage", x$seats[[1]], a$advantage, a$player, standard_error = a$standard_error, fair = a$fair,
+    result_rows(x, "measure", seat_measure, r$value, r$player, standard_error = r$standard_error, seat = r$seat,
+                payment = r$payment),
+    if (!is.null(a)) result_rows(x, "advantage", x$seats[[1]], a$advantage, a$player,
+                                 standard_error = a$standard_error, fair = a$fair,
                                  payment = a$payment, stake_ratio = a$stake_ratio))
 }
 

@@ -11,7 +11,10 @@
 #' * A sweep: a line over one setting, a heat map over two, panels over three.
 #' * A balance: how far each knob moves each target.
 #' * A visitor's evening: the wallet round by round; the stall's evening: what is taken.
-#' * Every answer of a decision: its return.
+#' * Every answer of a decision: its return. A par table: the parts of return and variance.
+#' * Two games compared: the differences. Fairness: the measure of each seat. Modes: the success in each.
+#' * Streaks: the longest runs. Secrets: the hardest and the easiest.
+#' * What a player does: its answers by situation. Two players: the situations in which they differ.
 #' * Rounds of `simulate()`: the race, rounds won so far in matches that count them, else tokens so far.
 #'
 #' @param object,x A result.
@@ -23,7 +26,7 @@
 #' @name figures
 #' @examplesIf requireNamespace("ggplot2", quietly = TRUE)
 #' exact <- odds("tide-signs")
-#' ggplot2::autoplot(exact, beside = list(odds("tide-signs", "sample", rounds = 1000)))
+#' ggplot2::autoplot(exact, beside = list(odds("tide-signs", engine = "sample", rounds = 1000)))
 NULL
 
 #' @rdname figures

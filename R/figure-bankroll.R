@@ -3,8 +3,9 @@
 autoplot.basanos_bankroll <- function(object, ...) {
   bankroll <- object
   if (any(vapply(bankroll$over_time, is.null, NA)))
-    abort_input("argument_wrong", "A figure of an evening needs a limit of rounds.",
-                "write bankroll(game, rounds = 100)")
+    abort_input("argument_wrong", "A figure of an evening needs a limit of rounds, and the wallet after each.",
+                sprintf("write bankroll(game, evening_rounds = 100%s)", if (is.null(bankroll$evenings)) ""
+                  else ", over_time = TRUE"))
   data <- do.call(rbind, lapply(names(bankroll$over_time), function(name) {
     table <- bankroll$over_time[[name]]
     data.frame(rule = name, round = table$round, low = table[["5%"]], lower = table[["25%"]], middle = table[["50%"]],

@@ -96,7 +96,8 @@ sections.basanos_kept <- function(x, ...) {
   without <- !is.na(table$no_model)
   notes <- unique(sprintf("  %s: no odds by the rules, for %s.", table$game[without], table$no_model[without]))
   cells <- c(cells, list("by the rules" = percent(table$model_won), "pay by the rules" = number(table$model_pay)))
-  all_sections(section(table = cells), if (any(without)) section(notes = notes), if (!is.null(x$people)) sections(x$people))
+  all_sections(section(table = cells), if (any(without)) section(notes = notes),
+               if (!is.null(x$people)) sections(x$people))
 }
 
 #' @export

@@ -125,5 +125,6 @@ json_fields.basanos_par <- function(x) c(list(game = x$odds$name), x[c("seat", "
 as.data.frame.basanos_par <- function(x, ...) {
   r <- x$rows
   result_rows(list(game = x$odds$name, engine = x$odds$engine), "outcome", r$outcome, r$probability,
-              NA_character_, standard_error = r$standard_error, seat = x$seat, r[c("pay", "one_in", "of_return", "of_variance")])
+              NA_character_, standard_error = r$standard_error, seat = x$seat, r[c("pay", "one_in", "of_return",
+                                                                                   "of_variance")])
 }

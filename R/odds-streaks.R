@@ -8,7 +8,8 @@
 #' @param odds Odds: see [odds()].
 #' @param in_rounds In how many rounds, a whole number from 1 to 100 000.
 #' @param length The length of a run whose chance is asked for, or `NULL`.
-#' @return An object of class `basanos_streaks`: a list with `rows`, a data frame with one row an outcome and one for `any`:
+#' @return An object of class `basanos_streaks`: a list with `rows`, a data frame with one row an outcome and one for
+#'   `any`:
 #'   `outcome`, `probability` (in one round), `at_least` (the chance of a run of `length` or longer), `mean_longest`
 #'   (the mean length of the longest run) and `likely_longest` (the shortest length that the longest run stays
 #'   within 95% of the time).

@@ -114,7 +114,8 @@ odds <- function(game, set = list(), players = list(), mode = NULL, measure = NU
     result$beside <- sampled_beside(game, without, seed, threads, set, players, mode, record, given, at)
   if (is.null(by)) return(result)
   again <- function(condition, ...)
-    odds(game, set, players, mode, ..., given = if (is.null(given)) condition else sprintf("(%s) && (%s)", given, condition),
+    odds(game, set, players, mode, ..., given = if (is.null(given)) condition else sprintf("(%s) && (%s)", given,
+                                                                                           condition),
          engine = result$engine, rounds = if (result$engine == "sample") min(result$rounds, most_rounds_by_value),
          seed = seed, threads = threads, max_states = max_states, max_seconds = max_seconds, progress = FALSE)
   with_values_by(result, asked, by, measure, again)

@@ -144,7 +144,8 @@ points_told <- function(grid, ask, kept, workers, progress, checkpoint, swept) {
 }
 
 point_told <- function(point, ask) {
-  o <- do.call(odds, c(list(ask$measured, point$set, point$players, point$mode, engine = ask$engine, rounds = ask$rounds,
+  o <- do.call(odds, c(list(ask$measured, point$set, point$players, point$mode, engine = ask$engine,
+                            rounds = ask$rounds,
                             seed = ask$seed, threads = ask$threads, progress = FALSE), ask$more))
   need_complete(o, "sweep_grid", "A point of the sweep",
                 "sample it (--engine sample), or let it count on: --max-states")

@@ -108,11 +108,13 @@ test_that("an evening of a game, from R and the command line", {
   expect_equal(b$over_time$flat$round, 0:50)
   expect_match(paste(format(b), collapse = "\n"),
                "staking +ruin +goal +losing evening.*minutes.*doubling asked for more")
-  out <- capture.output(code <- command_main(c("bankroll", "lantern-tiles", "--evening-rounds", "50", "--goal", "30", "--stake",
+  out <- capture.output(code <- command_main(c("bankroll", "lantern-tiles", "--evening-rounds", "50", "--goal", "30",
+                                               "--stake",
                                                "flat=1; d=if (last_net < 0) 2 * last_stake else 1", "--format", "csv")))
   expect_equal(code, 0)
   expect_equal(utils::read.csv(text = out)$ruin, b$measures$ruin)
-  out <- capture.output(code <- command_main(c("bankroll", "lantern-tiles", "--evening-rounds", "9", "--format", "json")))
+  out <- capture.output(code <- command_main(c("bankroll", "lantern-tiles", "--evening-rounds", "9", "--format",
+                                               "json")))
   json <- jsonlite::fromJSON(out)
   expect_equal(json$measures$rounds, 9)
   expect_equal(nrow(json$over_time$flat), 10)
@@ -127,7 +129,7 @@ test_that("what cannot be an evening is refused", {
   expect_error(bankroll("lantern-twenty-one", method = "count"), class = "basanos_rounds_linked")
   for (rule in c("purse", "if (run < 0) 2", "roll(6)", "max(1, wallet"))
     expect_error(bankroll("lantern-tiles", stake = rule), class = "basanos_error", info = rule)
-  for (wrong in list(list(wallet = 0), list(rounds = 2.5), list(goal = 20), list(most = 0), list(least = -1)))
+  for (wrong in list(list(wallet = 0), list(evening_rounds = 2.5), list(goal = 20), list(most = 0), list(least = -1)))
     expect_error(do.call(bankroll, c("lantern-tiles", wrong)), class = "basanos_bankroll_wrong")
 })
 
@@ -219,14 +221,14 @@ test_that("a staking rule may have constants in it, and one that gives no number
 test_that("who leaves early is the same counted and played", {
   of <- function(...) bankroll("lantern-tiles", short = "leave", ...)$measures
   rule <- "if (last_net < 0) 3 * last_stake else 1"
-  counted <- of(wallet = 7, stake = rule, rounds = 3, method = "count")
-  played <- of(wallet = 7, stake = rule, rounds = 3, method = "play", evenings = 4e5)
+  counted <- of(wallet = 7, stake = rule, evening_rounds = 3, method = "count")
+  played <- of(wallet = 7, stake = rule, evening_rounds = 3, method = "play", evenings = 4e5)
   expect_gt(counted$left_early, 0.01)
   for (name in c("left_early", "ruin", "losing", "all_rounds"))
     expect_lt(abs(played[[name]] - counted[[name]]), 5 * sqrt(0.25 / 4e5))
   # asked for more than there is before the first round
   for (method in c("count", "play")) {
-    first <- of(wallet = 2, stake = "5", rounds = 4, method = method)
+    first <- of(wallet = 2, stake = "5", evening_rounds = 4, method = method)
     expect_equal(unlist(first[c("left_early", "rounds", "final", "put_in")], use.names = FALSE), c(1, 0, 2, 0))
   }
 })

@@ -242,7 +242,8 @@ test_that("a bet that stands over lies there again, and counts as put in when it
   o <- odds(money_game("seats(guest)", "cube <- die(1:6)", "state(face = 0)", "bets(guest, line = 1)",
                        "wallet(guest, 5)", "play({ face <- roll(cube) })",
                        "outcomes(high = face > 4, mid = face == 4, low = otherwise)",
-                       "settle(line, high = 1 %to% 1, mid = stands, otherwise = lost)", "sitting(rounds = 2)"), engine = "exact")
+                       "settle(line, high = 1 %to% 1, mid = stands, otherwise = lost)", "sitting(rounds = 2)"),
+            engine = "exact")
   expect_equal(o$bets$staked, 5 / 6)
   expect_equal(o$bets$return, 2 * (2 / 6) / (5 / 6))
   # the last stake that stands comes back

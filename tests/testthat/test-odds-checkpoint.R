@@ -6,7 +6,8 @@ test_that("a run goes on from its checkpoint to the same bytes", {
     part <- odds(name, engine = "sample", rounds = 1500, seed = 4, checkpoint = path)
     expect_identical(part$rounds, 1500)
     whole <- odds(name, engine = "sample", rounds = 4000, seed = 4, checkpoint = path)
-    expect_identical(result_json(whole), result_json(odds(name, engine = "sample", rounds = 4000, seed = 4)), info = name)
+    expect_identical(result_json(whole), result_json(odds(name, engine = "sample", rounds = 4000, seed = 4)),
+                     info = name)
     # nothing left to play
     expect_identical(result_json(odds(name, engine = "sample", rounds = 4000, seed = 4, checkpoint = path)),
                      result_json(whole))

@@ -82,7 +82,8 @@ test_that("what is stopped before there is anything has nothing to tell", {
   stop <- stopped_at(0, sweep_game("lantern-tiles", list(aim = 20:21), measure = "edge(guest)"))
   expect_s3_class(stop, "basanos_stopped")
   expect_null(stop$sweep)
-  run <- at_command_line("sweep", "lantern-tiles", "--set", "aim=20:30", "--measure", "edge(guest)", "--seconds", "0.000001")
+  run <- at_command_line("sweep", "lantern-tiles", "--set", "aim=20:30", "--measure", "edge(guest)", "--seconds",
+                         "0.000001")
   expect_identical(run$code, 130L)
   expect_match(run$said, "Nothing was written")
   expect_length(run$out, 0)

@@ -3,8 +3,8 @@
 outcome_odds <- function(...) { o <- odds(...); stats::setNames(o$outcomes$probability, o$outcomes$name) }
 
 test_that("a mix of players is the mixture of what each comes to", {
-  fond <- outcome_odds("tide-signs", "exact", players = list(left = "reef_fond", right = "reef_fond"))
-  even <- outcome_odds("tide-signs", "exact", players = list(left = "even", right = "reef_fond"))
+  fond <- outcome_odds("tide-signs", engine = "exact", players = list(left = "reef_fond", right = "reef_fond"))
+  even <- outcome_odds("tide-signs", engine = "exact", players = list(left = "even", right = "reef_fond"))
   mixed <- odds("tide-signs", engine = "exact", players = list(left = "reef_fond:3, even:1", right = "reef_fond"))
   expect_equal(stats::setNames(mixed$outcomes$probability, mixed$outcomes$name), fond * 3 / 4 + even / 4)
   expect_equal(mixed$players$left, "reef_fond:3, even:1")
