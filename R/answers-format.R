@@ -75,5 +75,5 @@ as.data.frame.basanos_answers <- function(x, ...) {
     else do.call(paste, c(unname(Map(function(name, v) paste(name, "=", v), by, lapply(r[by], format, trim = TRUE))),
                           sep = ", "))
   result_rows(x, "answer", r$answer, r$share, situation, lower = r$lower, upper = r$upper, decision = x$decision,
-              seat = x$seat, player = x$player, r[c("met", "times")], engine = "sample")
+              seat = x$seat, player = x$player, r[c(by, "met", "times")], engine = "sample")
 }

@@ -25,7 +25,7 @@
 #' player_partings("lantern-tiles", player = "careful", other = "bold", rounds = 200, most = 5)
 player_partings <- function(game, seat = NULL, decision = NULL, player, other, set = list(), players = list(),
                             mode = NULL, by = NULL, most = 40, rounds = 2000, seed = 1) {
-  game <- game(game)
+  game <- game_with(game, set)
   check_rounds(rounds)
   check_seed(seed)
   wanted <- asked_about(game, seat, decision)

@@ -23,7 +23,7 @@
 player_answers <- function(game, seat = NULL, decision = NULL, set = list(), players = list(), mode = NULL, by = NULL,
                            rounds = 2000, seed = 1) {
   check_quoted("by")
-  game <- game(game)
+  game <- game_with(game, set)
   check_rounds(rounds)
   check_seed(seed)
   wanted <- asked_about(game, seat, decision)

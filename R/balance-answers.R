@@ -186,3 +186,13 @@ wanted_at <- function(found, index) {
   inner <- if (length(outer) > 0) index[-outer] else index
   wanted_values(values_at(found$tolds[[point]], matrix(inner, nrow = 1)), ask$targets)[1, ]
 }
+
+#' @rdname balance_game
+#' @param balance The result of `balance_game()`.
+#' @return `answers()`: a list with the values of the knobs of each answer, to be used as `set`.
+#' @export
+answers <- function(balance) {
+  if (!inherits(balance, "basanos_balance"))
+    abort_input("argument_wrong", "`answers()` takes the result of balance_game().")
+  lapply(balance$answers, `[[`, "knobs")
+}

@@ -48,7 +48,7 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), evening_rounds = 
                      most = Inf, short = c("rest", "leave"), seat = NULL, round_seconds = NULL, minutes = NULL,
                      method = c("auto", "count", "play"), evenings = 1e5, path = NULL, over_time = FALSE, seed = 1,
                      threads = 1, ...) {
-  game <- game(game)
+  game <- game_with(game, list(...)$set)
   short <- one_of_names(short[[1]], c("rest", "leave"), "bankroll_wrong", "short")
   method <- one_of_names(method[[1]], c("auto", "count", "play"), "bankroll_wrong", "method")
   check_rounds(evenings, "evenings")

@@ -21,8 +21,15 @@ format_result <- function(x, format = "text", ...) {
     markdown = markdown_of(told_sections(x, ...)),
     html = html_of(told_sections(x, ...)),
     csv = csv_lines(as.data.frame(x, ...)),
-    json = json_text(c(list(format = 1L, kind = kind_of_result(x)), json_fields(x),
+    json = json_text(c(list(format = json_version(kind_of_result(x)), kind = kind_of_result(x)), json_fields(x),
                        list(stopped = stopped_after(x)))))
+}
+
+# The version of the JSON of a kind of result: it rises with each change.
+json_version <- function(kind) {
+  versions <- c(odds = 3L, sweep = 2L, players = 2L, partings = 2L, fairness = 2L, modes = 2L, list = 2L, takings = 2L,
+                till = 2L, streaks = 2L, check = 2L)
+  if (kind %in% names(versions)) versions[[kind]] else 1L
 }
 
 kind_of_result <- function(x) sub("^basanos_", "", class(x)[[1]])
@@ -33,10 +40,10 @@ json_fields <- function(x) UseMethod("json_fields")
 #' @export
 json_fields.default <- function(x) unclass(x)[setdiff(names(x), "title")]
 
-# All JSON is written here: in full, what is missing as null, fields that are NULL left out. The last `format` counts.
+# All JSON is written here: in full, what is missing as null, fields that are NULL left out.
 # jsonlite writes 15 digits at the most, so numbers go through it as marked texts.
 json_text <- function(fields) {
-  fields <- Filter(Negate(is.null), fields[!duplicated(names(fields), fromLast = TRUE)])
+  fields <- Filter(Negate(is.null), fields)
   marked <- rapply(fields, function(x) replace(paste0(number_mark, full_number(x)), !is.finite(x), NA), "numeric",
                    how = "replace")
   text <- jsonlite::toJSON(marked, dataframe = "rows", auto_unbox = TRUE, na = "null", pretty = TRUE)

@@ -47,7 +47,7 @@ comparison_result <- function(sides, rows, rounds = NULL, seed = NULL, stopped =
   structure(list(names = vapply(sides, `[[`, "", "name"), engine = if (is.null(rounds)) "exact" else "sample",
                  rounds = rounds, seed = seed, unit = sides[[1]]$program$unit,
                  players = lapply(sides, function(side) as.list(side$program$players[!is.na(side$program$players)])),
-                 changes = rule_changes(sides[[1]]$game, sides[[2]]$game), rows = rows, stopped = stopped),
+                 changes = rule_changes(sides[[1]]$rules, sides[[2]]$rules), rows = rows, stopped = stopped),
             class = result_class("comparison"))
 }
 
@@ -72,16 +72,17 @@ paired_tables <- function(sides, rounds, seed) {
       run_units(side$game, side$program, seed, first, min(rounds, first + size - 1))$rows)))
 }
 
-# Each side: list(game, program, name), with pays measured like records.
+# Each side: list(game, rules, program, name), with pays measured like records; `rules` are those of the file.
 two_sides <- function(old, new, set, players, mode, set_new, players_new, measure = NULL) {
-  side <- function(g, set, players, is_new) {
-    g <- with_measures(game(g), measure)
+  side <- function(rules, set, players, is_new) {
+    rules <- game(rules)
+    g <- with_measures(game_with(rules, set), measure)
     g$compared <- TRUE
     program <- compile_game(g, set, players, mode)
     changed <- if (is_new)
       c(unlist(Map(function(n, v) paste(n, "=", v), names(set_new), set_new)),
         unlist(Map(function(n, v) paste(n, "=", v), names(players_new), players_new)))
-    list(game = g, program = program,
+    list(game = g, rules = rules, program = program,
          name = paste(c(name_of_file(g$source),
                         if (length(changed) > 0) sprintf("(%s)", paste(changed, collapse = ", "))), collapse = " "))
   }

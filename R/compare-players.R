@@ -39,7 +39,7 @@ compare_players <- function(game, set = list(), players = NULL, mode = NULL, mea
                             threads = 1, workers = 1, ...) {
   check_quoted("measure")
   best <- one_of_names(best[[1]], c("highest", "lowest"), "argument_wrong", "best")
-  game <- game(game)
+  game <- game_with(game, set)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (is.null(rounds)) rounds <- if (is.null(until)) 2e4 else 1e6
   check_rounds(rounds)

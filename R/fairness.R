@@ -25,7 +25,7 @@
 #' seat_fairness("dice-duel")
 seat_fairness <- function(game, set = list(), players = NULL, mode = NULL, measure = NULL, knobs = NULL,
                           engine = c("auto", "exact", "sample"), rounds = 1e5, seed = 1, threads = 1, ...) {
-  game <- game(game)
+  game <- game_with(game, set)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   check_rounds(rounds)
   seats <- seats_taken_at(game, set, mode)

@@ -4,7 +4,7 @@
 #' in the rules is evaluated as R code.
 #'
 #' @param rules A path to a rules file, the name of one of the fair's games (see [fair_games()]), or
-#'   rules in braces: `game({ ... })`.
+#'   rules in braces: `game({ ... })`, also quoted; or the text of the rules, as `readLines()` gives it.
 #' @param players_file The path of a file with more players (and functions for them), or `NULL`.
 #' @return An object of class `basanos_game`: the checked rules.
 #' @section Errors: A `basanos_error` that carries all that was found; its `diagnostics` field has
@@ -29,10 +29,16 @@ game <- function(rules, players_file = NULL) {
     return(new_game(check_rules(source_of_text(inline_text(written), "inline rules"))))
   }
   if (is_game(rules)) return(rules)
+  text <- if (is_rules_text(rules)) paste(rules, collapse = "\n")
+    else if (is.call(rules) && identical(rules[[1]], as.name("{"))) inline_text(rules)
+  if (!is.null(text)) return(new_game(check_rules(source_of_text(text, "inline rules"))))
   source <- read_source(find_rules(rules))
   source$players_file <- players_file
   new_game(check_rules(source, players_file))
 }
+
+# Lines of rules, as readLines() gives them, or one text of several lines; no path and no name.
+is_rules_text <- function(x) is.character(x) && any(grepl("\n", x, fixed = TRUE) | grepl("(<-|\\()", x) & length(x) > 1)
 
 # The text between the braces, as it was written where R kept it.
 inline_text <- function(written) {

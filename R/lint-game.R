@@ -21,10 +21,10 @@
 #' check_game("lantern-tiles")
 check_game <- function(rules, players_file = NULL, findings = TRUE, set = list(), players = list(), mode = NULL) {
   look <- if (findings) function(game) find_findings(game, set, players, mode)
-  if (is_game(rules)) return(new_check(rules$source, rules, look = look))
+  if (is_game(rules)) return(new_check(rules$source, game_with(rules, set), look = look))
   path <- find_rules(rules)
   read <- tryCatch(game(path, players_file), basanos_error = identity)
-  if (is_game(read)) new_check(read$source, read, look = look)
+  if (is_game(read)) new_check(read$source, game_with(read, set), look = look)
   else new_check(read$source, NULL, read$diagnostics, basename(path))
 }
 
@@ -122,7 +122,7 @@ finding_lines <- function(x, all = FALSE) {
 #' @export
 json_fields.basanos_check <- function(x) {
   table <- function(x) if (nrow(x) == 0) list() else x
-  list(format = 2L, game = sub("\\.game$", "", x$name), ok = x$ok, problems = table(x$problems),
+  list(game = sub("\\.game$", "", x$name), ok = x$ok, problems = table(x$problems),
        examples = table(x$examples), claims = table(x$claims), findings = table(x$findings))
 }
 

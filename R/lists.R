@@ -24,7 +24,7 @@
 #' secret_odds("tide-words", rounds = 200)
 secret_odds <- function(game, set = list(), players = list(), mode = NULL, measure = NULL, by = NULL, keep = NULL,
                         rounds = NULL, seed = 1) {
-  game <- game(game)
+  game <- game_with(game, set)
   check_seed(seed)
   if (!is.null(rounds)) check_rounds(rounds)
   by <- if (is.null(by)) usual_secret(game) else one_text(by, "by")

@@ -90,7 +90,8 @@ read_measure <- function(game, text) {
     name <- if (node$kind == "call") node$fn else text
     if (node$kind == "name" && text %in% names(measure_words))
       wrong("a measure has brackets.", sprintf("write %s", measure_words[[text]]$example))
-    hint <- did_you_mean(name, names(measure_words))
+    hint <- c(measure_of_name(game, text), did_you_mean(name, names(measure_words)))[1]
+    if (is.na(hint)) hint <- NULL
     wrong(sprintf("there is no measure `%s`.", name),
           if (is.null(hint)) sprintf("the measures are %s; `basanos odds --help` explains them",
                                    some_of_names(names(measure_words), 30)) else hint)
@@ -105,6 +106,14 @@ read_measure <- function(game, text) {
   if (word$about %in% c("expression", "condition")) return(c(measure, expression_of(game, about, text)))
   if (word$about != "none") measure$about <- measured_thing(game, about, word$about, wrong)
   measure
+}
+
+# The measure that is meant by the name of an outcome, seat, record or bet; NULL of any other text.
+measure_of_name <- function(game, text) {
+  if (text %in% game$outcomes$names) sprintf("write probability(outcome == %s)", text)
+  else if (text %in% game$seats) sprintf("write mean_pay(%s)", text)
+  else if (text %in% names(game$records)) sprintf("write mean(%s)", text)
+  else if (text %in% names(game$money$bets)) sprintf("write return_of(%s)", text)
 }
 
 measured_in_words <- function(about) {

@@ -31,7 +31,7 @@
 #' as_odds(merge_tallies(one, two))
 sample_tally <- function(game, rounds = 1e6, set = list(), players = list(), mode = NULL, seed = 1, threads = 1,
                          first = 1, shards = NULL, tries = 3, progress = NULL) {
-  game <- game(game)
+  game <- game_with(game, set)
   check_rounds(rounds)
   check_seed(seed)
   check_threads(threads)

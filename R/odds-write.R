@@ -1,6 +1,4 @@
-# Odds as JSON and as rows. The JSON shape is versioned: `format` counts up when it changes.
-
-odds_format <- 2L
+# Odds as JSON.
 
 #' @export
 json_fields.basanos_odds <- function(x) {
@@ -11,7 +9,7 @@ json_fields.basanos_odds <- function(x) {
                     function(k) c(as.list(odds$records[k, ]), distribution_json(odds$distributions[[k]])))
   pays <- lapply(seq_len(nrow(odds$pays)), function(k)
     c(as.list(odds$pays[k, ]), distribution_json(odds$pay_distributions[[k]])))
-  list(format = odds_format, basanos = as.character(utils::packageVersion("basanos")), game = odds$name,
+  list(basanos = as.character(utils::packageVersion("basanos")), game = odds$name,
                 title = odds$title,
                 hash = odds$hash, engine = odds$engine, unit = odds$unit, rounds = odds$rounds, seed = odds$seed,
                 states = odds$states, residual = odds$residual, settings = named(odds$settings), modes = odds$modes,

@@ -89,13 +89,14 @@ odds <- function(game, set = list(), players = list(), mode = NULL, measure = NU
                  by = NULL,
                  at = NULL, without = NULL, engine = c("auto", "exact", "sample"), rounds = NULL, precision = NULL,
                  seed = 1, threads = 1, max_states = 5e6, max_seconds = Inf, checkpoint = NULL, progress = NULL) {
+  if (is_several_games(game)) return(odds_of_several(game, as.list(environment())[-1]))
   check_quoted(c("record", "given", "by", "at", "measure"))
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (!is.null(rounds)) check_rounds(rounds)
   check_seed(seed)
   check_threads(threads)
   check_limits(max_states, max_seconds)
-  asked <- without_records(game_asked(with_holes(game(game)), record, given, by, at), without)
+  asked <- without_records(game_asked(with_holes(game_with(game, set)), record, given, by, at), without)
   asked <- with_measures(asked, measure)
   settings <- resolve_settings(asked, set, mode)
   job <- list(engine = engine, rounds = rounds, seed = seed, threads = threads, max_states = max_states,

@@ -33,7 +33,7 @@
 play_game <- function(game, seats = NULL, set = list(), players = list(), mode = NULL, forced = NULL, where = NULL,
                       at = NULL, reveal = FALSE, rounds = NULL, keep = NULL, name = "guest", seed = NULL,
                       read = read_typed(), write = writeLines) {
-  game <- game(game)
+  game <- game_with(game, set)
   if (is.null(seed)) seed <- sample_seed()
   check_seed(seed)
   if (!is.null(at)) game <- with_position(game, one_text(at, "at"))

@@ -69,7 +69,7 @@ report_of <- function(games, stopped = NULL)
 # All that is told of one game: list(name, title, line, headlines, parts, what_if, made, odds).
 report_of_game <- function(game, ask) {
   ask$say(sprintf("%s: the odds", game_title(game)))
-  ask$game <- game
+  ask$game <- game <- game_with(game, ask$set)
   ask$rounds_asked <- ask$rounds
   ask$heavy <- !is.null(game$words$texts) && length(game$words$texts) > 0
   if (ask$heavy) ask$rounds <- max(200, ask$rounds / 10)

@@ -25,9 +25,20 @@ resolve_settings <- function(rules, chosen = list(), mode = NULL) {
   structure(settings, chosen = chosen, players = if (!is.null(mode)) rules$mode_players[[mode]])
 }
 
+# The name of the setting that a number of the rules has become: pay(bright) is pay(guest, bright).
+name_of_set_number <- function(rules, name) {
+  if (!grepl("(", name, fixed = TRUE)) return(name)
+  known <- names(rules$settings)
+  plain <- function(x) gsub("\\s", "", x)
+  same <- known[plain(known) == plain(name)]
+  if (length(same) == 0) same <- known[plain(sub("\\([^,]*,", "(", known)) == plain(name)]
+  if (length(same) == 1) same else name
+}
+
 # A setting of each seat may be chosen by its name alone: one value for all seats, or one for each, as "0.6,0.7".
 settings_of_seats <- function(rules, chosen) {
   if (length(chosen) == 0) return(chosen)
+  names(chosen) <- vapply(names(chosen), name_of_set_number, "", rules = rules)
   known <- as.character(names(rules$settings))
   of_seats <- lapply(names(chosen), function(name) {
     family <- if (!name %in% known) known[startsWith(known, paste0(name, "["))]

@@ -36,6 +36,7 @@ outcomes_that_count <- function(game) {
 
 # As for games compared: every pay is kept, also one that follows from the outcome.
 compile_for_simulation <- function(game, set = list(), players = list(), mode = NULL) {
+  game <- game_with(game, set)
   game$compared <- TRUE
   compile_game(game, set, players, mode)
 }

@@ -11,6 +11,8 @@
 #' @param measure Measures, as texts: see [measures()].
 #' @param best Which point is best by the first measure: `"highest"`, `"lowest"`, or a number to come as near to as may
 #'   be; `NULL` to look for none.
+#' @param points A data frame, whose rows are the points, in place of every combination: a column for each setting, seat
+#'   (with its players) or `mode`; `set`, `players` and `mode` are then the same at all points.
 #' @param workers How many processes work at once (on Windows always one).
 #' @param checkpoint A file to save finished points to, and to go on from.
 #' @param ... More arguments of [odds()].
@@ -31,18 +33,15 @@
 #'            measure = c("edge(guest)", "mean(tiles)"))
 sweep_game <- function(game, set = list(), players = list(), mode = NULL, measure, best = "highest",
                        engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, workers = 1,
-                       checkpoint = NULL, progress = NULL, ...) {
-  game <- game(game)
+                       checkpoint = NULL, progress = NULL, points = NULL, ...) {
+  game <- game_with(game, if (is.null(points)) set else c(as.list(set), as.list(points)))
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (missing(measure)) abort_input("argument_missing", "A sweep needs a measure.",
                                     "write measure = \"edge(guest)\" (--measure ...)")
   check_count(workers, "workers", 64, "write workers = 2")
   check_best(best)
-  numbers <- numbers_swept(game, set)
-  names(set)[names(set) %in% names(numbers)] <- vapply(numbers, `[[`, "", "name")
-  game <- with_numbers(game, numbers)
   measures <- lapply(measure, read_measure, game = game)
-  grid <- sweep_grid(game, set, players, mode)
+  grid <- if (is.null(points)) sweep_grid(game, set, players, mode) else given_grid(game, points, set, players, mode)
   rounds <- if (is.null(rounds)) sweep_rounds else rounds
   ask <- list(game = game, measured = with_measures(game, measure), measure = measure, engine = engine,
               rounds = rounds, seed = seed,
@@ -73,21 +72,6 @@ sweep_of_points <- function(ask, points, told, measure, varied, players, stopped
 sweep_rounds <- 1e5
 most_points <- 10000
 
-# Swept parts that are no settings: numbers of the rules, such as pay(bright).
-numbers_swept <- function(game, set) {
-  turned <- Filter(function(name) is.null(game$settings[[name]]) && grepl("(", name, fixed = TRUE), names(set))
-  lapply(stats::setNames(nm = turned), function(name) {
-    sites <- numbers_named_so(game, name)
-    if (length(sites) != 1)
-      abort_input("sweep_grid", sprintf("`%s` is %s number of these rules.", name, if (length(sites) == 0) "no" else
-        "more than one"), sprintf("there is %s", some_of_names(vapply(numbers_in_rules(game$nodes), `[[`, "", "name"))))
-    values <- suppressWarnings(as.numeric(unlist(set[[name]])))
-    if (anyNA(values) || sites[[1]]$kind == "letters")
-      abort_input("sweep_grid", sprintf("`%s` is swept over numbers.", name), "write \"pay(bright)\" = 1:6")
-    list(name = sites[[1]]$name, site = sites[[1]], values = values)
-  })
-}
-
 check_best <- function(best) {
   if (is.null(best) || (is.numeric(best) && length(best) == 1 && is.finite(best))) return(invisible())
   one_of_names(best[[1]], c("highest", "lowest"), "sweep_grid", "best")
@@ -115,6 +99,28 @@ sweep_grid <- function(game, set, players, mode) {
   })
   table <- list2DF(stats::setNames(Map(function(part, i) unlist(part)[i], parts, index), names(parts)))
   list(points = points, table = table, varied = names(parts)[lengths(parts) > 1])
+}
+
+# The rows of a data frame as points, beside what is the same at all of them. A column is a setting, a seat with its
+# players, or `mode`.
+given_grid <- function(game, points, set, players, mode) {
+  if (!is.data.frame(points) || nrow(points) == 0 || nrow(points) > most_points)
+    abort_input("sweep_grid", sprintf("`points` is a data frame of 1 to %s rows, a column for each setting.",
+                                      whole_text(most_points)), "write points = data.frame(aim = c(21, 24))")
+  factors <- names(points)[vapply(points, is.factor, NA)]
+  if (length(factors) > 0)
+    abort_input("sweep_grid", sprintf("The column `%s` is a factor.", factors[[1]]), "use as.character(), or numbers")
+  points <- as.data.frame(points)
+  of_seat <- names(points) %in% game$seats
+  of_mode <- names(points) == "mode" & is.null(game$settings$mode)
+  found <- lapply(seq_len(nrow(points)), function(k) {
+    row <- as.list(points[k, , drop = FALSE])
+    point <- list(set = c(as.list(set), row[!of_seat & !of_mode]), players = c(as.list(players), row[of_seat]),
+                  mode = if (any(of_mode)) row$mode else mode)
+    resolve_players(game, point$players, resolve_settings(game, point$set, point$mode))
+    point
+  })
+  list(points = found, table = points, varied = names(points))
 }
 
 # The players that are the same at every point; seats with several are left out.

@@ -24,7 +24,7 @@
 trace_round <- function(game, unit = 1, set = list(), players = list(), mode = NULL, forced = NULL, where = NULL,
                         sees = NULL, round = NULL, seed = 1) {
   check_quoted(c("forced", "where"))
-  game <- game(game)
+  game <- game_with(game, set)
   check_rounds(unit, "unit")
   check_seed(seed)
   seat <- check_sees(game, sees)

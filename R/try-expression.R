@@ -16,7 +16,7 @@
 #' try_expression("tide-signs", "beats(reef, boat)")
 #' try_expression("tide-signs", "sign")
 try_expression <- function(game, expression, set = list()) {
-  game <- game(game)
+  game <- game_with(game, set)
   if (!is.character(expression) || length(expression) != 1 || is.na(expression))
     abort_input("argument_wrong", "`expression` must be one text.", "write it in quotes, as in \"is_bust(25)\"")
   signs <- game$names[[trimws(expression)]]

@@ -3,12 +3,13 @@
 # The share of `runs` seeded runs in which each interval covers the exact value.
 covered_share <- function(g, units, runs, prefix, pick = function(kind, name) TRUE) {
   g <- game(g)
-  truth <- as.data.frame(odds(g, engine = "exact"))
-  kept <- Map(pick, truth$kind, truth$name) == TRUE & truth$kind != "match"
+  estimates <- function(o) subset(as.data.frame(o), kind %in% c("outcome", "pay", "bet_return", "measure", "record"))
+  truth <- estimates(odds(g, engine = "exact"))
+  kept <- Map(pick, truth$kind, truth$name) == TRUE
   program <- compile_game(g)
   inside <- vapply(seq_len(runs), function(seed) {
     counts <- core_sample(program, seed + 5000, 1, units, 1L, NULL)
-    got <- as.data.frame(as_odds(new_tally(g, program, "sample", counts, seed = seed)))
+    got <- estimates(as_odds(new_tally(g, program, "sample", counts, seed = seed)))
     (got$lower <= truth$value + 1e-12 & got$upper >= truth$value - 1e-12)[kept]
   }, logical(sum(kept)))
   data.frame(what = sprintf("%s: %s %s", prefix, truth$kind[kept], truth$name[kept]), units = units,
@@ -56,17 +57,19 @@ covered_differences <- function(g, set_new, units, runs, prefix) {
 }
 
 # The share of `runs` seeded runs to a precision whose last interval covers the exact value.
-covered_at_precision <- function(g, precision, of, runs, prefix) {
+covered_at_precision <- function(g, precision, measure, runs, prefix) {
   g <- game(g)
-  truth <- estimate_of(odds(g, engine = "exact"), of)$value
+  truth <- estimate_of(odds(g, engine = "exact"), measure)$value
   program <- compile_game(g)
   inside <- vapply(seq_len(runs), function(seed) {
     found <- sample_to_precision(g, program,
-                                 list(precision = precision, of = of, rounds = NULL, seed = seed, threads = 1))
+                                 list(precision = precision, measure = measure, rounds = NULL, seed = seed,
+                                      threads = 1))
     at <- utils::tail(found$reached$stages, 1)
     at$lower <= truth && at$upper >= truth
   }, NA)
-  data.frame(what = sprintf("%s to a precision of %g: %s", prefix, precision, of), units = NA, covered = mean(inside))
+  data.frame(what = sprintf("%s to a precision of %g: %s", prefix, precision, measure), units = NA,
+             covered = mean(inside))
 }
 
 # The share of `runs` seeded runs in which each measure's interval covers the exact value, of those that have one.
@@ -151,9 +154,9 @@ calibrations <- function(runs) {
        covered_share("five-winds", 400, runs, "five-winds (matches)", varied),
        covered_share(rare_prize_game(), 1000, runs, "1000 in 0.3% of the rounds", is_record),
        covered_share(rare_prize_game(), 2e4, runs, "1000 in 0.3% of the rounds", is_record),
-       covered_at_precision("lantern-tiles", 0.006, "guest_bust", runs, "lantern-tiles"),
-       covered_at_precision("lantern-tiles", 0.012, "guest", runs, "lantern-tiles"),
-       covered_at_precision(rare_prize_game(), 0.5, "won", runs, "1000 in 0.3% of the rounds"),
+       covered_at_precision("lantern-tiles", 0.006, "probability(outcome == guest_bust)", runs, "lantern-tiles"),
+       covered_at_precision("lantern-tiles", 0.012, "mean_pay(guest)", runs, "lantern-tiles"),
+       covered_at_precision(rare_prize_game(), 0.5, "mean(won)", runs, "1000 in 0.3% of the rounds"),
        covered_differences(lucky_faces_game(), list(lucky = 101), 1000, runs, "one face of 1000 more wins"),
        covered_differences(lucky_faces_game(), list(lucky = 101), 2e4, runs, "one face of 1000 more wins"),
        covered_measures("bell-cards", c("return_of(guest)", "edge(guest)", "edge(raise)", "return_of(chime)",

@@ -30,7 +30,7 @@ test_that("a record with a rare value is covered, at few units by more and never
   expect_true(all(many$covered >= coverage_bounds[[1]] & many$covered <= coverage_bounds[[2]]))
   few <- covered_share(rare_prize_game(), 1000, runs, "rare", is_record)
   expect_true(all(few$covered >= coverage_bounds[[1]]))
-  stopped <- covered_at_precision(rare_prize_game(), 0.2, "won", runs / 4, "rare")
+  stopped <- covered_at_precision(rare_prize_game(), 0.2, "mean(won)", runs / 4, "rare")
   expect_gt(stopped$covered, stats::qbinom(5e-5, runs / 4, 0.95) * 4 / runs)
 })
 

@@ -28,9 +28,9 @@ test_that("what is recorded at the end of a sitting is measured over sittings, c
 
 test_that("its distribution is told as others are", {
   o <- odds(long_walk(), engine = "exact")
-  d <- odds_distributions(o)
-  own <- d[d$record == "way[ann] (of a sitting)", ]
-  expect_equal(own$probability, unname(as.numeric(table(sums)) / length(sums)), tolerance = 1e-12)
+  d <- as.data.frame(o, distributions = TRUE)
+  own <- d[d$kind == "unit_record" & d$name == "way[ann]", ]
+  expect_equal(own$value, unname(as.numeric(table(sums)) / length(sums)), tolerance = 1e-12)
   json <- jsonlite::fromJSON(result_json(o))
   expect_equal(json$units$distributions$lead$probability, as.numeric(prop.table(table(pairs$ann - pairs$bo))),
                tolerance = 1e-9)

@@ -292,7 +292,7 @@ test_that("bets are told as CSV, JSON and text, by the command line", {
                     "volatility") %in% names(json$bets)))
   csv <- utils::read.csv(text = told_by("odds", "bell-cards", "--engine", "sample", "--rounds", "2000", "--format",
                                         "csv"))
-  expect_identical(csv$name[csv$kind == "return of a bet"], c("ante", "raise", "chime"))
+  expect_identical(csv$name[csv$kind == "bet_return"], c("ante", "raise", "chime"))
   text <- told_by("odds", "moon-wheel")
   expect_match(text, "ruined[guest]", fixed = TRUE)
   trace <- told_by("trace", "buoy-line")

@@ -78,7 +78,7 @@ test_that("bounds of matches and of rounds in which something holds lie around t
 })
 
 test_that("sampling to a precision goes on until the interval is that narrow", {
-  o <- odds("lantern-tiles", precision = 0.002, measure = "guest_bust")
+  o <- odds("lantern-tiles", precision = 0.002, measure = "probability(outcome == guest_bust)")
   row <- o$outcomes[o$outcomes$name == "guest_bust", ]
   expect_lte(max(row$upper - row$probability, row$probability - row$lower), 0.002)
   expect_identical(o$reached$stages$rounds, 1e4 * 2^(seq_len(nrow(o$reached$stages)) - 1))
@@ -88,8 +88,9 @@ test_that("sampling to a precision goes on until the interval is that narrow", {
   capped <- odds("lantern-tiles", precision = 1e-5, rounds = 3e4)
   expect_identical(capped$rounds, 3e4)
   expect_match(format(capped), "would take more rounds than --rounds allows", all = FALSE)
-  expect_error(odds("lantern-tiles", precision = 0.01, measure = "bust"), class = "basanos_precision_wrong")
-  pay <- odds("lantern-tiles", precision = 0.01, measure = "guest")
+  expect_error(odds("lantern-tiles", precision = 0.01, measure = "guest_bust"),
+               "write probability[(]outcome == guest_bust[)]", class = "basanos_measure_wrong")
+  pay <- odds("lantern-tiles", precision = 0.01, measure = "mean_pay(guest)")
   expect_lte(pay$pays$upper - pay$pays$mean, 0.0101)
 })
 

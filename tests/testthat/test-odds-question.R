@@ -153,12 +153,12 @@ test_that("shares by value have their errors in every format, rare shares keep d
   expect_equal(all$within_standard_error, sqrt(all$within * (1 - all$within) / n[as.character(all$value)]),
                ignore_attr = TRUE)
   expect_match(paste(format(o), collapse = "\n"), "[+]- .*with one standard error")
-  by <- subset(as.data.frame(o), kind == "by")
+  by <- subset(as.data.frame(o), kind == "outcome" & !is.na(by))
   expect_equal(by$standard_error, all$within_standard_error)  # of the value, which is the share within
   expect_true("standard_error" %in% names(jsonlite::fromJSON(result_json(o))$crossed))
   expect_null(odds("lantern-tiles", engine = "exact", by = "guest_total")$crossed$standard_error)
-  pays <- subset(odds_distributions(odds("lantern-tiles", engine = "exact")), record == "pay of guest")
-  expect_equal(sum(pays$probability * as.numeric(pays$value)), odds("lantern-tiles", engine = "exact")$pays$mean)
+  pays <- subset(as.data.frame(odds("lantern-tiles", engine = "exact"), distributions = TRUE), kind == "pay")
+  expect_equal(sum(pays$value * pays$at), odds("lantern-tiles", engine = "exact")$pays$mean)
   expect_equal(percent_text(c(1.234e-7, -1e-9, 0, 0.5), 2), c("0.000012%", "-0.0000001%", "0.00%", "50.00%"))
   yes <- odds(game_of("seats(a)", "cube <- die(1:6)", "state(n = 0)", "play({ n <- roll(cube) })",
                       "outcomes(over = otherwise)", "record(six = n == 6, n = n)"))

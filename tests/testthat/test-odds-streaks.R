@@ -15,7 +15,7 @@ test_that("short streaks agree with every sequence gone through", {
 
 test_that("the table, the command and what it refuses", {
   o <- odds("tide-signs", engine = "exact")
-  s <- streaks(o, in_rounds = 7, length = 3)
+  s <- streaks(o, in_rounds = 7, length = 3)$rows
   expect_identical(s$outcome, c("left_wins", "right_wins", "draw", "any"))
   all <- as.matrix(expand.grid(rep(list(1:3), 7)))
   expect_equal(s$at_least[[1]], mean(apply(all, 1, longest_run_of, 1) >= 3))

@@ -16,7 +16,7 @@ test_that("means and spreads come from the counts", {
 test_that("the JSON has the promised shape", {
   exact <- jsonlite::fromJSON(result_json(odds("lantern-tiles")), simplifyDataFrame = FALSE)
   expect_identical(exact[c("engine", "unit", "game", "format")],
-                   list(engine = "exact", unit = "round", game = "lantern-tiles", format = 2L))
+                   list(engine = "exact", unit = "round", game = "lantern-tiles", format = 3L))
   expect_identical(vapply(exact$outcomes, `[[`, "", "name"),
                    c("bright", "guest_bust", "keeper_bust", "tie", "guest_high", "keeper_high"))
   expect_setequal(names(exact$outcomes[[1]]), c("name", "probability"))
@@ -42,10 +42,12 @@ test_that("the hash names the game with its settings and players", {
 test_that("CSV and data frame have a line for each outcome, pay and record", {
   o <- odds("lantern-tiles", engine = "sample", rounds = 1000)
   d <- as.data.frame(o)
-  expect_identical(d$kind, rep(c("outcome", "pay", "record"), c(6, 1, 3)))
+  money <- c("pay", "stake", "put_in", "return", "edge", "edge_per_token")
+  expect_identical(d$kind, c(rep("outcome", 6), money, rep("record", 3)))
   read <- utils::read.csv(text = format_result(o, "csv"))
   expect_equal(read$value, d$value, tolerance = 1e-12)
-  expect_identical(names(read), c("kind", "name", "value", "standard_error", "lower", "upper", "sd"))
+  expect_setequal(names(read), c("game", "engine", "kind", "name", "by", "value", "standard_error", "lower", "upper",
+                                 "sd", "least", "most", "complete"))
 })
 
 test_that("the text of exact and of sampled odds", {
@@ -86,19 +88,19 @@ test_that("a figure is drawn from odds, and written whole", {
 
 test_that("distributions are told by value, with quantiles, in every format", {
   o <- odds("dice-duel")
-  d <- odds_distributions(o)
-  first <- d[d$record == "first_score", ]
-  expect_equal(sum(first$probability), 1)
-  expect_equal(first$cumulative, pmin(1, cumsum(first$probability)))
+  d <- as.data.frame(o, distributions = TRUE)
+  first <- d[d$name == "first_score", ]
+  expect_equal(sum(first$value), 1)
+  expect_equal(first$cumulative, pmin(1, cumsum(first$value)))
   # Definition: the least value whose cumulative share is at least p.
-  by_hand <- vapply(c(0.05, 0.25, 0.5, 0.75, 0.95), function(p) as.numeric(first$value)[first$cumulative >= p][[1]], 0)
+  by_hand <- vapply(c(0.05, 0.25, 0.5, 0.75, 0.95), function(p) first$at[first$cumulative >= p][[1]], 0)
   json <- jsonlite::fromJSON(result_json(o), simplifyVector = FALSE)
   expect_equal(unlist(json$records[[1]]$quantiles, use.names = FALSE), by_hand)
   expect_named(json$records[[1]]$quantiles, c("5%", "25%", "50%", "75%", "95%"))
   text <- format(o, distributions = TRUE)
   expect_true(any(grepl("^first_score: 5% 1, 25% 2, 50% 3, 75% 4, 95% 5$", text)))
   said <- at_command_line("odds", "dice-duel", "--distributions", "--format", "csv")
-  expect_identical(said$out[[1]], '"record","value","probability","cumulative"')
+  expect_match(said$out[[1]], '"upper","at","cumulative"$')
   expect_length(said$out, 1 + nrow(d))
   wide <- game_of("seats(guest)", "wheel <- die(0:999)", "state(n = 0)", "play({ n <- roll(wheel) })",
                   "outcomes(over = otherwise)", "record(n = n)")

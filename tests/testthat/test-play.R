@@ -77,7 +77,7 @@ test_that("rounds played are kept by name and summed up", {
   for (seed in 1:5)
     shown_by("lantern-tiles", seed = seed, rounds = 2, keep = path, name = "mara", read = typed(rep("stand", 20)))
   shown_by("lantern-tiles", seed = 3, rounds = 1, keep = path, name = "o'neil, \"jo\"", read = typed(rep("stand", 20)))
-  sums <- played_rounds(path)
+  sums <- played_rounds(path)$rows
   expect_equal(sums$rounds[sums$name == "mara"], 10)
   expect_true(all(sums$lower <= sums$won & sums$won <= sums$upper))
   expect_equal(sums$model_pay[[1]], 0.0386, tolerance = 0.3)
@@ -200,7 +200,7 @@ test_that("a log of somebody else is read by a map, and what does not fit is sai
   expect_equal(p[[1]]$outcomes$share[p[[1]]$outcomes$outcome %in% c("guest_high", "tie")], c(0.5, 0.5))
   expect_equal(p[[1]]$records$mean, 2.5)
   expect_null(p[[1]]$agreement)
-  expect_equal(nrow(as.data.frame(p)), 2 * 6 * 3)
+  expect_equal(nrow(as.data.frame(p)), 2 * 6 * (1 + 3))  # the shares, and those under three players
   bad <- function(...) expect_error(played_people(log, "lantern-tiles", ...), class = "basanos_kept_wrong")
   bad(c(outcome = "endd"))
   bad(c(otcome = "ended"))

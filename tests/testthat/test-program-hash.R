@@ -20,7 +20,7 @@ test_that("rounds that are kept are compared with the game as it was kept", {
   quiet <- function(x) NULL
   play_game("lantern-tiles", seed = 1, rounds = 3, set = list(keeper_stands = 17), keep = path,
             read = function() "stand", write = quiet)
-  kept <- played_rounds(path)
+  kept <- played_rounds(path)$rows
   truth <- odds("lantern-tiles", engine = "exact", set = list(keeper_stands = 17))
   expect_true(is.na(kept$no_model))
   expect_identical(kept$hash, truth$hash)
@@ -28,8 +28,8 @@ test_that("rounds that are kept are compared with the game as it was kept", {
   table <- utils::read.csv(path)
   table$hash <- "0123456789abcdef"
   utils::write.csv(table, path, row.names = FALSE)
-  expect_match(played_rounds(path)$no_model, "changed since")
+  expect_match(played_rounds(path)$rows$no_model, "changed since")
   expect_match(format(played_rounds(path)), "no odds by the rules, for the rules have changed since", all = FALSE)
   utils::write.csv(table[kept_columns_before[[2]]], path, row.names = FALSE)
-  expect_match(played_rounds(path)$no_model, "earlier version")
+  expect_match(played_rounds(path)$rows$no_model, "earlier version")
 })

@@ -118,7 +118,7 @@ test_that("takings as a command: text, csv, json and a figure", {
                           "20")$out
   expect_match(text, "runs dry", all = FALSE)
   csv <- utils::read.csv(text = at_command_line("takings", "lantern-tiles", "--format", "csv")$out)
-  expect_equal(csv$rounds, 480)
+  expect_equal(csv$value[csv$kind == "rounds"], 480)
   json <- jsonlite::fromJSON(paste(at_command_line("takings", "lantern-tiles", "--till", "-60", "--played", "90",
                                                    "--format",
                                                    "json")$out, collapse = "\n"))
