@@ -25,9 +25,10 @@
 #' player_partings("lantern-tiles", player = "careful", other = "bold", rounds = 200, most = 5)
 player_partings <- function(game, seat = NULL, decision = NULL, player, other, set = list(), players = list(),
                             mode = NULL, by = NULL, most = 40, rounds = 2000, seed = 1) {
+  asked <- asked_here("player_partings")
   game <- game_with(game, set)
   check_rounds(rounds)
-  check_seed(seed)
+  seed <- given_seed(seed)
   wanted <- asked_about(game, seat, decision)
   name <- game$seats[[wanted$seat]]
   decisions <- if (is.null(decision) && is.null(by)) asked_of(game, wanted$seat) else wanted$decision
@@ -55,10 +56,10 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, s
                    engine = if (all(vapply(whole, function(o) o$engine == "exact", NA))) "exact" else "sample",
                    rounds = rounds, stopped = stopped), class = result_class("partings"))
   }
-  told(worked_out(seq_len(NROW(valued)), function(k)
+  with_question(told(worked_out(seq_len(NROW(valued)), function(k)
     parting_row(game, valued[k, ], wanted$seat, measure, settings, with_player(player), with_player(other), seed),
     what = "decisions valued", so_far = function(rows, after, stop)
-      if (any(!vapply(rows, is.null, NA))) list(answers = told(rows, after)) else list()))
+      if (any(!vapply(rows, is.null, NA))) list(answers = told(rows, after)) else list())), asked)
 }
 
 refuse_chance <- function(game, player, decisions) {

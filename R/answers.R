@@ -23,9 +23,10 @@
 player_answers <- function(game, seat = NULL, decision = NULL, set = list(), players = list(), mode = NULL, by = NULL,
                            rounds = 2000, seed = 1) {
   check_quoted("by")
+  asked <- asked_here("player_answers")
   game <- game_with(game, set)
   check_rounds(rounds)
-  check_seed(seed)
+  seed <- given_seed(seed)
   wanted <- asked_about(game, seat, decision)
   game <- observing(game, wanted, if (is.null(by)) c(sums_seen(game, wanted), locals_followed(game, wanted$decision))
                     else one_text(by, "by"), sure = !is.null(by))
@@ -42,7 +43,7 @@ player_answers <- function(game, seat = NULL, decision = NULL, set = list(), pla
     abort_input("position_unseen", sprintf("`%s` was not asked of `%s` in %s rounds.", wanted$decision,
                                            game$seats[[wanted$seat]], whole_text(rounds)),
                 "watch more rounds (--rounds), or another decision")
-  told(seen)
+  with_question(told(seen), asked)
 }
 
 answers_result <- function(game, program, wanted, by, seen, seed, stopped) {

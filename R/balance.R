@@ -50,6 +50,8 @@
 balance_game <- function(game, want, knobs, set = list(), players = list(), mode = NULL, answers = 4, slip = 0.05,
                          write = NULL, answer = 1, engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1,
                          threads = 1, workers = 1, progress = NULL, ...) {
+  asked <- asked_here("balance_game")
+  seed <- given_seed(seed)
   game <- game_with(game, set)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   check_count(answers, "answers", 20, "write answers = 4")
@@ -77,7 +79,7 @@ balance_game <- function(game, want, knobs, set = list(), players = list(), mode
   found <- tryCatch(searched(ask), basanos_no_classes = function(e) searched(all_outside(ask)))
   result <- balance_result(found, game)
   if (!is.null(write)) result$written <- written_answer(result, found$ask, write, answer)
-  result
+  with_question(result, asked)
 }
 
 written_answer <- function(result, ask, path, number) {

@@ -48,6 +48,8 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), evening_rounds = 
                      most = Inf, short = c("rest", "leave"), seat = NULL, round_seconds = NULL, minutes = NULL,
                      method = c("auto", "count", "play"), evenings = 1e5, path = NULL, over_time = FALSE, seed = 1,
                      threads = 1, ...) {
+  asked <- asked_here("bankroll")
+  seed <- given_seed(seed)
   game <- game_with(game, list(...)$set)
   short <- one_of_names(short[[1]], c("rest", "leave"), "bankroll_wrong", "short")
   method <- one_of_names(method[[1]], c("auto", "count", "play"), "bankroll_wrong", "method")
@@ -84,7 +86,7 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), evening_rounds = 
     ask$evenings <- max(1, stop$evening$evenings)
     list(after = after, bankroll = bankroll_result(rules[names(found)], found, ask, round_odds, stopped = after))
   })
-  bankroll_result(rules, found, ask, round_odds, path, over_time)
+  with_question(bankroll_result(rules, found, ask, round_odds, path, over_time), asked)
 }
 
 rule_names <- function(rules, given) {

@@ -17,6 +17,13 @@ check_seed <- function(seed) {
               "write any number you like, as in 7")
 }
 
+# The seed, checked; of NULL one of R's own random numbers, so that set.seed() decides.
+given_seed <- function(seed) {
+  if (is.null(seed)) return(sample.int(.Machine$integer.max, 1))
+  check_seed(seed)
+  seed
+}
+
 check_threads <- function(threads) {
   if (whole_number(threads) && threads >= 1 && threads <= 256) return(invisible())
   abort_input("threads_wrong", sprintf("`threads` must be a whole number from 1 to 256, not %s.", given_text(threads)),

@@ -15,6 +15,7 @@ result_formats <- c("text", "markdown", "html", "csv", "json")
 #' @examples
 #' writeLines(format_result(odds("tide-signs"), "markdown"))
 format_result <- function(x, format = "text", ...) {
+  x$asked <- NULL
   format <- one_of_names(format, result_formats, "format_unknown", "format")
   switch(format,
     text = format(x, ...),

@@ -9,7 +9,7 @@ compare_or_prove <- function(old, new, same = FALSE, measure = NULL, engine = "a
 # The player of the seat is the one that differs, the other is the measure.
 answers_or_partings <- function(game, seat = NULL, decision = NULL, against = NULL, set = list(), players = list(),
                                 mode = NULL, most = NULL, ...) {
-  game <- game(game)
+  game <- game_with(game, set)
   if (is.null(against)) {
     refuse_options(list(most = most), "goes with --against")
     return(player_answers(game, seat, decision, set = set, players = players, mode = mode, ...))
@@ -46,7 +46,8 @@ takings_or_till <- function(game, till = NULL, played = NULL, with = NULL, visit
     refuse_options(list(played = played), "goes with --till")
     if (!is.null(visitors) && length(players) > 0)
       abort_input("takings_wrong", "With --visitor each kind of visitor says who plays.", "leave out --player")
-    return(do.call(takings, c(list(c(list(game), lapply(with, game_of_name))), evening, list(players = players, ...))))
+    return(do.call(takings, c(list(c(list(game), lapply(with, game_of_name))), evening,
+                             if (is.null(visitors)) list(players = players), list(...))))
   }
   refuse_options(c(evening, list(with = with)), "is of an evening and cannot go with --till")
   if (is.null(played)) abort_input("argument_missing", "`--till` needs to know after how many rounds.",

@@ -9,7 +9,7 @@ odds_options <- function() c(game_options(), shared("engine"), list(
   measure_option("a measure, as \"edge(guest)\" or \"quantile(tiles, 0.9)\"; may be given several times",
                  several = TRUE),
   option("record", "one more quantity to measure, as \"high = max(score)\"; may be given several times",
-         "NAME=EXPRESSION", several = TRUE),
+         "NAME=EXPRESSION", several = TRUE, write = records_written),
   option("without", "records to leave out of a count, with commas between; they are sampled beside it", "NAMES",
          "names"),
   option("given", "count only rounds in which this holds, as \"turns > 8\"", "CONDITION"),
@@ -22,14 +22,19 @@ odds_options <- function() c(game_options(), shared("engine"), list(
   flag_option("distributions", "the quantiles and values of every record as well; csv has these instead",
               part = "show")), shared("format", "out"))
 
-odds_of_options <- function(game, par = FALSE, each = NULL, ...) {
-  if (!par && is.null(each)) return(odds(game, ...))
+# Further games come without names.
+odds_of_options <- function(game, ..., par = FALSE, each = NULL) {
+  given <- list(...)
+  is_game <- !nzchar(c(names(given), rep("", length(given)))[seq_along(given)])
+  if (!par && is.null(each))
+    return(do.call(odds, c(list(if (any(is_game)) c(list(game), given[is_game]) else game), given[!is_game])))
   table <- if (par) "par" else "each"
-  given <- list(each = each, ...)
-  for (name in c("at", "by", "record", "measure", "precision", "checkpoint", if (par) "each"))
-    if (!is.null(given[[name]]))
-      abort_input("flag_wrong", sprintf("`--%s` cannot go with `--%s`.", name, table),
-                  sprintf("leave out one of them; `--given` may go with `--%s`", table))
+  refuse <- function(what) abort_input("flag_wrong", sprintf("%s cannot go with `--%s`.", what, table),
+                                       sprintf("leave out one of them; `--given` may go with `--%s`", table))
+  if (any(is_game)) refuse("Several games")
+  for (name in c("at", "by", "record", "measure", "precision", "checkpoint")) if (!is.null(given[[name]]))
+    refuse(sprintf("`--%s`", name))
+  if (par && !is.null(each)) refuse("`--each`")
   if (par) par_table(game, NULL, ...) else odds_by_answer(game, each, ...)
 }
 

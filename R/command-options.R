@@ -5,9 +5,11 @@
 # argument  the argument of the command's function
 # part      "call": an argument of the function; "show": one of the writer of the result; "own": for the command itself
 # each      of name=value pairs, how each value is read
+# write     how a value becomes the text again, where it is not as it stands
 option <- function(flag, help, metavar = "VALUE", read = "text", argument = gsub("-", "_", flag, fixed = TRUE),
-                   part = "call", several = FALSE, each = identity)
+                   part = "call", several = FALSE, each = identity, write = NULL)
   list(flag = flag, help = help, metavar = metavar, read = read, argument = argument, part = part, each = each,
+       write = write,
        several = several || identical(read, "pairs"), is_flag = identical(read, "flag"))
 
 flag_option <- function(flag, help, ...) option(flag, help, read = "flag", ...)

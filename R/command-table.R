@@ -8,7 +8,7 @@
 # status     the exit code of a result
 # more       arguments that follow from the options
 # run        in place of call, what is not one call with one result: a function of list(game, rest, values)
-command <- function(does, call = NULL, options = list(), figure = NULL, result = NULL, examples = character(),
+command_row <- function(does, call = NULL, options = list(), figure = NULL, result = NULL, examples = character(),
                     status = function(result) 0L, run = NULL, takes_game = TRUE, arguments = character(),
                     more_games = FALSE, missing = NULL, shows_figure = put_figure,
                     more = function(values) list())
@@ -21,38 +21,39 @@ commands <- function() c(commands_on_rules(), commands_on_odds(), commands_on_pl
                          commands_around())
 
 commands_on_rules <- function() list(
-  new = command("write a commented starter file: a game to change into your own", run = run_new, takes_game = FALSE,
+  new = command_row("write a commented starter file: a game to change into your own", run = run_new, takes_game = FALSE,
     arguments = "FAMILY", missing = function() paste(c("the families are", families_told()), collapse = "\n    "),
     options = list(option("out", "the file to write [my-FAMILY.game]", "FILE", part = "own")),
     examples = c("cards", "dice --out my.game")),
-  check = command("check a rules file: its problems, its worked examples, what is odd about it", run = run_check,
+  check = command_row("check a rules file: its problems, its worked examples, what is odd about it", run = run_check,
     options = c(game_options(), shared("format"), list(
       flag_option("quick", "check the rules and examples only, without findings", part = "own"),
       flag_option("watch", "check again each time the file is saved, until Ctrl-C", part = "own"),
       flag_option("card", "also names without words for the rule card", part = "own"),
       flag_option("all", "all findings, not only the three that matter most", part = "show"))),
     examples = c("tide-signs", "lantern-tiles --quick --format json")),
-  outline = command("the game in plain words, as a rule card", run = run_outline,
+  outline = command_row("the game in plain words, as a rule card", run = run_outline,
     options = c(list(option("format", "text or markdown [text]", "FORMAT"),
                      flag_option("all", "the state, records, settings and players as well")), shared("out")),
     examples = c("tide-signs", "bell-cards --format markdown --out card.md")),
-  try = command("the value of one expression or function of a game", run = run_try, arguments = "EXPRESSION",
+  try = command_row("the value of one expression or function of a game", run = run_try, arguments = "EXPRESSION",
     options = shared("players_file", "set"), examples = c("lantern-tiles \"is_bust(25)\"", "tide-signs sign")))
 
 commands_on_odds <- function() list(
-  odds = command("the odds of a game, counted exactly or sampled", odds_of_options, result = "odds",
+  odds = command_row("the odds of a game, counted exactly or sampled; or of several", odds_of_options, result = "odds",
+    more_games = TRUE,
     options = odds_options(), shows_figure = figure_of_odds, figure = paste(
       "the outcomes; with --precision how the estimate settles, with --distributions every record by value, with",
       "--each the return of every answer, with --at what each answer leads to"),
     examples = c("lantern-tiles --set aim=21", "lantern-tiles --at \"guest_total = 16\" --figure answers.png")),
-  streaks = command("the longest run of each outcome in n rounds", streaks_of_game,
+  streaks = command_row("the longest run of each outcome in n rounds", streaks_of_game,
     options = c(game_options(), list(
       number_option("in", "in how many rounds [100]", argument = "in_rounds"),
       number_option("length", "how likely is a run of this length or longer?", "K")), shared("engine", "format",
                                                                                              "out")),
     figure = "the longest runs",
     examples = c("tide-signs", "tide-signs --in 50 --length 4")),
-  compare = command("compare two games, or one in two ways, on the same luck; prove that they play alike",
+  compare = command_row("compare two games, or one in two ways, on the same luck; prove that they play alike",
     compare_or_prove, result = "comparison", arguments = "NEW",
     missing = function() "name two games, or the same one twice with --set-new or --player-new",
     options = c(game_options(), list(
@@ -69,7 +70,7 @@ commands_on_odds <- function() list(
     status = function(result) if (isFALSE(result$same)) 1L else 0L,
     examples = c("lantern-tiles lantern-tiles --set-new keeper_stands=17 --measure \"edge(guest)\"",
                  "tide-signs tide-signs --same")),
-  sweep = command("measures over a grid of settings, modes and players", sweep_game, result = "sweep",
+  sweep = command_row("measures over a grid of settings, modes and players", sweep_game, result = "sweep",
     options = c(shared("players_file"), list(
       option("mode", "modes of the game, with commas between", "MODES", "names"),
       option("set", "a setting with its values, as aim=20:26, aim=15:25:5 or aim=21,23; may be given several times",
@@ -78,13 +79,14 @@ commands_on_odds <- function() list(
              "pairs", "players", each = swept_players),
       measure_option("a measure, as \"edge(guest)\"; may be given several times", several = TRUE),
       option("best", "highest, lowest, a number to come near to, or none [highest]", "WHICH",
-             function(text) if (text != "none") number_or_text(text))), shared("engine"), list(
+             function(text) if (text != "none") number_or_text(text),
+             write = function(value) if (is.null(value)) "none" else plain_number(value))), shared("engine"), list(
       number_option("rounds", "rounds to sample at a point [1e5]")), shared("seed", "threads", "workers"), list(
       option("checkpoint", "save finished points to this file, and go on from it", "FILE")),
       shared("format", "out")), figure = "the measures by what was varied",
     examples = c("lantern-tiles --set keeper_stands=15:21 --measure \"edge(guest)\"", paste(
       "lantern-tiles --set aim=22:24 --set keeper_stands=17:19 --measure \"edge(guest)\" --figure edge.png"))),
-  balance = command("find the pays and settings that meet your targets", balance_game, result = "balance",
+  balance = command_row("find the pays and settings that meet your targets", balance_game, result = "balance",
     options = c(game_options(), list(
       option("want", paste0("a target, as \"return_of(guest) in 0.92..0.94\", \"gain(guest) at least 1/3\", ",
                             "\"mean(tiles) at most 9 weight 2\"; may be given several times"), "TARGET",
@@ -100,7 +102,7 @@ commands_on_odds <- function() list(
     status = function(result) if (result$status == "impossible") 1L else 0L,
     examples = c("lantern-tiles --want \"edge(guest) in 0..10%\" --knob \"aim in 22..26\"",
                  "bell-cards --want \"edge(guest) at most 5%\" --knob \"qualifies_at in 6..8\" --rounds 2000")),
-  modes = command("how often a player succeeds in each mode; modes for the levels that you want", audit_modes,
+  modes = command_row("how often a player succeeds in each mode; modes for the levels that you want", audit_modes,
     result = "modes", options = c(shared("players_file", "set", "player"), list(
       measure_option("the measure of success [how often the first outcome occurs]"),
       option("level", "shares of success that new modes are to have, as 80%,50%,20%", "SHARES", shares_given, "levels"),
@@ -109,19 +111,20 @@ commands_on_odds <- function() list(
       number_option("rounds", "rounds to sample in each mode [1e5]")), shared("seed", "format", "out")),
     figure = "the success in each mode",
     examples = c("deep-well", "deep-well --level 80%,50% --knob \"tries in 3..12\"")),
-  list = command("how often each secret word, code or number is found, the hardest first", list_of_options,
+  list = command_row("how often each secret word, code or number is found, the hardest first", list_of_options,
     result = "list", options = c(game_options(), list(
       option("by", "the secret [the first value of the state that nobody sees]", "EXPR"),
       measure_option("a measure, as \"mean(tries_used)\"; may be given several times", several = TRUE),
       option("keep", "list the secrets whose first measure is in a range, as 60%..90%", "LOW..HIGH",
-             function(text) unlist(target_range(text, text))),
+             function(text) unlist(target_range(text, text)),
+             write = function(value) paste(full_number(value), collapse = "..")),
       option("write", "with --keep, a new file for these words, one a line", "FILE"),
       number_option("rounds", "rounds to sample [2e4, or 50 a word]")), shared("seed", "format", "out")),
     figure = "the hardest and the easiest secrets",
     examples = c("deep-well --rounds 2000", "tide-words --rounds 500 --format csv --out words.csv")))
 
 commands_on_play <- function() list(
-  trace = command("one round step by step", run = run_trace, options = c(game_options(), list(
+  trace = command_row("one round step by step", run = run_trace, options = c(game_options(), list(
       number_option("unit", "the number of the round, match or sitting [1]"),
       number_option("seed", "seed of the run it belongs to [1]", "S"),
       option("forced", "forced draws and answers, as \"tile = c(7, 9)\"", "DRAWS"),
@@ -135,7 +138,7 @@ commands_on_play <- function() list(
       flag_option("words", "tell it in the words of the rule card, without the rules beside", part = "show")),
       shared("format", "out")),
     examples = c("lantern-tiles --where bright", "dice-duel --unit 7 --seed 3")),
-  play = command("play a game at the keyboard, against computer players or one another", run = run_play,
+  play = command_row("play a game at the keyboard, against computer players or one another", run = run_play,
     options = c(game_options(), list(
       option("seat", "a seat that a person takes; may be given several times with commas between", "SEATS", "names",
              "seats"),
@@ -148,7 +151,7 @@ commands_on_play <- function() list(
       option("keep", "a CSV file to add the rounds played to", "FILE"),
       option("name", "the player's name in that file [guest]", "NAME"))),
     examples = c("lantern-tiles --seat guest", "tide-words --seat guesser --keep rounds.csv --name ada")),
-  played = command("the rounds that people have played, beside the odds", run = run_played, takes_game = FALSE,
+  played = command_row("the rounds that people have played, beside the odds", run = run_played, takes_game = FALSE,
     arguments = "FILE", options = c(list(
       flag_option("no-model", "without the odds beside", part = "own"),
       flag_option("summary", "leave people beside the odds out", part = "own"),
@@ -156,7 +159,7 @@ commands_on_play <- function() list(
       option("map", "which columns of such a file are which, as outcome=result,name=visitor", "OURS=THEIRS", "pairs"),
       option("seat", "the seat of such a file [the first that decides]", "SEAT")), shared("format", "out")),
     examples = c("rounds.csv", "rounds.csv --format csv")),
-  players = command("rank the players of a game, each against each other", compare_players, result = "players",
+  players = command_row("rank the players of a game, each against each other", compare_players, result = "players",
     options = c(shared("players_file", "mode", "set"), list(
       option("compare", "the players to compare, with commas between [all that can take every seat]", "NAMES",
              "players", "players"),
@@ -169,7 +172,7 @@ commands_on_play <- function() list(
       option("ranking", "a figure of the ranking, .png or .svg", "FILE", part = "own"))),
     figure = "each player against each", shows_figure = figures_of_players,
     examples = c("tide-signs", "lantern-tiles --compare careful,bold --figure players.png")),
-  answers = command("what a player does in each situation; where two players differ, and what that costs",
+  answers = command_row("what a player does in each situation; where two players differ, and what that costs",
     answers_or_partings, result = "answers", options = c(game_options(), list(
       option("seat", "the seat to watch [the first that decides]", "SEAT"),
       option("decision", "the decision [the first that it is asked]", "NAME"),
@@ -180,7 +183,7 @@ commands_on_play <- function() list(
       number_option("seed", "seed of these rounds [1]", "S")), shared("format", "out")),
     figure = "the answers by situation; with --against the situations where the two differ",
     examples = c("lantern-tiles", "lantern-tiles --player guest=bold --against careful --rounds 200")),
-  fairness = command("the advantage of the first seat, and what evens it", seat_fairness, result = "fairness",
+  fairness = command_row("the advantage of the first seat, and what evens it", seat_fairness, result = "fairness",
     options = c(shared("players_file", "mode", "set"), list(
       option("compare", "the players to seat everywhere, with commas between [all that can take every seat]", "NAMES",
              "players", "players"),
@@ -192,13 +195,15 @@ commands_on_play <- function() list(
     examples = c("dice-duel", "last-pebble")))
 
 commands_on_evenings <- function() list(
-  bankroll = command("the visitor's evening: the wallet, round by round", bankroll, result = "bankroll",
+  bankroll = command_row("the visitor's evening: the wallet, round by round", bankroll, result = "bankroll",
     options = c(game_options(), list(
       number_option("wallet", "tokens brought [20]"),
       option("stake", paste("the stake, in stakes of the rules: a number or an expression over wallet, last_stake,",
-                            "last_net, run [1]; name=... sets several side by side"), "RULE", stakes_given),
+                            "last_net, run [1]; name=... sets several side by side"), "RULE", stakes_given,
+             write = stakes_written),
       option("evening-rounds", "the most rounds of the evening [200]; `none` for no limit", "N",
-             function(text) if (text == "none") Inf else number_or_text(text)),
+             function(text) if (text == "none") Inf else number_or_text(text),
+             write = function(value) if (is.finite(value)) full_number(value) else "none"),
       number_option("goal", "leave with this much"),
       number_option("least", "the least stake [1]"),
       number_option("most", "the greatest stake"),
@@ -217,7 +222,7 @@ commands_on_evenings <- function() list(
     figure = "the wallet over the rounds", more = function(values) list(over_time = !is.null(values$figure)),
     examples = c("lantern-tiles --wallet 20 --goal 40",
                  "lantern-tiles --stake \"flat=1; doubling=if (last_net < 0) 2 * last_stake else 1\"")),
-  takings = command("the stall's evening: takings, losses, the float; is the till plausible?", takings_or_till,
+  takings = command_row("the stall's evening: takings, losses, the float; is the till plausible?", takings_or_till,
     result = "takings", options = c(game_options(), list(
       number_option("visits", "visits an hour [12]"),
       number_option("hours", "how long the stall is open [4]", "H"),
@@ -231,7 +236,7 @@ commands_on_evenings <- function() list(
       option("visitor",
              paste("a kind of visitor, as \"weight=3, guest=careful, stake=2, wallet=20, goal=40\"; may be given",
                    "several times"),
-             "VISITOR", visitors_given, "visitors", several = TRUE),
+             "VISITOR", visitors_given, "visitors", several = TRUE, write = visitors_written),
       number_option("till", "the balance of the till, in tokens: is it luck?", "TOKENS"),
       number_option("played", "with --till, the rounds (or sittings) since it was empty"),
       option("with", "another stall to stand beside it; may be given several times", "GAME", several = TRUE)),
@@ -241,7 +246,7 @@ commands_on_evenings <- function() list(
     examples = c("lantern-tiles --visits 12 --hours 4", "lantern-tiles --till -40 --played 300")))
 
 commands_around <- function() list(
-  report = command("all of it on one page, with sliders for the settings", run = run_report, more_games = TRUE,
+  report = command_row("all of it on one page, with sliders for the settings", run = run_report, more_games = TRUE,
     options = c(game_options(), list(
       option("out", "the page to write, .html or .md [the game's name with .html]", "FILE", argument = "path"),
       option("parts", paste("the parts of the page [all that the game has]:",
@@ -251,7 +256,8 @@ commands_around <- function() list(
       option("knob", "a knob of the balance, as \"pay(bright) in 1..6\"; may be given several times", "KNOB",
              argument = "knobs", several = TRUE),
       option("what-if", paste("a setting that the page can turn, as aim or \"aim=20:26\" [those that move the result",
-                              "most]; may be given up to three times"), "SETTING", what_if_given, several = TRUE),
+                              "most]; may be given up to three times"), "SETTING", what_if_given, several = TRUE,
+             write = what_if_written),
       number_option("wallet", "tokens that a visitor brings [20]"),
       number_option("goal", "a visitor leaves with this much"),
       number_option("visits", "visits an hour [12]"),
@@ -262,7 +268,8 @@ commands_around <- function() list(
       number_option("rounds", "rounds to sample where a count takes too long [1e5]")), shared("seed"), list(
       number_option("workers", "parts, or games, worked out at once [2]", "W"))),
     examples = c("dice-duel", "dice-duel tide-signs --parts ends,check --out fair.html")),
-  demo = command("the whole story on the fair's games, with a figure and a page", run = run_demo, takes_game = FALSE,
+  demo = command_row("the whole story on the fair's games, with a figure and a page", run = run_demo,
+                     takes_game = FALSE,
     options = list(
       option("out", "the figure to leave [lantern-pier.png]", "FILE", argument = "figure"),
       number_option("rounds", "rounds to sample of each game [1e6]"),
@@ -270,10 +277,10 @@ commands_around <- function() list(
       option("report", "the page to leave [lantern-pier.html]", "FILE"),
       flag_option("story", "only the story of one stall, from a first draft to balanced pays", part = "own")),
     examples = c("--story", "--rounds 1e5")),
-  completion = command("a script that completes commands, games and options in bash", takes_game = FALSE,
+  completion = command_row("a script that completes commands, games and options in bash", takes_game = FALSE,
     run = function(read) {
       put_out(completion_script())
       0L
     }),
-  sitrep = command("this machine and installation, for the report of a fault", call = situation_report,
+  sitrep = command_row("this machine and installation, for the report of a fault", call = situation_report,
     takes_game = FALSE, options = shared("format", "out")))

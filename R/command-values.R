@@ -32,7 +32,7 @@ swept_players <- function(text) {
 swept_values <- function(text) {
   range <- regmatches(text, regexec("^\\s*(-?[0-9.]+)\\s*:\\s*(-?[0-9.]+)\\s*(?::\\s*([0-9.]+))?\\s*$", text,
                                     perl = TRUE))[[1]]
-  if (length(range) == 0) return(as.list(split_outside_brackets(text)))
+  if (length(range) == 0) return(lapply(split_outside_brackets(text), number_or_text))
   ends <- as.numeric(range[2:3])
   step <- if (nzchar(range[[4]])) as.numeric(range[[4]]) else 1
   if (anyNA(ends) || is.na(step) || step <= 0 || ends[[1]] > ends[[2]])
@@ -53,6 +53,14 @@ stakes_given <- function(text) {
                   ifelse(named, sub("\\s*=.*", "", parts), ""))
 }
 
+records_written <- function(records)
+  if (is.null(names(records))) records else paste(names(records), records, sep = " = ")
+
+stakes_written <- function(stakes) {
+  named <- nzchar(if (is.null(names(stakes))) rep("", length(stakes)) else names(stakes))
+  paste(ifelse(named, paste0(names(stakes), "=", stakes), as.character(stakes)), collapse = "; ")
+}
+
 # "weight=3, guest=careful, stake=2": what is no field of a visitor is a seat with its player.
 visitors_given <- function(texts) {
   lapply(texts, function(text) {
@@ -67,9 +75,20 @@ visitors_given <- function(texts) {
   })
 }
 
+visitors_written <- function(visitors) vapply(visitors, function(visitor) {
+  fields <- c(visitor[setdiff(names(visitor), "players")], visitor$players)
+  paste(names(fields), vapply(fields, plain_number, ""), sep = "=", collapse = ", ")
+}, "")
+
 # "aim" or "aim=20:26", as names or as a list of values by name.
 what_if_given <- function(texts) {
   named <- grepl("=", texts, fixed = TRUE)
   values <- lapply(seq_along(texts), function(k) if (named[[k]]) swept_values(sub("^[^=]*=", "", texts[[k]])))
   stats::setNames(values, trimws(sub("=.*", "", texts)))
+}
+
+what_if_written <- function(turned) {
+  if (!is.list(turned)) return(turned)
+  values <- vapply(turned, function(v) paste(vapply(v, plain_number, ""), collapse = ","), "")
+  ifelse(nzchar(values), paste0(names(turned), "=", values), names(turned))
 }

@@ -28,18 +28,19 @@
 compare_games <- function(old, new, set = list(), players = list(), mode = NULL, set_new = list(),
                           players_new = list(), measure = NULL, engine = c("auto", "sample"), rounds = 1e5,
                           seed = 1) {
+  asked <- asked_here("compare_games")
   engine <- one_of_names(engine[[1]], c("auto", "sample"), "engine_unknown", "engine")
   check_rounds(rounds)
-  check_seed(seed)
+  seed <- given_seed(seed)
   sides <- two_sides(old, new, set, players, mode, set_new, players_new, measure)
   exact <- if (engine == "auto") lapply(sides, exact_side)
   counted <- !is.null(exact) && !any(vapply(exact, is.null, NA))
-  if (counted) return(comparison_result(sides, exact_differences(exact)))
+  if (counted) return(with_question(comparison_result(sides, exact_differences(exact)), asked))
   tables <- paired_tables(sides, rounds, seed)
   of_rounds <- function(tables) paired_differences(tables, length(tables[[1]]$rounds))
   measured <- with_part_result(paired_measures(sides, tables, rounds, seed), function(stop)
     list(comparison = comparison_result(sides, of_rounds(tables), rounds, seed, "the rounds, before the measures")))
-  comparison_result(sides, rbind(of_rounds(tables), measured), rounds, seed)
+  with_question(comparison_result(sides, rbind(of_rounds(tables), measured), rounds, seed), asked)
 }
 
 # Counted exactly where no rounds are given.

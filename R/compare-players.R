@@ -38,7 +38,9 @@ compare_players <- function(game, set = list(), players = NULL, mode = NULL, mea
                             best = "highest", engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1,
                             threads = 1, workers = 1, ...) {
   check_quoted("measure")
+  asked <- asked_here("compare_players")
   best <- one_of_names(best[[1]], c("highest", "lowest"), "argument_wrong", "best")
+  seed <- given_seed(seed)
   game <- game_with(game, set)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (is.null(rounds)) rounds <- if (is.null(until)) 2e4 else 1e6
@@ -57,7 +59,7 @@ compare_players <- function(game, set = list(), players = NULL, mode = NULL, mea
                                                                 rounds = ask$rounds), after))
   found <- if (is.null(until)) ways_compared(names, ways, ask, 0.05, so_far)
     else compared_until(names, ways, ask, until, so_far)
-  players_result(names, ways, ask, best, c(found, list(until = until)))
+  with_question(players_result(names, ways, ask, best, c(found, list(until = until))), asked)
 }
 
 # Of a comparison that was stopped there are the ways of sitting that were played, and no ranking.

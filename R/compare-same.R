@@ -18,11 +18,13 @@ same_block <- 2e4
 #' same_play("tide-signs", "tide-signs")
 same_play <- function(old, new, set = list(), players = list(), mode = NULL, set_new = list(), players_new = list(),
                       rounds = 1e5, seed = 1) {
+  asked <- asked_here("same_play")
   check_rounds(rounds)
-  check_seed(seed)
+  seed <- given_seed(seed)
   sides <- two_sides(old, new, set, players, mode, set_new, players_new)
   result <- function(same, proved, how, ...)
-    structure(list(names = vapply(sides, `[[`, "", "name"), same = same, proved = proved, how = how, ...),
+    structure(list(names = vapply(sides, `[[`, "", "name"), same = same, proved = proved, how = how, asked = asked,
+                   ...),
               class = result_class("same"))
   unlike <- unlike_declarations(sides)
   if (!is.null(unlike)) return(result(FALSE, TRUE, unlike))

@@ -25,6 +25,8 @@
 #' seat_fairness("dice-duel")
 seat_fairness <- function(game, set = list(), players = NULL, mode = NULL, measure = NULL, knobs = NULL,
                           engine = c("auto", "exact", "sample"), rounds = 1e5, seed = 1, threads = 1, ...) {
+  asked <- asked_here("seat_fairness")
+  seed <- given_seed(seed)
   game <- game_with(game, set)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   check_rounds(rounds)
@@ -43,7 +45,7 @@ seat_fairness <- function(game, set = list(), players = NULL, mode = NULL, measu
   fair$handicap <- if (!is.null(knobs)) with_part_result(
     evening_handicap(game, knobs, measure, seats, names[[1]], ask),
     function(stop) list(fairness = utils::modifyList(fair, list(stopped = "the players, before a handicap was found"))))
-  fair
+  with_question(fair, asked)
 }
 
 fairness_so_far <- function(names, told, ask, after) {

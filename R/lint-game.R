@@ -20,12 +20,11 @@
 #' @examples
 #' check_game("lantern-tiles")
 check_game <- function(rules, players_file = NULL, findings = TRUE, set = list(), players = list(), mode = NULL) {
+  asked <- asked_here("check_game")
   look <- if (findings) function(game) find_findings(game, set, players, mode)
-  if (is_game(rules)) return(new_check(rules$source, game_with(rules, set), look = look))
-  path <- find_rules(rules)
-  read <- tryCatch(game(path, players_file), basanos_error = identity)
-  if (is_game(read)) new_check(read$source, game_with(read, set), look = look)
-  else new_check(read$source, NULL, read$diagnostics, basename(path))
+  read <- if (is_game(rules)) rules else tryCatch(game(find_rules(rules), players_file), basanos_error = identity)
+  with_question(if (is_game(read)) new_check(read$source, game_with(read, set), look = look)
+                else new_check(read$source, NULL, read$diagnostics, basename(find_rules(rules))), asked)
 }
 
 new_check <- function(source, rules, diagnostics = list(), name = source$name, look = NULL) {

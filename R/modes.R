@@ -21,6 +21,8 @@
 #' audit_modes("deep-well")
 audit_modes <- function(game, set = list(), players = list(), measure = NULL, levels = NULL, knobs = NULL,
                         engine = c("auto", "exact", "sample"), rounds = 1e5, seed = 1, ...) {
+  asked <- asked_here("audit_modes")
+  seed <- given_seed(seed)
   game <- game_with(game, set)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (length(game$modes) == 0 && is.null(levels))
@@ -34,7 +36,7 @@ audit_modes <- function(game, set = list(), players = list(), measure = NULL, le
   told <- worked_out(stats::setNames(nm = names(game$modes)), function(mode) odds_in_mode(mode, ask), what = "modes",
                      so_far = function(told, after, stop) modes_so_far(ask, told, NULL, after))
   set <- if (!is.null(levels)) modes_set(ask, told, levels, knobs)
-  modes_result(ask, told, set)
+  with_question(modes_result(ask, told, set), asked)
 }
 
 modes_result <- function(ask, told, set, stopped = NULL) {

@@ -18,7 +18,8 @@
 #' @examples
 #' odds_by_answer("moon-wheel", "field", set = list(spins = 2))
 odds_by_answer <- function(game, decision, seat = NULL, ...) {
-  game <- game(game)
+  asked <- asked_here("odds_by_answer")
+  game <- game_with(game, list(...)$set)
   d <- if (is.character(decision) && length(decision) == 1) game$decisions[[decision]]
   labels <- names(Filter(function(d) is_kind(d$type, "label"), game$decisions))
   if (is.null(d) || !d$name %in% labels)
@@ -32,7 +33,7 @@ odds_by_answer <- function(game, decision, seat = NULL, ...) {
   if (length(legal) == 0)
     abort_input("each_decision", sprintf("No answer of `%s` can be given every time.", decision),
                 "compare players that choose among them")
-  each_result(legal, decision, seat, illegal = setdiff(names(told), names(legal)))
+  with_question(each_result(legal, decision, seat, illegal = setdiff(names(told), names(legal))), asked)
 }
 
 each_so_far <- function(told, decision, seat, after) {

@@ -20,7 +20,8 @@
 #' @examples
 #' par_table("lantern-tiles")
 par_table <- function(game, seat = NULL, ...) {
-  game <- game(game)
+  asked <- asked_here("par_table")
+  game <- game_with(game, list(...)$set)
   seat <- staked_seat(game, seat)
   betting <- match(seat, game$seats) %in% seats_with_money(game$money)
   o <- if (betting) odds(utils::modifyList(game, list(par_seat = seat)), ...)
@@ -35,8 +36,8 @@ par_table <- function(game, seat = NULL, ...) {
     table$standard_error <- sqrt(rows$probability * (1 - rows$probability) / o$rounds)
   table <- table[order(-table$probability), ]
   rownames(table) <- NULL
-  structure(list(rows = table, seat = seat, stake = pays$put_in, return = pays$return, sd = pays$sd, odds = o),
-            class = result_class("par"))
+  structure(list(rows = table, seat = seat, stake = pays$put_in, return = pays$return, sd = pays$sd, odds = o,
+                 asked = asked), class = result_class("par"))
 }
 
 # Values crossed with outcomes are whole numbers: fractions of a token count as ten-thousandths.

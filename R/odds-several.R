@@ -1,6 +1,8 @@
 # The odds of several games, asked the same question.
 
-is_several_games <- function(x) !is_game(x) && (is.list(x) || (is.character(x) && !is_rules_text(x))) && length(x) > 1
+is_several_games <- function(x)
+  length(x) > 1 && (is.character(x) && !is_rules_text(x) ||
+                      identical(class(x), "list") && all(vapply(x, function(g) is_game(g) || is.character(g), NA)))
 
 odds_of_several <- function(games, ask) {
   all <- worked_out(as.list(games), function(game) do.call(odds, c(list(game), ask)), what = "games",
@@ -12,7 +14,8 @@ odds_of_several <- function(games, ask) {
 }
 
 several_odds <- function(all, stopped = NULL)
-  structure(list(game = vapply(all, `[[`, "", "name"), odds = all, stopped = stopped), class = result_class("several"))
+  structure(list(game = vapply(unname(all), `[[`, "", "name"), odds = unname(all), stopped = stopped),
+            class = result_class("several"))
 
 #' @export
 sections.basanos_several <- function(x, ...) all_sections(unlist(lapply(x$odds, sections, ...), recursive = FALSE))

@@ -21,6 +21,7 @@
 #' @examples
 #' streaks(odds("tide-signs"), in_rounds = 20, length = 4)
 streaks <- function(odds, in_rounds, length = NULL) {
+  asked <- asked_here("streaks")
   if (!inherits(odds, "basanos_odds")) abort_input("argument_wrong", "`streaks()` takes odds, as odds() gives them.")
   if (odds$unit != "round" || !odds$complete)
     abort_input("streaks_need_rounds",
@@ -39,7 +40,8 @@ streaks <- function(odds, in_rounds, length = NULL) {
                  else chance(length), mean_longest = sum(longest), likely_longest = sum(longest > 0.05))
   })
   structure(list(game = odds$name, title = odds$title, engine = odds$engine, in_rounds = in_rounds, length = length,
-                 rows = do.call(rbind, rows), players = odds$players), class = result_class("streaks"))
+                 rows = do.call(rbind, rows), players = odds$players, asked = asked),
+            class = result_class("streaks"))
 }
 
 # The chance of a run of 1, 2, 3, ... up to where there is none.

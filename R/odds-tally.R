@@ -5,7 +5,8 @@
 #'
 #' @param game A game: see [game()].
 #' @param rounds How many units to play, a whole number from 1 to 1e10.
-#' @param seed A whole number from 0 to 2^53: the same seed gives the same rounds.
+#' @param seed A whole number from 0 to 2^53: the same seed gives the same rounds. `NULL` draws one by R's own random
+#'   numbers, so that `set.seed()` decides; the result has it.
 #' @param first The number of the first unit to play.
 #' @param threads How many threads; results do not depend on it.
 #' @param set Settings to change, as a named list.
@@ -33,7 +34,7 @@ sample_tally <- function(game, rounds = 1e6, set = list(), players = list(), mod
                          first = 1, shards = NULL, tries = 3, progress = NULL) {
   game <- game_with(game, set)
   check_rounds(rounds)
-  check_seed(seed)
+  seed <- given_seed(seed)
   check_threads(threads)
   program <- compile_game(game, set, players, mode)
   if (!is.null(shards)) return(tally_in_shards(game, program, c(first, first + rounds - 1), seed, threads, shards,

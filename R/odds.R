@@ -89,11 +89,12 @@ odds <- function(game, set = list(), players = list(), mode = NULL, measure = NU
                  by = NULL,
                  at = NULL, without = NULL, engine = c("auto", "exact", "sample"), rounds = NULL, precision = NULL,
                  seed = 1, threads = 1, max_states = 5e6, max_seconds = Inf, checkpoint = NULL, progress = NULL) {
-  if (is_several_games(game)) return(odds_of_several(game, as.list(environment())[-1]))
   check_quoted(c("record", "given", "by", "at", "measure"))
+  question <- asked_here("odds")
+  if (is_several_games(game)) return(with_question(odds_of_several(game, question$args[-1]), question))
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (!is.null(rounds)) check_rounds(rounds)
-  check_seed(seed)
+  seed <- given_seed(seed)
   check_threads(threads)
   check_limits(max_states, max_seconds)
   asked <- without_records(game_asked(with_holes(game_with(game, set)), record, given, by, at), without)
@@ -113,13 +114,13 @@ odds <- function(game, set = list(), players = list(), mode = NULL, measure = NU
                               else with_part_result(odds_by_engine(asked, job), odds_so_far))
   if (!is.null(without) && result$engine == "exact")
     result$beside <- sampled_beside(game, without, seed, threads, set, players, mode, record, given, at)
-  if (is.null(by)) return(result)
+  if (is.null(by)) return(with_question(result, question))
   again <- function(condition, ...)
     odds(game, set, players, mode, ..., given = if (is.null(given)) condition else sprintf("(%s) && (%s)", given,
                                                                                            condition),
          engine = result$engine, rounds = if (result$engine == "sample") min(result$rounds, most_rounds_by_value),
          seed = seed, threads = threads, max_states = max_states, max_seconds = max_seconds, progress = FALSE)
-  with_values_by(result, asked, by, measure, again)
+  with_question(with_values_by(result, asked, by, measure, again), question)
 }
 
 # Adds the crossing: money and measures for each value. `again(condition, ...)` gives the odds given a condition.

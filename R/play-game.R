@@ -6,7 +6,7 @@
 #' @inheritParams trace_round
 #' @param seats The seats that people take; by default the first that decides anything. The others are played
 #'   by `players`.
-#' @param seed The seed of the luck; `NULL` takes a new one.
+#' @param seed The seed; `NULL` draws a new one.
 #' @param forced Forced draws, for testing: see [trace_round()].
 #' @param where The first round is the first one in which this outcome comes up, or this condition holds, when all seats
 #'   are played by their players: see [trace_round()].
@@ -34,8 +34,7 @@ play_game <- function(game, seats = NULL, set = list(), players = list(), mode =
                       at = NULL, reveal = FALSE, rounds = NULL, keep = NULL, name = "guest", seed = NULL,
                       read = read_typed(), write = writeLines) {
   game <- game_with(game, set)
-  if (is.null(seed)) seed <- sample_seed()
-  check_seed(seed)
+  seed <- given_seed(seed)
   if (!is.null(at)) game <- with_position(game, one_text(at, "at"))
   found <- first_unit_to_play(game, where, at, seed, set, players, mode)
   table <- new_table_of_play(game, traced_program(game, set, players, mode), taken_seats(game, seats), reveal, read,
@@ -63,9 +62,6 @@ play_game <- function(game, seats = NULL, set = list(), players = list(), mode =
   invisible(data.frame(unit = seq_along(results), outcome = vapply(results, `[[`, "", "outcome"),
                        pay = vapply(results, function(r) pay_of(table, r), 0)))
 }
-
-# A number of the clock, so that R's own generator stays as it is.
-sample_seed <- function() floor((as.numeric(Sys.time()) * 1000) %% 1e9)
 
 # Lines typed at the terminal or piped in, one at a time. What is piped in is shown, as a terminal shows what is typed.
 read_typed <- function() {

@@ -205,8 +205,9 @@ most_prizes <- 15L
 prize_board <- function(ask) {
   o <- ask$odds
   paid <- if (!is.null(ask$seat))
-    tryCatch(par_table(ask$game, ask$seat, if (o$engine == "exact") "auto" else "sample", min(ask$rounds, 2e4),
-                       ask$seed, set = ask$set, players = ask$players, mode = ask$mode)$rows,
+    tryCatch(par_table(ask$game, ask$seat, set = ask$set, players = ask$players, mode = ask$mode,
+                       engine = if (o$engine == "exact") "auto" else "sample", rounds = min(ask$rounds, 2e4),
+                       seed = ask$seed)$rows,
              basanos_error = function(e) NULL)
   rows <- if (is.null(ask$seat)) data.frame(outcome = o$outcomes$name, probability = o$outcomes$probability) else paid
   if (is.null(rows) || nrow(rows) > most_prizes || !"outcome" %in% names(rows)) return(NULL)

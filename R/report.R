@@ -37,11 +37,12 @@ report_games <- function(games, path = NULL, set = list(), players = list(), mod
                          parts = NULL, what_if = NULL, wallet = 20, goal = NULL, visits = 12, hours = 4, float = 100,
                          visit_rounds = 10, round_seconds = 30, rounds = 1e5, seed = 1, workers = 1,
                          progress = FALSE) {
+  asked <- asked_here("report_games")
   need_package("ggplot2", "draws the figures")
   for (part in parts) one_of_names(part, names(report_parts), "report_part", "part")
   if (!is.null(path)) report_kind(path)
   check_rounds(rounds)
-  check_seed(seed)
+  seed <- given_seed(seed)
   check_count(workers, "workers", 64, "write workers = 2")
   games <- if (is_game(games)) list(games) else lapply(as.list(games), game)
   ask <- list(parts = if (is.null(parts)) names(report_parts) else parts, set = as.list(set),
@@ -59,7 +60,7 @@ report_games <- function(games, path = NULL, set = list(), players = list(), mod
     })
   report <- report_of(told)
   if (!is.null(path)) write_report(report, path)
-  report
+  with_question(report, asked)
 }
 
 report_of <- function(games, stopped = NULL)

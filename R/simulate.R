@@ -4,7 +4,7 @@
 #'
 #' @param object A game: see [game()].
 #' @param nsim How many rounds; of a game that goes over several rounds, how many matches or sittings.
-#' @param seed The seed, a whole number; `NULL` takes one from R's own random numbers, so that `set.seed()` decides.
+#' @param seed The seed, a whole number; `NULL` draws one by R's own random numbers, so that `set.seed()` decides.
 #' @param ... `set`, `players` and `mode`, as in [odds()].
 #' @return A data frame of class `basanos_rounds` with one row a round: `round` (its number), `outcome`, `pay_SEAT` for
 #'   each seat that is paid (in tokens), and each record under its name: a number, `TRUE` or `FALSE`, or a text. Of a
@@ -18,8 +18,7 @@
 #' simulate(game("dice-duel"), nsim = 3, seed = 1)
 simulate.basanos_game <- function(object, nsim = 1, seed = NULL, ...) {
   check_count(nsim, "nsim", 1e7, "write nsim = 1000")
-  if (is.null(seed)) seed <- sample.int(.Machine$integer.max, 1)
-  check_seed(seed)
+  seed <- given_seed(seed)
   program <- compile_for_simulation(object, ...)
   table <- if (program$unit == "round") rows_of_rounds(object, program, run_units(object, program, seed, 1, nsim)$rows)
     else rows_of_units(object, program, seed, nsim)

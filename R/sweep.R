@@ -34,6 +34,8 @@
 sweep_game <- function(game, set = list(), players = list(), mode = NULL, measure, best = "highest",
                        engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, workers = 1,
                        checkpoint = NULL, progress = NULL, points = NULL, ...) {
+  asked <- asked_here("sweep_game")
+  seed <- given_seed(seed)
   game <- game_with(game, if (is.null(points)) set else c(as.list(set), as.list(points)))
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (missing(measure)) abort_input("argument_missing", "A sweep needs a measure.",
@@ -54,7 +56,7 @@ sweep_game <- function(game, set = list(), players = list(), mode = NULL, measur
   sweep <- swept(told)
   best <- best_points(sweep$rows, grid, ask, best)
   sweep[names(best)] <- best
-  sweep
+  with_question(sweep, asked)
 }
 
 # A sweep of the points that were worked out, the others being NULL in `told`.

@@ -20,10 +20,11 @@
 #' @examples
 #' check_till("lantern-tiles", shows = -60, played = 900)
 check_till <- function(game, shows, played, stake = 1, prize_cost = 1, seat = NULL, ...) {
+  asked <- asked_here("check_till")
   check_terms(list(stake = stake, prize_cost = prize_cost, played = played))
   if (!is.numeric(shows) || length(shows) != 1 || is.na(shows))
     abort_input("takings_wrong", "What the till shows is a number of tokens.", "write shows = -412 (--till -412)")
-  game <- game(game)
+  game <- game_with(game, list(...)$set)
   seats <- visiting_seats(game, seat)
   game <- with_visitors(game, seats)
   o <- odds(game, ...)
@@ -38,7 +39,8 @@ check_till <- function(game, shows, played, stake = 1, prize_cost = 1, seat = NU
                  sd = sqrt(played * weighted((take - mean / played)^2, results$probability)), at_most = low,
                  at_least = high, two_sided = two_sided,
                  verdict = till_verdict(two_sided), engine = o$engine,
-                 rounded = is.null(common_step(take)), players = o$players, set_aside = lasting_pots(game)),
+                 rounded = is.null(common_step(take)), players = o$players, set_aside = lasting_pots(game),
+                 asked = asked),
             class = result_class("till"))
 }
 

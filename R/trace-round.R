@@ -24,9 +24,10 @@
 trace_round <- function(game, unit = 1, set = list(), players = list(), mode = NULL, forced = NULL, where = NULL,
                         sees = NULL, round = NULL, seed = 1) {
   check_quoted(c("forced", "where"))
+  asked <- asked_here("trace_round")
   game <- game_with(game, set)
   check_rounds(unit, "unit")
-  check_seed(seed)
+  seed <- given_seed(seed)
   seat <- check_sees(game, sees)
   forced <- if (!is.null(forced)) forced_by(game, forced, set, players, mode)
   if (!is.null(forced$settings)) set <- utils::modifyList(as.list(set), forced$settings)
@@ -41,7 +42,7 @@ trace_round <- function(game, unit = 1, set = list(), players = list(), mode = N
   trace$words <- words_of_names(game, resolve_settings(game, set, mode))
   if (!is.null(where)) trace$found_round <- round_found(game, trace, where, watch)
   if (is.null(round)) round <- trace$found_round
-  if (is.null(round) || identical(round, "all")) trace else round_of_trace(trace, round)
+  with_question(if (is.null(round) || identical(round, "all")) trace else round_of_trace(trace, round), asked)
 }
 
 check_sees <- function(game, sees) {

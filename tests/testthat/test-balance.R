@@ -159,7 +159,7 @@ test_that("nothing is written where nothing satisfies, and a sweep turns the sam
   expect_equal(s$rows$value[s$points$aim == 24][c(1, 3)],
                unlist(o$influence[o$influence$knob == "pay(guest, bright)", c("from", "to")], use.names = FALSE))
   expect_error(sweep_game("lantern-tiles", set = list("pay(brigt)" = 1:3), measure = "edge(guest)"),
-               class = "basanos_sweep_grid")
+               class = "basanos_setting_unknown")
 })
 
 test_that("from the command line: text, JSON that can be read back, a figure, and an exit code", {

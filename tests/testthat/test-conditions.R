@@ -47,8 +47,8 @@ test_that("options that stand several times are gathered, the rest left in order
   expect_identical(got$values, list("--set" = c("a=1", "b=2"), "--player" = "x=y"))
   expect_identical(name_values(c("a=1", "b=x=y"), "--set", ""), list(a = "1", b = "x=y"))
   expect_error(name_values("a=", "--set", "a=1"), class = "basanos_flag_wrong")
-  expect_identical(number_option("1e6"), 1e6)
-  expect_identical(number_option("many"), "many")
+  expect_identical(number_or_text("1e6"), 1e6)
+  expect_identical(number_or_text("many"), "many")
 })
 
 test_that("columns stand under their headings", {

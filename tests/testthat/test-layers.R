@@ -13,12 +13,32 @@ defined_in <- function(parsed) {
   unlist(lapply(parsed, function(e) if (is_definition(e)) as.character(e[[2]])))
 }
 
+# The names that code uses: functions that are called, and other names unless the file gives them a value of its own.
+# What stands after `$` is the name of a field.
+used_in <- function(parsed) {
+  called <- other <- own <- character()
+  walk <- function(e) {
+    if (is.name(e)) other <<- c(other, as.character(e))
+    if (is.pairlist(e)) {
+      own <<- c(own, names(e))
+      for (k in seq_along(e)) if (!identical(e[[k]], quote(expr = ))) walk(e[[k]])
+    }
+    if (!is.call(e)) return(invisible())
+    if (is.name(e[[1]])) called <<- c(called, as.character(e[[1]])) else walk(e[[1]])
+    if (identical(e[[1]], as.name("$"))) return(walk(e[[2]]))
+    if (identical(e[[1]], as.name("<-")) && is.name(e[[2]])) own <<- c(own, as.character(e[[2]]))
+    for (k in seq_along(e)[-1]) if (!identical(e[[k]], quote(expr = ))) walk(e[[k]])
+  }
+  for (e in parsed) walk(e)
+  unique(c(called, setdiff(other, own)))
+}
+
 uses_upwards <- function(files) {
   parsed <- lapply(files, parse, keep.source = FALSE)
   defined <- lapply(parsed, defined_in)
   owner <- stats::setNames(rep(files, lengths(defined)), unlist(defined))
   unlist(lapply(seq_along(files), function(k) {
-    names <- intersect(all.names(as.call(c(list(as.name("{")), as.list(parsed[[k]])))), names(owner))
+    names <- intersect(used_in(parsed[[k]]), names(owner))
     up <- names[match(layer_of(owner[names]), layers) > match(layer_of(files[[k]]), layers)]
     if (length(up) > 0) sprintf("%s uses %s of %s", basename(files[[k]]), up, basename(owner[up]))
   }))

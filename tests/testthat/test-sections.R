@@ -35,7 +35,7 @@ test_that("every result has each form, and all say the same", {
       expect_true(grepl(htmltools::htmlEscape(cell), html, fixed = TRUE), info = paste(of, cell))
     }
     json <- jsonlite::fromJSON(paste(format_result(x, "json"), collapse = "\n"), simplifyVector = FALSE)
-    expect_true(json$format %in% 1:2, info = of)
+    expect_true(json$format %in% 1:3, info = of)
     rows <- as.data.frame(x)
     expect_identical(class(rows), "data.frame", info = of)
     expect_identical(anyDuplicated(names(rows)), 0L, info = of)

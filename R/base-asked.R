@@ -1,0 +1,63 @@
+# What a result was asked: the function and its arguments, from which the call can be made again.
+
+# Called first in an exported function, before its arguments are changed: list(fun, args), the arguments that are not as
+# usual. Progress is no part of the question.
+asked_here <- function(fun) {
+  frame <- parent.frame()
+  usual <- formals(sys.function(-1))
+  args <- list()
+  for (name in setdiff(names(usual), c("...", "progress"))) {
+    if (eval(call("missing", as.name(name)), frame)) next
+    value <- get(name, frame)
+    if (!is_usual(value, usual[[name]], frame)) args[name] <- list(value)
+  }
+  more <- if ("..." %in% names(usual)) eval(quote(list(...)), frame)
+  list(fun = fun, args = c(args, more[setdiff(names(more), "progress")]))
+}
+
+# The result with its question.
+with_question <- function(result, asked) {
+  result$asked <- asked
+  result
+}
+
+is_usual <- function(value, default, frame) {
+  if (is.symbol(default) && !nzchar(as.character(default))) return(FALSE)  # an argument without a default
+  default <- eval(default, frame)
+  if (is.numeric(value) && is.numeric(default)) return(length(value) == length(default) && all(value == default))
+  identical(value, default) || identical(value, default[1]) || length(value) == 0 && length(default) == 0
+}
+
+#' The call that makes a result again
+#'
+#' `call_of()` gives the R call, `command_of()` the command line, with all that is not as usual.
+#'
+#' @param x A result.
+#' @return `call_of()`: a call; its game is written as its path or name, rules given in braces or as a text as
+#'   `rules`. `command_of()`: one text, quoted for the shell.
+#' @section Errors: `argument_wrong` for what was not asked by one function (rounds by [simulate()], tallies), and
+#'   where there is no such command line (rules without a file).
+#' @export
+#' @examples
+#' o <- odds("lantern-tiles", set = list(aim = 21))
+#' call_of(o)
+#' command_of(o)
+call_of <- function(x) {
+  if (is.null(x$asked)) abort_input("argument_wrong", "This result does not know the call that made it.",
+                                    "results of odds(), sweep_game() and the like do")
+  as.call(c(as.name(x$asked$fun), Map(written_argument, x$asked$args)))
+}
+
+written_argument <- function(value) {
+  if (inherits(value, "basanos_game")) return(written_game(value))
+  if (inherits(value, "basanos_result")) return(call_of(value))
+  if (is.list(value) && length(value) > 0 && all(vapply(value, inherits, NA, "basanos_game")))
+    return(as.call(c(as.name("list"), lapply(unname(value), written_game))))
+  value
+}
+
+written_game <- function(game) {
+  if (is.null(game$source$folder)) return(as.name("rules"))
+  path <- path_of_game(game$source)
+  if (is.null(game$source$players_file)) path else call("game", path, game$source$players_file)
+}
