@@ -16,6 +16,8 @@ results <- function() {
                   odds("dice-duel", engine = "sample", rounds = 500, by = "outcome"),
                   odds("lantern-tiles", engine = "sample", precision = 0.02),
                   odds("lantern-tiles", engine = "exact", max_states = 200))),
+    several = list(odds(c("tide-signs", "dice-duel")), odds(c("lantern-tiles", "dice-duel"), engine = "sample",
+                                                             rounds = 500)),
     par = list(par_table("lantern-tiles"), par_table("salt-draw", engine = "sample", rounds = 500)),
     each = list(odds_by_answer("moon-wheel", "field", set = list(spins = 1)),
                 odds_by_answer("moon-wheel", "field", engine = "sample", rounds = 500)),

@@ -11,7 +11,7 @@ asked_results <- function() {
   bold <- list(guest = "bold")
   list(
     odds("lantern-tiles", pays, bold, measure = c("edge(guest)", "mean(tiles)"), record = c(more = "tiles - 1"),
-         given = "guest_tiles > 1", by = "guest_tiles", engine = "sample", rounds = 2000, seed = 5, threads = 2),
+         given = "guest_tiles > 1", by = "guest_tiles > 3", engine = "sample", rounds = 2000, seed = 5, threads = 2),
     odds(mine, engine = "exact", max_states = 3000, max_seconds = 100), odds("dice-duel", without = "first_score"),
     odds("lantern-tiles", pays, bold, at = "guest_total = 16"), odds("deep-well", mode = "shallow", engine = "sample",
                                                                     rounds = 50, precision = 0.2),
