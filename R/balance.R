@@ -50,7 +50,7 @@
 balance_game <- function(game, want, knobs, set = list(), players = list(), mode = NULL, answers = 4, slip = 0.05,
                          write = NULL, answer = 1, engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1,
                          threads = 1, workers = 1, progress = NULL, ...) {
-  asked <- asked_here("balance_game")
+  asked <- asked_here("balance_game", odds)
   seed <- given_seed(seed)
   game <- game_with(game, set)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")

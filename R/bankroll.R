@@ -48,7 +48,7 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), evening_rounds = 
                      most = Inf, short = c("rest", "leave"), seat = NULL, round_seconds = NULL, minutes = NULL,
                      method = c("auto", "count", "play"), evenings = 1e5, path = NULL, over_time = FALSE, seed = 1,
                      threads = 1, ...) {
-  asked <- asked_here("bankroll")
+  asked <- asked_here("bankroll", odds)
   seed <- given_seed(seed)
   game <- game_with(game, list(...)$set)
   short <- one_of_names(short[[1]], c("rest", "leave"), "bankroll_wrong", "short")

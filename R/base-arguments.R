@@ -79,6 +79,9 @@ need_package <- function(package, does) {
 # A list or vector in which each value has its name.
 named_list <- function(x, what, example) {
   x <- as.list(x)
+  twice <- names(x)[duplicated(names(x)) & nzchar(names(x))]
+  if (length(twice) > 0)
+    abort_input("argument_wrong", sprintf("`%s` gives `%s` twice.", what, twice[[1]]), "keep one")
   if (length(x) == 0 || (!is.null(names(x)) && all(nzchar(names(x))))) return(x)
   abort_input("argument_wrong", sprintf("`%s` needs a name for each value.", what), paste("write", example))
 }

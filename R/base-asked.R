@@ -1,8 +1,8 @@
 # What a result was asked: the function and its arguments, from which the call can be made again.
 
 # Called first in an exported function, before its arguments are changed: list(fun, args), the arguments that are not as
-# usual. Progress is no part of the question.
-asked_here <- function(fun) {
+# usual. Progress is no part of the question. What `...` has goes on to the function `further`.
+asked_here <- function(fun, further = NULL) {
   frame <- parent.frame()
   usual <- formals(sys.function(-1))
   args <- list()
@@ -12,7 +12,16 @@ asked_here <- function(fun) {
     if (!is_usual(value, usual[[name]], frame)) args[name] <- list(value)
   }
   more <- if ("..." %in% names(usual)) eval(quote(list(...)), frame)
+  refuse_unknown(names(more), c(names(usual), if (!is.null(further)) names(formals(further))), fun)
   list(fun = fun, args = c(args, more[setdiff(names(more), "progress")]))
+}
+
+# A misspelt argument is not passed on.
+refuse_unknown <- function(given, known, fun) {
+  unknown <- setdiff(given[nzchar(given)], known)
+  if (length(unknown) == 0) return(invisible())
+  abort_input("argument_unknown", sprintf("`%s()` takes no argument `%s`.", fun, unknown[[1]]),
+              or_spelling(did_you_mean(unknown[[1]], setdiff(known, "...")), sprintf("see ?%s", fun)))
 }
 
 # The result with its question.

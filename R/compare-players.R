@@ -38,7 +38,7 @@ compare_players <- function(game, set = list(), players = NULL, mode = NULL, mea
                             best = "highest", engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1,
                             threads = 1, workers = 1, ...) {
   check_quoted("measure")
-  asked <- asked_here("compare_players")
+  asked <- asked_here("compare_players", odds)
   best <- one_of_names(best[[1]], c("highest", "lowest"), "argument_wrong", "best")
   seed <- given_seed(seed)
   game <- game_with(game, set)

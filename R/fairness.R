@@ -25,7 +25,7 @@
 #' seat_fairness("dice-duel")
 seat_fairness <- function(game, set = list(), players = NULL, mode = NULL, measure = NULL, knobs = NULL,
                           engine = c("auto", "exact", "sample"), rounds = 1e5, seed = 1, threads = 1, ...) {
-  asked <- asked_here("seat_fairness")
+  asked <- asked_here("seat_fairness", odds)
   seed <- given_seed(seed)
   game <- game_with(game, set)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")

@@ -21,7 +21,7 @@
 #' audit_modes("deep-well")
 audit_modes <- function(game, set = list(), players = list(), measure = NULL, levels = NULL, knobs = NULL,
                         engine = c("auto", "exact", "sample"), rounds = 1e5, seed = 1, ...) {
-  asked <- asked_here("audit_modes")
+  asked <- asked_here("audit_modes", odds)
   seed <- given_seed(seed)
   game <- game_with(game, set)
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")

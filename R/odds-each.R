@@ -18,7 +18,7 @@
 #' @examples
 #' odds_by_answer("moon-wheel", "field", set = list(spins = 2))
 odds_by_answer <- function(game, decision, seat = NULL, ...) {
-  asked <- asked_here("odds_by_answer")
+  asked <- asked_here("odds_by_answer", odds)
   game <- game_with(game, list(...)$set)
   d <- if (is.character(decision) && length(decision) == 1) game$decisions[[decision]]
   labels <- names(Filter(function(d) is_kind(d$type, "label"), game$decisions))

@@ -20,7 +20,7 @@
 #' @examples
 #' par_table("lantern-tiles")
 par_table <- function(game, seat = NULL, ...) {
-  asked <- asked_here("par_table")
+  asked <- asked_here("par_table", odds)
   game <- game_with(game, list(...)$set)
   seat <- staked_seat(game, seat)
   betting <- match(seat, game$seats) %in% seats_with_money(game$money)

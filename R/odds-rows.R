@@ -1,7 +1,8 @@
 # Odds as a data frame: everything that was asked for, each number once.
 
 #' @export
-as.data.frame.basanos_odds <- function(x, distributions = FALSE, ...) {
+as.data.frame.basanos_odds <- function(x, row.names = NULL, optional = FALSE, distributions = FALSE, ...) {
+  refuse_unknown(...names(), character(), "as.data.frame")
   x$game <- x$name
   if (distributions) return(distribution_rows(x))
   rows <- bind_result_rows(

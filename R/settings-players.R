@@ -44,17 +44,22 @@ asked_of <- function(rules, seat) {
 }
 
 chosen_player <- function(rules, seat, name, decisions) {
-  if (is.character(name) && length(name) == 1 && is_mix(name)) {
+  if (!is.character(name) || length(name) != 1 || is.na(name))
+    abort_input("player_unknown", sprintf("The player of `%s` is one name, not %s.", rules$seats[[seat]],
+                                          given_text(name)),
+                sprintf("write %s = \"bold\", or for one of several by chance \"bold:1, careful:3\"",
+                        rules$seats[[seat]]))
+  if (is_mix(name)) {
     mix <- checked_mix(name, function(player) chosen_player(rules, seat, player, decisions))
     return(if (length(decisions) == 0) NA_character_ else mix)
   }
-  if (is.character(name) && length(name) == 1 && (slips(name) || has_arguments(name))) {
+  if (slips(name) || has_arguments(name)) {
     if (slips(name)) check_slip(name)
     chosen_player(rules, seat, rule_of(name), decisions)
     arguments_of_player(rules, name, resolve_settings(rules))
     return(if (length(decisions) == 0) NA_character_ else gsub("\\s", "", name))
   }
-  player <- if (is.character(name) && length(name) == 1) rules$players[[name]]
+  player <- rules$players[[name]]
   seat_name <- rules$seats[[seat]]
   if (is.null(player)) {
     near <- did_you_mean(format(name), names(rules$players))

@@ -87,6 +87,7 @@ setting_value <- function(setting, given) {
   if (is.character(given) && length(given) == 1 && grepl("^-?[0-9.]+[.][.]-?[0-9.]+$", given))
     wrong("a number", sprintf("a range has a colon, and goes with sweep: --set %s=%s", setting$name,
                               sub("..", ":", given, fixed = TRUE)))
+  if (is.factor(given)) wrong("a number or text", "a factor is neither: use as.character(), or numbers")
   if (length(given) != 1 || is.na(given)) wrong("one value")
   if (setting$type$kind == "yesno") {
     if (is.logical(given)) return(as.numeric(given))

@@ -34,7 +34,7 @@
 sweep_game <- function(game, set = list(), players = list(), mode = NULL, measure, best = "highest",
                        engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1, threads = 1, workers = 1,
                        checkpoint = NULL, progress = NULL, points = NULL, ...) {
-  asked <- asked_here("sweep_game")
+  asked <- asked_here("sweep_game", odds)
   seed <- given_seed(seed)
   game <- game_with(game, if (is.null(points)) set else c(as.list(set), as.list(points)))
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")

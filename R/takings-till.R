@@ -20,7 +20,7 @@
 #' @examples
 #' check_till("lantern-tiles", shows = -60, played = 900)
 check_till <- function(game, shows, played, stake = 1, prize_cost = 1, seat = NULL, ...) {
-  asked <- asked_here("check_till")
+  asked <- asked_here("check_till", odds)
   check_terms(list(stake = stake, prize_cost = prize_cost, played = played))
   if (!is.numeric(shows) || length(shows) != 1 || is.na(shows))
     abort_input("takings_wrong", "What the till shows is a number of tokens.", "write shows = -412 (--till -412)")

@@ -42,7 +42,7 @@
 #'         rounds = 2000)
 takings <- function(games, visits = 12, hours = 4, visit_rounds = 10, round_seconds = 30, float = 100, stake = 1,
                     prize_cost = 1, cap = NULL, seat = NULL, visitors = NULL, ...) {
-  asked <- asked_here("takings")
+  asked <- asked_here("takings", odds)
   terms <- list(visits = visits, hours = hours, visit_rounds = visit_rounds, round_seconds = round_seconds,
                 float = float, stake = stake, prize_cost = prize_cost, cap = cap)
   check_terms(terms)

@@ -24,3 +24,21 @@ test_that("a result in place of a game, values without names, expressions withou
   by <- "guest_tiles"
   expect_identical(odds("lantern-tiles", by = by)$crossed_with, "guest_tiles")
 })
+
+test_that("an argument that is misspelt, given twice or of the wrong kind is an error with a hint", {
+  wrong <- list(
+    quote(sweep_game("lantern-tiles", list(aim = 23:24), measure = "edge(guest)",
+                     roundz = 5)) ~ "did you mean `rounds`",
+    quote(takings("lantern-tiles", vists = 3)) ~ "did you mean `visits`",
+    quote(bankroll("lantern-tiles", walet = 3)) ~ "did you mean `wallet`",
+    quote(compare_players("tide-signs", roundz = 3)) ~ "did you mean `rounds`",
+    quote(par_table("lantern-tiles", ruonds = 3)) ~ "did you mean `rounds`",
+    quote(as.data.frame(odds("tide-signs"), wrong = 1)) ~ "takes no argument `wrong`",
+    quote(odds("lantern-tiles", set = list(aim = 21, aim = 22))) ~ "gives `aim` twice",
+    quote(odds("lantern-tiles", set = list(aim = c(21, 22)))) ~ "must be one value",
+    quote(odds("lantern-tiles", set = list(aim = factor(21)))) ~ "use as.character",
+    quote(odds("lantern-tiles", set = list("pay(brighter)" = 3))) ~ "there is `pay\\(guest, bright\\)`",
+    quote(odds("lantern-tiles", players = list(guest = c("bold", "careful")))) ~ "one of several by chance",
+    quote(report_games("dice-duel", parts = "wrong")) ~ "must be one of `what_if`")
+  for (case in wrong) expect_error(eval(case[[2]][[2]]), case[[3]], class = "basanos_error", info = case[[3]])
+})
