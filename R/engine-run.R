@@ -83,3 +83,42 @@ run_units <- function(rules, program, seed, first, last, progress = NULL) {
   if (run$stopped) stop_with_counts(nrow(run$rows), last - first + 1, units_in_words(program$unit), rows = run$rows)
   run
 }
+
+# Plays one unit in the core with forced draws and answers: `script` has draws, answers, answered, asks.
+play_script <- function(program, script, stop_when_out = FALSE, closing = 0L) {
+  decisions <- vapply(script$asks, `[[`, 1L, "decision")
+  several <- vapply(script$asks, function(a) a$how == "subsets", NA)
+  answered <- as.logical(script$answered)
+  core_script(loaded(program), script$draws, as.list(script$answers), answered, as.integer(decisions),
+              as.logical(several), stop_when_out, closing)
+}
+
+script_ends <- c("done", "failed", "out_of_draws", "out_of_answers", "impossible_draw")
+
+# The diagnostic behind a failure that the core reports: list(fail, info, at).
+failure_diagnostic <- function(rules, program, failure, where = NULL) {
+  id <- names(failures)[[failure$fail]]
+  said <- failures[[id]]
+  message <- said[[1]]
+  if (id == "illegal_answer" && failure$info > 0) {
+    seat <- rules$seats[[failure$info %% seats_limit]]
+    decision <- names(rules$decisions)[[failure$info %/% seats_limit + 1L]]
+    player <- program$players[[seat]]
+    message <- sprintf("`%s` answers `%s` with what is not among the choices (player `%s`).", seat, decision, player)
+  }
+  diagnostic(id, paste(c(message, where), collapse = " "), said[[2]], program$places[, failure$at + 1L])
+}
+
+# A program is loaded into the core once, and optimised there; every call of a command hands on the same handle. The
+# handle is kept beside the program, not in it: a program stays plain vectors, and is loaded anew in another session.
+
+# The handle of a program, or the program itself where it has no place for one.
+loaded <- function(program) {
+  handle <- attr(program, "handle")
+  if (is.null(handle)) return(program)
+  if (!core_is_loaded(handle$core)) {
+    attr(program, "handle") <- NULL
+    handle$core <- core_load(program)
+  }
+  handle$core
+}

@@ -56,3 +56,85 @@ figure_labels <- function(data) {
                        percent_text(data$probability, 2))
   data
 }
+
+most_outcomes_drawn <- 6L
+
+# The outcomes after each answer at a position, the best answer first.
+figure_of_answers <- function(odds) {
+  answers <- odds$answers
+  if (is.null(answers))
+    abort_input("argument_wrong", "Only odds from a position tell where answers lead.",
+                "write odds(game, at = \"guest_total = 16\")")
+  names <- intersect(odds$outcomes$name, names(answers))
+  often <- vapply(answers[names], max, 0)
+  kept <- names[rank(-often, ties.method = "first") <= most_outcomes_drawn & often > 0]
+  data <- do.call(rbind, lapply(kept, function(name)
+    data.frame(answer = answers$answer, outcome = name, share = answers[[name]])))
+  rest <- pmax(0, 1 - rowSums(answers[kept]))
+  if (any(rest > 1e-9)) data <- rbind(data, data.frame(answer = answers$answer, outcome = "others", share = rest))
+  data$answer <- factor(data$answer, levels = rev(unique(answers$answer)))
+  data$outcome <- factor(data$outcome, levels = unique(data$outcome))
+  data$label <- ifelse(data$share < 0.05, "", percent_text(data$share, 0))
+  with_rows(ggplot2::ggplot(data, ggplot2::aes(x = .data$share, y = .data$answer, fill = .data$outcome)) +
+    ggplot2::geom_col(position = ggplot2::position_stack(reverse = TRUE), width = 0.68, colour = "white") +
+    ggplot2::geom_text(ggplot2::aes(label = .data$label), size = 3.4, fontface = "bold",
+                       colour = ifelse(data$outcome %in% levels(data$outcome)[dark_fills], "white", "grey10"),
+                       position = ggplot2::position_stack(vjust = 0.5, reverse = TRUE)) +
+    ggplot2::scale_fill_manual(values = fills(nlevels(data$outcome)), name = NULL) +
+    ggplot2::scale_x_continuous(labels = function(v) percent_text(v, 0), expand = ggplot2::expansion(c(0, 0.02))) +
+    ggplot2::labs(x = "share of rounds from here", y = NULL,
+                  title = sprintf("%s: what each answer leads to", title_of(odds)),
+                  subtitle = sprintf("From %s; the best answer on top.", odds$position$text)) +
+    panel_theme(panel.grid.major.y = ggplot2::element_blank()), nrow(answers))
+}
+
+# Convergence: the estimate and its interval at each stage of sampling to a precision.
+figure_of_convergence <- function(odds) {
+  if (is.null(odds$reached))
+    abort_input("argument_wrong", "How an estimate settles is known of odds that were sampled to a precision.",
+                "write odds(game, precision = 0.001)")
+  reached <- odds$reached
+  low <- utils::tail(reached$stages$value, 1) - reached$wanted
+  high <- low + 2 * reached$wanted
+  span <- range(reached$stages$rounds) * c(0.9, 1.1)
+  what <- sprintf(switch(reached$kind, outcome = "probability of %s", pay = "mean pay of %s", "mean of %s"),
+                  reached$measure)
+  ggplot2::ggplot(reached$stages, ggplot2::aes(x = .data$rounds, y = .data$value)) +
+    ggplot2::annotate("rect", xmin = span[[1]], xmax = span[[2]], ymin = low, ymax = high, fill = shade("gold"),
+                      alpha = 0.35) +
+    ggplot2::geom_linerange(ggplot2::aes(ymin = .data$lower, ymax = .data$upper), linewidth = 0.9,
+                            colour = shade("ink")) +
+    ggplot2::geom_point(size = 2.6, colour = shade("ink")) +
+    ggplot2::scale_x_log10(labels = whole_text) +
+    ggplot2::labs(x = sprintf("%s sampled", units_in_words(odds$unit)), y = what,
+                  title = sprintf("%s: %s, with 95%% intervals", title_of(odds), what),
+                  subtitle = sprintf("The band is the precision asked for: %g to either side.", reached$wanted)) +
+    figure_theme()
+}
+
+# Records and pays by value: a panel for each record of numbers and each pay.
+figure_of_distributions <- function(odds) {
+  all <- number_distributions(odds)
+  if (length(all) == 0)
+    abort_input("argument_wrong", "Nothing here has a distribution of numbers: no record, and no pays.",
+                "add one, as in record = c(high = \"max(score)\")")
+  panels <- names(all)
+  seen <- lapply(all, function(d) d[d$probability > 1e-5, ])  # rarer ones could not be seen
+  data <- do.call(rbind, lapply(panels, function(name) data.frame(panel = name, seen[[name]])))
+  lines <- do.call(rbind, lapply(panels, function(name)
+    data.frame(panel = name, at = unname(quantiles_of(all[[name]])), middle = quantile_points == 0.5)))
+  data$panel <- factor(data$panel, panels)
+  lines$panel <- factor(lines$panel, panels)
+  ggplot2::ggplot(data, ggplot2::aes(x = .data$value, y = .data$probability)) +
+    ggplot2::geom_vline(data = lines, ggplot2::aes(xintercept = .data$at, linewidth = .data$middle),
+                        colour = shade("mist")) +
+    ggplot2::geom_segment(ggplot2::aes(xend = .data$value, yend = 0), linewidth = 1.6, colour = shade("ink")) +
+    ggplot2::facet_wrap(ggplot2::vars(.data$panel), scales = "free") +
+    ggplot2::scale_linewidth_manual(values = c("FALSE" = 0.5, "TRUE" = 1.2), guide = "none") +
+    ggplot2::scale_x_continuous(breaks = whole_breaks) +
+    ggplot2::scale_y_continuous(labels = function(x) sprintf("%g%%", 100 * x)) +
+    ggplot2::labs(x = NULL, y = "share of rounds",
+                  title = sprintf("%s: what is recorded and paid", title_of(odds)),
+                  subtitle = "Lines: 5, 25, 50 (thick), 75 and 95% of the rounds have this value or less.") +
+    panel_theme()
+}

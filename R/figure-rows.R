@@ -168,3 +168,18 @@ autoplot.basanos_partings <- function(object, ...) {
                   title = sprintf("%s: where %s differs from %s", title_of(object), object$player, object$other),
                   subtitle = sprintf("The difference of all decisions together: %s.", number(object$difference)))
 }
+
+#' @rdname figures
+#' @exportS3Method ggplot2::autoplot
+autoplot.basanos_each <- function(object, ...) {
+  r <- object$rows
+  none <- rep(NA_real_, nrow(r))
+  data <- data.frame(label = r$answer, value = r$return, text = percent_text(r$return, 2),
+                     lower = if (is.null(r$return_lower)) none else r$return_lower,
+                     upper = if (is.null(r$return_upper)) none else r$return_upper)
+  figure <- figure_of_rows(data, 1, axis = percent_axis) +
+    ggplot2::labs(x = "return: what comes back of all stakes", y = gsub("_", " ", object$decision),
+                  title = sprintf("%s: the return by %s", title_of(object), gsub("_", " ", object$decision)),
+                  subtitle = "Dashed: as much as is staked.")
+  naming_players(figure, list(object))
+}

@@ -1,4 +1,4 @@
-# Odds as JSON.
+# Odds as JSON, and as the rows of a data frame.
 
 #' @export
 json_fields.basanos_odds <- function(x) {
@@ -39,4 +39,124 @@ unit_json <- function(odds) {
               distributions = if (length(odds$units$distributions) > 0) odds$units$distributions,
     rounds = if (!is.null(odds$units$rounds))
       c(as.list(odds$units$rounds), list(distribution = odds$units$distribution))))
+}
+
+#' @export
+as.data.frame.basanos_odds <- function(x, row.names = NULL, optional = FALSE, distributions = FALSE, ...) {
+  refuse_unknown(...names(), character(), "as.data.frame")
+  x$game <- x$name
+  if (distributions) return(distribution_rows(x))
+  rows <- bind_result_rows(
+    rows_of_table(x, "winner", x$units$winners), rows_of_table(x, "ending", x$units$endings),
+    rows_of_table(x, "outcome", x$outcomes), pay_rows(x), bet_rows(x), pot_rows(x),
+    rows_of_table(x, "measure", x$measures, value = "value"), rows_of_table(x, "record", x$records, value = "mean"),
+    unit_rows(x), crossed_rows(x), answer_rows(x))
+  rows$complete <- x$complete
+  rows
+}
+
+# The mean pay of each seat, then what it stakes and what comes back.
+pay_rows <- function(x) {
+  p <- x$pays
+  if (nrow(p) == 0) return(NULL)
+  ends <- lapply(x$pay_distributions[p$seat], function(d) if (is.numeric(d$value)) range(d$value) else c(NA, NA))
+  at <- function(k) if (length(ends) == nrow(p)) vapply(ends, `[[`, 0, k)
+  staked <- p[!is.na(p$stake), ]
+  bind_result_rows(
+    rows_of_table(x, "pay", p, "seat", "mean", least = at(1), most = at(2)),
+    rows_of_columns(x, staked, c("stake", "put_in"), staked$seat),
+    money_rows(x, c(return = "return", edge = "edge", edge_per_token = "edge_per_token"), staked, staked$seat))
+}
+
+bet_rows <- function(x) {
+  b <- x$bets
+  if (is.null(b)) return(NULL)
+  bind_result_rows(
+    rows_of_columns(x, b, c(bet_put_in = "put_in", bet_staked = "staked", bet_hit = "hit", bet_gain = "gain"), b$bet),
+    result_rows(x, "bet_pay", b$bet, b$mean, sd = b$sd),
+    money_rows(x, c(bet_return = "return", bet_edge = "edge"), b, b$bet),
+    rows_of_columns(x, b, c(bet_decided_edge = "decided_edge", bet_volatility = "volatility",
+                            bet_breakage = "breakage"), b$bet))
+}
+
+# A return with its interval, and the edges that follow from it where they have none of their own.
+money_rows <- function(x, columns, table, name, by = NA_character_) {
+  bind_result_rows(lapply(which(columns %in% names(table)), function(k) {
+    end <- function(side, other) {
+      own <- table[[paste(columns[[k]], side, sep = "_")]]
+      if (!is.null(own) || columns[[k]] == "edge" && !is.null(table$edge_lower)) return(own)
+      if (!is.null(table$return_lower)) 1 - table[[paste("return", other, sep = "_")]]
+    }
+    result_rows(x, names(columns)[[k]], name, table[[columns[[k]]]], by, lower = end("lower", "upper"),
+                upper = end("upper", "lower"))
+  }))
+}
+
+pot_rows <- function(x) {
+  columns <- setdiff(names(x$pots), "pot")
+  if (length(columns) == 0) return(NULL)
+  rows_of_columns(x, x$pots, stats::setNames(columns, paste0("pot_", columns)), x$pots$pot)
+}
+
+# Of a match or sitting: its rounds, shares such as ruin, and values at its end.
+unit_rows <- function(x) {
+  named <- function(table) {
+    if (!is.null(table)) table$name <- gsub(" ", "_", table$name, fixed = TRUE)
+    table
+  }
+  bind_result_rows(rows_of_table(x, "unit_rounds", x$units$rounds, value = "mean"),
+                   rows_of_table(x, "unit_share", named(x$units$shares)),
+                   rows_of_table(x, "unit_record", named(x$units$measures), value = "mean"))
+}
+
+# Within each value of the expressions of `by`: the outcomes, money and measures, and how frequent the value is.
+crossed_rows <- function(x) {
+  c <- x$crossed
+  if (is.null(c)) return(NULL)
+  values <- unique(as.character(c$value))
+  share <- tapply(c$probability, factor(as.character(c$value), values), sum)
+  money <- x$crossed_money
+  measured <- x$crossed_measures
+  bind_result_rows(
+    result_rows(x, "share", "by", share, values),
+    result_rows(x, "outcome", c$outcome, c$within, c$value, standard_error = c$within_standard_error),
+    if (!is.null(money)) bind_result_rows(lapply(c("seat", "bet"), function(kind) {
+      own <- money[money$kind == kind, ]
+      prefix <- if (kind == "bet") "bet_" else ""
+      columns <- stats::setNames(c("return", "edge_per_token"), paste0(prefix, c("return", "edge_per_token")))
+      if (nrow(own) > 0) bind_result_rows(
+        result_rows(x, paste0(prefix, "put_in"), own$name, own$put_in, own$value),
+        money_rows(x, columns, own, own$name, own$value))
+    })),
+    if (!is.null(measured)) result_rows(x, "measure", measured$name, measured$measured, measured$value,
+                                        lower = measured$lower, upper = measured$upper))
+}
+
+# After each answer at the position: outcomes, pays, who wins the match, and where the answer is legal.
+answer_rows <- function(x) {
+  a <- x$answers
+  if (is.null(a)) return(NULL)
+  column <- function(name) {
+    pay <- "^pay of (.*)$"
+    wins <- "^(.*) wins the match$"
+    if (name %in% c("answer", "standard error") || startsWith(name, "error of ")) NULL
+    else if (name == "legal in") result_rows(x, "legal", "answer", a[[name]], a$answer)
+    else if (grepl(pay, name)) result_rows(x, "pay_after", sub(pay, "\\1", name), a[[name]], a$answer,
+                                           standard_error = a[[paste("error of", name)]])
+    else if (grepl(wins, name)) result_rows(x, "winner_after", sub(wins, "\\1", name), a[[name]], a$answer)
+    else result_rows(x, "outcome_after", name, a[[name]], a$answer)
+  }
+  bind_result_rows(lapply(names(a), column))
+}
+
+# The values of records, pays and what is kept of a match or sitting, each with its probability.
+distribution_rows <- function(x) {
+  rows <- function(kind, distributions) lapply(names(distributions), function(name) {
+    d <- distributions[[name]]
+    number <- is.numeric(d$value)
+    result_rows(x, kind, name, d$probability, d$value, at = if (number) d$value else rep(NA_real_, nrow(d)),
+                cumulative = if (number) pmin(1, cumsum(d$probability)) else rep(NA_real_, nrow(d)))
+  })
+  bind_result_rows(c(rows("record", x$distributions), rows("pay", x$pay_distributions),
+                     rows("unit_record", x$units$distributions)))
 }
