@@ -1,6 +1,6 @@
 #' Where two players part
 #'
-#' Watches one player and asks, at each decision, what another would answer; where they part, tells what the parting
+#' Watches one player and asks, at each decision, what another would answer; where they differ, tells what the difference
 #' costs.
 #'
 #' @inheritParams player_answers
@@ -10,7 +10,7 @@
 #' @return An object of class `basanos_partings`: a list with `rows`, a data frame with one row a parting, the dearest
 #'   first: `decision`, `situation` (what the seat sees), `reached` (the chance that a round of
 #'     `other` gets there and parts; where it may do so several times a round, how often), `share` (of the times there
-#'     in which they part),
+#'     in which they differ),
 #'   `answer` and `other` (what the two answer), `worth` and `other_worth` (of these answers, when `player` goes on),
 #'   `cost` (reached times their difference); `difference` (of the two players in all), `explained` (the sum of the
 #'   costs), `left` (how often partings are met that are not valued), `of` (what is measured).
@@ -70,12 +70,12 @@ refuse_chance <- function(game, player, decisions) {
     found
   }, decisions)
   if (slips(player) || is_mix(player) || length(by_chance) > 0)
-    abort_input("argument_wrong", sprintf("`%s` answers by chance: where it parts from another is not clear.", player),
+    abort_input("argument_wrong", sprintf("`%s` answers by chance: where it differs from another is not clear.", player),
                 "compare with a player whose rules have no chance in them")
 }
 
 # The partings of one decision: decision, situation, answer, other, times (a round), share (of the times in that
-# situation in which they part), again (is it met several times a unit?).
+# situation in which they differ), again (is it met several times a unit?).
 partings_met <- function(decision, game, seat, player, by, set, players, mode, rounds, seed) {
   locals <- if (is.null(by)) locals_followed(game, decision)
   game <- observing(game, list(decision = decision, seat = seat, other = player), c(by, locals))
@@ -156,7 +156,7 @@ partings_shown <- 10
 sections.basanos_partings <- function(x, ...) {
   r <- utils::head(x$rows, partings_shown)
   number <- function(v) fixed_text(v, 5, sign = TRUE)
-  head <- sprintf("%s: where %s parts from %s as %s", title_of(x), x$other, x$player, x$seat)
+  head <- sprintf("%s: where %s differs from %s as %s", title_of(x), x$other, x$player, x$seat)
   if (NROW(x$rows) == 0) 
     return(all_sections(section(head), section(notes = sprintf("They never part in %s rounds.", whole_text(x$rounds)))))
   cells <- list(situation = ifelse(nzchar(r$situation), r$situation, "always"), reached = percent_text(r$reached, 2L))
@@ -173,14 +173,14 @@ partings_in_words <- function(x) {
   number <- function(v) fixed_text(v, 5, sign = TRUE)
   valued <- sum(!is.na(x$rows$cost))
   ahead <- sprintf("By %s %s is ahead by %s in all", x$measure, x$player, number(x$difference))
-  if (valued == 0) return(c(paste0(ahead, "."), "The cost of an answer of several items is not told."))
-  c(sprintf("%s; %s %s.", ahead, if (valued == 1) "this parting explains"
-            else sprintf("these %s explain", count_text(valued, "parting")), number(x$explained)),
+  if (valued == 0) return(c(paste0(ahead, "."), "The cost of an answer of several items is not known."))
+  c(sprintf("%s; %s %s.", ahead, if (valued == 1) "this difference explains"
+            else sprintf("these %s explain", count_text(valued, "difference")), number(x$explained)),
     if (x$left > 1e-9)
-      sprintf("Rarer partings, %s a round, are not valued (--most takes more).", fixed_text(x$left, 4)),
+      sprintf("Rarer differences, %s a round, are not valued (--most takes more).", fixed_text(x$left, 4)),
     if (any(x$rows$share < 1))
-      "Where they part in some of these cases only, the worth of an answer is a mean over all.",
-    sprintf("A cost is what %s loses there a round when %s goes on; partings as met in %s rounds.", x$other, x$player,
+      "Where they differ only in some of these cases, the worth of an answer is a mean over all.",
+    sprintf("A cost is the loss of %s there, a round, when %s plays on; differences as seen in %s rounds.", x$other, x$player,
             whole_text(x$rounds)))
 }
 

@@ -4,7 +4,7 @@
 #' Compare two games on the same luck
 #'
 #' Plays both on the same streams of chance, so that most of what is luck cancels out of the
-#' difference; or, with [same_play()], looks for the first place where they part.
+#' difference; or, with [same_play()], looks for the first place where they differ.
 #'
 #' @inheritParams sample_tally
 #' @param old,new Two games: see [game()]. They may be the same one, with other settings or players.

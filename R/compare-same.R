@@ -12,7 +12,7 @@ same_block <- 2e4
 #' @inheritParams compare_games
 #' @param rounds How many units of the same luck to try where it cannot be proved.
 #' @return An object of class `basanos_same`: a list with `same` (logical), `proved` (logical: on every branch of
-#'   chance), `how` (a sentence), and where they part `old` and `new`, the traces of that unit: see [trace_round()].
+#'   chance), `how` (a sentence), and where they differ `old` and `new`, the traces of that unit: see [trace_round()].
 #' @export
 #' @examples
 #' same_play("tide-signs", "tide-signs")
@@ -36,7 +36,7 @@ same_play <- function(old, new, set = list(), players = list(), mode = NULL, set
   if (step$parting %in% c("round", "failure")) {
     forced <- list(draws = witness_draws(sides[[1]]$program, step), answers = list())
     traces <- lapply(sides, trace_side, unit = 1, seed = seed, forced = forced)
-    return(result(FALSE, TRUE, "They part: the shortest draws after which they do are traced below.", old = traces[[1]],
+    return(result(FALSE, TRUE, "They differ: the shortest draws after which they do are traced below.", old = traces[[1]],
                   new = traces[[2]]))
   }
   unit <- first_unlike(sides, rounds, seed)
@@ -49,7 +49,7 @@ same_play <- function(old, new, set = list(), players = list(), mode = NULL, set
   }
   traces <- lapply(sides, trace_side, unit = unit, seed = seed)
   result(FALSE, TRUE,
-         sprintf("They part in %s %s of seed %s.", sides[[1]]$program$unit, whole_text(unit), plain_number(seed)),
+         sprintf("They differ in %s %s of seed %s.", sides[[1]]$program$unit, whole_text(unit), plain_number(seed)),
          old = traces[[1]], new = traces[[2]])
 }
 

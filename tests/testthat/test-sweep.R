@@ -105,7 +105,8 @@ test_that("sweep as a command: text, csv, json and figures", {
                              "sample", "--rounds", "2000", "--format", "json")$out
   first <- jsonlite::fromJSON(paste(sampled, collapse = "\n"), simplifyVector = FALSE)$rows[[1]]$measures[[1]]
   expect_true(all(c("standard_error", "lower", "upper") %in% names(first)))
-  text <- at_command_line("sweep", "lantern-tiles", "--set", "keeper_stands=17:19", "--measure", "edge(guest)")
+  text <- at_command_line("sweep", "lantern-tiles", "--set", "keeper_stands=17:19", "--measure", "edge(guest)",
+                          "--quiet")
   expect_match(text$out, "is highest at keeper_stands = 19", all = FALSE)
   expect_identical(text$said, "")
   expect_identical(at_command_line("sweep", "lantern-tiles", "--set", "aim=24")$code, 2L)
