@@ -95,12 +95,16 @@ table_seat_type <- function(context, none = FALSE) t_label("seats", table_seats(
 
 # --- variables --------------------------------------------------------------
 
+new_id <- function(context) {
+  context$next_id <- context$next_id + 1L
+  context$next_id
+}
+
 # A variable is an environment, so that every node that reads it sees its final type.
 # `key` names it across readings: types widen from whole to fraction between readings.
 new_variable <- function(context, name, type, at, where, key = paste(name, at[[1]], at[[2]])) {
-  context$next_id <- context$next_id + 1L
   v <- new.env(parent = emptyenv())
-  v$id <- context$next_id
+  v$id <- new_id(context)
   v$name <- name
   v$type <- if (is.null(context$widened[[key]])) type else context$widened[[key]]
   v$at <- at
@@ -130,7 +134,7 @@ new_scope <- function(what, may_write = FALSE, may_draw = FALSE) {
   scope$reachable <- TRUE
   scope$it <- NULL
   scope$me <- NULL
-  scope$viewer <- NULL            # the seat through whose eyes this is read: list(is_me = function(key))
+  scope$viewer <- NULL            # the seat through whose eyes this is read: list(id, is_me = function(key))
   scope$chooser <- NULL
   scope$decision <- NULL
   scope$loops <- 0L

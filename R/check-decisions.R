@@ -79,7 +79,8 @@ statement_ask <- function(context, scope, node) {
   # Where all seats are asked at once, `it` is the one that answers.
   it <- if (d$together) new_variable(context, "it", seat_type(context), node$at, "bound")
   answers <- if (d$together) typed("var", it$type, node$at, var = it) else who
-  asker <- list(is_me = function(key) same_seat(key, answers), seat = if (answers$op == "lit") answers$value,
+  asker <- list(id = new_id(context), is_me = function(key) same_seat(key, answers),
+                seat = if (answers$op == "lit") answers$value,
                 hint = "what is offered may depend only on what the seat sees")
   outer <- list(viewer = scope$viewer, what = scope$what, it = scope$it)
   scope$viewer <- asker

@@ -102,7 +102,7 @@ call_signature <- function(context, scope, inner, d, given) {
     v <- given[[p]]
     if (is_alias(context, p, v, d)) paste("is", node_key(v)) else type_key(v$type)
   }, "")
-  viewer <- if (!is.null(scope$viewer)) c(format(environment(scope$viewer$is_me)), scope$viewer$seat)
+  viewer <- if (!is.null(scope$viewer)) c(scope$viewer$id, scope$viewer$seat)
   key <- paste(c(d$name, ways, "want", if (!is.null(inner$want)) type_key(inner$want), "viewer", viewer, "chooser",
                  scope$chooser$id,
           scope$may_write, scope$may_draw, inner$place), collapse = "|")

@@ -124,7 +124,7 @@ check_rule <- function(context, player, decision) {
   is_me <- function(key) (key$op == "var" && identical(key$var$id, scope$me$id)) ||
     (!is.null(player$seat) && key$op == "lit" && key$value == player$seat)
   if (!isTRUE(player$peeks))
-    scope$viewer <- list(is_me = is_me, seat = player$seat, peeks = player$peeks,
+    scope$viewer <- list(id = scope$me$id, is_me = is_me, seat = player$seat, peeks = player$peeks,
                          hint = "decide without it, or name what the player peeks at, as in peeks = hand")
   scope$decision <- d
   read_locals(context, scope, Filter(function(v) !assigns_to(rule, v$name), d$locals), rule$at)
