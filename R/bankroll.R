@@ -70,7 +70,7 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), evening_rounds = 
   linked <- round_odds$unit != "round" || !is.null(terms$minutes) || length(pots) > 0
   if (linked && method == "count")
     abort_input("rounds_linked", sprintf("The rounds of %s depend on each other%s: one does not describe many.",
-                                         round_odds$name, if (length(pots) > 0) sprintf(" by `%s`", names(pots)[[1]])
+                                         round_odds$game, if (length(pots) > 0) sprintf(" by `%s`", names(pots)[[1]])
                                          else sprintf(" in a %s", round_odds$unit)),
                 "play them: method = \"play\" (--method play)")
   ask <- list(game = game, terms = terms, seat = seat, round = round, linked = linked, pots = pots,
@@ -101,7 +101,7 @@ bankroll_result <- function(rules, found, ask, round_odds, path = NULL, over_tim
   told_over_time <- function(evening, rule)
     if (over_time && !is.null(evening$played)) played_over_time(rule, ask) else over_time_table(evening)
   rule <- data.frame(rule = names(rules))
-  structure(list(game = round_odds$name, title = round_odds$title, seat = ask$seat, terms = ask$terms,
+  structure(list(game = round_odds$game, title = round_odds$title, seat = ask$seat, terms = ask$terms,
                  seconds = mean_seconds(ask$round_seconds, round_odds), engine = round_odds$engine,
                  evenings = if (!is.null(played)) ask$evenings,
                  measures = cbind(rule, stake = vapply(rules, `[[`, "", "text"), measures, row.names = NULL),

@@ -56,7 +56,7 @@ quick_exact <- function(game) {
 
 agreement_line <- function(exact, sampled) {
   off <- abs(sampled$outcomes$probability - exact$outcomes$probability) / sampled$outcomes$standard_error
-  if (!any(is.finite(off))) return(sprintf("  %-14s every outcome is certain, and came out so", exact$name))
-  sprintf("  %-14s the largest difference from the exact odds is %.1f standard errors", exact$name,
+  if (!any(is.finite(off))) return(sprintf("  %-14s every outcome is certain, and came out so", exact$game))
+  sprintf("  %-14s the largest difference from the exact odds is %.1f standard errors", exact$game,
           max(off[is.finite(off)]))
 }

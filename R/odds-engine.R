@@ -81,7 +81,7 @@ check_against_sample <- function(exact, game, program, seed, threads) {
   if (worst < disagreement) {
     abort_input("engines_disagree",
                 sprintf(paste0("The exact odds of %s and %s sampled rounds of seed %s lie %.1f standard errors apart. ",
-                               "This is a bug in basanos: neither can be trusted."), exact$name, whole_text(rounds),
+                               "This is a bug in basanos: neither can be trusted."), exact$game, whole_text(rounds),
                                plain_number(seed), -stats::qnorm(worst)),
                 "please report it, with the rules file and this seed")
   }

@@ -120,12 +120,12 @@ known_error <- function(x) {
 }
 
 #' @export
-json_fields.basanos_par <- function(x) c(list(game = x$odds$name), x[c("seat", "stake", "return", "sd", "rows")])
+json_fields.basanos_par <- function(x) c(list(game = x$odds$game), x[c("seat", "stake", "return", "sd", "rows")])
 
 #' @export
 as.data.frame.basanos_par <- function(x, ...) {
   r <- x$rows
-  result_rows(list(game = x$odds$name, engine = x$odds$engine), "outcome", r$outcome, r$probability,
+  result_rows(list(game = x$odds$game, engine = x$odds$engine), "outcome", r$outcome, r$probability,
               NA_character_, standard_error = r$standard_error, seat = x$seat, r[c("pay", "one_in", "of_return",
                                                                                    "of_variance")])
 }

@@ -14,7 +14,7 @@ odds_of_several <- function(games, ask) {
 }
 
 several_odds <- function(all, stopped = NULL)
-  structure(list(game = vapply(unname(all), `[[`, "", "name"), odds = unname(all), stopped = stopped),
+  structure(list(game = vapply(unname(all), `[[`, "", "game"), odds = unname(all), stopped = stopped),
             class = result_class("several"))
 
 #' @export

@@ -39,7 +39,7 @@ streaks <- function(odds, in_rounds, length = NULL) {
                at_least = if (is.null(length)) NA_real_
                  else chance(length), mean_longest = sum(longest), likely_longest = sum(longest > 0.05))
   })
-  structure(list(game = odds$name, title = odds$title, engine = odds$engine, in_rounds = in_rounds, length = length,
+  structure(list(game = odds$game, title = odds$title, engine = odds$engine, in_rounds = in_rounds, length = length,
                  rows = do.call(rbind, rows), players = odds$players, asked = asked),
             class = result_class("streaks"))
 }

@@ -9,7 +9,7 @@ json_fields.basanos_odds <- function(x) {
                     function(k) c(as.list(odds$records[k, ]), distribution_json(odds$distributions[[k]])))
   pays <- lapply(seq_len(nrow(odds$pays)), function(k)
     c(as.list(odds$pays[k, ]), distribution_json(odds$pay_distributions[[k]])))
-  list(basanos = as.character(utils::packageVersion("basanos")), game = odds$name,
+  list(basanos = as.character(utils::packageVersion("basanos")), game = odds$game,
                 title = odds$title,
                 hash = odds$hash, engine = odds$engine, unit = odds$unit, rounds = odds$rounds, seed = odds$seed,
                 states = odds$states, residual = odds$residual, settings = named(odds$settings), modes = odds$modes,
@@ -44,7 +44,6 @@ unit_json <- function(odds) {
 #' @export
 as.data.frame.basanos_odds <- function(x, row.names = NULL, optional = FALSE, distributions = FALSE, ...) {
   refuse_unknown(...names(), character(), "as.data.frame")
-  x$game <- x$name
   if (distributions) return(distribution_rows(x))
   rows <- bind_result_rows(
     rows_of_table(x, "winner", x$units$winners), rows_of_table(x, "ending", x$units$endings),

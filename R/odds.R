@@ -253,7 +253,7 @@ odds_object <- function(tally, ...) {
   counts <- tally$counts
   sampled <- tally$engine == "sample"
   structure(list(
-    name = tally$name, title = tally$title, hash = program$hash, engine = tally$engine, unit = program$unit,
+    game = tally$name, title = tally$title, hash = program$hash, engine = tally$engine, unit = program$unit,
     rounds = if (sampled) counts$units, seed = if (sampled) tally$seed, rounds_in_unit = counts$rounds / counts$units,
     states = counts$states, residual = counts$residual,
     seats = names(program$players), settings = program$settings, modes = program$modes,

@@ -35,7 +35,7 @@ check_till <- function(game, shows, played, stake = 1, prize_cost = 1, seat = NU
   low <- tail_of_sum(play, played, shows, -1)
   high <- tail_of_sum(play, played, shows, 1)
   two_sided <- min(1, 2 * min(low, high))
-  structure(list(game = o$name, title = o$title, shows = shows, played = played, unit = o$unit, expected = mean,
+  structure(list(game = o$game, title = o$title, shows = shows, played = played, unit = o$unit, expected = mean,
                  sd = sqrt(played * weighted((take - mean / played)^2, results$probability)), at_most = low,
                  at_least = high, two_sided = two_sided,
                  verdict = till_verdict(two_sided), engine = o$engine,

@@ -153,7 +153,7 @@ visit_results <- function(odds, seats, prize_cost) {
   if (!is.null(of)) return(lapply(of, `[`, of$probability > 0))
   abort_input("rounds_linked",
               sprintf("The rounds of %s depend on each other in a %s; these odds have no results by %s.",
-                                       odds$name, odds$unit, odds$unit),
+                                       odds$game, odds$unit, odds$unit),
               "sample it (--engine sample), with bets in the rules: bets(guest, line = 1)")
 }
 
