@@ -70,3 +70,7 @@ written_game <- function(game) {
   path <- path_of_game(game$source)
   if (is.null(game$source$players_file)) path else call("game", path, game$source$players_file)
 }
+
+# The layer of commands puts its writer of command lines here, for what is below it.
+writers <- new.env(parent = emptyenv())
+command_line <- function(x) writers$command_line(x)

@@ -34,6 +34,8 @@ command_of <- function(x) {
           unlist(Map(function(name, value) option_written(options, name, value), names(named), named))), collapse = " ")
 }
 
+writers$command_line <- command_of
+
 # The files of an argument that is a game or several: list(path, players_file) each.
 files_asked <- function(value) {
   if (is_game(value)) value <- list(value)
@@ -69,3 +71,8 @@ text_of_option <- function(option, value) {
   if (identical(option$read, "pairs")) return(paste0(names(value), "=", vapply(value, joined, "")))
   if (option$several) vapply(value, text, "") else joined(value)
 }
+
+words_of_option <- function(flag, values) if (length(values) > 0) sprintf("--%s %s", flag, in_shell(values))
+
+# As a shell reads it: in quotes where it has more than letters, digits and the like.
+in_shell <- function(text) ifelse(grepl("^[A-Za-z0-9_.,=/:+-]+$", text), text, shQuote(text, type = "sh"))

@@ -45,7 +45,7 @@ report_games <- function(games, path = NULL, set = list(), players = list(), mod
   seed <- given_seed(seed)
   check_count(workers, "workers", 64, "write workers = 2")
   games <- if (is_game(games)) list(games) else lapply(as.list(games), game)
-  ask <- list(parts = if (is.null(parts)) names(report_parts) else parts, set = as.list(set),
+  ask <- list(asked = asked, parts = if (is.null(parts)) names(report_parts) else parts, set = as.list(set),
               players = as.list(players), mode = mode, want = want, knobs = knobs, what_if = what_if, rounds = rounds,
               seed = seed, wallet = wallet, goal = goal, visits = visits, hours = hours, float = float,
               visit_rounds = visit_rounds, round_seconds = round_seconds,
@@ -147,31 +147,14 @@ how_made <- function(ask) {
 named_values <- function(values)
   paste(names(values), vapply(values, plain_number, ""), sep = " = ", collapse = ", ", recycle0 = FALSE)
 
-# The command that makes the page of this game again, with all that is not as usual.
+# The command that makes the page of this game again, wherever that was written and by how many processes. Rules
+# without a file have none.
 report_command <- function(ask) {
-  pairs <- function(flag, values)
-    words_of_option(flag, paste(names(values), unlist(values), sep = "=", recycle0 = TRUE))
-  usual <- formals(report_games)
-  other <- function(name) if (!identical(ask[[name]], usual[[name]]))
-    words_of_option(gsub("_", "-", name), plain_number(ask[[name]]))
-  turned <- if (is.list(ask$what_if)) mapply(function(name, values)
-    if (is.null(values)) name else sprintf("%s=%s", name,
-                                           paste(values, collapse = ",")), names(ask$what_if), ask$what_if)
-    else ask$what_if
-  paste(c("basanos report", in_shell(path_of_game(ask$game$source)),
-          words_of_option("players-file", ask$game$source$players_file), pairs("set", ask$set),
-          pairs("player", ask$players), words_of_option("mode", ask$mode), words_of_option("want", ask$want),
-          words_of_option("knob", ask$knobs), words_of_option("what-if", turned),
-          if (length(ask$parts) < length(report_parts)) words_of_option("parts", paste(ask$parts, collapse = ",")),
-          unlist(lapply(c("wallet", "goal", "visits", "hours", "float", "visit_rounds", "round_seconds"), other)),
-          sprintf("--rounds %s --seed %s", plain_number(ask$rounds_asked), plain_number(ask$seed))),
-        collapse = " ")
+  if (is.null(ask$game$source$folder)) return("")
+  args <- ask$asked$args
+  args$games <- ask$game
+  command_line(list(asked = list(fun = "report_games", args = args[!names(args) %in% c("path", "workers")])))
 }
-
-words_of_option <- function(flag, values) if (length(values) > 0) sprintf("--%s %s", flag, in_shell(values))
-
-# As a shell reads it: in quotes where it has more than letters, digits and the like.
-in_shell <- function(text) ifelse(grepl("^[A-Za-z0-9_.,=/:+-]+$", text), text, shQuote(text, type = "sh"))
 
 # Several games side by side.
 fair_section <- function(told) {
