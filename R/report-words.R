@@ -27,8 +27,8 @@ glossary <- function() {
   data.frame(word = vapply(rows, `[[`, "", 2), meaning = gsub("[*`]", "", vapply(rows, `[[`, "", 3)))
 }
 
-# The page with the first heading of a table that is a word of the glossary linked to its meaning, which stands at
-# the end.
+# The page with the first use of each word of the glossary linked to its meaning, which stands at the end: the first
+# heading of a table that is the word, else the first place in the text, of words that have no other sense there.
 with_glossary <- function(page) {
   words <- glossary()
   used <- logical(nrow(words))
@@ -36,11 +36,38 @@ with_glossary <- function(page) {
     heading <- sprintf("(<th scope=\"col\" class=\"[a-z]+\">)(%s)(</th>)", words$word[[k]])
     if (!grepl(heading, page)) next
     used[[k]] <- TRUE
-    link <- sprintf("\\1<a class=\"word\" href=\"#%s\" title=\"%s\">\\2</a>\\3", word_id(words$word[[k]]),
-                    gsub("\\", "\\\\", htmltools::htmlEscape(words$meaning[[k]], attribute = TRUE), fixed = TRUE))
-    page <- sub(heading, link, page)
+    page <- sub(heading, sprintf("\\1%s\\3", word_link(words[k, ], "\\2")), page)
   }
-  sub("<footer>", paste0(page_of_words(words[used, ]), "<footer>"), page, fixed = TRUE)
+  pieces <- text_pieces(page)
+  for (k in match(words_of_text, words$word)) {
+    if (used[[k]]) next
+    word <- sprintf("\\b(%s)\\b", words$word[[k]])
+    first <- which(pieces$open & grepl(word, pieces$text))[1]
+    if (is.na(first)) next
+    used[[k]] <- TRUE
+    pieces$text[[first]] <- sub(word, word_link(words[k, ], "\\1"), pieces$text[[first]])
+    pieces$open[[first]] <- FALSE
+  }
+  sub("<footer>", paste0(page_of_words(words[used, ]), "<footer>"), paste(pieces$text, collapse = ""), fixed = TRUE)
+}
+
+words_of_text <- c("mean pay", "edge", "volatility", "breakage", "losing evening", "losing run", "drawdown", "float",
+                   "staking rule", "ruin", "counted exactly", "sampled", "standard error", "95% interval")
+
+# A link to the meaning of a word, as the replacement in sub().
+word_link <- function(word, shown)
+  sprintf("<a class=\"word\" href=\"#%s\" title=\"%s\">%s</a>", word_id(word$word),
+          gsub("\\", "\\\\", htmltools::htmlEscape(word$meaning, attribute = TRUE), fixed = TRUE), shown)
+
+# The tags of a page and the texts between them. `open` are the texts that may have links: none in scripts, drawings,
+# code, headings and links.
+text_pieces <- function(page) {
+  closed <- "script|style|svg|head|pre|a|h1|h2|h3|caption|title|button|label|option"
+  whole <- "(?s)<script.*?</script>|<style.*?</style>|<svg.*?</svg>|<[^>]*>|[^<]+"
+  text <- regmatches(page, gregexpr(whole, page, perl = TRUE))[[1]]
+  opens <- grepl(sprintf("^<(%s)\\b", closed), text) & !grepl("^<(script|style|svg)", text)
+  closes <- grepl(sprintf("^</(%s)>", closed), text)
+  list(text = text, open = !startsWith(text, "<") & cumsum(opens) <= cumsum(closes))
 }
 
 page_of_words <- function(words) {

@@ -255,3 +255,13 @@ test_that("of a game with a wallet of its own the stall's evening is told all th
   expect_match(unlist(lapply(bells$sections, `[[`, "notes")), "not told here: The rounds .* have no results by ",
                all = FALSE)
 })
+
+test_that("in text the first use of a trade word has a link, and none in scripts, drawings and headings", {
+  page <- paste0("<body><h2>edge</h2><script>edge</script><svg><text>edge</text></svg><pre>edge</pre><p>the edge, and ",
+                 "the edge again, with some volatility</p><p>ruin</p><footer>")
+  linked <- with_glossary(page)
+  expect_match(linked, "<h2>edge</h2><script>edge</script><svg><text>edge</text></svg><pre>edge</pre><p>the <a ",
+               fixed = TRUE)
+  expect_match(linked, ">edge</a>, and the edge again", fixed = TRUE)
+  expect_match(linked, "<p><a class=\"word\" href=\"#word-ruin\"", fixed = TRUE)
+})
