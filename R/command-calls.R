@@ -2,8 +2,10 @@
 
 streaks_of_game <- function(game, in_rounds = 100, length = NULL, ...) streaks(odds(game, ...), in_rounds, length)
 
-compare_or_prove <- function(old, new, same = FALSE, measure = NULL, engine = "auto", ...) {
-  if (same) same_play(old, new, ...) else compare_games(old, new, measure = measure, engine = engine, ...)
+compare_or_prove <- function(old, new, same = FALSE, measure = NULL, engine = NULL, ...) {
+  if (!same) return(compare_games(old, new, measure = measure, engine = if (is.null(engine)) "auto" else engine, ...))
+  refuse_options(list(measure = measure, engine = engine), "cannot go with --same")
+  same_play(old, new, ...)
 }
 
 # The player of the seat is the one that differs, the other is the measure.

@@ -33,7 +33,8 @@ shared_options <- list(
   out = option("out", "a file to write to, instead of standard output", "FILE", part = "own"),
   players_file = option("players-file", "a file with more players", "FILE", part = "own"),
   mode = option("mode", "a mode of the game: a bundle of settings", "MODE"),
-  set = option("set", "a setting, as name=value; may be given several times", "NAME=VALUE", "pairs"),
+  set = option("set", paste("a setting, or a number of the rules such as pay(bright), as name=value; may be given",
+                            "several times"), "NAME=VALUE", "pairs"),
   player = option("player", paste0("who plays a seat, as seat=name, or several by chance, as seat=one:3,other:1; may ",
                                    "be given several times"), "SEAT=NAME", "pairs", "players"))
 
