@@ -1,13 +1,13 @@
-#' Where two players part
+#' Where two players differ
 #'
-#' Watches one player and asks, at each decision, what another would answer; where they differ, tells what the difference
-#' costs.
+#' Watches one player and asks at each decision what another would answer. Where the two differ, it gives the cost of the
+#' difference.
 #'
 #' @inheritParams player_answers
 #' @param by An expression that says what a situation is, where all that the seat sees would be too fine.
-#' @param player,other The names of two players: what `other` loses by answering otherwise than `player` is told.
-#' @param most How many partings are valued: the most frequent.
-#' @return An object of class `basanos_partings`: a list with `rows`, a data frame with one row a parting, the dearest
+#' @param player,other The names of two players: the costs are those of `other`, which answers otherwise than `player`.
+#' @param most How many differences are valued: the most frequent.
+#' @return An object of class `basanos_partings`: a list with `rows`, a data frame with one row a difference, the dearest
 #'   first: `decision`, `situation` (what the seat sees), `reached` (the chance that a round of
 #'     `other` gets there and parts; where it may do so several times a round, how often), `share` (of the times there
 #'     in which they differ),
@@ -70,7 +70,7 @@ refuse_chance <- function(game, player, decisions) {
     found
   }, decisions)
   if (slips(player) || is_mix(player) || length(by_chance) > 0)
-    abort_input("argument_wrong", sprintf("`%s` answers by chance: where it differs from another is not clear.", player),
+    abort_input("argument_wrong", sprintf("`%s` answers by chance: where it differs from another is unclear.", player),
                 "compare with a player whose rules have no chance in them")
 }
 
@@ -180,8 +180,8 @@ partings_in_words <- function(x) {
       sprintf("Rarer differences, %s a round, are not valued (--most takes more).", fixed_text(x$left, 4)),
     if (any(x$rows$share < 1))
       "Where they differ only in some of these cases, the worth of an answer is a mean over all.",
-    sprintf("A cost is the loss of %s there, a round, when %s plays on; differences as seen in %s rounds.", x$other, x$player,
-            whole_text(x$rounds)))
+    sprintf("A cost is the loss of %s there, a round, when %s plays on; differences as seen in %s rounds.", x$other,
+            x$player, whole_text(x$rounds)))
 }
 
 #' @export

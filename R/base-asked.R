@@ -33,7 +33,8 @@ with_question <- function(result, asked) {
 is_usual <- function(value, default, frame) {
   if (is.symbol(default) && !nzchar(as.character(default))) return(FALSE)  # an argument without a default
   default <- eval(default, frame)
-  if (is.numeric(value) && is.numeric(default)) return(length(value) == length(default) && isTRUE(all(value == default)))
+  if (is.numeric(value) && is.numeric(default))
+    return(length(value) == length(default) && isTRUE(all(value == default)))
   identical(value, default) || identical(value, default[1]) || length(value) == 0 && length(default) == 0
 }
 

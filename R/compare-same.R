@@ -36,8 +36,8 @@ same_play <- function(old, new, set = list(), players = list(), mode = NULL, set
   if (step$parting %in% c("round", "failure")) {
     forced <- list(draws = witness_draws(sides[[1]]$program, step), answers = list())
     traces <- lapply(sides, trace_side, unit = 1, seed = seed, forced = forced)
-    return(result(FALSE, TRUE, "They differ: the shortest draws after which they do are traced below.", old = traces[[1]],
-                  new = traces[[2]]))
+    return(result(FALSE, TRUE, "They differ: the shortest draws after which they do are traced below.",
+                  old = traces[[1]], new = traces[[2]]))
   }
   unit <- first_unlike(sides, rounds, seed)
   if (is.null(unit)) {
