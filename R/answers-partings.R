@@ -1,19 +1,18 @@
 #' Where two players differ
 #'
-#' Watches one player and asks at each decision what another would answer. Where the two differ, it gives the cost of the
-#' difference.
+#' Watches one player and asks at each decision what another would answer. Where the two differ, it gives the cost of
+#' the difference.
 #'
 #' @inheritParams player_answers
 #' @param by An expression that says what a situation is, where all that the seat sees would be too fine.
 #' @param player,other The names of two players: the costs are those of `other`, which answers otherwise than `player`.
 #' @param most How many differences are valued: the most frequent.
-#' @return An object of class `basanos_partings`: a list with `rows`, a data frame with one row a difference, the dearest
-#'   first: `decision`, `situation` (what the seat sees), `reached` (the chance that a round of
-#'     `other` gets there and parts; where it may do so several times a round, how often), `share` (of the times there
-#'     in which they differ),
-#'   `answer` and `other` (what the two answer), `worth` and `other_worth` (of these answers, when `player` goes on),
-#'   `cost` (reached times their difference); `difference` (of the two players in all), `explained` (the sum of the
-#'   costs), `left` (how often partings are met that are not valued), `of` (what is measured).
+#' @return An object of class `basanos_partings`: a list with `rows`, a data frame with one row a difference, the most
+#'   expensive first: `decision`, `situation` (what the seat sees), `reached` (the chance that a round of `other` gets
+#'   there and the two differ; how often, if that may be several times a round), `share` (of the times there in which
+#'   they differ), `answer` and `other` (the two answers), `worth` and `other_worth` (of these answers, when `player`
+#'   goes on), `cost` (`reached` times the difference of the worths); `difference` (of the two players in all),
+#'   `explained` (the sum of the costs), `left` (how often a round has differences that are not valued) and `measure`.
 #' @inheritSection odds Stopped
 #' @section Formulas: The worth of `player` less that of `other` is the sum over situations of the chance of getting
 #'   there under `other` times what is lost when this one answer is changed and `player` goes on (Kakade and Langford

@@ -14,7 +14,7 @@
 #' @return An object of class `basanos_list`: a list with `rows`, a data frame with one row a secret, in ascending order
 #'   of the first measure (of a probability to win: the hardest first): `secret`, `times`, for each
 #'   measure `value_k`, `lower_k`, `upper_k` (95%), and `twins`, the
-#'   secrets that differ from it in one letter (of words); `kept` with `keep`; `of`, `by`, `rounds`, `seed`.
+#'   secrets that differ from it in one letter (of words); `kept` with `keep`; `measure`, `by`, `rounds`, `seed`.
 #' @inheritSection odds Stopped
 #' @section Formulas: Shares have Wilson's interval, means the normal one with t quantiles. Where nothing but the secret
 #'   is drawn each value is certain, and its interval is the value.

@@ -36,7 +36,8 @@ read_kept <- function(path) {
 #' @param path The CSV file that [play_game()] kept.
 #' @param model Work out the odds of the game beside it, as it was kept: with its settings and players, and the game's
 #'   own player at that seat. It is looked for among the fair's games and beside the file.
-#' @return A data frame with one row a player, game (with its settings and players) and seat: `name`, `game`, `hash`,
+#' @return An object of class `basanos_kept`: a list with `rows`, a data frame with one row a player, game (with its
+#'   settings and players) and seat: `name`, `game`, `hash`,
 #'   `seat`, `rounds`, `won` (share), `lower`, `upper` (Wilson's 95% interval), `longest_streak` (rounds won in a row),
 #'   `pay` (the mean), and with `model` the odds of winning `model_won`, the mean pay by the rules `model_pay`, and
 #'   `no_model`: why they are missing, where they are.
