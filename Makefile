@@ -26,7 +26,7 @@ setup:
 setup-demo:
 	@Rscript tools/setup.R ggplot2 htmltools
 setup-test:
-	@Rscript tools/setup.R ggplot2 htmltools knitr testthat processx future
+	@Rscript tools/setup.R ggplot2 htmltools knitr testthat processx future generics
 
 CORES := $(shell getconf _NPROCESSORS_ONLN)
 CORE_HEADERS = $(wildcard src/core/*.h inst/include/basanos/*.h tests/core/*.h)

@@ -2,7 +2,7 @@
 situation_report <- function() {
   version <- function(p) if (requireNamespace(p, quietly = TRUE)) as.character(utils::packageVersion(p)) else "missing"
   imported <- c("cli", "digest", "jsonlite", "optparse", "Rcpp")
-  suggested <- c("future", "ggplot2", "htmltools", "knitr", "processx")
+  suggested <- c("future", "generics", "ggplot2", "htmltools", "knitr", "processx", "tibble")
   exact <- odds("lantern-tiles", engine = "exact")$pays$mean
   sampled <- odds("lantern-tiles", engine = "sample", rounds = 20000)$pays
   works <- abs(sampled$mean - exact) < 5 * sampled$standard_error
