@@ -9,12 +9,24 @@ asked_here <- function(fun, further = NULL) {
   for (name in setdiff(names(usual), c("...", "progress"))) {
     if (eval(call("missing", as.name(name)), frame)) next
     value <- get(name, frame)
-    if (!is_usual(value, usual[[name]], frame)) args[name] <- list(value)
+    if (!is_usual(value, usual[[name]], frame)) args[name] <- list(asked_argument(value))
   }
   more <- if ("..." %in% names(usual)) eval(quote(list(...)), frame)
   refuse_unknown(names(more), c(names(usual), if (!is.null(further)) names(formals(further))), fun)
   list(fun = fun, args = c(args, more[setdiff(names(more), "progress")]))
 }
+
+# Of a game only its file is kept, of a result only its question.
+asked_argument <- function(value) {
+  if (inherits(value, "basanos_game")) return(asked_game(value))
+  if (inherits(value, "basanos_result")) return(structure(list(asked = value$asked), class = "basanos_result"))
+  if (is.list(value) && any(vapply(value, inherits, NA, "basanos_game"))) return(lapply(value, asked_argument))
+  value
+}
+
+asked_game <- function(game)
+  structure(list(source = game$source[intersect(c("name", "folder", "players_file"), names(game$source))]),
+            class = "basanos_asked_game")
 
 # A misspelt argument is not passed on.
 refuse_unknown <- function(given, known, fun) {
@@ -59,10 +71,10 @@ call_of <- function(x) {
 }
 
 written_argument <- function(value) {
-  if (inherits(value, "basanos_game")) return(written_game(value))
+  if (inherits(value, "basanos_asked_game")) return(written_game(value))
   if (inherits(value, "basanos_result")) return(call_of(value))
-  if (is.list(value) && length(value) > 0 && all(vapply(value, inherits, NA, "basanos_game")))
-    return(as.call(c(as.name("list"), lapply(unname(value), written_game))))
+  if (is.list(value) && any(vapply(value, inherits, NA, "basanos_asked_game")))
+    return(as.call(c(as.name("list"), lapply(unname(value), written_argument))))
   value
 }
 

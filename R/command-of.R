@@ -38,7 +38,7 @@ writers$command_line <- command_of
 
 # The files of an argument that is a game or several: list(path, players_file) each.
 files_asked <- function(value) {
-  if (is_game(value)) value <- list(value)
+  if (inherits(value, "basanos_asked_game")) value <- list(value)
   lapply(as.list(value), function(g) {
     if (is.character(g)) return(list(path = g))
     if (is.null(g$source$folder)) abort_input("argument_wrong", "Rules without a file have no command line.",

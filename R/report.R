@@ -152,7 +152,7 @@ named_values <- function(values)
 report_command <- function(ask) {
   if (is.null(ask$game$source$folder)) return("")
   args <- ask$asked$args
-  args$games <- ask$game
+  args$games <- asked_game(ask$game)
   command_line(list(asked = list(fun = "report_games", args = args[!names(args) %in% c("path", "workers")])))
 }
 

@@ -48,7 +48,7 @@ test_that("how often each answer is given in which situation", {
   expect_identical(by$rows$share, c(0, 1, 1, 0))
 })
 
-test_that("partings and their costs add up to the difference of the two players", {
+test_that("differences and their costs add up to the difference of the two players", {
   g <- climb_game()
   p <- player_partings(g, player = "careful", other = "bold", rounds = 3000)
   own <- worth_of(5)
@@ -66,7 +66,7 @@ test_that("partings and their costs add up to the difference of the two players"
   expect_error(player_partings(g, player = "wild", other = "bold"), class = "basanos_argument_wrong")
   sets <- player_partings("nine-shutters", player = "few", other = "many", rounds = 20, most = 2)
   expect_identical(sets$explained, NA_real_)
-  expect_match(format(sets), "The cost of an answer of several items is not told.", all = FALSE, fixed = TRUE)
+  expect_match(format(sets), "The cost of an answer of several items is not known.", all = FALSE, fixed = TRUE)
   expect_false(any(grepl("cost$", format(sets))))
 })
 
@@ -95,7 +95,7 @@ test_that("a second game: cards, a situation of one's own, two seats", {
   expect_error(player_answers(g, decision = "mve"), class = "basanos_position_none")
 })
 
-test_that("a player who follows a throw of the play is explained by it, and parts from another there", {
+test_that("a player who follows a throw of the play is explained by it, and differs from another there", {
   path <- tempfile(fileext = ".game")
   writeLines(c('title("Throw and choose", "Keep the first throw or take the second.")', "seats(guest)",
                "cube <- die(1:6)", "state(total = 0)", "play({", "  first <- roll(cube)",
