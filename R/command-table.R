@@ -7,7 +7,7 @@
 # result     the name under which a stopped call has the result so far
 # status     the exit code of a result
 # more       arguments that follow from the options
-# run        in place of call, what is not one call with one result: a function of list(game, rest, values)
+# run        a function of list(game, rest, values), for a command that is more than one call with one result
 command_row <- function(does, call = NULL, options = list(), figure = NULL, result = NULL, examples = character(),
                     status = function(result) 0L, run = NULL, takes_game = TRUE, arguments = character(),
                     more_games = FALSE, missing = NULL, shows_figure = put_figure,

@@ -45,8 +45,5 @@ figure_of_situations <- function(rows, by) {
     ggplot2::labs(x = by[[1]], y = by[[2]]) + panel_theme(panel.grid = ggplot2::element_blank()), nlevels(data$down))
 }
 
-# Colours of any number of answers, beyond the fixed ones in between them.
-answer_fills <- function(n) {
-  known <- unname(shades[c("ink", "gold", "teal", "mist", "ember", "plum", "pale")])
-  if (n <= length(known)) known[seq_len(n)] else grDevices::colorRampPalette(known)(n)
-}
+# Fills of any number of answers: those of groups, or colours between them.
+answer_fills <- function(n) if (n <= 7) fills(n) else grDevices::colorRampPalette(fills(7))(n)

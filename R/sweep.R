@@ -103,8 +103,8 @@ sweep_grid <- function(game, set, players, mode) {
   list(points = points, table = table, varied = names(parts)[lengths(parts) > 1])
 }
 
-# The rows of a data frame as points, beside what is the same at all of them. A column is a setting, a seat with its
-# players, or `mode`.
+# The rows of a data frame as points. A column is a setting, a seat with its players, or `mode`; `set`, `players` and
+# `mode` hold at all points.
 given_grid <- function(game, points, set, players, mode) {
   if (!is.data.frame(points) || nrow(points) == 0 || nrow(points) > most_points)
     abort_input("sweep_grid", sprintf("`points` is a data frame of 1 to %s rows, a column for each setting.",
