@@ -14,6 +14,9 @@
 #'   interval is the value itself; of an exact count that stopped early `value` is missing, and `lower` and `upper` are
 #'   bounds.
 #'
+#' Columns of one kind of result come after these. Odds always have `sd`, `least`, `most` (of a record or pay) and
+#' `complete`.
+#'
 #' @name results
 #' @param x A result.
 #' @param ... Of odds `distributions = TRUE`: a row for each value of each record and pay, with its probability; `by` is

@@ -50,9 +50,13 @@ as.data.frame.basanos_odds <- function(x, row.names = NULL, optional = FALSE, di
     rows_of_table(x, "outcome", x$outcomes), pay_rows(x), bet_rows(x), pot_rows(x),
     rows_of_table(x, "measure", x$measures, value = "value"), rows_of_table(x, "record", x$records, value = "mean"),
     unit_rows(x), crossed_rows(x), answer_rows(x))
+  # The same columns for every game, so that odds of several can be bound with `rbind()`.
+  rows[setdiff(c("sd", "least", "most"), names(rows))] <- NA_real_
   rows$complete <- x$complete
-  rows
+  rows[c(setdiff(names(rows), odds_columns), odds_columns)]
 }
+
+odds_columns <- c("sd", "least", "most", "complete")
 
 # The mean pay of each seat, then what it stakes and what comes back.
 pay_rows <- function(x) {

@@ -49,6 +49,13 @@ test_that("every result turns into rows that begin with the same columns", {
   expect_identical(unique(bound$game), "lantern-tiles")
 })
 
+test_that("odds of all games of the fair have the same columns", {
+  frames <- lapply(fair_games(), function(g) as.data.frame(odds(g, engine = "sample", rounds = 100, seed = 1)))
+  bound <- do.call(rbind, frames)
+  expect_identical(unique(bound$game), fair_games())
+  expect_identical(names(bound), c(first_columns, "sd", "least", "most", "complete"))
+})
+
 test_that("the rows have all that was asked for, with the numbers of the result", {
   row <- function(name, kind, of, by = NA) {
     rows <- as.data.frame(results[[name]])
