@@ -3,9 +3,11 @@
 most_evening_states <- 2e5
 most_evening_rounds <- 1e5
 negligible_evening <- 1e-13
+quick_branches <- 3e6  # a few seconds
 
-# `round` as of round_results(). Gives what the evening comes to.
-play_evening <- function(round, rule, terms) {
+# `round` as of round_results(). Gives what the evening comes to. `most_branches`: how many steps of a state by a result
+# may be taken.
+play_evening <- function(round, rule, terms, most_branches = Inf) {
   cost <- round$cost
   at <- list(state = evening_start(terms), weight = 1)
   all <- end_those(new_evening(), at, terms, cost)
@@ -16,6 +18,7 @@ play_evening <- function(round, rule, terms) {
       abort_input("bankroll_endless", sprintf("After %s rounds %s of the evenings still go on.", whole_text(all$played),
                                               percent_text(sum(all$active$weight), 4)), "limit the rounds")
     all <- play_one_round(all, round, rule, terms, cost)
+    if (all$branches > most_branches) stop_on_large_evening(sprintf("More than %s steps", whole_text(most_branches)))
     if (is.finite(terms$rounds)) over_time <- c(over_time, list(wallet_quantiles(all)))
   }
   all$put_in <- all$put_in * round$put
@@ -28,14 +31,14 @@ evening_start <- function(terms) list(wallet = terms$wallet, last_stake = 0, las
 # at the start.
 over_at_once <- function(round, rule, terms) {
   all <- end_those(new_evening(), list(state = evening_start(terms), weight = 1), terms, round$cost)
-  all <- leave_those(all, rule, terms, round$cost)
+  if (length(all$active$weight) > 0) all <- leave_those(all, rule, terms, round$cost)
   if (length(all$active$weight) > 0) return(NULL)
   c(evening_result(all, terms, list()),
     list(played = c(lowest = terms$wallet, drawdown = 0, losing_run = 0, minutes = 0)))
 }
 
 new_evening <- function()
-  list(put_in = 0, rounds = 0, cut = 0, played = 0, last_round = 0, active = NULL,
+  list(put_in = 0, rounds = 0, cut = 0, played = 0, last_round = 0, branches = 0, active = NULL,
        ended = list(goal = no_wallets, ruin = no_wallets, left = no_wallets))
 
 no_wallets <- list(wallet = numeric(), weight = numeric())
@@ -56,32 +59,32 @@ joined_wallets <- function(table) {
 play_one_round <- function(all, round, rule, terms, cost) {
   heartbeat()
   all <- leave_those(all, rule, terms, cost)
-  state <- all$active$state
-  weight <- all$active$weight
-  asked <- least_asked(rule, state, terms)
-  stake <- pmin(asked, terms$most, can_afford(state, cost))
-  all$cut <- all$cut + sum(weight[asked > stake])
-  all$put_in <- all$put_in + sum(weight * stake)
-  all$rounds <- all$rounds + sum(weight)
-  all$last_round <- sum(weight)
+  at <- all$active
+  stake <- pmin(at$asked, terms$most, can_afford(at$state, cost))
+  all$cut <- all$cut + sum(at$weight[at$asked > stake])
+  all$put_in <- all$put_in + sum(at$weight * stake)
+  all$rounds <- all$rounds + sum(at$weight)
+  all$last_round <- sum(at$weight)
   all$played <- all$played + 1
-  end_those(all, next_states(state, weight, stake, round, rule), terms, cost)
+  at <- merged_states(at$state, stake, at$weight, rule)
+  all$branches <- all$branches + length(at$weight) * length(round$net)
+  end_those(all, next_states(at$state, at$weight, at$stake, round, rule), terms, cost)
 }
 
 least_asked <- function(rule, state, terms) pmax(terms$least, floor(rule$of(state) + 1e-9))
 can_afford <- function(state, cost) floor(state$wallet / cost + 1e-9)
 
-# Takes out who leaves, as the wallet is too short for what the rule asks.
+# What the rule asks for; who leaves, as the wallet is too short for that, is taken out.
 leave_those <- function(all, rule, terms, cost) {
-  state <- all$active$state
-  if (terms$short != "leave" || length(all$active$weight) == 0) return(all)
-  leaves <- least_asked(rule, state, terms) > can_afford(state, cost)
-  all$ended$left <- with_wallets(all$ended$left, state$wallet, all$active$weight, leaves)
-  all$active <- list(state = lapply(state, `[`, !leaves), weight = all$active$weight[!leaves])
+  at <- all$active
+  asked <- least_asked(rule, at$state, terms)
+  leaves <- terms$short == "leave" & asked > can_afford(at$state, cost)
+  all$ended$left <- with_wallets(all$ended$left, at$state$wallet, at$weight, leaves)
+  all$active <- list(state = lapply(at$state, `[`, !leaves), weight = at$weight[!leaves], asked = asked[!leaves])
   all
 }
 
-# Every state with every result of a round; equal ones are one.
+# Every state with every result of a round.
 next_states <- function(state, weight, stake, round, rule) {
   n <- length(round$net)
   each <- rep(seq_along(weight), each = n)
@@ -89,18 +92,30 @@ next_states <- function(state, weight, stake, round, rule) {
   run <- state$run[each]
   new <- list(wallet = round(state$wallet[each] + net, 9), last_stake = stake[each], last_net = net,
               run = ifelse(net > 0, pmax(run, 0) + 1, ifelse(net < 0, pmin(run, 0) - 1, run)))
-  for (name in setdiff(stake_names, c("wallet", rule$uses))) new[[name]] <- rep(0, length(each))
-  merged_states(new, weight[each] * rep(round$probability, length(weight)))
+  for (name in setdiff(stake_names, c("wallet", rule$uses))) new[[name]] <- numeric(length(each))
+  list(state = new, weight = weight[each] * rep(round$probability, length(weight)))
 }
 
-merged_states <- function(state, weight) {
-  key <- if (all(vapply(state[-1], function(x) all(x == 0), NA))) state$wallet else do.call(paste, state)
+# What comes next follows from the wallet, the stake and, where the rule reads it, the run: states that agree in these
+# are one.
+merged_states <- function(state, stake, weight, rule) {
+  key <- joint_key(c(list(state$wallet, stake), if ("run" %in% rule$uses) list(state$run)))
   first <- !duplicated(key)
   if (sum(first) > most_evening_states)
-    abort_input("bankroll_large", sprintf("More than %s states: too many to count.", whole_text(most_evening_states)),
-                "let the rule read less, limit the stake, or play fewer rounds")
-  sums <- rowsum(weight, match(key, key[first]), reorder = FALSE)
-  list(state = lapply(state, `[`, first), weight = as.vector(sums))
+    stop_on_large_evening(sprintf("More than %s states", whole_text(most_evening_states)))
+  sums <- rowsum(weight, key, reorder = FALSE)
+  list(state = lapply(state, `[`, first), stake = stake[first], weight = as.vector(sums))
+}
+
+stop_on_large_evening <- function(how_large)
+  abort_input("bankroll_large", paste0(how_large, ": too many to count."),
+              "let the rule read less, limit the stake, or play fewer rounds")
+
+# One number for each different row of these columns.
+joint_key <- function(columns) {
+  numbered <- function(x) match(x, unique(x))
+  Reduce(function(key, column) numbered(key * (length(column) + 1) + numbered(column)), columns[-1],
+         numbered(columns[[1]]))
 }
 
 # Takes out what has come to the goal, or cannot pay the least stake any more.

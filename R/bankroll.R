@@ -21,7 +21,7 @@
 #'   `NULL` for none.
 #' @param minutes The visitor leaves after so many minutes; `NULL` for no such limit.
 #' @param method `"count"` the evening as a Markov chain; `"play"` evenings; `"auto"`: count where rounds are
-#'   independent and the states not too many, else play.
+#'   independent and every rule can be counted within a few seconds, else play.
 #' @param evenings How many evenings to play. Rules side by side are played on the same luck.
 #' @param path The number of an evening to tell step by step, or `NULL`.
 #' @param over_time Also tell the wallet over the rounds where evenings are played, which takes longer.
@@ -77,15 +77,20 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), evening_rounds = 
               round_seconds = round_seconds,
               evenings = evenings, seed = seed, threads = threads, more = list(...))
   names(rules) <- rule_names(rules, names(stake))
-  found <- worked_out(rules, function(rule) if (linked || method == "play") play_evenings(rule, ask)
-    else counted_or_played(rule, ask, method), what = "staking rules", so_far = function(found, after, stop) {
+  so_far <- function(found, after, stop) {
     found[lengths(found) == 0][1] <- list(stop$evening)  # the rule that was being played
     found <- Filter(Negate(is.null), found)
     if (length(found) == 0) return(list())
     after <- if (is.null(stop$evening)) after else stop$after
     ask$evenings <- max(1, stop$evening$evenings)
     list(after = after, bankroll = bankroll_result(rules[names(found)], found, ask, round_odds, stopped = after))
-  })
+  }
+  each_rule <- function(work) worked_out(rules, work, what = "staking rules", so_far = so_far)
+  played <- function() each_rule(function(rule) play_evenings(rule, ask))
+  # Where one rule cannot be counted all are played: on the same luck, and with the same quantities.
+  found <- if (linked || method == "play") played() else tryCatch(
+    each_rule(function(rule) play_evening(round, rule, terms, if (method == "count") Inf else quick_branches)),
+    basanos_bankroll_large = function(e) if (method == "count") stop(e) else played())
   with_question(bankroll_result(rules, found, ask, round_odds, path, over_time), asked)
 }
 
@@ -145,14 +150,6 @@ with_minutes <- function(terms, minutes, seconds) {
   if (is.numeric(seconds)) terms$rounds <- min(terms$rounds, max(1, floor(minutes * 60 / seconds + 1e-9)))
   else terms$minutes <- minutes
   terms
-}
-
-# As a chain, and where that has too many states by playing.
-counted_or_played <- function(rule, ask, method) {
-  tryCatch(play_evening(ask$round, rule, ask$terms), basanos_bankroll_large = function(e) {
-    if (method == "count") stop(e)
-    play_evenings(rule, ask)
-  })
 }
 
 play_evenings <- function(rule, ask) {

@@ -233,3 +233,17 @@ test_that("who leaves early is the same counted and played", {
     expect_equal(unlist(first[c("left_early", "rounds", "final", "put_in")], use.names = FALSE), c(1, 0, 2, 0))
   }
 })
+
+test_that("where one rule takes too long to count all are played, each with quantities of its own", {
+  rules <- c(flat = "1", doubling = "if (last_net < 0) 2 * last_stake else 1")
+  counted <- bankroll("lantern-tiles", stake = rules, evening_rounds = 20)
+  expect_null(counted$played)
+  played <- with_replaced("quick_branches", 500, bankroll("lantern-tiles", stake = rules, evening_rounds = 20,
+                                                          evenings = 20000))
+  expect_identical(played$played$rule, c("flat", "doubling"))
+  expect_gt(played$played$drawdown[[2]], 1.5 * played$played$drawdown[[1]])
+  for (share in c("ruin", "losing", "level"))
+    expect_lt(max(abs(played$measures[[share]] - counted$measures[[share]])), 5 * sqrt(0.25 / 20000))
+  only_counted <- bankroll("lantern-tiles", stake = rules, evening_rounds = 20, method = "count")
+  expect_equal(only_counted$measures, counted$measures)
+})
