@@ -53,13 +53,21 @@ if (length(missing) > 0) {
   }
 }
 
-dir.create(".lib", showWarnings = FALSE)
-message("Installing basanos into .lib/ ...")
-log <- tempfile("build-", fileext = ".log")
-status <- system2(file.path(R.home("bin"), "R"), c("CMD", "INSTALL", "--library=.lib", "."), stdout = log, stderr = log,
-                  env = paste0("R_LIBS=", paste(.libPaths(), collapse = .Platform$path.sep)))
-if (status != 0) {
-  writeLines(utils::tail(readLines(log), 60))
-  stop("basanos could not be built")
+# Built anew only where a source is newer than the last build; a folder is newer where a file of it was taken away.
+built <- ".lib/built"
+sources <- c("DESCRIPTION", "NAMESPACE", list.files(c("R", "src", "inst", "man", "vignettes"), recursive = TRUE,
+                                                    full.names = TRUE, include.dirs = TRUE))
+sources <- sources[!grepl("[.](o|so|dll)$", sources) & sources != "src"]
+if (!file.exists(".lib/basanos") || !file.exists(built) || any(file.mtime(sources) > file.mtime(built))) {
+  dir.create(".lib", showWarnings = FALSE)
+  message("Installing basanos into .lib/ ...")
+  log <- tempfile("build-", fileext = ".log")
+  status <- system2(file.path(R.home("bin"), "R"), c("CMD", "INSTALL", "--library=.lib", "."), stdout = log,
+                    stderr = log, env = paste0("R_LIBS=", paste(.libPaths(), collapse = .Platform$path.sep)))
+  if (status != 0) {
+    writeLines(utils::tail(readLines(log), 60))
+    stop("basanos could not be built")
+  }
+  writeLines(format(Sys.time()), built)
 }
 message(sprintf("Set up in %.0f s.", as.numeric(Sys.time() - started, units = "secs")))
