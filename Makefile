@@ -6,7 +6,7 @@
 #   make check       the package as CRAN would look at it
 
 CXX ?= g++
-CORE_FLAGS = -std=c++17 -Iinst/include -g -pthread
+CORE_FLAGS = -std=c++17 -Iinst/include -g1 -pthread
 sanitized = -fsanitize=address,undefined -fno-sanitize-recover=all
 checked_flags = $(CORE_FLAGS) -O1 -Wall -Wextra -Wshadow $(sanitized)
 plain_flags = $(CORE_FLAGS) -O1
@@ -54,7 +54,7 @@ test-long: setup-test
 check: setup-test
 	@rm -rf build/check && mkdir -p build/check
 	cd build/check && R CMD build --no-build-vignettes ../.. && \
-	  MAKEFLAGS=-j$(CORES) _R_CHECK_FORCE_SUGGESTS_=false R CMD check --no-manual --no-tests --ignore-vignettes basanos_*.tar.gz
+	  MAKEFLAGS=-j$(CORES) R_MAKEVARS_USER=$(CURDIR)/tools/Makevars _R_CHECK_FORCE_SUGGESTS_=false R CMD check --no-manual --no-tests --ignore-vignettes basanos_*.tar.gz
 
 # NAMESPACE, man/ and the reference in docs/ from the sources.
 docs:
