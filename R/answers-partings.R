@@ -31,9 +31,8 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, s
   wanted <- asked_about(game, seat, decision)
   name <- game$seats[[wanted$seat]]
   decisions <- if (is.null(decision) && is.null(by)) asked_of(game, wanted$seat) else wanted$decision
-  settings <- resolve_settings(game, set, mode)
   with_player <- function(p) { players[[name]] <- p; as.list(players) }
-  for (p in c(player, other)) resolve_players(game, with_player(p), settings)
+  questions <- lapply(list(player = player, other = other), function(p) new_question(game, set, with_player(p), mode))
   refuse_chance(game, player, decisions)
   met <- do.call(rbind, lapply(decisions, partings_met, game = game, seat = wanted$seat, player = player, by = by,
                                set = set, players = with_player(other), mode = mode, rounds = rounds, seed = seed))
@@ -55,9 +54,8 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, s
                    engine = if (all(vapply(whole, function(o) o$engine == "exact", NA))) "exact" else "sample",
                    rounds = rounds, stopped = stopped), class = result_class("partings"))
   }
-  with_question(told(worked_out(seq_len(NROW(valued)), function(k)
-    parting_row(game, valued[k, ], wanted$seat, measure, settings, with_player(player), with_player(other), seed),
-    what = "decisions valued", so_far = function(rows, after, stop)
+  with_call(told(worked_out(seq_len(NROW(valued)), function(k)
+    parting_row(questions, valued[k, ], wanted$seat, measure, seed), what = "decisions valued", so_far = function(rows, after, stop)
       if (any(!vapply(rows, is.null, NA))) list(answers = told(rows, after)) else list())), asked)
 }
 
@@ -112,12 +110,12 @@ condition_on <- function(game, decision, name, values) {
 
 item_text <- function(items, type) if (is_kind(type, "card", "word")) sprintf("\"%s\"", items) else items
 
-# The worth of each answer there when `player` goes on, and how often `other` gets there.
-parting_row <- function(game, met, seat, measure, settings, players, others, seed) {
+# The worth of each answer there when `player` goes on, and how often `other` gets there: the two questions of `of`.
+parting_row <- function(of, met, seat, measure, seed) {
   at <- sprintf("%s: %s", met$decision, met$situation)
-  there <- odds_at_seat(game, at, seat, settings, players, seed, c(met$answer, met$other))
-  reached <- if (!met$again) odds_at_seat(game, at, seat, settings, others, seed, character())
-  worth <- if (!is.null(there)) worth_of_answers(there, game, seat, measure)
+  there <- odds_at_seat(of$player, at, seat, seed, c(met$answer, met$other))
+  reached <- if (!met$again) odds_at_seat(of$other, at, seat, seed, character())
+  worth <- if (!is.null(there)) worth_of_answers(there, of$player$game, seat, measure)
   exact <- !is.null(reached) && !reached$position$wandered && !met$again
   chance <- if (exact) reached$position$reached * met$share else met$times
   value <- function(answer) {
@@ -130,14 +128,11 @@ parting_row <- function(game, met, seat, measure, settings, players, others, see
              cost = chance * (value(met$answer) - value(met$other)))
 }
 
-odds_at_seat <- function(game, at, seat, settings, players, seed, answers) {
+odds_at_seat <- function(question, at, seat, seed, answers) {
   tryCatch({
-    asked <- game_asked(game, at = at)
-    asked$position$seat <- seat
-    job <- list(engine = "auto", rounds = fewest_rounds_of_answer * 10, seed = seed, threads = 1, max_states = 5e6,
-                max_seconds = Inf, progress = FALSE, settings = settings, answers = answers,
-                players = resolve_players(asked, players, settings))
-    odds_from_position(asked, job)
+    question$game <- game_asked(question$game, at = at)
+    question$game$position$seat <- seat
+    odds_from_position(question, new_effort(rounds = fewest_rounds_of_answer * 10, seed = seed), answers)
   }, basanos_position_never = function(e) NULL, basanos_position_unseen = function(e) NULL)
 }
 

@@ -43,7 +43,7 @@ player_answers <- function(game, seat = NULL, decision = NULL, set = list(), pla
     abort_input("position_unseen", sprintf("`%s` was not asked of `%s` in %s rounds.", wanted$decision,
                                            game$seats[[wanted$seat]], whole_text(rounds)),
                 "watch more rounds (--rounds), or another decision")
-  with_question(told(seen), asked)
+  with_call(told(seen), asked)
 }
 
 answers_result <- function(game, program, wanted, by, seen, seed, stopped) {

@@ -79,7 +79,7 @@ balance_game <- function(game, want, knobs, set = list(), players = list(), mode
   found <- tryCatch(searched(ask), basanos_no_classes = function(e) searched(all_outside(ask)))
   result <- balance_result(found, game)
   if (!is.null(write)) result$written <- written_answer(result, found$ask, write, answer)
-  with_question(result, asked)
+  with_call(result, asked)
 }
 
 written_answer <- function(result, ask, path, number) {

@@ -158,7 +158,7 @@ evening_result <- function(all, terms, over_time) {
 # The evening of a number, as it is played: a data frame with round, stake, result and wallet, in tokens.
 evening_path <- function(rule, ask, number) {
   played <- evening_game(rule, ask)
-  program <- program_of(played$game, played$settings, played$players, tracing = TRUE)
+  program <- program_of(played, tracing = TRUE)
   trace <- watch_trace(played$game, program, number, ask$seed, NULL, NULL)
   if (!is.null(trace$diagnostic)) stop_with_diagnostics(list(trace$diagnostic), played$game$source)
   paid <- vapply(trace$results, function(result) as.numeric(result$pays[[played$seat]]), 0)

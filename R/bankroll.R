@@ -91,7 +91,7 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), evening_rounds = 
   found <- if (linked || method == "play") played() else tryCatch(
     each_rule(function(rule) play_evening(round, rule, terms, if (method == "count") Inf else quick_branches)),
     basanos_bankroll_large = function(e) if (method == "count") stop(e) else played())
-  with_question(bankroll_result(rules, found, ask, round_odds, path, over_time), asked)
+  with_call(bankroll_result(rules, found, ask, round_odds, path, over_time), asked)
 }
 
 rule_names <- function(rules, given) {
@@ -156,20 +156,20 @@ play_evenings <- function(rule, ask) {
   over <- over_at_once(ask$round, rule, ask$terms)
   if (!is.null(over)) return(over)
   played <- evening_game(rule, ask)
-  program <- program_of(played$game, played$settings, played$players)
+  program <- program_of(played)
   played_evening(played$game, program, ask)
 }
 
-# The game with the evening around it: list(game, settings, players, seat). Rounds that are independent are drawn
+# The question with the evening around the game, and the seat. Rounds that are independent are drawn
 # from their distribution, dependent rounds are those of the game.
 evening_game <- function(rule, ask) {
   base <- if (ask$linked) ask$game else game_of_results(ask$round)
   seat <- if (ask$linked) match(ask$seat, base$seats) else 1L
   seconds <- if (ask$linked || is.numeric(ask$round_seconds)) ask$round_seconds
   g <- with_evening(base, rule, ask$terms, seat, ask$round$cost, seconds, ask$pots)
-  settings <- if (ask$linked) resolve_settings(g, as.list(ask$more$set), ask$more$mode) else resolve_settings(g)
-  players <- resolve_players(g, if (ask$linked) as.list(ask$more$players) else list(), settings)
-  list(game = g, settings = settings, players = players, seat = base$seats[[seat]])
+  question <- if (ask$linked) new_question(g, as.list(ask$more$set), as.list(ask$more$players), ask$more$mode)
+    else new_question(g)
+  c(question, list(seat = base$seats[[seat]]))
 }
 
 # A game of one draw that pays what a round does.

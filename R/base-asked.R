@@ -1,7 +1,7 @@
-# What a result was asked: the function and its arguments, from which the call can be made again.
+# The call of a result: the function and its arguments, from which the call can be made again.
 
 # Called first in an exported function, before its arguments are changed: list(fun, args), the arguments that are not as
-# usual. Progress is no part of the question. What `...` has goes on to the function `further`.
+# usual. Progress is no part of it. What `...` has goes on to the function `further`.
 asked_here <- function(fun, further = NULL) {
   frame <- parent.frame()
   usual <- formals(sys.function(-1))
@@ -16,7 +16,7 @@ asked_here <- function(fun, further = NULL) {
   list(fun = fun, args = c(args, more[setdiff(names(more), "progress")]))
 }
 
-# Of a game only its file is kept, of a result only its question.
+# Of a game only its file is kept, of a result only its call.
 asked_argument <- function(value) {
   if (inherits(value, "basanos_game")) return(asked_game(value))
   if (inherits(value, "basanos_result")) return(structure(list(asked = value$asked), class = "basanos_result"))
@@ -36,8 +36,8 @@ refuse_unknown <- function(given, known, fun) {
               or_spelling(did_you_mean(unknown[[1]], setdiff(known, "...")), sprintf("see ?%s", fun)))
 }
 
-# The result with its question.
-with_question <- function(result, asked) {
+# The result with its call.
+with_call <- function(result, asked) {
   result$asked <- asked
   result
 }

@@ -35,12 +35,12 @@ compare_games <- function(old, new, set = list(), players = list(), mode = NULL,
   sides <- two_sides(old, new, set, players, mode, set_new, players_new, measure)
   exact <- if (engine == "auto") lapply(sides, exact_side)
   counted <- !is.null(exact) && !any(vapply(exact, is.null, NA))
-  if (counted) return(with_question(comparison_result(sides, exact_differences(exact)), asked))
+  if (counted) return(with_call(comparison_result(sides, exact_differences(exact)), asked))
   tables <- paired_tables(sides, rounds, seed)
   of_rounds <- function(tables) paired_differences(tables, length(tables[[1]]$rounds))
   measured <- with_part_result(paired_measures(sides, tables, rounds, seed), function(stop)
     list(comparison = comparison_result(sides, of_rounds(tables), rounds, seed, "the rounds, before the measures")))
-  with_question(comparison_result(sides, rbind(of_rounds(tables), measured), rounds, seed), asked)
+  with_call(comparison_result(sides, rbind(of_rounds(tables), measured), rounds, seed), asked)
 }
 
 # Counted exactly where no rounds are given.

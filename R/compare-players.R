@@ -59,7 +59,7 @@ compare_players <- function(game, set = list(), players = NULL, mode = NULL, mea
                                                                 rounds = ask$rounds), after))
   found <- if (is.null(until)) ways_compared(names, ways, ask, 0.05, so_far)
     else compared_until(names, ways, ask, until, so_far)
-  with_question(players_result(names, ways, ask, best, c(found, list(until = until))), asked)
+  with_call(players_result(names, ways, ask, best, c(found, list(until = until))), asked)
 }
 
 # Of a comparison that was stopped there are the ways of sitting that were played, and no ranking.

@@ -45,7 +45,7 @@ seat_fairness <- function(game, set = list(), players = NULL, mode = NULL, measu
   fair$handicap <- if (!is.null(knobs)) with_part_result(
     evening_handicap(game, knobs, measure, seats, names[[1]], ask),
     function(stop) list(fairness = utils::modifyList(fair, list(stopped = "the players, before a handicap was found"))))
-  with_question(fair, asked)
+  with_call(fair, asked)
 }
 
 fairness_so_far <- function(names, told, ask, after) {

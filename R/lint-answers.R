@@ -6,12 +6,10 @@ most_answers_tried <- 6L
 
 answer_findings <- function(game, settings, players, mode) {
   if (program_span(game) != "round") return(NULL)
-  resolved <- resolve_settings(game, settings, mode)
-  seated <- resolve_players(game, players, resolved)
+  question <- new_question(game, settings, players, mode)
   tried <- Filter(function(d) is_tried_by_answer(d) && d$asked %in% game$paid, game$decisions)
   found <- lapply(tried, function(d)
-    worst_answer(game, d, lapply(d$type$members, pays_of_answer, game = game, d = d, settings = resolved,
-                                 players = seated)))
+    worst_answer(game, d, lapply(d$type$members, pays_of_answer, question = question, d = d)))
   unname(Filter(Negate(is.null), found))
 }
 
@@ -23,10 +21,11 @@ is_tried_by_answer <- function(d) {
 
 # The pay of each round in which the seat first gives this answer; missing where the round does not come there, or the
 # answer is not legal.
-pays_of_answer <- function(answer, game, d, settings, players) {
-  game$position <- list(decision = d$name, conditions = list(), text = d$name, answer = answer)
-  game$records <- list()
-  program <- program_of(game, settings, players)
+pays_of_answer <- function(answer, question, d) {
+  question$game$position <- list(decision = d$name, conditions = list(), text = d$name, answer = answer)
+  question$game$records <- list()
+  game <- question$game
+  program <- program_of(question)
   rounds <- min(answer_rounds, finding_units(game, program, tried_work))
   rows <- tryCatch(run_units(game, program, 1, 1, rounds)$rows, basanos_error = function(e) NULL)
   if (is.null(rows) || nrow(rows) < fewest_answer_rounds) return(NULL)

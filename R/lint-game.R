@@ -23,7 +23,7 @@ check_game <- function(rules, players_file = NULL, findings = TRUE, set = list()
   asked <- asked_here("check_game")
   look <- if (findings) function(game) find_findings(game, set, players, mode)
   read <- if (is_game(rules)) rules else tryCatch(game(find_rules(rules), players_file), basanos_error = identity)
-  with_question(if (is_game(read)) new_check(read$source, game_with(read, set), look = look)
+  with_call(if (is_game(read)) new_check(read$source, game_with(read, set), look = look)
                 else new_check(read$source, NULL, read$diagnostics, basename(find_rules(rules))), asked)
 }
 

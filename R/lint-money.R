@@ -3,19 +3,16 @@
 
 money_findings <- function(game, settings, players, mode) {
   if (!has_money(game) && length(game$stakes) == 0) return(NULL)
-  resolved <- resolve_settings(game, settings, mode)
-  seated <- resolve_players(game, players, resolved)
-  rounds <- money_rounds(game, resolved, seated)
-  c(uneven_findings(game), if (!is.null(rounds)) c(beyond_findings(game, rounds),
-                                                   short_findings(game, resolved, seated)))
+  question <- new_question(game, settings, players, mode)
+  rounds <- money_rounds(question)
+  c(uneven_findings(game), if (!is.null(rounds)) c(beyond_findings(game, rounds), short_findings(question)))
 }
 
 # The odds of some rounds, or NULL where one cannot go on (which is found elsewhere).
-money_rounds <- function(game, settings, players) {
-  program <- program_of(game, settings, players)
-  units <- finding_units(game, program)
-  tryCatch(as_odds(sampled_tally(game, program, units, list(seed = 1, threads = 1, progress = FALSE))),
-           basanos_error = function(e) NULL)
+money_rounds <- function(question) {
+  program <- program_of(question)
+  effort <- new_effort(rounds = finding_units(question$game, program))
+  tryCatch(as_odds(sampled_tally(question$game, program, effort)), basanos_error = function(e) NULL)
 }
 
 most_stakes_named <- 5L
@@ -77,11 +74,12 @@ beyond_findings <- function(game, rounds) {
 }
 
 # The share of rounds that begin with a wallet too small for all that may be staked.
-short_findings <- function(game, settings, players) {
+short_findings <- function(question) {
+  game <- question$game
   Filter(Negate(is.null), lapply(unname(game$money$wallets), function(wallet) {
     all <- most_cost(game$money, wallet$seat, wallet$at)
     if (is.null(all)) return(NULL)
-    share <- share_of_short_rounds(game, wallet, all, settings, players)
+    share <- share_of_short_rounds(question, wallet, all)
     if (is.null(share) || share < 0.001) return(NULL)
     finding("wallet_cuts", wallet$at,
             sprintf("In %s of rounds the wallet of %s pays for the round, but not for all that may be staked in it.",
@@ -89,12 +87,12 @@ short_findings <- function(game, settings, players) {
   }))
 }
 
-share_of_short_rounds <- function(game, wallet, all, settings, players) {
+share_of_short_rounds <- function(question, wallet, all) {
   at <- wallet$at
   left <- money_read(wallet$variable, at)
   pays <- calculation(">=", t_yesno, at, list(left, wallet$needs))
   short <- calculation("&&", t_yesno, at, list(pays, calculation("<", t_yesno, at, list(left, all))))
-  game$records <- list(short = list(name = "short", node = short, at = at))
-  o <- money_rounds(game, settings, players)
+  question$game$records <- list(short = list(name = "short", node = short, at = at))
+  o <- money_rounds(question)
   if (!is.null(o)) o$records$mean
 }

@@ -19,10 +19,9 @@ other_line_ups <- function(game, players, settings) {
 # For each of them list(line_up, share: of the outcomes) or list(line_up, error).
 try_line_ups <- function(game, settings, players, mode) {
   lapply(other_line_ups(game, players, resolve_settings(game, settings, mode)), function(line_up) {
-    resolved <- resolve_settings(game, settings, mode)
-    seated <- resolve_players(game, line_up$players, resolved)
-    share <- tryCatch(with_failure_told(game, resolved, seated, {
-      program <- program_of(game, resolved, seated)
+    question <- new_question(game, settings, line_up$players, mode)
+    share <- tryCatch(with_failure_told(question, {
+      program <- program_of(question)
       run <- run_sample(game, program, finding_units(game, program, tried_work), 1, 1)
       run$outcomes / run$rounds
     }), basanos_error = identity)

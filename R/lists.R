@@ -24,7 +24,7 @@
 #' secret_odds("tide-words", rounds = 200)
 secret_odds <- function(game, set = list(), players = list(), mode = NULL, measure = NULL, by = NULL, keep = NULL,
                         rounds = NULL, seed = 1) {
-  question <- asked_here("secret_odds")
+  call <- asked_here("secret_odds")
   game <- game_with(game, set)
   seed <- given_seed(seed)
   if (!is.null(rounds)) check_rounds(rounds)
@@ -50,7 +50,7 @@ secret_odds <- function(game, set = list(), players = list(), mode = NULL, measu
   }
   so_far <- function(stop) if (NROW(stop$rows) > 0)
     list(list = listed(table_of_units(side, stop$rows), stop$after)) else list()
-  with_question(listed(with_part_result(unit_table(side, seed, 1, rounds), so_far)), question)
+  with_call(listed(with_part_result(unit_table(side, seed, 1, rounds), so_far)), call)
 }
 
 check_keep <- function(keep) {

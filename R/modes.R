@@ -36,7 +36,7 @@ audit_modes <- function(game, set = list(), players = list(), measure = NULL, le
   told <- worked_out(stats::setNames(nm = names(game$modes)), function(mode) odds_in_mode(mode, ask), what = "modes",
                      so_far = function(told, after, stop) modes_so_far(ask, told, NULL, after))
   set <- if (!is.null(levels)) modes_set(ask, told, levels, knobs)
-  with_question(modes_result(ask, told, set), asked)
+  with_call(modes_result(ask, told, set), asked)
 }
 
 modes_result <- function(ask, told, set, stopped = NULL) {

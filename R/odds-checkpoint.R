@@ -5,13 +5,13 @@ tally_format <- 1L
 checkpoint_seconds <- 5
 
 # Plays units `first` to `last` of a run in blocks, saving after each; what the file has is not played again.
-sample_with_checkpoint <- function(game, program, rounds, job) {
+sample_with_checkpoint <- function(game, program, rounds, effort) {
   check_rounds(rounds)
-  tally <- read_checkpoint(job$checkpoint, game, program, job$seed)
+  tally <- read_checkpoint(effort$checkpoint, game, program, effort$seed)
   done <- if (is.null(tally)) 0 else tally$counts$units
   if (done > rounds)
     abort_input("checkpoint_other",
-                sprintf("The checkpoint `%s` has %s units already, more than the %s asked for.", job$checkpoint,
+                sprintf("The checkpoint `%s` has %s units already, more than the %s asked for.", effort$checkpoint,
                         whole_text(done), whole_text(rounds)),
                         "ask for at least as many, or begin anew with another file")
   block <- 1000
@@ -19,15 +19,15 @@ sample_with_checkpoint <- function(game, program, rounds, job) {
   stopped <- function(stop) list(
     after = sprintf("%s of %s %s", whole_text(done), whole_text(rounds), units_in_words(program$unit)),
     kept = if (done > 0)
-      sprintf("the checkpoint `%s` has them, and the same call goes on from there", job$checkpoint), tally = tally)
+      sprintf("the checkpoint `%s` has them, and the same call goes on from there", effort$checkpoint), tally = tally)
   with_part_result(while (done < rounds) {
     size <- min(block, rounds - done)
     started <- proc.time()[["elapsed"]]
-    counts <- run_sample(game, program, size, job$seed, job$threads, done + 1)
+    counts <- run_sample(game, program, size, effort$seed, effort$threads, done + 1)
     took <- proc.time()[["elapsed"]] - started
-    more <- new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(done + 1, done + size)))
+    more <- new_tally(game, program, "sample", counts, seed = effort$seed, spans = list(c(done + 1, done + size)))
     tally <- if (is.null(tally)) more else merge_tallies(tally, more)
-    write_checkpoint(tally, job$checkpoint)
+    write_checkpoint(tally, effort$checkpoint)
     done <- done + size
     block <- max(1000, min(10 * block, floor(size * checkpoint_seconds / max(took, 1e-3))))
   }, stopped)

@@ -33,7 +33,7 @@ odds_by_answer <- function(game, decision, seat = NULL, ...) {
   if (length(legal) == 0)
     abort_input("each_decision", sprintf("No answer of `%s` can be given every time.", decision),
                 "compare players that choose among them")
-  with_question(each_result(legal, decision, seat, illegal = setdiff(names(told), names(legal))), asked)
+  with_call(each_result(legal, decision, seat, illegal = setdiff(names(told), names(legal))), asked)
 }
 
 each_so_far <- function(told, decision, seat, after) {

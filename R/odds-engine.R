@@ -1,11 +1,12 @@
 # The choice of the engine, and the checks of one engine against the other.
 
 # list(tally, why, checked): exact where it takes no more than a second or so, else sampled.
-count_or_sample <- function(game, program, job) {
-  counted <- counted_program(game, program, job)
+count_or_sample <- function(question, program, effort) {
+  game <- question$game
+  counted <- counted_program(question, program)
   run <- run_exact_quickly(game, counted)
   why <- "an exact count is quick"
-  rounds <- if (is.null(job$rounds)) usual_rounds(counted) else job$rounds
+  rounds <- rounds_of_effort(effort, counted)
   if (!run$complete && run$limit == "steps") {
     work <- steps_to_sample(game, counted, rounds)
     if (work > slow_to_sample) {
@@ -16,7 +17,7 @@ count_or_sample <- function(game, program, job) {
   if (run$complete) return(list(tally = new_tally(game, counted, "exact", exact_counts(run)), why = why))
   needs <- if (run$limit == "steps") "a second or so"
     else sprintf("%s states", whole_text(max(run$states, quick_states)))
-  list(tally = sampled_tally(game, program, rounds, job),
+  list(tally = sampled_tally(game, program, effort),
        why = sprintf("an exact count needs more than %s; `--engine exact` tries anyway", needs))
 }
 
@@ -31,24 +32,26 @@ steps_to_sample <- function(game, program, rounds) {
 
 # Players who go through all the words for every guess are slow.
 usual_rounds <- function(program) if (program$step_budget > step_budget) 2e4 else 1e6
+rounds_of_effort <- function(effort, program) if (is.null(effort$rounds)) usual_rounds(program) else effort$rounds
 
-sampled_tally <- function(game, program, rounds, job) {
-  if (!is.null(job$checkpoint)) return(sample_with_checkpoint(game, program, rounds, job))
+sampled_tally <- function(game, program, effort) {
+  rounds <- rounds_of_effort(effort, program)
+  if (!is.null(effort$checkpoint)) return(sample_with_checkpoint(game, program, rounds, effort))
   play <- function(tick) {
     found <- if (!is.null(game$position) && program$unit == "round")
-      run_from_position(game, program, rounds, job$seed, tick)
-    if (is.null(found)) run_sample(game, program, rounds, job$seed, job$threads, 1, tick) else found
+      run_from_position(game, program, rounds, effort$seed, tick)
+    if (is.null(found)) run_sample(game, program, rounds, effort$seed, effort$threads, 1, tick) else found
   }
   tally <- function(counts)
-    new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(1, rounds)))
-  tally(with_part_result(with_progress(rounds, "rounds", job$progress, play), tally_so_far(tally)))
+    new_tally(game, program, "sample", counts, seed = effort$seed, spans = list(c(1, rounds)))
+  tally(with_part_result(with_progress(rounds, "rounds", effort$progress, play), tally_so_far(tally)))
 }
 
-exact_tally <- function(game, program, job) {
-  program <- counted_program(game, program, job)
-  tally <- function(counts) new_tally(game, program, "exact", counts)
-  count <- function(tick) run_exact(game, program, job$max_states, max_seconds = job$max_seconds, progress = tick)
-  tally(with_part_result(exact_counts(with_progress(job$max_states, "states", job$progress, count)),
+exact_tally <- function(question, program, effort) {
+  tally <- function(counts) new_tally(question$game, program, "exact", counts)
+  count <- function(tick)
+    run_exact(question$game, program, effort$max_states, max_seconds = effort$max_seconds, progress = tick)
+  tally(with_part_result(exact_counts(with_progress(effort$max_states, "states", effort$progress, count)),
                          tally_so_far(tally)))
 }
 
@@ -56,9 +59,9 @@ tally_so_far <- function(tally) function(stop) list(tally = if (!is.null(stop$co
 
 # Without what only sampling keeps: it would keep states apart that are otherwise the same. `program` is built only
 # where it is that one.
-counted_program <- function(game, program, job) {
-  if (!has_money(game) || program_span(game) == "round") program
-  else program_of(game, job$settings, job$players, counting = TRUE)
+counted_program <- function(question, program) {
+  if (!has_money(question$game) || program_span(question$game) == "round") program
+  else program_of(question, counting = TRUE)
 }
 
 checking_rounds <- 2e4
@@ -68,12 +71,13 @@ disagreement <- stats::pnorm(-5)
 
 # Plays some rounds and sets them beside the exact odds: nothing may lie as far out as 5 standard errors would.
 # list(rounds, seed, largest_z): the largest difference in standard errors.
-check_against_sample <- function(exact, game, program, seed, threads) {
+check_against_sample <- function(exact, game, program, effort) {
   rounds <- if (program$step_budget > step_budget) fewest_checking_rounds
     else signif(checking_rounds / max(1, exact$rounds_in_unit), 2)  # as many rounds, in units of several
   affordable <- checking_steps / steps_to_sample(game, program, 1)
   rounds <- max(fewest_checking_rounds, min(rounds, signif(affordable, 1)))
-  sampled <- as_odds(sampled_tally(game, program, rounds, list(seed = seed, threads = threads, progress = FALSE)))
+  sampled <- as_odds(sampled_tally(game, program, new_effort(rounds = rounds, seed = effort$seed,
+                                                             threads = effort$threads)))
   tails <- c(outcome_tails(exact$outcomes, sampled),
              unlist(Map(value_tails, exact$distributions, sampled$distributions, MoreArgs = list(sampled = sampled))),
              unlist(Map(value_tails, money_values(exact), money_values(sampled), MoreArgs = list(sampled = sampled))))
@@ -82,10 +86,10 @@ check_against_sample <- function(exact, game, program, seed, threads) {
     abort_input("engines_disagree",
                 sprintf(paste0("The exact odds of %s and %s sampled rounds of seed %s lie %.1f standard errors apart. ",
                                "This is a bug in basanos: neither can be trusted."), exact$game, whole_text(rounds),
-                               plain_number(seed), -stats::qnorm(worst)),
+                               plain_number(effort$seed), -stats::qnorm(worst)),
                 "please report it, with the rules file and this seed")
   }
-  list(rounds = rounds, seed = seed, largest_z = max(0, -stats::qnorm(worst)))
+  list(rounds = rounds, seed = effort$seed, largest_z = max(0, -stats::qnorm(worst)))
 }
 
 # The stakes and the net result of each seat, as one value.

@@ -1,30 +1,33 @@
-# The odds from a position on, and what each answer there leads to: each of `job$answers`, texts, where there are such.
+# The odds from a position on, and what each answer there leads to.
 
-odds_from_position <- function(game, job) {
-  base <- odds_there(game, job)
+# `answers`: the answers to be told, as texts; all where there is none.
+odds_from_position <- function(question, effort, answers = NULL) {
+  base <- odds_there(question, effort)
   if (is.null(base)) {
-    game$position$wander <- TRUE
-    base <- odds_there(game, job, stop_on_never)
+    question$game$position$wander <- TRUE
+    base <- odds_there(question, effort, stop_on_never)
   }
-  base$position <- list(text = game$position$text, decision = game$position$decision, reached = base$given_share,
-                        wandered = isTRUE(game$position$wander))
+  position <- question$game$position
+  base$position <- list(text = position$text, decision = position$decision, reached = base$given_share,
+                        wandered = isTRUE(position$wander))
   base$given_share <- NULL
   if (!base$complete) return(base)
-  job$engine <- base$engine  # as the position itself, so that shares of answers are shares of it
-  base$answers <- answers_there(game, job, answers_wanted(game, job), base)
+  effort$engine <- base$engine  # as the position itself, so that shares of answers are shares of it
+  base$answers <- answers_there(question, effort, answers_wanted(question, effort, answers), base)
   base
 }
 
-answers_wanted <- function(game, job) {
-  if (is.null(job$answers)) return(possible_answers(game, job))
-  if (length(job$answers) == 0) return(list())
+answers_wanted <- function(question, effort, answers) {
+  if (is.null(answers)) return(possible_answers(question, effort))
+  if (length(answers) == 0) return(list())
+  game <- question$game
   type <- game$decisions[[game$position$decision]]$type
-  Filter(function(answer) answer_text(game, answer, type) %in% job$answers, possible_answers(game, job))
+  Filter(function(answer) answer_text(game, answer, type) %in% answers, possible_answers(question, effort))
 }
 
 # NULL, or what `otherwise` gives, where no round comes there.
-odds_there <- function(game, job, otherwise = function(e, game) NULL) {
-  tryCatch(odds_by_engine(game, job), basanos_given_never = function(e) otherwise(e, game))
+odds_there <- function(question, effort, otherwise = function(e, game) NULL) {
+  tryCatch(odds_by_engine(question, effort), basanos_given_never = function(e) otherwise(e, question$game))
 }
 
 # Only an exact count knows that a position can never come up.
@@ -48,19 +51,20 @@ rounds_of_answer <- function(rounds, answers) {
 }
 
 # One row for each legal answer, the best for the seat that is asked first: the outcomes, the mean pays.
-answers_there <- function(game, job, answers, base) {
+answers_there <- function(question, effort, answers, base) {
+  game <- question$game
   decision <- game$decisions[[game$position$decision]]
-  rounds <- if (is.null(job$rounds)) usual_rounds(program_of(game, job$settings, job$players)) else job$rounds
-  job$rounds <- rounds_of_answer(rounds, length(answers))
+  rounds <- if (is.null(effort$rounds)) usual_rounds(program_of(question)) else effort$rounds
+  effort$rounds <- rounds_of_answer(rounds, length(answers))
   reached <- base$position$reached
-  if (base$engine == "sample" && job$rounds < rounds) {  # the share of the same rounds: they have the same luck
-    again <- odds_there(game, job)
+  if (base$engine == "sample" && effort$rounds < rounds) {  # the share of the same rounds: they have the same luck
+    again <- odds_there(question, effort)
     if (!is.null(again)) reached <- again$given_share
   }
   asked <- if (length(decision$asked) == 1) decision$asked else 0L
   rows <- lapply(answers, function(answer) {
-    game$position$answer <- answer
-    found <- odds_there(game, job)
+    question$game$position$answer <- answer
+    found <- odds_there(question, effort)
     if (!is.null(found) && found$complete) answer_row(answer_text(game, answer, decision$type), found, game, asked,
                                                       reached)
   })
@@ -117,14 +121,15 @@ possible_subsets <- function(game, type) {
 
 # The answers that may be legal there: numbers, or for an answer of several items collections of them. Where they are
 # not known by name every legal answer is given alike, and the one given is recorded.
-possible_answers <- function(game, job) {
+possible_answers <- function(question, effort) {
+  game <- question$game
   type <- game$decisions[[game$position$decision]]$type
   if (is_kind(type, "label")) return(type$members)
   if (is_collection(type)) return(possible_subsets(game, type))
   if (!is_kind(type, "whole", "card", "word")) return(integer())
   given <- list2env(list(id = "answer at the position", type = t_whole), parent = emptyenv())
   at <- c(1L, 1L, 1L, 1L)
-  game$position$any <- given
-  game$records <- list(answer = list(name = "answer", node = typed("var", t_whole, at, var = given), at = at))
-  odds_there(game, job)$distributions$answer$value
+  question$game$position$any <- given
+  question$game$records <- list(answer = list(name = "answer", node = typed("var", t_whole, at, var = given), at = at))
+  odds_there(question, effort)$distributions$answer$value
 }

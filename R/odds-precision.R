@@ -4,33 +4,33 @@
 first_stage <- 1e4
 most_without_interval <- 1e6  # units in which one value was seen, and nothing says what else there may be
 
-sample_to_precision <- function(game, program, job) {
-  if (!is.numeric(job$precision) || length(job$precision) != 1 || is.na(job$precision) || job$precision <= 0)
+sample_to_precision <- function(game, program, effort) {
+  if (!is.numeric(effort$precision) || length(effort$precision) != 1 || is.na(effort$precision) || effort$precision <= 0)
     abort_input("precision_wrong",
-                sprintf("`precision` must be a number above zero, not %s.", given_text(job$precision)), "write 0.001")
-  most <- if (is.null(job$rounds)) max_rounds else job$rounds
+                sprintf("`precision` must be a number above zero, not %s.", given_text(effort$precision)), "write 0.001")
+  most <- if (is.null(effort$rounds)) max_rounds else effort$rounds
   size <- min(most, if (program$step_budget > step_budget) first_stage / 20 else first_stage)
   tally <- NULL
   stages <- NULL
   repeat {
     played <- if (is.null(tally)) 0 else tally$counts$units
     with_more <- function(counts) {
-      more <- new_tally(game, program, "sample", counts, seed = job$seed, spans = list(c(played + 1, played + size)))
+      more <- new_tally(game, program, "sample", counts, seed = effort$seed, spans = list(c(played + 1, played + size)))
       if (is.null(tally)) more else merge_tallies(tally, more)
     }
-    tally <- with_more(with_part_result(run_sample(game, program, size, job$seed, job$threads, played + 1),
+    tally <- with_more(with_part_result(run_sample(game, program, size, effort$seed, effort$threads, played + 1),
                                         function(stop) stopped_stage(stop, with_more)))
     found <- as_odds(tally)
-    at <- estimate_of(found, job$measure)
+    at <- estimate_of(found, if (length(game$measures) > 0) game$measures[[1]]$text)
     stages <- rbind(stages, cbind(data.frame(rounds = tally$counts$units), at[c("value", "lower", "upper")]))
     width <- max(at$upper - at$value, at$value - at$lower)
     left <- most - tally$counts$units
-    narrow <- isTRUE(width <= job$precision) && decided_by_enough(found, at, program)
+    narrow <- isTRUE(width <= effort$precision) && decided_by_enough(found, at, program)
     if (narrow || left <= 0 || (is.na(width) && tally$counts$units >= most_without_interval)) break
     size <- min(left, tally$counts$units)
   }
   list(tally = tally,
-       reached = list(measure = at$name, kind = at$kind, wanted = job$precision, width = width, stages = stages),
+       reached = list(measure = at$name, kind = at$kind, wanted = effort$precision, width = width, stages = stages),
        why = "a precision is sampled to")
 }
 
@@ -61,8 +61,8 @@ estimate_of <- function(odds, measure) {
   else {
     forms <- c(pay = "^mean_pay\\((.*)\\)$", record = "^mean\\((.*)\\)$",
                outcome = "^probability\\(outcome == (.*)\\)$")
-    kind <- names(Filter(function(form) grepl(form, measure[[1]]), forms))
-    name <- if (length(kind) == 1) sub(forms[[kind]], "\\1", measure[[1]])
+    kind <- names(Filter(function(form) grepl(form, measure), forms))
+    name <- if (length(kind) == 1) sub(forms[[kind]], "\\1", measure)
     row <- c(which(table$kind == kind & table$name == name), which(table$kind == "measure"))[[1]]
   }
   as.list(table[row, c("kind", "name", "value", "lower", "upper")])

@@ -152,8 +152,9 @@ with_holes <- function(game) {
 }
 
 # The odds, with `hole`: the share of rounds that come there, and what is remembered there.
-odds_with_hole <- function(game, job) {
-  odds <- odds_by_engine(game, job)
+odds_with_hole <- function(question, effort) {
+  game <- question$game
+  odds <- odds_by_engine(question, effort)
   share <- utils::tail(odds$outcomes$probability, 1)
   if (!isTRUE(share > 0) || !odds$complete || !is.null(game$given)) return(odds)
   at <- c(1L, 1L, 1L, 1L)
@@ -162,7 +163,8 @@ odds_with_hole <- function(game, job) {
   game$records <- lapply(plain, function(part)
     list(name = part$name, node = typed("var", part$variable$type, at, var = part$variable), at = at))
   names(game$records) <- vapply(game$records, `[[`, "", "name")
-  there <- odds_by_engine(game, job)
+  question$game <- game
+  there <- odds_by_engine(question, effort)
   odds$hole <- c(list(share = share), there[c("records", "distributions", "rounds")])
   odds
 }

@@ -90,37 +90,28 @@ odds <- function(game, set = list(), players = list(), mode = NULL, measure = NU
                  at = NULL, without = NULL, engine = c("auto", "exact", "sample"), rounds = NULL, precision = NULL,
                  seed = 1, threads = 1, max_states = 5e6, max_seconds = Inf, checkpoint = NULL, progress = NULL) {
   check_quoted(c("record", "given", "by", "at", "measure"))
-  question <- asked_here("odds")
-  if (is_several_games(game)) return(with_question(odds_of_several(game, question$args[-1]), question))
-  engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
-  if (!is.null(rounds)) check_rounds(rounds)
-  seed <- given_seed(seed)
-  check_threads(threads)
-  check_limits(max_states, max_seconds)
+  call <- asked_here("odds")
+  if (is_several_games(game)) return(with_call(odds_of_several(game, call$args[-1]), call))
+  effort <- new_effort(engine, rounds, precision, seed, threads, max_states, max_seconds, checkpoint, progress)
   asked <- without_records(game_asked(with_holes(game_with(game, set)), record, given, by, at), without)
   asked <- with_measures(asked, measure)
-  settings <- resolve_settings(asked, set, mode)
-  job <- list(engine = engine, rounds = rounds, seed = seed, threads = threads, max_states = max_states,
-              max_seconds = max_seconds, progress = progress,
-              settings = settings, players = resolve_players(asked, players,
-                                                             settings), precision = precision, measure = measure,
-              checkpoint = checkpoint)
-  if (!is.null(checkpoint) && (engine != "sample" || !is.null(precision) || !is.null(at)))
+  question <- new_question(asked, set, players, mode)
+  if (!is.null(checkpoint) && (effort$engine != "sample" || !is.null(precision) || !is.null(at)))
     abort_input("argument_wrong", "A checkpoint is kept of a sampled run.",
                 "add engine = \"sample\" (--engine sample), without a precision or position")
-  result <- with_failure_told(asked, job$settings, job$players,
-                              if (!is.null(asked$position)) odds_from_position(asked, job)
-                              else if (!is.null(asked$hole)) odds_with_hole(asked, job)
-                              else with_part_result(odds_by_engine(asked, job), odds_so_far))
+  result <- with_failure_told(question,
+                              if (!is.null(asked$position)) odds_from_position(question, effort)
+                              else if (!is.null(asked$hole)) odds_with_hole(question, effort)
+                              else with_part_result(odds_by_engine(question, effort), odds_so_far))
   if (!is.null(without) && result$engine == "exact")
-    result$beside <- sampled_beside(game, without, seed, threads, set, players, mode, record, given, at)
-  if (is.null(by)) return(with_question(result, question))
+    result$beside <- sampled_beside(game, without, effort$seed, threads, set, players, mode, record, given, at)
+  if (is.null(by)) return(with_call(result, call))
   again <- function(condition, ...)
     odds(game, set, players, mode, ..., given = if (is.null(given)) condition else sprintf("(%s) && (%s)", given,
                                                                                            condition),
          engine = result$engine, rounds = if (result$engine == "sample") min(result$rounds, most_rounds_by_value),
-         seed = seed, threads = threads, max_states = max_states, max_seconds = max_seconds, progress = FALSE)
-  with_question(with_values_by(result, asked, by, measure, again), question)
+         seed = effort$seed, threads = threads, max_states = max_states, max_seconds = max_seconds, progress = FALSE)
+  with_call(with_values_by(result, asked, by, measure, again), call)
 }
 
 # Adds the crossing: money and measures for each value. `again(condition, ...)` gives the odds given a condition.
@@ -145,17 +136,16 @@ odds_so_far <- function(stop) {
   list(odds = odds)
 }
 
-odds_by_engine <- function(game, job) {
-  delayedAssign("program", program_of(game, job$settings, job$players))
-  found <- if (!is.null(job$precision)) sample_to_precision(game, program, job)
-    else switch(job$engine,
-      exact = list(tally = exact_tally(game, program, job)),
-      sample = list(tally = sampled_tally(game, program, if (is.null(job$rounds)) usual_rounds(program)
-        else job$rounds, job)),
-      auto = count_or_sample(game, program, job))
+odds_by_engine <- function(question, effort) {
+  delayedAssign("program", program_of(question))
+  found <- if (!is.null(effort$precision)) sample_to_precision(question$game, program, effort)
+    else switch(effort$engine,
+      exact = list(tally = exact_tally(question, counted_program(question, program), effort)),
+      sample = list(tally = sampled_tally(question$game, program, effort)),
+      auto = count_or_sample(question, program, effort))
   result <- as_odds(found$tally)
-  if (job$engine == "auto" && result$engine == "exact")
-    result$checked <- check_against_sample(result, game, program, job$seed, job$threads)
+  if (effort$engine == "auto" && result$engine == "exact")
+    result$checked <- check_against_sample(result, question$game, program, effort)
   result$why <- found$why
   result$reached <- found$reached
   result

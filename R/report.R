@@ -60,7 +60,7 @@ report_games <- function(games, path = NULL, set = list(), players = list(), mod
     })
   report <- report_of(told)
   if (!is.null(path)) write_report(report, path)
-  with_question(report, asked)
+  with_call(report, asked)
 }
 
 report_of <- function(games, stopped = NULL)

@@ -56,7 +56,7 @@ sweep_game <- function(game, set = list(), players = list(), mode = NULL, measur
   sweep <- swept(told)
   best <- best_points(sweep$rows, grid, ask, best)
   sweep[names(best)] <- best
-  with_question(sweep, asked)
+  with_call(sweep, asked)
 }
 
 # A sweep of the points that were worked out, the others being NULL in `told`.

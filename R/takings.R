@@ -52,7 +52,7 @@ takings <- function(games, visits = 12, hours = 4, visit_rounds = 10, round_seco
     stalls <- Filter(Negate(is.null), stalls)
     if (length(stalls) > 0) list(takings = takings_result(stalls, terms, after)) else list()
   })
-  with_question(takings_result(stalls, terms), asked)
+  with_call(takings_result(stalls, terms), asked)
 }
 
 takings_result <- function(stalls, terms, stopped = NULL) {

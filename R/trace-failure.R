@@ -5,10 +5,10 @@ rounds_to_find_failure <- 2000
 most_steps_watched <- 5000L  # of a loop without end that is enough
 
 # Does the work; where it stops on such a round, the message tells how things stood there.
-with_failure_told <- function(game, settings, players, work) {
+with_failure_told <- function(question, work) {
   tryCatch(work, basanos_error = function(e) {
     if (!any(e$ids %in% names(failures)) || length(e$diagnostics) != 1) stop(e)
-    told <- tryCatch(failure_told(game, settings, players, e), basanos_error = function(other) NULL)
+    told <- tryCatch(failure_told(question, e), basanos_error = function(other) NULL)
     if (is.null(told)) stop(e)
     e$diagnostics[[1]]$message <- paste(e$diagnostics[[1]]$message, told)
     stop_with_diagnostics(e$diagnostics, e$source, unit = e$unit, seed = e$seed)
@@ -16,14 +16,15 @@ with_failure_told <- function(game, settings, players, work) {
 }
 
 # The round is played again under a watcher: the one that stopped, or else the first that is found.
-failure_told <- function(game, settings, players, error) {
+failure_told <- function(question, error) {
+  game <- question$game
   at <- error
   if (is.null(at$unit)) at <- tryCatch({
-    run_sample(game, program_of(game, settings, players), rounds_to_find_failure, 1, 1)
+    run_sample(game, program_of(question), rounds_to_find_failure, 1, 1)
     NULL
   }, basanos_error = identity)
   if (is.null(at$unit) || !identical(at$ids, error$ids)) return(NULL)
-  program <- program_of(game, settings, players, tracing = TRUE)
+  program <- program_of(question, tracing = TRUE)
   asked <- NULL
   told <- NULL
   steps <- 0L

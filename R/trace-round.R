@@ -42,7 +42,7 @@ trace_round <- function(game, unit = 1, set = list(), players = list(), mode = N
   trace$words <- words_of_names(game, resolve_settings(game, set, mode))
   if (!is.null(where)) trace$found_round <- round_found(game, trace, where, watch)
   if (is.null(round)) round <- trace$found_round
-  with_question(if (is.null(round) || identical(round, "all")) trace else round_of_trace(trace, round), asked)
+  with_call(if (is.null(round) || identical(round, "all")) trace else round_of_trace(trace, round), asked)
 }
 
 check_sees <- function(game, sees) {
