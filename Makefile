@@ -54,7 +54,8 @@ test-long: setup-test
 check: setup-test
 	@rm -rf build/check && mkdir -p build/check
 	cd build/check && R CMD build --no-build-vignettes ../.. && \
-	  MAKEFLAGS=-j$(CORES) R_MAKEVARS_USER=$(CURDIR)/tools/Makevars _R_CHECK_FORCE_SUGGESTS_=false R CMD check --no-manual --no-tests --ignore-vignettes basanos_*.tar.gz
+	  MAKEFLAGS=-j$(CORES) R_MAKEVARS_USER=$(CURDIR)/tools/Makevars _R_CHECK_FORCE_SUGGESTS_=false \
+	  R CMD check --no-manual --no-tests --ignore-vignettes basanos_*.tar.gz
 
 # NAMESPACE, man/ and the reference in docs/ from the sources.
 docs:

@@ -54,9 +54,10 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, s
                    engine = if (all(vapply(whole, function(o) o$engine == "exact", NA))) "exact" else "sample",
                    rounds = rounds, stopped = stopped), class = result_class("partings"))
   }
-  with_call(told(worked_out(seq_len(NROW(valued)), function(k)
-    parting_row(questions, valued[k, ], wanted$seat, measure, seed), what = "decisions valued", so_far = function(rows, after, stop)
-      if (any(!vapply(rows, is.null, NA))) list(answers = told(rows, after)) else list())), asked)
+  so_far <- function(rows, after, stop)
+    if (any(!vapply(rows, is.null, NA))) list(answers = told(rows, after)) else list()
+  valuing <- function(k) parting_row(questions, valued[k, ], wanted$seat, measure, seed)
+  with_call(told(worked_out(seq_len(NROW(valued)), valuing, what = "decisions valued", so_far = so_far)), asked)
 }
 
 refuse_chance <- function(game, player, decisions) {

@@ -5,9 +5,10 @@ first_stage <- 1e4
 most_without_interval <- 1e6  # units in which one value was seen, and nothing says what else there may be
 
 sample_to_precision <- function(game, program, effort) {
-  if (!is.numeric(effort$precision) || length(effort$precision) != 1 || is.na(effort$precision) || effort$precision <= 0)
-    abort_input("precision_wrong",
-                sprintf("`precision` must be a number above zero, not %s.", given_text(effort$precision)), "write 0.001")
+  wanted <- effort$precision
+  if (!is.numeric(wanted) || length(wanted) != 1 || is.na(wanted) || wanted <= 0)
+    abort_input("precision_wrong", sprintf("`precision` must be a number above zero, not %s.", given_text(wanted)),
+                "write 0.001")
   most <- if (is.null(effort$rounds)) max_rounds else effort$rounds
   size <- min(most, if (program$step_budget > step_budget) first_stage / 20 else first_stage)
   tally <- NULL
@@ -25,12 +26,12 @@ sample_to_precision <- function(game, program, effort) {
     stages <- rbind(stages, cbind(data.frame(rounds = tally$counts$units), at[c("value", "lower", "upper")]))
     width <- max(at$upper - at$value, at$value - at$lower)
     left <- most - tally$counts$units
-    narrow <- isTRUE(width <= effort$precision) && decided_by_enough(found, at, program)
+    narrow <- isTRUE(width <= wanted) && decided_by_enough(found, at, program)
     if (narrow || left <= 0 || (is.na(width) && tally$counts$units >= most_without_interval)) break
     size <- min(left, tally$counts$units)
   }
   list(tally = tally,
-       reached = list(measure = at$name, kind = at$kind, wanted = effort$precision, width = width, stages = stages),
+       reached = list(measure = at$name, kind = at$kind, wanted = wanted, width = width, stages = stages),
        why = "a precision is sampled to")
 }
 

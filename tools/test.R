@@ -6,7 +6,12 @@ Sys.setenv(R_LIBS = paste(.libPaths(), collapse = .Platform$path.sep), NOT_CRAN 
 suppressMessages(library(testthat))
 wanted <- if ("long" %in% commandArgs(TRUE)) "^long-.*[.]R$" else "^test-.*[.]R$"
 files <- list.files("tests/testthat", wanted, full.names = TRUE)
-files <- files[order(file.size(files), decreasing = TRUE)]
+# The slowest first, as they were timed; then by size.
+slowest <- c("test-report.R", "test-odds-question.R", "test-bankroll.R", "test-question.R", "test-part-results.R",
+             "test-command.R", "test-engine-native.R", "test-balance.R", "test-trace.R", "test-engine-sample.R",
+             "test-rules-around.R", "test-engine-agree.R", "test-fairness.R", "long-choices.R", "long-calibration.R",
+             "long-balance.R", "long-demo.R")
+files <- files[order(match(basename(files), slowest), -file.size(files))]
 
 run_file <- function(path) {
   took <- system.time(results <- tryCatch(
