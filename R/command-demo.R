@@ -1,6 +1,6 @@
 run_demo <- function(read) {
   if (isTRUE(read$values$story)) tell_story(function(...) writeLines(c(...)))
-  else do.call(demo_fair, option_values("demo", read, "call"))
+  else do.call(demo_fair, option_values(read, "call"))
   0L
 }
 

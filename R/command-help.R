@@ -12,8 +12,8 @@ option_group <- function(flag) {
   "The question"
 }
 
-command_help <- function(command, width = terminal_width(100)) {
-  row <- commands()[[command]]
+command_help <- function(row, width = terminal_width(100)) {
+  command <- row$name
   options <- row$options
   usage <- paste(c("basanos", command, if (row$takes_game) "GAME", row$arguments, if (row$more_games) "[GAME ...]",
                    "[options]"), collapse = " ")
@@ -47,12 +47,11 @@ option_lines <- function(options, width) {
   }, said, vapply(options, `[[`, "", "help")))
 }
 
-command_overview <- function() {
-  known <- commands()
+command_overview <- function(known) {
   width <- terminal_width(100)
   names <- format(names(known))
-  does <- unlist(Map(function(name, command) {
-    lines <- strwrap(command$does, width - nchar(name) - 4)
+  does <- unlist(Map(function(name, row) {
+    lines <- strwrap(row$does, width - nchar(name) - 4)
     paste0("  ", c(name, rep(strrep(" ", nchar(name)), length(lines) - 1)), "  ", lines)
   }, names, known))
   c("basanos: odds, length and fairness of casual games from their rules", "",
@@ -71,15 +70,15 @@ command_overview <- function() {
 }
 
 # A script for bash: commands, then games, files and the options of the command.
-completion_script <- function() {
-  known <- setdiff(names(commands()), "completion")
-  flags <- lapply(commands()[known], function(row)
+completion_script <- function(rows) {
+  known <- setdiff(names(rows), "completion")
+  flags <- lapply(rows[known], function(row)
     c(paste0("--", vapply(row$options, `[[`, "", "flag")), "--help", "--quiet", "--verbose", "--seconds"))
   c("# Completion of basanos for bash: source <(basanos completion)",
     "_basanos() {",
     "  local word=\"${COMP_WORDS[COMP_CWORD]}\" command=\"${COMP_WORDS[1]}\" options=\"\"",
     "  if [ \"$COMP_CWORD\" -eq 1 ]; then",
-    sprintf("    COMPREPLY=($(compgen -W \"%s\" -- \"$word\"))", paste(names(commands()), collapse = " ")),
+    sprintf("    COMPREPLY=($(compgen -W \"%s\" -- \"$word\"))", paste(names(rows), collapse = " ")),
     "    return", "  fi",
     "  case \"$command\" in",
     sprintf("    %s) options=\"%s\" ;;", known, vapply(flags, paste, "", collapse = " ")),

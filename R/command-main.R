@@ -64,15 +64,15 @@ seconds_given <- function(args) {
 }
 
 run_command <- function(args) {
+  known <- commands()
   if (length(args) == 0 || args[[1]] %in% c("--help", "-h", "help")) {
-    writeLines(command_overview())
+    writeLines(command_overview(known))
     return(0L)
   }
   if (args[[1]] == "--version") {
     writeLines(paste("basanos", utils::packageVersion("basanos")))
     return(0L)
   }
-  known <- commands()
   if (!args[[1]] %in% names(known)) {
     near <- did_you_mean(args[[1]], names(known))
     abort_input("command_unknown", sprintf("There is no command `%s`.", args[[1]]),
@@ -84,7 +84,7 @@ run_command <- function(args) {
   on.exit(options(before))
   started <- proc.time()[["elapsed"]]
   given <- seconds_given(rest[!rest %in% c("--quiet", "--verbose")])
-  work <- function() run_row(args[[1]], given$args)
+  work <- function() run_row(known[[args[[1]]]], given$args)
   status <- if (args[[1]] == "play") work() else with_heartbeat(paste("basanos", args[[1]]), given$seconds, work)
   if (verbosity() == "verbose")
     message(sprintf("basanos %s: %.1f s", utils::packageVersion("basanos"), proc.time()[["elapsed"]] - started))

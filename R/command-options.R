@@ -48,27 +48,26 @@ figure_options <- function(does)
        number_option("height", "height of the figure in inches [6.25, more for many rows]", "IN", part = "own"),
        number_option("scale", "the size of text and lines in the figure, as a factor [1]", "X", part = "own"))
 
-# Reads the arguments of a command: list(game, rest, values), `values` by argument, those that were given only. NULL
-# after printing help.
-read_options <- function(command, args) {
-  row <- commands()[[command]]
+# Reads the arguments of a command: list(row, game, rest, values), `values` by argument, those that were given only.
+# NULL after printing help.
+read_options <- function(row, args) {
   options <- row$options
   known <- paste0("--", vapply(options, `[[`, "", "flag"))
   if (any(args %in% c("--help", "-h", "--list-options"))) {
-    writeLines(if ("--list-options" %in% args) known else command_help(command))
+    writeLines(if ("--list-options" %in% args) known else command_help(row))
     return(NULL)
   }
   several <- vapply(options, `[[`, NA, "several")
   refuse_twice(args, known[!several])
   repeated <- gather_repeated(args, known[several])
-  read <- parse_flags(command, options, repeated$args, known)
-  check_arguments(command, read$args)
+  read <- parse_flags(row$name, options, repeated$args, known)
+  check_arguments(row, read$args)
   texts <- c(read$options, stats::setNames(repeated$values, sub("^--", "", names(repeated$values))))
   values <- list()
   for (o in options) if (length(texts[[o$flag]]) > 0) values[o$argument] <- list(read_value(o, texts[[o$flag]]))
   game <- if (row$takes_game) read$args[[1]]
-  if (row$takes_game && !is.null(values$players_file) && command != "check") game <- game(game, values$players_file)
-  list(game = game, rest = if (row$takes_game) read$args[-1] else read$args, values = values)
+  if (row$takes_game && !is.null(values$players_file) && row$name != "check") game <- game(game, values$players_file)
+  list(row = row, game = game, rest = if (row$takes_game) read$args[-1] else read$args, values = values)
 }
 
 read_value <- function(option, text) {
@@ -89,8 +88,8 @@ parse_flags <- function(command, options, args, known) {
 }
 
 # Are there as many arguments as the command takes?
-check_arguments <- function(command, args) {
-  row <- commands()[[command]]
+check_arguments <- function(row, args) {
+  command <- row$name
   wanted <- c(if (row$takes_game) "GAME", row$arguments)
   help <- sprintf("see `basanos %s --help`", command)
   if (row$takes_game && length(args) == 0)

@@ -1,15 +1,15 @@
 # The commands on single rounds: traced, played at the keyboard, kept by people.
 
 run_trace <- function(read) {
-  trace <- do.call(trace_round, call_arguments("trace", read))
+  trace <- do.call(trace_round, call_arguments(read))
   if (isTRUE(read$values$as_example)) put_out(as_example(trace), read$values$out)
-  else put_results(trace, "trace", read)
+  else put_results(trace, read)
   if (is.null(trace$diagnostic)) 0L else 1L
 }
 
 run_play <- function(read) {
   if (!is.null(read$values$rounds)) check_rounds(read$values$rounds)
-  do.call(play_game, call_arguments("play", read))
+  do.call(play_game, call_arguments(read))
   0L
 }
 

@@ -9,7 +9,7 @@ run_new <- function(read) {
 }
 
 run_outline <- function(read) {
-  card <- do.call(outline_game, call_arguments("outline", read))
+  card <- do.call(outline_game, call_arguments(read))
   put_out(card, read$values$out)
   tell_words_missing(card)
   0L
@@ -23,7 +23,7 @@ tell_words_missing <- function(card) {
 }
 
 run_try <- function(read) {
-  got <- do.call(try_expression, call_arguments("try", read))
+  got <- do.call(try_expression, call_arguments(read))
   put_out(if (inherits(got, "basanos_signs")) format(got) else if (is.logical(got)) ifelse(got, "yes", "no")
     else format(got, digits = 15))
   0L
@@ -32,9 +32,9 @@ run_try <- function(read) {
 run_check <- function(read) {
   o <- read$values
   check <- function() {
-    result <- do.call(check_game, c(call_arguments("check", read),
+    result <- do.call(check_game, c(call_arguments(read),
                                     list(players_file = o$players_file, findings = !isTRUE(o$quick))))
-    put_results(result, "check", read)
+    put_results(result, read)
     if (isTRUE(o$card) && nrow(result$problems) == 0) tell_words_missing(outline_game(read$game))
     if (nrow(result$problems) > 0) 2L else if (result$ok) 0L else 1L
   }

@@ -1,31 +1,28 @@
 # Runs a command: its options to the arguments of its function, its result to the output.
 
-run_row <- function(command, args) {
-  read <- read_options(command, args)
+run_row <- function(row, args) {
+  read <- read_options(row, args)
   if (is.null(read)) return(0L)
   check_output(read$values)
-  row <- commands()[[command]]
   if (!is.null(row$run)) return(row$run(read))
-  result <- told_if_stopped(do.call(row$call, c(call_arguments(command, read), row$more(read$values))), read$values,
-                            row$result)
-  put_results(result, command, read)
+  result <- told_if_stopped(do.call(row$call, c(call_arguments(read), row$more(read$values))), read$values, row$result)
+  put_results(result, read)
 }
 
 # The arguments of the function: the game, what follows it, and the options of this part by name.
-call_arguments <- function(command, read) c(list(read$game)[!is.null(read$game)], as.list(read$rest),
-                                            option_values(command, read, "call"))
+call_arguments <- function(read)
+  c(list(read$game)[!is.null(read$game)], as.list(read$rest), option_values(read, "call"))
 
-option_values <- function(command, read, part) {
-  mine <- Filter(function(o) o$part == part, commands()[[command]]$options)
+option_values <- function(read, part) {
+  mine <- Filter(function(o) o$part == part, read$row$options)
   read$values[intersect(vapply(mine, `[[`, "", "argument"), names(read$values))]
 }
 
 # Writes the figure and the result of a command. Returns the exit code.
-put_results <- function(result, command, read) {
-  row <- commands()[[command]]
-  row$shows_figure(result, read$values)
-  do.call(put_result, c(list(result, read$values), option_values(command, read, "show")))
-  row$status(result)
+put_results <- function(result, read) {
+  read$row$shows_figure(result, read$values)
+  do.call(put_result, c(list(result, read$values), option_values(read, "show")))
+  read$row$status(result)
 }
 
 # Before long work: can its result be written as asked?

@@ -17,8 +17,10 @@ command_row <- function(does, call = NULL, options = list(), figure = NULL, resu
        more_games = more_games, missing = missing, shows_figure = shows_figure,
        more = more)
 
-commands <- function() c(commands_on_rules(), commands_on_odds(), commands_on_play(), commands_on_evenings(),
-                         commands_around())
+commands <- function() {
+  rows <- c(commands_on_rules(), commands_on_odds(), commands_on_play(), commands_on_evenings(), commands_around())
+  Map(function(row, name) c(row, name = name), rows, names(rows))
+}
 
 commands_on_rules <- function() list(
   new = command_row("write a commented starter file: a game to change into your own", run = run_new, takes_game = FALSE,
@@ -279,7 +281,7 @@ commands_around <- function() list(
     examples = c("--story", "--rounds 1e5")),
   completion = command_row("a script that completes commands, games and options in bash", takes_game = FALSE,
     run = function(read) {
-      put_out(completion_script())
+      put_out(completion_script(commands()))
       0L
     }),
   sitrep = command_row("this machine and installation, for the report of a fault", call = situation_report,

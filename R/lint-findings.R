@@ -1,11 +1,8 @@
 # Findings about rules without errors, worth a look. Each finding has an id,
 # a line (or NA) and a message.
 
-finding_rounds <- 2e4
 finding_states <- 5e4
 finding_steps <- 2e7
-finding_work <- 3e8  # operations that sampling may take, more or less
-finding <- function(id, at, message) list(id = id, at = at, message = message)
 
 # All findings of a game, as a data frame: id, line, message, mend. What stops a round, whatever its id, goes before all
 # others.
@@ -73,22 +70,6 @@ run_for_findings <- function(game, program) {
 # Of all the quantities of a run the records, which come behind the pays.
 records_of_run <- function(program, run)
   run$quantities[quantity_of_record(program, names(program$records)[[1]]) - 1 + seq_along(program$records)]
-
-# How many units to sample: by what the first take, counted in operations and not in seconds, so that what is found is
-# the same on any machine.
-finding_units <- function(game, program, work = finding_work) {
-  most <- if (program$unit == "round") finding_rounds else finding_rounds / 20  # a match has many rounds
-  first <- 20
-  steps <- run_units(game, program, 1, 1, first)$steps / first
-  floor(max(first, min(most, work / ((1 + steps) * ncol(program$code)))))
-}
-
-stopped_findings <- function(error, who = "") {
-  lapply(error$diagnostics,
-         function(p)
-           finding(p$id, p$at,
-                   sprintf("%s%s Hint: %s.", who, p$message, if (is.null(p$hint)) "check it" else p$hint)))
-}
 
 percent_of <- function(share) if (share > 0 && share < 0.0001)
   sprintf("%.2g%%", 100 * share) else percent_text(share, 2)

@@ -1,7 +1,5 @@
 # Every player in every seat that it can play: what stops a round there, and which outcomes it gets to.
 
-tried_work <- finding_work / 30  # operations for each of the players tried
-
 # The players by seat that are tried besides the first ones: one seat at a time has another player.
 other_line_ups <- function(game, players, settings) {
   first <- resolve_players(game, players, settings)

@@ -1,5 +1,20 @@
 # The choice of the engine, and the checks of one engine against the other.
 
+odds_by_engine <- function(question, effort) {
+  delayedAssign("program", program_of(question))
+  found <- if (!is.null(effort$precision)) sample_to_precision(question$game, program, effort)
+    else switch(effort$engine,
+      exact = list(tally = exact_tally(question, counted_program(question, program), effort)),
+      sample = list(tally = sampled_tally(question$game, program, effort)),
+      auto = count_or_sample(question, program, effort))
+  result <- as_odds(found$tally)
+  if (effort$engine == "auto" && result$engine == "exact")
+    result$checked <- check_against_sample(result, question$game, program, effort)
+  result$why <- found$why
+  result$reached <- found$reached
+  result
+}
+
 # list(tally, why, checked): exact where it takes no more than a second or so, else sampled.
 count_or_sample <- function(question, program, effort) {
   game <- question$game

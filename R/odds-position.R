@@ -1,4 +1,4 @@
-# The odds from a position on, and what each answer there leads to.
+# The odds from a position on, and what each answer there leads to; the odds at a place that is not written yet.
 
 # `answers`: the answers to be told, as texts; all where there is none.
 odds_from_position <- function(question, effort, answers = NULL) {
@@ -132,4 +132,35 @@ possible_answers <- function(question, effort) {
   question$game$position$any <- given
   question$game$records <- list(answer = list(name = "answer", node = typed("var", t_whole, at, var = given), at = at))
   odds_there(question, effort)$distributions$answer$value
+}
+
+# The odds of rules with holes: how many rounds get to where the rules are not written yet, and how things stand there.
+
+hole_outcome <- "not_written_yet"
+
+# The game in which a round that comes to a hole ends there, in an outcome of its own. Of matches and sittings a round
+# may not end so: the next one would begin from what is not written.
+with_holes <- function(game) {
+  if (!any(vapply(game$notes, function(n) n$id == "hole", NA)) || program_span(game) != "round") return(game)
+  game$outcomes$names <- c(game$outcomes$names, hole_outcome)
+  game$hole <- length(game$outcomes$names)
+  game
+}
+
+# The odds, with `hole`: the share of rounds that come there, and what is remembered there.
+odds_with_hole <- function(question, effort) {
+  game <- question$game
+  odds <- odds_by_engine(question, effort)
+  share <- utils::tail(odds$outcomes$probability, 1)
+  if (!isTRUE(share > 0) || !odds$complete || !is.null(game$given)) return(odds)
+  at <- c(1L, 1L, 1L, 1L)
+  game$given <- list(node = outcome_is(game$hole, at), text = hole_outcome)
+  plain <- Filter(function(part) is_plain(part$variable$type) && !isTRUE(part$money), game$state)
+  game$records <- lapply(plain, function(part)
+    list(name = part$name, node = typed("var", part$variable$type, at, var = part$variable), at = at))
+  names(game$records) <- vapply(game$records, `[[`, "", "name")
+  question$game <- game
+  there <- odds_by_engine(question, effort)
+  odds$hole <- c(list(share = share), there[c("records", "distributions", "rounds")])
+  odds
 }
