@@ -33,15 +33,31 @@ used_in <- function(parsed) {
   unique(c(called, setdiff(other, own)))
 }
 
-uses_upwards <- function(files) {
+# A data frame with a row for each name of another file that a file uses: file, name, owner.
+uses_of_files <- function(files) {
   parsed <- lapply(files, parse, keep.source = FALSE)
   defined <- lapply(parsed, defined_in)
   owner <- stats::setNames(rep(files, lengths(defined)), unlist(defined))
-  unlist(lapply(seq_along(files), function(k) {
+  do.call(rbind, lapply(seq_along(files), function(k) {
     names <- intersect(used_in(parsed[[k]]), names(owner))
-    up <- names[match(layer_of(owner[names]), layers) > match(layer_of(files[[k]]), layers)]
-    if (length(up) > 0) sprintf("%s uses %s of %s", basename(files[[k]]), up, basename(owner[up]))
+    data.frame(file = rep(files[[k]], length(names)), name = names, owner = unname(owner[names]))
   }))
+}
+
+uses_upwards <- function(files) {
+  uses <- uses_of_files(files)
+  up <- uses[match(layer_of(uses$owner), layers) > match(layer_of(uses$file), layers), ]
+  if (nrow(up) > 0) sprintf("%s uses %s of %s", basename(up$file), up$name, basename(up$owner))
+}
+
+# The sets of files that use each other in a circle.
+circles_of <- function(files) {
+  uses <- unique(uses_of_files(files)[c("file", "owner")])
+  reach <- matrix(FALSE, length(files), length(files), dimnames = list(files, files))
+  reach[cbind(uses$file, uses$owner)] <- TRUE
+  for (k in files) reach <- reach | outer(reach[, k], reach[k, ], "&")
+  together <- lapply(files, function(k) basename(files[reach[k, ] & reach[, k]]))
+  unique(Filter(function(circle) length(circle) > 1, together))
 }
 
 test_that("every file has a layer, and none uses a layer above its own", {
@@ -51,6 +67,9 @@ test_that("every file has a layer, and none uses a layer above its own", {
   expect_gt(length(files), 100)
   expect_identical(setdiff(layer_of(files), layers), character())
   expect_identical(uses_upwards(files), NULL)
+  # What is in an expression may be any word, and a word has expressions: there files go in a circle.
+  circles <- Filter(function(circle) !unique(layer_of(circle)) %in% c("check", "program"), circles_of(files))
+  expect_identical(Filter(function(circle) length(circle) > 5, circles), list())
 })
 
 test_that("a use of a layer above is found", {
@@ -58,5 +77,7 @@ test_that("a use of a layer above is found", {
   dir.create(folder)
   writeLines("low <- function(x) high(x)", file.path(folder, "base-a.R"))
   writeLines(c("high <- function(x) x", "other <- function(x) low(x)"), file.path(folder, "odds-b.R"))
-  expect_identical(uses_upwards(list.files(folder, full.names = TRUE)), "base-a.R uses high of odds-b.R")
+  files <- list.files(folder, full.names = TRUE)
+  expect_identical(uses_upwards(files), "base-a.R uses high of odds-b.R")
+  expect_identical(circles_of(files), list(c("base-a.R", "odds-b.R")))
 })
