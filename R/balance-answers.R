@@ -1,37 +1,37 @@
 # From the combinations that were found to a few answers that really differ, each proved by a run of its own.
 
 balance_result <- function(found, game) {
-  ask <- found$ask
-  rows <- different_rows(found$found, ask)
+  task <- found$task
+  rows <- different_rows(found$found, task)
   answers <- lapply(seq_len(nrow(rows)), function(k)
-    balanced_answer(found$found, rows$row[[k]], rows$kind[[k]], nrow(rows), ask))
-  answers[[1]]$players <- values_by_player(answers[[1]]$point, with_parts(ask, inner = list()))
+    balanced_answer(found$found, rows$row[[k]], rows$kind[[k]], nrow(rows), task))
+  answers[[1]]$players <- values_by_player(answers[[1]]$point, with_parts(task, inner = list()))
   none <- !is.null(found$found$patterns)
-  status <- if (none && (!ask$sampled || any(answers[[1]]$targets$met == "missed"))) "impossible"
-    else if (ask$sampled) "best found" else "satisfied and complete"
-  conflict <- if (status == "impossible") conflict_of(found$found$patterns, ask$targets)
-  today <- told_of_point(balance_point(with_parts(ask, outer = list()), integer()), with_parts(ask, inner = list()))
-  structure(list(game = name_of_file(game$source), title = game$title, unit = ask$unit, answers = answers,
+  status <- if (none && (!task$sampled || any(answers[[1]]$targets$met == "missed"))) "impossible"
+    else if (task$sampled) "best found" else "satisfied and complete"
+  conflict <- if (status == "impossible") conflict_of(found$found$patterns, task$targets)
+  today <- told_of_point(balance_point(with_parts(task, outer = list()), integer()), with_parts(task, inner = list()))
+  structure(list(game = name_of_file(game$source), title = game$title, unit = task$unit, answers = answers,
                  status = status,
                  conflicts = as.character(conflict$targets), each_alone = isTRUE(conflict$alone),
-                 today = targets_table(today, ask, 1), today_elsewhere = elsewhere_of(today, ask),
-                 bands = data.frame(target = vapply(ask$targets, `[[`, "", "text"),
-                                    low = vapply(ask$targets, function(t) if (is.null(t$near)) t$low else t$near, 0),
-                                    high = vapply(ask$targets, function(t) if (is.null(t$near)) t$high else t$near,
+                 today = targets_table(today, task, 1), today_elsewhere = elsewhere_of(today, task),
+                 bands = data.frame(target = vapply(task$targets, `[[`, "", "text"),
+                                    low = vapply(task$targets, function(t) if (is.null(t$near)) t$low else t$near, 0),
+                                    high = vapply(task$targets, function(t) if (is.null(t$near)) t$high else t$near,
                                                   0)),
                  influence = influence_table(found),
-                 knobs = lapply(c(ask$outer, ask$inner), `[`, c("name", "kind", "values", "today")),
-                 players = players_of_point(ask),
-                 explored = list(combinations = ask$combinations, fits = if (none) 0 else found$found$fits,
-                                 runs = length(ask$points), complete = !ask$sampled),
-                 engine = if (ask$sampled) "sample" else "exact", rounds = if (ask$sampled) ask$rounds,
-                 seed = ask$seed, slip = ask$slip), class = result_class("balance"))
+                 knobs = lapply(c(task$outer, task$inner), `[`, c("name", "kind", "values", "today")),
+                 players = players_of_point(task),
+                 explored = list(combinations = task$combinations, fits = if (none) 0 else found$found$fits,
+                                 runs = length(task$points), complete = !task$sampled),
+                 engine = if (task$sampled) "sample" else "exact", rounds = if (task$sampled) task$rounds,
+                 seed = task$seed, slip = task$slip), class = result_class("balance"))
 }
 
 # The players of the rules as they are.
-players_of_point <- function(ask) {
-  seated <- resolve_players(ask$as_read, ask$players, resolve_settings(ask$as_read, ask$set, ask$mode))
-  as.list(stats::setNames(seated, ask$as_read$seats)[!is.na(seated)])
+players_of_point <- function(task) {
+  seated <- resolve_players(task$as_read, task$players, resolve_settings(task$as_read, task$set, task$mode))
+  as.list(stats::setNames(seated, task$as_read$seats)[!is.na(seated)])
 }
 
 with_parts <- function(x, ...) {
@@ -46,17 +46,18 @@ kinds_of_answer <- c(nearest = "nearest to today's rules", inside = "well inside
 
 # The first by each criterion, each a fifth of some knob's range from all before it (the one well inside need only be
 # another); then the next nearest for which the targets come to something else.
-different_rows <- function(found, ask) {
-  criteria <- criteria_of(found, ask)
+different_rows <- function(found, task) {
+  criteria <- criteria_of(found, task)
   worst <- do.call(pmax, as.data.frame(found$miss))
-  wanted <- wanted_values(found$values, ask$targets)
-  off <- greatest_distance(wanted, ask$targets)
+  wanted <- wanted_values(found$values, task$targets)
+  off <- greatest_distance(wanted, task$targets)
   as_good <- if (min(worst) > 0) rep(TRUE, length(worst)) else worst == 0 & off <= min(off[worst == 0]) + 0.1
   taken <- data.frame(row = integer(), kind = character())
   take <- function(order, kind) {
     for (row in order) {
-      if (nrow(taken) >= ask$most_answers) return(invisible())
-      differs <- function(other) (kind == "inside" || differ_enough(found$index[c(row, other), , drop = FALSE], ask)) &&
+      if (nrow(taken) >= task$most_answers) return(invisible())
+      differs <- function(other) (kind == "inside" || differ_enough(found$index[c(row, other), , drop = FALSE],
+                                                                    task)) &&
         (kind != "more" || any(abs(wanted[row, ] - wanted[other, ]) > 1e-9))
       if (all(vapply(taken$row, differs, NA))) {
         taken <<- rbind(taken, data.frame(row = row, kind = kinds_of_answer[[kind]]))
@@ -71,15 +72,15 @@ different_rows <- function(found, ask) {
   in_order_of <- function(kind) do.call(order, unname(criteria[[kind]]))
   for (kind in names(criteria)) take(intersect(in_order_of(kind), better(kind)), kind)
   take(intersect(in_order_of("nearest"), which(as_good)), "more")
-  unchanged <- rowSums(steps_from_today(found$index[taken$row, , drop = FALSE], ask)) == 0
+  unchanged <- rowSums(steps_from_today(found$index[taken$row, , drop = FALSE], task)) == 0
   taken$kind[unchanged] <- "today's rules, unchanged"
-  if (wants_nearness(ask)) taken$kind[[1]] <- "nearest to the target"
+  if (wants_nearness(task)) taken$kind[[1]] <- "nearest to the target"
   if (min(worst) > 0) taken$kind[[1]] <- "misses least"
   taken
 }
 
-differ_enough <- function(two, ask) {
-  knobs <- c(ask$outer, ask$inner)
+differ_enough <- function(two, task) {
+  knobs <- c(task$outer, task$inner)
   sizes <- lengths(lapply(knobs, `[[`, "values"))
   named <- vapply(knobs, function(k) is.character(k$values), NA)
   apart <- abs(two[1, ] - two[2, ])
@@ -87,91 +88,91 @@ differ_enough <- function(two, ask) {
 }
 
 # One answer: the game run once more as it would be, on fresh luck where it is sampled.
-balanced_answer <- function(found, row, kind, answers, ask) {
+balanced_answer <- function(found, row, kind, answers, task) {
   index <- found$index[row, ]
-  outer <- seq_along(ask$outer)
-  point <- balance_point(ask, index[outer], index[-outer])
-  if (length(outer) == 0) point <- balance_point(ask, integer(), index)
+  outer <- seq_along(task$outer)
+  point <- balance_point(task, index[outer], index[-outer])
+  if (length(outer) == 0) point <- balance_point(task, integer(), index)
   point$index <- index
-  plain <- with_parts(ask, inner = list())
-  told <- told_of_point(point, plain, seed = ask$seed + 1)
-  knobs <- c(ask$outer, ask$inner)
-  steps <- steps_from_today(matrix(index, nrow = 1), ask)
+  plain <- with_parts(task, inner = list())
+  told <- told_of_point(point, plain, seed = task$seed + 1)
+  knobs <- c(task$outer, task$inner)
+  steps <- steps_from_today(matrix(index, nrow = 1), task)
   list(kind = kind, knobs = stats::setNames(Map(function(k, i) k$values[[i]], knobs, index),
                                             vapply(knobs, `[[`, "", "name")),
-       targets = targets_table(told, ask, answers),
-       measures = data.frame(name = ask$measures, value = told$values), elsewhere = elsewhere_of(told, ask),
+       targets = targets_table(told, task, answers),
+       measures = data.frame(name = task$measures, value = told$values), elsewhere = elsewhere_of(told, task),
        slipping = slipping_values(point, plain), changed = sum(steps > 0), steps = sum(steps), engine = told$engine,
        point = point)
 }
 
-elsewhere_of <- function(told, ask)
-  stats::setNames(as.list(told$values[match(ask$elsewhere, ask$measures)]), ask$elsewhere)
+elsewhere_of <- function(told, task)
+  stats::setNames(as.list(told$values[match(task$elsewhere, task$measures)]), task$elsewhere)
 
 # With a 95% guarantee over the targets of all the answers.
-targets_table <- function(told, ask, answers) {
-  enough <- stats::qnorm(1 - 0.05 / (2 * answers * length(ask$targets)))
-  wanted <- wanted_values(matrix(told$values, nrow = 1), ask$targets)[1, ]
-  table <- data.frame(target = vapply(ask$targets, `[[`, "", "text"), value = wanted,
-                      met = judged(told, ask, enough))
+targets_table <- function(told, task, answers) {
+  enough <- stats::qnorm(1 - 0.05 / (2 * answers * length(task$targets)))
+  wanted <- wanted_values(matrix(told$values, nrow = 1), task$targets)[1, ]
+  table <- data.frame(target = vapply(task$targets, `[[`, "", "text"), value = wanted,
+                      met = judged(told, task, enough))
   sampled <- told$engine == "sample"
-  error <- vapply(ask$targets, function(t) sqrt(sum(told$standard_error[t$columns]^2)), 0)
+  error <- vapply(task$targets, function(t) sqrt(sum(told$standard_error[t$columns]^2)), 0)
   table$lower <- if (sampled) wanted - enough * error else NA_real_
   table$upper <- if (sampled) wanted + enough * error else NA_real_
   table
 }
 
 # The targets when those who decide slip now and then; NULL where nobody decides.
-slipping_values <- function(point, ask) {
-  settings <- resolve_settings(ask$game, point$set, point$mode)
-  sitting <- stats::setNames(resolve_players(ask$game, ask$players, settings), ask$game$seats)
+slipping_values <- function(point, task) {
+  settings <- resolve_settings(task$game, point$set, point$mode)
+  sitting <- stats::setNames(resolve_players(task$game, task$players, settings), task$game$seats)
   plain <- Filter(function(p) !is.na(p) && !slips(p) && !is_mix(p), sitting)
-  if (length(plain) == 0 || ask$slip <= 0) return(NULL)
-  ask$players[names(plain)] <- sprintf("%s~%s", plain, plain_number(ask$slip))
-  wanted_of_players(point, ask)
+  if (length(plain) == 0 || task$slip <= 0) return(NULL)
+  task$players[names(plain)] <- sprintf("%s~%s", plain, plain_number(task$slip))
+  wanted_of_players(point, task)
 }
 
 # The targets under other players, for which a fifth of the rounds will do.
-wanted_of_players <- function(point, ask) {
-  told <- told_of_point(point, ask, rounds = if (ask$sampled) ceiling(ask$rounds / 5), seed = ask$seed + 1)
-  wanted_values(matrix(told$values, nrow = 1), ask$targets)[1, ]
+wanted_of_players <- function(point, task) {
+  told <- told_of_point(point, task, rounds = if (task$sampled) ceiling(task$rounds / 5), seed = task$seed + 1)
+  wanted_values(matrix(told$values, nrow = 1), task$targets)[1, ]
 }
 
 most_other_players <- 6
 
 # The targets when others play the seat whose money is told, else the first that decides: a data frame with a column for
 # each player; NULL where there are no others.
-values_by_player <- function(point, ask) {
-  settings <- resolve_settings(ask$game, point$set, point$mode)
-  sitting <- stats::setNames(resolve_players(ask$game, ask$players, settings), ask$game$seats)
+values_by_player <- function(point, task) {
+  settings <- resolve_settings(task$game, point$set, point$mode)
+  sitting <- stats::setNames(resolve_players(task$game, task$players, settings), task$game$seats)
   deciding <- names(sitting)[!is.na(sitting)]
-  seat <- if (!is.null(ask$staked) && ask$staked %in% deciding) ask$staked else utils::head(deciding, 1)
+  seat <- if (!is.null(task$staked) && task$staked %in% deciding) task$staked else utils::head(deciding, 1)
   if (length(seat) == 0) return(NULL)
-  number <- match(seat, ask$game$seats)
-  able <- names(Filter(function(p) player_can(p, number, asked_of(ask$game, number)), ask$game$players))
+  number <- match(seat, task$game$seats)
+  able <- names(Filter(function(p) player_can(p, number, asked_of(task$game, number)), task$game$players))
   others <- utils::head(setdiff(able, sitting[[seat]]), most_other_players)
   if (length(others) == 0) return(NULL)
   values <- lapply(stats::setNames(nm = others), function(player) {
-    ask$players[[seat]] <- player
-    wanted_of_players(point, ask)
+    task$players[[seat]] <- player
+    wanted_of_players(point, task)
   })
   list(seat = seat, values = list2DF(values))
 }
 
 # The influence of each knob on each target, with the others as in the first answer.
 influence_table <- function(found) {
-  ask <- found$ask
-  rows <- different_rows(found$found, with_parts(ask, most_answers = 1))
+  task <- found$task
+  rows <- different_rows(found$found, with_parts(task, most_answers = 1))
   index <- found$found$index[rows$row[[1]], ]
-  knobs <- c(ask$outer, ask$inner)
+  knobs <- c(task$outer, task$inner)
   sizes <- lengths(lapply(knobs, `[[`, "values"))
   tables <- lapply(seq_along(knobs), function(k) {
     all <- matrix(rep(index, each = sizes[[k]]), nrow = sizes[[k]])
     all[, k] <- seq_len(sizes[[k]])
     values <- do.call(rbind, lapply(seq_len(nrow(all)), function(i) wanted_at(found, all[i, ])))
     ends <- values[c(1, nrow(values)), , drop = FALSE]
-    data.frame(knob = knobs[[k]]$name, target = vapply(ask$targets, `[[`, "", "text"),
-               measure = vapply(ask$targets, function(t) paste(t$measures, collapse = " - "), ""),
+    data.frame(knob = knobs[[k]]$name, target = vapply(task$targets, `[[`, "", "text"),
+               measure = vapply(task$targets, function(t) paste(t$measures, collapse = " - "), ""),
                from = ends[1, ], to = ends[2, ], least = apply(values, 2, min), greatest = apply(values, 2, max),
                step = (ends[2, ] - ends[1, ]) / (sizes[[k]] - 1))
   })
@@ -179,12 +180,12 @@ influence_table <- function(found) {
 }
 
 wanted_at <- function(found, index) {
-  ask <- found$ask
-  outer <- seq_along(ask$outer)
-  sizes <- lengths(lapply(ask$outer, `[[`, "values"))
+  task <- found$task
+  outer <- seq_along(task$outer)
+  sizes <- lengths(lapply(task$outer, `[[`, "values"))
   point <- 1 + sum((index[outer] - 1) * cumprod(c(1, sizes))[outer])
   inner <- if (length(outer) > 0) index[-outer] else index
-  wanted_values(values_at(found$tolds[[point]], matrix(inner, nrow = 1)), ask$targets)[1, ]
+  wanted_values(values_at(found$tolds[[point]], matrix(inner, nrow = 1)), task$targets)[1, ]
 }
 
 #' @rdname balance_game

@@ -3,10 +3,10 @@
 most_balanced <- 5e7  # combinations that are gone through
 
 # Splits knobs into those that need a run for each value and those that only change pays.
-with_ways_to_turn <- function(ask, knobs) {
-  refuse_idle(ask, knobs)
+with_ways_to_turn <- function(task, knobs) {
+  refuse_idle(task, knobs)
   able <- vapply(knobs, function(k) k$kind %in% c("number", "setting") && !isTRUE(k$yesno) && k$name != "seated", NA)
-  measured <- with_measures(ask$game, ask$measures)
+  measured <- with_measures(task$game, task$measures)
   names <- vapply(knobs, `[[`, "", "name")
   pays <- able & vapply(seq_along(knobs), function(k) only_pays(measured, names[[k]], measured$measures), NA)
   combinations <- prod(lengths(lapply(knobs, `[[`, "values")))
@@ -15,55 +15,55 @@ with_ways_to_turn <- function(ask, knobs) {
                                          format(signif(combinations, 3), scientific = FALSE, big.mark = " "),
                                          whole_text(most_balanced)),
                 "take wider steps, or fewer knobs at once")
-  ask$outer <- knobs[!pays]
-  ask$inner <- knobs[pays]
-  ask$combinations <- combinations
-  with_points(ask)
+  task$outer <- knobs[!pays]
+  task$inner <- knobs[pays]
+  task$combinations <- combinations
+  with_points(task)
 }
 
-all_outside <- function(ask) {
-  ask$outer <- c(ask$outer, ask$inner)
-  ask$inner <- list()
-  with_points(ask)
+all_outside <- function(task) {
+  task$outer <- c(task$outer, task$inner)
+  task$inner <- list()
+  with_points(task)
 }
 
 # The points of the outer knobs: list(index, set, mode, words) each.
-with_points <- function(ask) {
-  sizes <- lengths(lapply(ask$outer, `[[`, "values"))
+with_points <- function(task) {
+  sizes <- lengths(lapply(task$outer, `[[`, "values"))
   if (prod(sizes) > most_points)
     abort_input("balance_large", sprintf("These knobs need a run for each of %s combinations, more than %s.",
                                          whole_text(prod(sizes)), whole_text(most_points)),
                 "take wider steps, or fewer knobs at once")
   index <- as.matrix(expand.grid(lapply(sizes, seq_len)))
-  ask$points <- lapply(seq_len(max(1, nrow(index))), function(k)
-    balance_point(ask, if (length(sizes) == 0) integer() else index[k, ]))
-  ask$inner_sizes <- lengths(lapply(ask$inner, `[[`, "values"))
-  ask
+  task$points <- lapply(seq_len(max(1, nrow(index))), function(k)
+    balance_point(task, if (length(sizes) == 0) integer() else index[k, ]))
+  task$inner_sizes <- lengths(lapply(task$inner, `[[`, "values"))
+  task
 }
 
-balance_point <- function(ask, index, inner = integer()) {
-  chosen <- Map(function(knob, i) c(knob, list(value = knob$values[[i]])), c(ask$outer, ask$inner[seq_along(inner)]),
+balance_point <- function(task, index, inner = integer()) {
+  chosen <- Map(function(knob, i) c(knob, list(value = knob$values[[i]])), c(task$outer, task$inner[seq_along(inner)]),
                 c(index, inner))
   is <- function(kind) Filter(function(k) k$kind %in% kind, chosen)
   settings <- is(c("setting", "number"))
   mode <- is("mode")
   point <- list(index = unname(index),
-                set = c(ask$set, stats::setNames(lapply(settings, `[[`, "value"),
-                                                 vapply(settings, `[[`, "", "name"))),
-                mode = if (length(mode) > 0) mode[[1]]$value else ask$mode, words = is(c("letters", "list")))
-  resolve_players(ask$game, ask$players, resolve_settings(ask$game, point$set, point$mode))
+                set = c(task$set, stats::setNames(lapply(settings, `[[`, "value"),
+                                                  vapply(settings, `[[`, "", "name"))),
+                mode = if (length(mode) > 0) mode[[1]]$value else task$mode, words = is(c("letters", "list")))
+  resolve_players(task$game, task$players, resolve_settings(task$game, point$set, point$mode))
   point
 }
 
 # A knob that no program shows is no knob.
-refuse_idle <- function(ask, knobs) {
+refuse_idle <- function(task, knobs) {
   shown <- c("code", "word_start", "int_start", "real_start", "tables", "weights", "pays", "ranges")
   built <- function(knob, value) {
     point <- balance_point(list(outer = list(c(knob[c("name", "kind", "site", "today")], list(values = list(value)))),
-                                set = ask$set, mode = ask$mode, game = ask$game, players = ask$players), 1L)
-    game <- ask$game
+                                set = task$set, mode = task$mode, game = task$game, players = task$players), 1L)
+    game <- task$game
     for (words in point$words) game <- with_words_of(game, words, value)
-    program <- compile_game(game, point$set, ask$players, point$mode)
+    program <- compile_game(game, point$set, task$players, point$mode)
     c(program[shown], list(program$word_letters))
   }
   for (knob in knobs) {

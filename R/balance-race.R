@@ -1,44 +1,44 @@
 # The runs: each point counted, or sampled and raced; whether a target is met, missed or undecided.
 
-# list(ask, tolds, found): the runs, and what was found among the combinations.
-searched <- function(ask) {
-  run <- told_points(ask)
-  ask <- run$ask
+# list(task, tolds, found): the runs, and what was found among the combinations.
+searched <- function(task) {
+  run <- told_points(task)
+  task <- run$task
   tolds <- run$tolds
-  if (length(ask$inner) > 0) check_both_ways(ask, tolds)
+  if (length(task$inner) > 0) check_both_ways(task, tolds)
   left <- which(!vapply(tolds, function(t) is.null(t) || isTRUE(t$left), NA))
   kept <- tolds
   kept[setdiff(seq_along(tolds), left)] <- list(NULL)
   found <- NULL
-  for (errors in if (ask$sampled) c(4, 2, 0) else 0) if (is.null(found) && length(left) > 0)
-    found <- satisfying(ask$points, kept, if (errors > 0) with_margins(kept, ask, errors) else ask)
-  if (is.null(found)) found <- missing_least(ask$points, tolds, ask)
-  else if (ask$sampled) found$fits <- satisfying(ask$points, kept, ask)$fits  # those within a margin as well
-  list(ask = ask, tolds = tolds, found = found)
+  for (errors in if (task$sampled) c(4, 2, 0) else 0) if (is.null(found) && length(left) > 0)
+    found <- satisfying(task$points, kept, if (errors > 0) with_margins(kept, task, errors) else task)
+  if (is.null(found)) found <- missing_least(task$points, tolds, task)
+  else if (task$sampled) found$fits <- satisfying(task$points, kept, task)$fits  # those within a margin as well
+  list(task = task, tolds = tolds, found = found)
 }
 
 points_both_ways <- 3
 
 # Pays that follow from one run are worked out by runs of their own as well, at a few combinations.
-check_both_ways <- function(ask, tolds) {
-  plain <- with_parts(ask, inner = list())
-  for (index in spread_over(c(length(ask$points), ask$inner_sizes), points_both_ways, ask$seed)) {
-    point <- ask$points[[index[[1]]]]
+check_both_ways <- function(task, tolds) {
+  plain <- with_parts(task, inner = list())
+  for (index in spread_over(c(length(task$points), task$inner_sizes), points_both_ways, task$seed)) {
+    point <- task$points[[index[[1]]]]
     inner <- index[-1]
-    set <- Map(function(knob, i) knob$values[[i]], ask$inner, inner)
-    point$set[vapply(ask$inner, `[[`, "", "name")] <- set
+    set <- Map(function(knob, i) knob$values[[i]], task$inner, inner)
+    point$set[vapply(task$inner, `[[`, "", "name")] <- set
     run <- told_of_point(point, plain)
     followed <- values_at(tolds[[index[[1]]]], matrix(inner, nrow = 1))[1, ]
-    if (!isTRUE(all.equal(run$values, followed, tolerance = 1e-9))) stop_ways_differ(ask, set, run$values, followed)
+    if (!isTRUE(all.equal(run$values, followed, tolerance = 1e-9))) stop_ways_differ(task, set, run$values, followed)
   }
 }
 
-stop_ways_differ <- function(ask, set, run, followed) {
+stop_ways_differ <- function(task, set, run, followed) {
   k <- which.max(abs(run - followed))
-  names <- vapply(ask$inner, `[[`, "", "name")
+  names <- vapply(task$inner, `[[`, "", "name")
   abort_input("engines_disagree",
               sprintf("At %s `%s` is %s by a run of its own and %s by what another run paid.",
-                      paste(names, "=", vapply(set, value_shown, ""), collapse = ", "), ask$measures[[k]],
+                      paste(names, "=", vapply(set, value_shown, ""), collapse = ", "), task$measures[[k]],
                       plain_number(run[[k]]), plain_number(followed[[k]])),
               "please report this, with the rules file: it is a bug in basanos")
 }
@@ -51,64 +51,64 @@ spread_over <- function(sizes, n, seed) {
 }
 
 # Each point's run. Sampled points without inner knobs are raced: what surely misses a target is not looked at again.
-told_points <- function(ask) {
-  all <- seq_along(ask$points)
-  first <- told_points_at(ask, all, if (is.null(ask$rounds)) first_look else min(ask$rounds, first_look),
-                          function(tolds, after) points_so_far(ask, tolds, after))
+told_points <- function(task) {
+  all <- seq_along(task$points)
+  first <- told_points_at(task, all, if (is.null(task$rounds)) first_look else min(task$rounds, first_look),
+                          function(tolds, after) points_so_far(task, tolds, after))
   sampled <- vapply(first, function(t) t$engine == "sample", NA)
-  ask$sampled <- any(sampled)
-  if (all(sampled)) ask$engine <- "sample"
-  if (any(sampled)) ask$rounds <- enough_rounds(first[sampled], ask)
+  task$sampled <- any(sampled)
+  if (all(sampled)) task$engine <- "sample"
+  if (any(sampled)) task$rounds <- enough_rounds(first[sampled], task)
   tolds <- if (!any(sampled)) first
-    else if (length(ask$inner) == 0) raced(first, ask)
-    else told_points_at(ask, all, ask$rounds, function(tolds, after) looked_at_so_far(ask, first))
-  list(ask = ask, tolds = tolds)
+    else if (length(task$inner) == 0) raced(first, task)
+    else told_points_at(task, all, task$rounds, function(tolds, after) looked_at_so_far(task, first))
+  list(task = task, tolds = tolds)
 }
 
 first_look <- 2500
 
-told_points_at <- function(ask, which, rounds, so_far) {
-  worked_out(which, function(k) told_of_point(ask$points[[k]], ask, rounds), ask$workers, "points",
-             function(tolds, after, stop) so_far(tolds, after), progress = ask$progress)
+told_points_at <- function(task, which, rounds, so_far) {
+  worked_out(which, function(k) told_of_point(task$points[[k]], task, rounds), task$workers, "points",
+             function(tolds, after, stop) so_far(tolds, after), progress = task$progress)
 }
 
-raced <- function(tolds, ask) {
+raced <- function(tolds, task) {
   rounds <- first_look
   look <- 1
   repeat {
     racing <- which(!vapply(tolds, function(t) isTRUE(t$left) || t$engine == "exact", NA))
-    enough <- stats::qnorm(1 - 0.05 / (look * (look + 1)) / (2 * length(ask$points) * length(ask$targets)))
-    for (k in racing) tolds[[k]]$left <- any(judged(tolds[[k]], ask, enough) == "missed")
+    enough <- stats::qnorm(1 - 0.05 / (look * (look + 1)) / (2 * length(task$points) * length(task$targets)))
+    for (k in racing) tolds[[k]]$left <- any(judged(tolds[[k]], task, enough) == "missed")
     racing <- Filter(function(k) !tolds[[k]]$left, racing)
-    if (rounds >= ask$rounds || length(racing) == 0) return(tolds)
-    rounds <- min(ask$rounds, 2 * rounds)
+    if (rounds >= task$rounds || length(racing) == 0) return(tolds)
+    rounds <- min(task$rounds, 2 * rounds)
     look <- look + 1
-    tolds[racing] <- told_points_at(ask, racing, rounds, function(more, after) looked_at_so_far(ask, tolds))
+    tolds[racing] <- told_points_at(task, racing, rounds, function(more, after) looked_at_so_far(task, tolds))
   }
 }
 
 # After a stop between two looks: the points as of the look before.
-looked_at_so_far <- function(ask, tolds)
-  points_so_far(ask, tolds, sprintf("a first look at all %s points", whole_text(length(tolds))))
+looked_at_so_far <- function(task, tolds)
+  points_so_far(task, tolds, sprintf("a first look at all %s points", whole_text(length(tolds))))
 
 # What a search has seen until it is stopped: the points, as a sweep of the knobs that need a run for each value. Knobs
 # of pays are as today.
-points_so_far <- function(ask, tolds, after) {
-  if (all(vapply(tolds, is.null, NA)) || length(ask$outer) == 0) return(list())
-  names <- vapply(ask$outer, `[[`, "", "name")
-  columns <- lapply(seq_along(ask$outer), function(k)
-    unlist(lapply(ask$points, function(point) ask$outer[[k]]$values[[point$index[[k]]]])))
+points_so_far <- function(task, tolds, after) {
+  if (all(vapply(tolds, is.null, NA)) || length(task$outer) == 0) return(list())
+  names <- vapply(task$outer, `[[`, "", "name")
+  columns <- lapply(seq_along(task$outer), function(k)
+    unlist(lapply(task$points, function(point) task$outer[[k]]$values[[point$index[[k]]]])))
   seen <- lapply(tolds, function(told) if (!is.null(told))
-    data.frame(measure = ask$measures, value = told$values, told[c("standard_error", "lower", "upper", "engine")]))
+    data.frame(measure = task$measures, value = told$values, told[c("standard_error", "lower", "upper", "engine")]))
   points <- list2DF(stats::setNames(columns, names))
-  ask$rounds <- max(0, unlist(lapply(tolds, `[[`, "rounds")))
-  list(after = after, balance = sweep_of_points(ask, points, seen, ask$measures, names, ask$players, after))
+  task$rounds <- max(0, unlist(lapply(tolds, `[[`, "rounds")))
+  list(after = after, balance = sweep_of_points(task, points, seen, task$measures, names, task$players, after))
 }
 
 # Of each target: met, missed or undecided. Where a measure has an error, by so many of them; else by its 95% interval;
 # else it is taken as it is.
-judged <- function(told, ask, enough) {
-  vapply(ask$targets, function(t) {
+judged <- function(told, task, enough) {
+  vapply(task$targets, function(t) {
     value <- told$values[t$columns] * c(1, -1)[seq_along(t$columns)]
     error <- told$standard_error[t$columns]
     room <- target_room(told, t$columns, value, error, enough)
@@ -134,20 +134,20 @@ most_rounds_asked <- 2e6
 most_rounds_in_all <- 2e7
 
 # As many rounds as the narrowest target takes, where no number is given; a target that they cannot tell is refused.
-enough_rounds <- function(tolds, ask) {
+enough_rounds <- function(tolds, task) {
   # one value exactly, as in `is 0.5`, is never told by a sample: then what comes nearest is sought
-  widths <- vapply(ask$targets, function(t) if (t$weight > 0 && t$high > t$low) t$high - t$low else Inf, 0)
-  errors <- vapply(ask$targets, function(t) {
+  widths <- vapply(task$targets, function(t) if (t$weight > 0 && t$high > t$low) t$high - t$low else Inf, 0)
+  errors <- vapply(task$targets, function(t) {
     error <- vapply(tolds, function(told) sqrt(sum(told$standard_error[t$columns]^2)), 0)
     min(error[error > 0 & !is.na(error)], Inf) * sqrt(tolds[[1]]$rounds)  # of one round
   }, 0)
   needed <- ifelse(is.finite(errors), (2 * stats::qnorm(0.975) * errors / widths)^2, 0)
-  rounds <- if (!is.null(ask$rounds)) ask$rounds
+  rounds <- if (!is.null(task$rounds)) task$rounds
     else signif(min(max(2.5 * needed, least_rounds), most_rounds_asked,
-                    max(least_rounds, most_rounds_in_all / length(ask$points))), 2)
+                    max(least_rounds, most_rounds_in_all / length(task$points))), 2)
   k <- which.max(needed)
   if (needed[[k]] > rounds)
-    abort_input("tolerance_fine", sprintf("`%s` is finer than %s rounds can tell.", ask$targets[[k]]$text,
+    abort_input("tolerance_fine", sprintf("`%s` is finer than %s rounds can tell.", task$targets[[k]]$text,
                                           whole_text(rounds)),
                 if (needed[[k]] <= max_rounds / 3)
                   sprintf("sample more (--rounds %s), or widen the target",

@@ -6,32 +6,33 @@ kept_rows <- 400  # combinations kept by each criterion
 
 # The result of a run at a point of the outer knobs: list(values, standard_error, lower, upper, forms, engine), one a
 # measure.
-told_of_point <- function(point, ask, rounds = ask$rounds, seed = ask$seed) {
-  game <- if (length(point$words) == 0 && !is.null(ask$measured)) ask$measured else ask$game
+told_of_point <- function(point, task, rounds = task$rounds, seed = task$seed) {
+  game <- if (length(point$words) == 0 && !is.null(task$measured)) task$measured else task$game
   for (knob in point$words) game <- with_words_of(game, knob, knob$value)
-  if (is.null(game$measures)) game <- with_measures(game, ask$measures)
-  game$keeps_cases <- length(ask$inner) > 0
-  o <- do.call(odds, c(list(game, point$set, ask$players, point$mode, engine = ask$engine, rounds = rounds, seed = seed,
-                            threads = ask$threads, progress = FALSE), ask$more))
+  if (is.null(game$measures)) game <- with_measures(game, task$measures)
+  game$keeps_cases <- length(task$inner) > 0
+  o <- do.call(odds, c(list(game, point$set, task$players, point$mode, engine = task$engine, rounds = rounds,
+                            seed = seed,
+                            threads = task$threads, progress = FALSE), task$more))
   need_complete(o, "balance_large", "A point", "sample it (--engine sample), or let it count on: --max-states")
-  column <- function(name) if (is.null(o$measures[[name]])) rep(NA_real_, length(ask$measures)) else o$measures[[name]]
+  column <- function(name) if (is.null(o$measures[[name]])) rep(NA_real_, length(task$measures)) else o$measures[[name]]
   told <- list(values = o$measures$value, standard_error = column("standard_error"), lower = column("lower"),
                upper = column("upper"), engine = o$engine, rounds = o$rounds)
-  if (length(ask$inner) > 0) told$forms <- forms_of_point(game, o, point, ask)
+  if (length(task$inner) > 0) told$forms <- forms_of_point(game, o, point, task)
   told
 }
 
 # The measures by pays; where one does not agree with what the run itself says of today's, none.
-forms_of_point <- function(game, o, point, ask) {
+forms_of_point <- function(game, o, point, task) {
   settings <- resolve_settings(game, point$set, point$mode)
   classes <- money_classes(game, o)
-  today <- matrix(vapply(ask$inner, function(k) match(k$today, k$values), 1L), nrow = 1)
-  lapply(seq_along(ask$measures), function(j) {
+  today <- matrix(vapply(task$inner, function(k) match(k$today, k$values), 1L), nrow = 1)
+  lapply(seq_along(task$measures), function(j) {
     measure <- game$measures[[j]]
     if (is.null(measure$about) || !measure$word %in% class_words) return(NULL)
     first <- if (measure$about$kind == "seat" && measure$word == "edge")
       o$pays$stake[match(measure$about$name, o$pays$seat)]
-    form <- measure_by_pays(game, classes, measure, ask$inner, settings, first)
+    form <- measure_by_pays(game, classes, measure, task$inner, settings, first)
     value <- if (!is.null(form)) values_by_pays(form, today)
     if (is.null(form) || !isTRUE(abs(value - o$measures$value[[j]]) < 1e-9 * max(1, abs(value))))
       stop_without_classes()
@@ -99,44 +100,44 @@ may_meet <- function(told, targets) {
 
 # All that satisfy the targets, as far as they may be answers: list(index, values, miss, fits); `index` has a column a
 # knob, the outer ones first; `fits` is how many satisfy them.
-satisfying <- function(points, tolds, ask) {
+satisfying <- function(points, tolds, task) {
   found <- NULL
   fits <- 0
   for (k in seq_along(points)) if (!is.null(tolds[[k]])) {
-    go_through(ask$inner_sizes, may_meet(tolds[[k]], ask$targets), function(rows) {
+    go_through(task$inner_sizes, may_meet(tolds[[k]], task$targets), function(rows) {
       values <- values_at(tolds[[k]], rows)
-      miss <- misses_of(wanted_values(values, ask$targets), ask$targets)
+      miss <- misses_of(wanted_values(values, task$targets), task$targets)
       met <- rowSums(miss) == 0
       fits <<- fits + sum(met)
-      if (any(met)) found <<- best_rows(joined_rows(found, points[[k]]$index, rows, values, miss, met), ask)
+      if (any(met)) found <<- best_rows(joined_rows(found, points[[k]]$index, rows, values, miss, met), task)
     })
   }
   if (!is.null(found)) c(found, list(fits = fits))
 }
 
 # Sampled values err: what lies a little inside its targets is sought first, so that fresh luck finds it there too.
-with_margins <- function(tolds, ask, by) {
-  for (j in seq_along(ask$targets)) {
-    t <- ask$targets[[j]]
+with_margins <- function(tolds, task, by) {
+  for (j in seq_along(task$targets)) {
+    t <- task$targets[[j]]
     errors <- vapply(Filter(Negate(is.null), tolds), function(told) sqrt(sum(told$standard_error[t$columns]^2)), 0)
     margin <- min(by * max(0, errors, na.rm = TRUE), 0.45 * (t$high - t$low))
-    ask$targets[[j]]$low <- t$low + margin
-    ask$targets[[j]]$high <- t$high - margin
+    task$targets[[j]]$low <- t$low + margin
+    task$targets[[j]]$high <- t$high - margin
   }
-  ask
+  task
 }
 
 # If none does: the points that miss least, and the sets of targets that are met together.
-missing_least <- function(points, tolds, ask) {
+missing_least <- function(points, tolds, task) {
   found <- NULL
   patterns <- NULL
   for (k in seq_along(points)) if (!is.null(tolds[[k]])) {
-    go_through(ask$inner_sizes, function(rows, depth) rep(TRUE, nrow(rows)), function(rows) {
+    go_through(task$inner_sizes, function(rows, depth) rep(TRUE, nrow(rows)), function(rows) {
       values <- values_at(tolds[[k]], rows)
-      miss <- misses_of(wanted_values(values, ask$targets), ask$targets)
+      miss <- misses_of(wanted_values(values, task$targets), task$targets)
       patterns <<- unique(rbind(patterns, unique(miss == 0)))
       near <- seq_len(nrow(miss)) %in% utils::head(do.call(order, unname(sorted_misses(miss))), 4 * kept_rows)
-      found <<- best_rows(joined_rows(found, points[[k]]$index, rows, values, miss, near), ask)
+      found <<- best_rows(joined_rows(found, points[[k]]$index, rows, values, miss, near), task)
     })
   }
   c(found, list(patterns = patterns))
@@ -150,26 +151,26 @@ joined_rows <- function(found, outer, rows, values, miss, which) {
 }
 
 # The best by each criterion; without this a wide grid would keep millions.
-best_rows <- function(found, ask) {
+best_rows <- function(found, task) {
   if (nrow(found$index) <= 4 * kept_rows) return(found)
-  orders <- lapply(criteria_of(found, ask), function(keys) do.call(order, keys))
+  orders <- lapply(criteria_of(found, task), function(keys) do.call(order, keys))
   keep <- unique(unlist(lapply(orders, utils::head, kept_rows)))
   lapply(found, function(x) x[keep, , drop = FALSE])
 }
 
 # Least misses, then what the targets ask to be near to, then few changes: and so for each kind of answer.
-criteria_of <- function(found, ask) {
+criteria_of <- function(found, task) {
   miss <- sorted_misses(found$miss)
-  wanted <- wanted_values(found$values, ask$targets)
-  off <- greatest_distance(wanted, ask$targets)
-  steps <- steps_from_today(found$index, ask)
+  wanted <- wanted_values(found$values, task$targets)
+  off <- greatest_distance(wanted, task$targets)
+  steps <- steps_from_today(found$index, task)
   nearest <- c(miss, list(off, rowSums(steps > 0), rowSums(steps)))
-  if (min(miss[[1]]) > 0 || wants_nearness(ask)) return(list(nearest = nearest))
-  by <- function(text, sign) c(list(miss[[1]], sign * found$values[, match(text, ask$measures)]), nearest)
-  c(list(nearest = nearest, inside = c(list(miss[[1]], -room_inside(wanted, ask$targets)), nearest)),
-    if (!is.null(ask$staked)) list(calm = by(sprintf("volatility(%s)", ask$staked), 1),
-                                   gain = by(sprintf("gain(%s)", ask$staked), -1)),
-    if (ask$unit != "round") list(short = by("mean(rounds)", 1)))
+  if (min(miss[[1]]) > 0 || wants_nearness(task)) return(list(nearest = nearest))
+  by <- function(text, sign) c(list(miss[[1]], sign * found$values[, match(text, task$measures)]), nearest)
+  c(list(nearest = nearest, inside = c(list(miss[[1]], -room_inside(wanted, task$targets)), nearest)),
+    if (!is.null(task$staked)) list(calm = by(sprintf("volatility(%s)", task$staked), 1),
+                                    gain = by(sprintf("gain(%s)", task$staked), -1)),
+    if (task$unit != "round") list(short = by("mean(rounds)", 1)))
 }
 
 # How far each row lies inside the targets, by the one that it is nearest to missing: 0 at an end, 1 in the middle
@@ -188,7 +189,7 @@ room_inside <- function(wanted, targets) {
 greatest_distance <- function(wanted, targets)
   do.call(pmax, lapply(seq_along(targets), function(j) target_distance(targets[[j]], wanted[, j])))
 
-wants_nearness <- function(ask) any(!vapply(ask$targets, function(t) is.null(t$near), NA))
+wants_nearness <- function(task) any(!vapply(task$targets, function(t) is.null(t$near), NA))
 
 # The greatest miss of each row, then the second greatest and so on.
 sorted_misses <- function(miss) {
@@ -198,11 +199,12 @@ sorted_misses <- function(miss) {
 }
 
 # The number of steps of each knob from its value today.
-steps_from_today <- function(index, ask) {
-  today <- vapply(c(ask$outer, ask$inner), function(k) if (is.null(k$today)) NA_integer_ else match(k$today, k$values),
+steps_from_today <- function(index, task) {
+  today <- vapply(c(task$outer, task$inner), function(k) if (is.null(k$today)) NA_integer_ else match(k$today,
+                                                                                                      k$values),
                   1L)
   steps <- abs(index - matrix(rep(today, each = nrow(index)), nrow = nrow(index)))
-  named <- vapply(c(ask$outer, ask$inner), function(k) is.character(k$values), NA)
+  named <- vapply(c(task$outer, task$inner), function(k) is.character(k$values), NA)
   steps[, named] <- pmin(steps[, named], 1)
   steps[is.na(steps)] <- 1  # a mode, where today's rules play in none
   steps

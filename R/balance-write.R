@@ -12,20 +12,20 @@ check_write <- function(path, game) {
 
 # The file is only put there when its odds are those of the answer: list(path, answer, changes, examples), the latter
 # those that no longer hold.
-write_balanced <- function(result, ask, path, number) {
+write_balanced <- function(result, task, path, number) {
   answer <- result$answers[[number]]
-  edits <- edits_of_answer(answer, ask)
-  text <- edited_text(ask$as_read, edits)
+  edits <- edits_of_answer(answer, task)
+  text <- edited_text(task$as_read, edits)
   written <- new_game(check_rules(source_of_text(paste(text, collapse = "\n"), basename(path), dirname(path))))
-  plain <- with_parts(ask, inner = list(), game = written, measured = NULL)
-  told <- told_of_point(list(set = ask$set, mode = if (any_mode(ask)) NULL else ask$mode, words = list()), plain,
-                        seed = ask$seed + 1)
-  value <- wanted_values(matrix(told$values, nrow = 1), ask$targets)[1, ]
+  plain <- with_parts(task, inner = list(), game = written, measured = NULL)
+  told <- told_of_point(list(set = task$set, mode = if (any_mode(task)) NULL else task$mode, words = list()), plain,
+                        seed = task$seed + 1)
+  value <- wanted_values(matrix(told$values, nrow = 1), task$targets)[1, ]
   if (!isTRUE(all.equal(value, answer$targets$value, tolerance = 1e-9)))
     abort_input("engines_disagree", "The odds of the changed rules are not those of the answer: nothing was written.",
                 "please report this, with the rules file")
   write_new_file(charToRaw(paste0(paste(enc2utf8(text), collapse = "\n"), "\n")), path)
-  failing <- Filter(function(r) !r$passed && !r$text %in% failing_before(ask$as_read), run_examples(written))
+  failing <- Filter(function(r) !r$passed && !r$text %in% failing_before(task$as_read), run_examples(written))
   list(path = path, answer = number, changes = vapply(edits, `[[`, "", "says"),
        examples = vapply(failing, function(r) sprintf("%s: %s", r$text, paste(r$lines, collapse = "; ")), ""))
 }
@@ -35,12 +35,12 @@ failing_before <- function(game) {
   vapply(Filter(function(r) !r$passed, results), `[[`, "", "text")
 }
 
-any_mode <- function(ask) any(vapply(c(ask$outer, ask$inner), function(k) k$kind == "mode", NA))
+any_mode <- function(task) any(vapply(c(task$outer, task$inner), function(k) k$kind == "mode", NA))
 
 # list(at, text, says) for each number that changes.
-edits_of_answer <- function(answer, ask) {
-  game <- ask$as_read
-  edits <- unlist(lapply(c(ask$outer, ask$inner), function(knob) {
+edits_of_answer <- function(answer, task) {
+  game <- task$as_read
+  edits <- unlist(lapply(c(task$outer, task$inner), function(knob) {
     value <- answer$knobs[[knob$name]]
     if (identical(value, knob$today)) return(NULL)
     if (knob$kind == "mode") return(edits_of_mode(game, value))

@@ -70,21 +70,21 @@ balance_game <- function(game, want, knobs, set = list(), players = list(), mode
   read <- lapply(knobs, read_knob, game = game, mode = mode)
   refuse_knobs(read, set)
   check_write(write, game)
-  ask <- list(game = with_knobs(game, read), as_read = game, engine = engine, seed = seed, threads = threads,
-              rounds = rounds, set = as.list(set), players = as.list(players),
-              mode = mode, workers = workers, progress = progress, more = list(...), slip = slip,
-              most_answers = answers)
-  ask <- with_wanted_measures(ask, targets)
-  ask <- with_ways_to_turn(ask, read)
-  found <- tryCatch(searched(ask), basanos_no_classes = function(e) searched(all_outside(ask)))
+  task <- list(game = with_knobs(game, read), as_read = game, engine = engine, seed = seed, threads = threads,
+               rounds = rounds, set = as.list(set), players = as.list(players),
+               mode = mode, workers = workers, progress = progress, more = list(...), slip = slip,
+               most_answers = answers)
+  task <- with_wanted_measures(task, targets)
+  task <- with_ways_to_turn(task, read)
+  found <- tryCatch(searched(task), basanos_no_classes = function(e) searched(all_outside(task)))
   result <- balance_result(found, game)
-  if (!is.null(write)) result$written <- written_answer(result, found$ask, write, answer)
+  if (!is.null(write)) result$written <- written_answer(result, found$task, write, answer)
   with_call(result, asked)
 }
 
-written_answer <- function(result, ask, path, number) {
+written_answer <- function(result, task, path, number) {
   if (result$status == "impossible") return(list(path = NULL))
-  if (number <= length(result$answers)) return(write_balanced(result, ask, path, number))
+  if (number <= length(result$answers)) return(write_balanced(result, task, path, number))
   abort_input("argument_wrong", sprintf("There is no answer %d: %s found. Nothing was written.", number,
                                         if (length(result$answers) == 1) "one was" else
                                           sprintf("%d were", length(result$answers))),
@@ -101,18 +101,18 @@ refuse_knobs <- function(knobs, set) {
 }
 
 # All that is measured, each once; `columns` of a target says which are its own.
-with_wanted_measures <- function(ask, targets) {
-  game <- ask$game
+with_wanted_measures <- function(task, targets) {
+  game <- task$game
   staked <- staked_seat_of(game, targets)
-  ask$unit <- program_span(game)
+  task$unit <- program_span(game)
   elsewhere <- c(if (!is.null(staked)) sprintf(c("volatility(%s)", "hit(%s)", "gain(%s)"), staked),
-                 if (ask$unit != "round") "mean(rounds)" else first_number_recorded(game))
-  ask$measures <- unique(c(unlist(lapply(targets, `[[`, "measures")), elsewhere))
-  ask$targets <- lapply(targets, function(t) c(t, list(columns = match(t$measures, ask$measures))))
-  ask$staked <- staked
-  ask$elsewhere <- elsewhere
-  ask$measured <- with_measures(game, ask$measures)
-  ask
+                 if (task$unit != "round") "mean(rounds)" else first_number_recorded(game))
+  task$measures <- unique(c(unlist(lapply(targets, `[[`, "measures")), elsewhere))
+  task$targets <- lapply(targets, function(t) c(t, list(columns = match(t$measures, task$measures))))
+  task$staked <- staked
+  task$elsewhere <- elsewhere
+  task$measured <- with_measures(game, task$measures)
+  task
 }
 
 # Of a single round its first record that is a number: most often its length.

@@ -156,16 +156,16 @@ evening_result <- function(all, terms, over_time) {
 # One evening step by step: what was staked in each round, what came of it, and what was left.
 
 # The evening of a number, as it is played: a data frame with round, stake, result and wallet, in tokens.
-evening_path <- function(rule, ask, number) {
-  played <- evening_game(rule, ask)
+evening_path <- function(rule, task, number) {
+  played <- evening_game(rule, task)
   program <- program_of(played, tracing = TRUE)
-  trace <- watch_trace(played$game, program, number, ask$seed, NULL, NULL)
+  trace <- watch_trace(played$game, program, number, task$seed, NULL, NULL)
   if (!is.null(trace$diagnostic)) stop_with_diagnostics(list(trace$diagnostic), played$game$source)
   paid <- vapply(trace$results, function(result) as.numeric(result$pays[[played$seat]]), 0)
-  state <- list(wallet = ask$terms$wallet, last_stake = 0, last_net = 0, run = 0)
-  cost <- ask$round$cost
+  state <- list(wallet = task$terms$wallet, last_stake = 0, last_net = 0, run = 0)
+  cost <- task$round$cost
   rows <- lapply(seq_along(paid), function(k) {
-    stake <- min(max(ask$terms$least, floor(rule$of(state) + 1e-9)), ask$terms$most,
+    stake <- min(max(task$terms$least, floor(rule$of(state) + 1e-9)), task$terms$most,
                  floor(state$wallet / cost + 1e-9))
     net <- stake * paid[[k]]
     run <- if (net > 0) max(state$run, 0) + 1 else if (net < 0) min(state$run, 0) - 1 else state$run

@@ -146,18 +146,18 @@ evening_told <- function(kept, asked, terms, cost, at) {
 }
 
 # The measures of evenings that were played: as those that were counted, with what only playing tells.
-played_evening <- function(game, program, ask) {
-  play <- function(tick) run_sample(game, program, ask$evenings, ask$seed, ask$threads, 1, tick)
-  counts <- with_part_result(with_progress(ask$evenings, "evenings", NULL, play), function(stop) {
+played_evening <- function(game, program, task) {
+  play <- function(tick) run_sample(game, program, task$evenings, task$seed, task$threads, 1, tick)
+  counts <- with_part_result(with_progress(task$evenings, "evenings", NULL, play), function(stop) {
     if (!isTRUE(stop$counts$units > 0)) return(list())
-    list(after = sprintf("%s of %s evenings", whole_text(stop$counts$units), whole_text(ask$evenings)),
-         evening = evening_of_counts(program, stop$counts, ask))
+    list(after = sprintf("%s of %s evenings", whole_text(stop$counts$units), whole_text(task$evenings)),
+         evening = evening_of_counts(program, stop$counts, task))
   })
-  evening_of_counts(program, counts, ask)
+  evening_of_counts(program, counts, task)
 }
 
-evening_of_counts <- function(program, counts, ask) {
-  terms <- ask$terms
+evening_of_counts <- function(program, counts, task) {
+  terms <- task$terms
   told <- stats::setNames(counts$unit_quantities, program$measures)
   mean_of <- function(name) weighted(told[[name]]$value, told[[name]]$weight)
   final <- told$final
@@ -170,7 +170,7 @@ evening_of_counts <- function(program, counts, ask) {
     losing = sum(final$probability[final$value < terms$wallet]),
     level = sum(final$probability[final$value == terms$wallet]),
     all_rounds = sum(told$rounds$weight[is_last]) / sum(told$rounds$weight), final = mean,
-    sd = sqrt(sum(final$probability * (final$value - mean)^2)), put_in = mean_of("put_in") * ask$round$put,
+    sd = sqrt(sum(final$probability * (final$value - mean)^2)), put_in = mean_of("put_in") * task$round$put,
     rounds = rounds,
     cut = mean_of("cut") / rounds)
   list(measures = measures, evenings = counts$units, final = final, quantiles = quantiles_of(final), over_time = list(),

@@ -73,25 +73,25 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), evening_rounds = 
                                          round_odds$game, if (length(pots) > 0) sprintf(" by `%s`", names(pots)[[1]])
                                          else sprintf(" in a %s", round_odds$unit)),
                 "play them: method = \"play\" (--method play)")
-  ask <- list(game = game, terms = terms, seat = seat, round = round, linked = linked, pots = pots,
-              round_seconds = round_seconds,
-              evenings = evenings, seed = seed, threads = threads, more = list(...))
+  task <- list(game = game, terms = terms, seat = seat, round = round, linked = linked, pots = pots,
+               round_seconds = round_seconds,
+               evenings = evenings, seed = seed, threads = threads, more = list(...))
   names(rules) <- rule_names(rules, names(stake))
   so_far <- function(found, after, stop) {
     found[lengths(found) == 0][1] <- list(stop$evening)  # the rule that was being played
     found <- Filter(Negate(is.null), found)
     if (length(found) == 0) return(list())
     after <- if (is.null(stop$evening)) after else stop$after
-    ask$evenings <- max(1, stop$evening$evenings)
-    list(after = after, bankroll = bankroll_result(rules[names(found)], found, ask, round_odds, stopped = after))
+    task$evenings <- max(1, stop$evening$evenings)
+    list(after = after, bankroll = bankroll_result(rules[names(found)], found, task, round_odds, stopped = after))
   }
   each_rule <- function(work) worked_out(rules, work, what = "staking rules", so_far = so_far)
-  played <- function() each_rule(function(rule) play_evenings(rule, ask))
+  played <- function() each_rule(function(rule) play_evenings(rule, task))
   # Where one rule cannot be counted all are played: on the same luck, and with the same quantities.
   found <- if (linked || method == "play") played() else tryCatch(
     each_rule(function(rule) play_evening(round, rule, terms, if (method == "count") Inf else quick_branches)),
     basanos_bankroll_large = function(e) if (method == "count") stop(e) else played())
-  with_call(bankroll_result(rules, found, ask, round_odds, path, over_time), asked)
+  with_call(bankroll_result(rules, found, task, round_odds, path, over_time), asked)
 }
 
 rule_names <- function(rules, given) {
@@ -99,20 +99,20 @@ rule_names <- function(rules, given) {
   if (is.null(given)) texts else ifelse(nzchar(given), given, texts)
 }
 
-bankroll_result <- function(rules, found, ask, round_odds, path = NULL, over_time = FALSE, stopped = NULL) {
+bankroll_result <- function(rules, found, task, round_odds, path = NULL, over_time = FALSE, stopped = NULL) {
   measures <- do.call(rbind, lapply(found, function(e) as.data.frame(as.list(c(e$measures, e$quantiles)),
                                                                      check.names = FALSE)))
   played <- do.call(rbind, lapply(found, function(e) e$played))
   told_over_time <- function(evening, rule)
-    if (over_time && !is.null(evening$played)) played_over_time(rule, ask) else over_time_table(evening)
+    if (over_time && !is.null(evening$played)) played_over_time(rule, task) else over_time_table(evening)
   rule <- data.frame(rule = names(rules))
-  structure(list(game = round_odds$game, title = round_odds$title, seat = ask$seat, terms = ask$terms,
-                 seconds = mean_seconds(ask$round_seconds, round_odds), engine = round_odds$engine,
-                 evenings = if (!is.null(played)) ask$evenings,
+  structure(list(game = round_odds$game, title = round_odds$title, seat = task$seat, terms = task$terms,
+                 seconds = mean_seconds(task$round_seconds, round_odds), engine = round_odds$engine,
+                 evenings = if (!is.null(played)) task$evenings,
                  measures = cbind(rule, stake = vapply(rules, `[[`, "", "text"), measures, row.names = NULL),
                  played = if (!is.null(played)) cbind(rule, as.data.frame(played), row.names = NULL),
-                 players = round_odds$players, multiplied = rounds_or_caps(ask$game), pots = as.list(ask$pots),
-                 path_of = path, path = if (!is.null(path)) lapply(rules, evening_path, ask, path),
+                 players = round_odds$players, multiplied = rounds_or_caps(task$game), pots = as.list(task$pots),
+                 path_of = path, path = if (!is.null(path)) lapply(rules, evening_path, task, path),
                  finals = lapply(found, `[[`, "final"), over_time = Map(told_over_time, found, rules),
                  stopped = stopped), class = result_class("bankroll"))
 }
@@ -152,22 +152,22 @@ with_minutes <- function(terms, minutes, seconds) {
   terms
 }
 
-play_evenings <- function(rule, ask) {
-  over <- over_at_once(ask$round, rule, ask$terms)
+play_evenings <- function(rule, task) {
+  over <- over_at_once(task$round, rule, task$terms)
   if (!is.null(over)) return(over)
-  played <- evening_game(rule, ask)
+  played <- evening_game(rule, task)
   program <- program_of(played)
-  played_evening(played$game, program, ask)
+  played_evening(played$game, program, task)
 }
 
 # The question with the evening around the game, and the seat. Rounds that are independent are drawn
 # from their distribution, dependent rounds are those of the game.
-evening_game <- function(rule, ask) {
-  base <- if (ask$linked) ask$game else game_of_results(ask$round)
-  seat <- if (ask$linked) match(ask$seat, base$seats) else 1L
-  seconds <- if (ask$linked || is.numeric(ask$round_seconds)) ask$round_seconds
-  g <- with_evening(base, rule, ask$terms, seat, ask$round$cost, seconds, ask$pots)
-  question <- if (ask$linked) new_question(g, as.list(ask$more$set), as.list(ask$more$players), ask$more$mode)
+evening_game <- function(rule, task) {
+  base <- if (task$linked) task$game else game_of_results(task$round)
+  seat <- if (task$linked) match(task$seat, base$seats) else 1L
+  seconds <- if (task$linked || is.numeric(task$round_seconds)) task$round_seconds
+  g <- with_evening(base, rule, task$terms, seat, task$round$cost, seconds, task$pots)
+  question <- if (task$linked) new_question(g, as.list(task$more$set), as.list(task$more$players), task$more$mode)
     else new_question(g)
   c(question, list(seat = base$seats[[seat]]))
 }
@@ -213,14 +213,14 @@ horizons <- 20
 evenings_over_time <- 2000
 
 # The wallet after so many rounds, for some numbers of rounds: each is the end of evenings that long, on the same luck.
-played_over_time <- function(rule, ask) {
-  if (!is.finite(ask$terms$rounds)) return(NULL)
-  ask$evenings <- min(ask$evenings, evenings_over_time)
-  start <- stats::setNames(rep(ask$terms$wallet, length(quantile_points)), names(quantile_names()))
-  rounds <- unique(round(seq(0, ask$terms$rounds, length.out = horizons + 1)))[-1]
+played_over_time <- function(rule, task) {
+  if (!is.finite(task$terms$rounds)) return(NULL)
+  task$evenings <- min(task$evenings, evenings_over_time)
+  start <- stats::setNames(rep(task$terms$wallet, length(quantile_points)), names(quantile_names()))
+  rounds <- unique(round(seq(0, task$terms$rounds, length.out = horizons + 1)))[-1]
   rows <- lapply(rounds, function(n) {
-    ask$terms$rounds <- n
-    play_evenings(rule, ask)$quantiles
+    task$terms$rounds <- n
+    play_evenings(rule, task)$quantiles
   })
   cbind(round = c(0, rounds), as.data.frame(do.call(rbind, c(list(start), rows))))
 }

@@ -21,8 +21,17 @@ new_context <- function(source) {
   context$nodes <- 0L
   context$inlining <- character()
   context$checked_calls <- new.env(parent = emptyenv())  # by signature: bodies of functions, checked
+  for (name in context_fields_later) assign(name, NULL, envir = context)
+  lockEnvironment(context)  # every field is declared here
   context
 }
+
+context_fields_later <- c(
+  "title", "line", "seats", "settings", "state", "modes", "mode_players", "players", "play", "outcomes", "pays",
+  "stakes", "because", "match", "sitting", "records", "unit_records", "in_words", "examples", "claims",  # declarations
+  "spans", "unread", "nodes_read", "state_names", "bodies",                        # known before they are checked
+  "uses", "picks", "past", "counted", "counted_in_examples", "paid_variable",      # what the rules turn out to need
+  "play_locals", "has_turns", "turn_names", "too_large")
 
 report <- function(context, id, at, message, hint = NULL) {
   if (id == "no_seats" && "seats" %in% context$unread) return(invisible())  # they are declared, but could not be read

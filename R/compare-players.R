@@ -49,28 +49,29 @@ compare_players <- function(game, set = list(), players = NULL, mode = NULL, mea
   seats <- Filter(function(seat) length(asked_of(game, seat)) > 0, seats_taken_at(game, set, mode))
   names <- players_to_compare(game, players, seats)
   measure <- if (is.null(measure)) usual_seat_measure(game, seats) else one_text(measure, "measure")
-  ask <- list(game = game, measure = measure, engine = engine, rounds = rounds, seed = seed, threads = threads,
-              set = as.list(set),
-              mode = mode, more = list(...), seats = seats, workers = workers, better = if (best == "lowest") -1 else 1)
+  task <- list(game = game, measure = measure, engine = engine, rounds = rounds, seed = seed, threads = threads,
+               set = as.list(set),
+               mode = mode, more = list(...), seats = seats, workers = workers,
+               better = if (best == "lowest") -1 else 1)
   ways <- ways_of_sitting(names, length(seats))
   if (!is.null(until)) check_until(until)
   so_far <- function(values, engine, after)
-    list(players = players_result(names, ways, ask, best, list(told = list(values = values, engine = engine),
-                                                                rounds = ask$rounds), after))
-  found <- if (is.null(until)) ways_compared(names, ways, ask, 0.05, so_far)
-    else compared_until(names, ways, ask, until, so_far)
-  with_call(players_result(names, ways, ask, best, c(found, list(until = until))), asked)
+    list(players = players_result(names, ways, task, best, list(told = list(values = values, engine = engine),
+                                                                rounds = task$rounds), after))
+  found <- if (is.null(until)) ways_compared(names, ways, task, 0.05, so_far)
+    else compared_until(names, ways, task, until, so_far)
+  with_call(players_result(names, ways, task, best, c(found, list(until = until))), asked)
 }
 
 # Of a comparison that was stopped there are the ways of sitting that were played, and no ranking.
-players_result <- function(names, ways, ask, best, found, stopped = NULL) {
+players_result <- function(names, ways, task, best, found, stopped = NULL) {
   told <- found$told
-  game <- ask$game
-  structure(list(game = name_of_file(game$source), title = game$title, seats = game$seats[ask$seats],
-                 measure = ask$measure,
+  game <- task$game
+  structure(list(game = name_of_file(game$source), title = game$title, seats = game$seats[task$seats],
+                 measure = task$measure,
                  best = best, unit = program_span(game), engine = told$engine,
-                 rounds = if (told$engine == "sample") found$rounds, seed = ask$seed, until = found$until,
-                 looks = found$looks, players = names, pairs = pairs_table(ways, told, game$seats[ask$seats]),
+                 rounds = if (told$engine == "sample") found$rounds, seed = task$seed, until = found$until,
+                 looks = found$looks, players = names, pairs = pairs_table(ways, told, game$seats[task$seats]),
                  advantage = found$advantage, ranking = if (is.null(stopped)) ranking_of(names, found$advantage),
                  stopped = stopped), class = result_class("players"))
 }
@@ -83,10 +84,10 @@ seats_taken_at <- function(game, set, mode) {
 }
 
 # list(told, advantage, rounds) at a number of rounds.
-ways_compared <- function(names, ways, ask, error, so_far) {
-  told <- told_ways(ways, ask, so_far)
-  list(told = told, rounds = ask$rounds,
-       advantage = advantages(names, ways, told, length(ask$seats), ask$better, error))
+ways_compared <- function(names, ways, task, error, so_far) {
+  told <- told_ways(ways, task, so_far)
+  list(told = told, rounds = task$rounds,
+       advantage = advantages(names, ways, told, length(task$seats), task$better, error))
 }
 
 check_until <- function(until) {
@@ -98,19 +99,19 @@ first_players_look <- 1000
 
 # Looks at 1000, 2000, 4000, ... rounds of the same luck, until each pair is told apart or surely closer than `until`,
 # or the rounds are used up. At look k the error is 0.05 / (k (k + 1)), which adds up to at most 0.05.
-compared_until <- function(names, ways, ask, until, so_far) {
-  most <- ask$rounds
-  ask$rounds <- min(most, first_players_look)
+compared_until <- function(names, ways, task, until, so_far) {
+  most <- task$rounds
+  task$rounds <- min(most, first_players_look)
   look <- 1
   repeat {
     error <- 0.05 / (look * (look + 1))
-    found <- ways_compared(names, ways, ask, error, so_far)
+    found <- ways_compared(names, ways, task, error, so_far)
     a <- found$advantage
-    room <- stats::qt(1 - error / (2 * nrow(a)), ask$rounds - 1) * a$standard_error
+    room <- stats::qt(1 - error / (2 * nrow(a)), task$rounds - 1) * a$standard_error
     open <- !is.na(a$advantage) & a$sure == 0 & abs(a$advantage) + room > until
-    if (found$told$engine == "exact" || !any(open) || ask$rounds >= most) return(c(found, list(looks = look)))
-    ask$engine <- "sample"
-    ask$rounds <- min(most, 2 * ask$rounds)
+    if (found$told$engine == "exact" || !any(open) || task$rounds >= most) return(c(found, list(looks = look)))
+    task$engine <- "sample"
+    task$rounds <- min(most, 2 * task$rounds)
     look <- look + 1
   }
 }
@@ -169,22 +170,22 @@ ways_of_sitting <- function(names, seats) {
 # list(values, pulls, engine): what each seat comes to in each way of sitting; `pulls`, by way and seat, how far each
 # unit pulls it where ways are sampled. A way in which play goes on for ever has no values. `so_far(values, engine,
 # after)` gives what a stop takes along.
-told_ways <- function(ways, ask, so_far = function(values, engine, after) list()) {
-  seats <- ask$game$seats[ask$seats]
-  measures <- vapply(seats, measure_of_seat, "", measure = ask$measure)
-  measured <- with_measures(ask$game, unname(measures))
+told_ways <- function(ways, task, so_far = function(values, engine, after) list()) {
+  seats <- task$game$seats[task$seats]
+  measures <- vapply(seats, measure_of_seat, "", measure = task$measure)
+  measured <- with_measures(task$game, unname(measures))
   sit <- function(way) if (anyNA(ways[way, ])) list() else stats::setNames(as.list(ways[way, ]), seats)
-  engine <- ask$engine  # once a way is sampled, the rest are, too: values of one kind are compared
+  engine <- task$engine  # once a way is sampled, the rest are, too: values of one kind are compared
   value_of <- function(way) {
-    o <- tryCatch(do.call(odds, c(list(measured, ask$set, sit(way), ask$mode, engine = engine, rounds = ask$rounds,
-                                       seed = ask$seed, threads = ask$threads, progress = FALSE), ask$more)),
+    o <- tryCatch(do.call(odds, c(list(measured, task$set, sit(way), task$mode, engine = engine, rounds = task$rounds,
+                                       seed = task$seed, threads = task$threads, progress = FALSE), task$more)),
                   basanos_loop_endless = function(e) if (nrow(ways) > 1) NULL else stop(e))
     if (is.null(o)) return(list(value = rep(NA_real_, length(measures))))
     need_complete(o)
     if (o$engine == "sample") engine <<- "sample"
     list(value = o$measures$value, engine = o$engine)
   }
-  values <- function(which) worked_out(which, value_of, ask$workers, "ways of sitting",
+  values <- function(which) worked_out(which, value_of, task$workers, "ways of sitting",
                                        function(found, after, stop) told_so_far(found, after))
   told_so_far <- function(found, after) {
     done <- !vapply(found, is.null, NA)
@@ -197,7 +198,7 @@ told_ways <- function(ways, ask, so_far = function(values, engine, after) list()
   all_exact <- function(found) !any(is_by(found, "sample"))
   found <- values(seq_len(nrow(ways)))
   exact <- all_exact(found)
-  if (!exact && ask$rounds < 2)
+  if (!exact && task$rounds < 2)
     abort_input("rounds_wrong", "One round tells nothing of how sure a difference is.", "sample more: --rounds 2e4")
   if (!exact && any(is_by(found, "exact"))) {
     engine <- "sample"
@@ -205,20 +206,20 @@ told_ways <- function(ways, ask, so_far = function(values, engine, after) list()
   }
   list(values = values_of(found), engine = if (exact) "exact" else "sample",
        pulls = worked_out(seq_len(nrow(ways)), function(way)
-         if (!anyNA(found[[way]]$value)) seat_pulls(sit(way), measured, ask, exact), ask$workers,
+         if (!anyNA(found[[way]]$value)) seat_pulls(sit(way), measured, task, exact), task$workers,
          "ways of sitting, played again for the errors", function(pulls, after, stop) told_so_far(found, after)))
 }
 
 units_by_hand <- 2000  # units that tell how much luck there is in a round, where all is counted
 
-seat_pulls <- function(players, measured, ask, exact) {
+seat_pulls <- function(players, measured, task, exact) {
   g <- measured
   g$compared <- TRUE
-  side <- list(game = g, program = compile_game(g, ask$set, players, ask$mode))
-  table <- unit_table(side, ask$seed, 1, if (exact) min(units_by_hand, ask$rounds) else ask$rounds)
+  side <- list(game = g, program = compile_game(g, task$set, players, task$mode))
+  table <- unit_table(side, task$seed, 1, if (exact) min(units_by_hand, task$rounds) else task$rounds)
   pulls <- lapply(seq_along(g$measures), measure_influence, side = side, table = table)
   if (any(vapply(pulls, is.null, NA)))
-    abort_input("measure_wrong", sprintf("Players are compared by means and shares, not by `%s`.", ask$measure),
+    abort_input("measure_wrong", sprintf("Players are compared by means and shares, not by `%s`.", task$measure),
                 "write measure = \"mean(points[{seat}])\" or the like")
   do.call(cbind, pulls)
 }

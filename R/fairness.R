@@ -37,31 +37,31 @@ seat_fairness <- function(game, set = list(), players = NULL, mode = NULL, measu
   deciding <- seats[vapply(seats, function(seat) length(asked_of(game, seat)) > 0, NA)]
   names <- if (length(deciding) == 0) NA_character_ else players_of_all_seats(game, players, deciding)
   measure <- if (is.null(measure)) usual_seat_measure(game, seats) else one_text(measure, "measure")
-  ask <- list(game = game, measure = measure, engine = engine, rounds = rounds, seed = seed, threads = threads,
-              set = as.list(set), mode = mode, more = list(...), seats = seats, workers = 1)
-  told <- worked_out(names, function(name) told_ways(matrix(name, 1, length(seats)), ask), what = "players",
-                     so_far = function(told, after, stop) fairness_so_far(names, told, ask, after))
-  fair <- fairness_result(names, told, ask)
+  task <- list(game = game, measure = measure, engine = engine, rounds = rounds, seed = seed, threads = threads,
+               set = as.list(set), mode = mode, more = list(...), seats = seats, workers = 1)
+  told <- worked_out(names, function(name) told_ways(matrix(name, 1, length(seats)), task), what = "players",
+                     so_far = function(told, after, stop) fairness_so_far(names, told, task, after))
+  fair <- fairness_result(names, told, task)
   fair$handicap <- if (!is.null(knobs)) with_part_result(
-    evening_handicap(game, knobs, measure, seats, names[[1]], ask),
+    evening_handicap(game, knobs, measure, seats, names[[1]], task),
     function(stop) list(fairness = utils::modifyList(fair, list(stopped = "the players, before a handicap was found"))))
   with_call(fair, asked)
 }
 
-fairness_so_far <- function(names, told, ask, after) {
+fairness_so_far <- function(names, told, task, after) {
   done <- !vapply(told, is.null, NA)
-  if (any(done)) list(fairness = fairness_result(names[done], told[done], ask, after)) else list()
+  if (any(done)) list(fairness = fairness_result(names[done], told[done], task, after)) else list()
 }
 
-fairness_result <- function(names, told, ask, stopped = NULL) {
-  game <- ask$game
+fairness_result <- function(names, told, task, stopped = NULL) {
+  game <- task$game
   exact <- vapply(told, `[[`, "", "engine") == "exact"
-  rows <- fairness_rows(names, told, exact, game$seats[ask$seats], startsWith(ask$measure, "mean_pay"))
-  structure(list(game = name_of_file(game$source), title = game$title, measure = ask$measure,
+  rows <- fairness_rows(names, told, exact, game$seats[task$seats], startsWith(task$measure, "mean_pay"))
+  structure(list(game = name_of_file(game$source), title = game$title, measure = task$measure,
                  engine = if (all(exact)) "exact" else "sample", unit = program_span(game),
-                 rounds = if (!all(exact)) ask$rounds, seed = ask$seed,
-                 seats = game$seats[ask$seats], rows = rows, advantage = fairness_advantage(rows, told, exact,
-                                                                                            ask$measure),
+                 rounds = if (!all(exact)) task$rounds, seed = task$seed,
+                 seats = game$seats[task$seats], rows = rows, advantage = fairness_advantage(rows, told, exact,
+                                                                                             task$measure),
                  stopped = stopped), class = result_class("fairness"))
 }
 
@@ -101,11 +101,11 @@ fairness_advantage <- function(rows, told, exact, measure) {
 }
 
 # The handicap that brings the first two seats nearest to each other.
-evening_handicap <- function(game, knobs, measure, seats, player, ask) {
+evening_handicap <- function(game, knobs, measure, seats, player, task) {
   both <- vapply(game$seats[seats[1:2]], measure_of_seat, "", measure = measure)
   players <- if (is.na(player)) list() else stats::setNames(as.list(rep(player, length(seats))), game$seats[seats])
-  balance_game(game, sprintf("%s within 0 of %s", both[[1]], both[[2]]), knobs, set = ask$set, players = players,
-               mode = ask$mode, engine = ask$engine, seed = ask$seed, answers = 1, slip = 0)
+  balance_game(game, sprintf("%s within 0 of %s", both[[1]], both[[2]]), knobs, set = task$set, players = players,
+               mode = task$mode, engine = task$engine, seed = task$seed, answers = 1, slip = 0)
 }
 
 #' @export

@@ -30,32 +30,33 @@ audit_modes <- function(game, set = list(), players = list(), measure = NULL, le
                 "declare one, as in easy <- mode(tries = 9), or have them set: levels = c(0.8, 0.5), knobs = ...")
   if (is.null(measure)) measure <- sprintf("probability(outcome == %s)", game$outcomes$names[[1]])
   read_measure(game, measure)
-  ask <- list(game = game, measure = measure, players = players, set = as.list(set), engine = engine, rounds = rounds,
-              seed = seed,
-              more = list(...))
-  told <- worked_out(stats::setNames(nm = names(game$modes)), function(mode) odds_in_mode(mode, ask), what = "modes",
-                     so_far = function(told, after, stop) modes_so_far(ask, told, NULL, after))
-  set <- if (!is.null(levels)) modes_set(ask, told, levels, knobs)
-  with_call(modes_result(ask, told, set), asked)
+  task <- list(game = game, measure = measure, players = players, set = as.list(set), engine = engine, rounds = rounds,
+               seed = seed,
+               more = list(...))
+  told <- worked_out(stats::setNames(nm = names(game$modes)), function(mode) odds_in_mode(mode, task), what = "modes",
+                     so_far = function(told, after, stop) modes_so_far(task, told, NULL, after))
+  set <- if (!is.null(levels)) modes_set(task, told, levels, knobs)
+  with_call(modes_result(task, told, set), asked)
 }
 
-modes_result <- function(ask, told, set, stopped = NULL) {
-  changed <- unique(unlist(lapply(ask$game$modes, names)))
+modes_result <- function(task, told, set, stopped = NULL) {
+  changed <- unique(unlist(lapply(task$game$modes, names)))
   rows <- modes_table(told, changed)
-  findings <- if (is.null(stopped) && length(told) > 0) c(order_findings(rows), limit_findings(ask, told))
-  structure(list(game = name_of_file(ask$game$source), title = ask$game$title, measure = ask$measure, rows = rows,
+  findings <- if (is.null(stopped) && length(told) > 0) c(order_findings(rows), limit_findings(task, told))
+  structure(list(game = name_of_file(task$game$source), title = task$game$title, measure = task$measure, rows = rows,
                  findings = as.character(findings), players = if (length(told) > 0) told[[1]]$players, set = set,
                  changed = changed, stopped = stopped), class = result_class("modes"))
 }
 
-modes_so_far <- function(ask, told, set, after) {
+modes_so_far <- function(task, told, set, after) {
   told <- Filter(Negate(is.null), told)
-  if (length(told) + NROW(set) > 0) list(modes = modes_result(ask, told, set, after)) else list()
+  if (length(told) + NROW(set) > 0) list(modes = modes_result(task, told, set, after)) else list()
 }
 
-odds_in_mode <- function(mode, ask, set = list()) {
-  do.call(odds, c(list(ask$game, utils::modifyList(ask$set, set), ask$players, mode, ask$measure, engine = ask$engine,
-                       rounds = ask$rounds, seed = ask$seed, progress = FALSE), ask$more))
+odds_in_mode <- function(mode, task, set = list()) {
+  do.call(odds, c(list(task$game, utils::modifyList(task$set, set), task$players, mode, task$measure,
+                       engine = task$engine,
+                       rounds = task$rounds, seed = task$seed, progress = FALSE), task$more))
 }
 
 modes_table <- function(told, changed) {
@@ -92,14 +93,14 @@ always_or_never <- function(always, engine) {
 }
 
 # A whole number in a mode that could be lower and nothing would change.
-limit_findings <- function(ask, told) {
+limit_findings <- function(task, told) {
   unlist(lapply(seq_along(told), function(k) {
-    mode <- names(ask$game$modes)[[k]]
-    lapply(names(ask$game$modes[[k]]), function(name) {
-      setting <- ask$game$settings[[name]]
+    mode <- names(task$game$modes)[[k]]
+    lapply(names(task$game$modes[[k]]), function(name) {
+      setting <- task$game$settings[[name]]
       value <- told[[k]]$settings[[name]]
       if (!is_kind(setting$type, "whole") || told[[k]]$engine != "exact") return(NULL)
-      enough <- least_that_does(ask, mode, name, value, told[[k]])
+      enough <- least_that_does(task, mode, name, value, told[[k]])
       if (!is.null(enough)) sprintf("%s: %s = %s never binds: %s would do.", mode, name, plain_number(value),
                                   plain_number(enough))
     })
@@ -108,11 +109,11 @@ limit_findings <- function(ask, told) {
 
 # The least value below which something changes; NULL where the next lower one does, or where none does: then it is no
 # limit.
-least_that_does <- function(ask, mode, name, value, told) {
-  end <- ask$game$settings[[name]]$from
-  low <- if (is.null(end)) value - 64 else constant_of(end, told$settings, ask$game$source)
+least_that_does <- function(task, mode, name, value, told) {
+  end <- task$game$settings[[name]]$from
+  low <- if (is.null(end)) value - 64 else constant_of(end, told$settings, task$game$source)
   same <- function(v) {
-    o <- tryCatch(odds_in_mode(mode, ask, stats::setNames(list(v), name)), basanos_error = function(e) NULL)
+    o <- tryCatch(odds_in_mode(mode, task, stats::setNames(list(v), name)), basanos_error = function(e) NULL)
     !is.null(o) && identical(o$outcomes$name, told$outcomes$name) &&
       max(abs(o$outcomes$probability - told$outcomes$probability)) < 1e-12
   }
@@ -125,17 +126,17 @@ least_that_does <- function(ask, mode, name, value, told) {
   high
 }
 
-modes_set <- function(ask, told, levels, knobs) {
+modes_set <- function(task, told, levels, knobs) {
   if (!is.numeric(levels) || anyNA(levels) || any(levels < 0 | levels > 1))
     abort_input("argument_wrong", "`levels` are shares from 0 to 1.",
                 "write levels = c(0.8, 0.5, 0.2) (--level 80%,50%)")
   if (is.null(knobs))
     abort_input("argument_missing", "New modes need a setting to turn.",
                 "write knobs = \"tries in 3..12\" (--knob ...)")
-  so_far <- function(rows, after, stop) modes_so_far(ask, told, table_of_rows(Filter(Negate(is.null), rows)), after)
+  so_far <- function(rows, after, stop) modes_so_far(task, told, table_of_rows(Filter(Negate(is.null), rows)), after)
   rows <- worked_out(seq_along(levels), what = "levels", so_far = so_far, work = function(k) {
-    b <- balance_game(ask$game, sprintf("%s near %s", ask$measure, plain_number(levels[[k]])), knobs, set = ask$set,
-                      players = ask$players, engine = ask$engine, rounds = ask$rounds, seed = ask$seed, answers = 1,
+    b <- balance_game(task$game, sprintf("%s near %s", task$measure, plain_number(levels[[k]])), knobs, set = task$set,
+                      players = task$players, engine = task$engine, rounds = task$rounds, seed = task$seed, answers = 1,
                       slip = 0)
     a <- b$answers[[1]]
     shown <- vapply(a$knobs, value_shown, "")

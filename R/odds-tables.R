@@ -1,6 +1,7 @@
 # From a tally to odds: the tables of outcomes, pays, records and units.
 
 #' @rdname odds
+#' @order 2
 #' @param tally A tally: see [sample_tally()].
 #' @export
 as_odds <- function(tally) {

@@ -3,6 +3,7 @@
 #' Works out how often each outcome comes up, what each paid seat gains, and what is recorded: by
 #' counting every branch exactly, or by sampling rounds.
 #'
+#' @order 1
 #' @inheritParams sample_tally
 #' @param engine `"exact"` follows every branch of chance and merges equal states: no error bars.
 #'   `"sample"` plays `rounds` rounds and gives standard errors and 95% intervals. `"auto"` counts

@@ -42,8 +42,17 @@ new_assembler <- function(rules, settings) {
   asm$covering <- FALSE
   asm$coverage <- list()
   asm$looks_back <- list()
+  for (name in assembler_fields_later) assign(name, NULL, envir = asm)
+  lockEnvironment(asm)  # every field is declared here
   asm
 }
+
+assembler_fields_later <- c(
+  "players", "claims", "counting", "start", "span", "measures",        # what is built, for what
+  "choices", "chooser", "widest",                                      # what is written just now
+  "round_end", "hole_end",                                             # labels
+  "outcome_register", "arrived", "unit_arrived", "not_legal", "goal",  # registers
+  "answered", "ledger_sums", "out_array", "turn_array", "turn_arrays")
 
 # A vector that grows at its end in place: one in an environment would be copied at each step.
 growing <- function(values) {

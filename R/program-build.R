@@ -207,9 +207,14 @@ register_groups <- function(asm) {
 # Names the game, with its settings and players, in every result: by what the rules mean, not by where in the file
 # something stands. The number goes up where the same rules would be named otherwise.
 hash_format <- 2L
+hashed_fields <- c(
+  "arrays", "coverage_count", "format", "int_start", "ledgers", "list_arrays", "lists", "measures", "modes",
+  "outcome_register", "outcomes", "pays", "piece", "players", "pots", "quantity_real", "quantity_register", "ranges",
+  "real_start", "records", "records_some", "required", "settings", "sources", "step_budget", "tables", "told", "unit",
+  "unit_quantity_real", "unit_quantity_register", "weights", "word_letters", "word_start")
 
 program_hash <- function(program) {
-  meant <- program[setdiff(names(program), c("code", "places", "hash", "empty_outcomes"))]
+  meant <- program[intersect(hashed_fields, names(program))]
   operations <- program$code[1:5, , drop = FALSE]  # the sixth row is the place in the file
   named <- list(hash_format, operations, meant[order(names(meant))])
   substr(digest::digest(named, algo = "sha256", serializeVersion = 2L), 1, 16)

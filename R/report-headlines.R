@@ -1,15 +1,15 @@
 # The sentences on top of a report: what to know before anything else, each with its number.
 
-headlines <- function(ask, parts) {
-  said <- list(money_headline(ask, parts), gain_headline(ask), evening_headline(parts), ask$advantage_told,
-               length_headline(ask$odds), idle_headline(ask), if (is_amiss(ask, parts)) knob_headline(ask))
+headlines <- function(task, parts) {
+  said <- list(money_headline(task, parts), gain_headline(task), evening_headline(parts), task$advantage_told,
+               length_headline(task$odds), idle_headline(task), if (is_amiss(task, parts)) knob_headline(task))
   unlist(said)
 }
 
 # Does the stall lose, or miss a target?
-is_amiss <- function(ask, parts) {
+is_amiss <- function(task, parts) {
   balance <- part_result(parts, "balance")
-  edge <- if (!is.null(ask$seat)) ask$odds$pays$edge[ask$odds$pays$seat == ask$seat] else NA
+  edge <- if (!is.null(task$seat)) task$odds$pays$edge[task$odds$pays$seat == task$seat] else NA
   isTRUE(edge < 0) || any(balance$today$met != "met")
 }
 
@@ -17,13 +17,13 @@ is_amiss <- function(ask, parts) {
 part_result <- function(parts, name) unlist(lapply(parts, `[`, name), recursive = FALSE)[[name]]
 
 # The shares of rounds with a gain, and without a loss.
-gain_headline <- function(ask) {
-  net <- if (!is.null(ask$seat)) ask$odds$results[[ask$seat]]$rounds
+gain_headline <- function(task) {
+  net <- if (!is.null(task$seat)) task$odds$results[[task$seat]]$rounds
   if (is.null(net)) return(NULL)
   share <- function(which) sum(net$probability[which])
   even <- share(net$net == 0)
-  digits <- if (ask$odds$engine == "exact") 2L else 1L
-  sprintf("%s gains in %s of rounds%s.", capital(seat_told(ask)), percent_text(share(net$net > 0), digits),
+  digits <- if (task$odds$engine == "exact") 2L else 1L
+  sprintf("%s gains in %s of rounds%s.", capital(seat_told(task)), percent_text(share(net$net > 0), digits),
           if (even > 0) sprintf(" and comes out even in %s", percent_text(even, digits)) else "")
 }
 
@@ -39,26 +39,27 @@ evening_headline <- function(parts) {
 }
 
 # The edge against its target; without a stake the probability of the first outcome.
-money_headline <- function(ask, parts) {
-  o <- ask$odds
-  if (is.null(ask$seat)) {
+money_headline <- function(task, parts) {
+  o <- task$odds
+  if (is.null(task$seat)) {
     first <- o$outcomes[1, ]
     return(sprintf("%s comes up in %s of rounds%s%s.", capital(plain_name(first$name)),
                    percent_text(first$probability, 2), interval_words(first$lower, first$upper),
                    when_played(o$players)))
   }
-  pays <- o$pays[o$pays$seat == ask$seat, ]
-  seat <- seat_told(ask)
+  pays <- o$pays[o$pays$seat == task$seat, ]
+  seat <- seat_told(task)
   keeps <- if (pays$edge >= 0) sprintf("The stall keeps %s of what %s stakes", percent_text(pays$edge, 2), seat)
     else sprintf("The stall loses: it pays %s %s more than is staked", seat, percent_text(-pays$edge, 2))
   at_first <- if (pays$put_in > pays$stake + 1e-9) " at first"  # the edge is one of first stakes
   ends <- if (o$engine == "sample") sort((if (pays$edge < 0) -1 else 1) * c(pays$edge_lower, pays$edge_upper))
-  paste0(keeps, at_first, interval_words(ends[1], ends[2]), when_played(o$players), "; ", target_words(ask, parts), ".",
+  paste0(keeps, at_first, interval_words(ends[1], ends[2]), when_played(o$players), "; ", target_words(task, parts),
+         ".",
          long_run_headline(o$pots))
 }
 
 # The visitor, as the game speaks of it.
-seat_told <- function(ask) name_words(ask$seat, speech_of(ask$game, ask$settings))
+seat_told <- function(task) name_words(task$seat, speech_of(task$game, task$settings))
 
 capital <- function(text) paste0(toupper(substr(text, 1, 1)), substring(text, 2))
 
@@ -86,9 +87,9 @@ interval_words <- function(lower, upper) {
   sprintf(" (95%% interval %s to %s)", percent_text(lower, 2), percent_text(upper, 2))
 }
 
-target_words <- function(ask, parts) {
+target_words <- function(task, parts) {
   balance <- part_result(parts, "balance")
-  if (is.null(balance)) return(if (is.null(ask$want)) "no target was named" else "whether targets are met is not told")
+  if (is.null(balance)) return(if (is.null(task$want)) "no target was named" else "whether targets are met is not told")
   today <- balance$today
   missed <- sum(today$met != "met")
   if (missed == 0) return(sprintf("all %s are met", count_text(nrow(today), "target")))
@@ -101,9 +102,10 @@ target_words <- function(ask, parts) {
 }
 
 # The first seat's advantage, where seats are alike.
-seats_headline <- function(ask) {
-  if (length(ask$game$seats) < 2) return(NULL)
-  f <- tryCatch(seat_fairness(ask$game, rounds = min(ask$rounds, 2e4), seed = ask$seed, set = ask$set, mode = ask$mode),
+seats_headline <- function(task) {
+  if (length(task$game$seats) < 2) return(NULL)
+  f <- tryCatch(seat_fairness(task$game, rounds = min(task$rounds, 2e4), seed = task$seed, set = task$set,
+                              mode = task$mode),
                 basanos_error = function(e) NULL)
   if (is.null(f)) return(NULL)
   a <- f$advantage[1, ]
@@ -137,23 +139,23 @@ length_words <- function(odds) {
 }
 
 # An outcome or answer that never matters, as the check finds it.
-idle_headline <- function(ask) {
-  findings <- ask$check$findings
+idle_headline <- function(task) {
+  findings <- task$check$findings
   found <- findings$message[findings$id %in% c("outcome_never", "answer_never", "answer_dominated", "sign_dominated")]
   if (length(found) > 0) plain_words_of(found[[1]])
 }
 
 # The knob to turn first: the setting whose next step moves the result most.
-knob_headline <- function(ask) {
-  i <- ask$influence
+knob_headline <- function(task) {
+  i <- task$influence
   if (NROW(i) == 0 || max(abs(i$step)) < 1e-9) return(NULL)
   best <- i[1, ]
   sprintf("Turn %s first: from %s to %s moves %s by %s.", plain_name(best$knob), best$now, best$to,
-          result_in_words(ask),
+          result_in_words(task),
           sprintf("%s points", fixed_text(100 * best$step, 2, sign = TRUE)))
 }
 
-result_in_words <- function(ask) {
-  if (is.null(ask$seat)) return(sprintf("the chance of %s", plain_name(ask$game$outcomes$names[[1]])))
-  paste("what", kept_in_words(ask, ask$seat, 1))
+result_in_words <- function(task) {
+  if (is.null(task$seat)) return(sprintf("the chance of %s", plain_name(task$game$outcomes$names[[1]])))
+  paste("what", kept_in_words(task, task$seat, 1))
 }

@@ -1,17 +1,17 @@
-# The parts of a report. Each tells list(sections, figures, details) of what `ask` holds, or NULL where the game has no
+# The parts of a report. Each tells list(sections, figures, details) of what `task` holds, or NULL where the game has no
 # such thing. Details stand at the end of the page: all numbers, and how they were found.
 # A figure is list(plot, alt, height): the height in inches at the width of the page.
 
 report_parts <- list(
-  what_if = list(title = "What if?", tell = function(ask) what_if_part(ask)),
-  rules = list(title = "The rules", tell = function(ask) rules_part(ask)),
-  ends = list(title = "How rounds end, and what that pays", tell = function(ask) ends_part(ask)),
-  records = list(title = "How long, and how much", tell = function(ask) records_part(ask)),
-  players = list(title = "Ways of playing", tell = function(ask) players_part(ask)),
-  balance = list(title = "The balance", tell = function(ask) balance_part(ask)),
-  evenings = list(title = "An evening", tell = function(ask) evenings_part(ask)),
-  rounds = list(title = "Rounds, step by step", tell = function(ask) rounds_part(ask)),
-  check = list(title = "What the check found", tell = function(ask) list(details = sections(ask$check))))
+  what_if = list(title = "What if?", tell = function(task) what_if_part(task)),
+  rules = list(title = "The rules", tell = function(task) rules_part(task)),
+  ends = list(title = "How rounds end, and what that pays", tell = function(task) ends_part(task)),
+  records = list(title = "How long, and how much", tell = function(task) records_part(task)),
+  players = list(title = "Ways of playing", tell = function(task) players_part(task)),
+  balance = list(title = "The balance", tell = function(task) balance_part(task)),
+  evenings = list(title = "An evening", tell = function(task) evenings_part(task)),
+  rounds = list(title = "Rounds, step by step", tell = function(task) rounds_part(task)),
+  check = list(title = "What the check found", tell = function(task) list(details = sections(task$check))))
 
 report_figure <- function(result, height = 4, ...) {
   heartbeat()
@@ -19,8 +19,8 @@ report_figure <- function(result, height = 4, ...) {
 }
 
 # The rule card: its items are kept, as pages nest them.
-rules_part <- function(ask) {
-  card <- outline_card(ask$game)
+rules_part <- function(task) {
+  card <- outline_card(task$game)
   parts <- stats::setNames(lapply(card$parts, `[[`, "items"), vapply(card$parts, `[[`, "", "title"))
   items <- c(card$card, parts)
   list(sections = all_sections(lapply(names(items), function(name) section(name, lines = paste("-", items[[name]])))),
@@ -28,13 +28,13 @@ rules_part <- function(ask) {
 }
 
 # The outcomes are drawn where no board on top has them.
-ends_part <- function(ask) {
-  o <- ask$odds
+ends_part <- function(task) {
+  o <- task$odds
   without <- o
   without$records <- o$records[0, , drop = FALSE]  # they are a part of their own
-  drawn <- if (is.null(ask$board)) list(outcomes_figure(with_plain_names(o)))
+  drawn <- if (is.null(task$board)) list(outcomes_figure(with_plain_names(o)))
   of_unit <- if (o$unit != "round") utils::head(unit_sections(o, o$engine == "sample"), -1)  # but those of a round
-  list(title = if (!is.null(ask$board)) "What is put in, and what comes back",
+  list(title = if (!is.null(task$board)) "What is put in, and what comes back",
        sections = in_plain_words(all_sections(of_unit, money_sections(o))), figures = drawn,
        details = sections(without))
 }
@@ -54,8 +54,8 @@ with_plain_names <- function(o) {
   o
 }
 
-records_part <- function(ask) {
-  o <- ask$odds
+records_part <- function(task) {
+  o <- task$odds
   if (nrow(o$records) == 0 && length(o$pay_distributions) == 0) return(NULL)
   shown <- with_plain_names(o)
   drawn <- tryCatch(list(report_figure(shown, 1.2 + 2 * ceiling(length(number_distributions(o)) / 3),
@@ -79,21 +79,21 @@ distribution_quantiles <- function(o) {
     vapply(quantiles, function(q) plain_number(q[[p]]), "")), points)))
 }
 
-players_part <- function(ask) {
-  seats <- which(vapply(seq_along(ask$game$seats), function(s)
-    length(players_at_seat(ask$game, s)) > 1, NA))
+players_part <- function(task) {
+  seats <- which(vapply(seq_along(task$game$seats), function(s)
+    length(players_at_seat(task$game, s)) > 1, NA))
   if (length(seats) == 0) return(NULL)
-  fewer <- min(ask$rounds, if (ask$heavy) 300 else 2e4)
-  measure <- tryCatch(usual_seat_measure(ask$game, seats[[1]]),
-                      basanos_measure_wrong = function(e) usual_share(ask$game))
-  compared <- compare_players(ask$game, measure = measure, rounds = fewer, seed = ask$seed, set = ask$set,
-                              mode = ask$mode)
-  does <- player_answers(ask$game, rounds = min(fewer, 800), seed = ask$seed, set = ask$set, players = ask$players,
-                         mode = ask$mode)
-  partings <- partings_between_best(ask, compared, fewer)
+  fewer <- min(task$rounds, if (task$heavy) 300 else 2e4)
+  measure <- tryCatch(usual_seat_measure(task$game, seats[[1]]),
+                      basanos_measure_wrong = function(e) usual_share(task$game))
+  compared <- compare_players(task$game, measure = measure, rounds = fewer, seed = task$seed, set = task$set,
+                              mode = task$mode)
+  does <- player_answers(task$game, rounds = min(fewer, 800), seed = task$seed, set = task$set, players = task$players,
+                         mode = task$mode)
+  partings <- partings_between_best(task, compared, fewer)
   shown <- compared
   shown$measure <- sub(" of {seat}", "", plain_words_of(compared$measure), fixed = TRUE)
-  list(sections = in_plain_words(all_sections(answers_in_short(does), partings_in_short(ask, partings))),
+  list(sections = in_plain_words(all_sections(answers_in_short(does), partings_in_short(task, partings))),
        figures = list(report_figure(shown, max(3, 1.8 + 0.5 * length(compared$players)))),
        details = all_sections(sections(compared), sections(does), if (!is.null(partings)) sections(partings)))
 }
@@ -104,11 +104,11 @@ answers_in_short <- function(does)
 most_partings_on_page <- 5L
 
 # The dearest partings, each situation in the words of the rules.
-partings_in_short <- function(ask, p) {
+partings_in_short <- function(task, p) {
   if (NROW(p$rows) == 0 || all(is.na(p$rows$cost))) return(NULL)
   r <- utils::head(p$rows[order(-abs(p$rows$cost)), ], most_partings_on_page)
   digits <- 4L
-  cells <- list(situation = situation_words(r$situation, ask), "met in" = percent_text(r$reached, 2L))
+  cells <- list(situation = situation_words(r$situation, task), "met in" = percent_text(r$reached, 2L))
   cells[[p$player]] <- r$answer
   cells[[p$other]] <- r$other
   cells[["costs a round"]] <- fixed_text(r$cost, digits)
@@ -118,9 +118,9 @@ partings_in_short <- function(ask, p) {
 }
 
 # "guest_total = 20" is "the guest's total is 20".
-situation_words <- function(text, ask) {
+situation_words <- function(text, task) {
   text <- gsub(" = ", " is ", text, fixed = TRUE)
-  words <- words_of_names(ask$game, ask$settings)
+  words <- words_of_names(task$game, task$settings)
   at <- gregexpr("[[:alpha:]]\\w*", text)
   regmatches(text, at) <- lapply(regmatches(text, at), function(names)
     ifelse(names %in% names(words), words[names], names))
@@ -130,19 +130,19 @@ situation_words <- function(text, ask) {
 most_states_for_partings <- 5e4  # with more, each position takes seconds
 
 # The decisions where the second best player differs from the best, if both decide without chance.
-partings_between_best <- function(ask, compared, rounds) {
-  if (ask$odds$engine != "exact" || ask$odds$states > most_states_for_partings) return(NULL)
+partings_between_best <- function(task, compared, rounds) {
+  if (task$odds$engine != "exact" || task$odds$states > most_states_for_partings) return(NULL)
   best <- compared$ranking$player
-  tryCatch(player_partings(ask$game, player = best[[1]], other = best[[2]], rounds = min(rounds, 500),
-                           seed = ask$seed, set = ask$set, mode = ask$mode, most = 10),
+  tryCatch(player_partings(task$game, player = best[[1]], other = best[[2]], rounds = min(rounds, 500),
+                           seed = task$seed, set = task$set, mode = task$mode, most = 10),
            basanos_error = function(e) NULL)
 }
 
-balance_part <- function(ask) {
-  if (is.null(ask$want)) return(NULL)
-  knobs <- if (is.null(ask$knobs)) usual_knobs(ask) else ask$knobs
-  b <- balance_game(ask$game, ask$want, knobs, set = ask$set, players = ask$players, mode = ask$mode,
-                    rounds = if (ask$heavy) ask$rounds, seed = ask$seed, progress = FALSE)
+balance_part <- function(task) {
+  if (is.null(task$want)) return(NULL)
+  knobs <- if (is.null(task$knobs)) usual_knobs(task) else task$knobs
+  b <- balance_game(task$game, task$want, knobs, set = task$set, players = task$players, mode = task$mode,
+                    rounds = if (task$heavy) task$rounds, seed = task$seed, progress = FALSE)
   shown <- with_plain_targets(b)
   list(sections = in_plain_words(all_sections(section(notes = status_lines(shown)), answer_sections(shown),
                                               target_section(shown))),
@@ -168,14 +168,14 @@ with_plain_targets <- function(b) {
 }
 
 # The default knobs: those that pays depend on, and the setting with the largest effect.
-usual_knobs <- function(ask) {
-  numbers <- Filter(function(n) n$kind == "pay" && n$value > 0, numbers_in_rules(ask$game$nodes))
+usual_knobs <- function(task) {
+  numbers <- Filter(function(n) n$kind == "pay" && n$value > 0, numbers_in_rules(task$game$nodes))
   pays <- vapply(utils::head(numbers, 2), function(n)
     sprintf("%s in %s..%s", n$name, plain_number(max(0, n$value - 3)), plain_number(n$value + 3)), "")
-  most <- if (NROW(ask$influence) > 0) ask$influence$knob[[1]]
+  most <- if (NROW(task$influence) > 0) task$influence$knob[[1]]
   turned <- if (!is.null(most)) {
-    values <- slider_values(ask, most)
-    if (length(values) == 2 && is_kind(ask$game$settings[[most]]$type, "yesno")) sprintf("%s in no, yes", most)
+    values <- slider_values(task, most)
+    if (length(values) == 2 && is_kind(task$game$settings[[most]]$type, "yesno")) sprintf("%s in no, yes", most)
     else sprintf("%s in %s", most, paste(vapply(values, plain_number, ""), collapse = ", "))
   }
   knobs <- c(pays, turned)
@@ -184,17 +184,18 @@ usual_knobs <- function(ask) {
 }
 
 # The visitor's evening and the stall's, each where it can be told; of a sitting with a wallet the odds tell the first.
-evenings_part <- function(ask) {
-  if (is.null(ask$seat)) return(NULL)
-  visitor <- function() bankroll(ask$game, ask$wallet, goal = ask$goal, seed = ask$seed, over_time = TRUE,
-                                 evenings = 2e4, set = ask$set, players = ask$players, mode = ask$mode)
-  stall <- function() takings(list(ask$game), ask$visits, ask$hours, ask$visit_rounds, ask$round_seconds, ask$float,
-                              seed = ask$seed, set = ask$set, players = ask$players, mode = ask$mode)
+evenings_part <- function(task) {
+  if (is.null(task$seat)) return(NULL)
+  visitor <- function() bankroll(task$game, task$wallet, goal = task$goal, seed = task$seed, over_time = TRUE,
+                                 evenings = 2e4, set = task$set, players = task$players, mode = task$mode)
+  stall <- function() takings(list(task$game), task$visits, task$hours, task$visit_rounds, task$round_seconds,
+                              task$float,
+                              seed = task$seed, set = task$set, players = task$players, mode = task$mode)
   evening <- function(tell, height) told_or_why(function() {
     result <- tell()
     list(sections = in_plain_words(sections(result)), figures = list(report_figure(result, height)), result = result)
   })
-  both <- list(if (length(ask$game$money$wallets) == 0) evening(visitor, 4.2), evening(stall, 3.6))
+  both <- list(if (length(task$game$money$wallets) == 0) evening(visitor, 4.2), evening(stall, 3.6))
   list(sections = all_sections(unlist(lapply(both, `[[`, "sections"), recursive = FALSE)),
        figures = unlist(lapply(both, `[[`, "figures"), recursive = FALSE), stall = both[[2]]$result)
 }
@@ -202,18 +203,18 @@ evenings_part <- function(ask) {
 most_prizes <- 15L
 
 # The prize board: each outcome in words, its pay (with a stake only), and how rare it is.
-prize_board <- function(ask) {
-  o <- ask$odds
-  paid <- if (!is.null(ask$seat))
-    tryCatch(par_table(ask$game, ask$seat, set = ask$set, players = ask$players, mode = ask$mode,
-                       engine = if (o$engine == "exact") "auto" else "sample", rounds = min(ask$rounds, 2e4),
-                       seed = ask$seed)$rows,
+prize_board <- function(task) {
+  o <- task$odds
+  paid <- if (!is.null(task$seat))
+    tryCatch(par_table(task$game, task$seat, set = task$set, players = task$players, mode = task$mode,
+                       engine = if (o$engine == "exact") "auto" else "sample", rounds = min(task$rounds, 2e4),
+                       seed = task$seed)$rows,
              basanos_error = function(e) NULL)
-  rows <- if (is.null(ask$seat)) data.frame(outcome = o$outcomes$name, probability = o$outcomes$probability) else paid
+  rows <- if (is.null(task$seat)) data.frame(outcome = o$outcomes$name, probability = o$outcomes$probability) else paid
   if (is.null(rows) || nrow(rows) > most_prizes || !"outcome" %in% names(rows)) return(NULL)
   if (!is.null(rows$pay)) rows <- rows[order(-rows$pay), ]
-  game <- ask$game
-  game$say <- speech_of(game, ask$settings)
+  game <- task$game
+  game$say <- speech_of(game, task$settings)
   pays <- if (!is.null(rows$pay)) list("wins or loses" = ifelse(rows$pay == 0, "0", sprintf("%+g", rows$pay)))
   section(if (is.null(pays)) "How it ends" else "The prize board",
           c(list(outcome = plain_name(rows$outcome), "it is" = vapply(rows$outcome, outcome_told, "", game = game)),
@@ -232,14 +233,14 @@ outcome_told <- function(name, game) {
 }
 
 # A typical round and the rarest: the likeliest outcome, and the least likely that does come up.
-rounds_part <- function(ask) {
-  o <- ask$odds$outcomes
+rounds_part <- function(task) {
+  o <- task$odds$outcomes
   o <- o[o$probability > 1e-7, ]
   typical <- o$name[[which.max(o$probability)]]
   rarest <- o$name[[which.min(o$probability)]]
   told <- lapply(unique(c(typical, rarest)), function(name) {
-    trace <- tryCatch(trace_round(ask$game, seed = ask$seed, set = ask$set, players = ask$players, where = name,
-                                  mode = ask$mode), basanos_error = function(e) NULL)
+    trace <- tryCatch(trace_round(task$game, seed = task$seed, set = task$set, players = task$players, where = name,
+                                  mode = task$mode), basanos_error = function(e) NULL)
     if (is.null(trace)) return(NULL)
     p <- o$probability[o$name == name]
     heading <- if (name == typical) sprintf("The likeliest end: %s (%s of rounds)", plain_name(name),

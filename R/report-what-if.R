@@ -4,17 +4,17 @@ most_what_if_points <- 200L
 slider_steps <- 3L  # to either side of the value in use
 
 # The measure one step of each setting away: knob, now, to, step (what it changes), the largest first.
-step_influence <- function(ask) {
-  turnable <- Filter(function(name) length(slider_values(ask, name)) > 1, names(ask$settings))
-  now <- value_with(ask, list())
+step_influence <- function(task) {
+  turnable <- Filter(function(name) length(slider_values(task, name)) > 1, names(task$settings))
+  now <- value_with(task, list())
   rows <- lapply(turnable, function(name) {
-    values <- slider_values(ask, name)
-    at <- match(as.character(ask$settings[[name]]), vapply(values, as.character, ""))
+    values <- slider_values(task, name)
+    at <- match(as.character(task$settings[[name]]), vapply(values, as.character, ""))
     near <- values[setdiff(c(at + 1L, at - 1L), c(0L, length(values) + 1L))]
-    moved <- vapply(near, function(v) value_with(ask, stats::setNames(list(v), name)) - now, 0)
+    moved <- vapply(near, function(v) value_with(task, stats::setNames(list(v), name)) - now, 0)
     if (all(is.na(moved))) return(NULL)
     k <- which.max(abs(moved))
-    list(knob = name, now = shown_setting(ask, name, ask$settings[[name]]), to = shown_setting(ask, name, near[[k]]),
+    list(knob = name, now = shown_setting(task, name, task$settings[[name]]), to = shown_setting(task, name, near[[k]]),
          step = moved[[k]])
   })
   rows <- Filter(Negate(is.null), rows)
@@ -24,44 +24,44 @@ step_influence <- function(ask) {
 }
 
 # Enough for a comparison on the same luck.
-few_rounds <- function(ask) min(ask$rounds, if (ask$heavy) 1000 else 2e4)
+few_rounds <- function(task) min(task$rounds, if (task$heavy) 1000 else 2e4)
 
 # The measure with some settings changed; missing where they do not go together.
-value_with <- function(ask, set) {
-  tryCatch(odds(ask$game, rounds = few_rounds(ask), seed = ask$seed, set = utils::modifyList(ask$set, set),
-                players = ask$players, mode = ask$mode, measure = ask$measure, progress = FALSE)$measures$value,
+value_with <- function(task, set) {
+  tryCatch(odds(task$game, rounds = few_rounds(task), seed = task$seed, set = utils::modifyList(task$set, set),
+                players = task$players, mode = task$mode, measure = task$measure, progress = FALSE)$measures$value,
            basanos_error = function(e) NA_real_)
 }
 
-shown_setting <- function(ask, name, value) {
-  if (!is_kind(ask$game$settings[[name]]$type, "yesno")) return(plain_number(value))
+shown_setting <- function(task, name, value) {
+  if (!is_kind(task$game$settings[[name]]$type, "yesno")) return(plain_number(value))
   if (value %in% c(1, "yes", TRUE)) "yes" else "no"
 }
 
 # The values of a slider: some to either side of the one in use, within the range that the rules give.
-slider_values <- function(ask, name) {
-  s <- ask$game$settings[[name]]
-  now <- ask$settings[[name]]
+slider_values <- function(task, name) {
+  s <- task$game$settings[[name]]
+  now <- task$settings[[name]]
   if (is_kind(s$type, "yesno")) return(list(0, 1))
   if (!is_kind(s$type, "whole", "fraction")) return(list(now))
   end <- function(node, or) if (is.null(node)) or
-    else tryCatch(constant_of(node, ask$settings, ask$game$source), error = function(e) or)
+    else tryCatch(constant_of(node, task$settings, task$game$source), error = function(e) or)
   step <- if (is_kind(s$type, "whole")) 1 else nice_width(max(abs(now), 1e-3) / 10)
   values <- now + step * (-slider_steps:slider_steps)
   as.list(values[values >= end(s$from, -Inf) & values <= end(s$to, Inf)])
 }
 
 # list(sections, what_if): what_if$data goes into the page, its text holds without a script as well.
-what_if_part <- function(ask) {
-  turned <- what_if_values(ask)
+what_if_part <- function(task) {
+  turned <- what_if_values(task)
   if (length(turned) == 0) return(NULL)
-  measures <- what_if_measures(ask)
-  sweep <- what_if_sweep(ask, turned, measures$measure)
+  measures <- what_if_measures(task)
+  sweep <- what_if_sweep(task, turned, measures$measure)
   if (is.null(sweep)) return(NULL)
   varied <- names(turned)
   values <- matrix(sweep$rows$value, nrow = length(measures$measure))
-  shown <- lapply(varied, function(name) vapply(turned[[name]], function(v) what_if_shown(ask, name, v), ""))
-  now <- vapply(varied, function(name) what_if_now(ask, name, turned[[name]]), 1L)
+  shown <- lapply(varied, function(name) vapply(turned[[name]], function(v) what_if_shown(task, name, v), ""))
+  now <- vapply(varied, function(name) what_if_now(task, name, turned[[name]]), 1L)
   data <- list(settings = Map(function(name, values, k) list(name = name, values = as.list(values), now = k - 1L),
                               varied, shown, now),
                measures = measures$told, values = lapply(seq_len(ncol(values)), function(k) signif(values[, k], 7)))
@@ -69,13 +69,13 @@ what_if_part <- function(ask) {
   of_outcome <- vapply(measures$told, function(m) m$kind == "outcome", NA)
   data$widest <- max(values[of_outcome, ], 1e-9, na.rm = TRUE)
   at <- what_if_index(now, lengths(turned))
-  list(sections = in_plain_words(all_sections(influence_of_steps(ask), what_if_caution(ask, sweep))),
+  list(sections = in_plain_words(all_sections(influence_of_steps(task), what_if_caution(task, sweep))),
        details = all_sections(utils::tail(unclass(sections(sweep)), 1)),
        what_if = list(data = data, today = values[, at]))
 }
 
 # Sampled points have fewer rounds than the odds, and the same luck.
-what_if_caution <- function(ask, sweep) {
+what_if_caution <- function(task, sweep) {
   if (all(sweep$rows$engine == "exact")) return(NULL)
   section(notes = sprintf("Each position of the sliders is sampled, %s %s on the same luck. %s",
                           whole_text(sweep$rounds), units_in_words(sweep$unit),
@@ -89,19 +89,20 @@ what_if_index <- function(at, lengths) {
   k + 1
 }
 
-what_if_shown <- function(ask, name, value)
-  if (is.null(ask$game$settings[[name]])) plain_number(value) else shown_setting(ask, name, value)
+what_if_shown <- function(task, name, value)
+  if (is.null(task$game$settings[[name]])) plain_number(value) else shown_setting(task, name, value)
 
-what_if_today <- function(ask, name)
-  if (is.null(ask$game$settings[[name]])) named_number_today(ask$game, name) else ask$settings[[name]]
+what_if_today <- function(task, name)
+  if (is.null(task$game$settings[[name]])) named_number_today(task$game, name) else task$settings[[name]]
 
-what_if_now <- function(ask, name, values)
-  match(what_if_shown(ask, name, what_if_today(ask, name)), vapply(values, function(v) what_if_shown(ask, name, v), ""))
+what_if_now <- function(task, name, values)
+  match(what_if_shown(task, name, what_if_today(task, name)), vapply(values, function(v) what_if_shown(task, name, v),
+                                                                     ""))
 
 # The page begins at the file's own value: it is among those to turn.
-with_today <- function(ask, name, values) {
-  if (!is.na(what_if_now(ask, name, values))) return(values)
-  values <- c(values, list(what_if_today(ask, name)))
+with_today <- function(task, name, values) {
+  if (!is.na(what_if_now(task, name, values))) return(values)
+  values <- c(values, list(what_if_today(task, name)))
   values[order(suppressWarnings(as.numeric(unlist(values))))]
 }
 
@@ -117,25 +118,25 @@ full_number_name <- function(game, name) {
 }
 
 # The settings to turn with their values: as the call says, else one or two that move the result most.
-what_if_values <- function(ask) {
-  asked <- ask$what_if
+what_if_values <- function(task) {
+  asked <- task$what_if
   if (is.null(asked)) {
-    i <- ask$influence
+    i <- task$influence
     if (is.null(i)) return(NULL)
     moving <- sum(abs(i$step) > 1e-9)
-    asked <- utils::head(i$knob, max(1, min(moving, if (ask$odds$engine == "exact") 2 else 1)))
+    asked <- utils::head(i$knob, max(1, min(moving, if (task$odds$engine == "exact") 2 else 1)))
   }
   if (!is.list(asked)) asked <- stats::setNames(rep(list(NULL), length(asked)), asked)
-  names(asked) <- vapply(names(asked), full_number_name, "", game = ask$game)
+  names(asked) <- vapply(names(asked), full_number_name, "", game = task$game)
   if (length(asked) > 3)
     abort_input("what_if_wrong", "The page turns three settings at most.", "name one to three")
   turned <- Map(function(name, values) {
-    if (is.null(ask$game$settings[[name]]) && is.na(named_number_today(ask$game, name)))
+    if (is.null(task$game$settings[[name]]) && is.na(named_number_today(task$game, name)))
       abort_input("what_if_wrong", sprintf("`%s` is no setting and no number of these rules.", name),
-                  sprintf("there is %s", some_of_names(c(names(ask$game$settings), numbers_of_game(ask$game)))))
-    if (!is.null(values)) with_today(ask, name, as.list(values))
-    else if (!is.null(ask$game$settings[[name]])) slider_values(ask, name)
-    else as.list(named_number_today(ask$game, name) + 0:slider_steps)
+                  sprintf("there is %s", some_of_names(c(names(task$game$settings), numbers_of_game(task$game)))))
+    if (!is.null(values)) with_today(task, name, as.list(values))
+    else if (!is.null(task$game$settings[[name]])) slider_values(task, name)
+    else as.list(named_number_today(task$game, name) + 0:slider_steps)
   }, names(asked), asked)
   if (prod(lengths(turned)) > most_what_if_points)
     abort_input("what_if_wrong", sprintf("These are %s combinations, more than the %s that a page holds.",
@@ -146,20 +147,20 @@ what_if_values <- function(ask) {
 
 numbers_of_game <- function(game) vapply(numbers_in_rules(game$nodes), `[[`, "", "name")
 
-kept_in_words <- function(ask, seat, seats) {
+kept_in_words <- function(task, seat, seats) {
   paste0("the stall keeps", if (seats > 1) sprintf(" of what %s stakes", seat),
-         if (startsWith(kept_measure(ask$game, seat), "long_run")) " in the long run")
+         if (startsWith(kept_measure(task$game, seat), "long_run")) " in the long run")
 }
 
 # The measures on the page: list(measure, told), told being name, kind and part of the page of each.
-what_if_measures <- function(ask) {
-  o <- ask$odds
+what_if_measures <- function(task) {
+  o <- task$odds
   outcomes <- utils::head(o$outcomes$name, 12)
   staked <- o$pays$seat[!is.na(o$pays$stake)]
   numbers <- utils::head(o$records$name[o$records$type == "number"], 4)
   told <- function(measure, name, kind) list(measure = measure, name = name, kind = kind)
   all <- c(lapply(staked, function(s)
-             told(kept_measure(ask$game, s), kept_in_words(ask, s, length(staked)), "share")),
+             told(kept_measure(task$game, s), kept_in_words(task, s, length(staked)), "share")),
            lapply(outcomes, function(x) told(sprintf("probability(outcome == %s)", x), plain_name(x), "outcome")),
            lapply(numbers, function(x) told(sprintf("mean(%s)", x), sprintf("%s, on average", plain_name(x)),
                                             "number")))
@@ -167,24 +168,24 @@ what_if_measures <- function(ask) {
 }
 
 # If some combinations of two settings are not valid, only one is turned.
-what_if_sweep <- function(ask, turned, measure) {
-  fixed <- ask$set[setdiff(names(ask$set), names(turned))]
-  rounds <- few_rounds(ask)
-  tryCatch(sweep_game(ask$game, c(lapply(fixed, list), turned), lapply(ask$players, list),
-                          if (!is.null(ask$mode)) ask$mode, measure, best = NULL, rounds = rounds, seed = ask$seed,
+what_if_sweep <- function(task, turned, measure) {
+  fixed <- task$set[setdiff(names(task$set), names(turned))]
+  rounds <- few_rounds(task)
+  tryCatch(sweep_game(task$game, c(lapply(fixed, list), turned), lapply(task$players, list),
+                          if (!is.null(task$mode)) task$mode, measure, best = NULL, rounds = rounds, seed = task$seed,
                           progress = FALSE),
            basanos_error = function(e) {
-             if (length(turned) > 1 && is.null(ask$what_if)) return(NULL)
+             if (length(turned) > 1 && is.null(task$what_if)) return(NULL)
              stop(e)
            })
 }
 
-influence_of_steps <- function(ask) {
-  i <- ask$influence
+influence_of_steps <- function(task) {
+  i <- task$influence
   if (NROW(i) == 0) return(NULL)
   section("What the next step of each setting does", stats::setNames(list(
     i$knob, sprintf("%s to %s", i$now, i$to), sprintf("%s points", fixed_text(100 * i$step, 2, sign = TRUE))),
-    c("setting", "step", result_in_words(ask))))
+    c("setting", "step", result_in_words(task))))
 }
 
 what_if_of <- function(told) {

@@ -45,14 +45,14 @@ report_games <- function(games, path = NULL, set = list(), players = list(), mod
   seed <- given_seed(seed)
   check_count(workers, "workers", 64, "write workers = 2")
   games <- if (is_game(games)) list(games) else lapply(as.list(games), game)
-  ask <- list(asked = asked, parts = if (is.null(parts)) names(report_parts) else parts, set = as.list(set),
-              players = as.list(players), mode = mode, want = want, knobs = knobs, what_if = what_if, rounds = rounds,
-              seed = seed, wallet = wallet, goal = goal, visits = visits, hours = hours, float = float,
-              visit_rounds = visit_rounds, round_seconds = round_seconds,
-              say = if (isTRUE(progress)) function(...) tell_progress(...) else function(...) NULL)
-  ask$draws <- identical(if (!is.null(path)) report_kind(path), "html")  # by the workers
-  ask$workers <- if (length(games) == 1) workers else 1
-  told <- worked_out(games, function(game) report_of_game(game, ask), workers, if (length(games) > 1) "games" else
+  task <- list(asked = asked, parts = if (is.null(parts)) names(report_parts) else parts, set = as.list(set),
+               players = as.list(players), mode = mode, want = want, knobs = knobs, what_if = what_if, rounds = rounds,
+               seed = seed, wallet = wallet, goal = goal, visits = visits, hours = hours, float = float,
+               visit_rounds = visit_rounds, round_seconds = round_seconds,
+               say = if (isTRUE(progress)) function(...) tell_progress(...) else function(...) NULL)
+  task$draws <- identical(if (!is.null(path)) report_kind(path), "html")  # by the workers
+  task$workers <- if (length(games) == 1) workers else 1
+  told <- worked_out(games, function(game) report_of_game(game, task), workers, if (length(games) > 1) "games" else
     "game", so_far = function(told, after, stop) {
       told <- c(Filter(Negate(is.null), told), list(stop$game)[!is.null(stop$game)])
       if (length(games) == 1 && !is.null(stop$after)) after <- stop$after
@@ -68,54 +68,55 @@ report_of <- function(games, stopped = NULL)
             class = result_class("report"))
 
 # All that is told of one game: list(name, title, line, headlines, parts, what_if, made, odds).
-report_of_game <- function(game, ask) {
-  ask$say(sprintf("%s: the odds", game_title(game)))
-  ask$game <- game <- game_with(game, ask$set)
-  ask$rounds_asked <- ask$rounds
-  ask$heavy <- !is.null(game$words$texts) && length(game$words$texts) > 0
-  if (ask$heavy) ask$rounds <- max(200, ask$rounds / 10)
-  ask$settings <- resolve_settings(game, ask$set, ask$mode)
-  if (!is.null(ask$what_if)) what_if_values(ask)  # says at once what is wrong with them
-  ask$odds <- odds(game, rounds = ask$rounds, seed = ask$seed, set = ask$set, players = ask$players, mode = ask$mode,
-                   progress = FALSE)
-  if (!ask$odds$complete)
-    ask$odds <- odds(game, engine = "sample", rounds = ask$rounds, seed = ask$seed, set = ask$set,
-                     players = ask$players, mode = ask$mode,
-                     progress = FALSE)
-  ask$seat <- tryCatch(first_staked(game), basanos_no_stake = function(e) NULL)
-  ask$measure <- if (!is.null(ask$seat)) kept_measure(game, ask$seat) else usual_share(game)
-  ask$influence <- step_influence(ask)
-  ask$board <- prize_board(ask)
-  ask$advantage_told <- seats_headline(ask)  # worked out before the parts: a report that is stopped starts no more work
-  ask$check <- check_game(game, set = ask$set, players = ask$players, mode = ask$mode)
+report_of_game <- function(game, task) {
+  task$say(sprintf("%s: the odds", game_title(game)))
+  task$game <- game <- game_with(game, task$set)
+  task$rounds_asked <- task$rounds
+  task$heavy <- !is.null(game$words$texts) && length(game$words$texts) > 0
+  if (task$heavy) task$rounds <- max(200, task$rounds / 10)
+  task$settings <- resolve_settings(game, task$set, task$mode)
+  if (!is.null(task$what_if)) what_if_values(task)  # says at once what is wrong with them
+  task$odds <- odds(game, rounds = task$rounds, seed = task$seed, set = task$set, players = task$players,
+                    mode = task$mode, progress = FALSE)
+  if (!task$odds$complete)
+    task$odds <- odds(game, engine = "sample", rounds = task$rounds, seed = task$seed, set = task$set,
+                      players = task$players, mode = task$mode, progress = FALSE)
+  task$seat <- tryCatch(first_staked(game), basanos_no_stake = function(e) NULL)
+  task$measure <- if (!is.null(task$seat)) kept_measure(game, task$seat) else usual_share(game)
+  task$influence <- step_influence(task)
+  task$board <- prize_board(task)
+  # Worked out before the parts: a report that is stopped starts no more work.
+  task$advantage_told <- seats_headline(task)
+  task$check <- check_game(game, set = task$set, players = task$players, mode = task$mode)
   # of several workers the slow parts come first, so that all end together
-  in_turn <- if (ask$workers > 1) order(match(ask$parts, c("players", "what_if", "balance"))) else seq_along(ask$parts)
+  in_turn <- if (task$workers > 1) order(match(task$parts, c("players", "what_if", "balance")))
+    else seq_along(task$parts)
   tell <- function(name) {
-    ask$say(sprintf("%s: %s", game_title(game), tolower(report_parts[[name]]$title)))
-    told_part(name, ask)
+    task$say(sprintf("%s: %s", game_title(game), tolower(report_parts[[name]]$title)))
+    told_part(name, task)
   }
   in_order <- function(parts) Filter(Negate(is.null), parts[order(in_turn)])
-  told <- worked_out(ask$parts[in_turn], tell, ask$workers, "parts of the page", function(parts, after, stop)
-    list(after = after, game = told_of_game(ask, in_order(parts))))
-  told_of_game(ask, in_order(told))
+  told <- worked_out(task$parts[in_turn], tell, task$workers, "parts of the page", function(parts, after, stop)
+    list(after = after, game = told_of_game(task, in_order(parts))))
+  told_of_game(task, in_order(told))
 }
 
-told_of_game <- function(ask, parts) {
-  game <- ask$game
-  list(name = name_of_file(game$source), title = game_title(game), line = game$line, odds = ask$odds,
-       measure = ask$measure,
-       headlines = headlines(ask, parts), board = ask$board, parts = parts, made = how_made(ask))
+told_of_game <- function(task, parts) {
+  game <- task$game
+  list(name = name_of_file(game$source), title = game_title(game), line = game$line, odds = task$odds,
+       measure = task$measure,
+       headlines = headlines(task, parts), board = task$board, parts = parts, made = how_made(task))
 }
 
 usual_share <- function(game) sprintf("probability(outcome == %s)", game$outcomes$names[[1]])
 
 # A part of the page: list(id, title, sections, figures, and what else it has). What fails by the rules of the game says
 # why; a wrong call is told at once.
-told_part <- function(name, ask) {
+told_part <- function(name, task) {
   part <- report_parts[[name]]
-  told <- told_or_why(function() part$tell(ask))
+  told <- told_or_why(function() part$tell(task))
   if (is.null(told)) return(NULL)
-  if (ask$draws)
+  if (task$draws)
     told$figures <- lapply(told$figures, function(f) c(f, svg = drawn_svg(f$plot, f$alt, height = f$height)))
   title <- if (is.null(told$title)) part$title else told$title
   c(list(id = name, title = title), told[names(told) != "title"])
@@ -133,11 +134,11 @@ wrong_calls <- c("target_wrong", "knob_wrong", "knob_unknown", "knob_off_grid", 
                  "bankroll_wrong", "takings_wrong", "setting_unknown")
 
 # The call that makes the page again.
-how_made <- function(ask) {
-  o <- ask$odds
-  rows <- list(command = report_command(ask), rules = name_of_file(ask$game$source), hash = o$hash,
+how_made <- function(task) {
+  o <- task$odds
+  rows <- list(command = report_command(task), rules = name_of_file(task$game$source), hash = o$hash,
                settings = named_values(o$settings), players = named_values(o$players),
-               mode = paste(o$modes, collapse = ", then "), odds = how_found(o), seed = plain_number(ask$seed),
+               mode = paste(o$modes, collapse = ", then "), odds = how_found(o), seed = plain_number(task$seed),
                versions = sprintf("basanos %s, R %s, ggplot2 %s", utils::packageVersion("basanos"), getRversion(),
                                   utils::packageVersion("ggplot2")))
   rows <- Filter(function(v) length(v) == 1 && nzchar(v), rows)
@@ -149,10 +150,10 @@ named_values <- function(values)
 
 # The command that makes the page of this game again, wherever that was written and by how many processes. Rules
 # without a file have none.
-report_command <- function(ask) {
-  if (is.null(ask$game$source$folder)) return("")
-  args <- ask$asked$args
-  args$games <- asked_game(ask$game)
+report_command <- function(task) {
+  if (is.null(task$game$source$folder)) return("")
+  args <- task$asked$args
+  args$games <- asked_game(task$game)
   command_line(list(asked = list(fun = "report_games", args = args[!names(args) %in% c("path", "workers")])))
 }
 

@@ -45,28 +45,28 @@ sweep_game <- function(game, set = list(), players = list(), mode = NULL, measur
   measures <- lapply(measure, read_measure, game = game)
   grid <- if (is.null(points)) sweep_grid(game, set, players, mode) else given_grid(game, points, set, players, mode)
   rounds <- if (is.null(rounds)) sweep_rounds else rounds
-  ask <- list(game = game, measured = with_measures(game, measure), measure = measure, engine = engine,
-              rounds = rounds, seed = seed,
-              threads = threads, more = list(...))
-  kept <- read_sweep(checkpoint, grid, ask)
+  task <- list(game = game, measured = with_measures(game, measure), measure = measure, engine = engine,
+               rounds = rounds, seed = seed,
+               threads = threads, more = list(...))
+  kept <- read_sweep(checkpoint, grid, task)
   texts <- vapply(measures, `[[`, "", "text")
   swept <- function(told, stopped = NULL)
-    sweep_of_points(ask, grid$table, told, texts, grid$varied, players_swept(game, grid), stopped)
-  told <- points_told(grid, ask, kept, workers, progress, checkpoint, swept)
+    sweep_of_points(task, grid$table, told, texts, grid$varied, players_swept(game, grid), stopped)
+  told <- points_told(grid, task, kept, workers, progress, checkpoint, swept)
   sweep <- swept(told)
-  best <- best_points(sweep$rows, grid, ask, best)
+  best <- best_points(sweep$rows, grid, task, best)
   sweep[names(best)] <- best
   with_call(sweep, asked)
 }
 
 # A sweep of the points that were worked out, the others being NULL in `told`.
-sweep_of_points <- function(ask, points, told, measure, varied, players, stopped) {
+sweep_of_points <- function(task, points, told, measure, varied, players, stopped) {
   done <- which(!vapply(told, is.null, NA))
   rows <- do.call(rbind, lapply(done, function(k)
     cbind(points[rep(k, nrow(told[[k]])), , drop = FALSE], told[[k]], row.names = NULL)))
-  structure(list(game = name_of_file(ask$game$source), title = ask$game$title, rows = rows,
-                 points = points[done, , drop = FALSE], varied = varied, players = players, seats = ask$game$seats,
-                 unit = program_span(ask$game), measure = measure, rounds = ask$rounds, seed = ask$seed,
+  structure(list(game = name_of_file(task$game$source), title = task$game$title, rows = rows,
+                 points = points[done, , drop = FALSE], varied = varied, players = players, seats = task$game$seats,
+                 unit = program_span(task$game), measure = measure, rounds = task$rounds, seed = task$seed,
                  stopped = stopped),
             class = result_class("sweep"))
 }
@@ -135,7 +135,7 @@ players_swept <- function(game, grid) {
 
 # The measures of each point, those that are kept not again. Where it is stopped, the stop takes `swept(told, after)`
 # along: a sweep of the points that were done.
-points_told <- function(grid, ask, kept, workers, progress, checkpoint, swept) {
+points_told <- function(grid, task, kept, workers, progress, checkpoint, swept) {
   told <- kept
   length(told) <- length(grid$points)
   left <- which(vapply(told, is.null, NA))
@@ -146,15 +146,15 @@ points_told <- function(grid, ask, kept, workers, progress, checkpoint, swept) {
     after <- sprintf("%s of %s points", whole_text(done), whole_text(length(told)))
     list(after = after, sweep = if (done > 0) swept(told, after))
   }
-  with_more(worked_out(left, function(k) point_told(grid$points[[k]], ask), workers, "points", so_far,
+  with_more(worked_out(left, function(k) point_told(grid$points[[k]], task), workers, "points", so_far,
                        each = if (!is.null(checkpoint)) function(values)
-                         write_sweep(with_more(values), grid, ask, checkpoint), progress = progress))
+                         write_sweep(with_more(values), grid, task, checkpoint), progress = progress))
 }
 
-point_told <- function(point, ask) {
-  o <- do.call(odds, c(list(ask$measured, point$set, point$players, point$mode, engine = ask$engine,
-                            rounds = ask$rounds,
-                            seed = ask$seed, threads = ask$threads, progress = FALSE), ask$more))
+point_told <- function(point, task) {
+  o <- do.call(odds, c(list(task$measured, point$set, point$players, point$mode, engine = task$engine,
+                            rounds = task$rounds,
+                            seed = task$seed, threads = task$threads, progress = FALSE), task$more))
   need_complete(o, "sweep_grid", "A point of the sweep",
                 "sample it (--engine sample), or let it count on: --max-states")
   column <- function(name) if (is.null(o$measures[[name]])) NA_real_ else o$measures[[name]]

@@ -33,3 +33,9 @@ test_that("rounds that are kept are compared with the game as it was kept", {
   utils::write.csv(table[kept_columns_before[[2]]], path, row.names = FALSE)
   expect_match(played_rounds(path)$rows$no_model, "earlier version")
 })
+
+test_that("every field of a program is in its hash, or known not to be", {
+  beside <- c("code", "places", "empty_outcomes", "hash", "return_range", "groups", "symmetry", "recorded_of_unit")
+  for (name in fair_games())
+    expect_identical(setdiff(names(compile_game(game(name))), c(hashed_fields, beside)), character())
+})
