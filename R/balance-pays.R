@@ -1,9 +1,10 @@
 # Pays without another run. Where a knob only changes what is paid, one run tells how often each case is paid, and any
 # pays follow from that. A class is an outcome with the case that each bet came to and what lay on it.
 
-# Measures that follow from the classes; the first four add up over the cases.
-linear_words <- c("mean_pay", "return_of", "edge", "edge_per_token")
-class_words <- c(linear_words, "put_in", "decided_edge", "hit", "gain", "volatility")
+# Measures that follow from the classes; a mean pay and the ratios to what is put in add up over the cases.
+is_linear_word <- function(word) word == "mean_pay" || isTRUE(ratio_of_word(word)$ledger %in% c("own", "first"))
+follows_from_classes <- function(word)
+  is_linear_word(word) || word %in% c("put_in", "decided_edge", "hit", "gain", "volatility")
 
 # Do these knobs change pays alone, so that no decision, draw or stop can tell them apart?
 only_pays <- function(game, names, measures) {
@@ -11,7 +12,7 @@ only_pays <- function(game, names, measures) {
   read <- length(money$wallets) > 0 || !is.null(game$paid_variable) || length(money$pots) > 0 ||
     length(settlements(game)) > length(money$settles) || any(lengths(money[c("last_stake", "last_net", "streak")]) > 0)
   of_money <- vapply(measures, function(m) !is.null(m$about), NA)
-  known <- vapply(measures, function(m) m$word %in% class_words, NA)
+  known <- vapply(measures, function(m) follows_from_classes(m$word), NA)
   if (read || any(of_money & !known) || !all(vapply(money$settles, has_constant_odds, NA))) return(FALSE)
   rest <- unclass(game)[setdiff(names(game), c("pays", "examples", "nodes", "claims", "source", "settings", "built"))]
   rest$money$settles <- lapply(money$settles, function(line) lapply(line$cases, `[[`, "cond"))
@@ -149,7 +150,7 @@ factors_of_part <- function(game, classes, part, knobs, settings) {
 measure_by_pays <- function(game, classes, measure, knobs, settings, first) {
   seat <- if (measure$about$kind == "seat") match(measure$about$name, game$seats)
   bets <- if (is.null(seat)) measure$about$name else names(bets_of_seat(game$money, seat))
-  parts <- if (measure$word %in% linear_words)
+  parts <- if (is_linear_word(measure$word))
     c(if (!is.null(seat)) list(list(seat = seat)), lapply(bets, function(b) list(bets = b)))
     else list(list(seat = seat, bets = bets))
   factors <- lapply(parts, factors_of_part, game = game, classes = classes, knobs = knobs, settings = settings)
@@ -170,10 +171,10 @@ rows_of_factor <- function(factor, index) {
 
 values_by_pays <- function(form, index) {
   of <- function(name) Reduce(`+`, lapply(form$factors, function(f) f$table[rows_of_factor(f, index), name]))
-  first <- if (is.null(form$first)) of("put") else form$first
+  ratio <- ratio_of_word(form$word)
+  if (!is.null(ratio)) return(ratio$start + ratio$sign * of("net") / if (is.null(form$first)) of("put") else form$first)
   switch(form$word,
-    mean_pay = of("net"), put_in = of("put"), return_of = 1 + of("net") / of("put"), edge = -of("net") / first,
-    edge_per_token = -of("net") / of("put"), decided_edge = -of("net") / of("decided"),
+    mean_pay = of("net"), put_in = of("put"), decided_edge = -of("net") / of("decided"),
     hit = of("hit") / of("staked"), gain = of("gain") / of("staked"), volatility = {
       rate <- 1 + of("net") / of("put")
       1.645 * sqrt(pmax(0, of("back_back") - 2 * rate * of("back_put") + rate^2 * of("put_put"))) / of("put")
@@ -183,9 +184,9 @@ values_by_pays <- function(form, index) {
 # Of a linear measure: list(scale, start), so that its value is start + scale * net; its denominator is the same for
 # all pays. NULL of others.
 linear_form <- function(form) {
-  if (!form$word %in% linear_words) return(NULL)
-  put <- sum(vapply(form$factors, function(f) f$table[[1, "put"]], 0))
-  first <- if (is.null(form$first)) put else form$first
-  switch(form$word, mean_pay = list(start = 0, scale = 1), return_of = list(start = 1, scale = 1 / put),
-         edge = list(start = 0, scale = -1 / first), edge_per_token = list(start = 0, scale = -1 / put))
+  if (!is_linear_word(form$word)) return(NULL)
+  if (form$word == "mean_pay") return(list(start = 0, scale = 1))
+  put <- if (is.null(form$first)) sum(vapply(form$factors, function(f) f$table[[1, "put"]], 0)) else form$first
+  ratio <- ratio_of_word(form$word)
+  list(start = ratio$start, scale = ratio$sign / put)
 }

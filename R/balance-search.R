@@ -29,8 +29,8 @@ forms_of_point <- function(game, o, point, task) {
   today <- matrix(vapply(task$inner, function(k) match(k$today, k$values), 1L), nrow = 1)
   lapply(seq_along(task$measures), function(j) {
     measure <- game$measures[[j]]
-    if (is.null(measure$about) || !measure$word %in% class_words) return(NULL)
-    first <- if (measure$about$kind == "seat" && measure$word == "edge")
+    if (is.null(measure$about) || !follows_from_classes(measure$word)) return(NULL)
+    first <- if (measure$about$kind == "seat" && identical(ratio_of_word(measure$word)$ledger, "first"))
       o$pays$stake[match(measure$about$name, o$pays$seat)]
     form <- measure_by_pays(game, classes, measure, task$inner, settings, first)
     value <- if (!is.null(form)) values_by_pays(form, today)

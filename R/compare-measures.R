@@ -43,9 +43,9 @@ measure_influence <- function(side, table, k) {
   if (measure$word == "mean_pay") return(ratio(table$values[, pays], table$rounds))
   sums <- unit_money(side$program, table, measure)
   if (is.null(sums)) return(NULL)
-  switch(measure$word, return_of = ratio(sums$put + sums$net, sums$put), edge = ,
-         edge_per_token = ratio(-sums$net, sums$put),
-         put_in = ratio(sums$put, table$rounds))
+  if (measure$word == "put_in") return(ratio(sums$put, table$rounds))
+  of <- ratio_of_word(measure$word)
+  if (!is.null(of)) ratio(ratio_top(of)(sums), sums$put)
 }
 
 # The units that this seat won, with more counted rounds than any other seat.
@@ -55,14 +55,14 @@ matches_won <- function(game, table, seat) {
   1 * (counted[, seat] > others)
 }
 
-# Stakes and net result, unit by unit; of an edge the first stakes.
+# Stakes and net result, unit by unit, by the ledger of the measure.
 unit_money <- function(program, table, measure) {
   about <- measure$about
   if (is.null(about)) return(NULL)
   is_own <- function(entry, kind) entry$kind == kind && entry$name == about$name
   own <- which(vapply(program$ledgers, is_own, NA, kind = about$kind))
-  first <- which(vapply(program$ledgers, is_own, NA, kind = "first"))
-  if (measure$word == "edge" && length(first) > 0) own <- first
+  other <- which(vapply(program$ledgers, is_own, NA, kind = c(ratio_of_word(measure$word)$ledger, "own")[[1]]))
+  if (length(other) > 0) own <- other
   if (length(own) > 0) return(ledger_pairs(list(value = table$ledgers[, own], weight = 1), program$piece))
   for (p in program$pays) if (p$seat == about$name && !is.na(p$stake))
     return(list(put = p$stake * table$rounds, net = table$values[, sprintf("pay %s", about$name)]))
@@ -75,9 +75,9 @@ ends_of_measure <- function(side, measure, k) {
   if (!is.null(measure$expression)) return(side$program$records[[sprintf(" measure %d", k)]]$ends)
   pay <- Filter(function(p) p$seat == measure$about$name, side$program$pays)
   if (length(pay) == 0) return(no_ends)
-  of_pay <- switch(measure$word, mean_pay = , return_of = c(1, 1), edge = , edge_per_token = c(-1, -1))
-  stake <- if (measure$word == "mean_pay") 1 else pay[[1]]$stake
-  if (is.null(of_pay) || is.na(stake)) no_ends else range(of_pay * pay[[1]]$ends / stake)
+  if (measure$word == "mean_pay") return(pay[[1]]$ends)
+  ratio <- ratio_of_word(measure$word)
+  if (is.null(ratio) || is.na(pay[[1]]$stake)) no_ends else range(ratio$sign * pay[[1]]$ends / pay[[1]]$stake)
 }
 
 # Values that were not seen, up to the ends, leave room in it as well.

@@ -5,8 +5,17 @@
 #           bet; bet, pot: one of these; none
 # unit      what a value of one means
 # numbers   further arguments, all numbers, with their limits
-measure_word <- function(about, unit, example, says, numbers = NULL)
-  list(about = about, unit = unit, example = example, says = says, numbers = numbers)
+# ratio     of a return or an edge: see money_ratio()
+measure_word <- function(about, unit, example, says, numbers = NULL, ratio = NULL)
+  list(about = about, unit = unit, example = example, says = says, numbers = numbers, ratio = ratio)
+
+# `start` times what is put in plus `sign` times the net result, for each token that is put in, by a ledger: the seat's
+# or the bet's own; its first stakes; the one in which pots that last are set aside.
+money_ratio <- function(start, sign, ledger = "own") list(start = start, sign = sign, ledger = ledger)
+ratio_of_word <- function(word) measure_words[[word]]$ratio
+
+# The upper part of the ratio, of a list with `put` and `net`.
+ratio_top <- function(ratio) function(d) ratio$start * d$put + ratio$sign * d$net
 
 measure_words <- list(
   probability = measure_word("condition", "share of rounds", "probability(outcome == bright)",
@@ -28,15 +37,17 @@ measure_words <- list(
   put_in = measure_word("money", "tokens a round", "put_in(guest)",
     "What a seat stakes, or what is staked on a bet, on average."),
   return_of = measure_word("money", "share of the stakes", "return_of(guest)",
-    "The return to player: what comes back for each token staked."),
+    "The return to player: what comes back for each token staked.", ratio = money_ratio(1, 1)),
   long_run_return = measure_word("seat", "share of the stakes", "long_run_return(guest)",
-    "The return over many rounds: what is fed to a lasting pot counts as coming back."),
+    "The return over many rounds: what is fed to a lasting pot counts as coming back.",
+    ratio = money_ratio(1, 1, "aside")),
   edge = measure_word("money", "share of the first stake", "edge(guest)",
-    "The house edge: of a seat for each token of its first stake, of a bet for each token staked."),
+    "The house edge: of a seat for each token of its first stake, of a bet for each token staked.",
+    ratio = money_ratio(0, -1, "first")),
   edge_per_token = measure_word("money", "share of the stakes", "edge_per_token(guest)",
-    "The house edge for each token staked, raises included."),
+    "The house edge for each token staked, raises included.", ratio = money_ratio(0, -1)),
   long_run_edge = measure_word("seat", "share of the stakes", "long_run_edge(guest)",
-    "The house edge over many rounds, as `long_run_return`."),
+    "The house edge over many rounds, as `long_run_return`.", ratio = money_ratio(0, -1, "aside")),
   decided_edge = measure_word("money", "share of the stakes", "decided_edge(guest)",
     "The house edge over the rounds that are won or lost; pushes are left out."),
   hit = measure_word("money", "share of rounds", "hit(guest)",
@@ -220,7 +231,8 @@ with_measures <- function(game, texts) {
     abort_input("argument_wrong", "`measure` must be texts.", "write measure = c(\"edge(guest)\", \"mean(tiles)\")")
   game$measures <- lapply(unname(texts), read_measure, game = game)
   for (k in seq_along(game$measures)) {
-    if (game$measures[[k]]$word %in% long_run_words) game <- with_pots_set_aside(game, game$measures[[k]]$about$name)
+    if (identical(ratio_of_word(game$measures[[k]]$word)$ledger, "aside"))
+      game <- with_pots_set_aside(game, game$measures[[k]]$about$name)
     at_end <- game$measures[[k]]$unit_expression
     if (!is.null(at_end)) {
       game <- with_unit_record(game, at_end, sprintf(" measure %d", k), game$measures[[k]]$word == "probability")

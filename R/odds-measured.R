@@ -102,24 +102,15 @@ measured_money <- function(measure, found, sampled) {
   if (is.null(ledger))
     abort_input("measure_wrong", sprintf("`%s` puts nothing in.", measure$about$name),
                 "declare it, as in stakes(guest, 1) or bets(guest, line = 1)")
-  ratio <- function(top, of = ledger) {
-    if (!is.null(ledger$pay)) return(scaled_pay(ledger, top))
-    ledger_ratio(of, top, sampled)
-  }
+  ratio <- ratio_of_word(measure$word)
+  if (!is.null(ratio)) return(measured_ratio(ratio, ledger, sampled))
   if (measure$word %in% c("losing_run", "longest_losing_run") && found$span != "round")
     abort_input("rounds_linked", sprintf("The rounds of a %s depend on each other: one of them does not give `%s`.",
                                          found$span, measure$text),
                 "record the length of a run in the rules, in a state that lasts the sitting")
   of_rounds <- function(top, counted) share_of_rounds(ledger, top, counted, sampled)
-  first <- if (is.null(ledger$first)) ledger else ledger$first
-  aside <- if (is.null(ledger$aside)) ledger else ledger$aside
   switch(measure$word,
     put_in = mean_of_ledger(ledger, sampled),
-    return_of = ratio(function(d) d$put + d$net),
-    long_run_return = ratio(function(d) d$put + d$net, aside),
-    long_run_edge = ratio(function(d) -d$net, aside),
-    edge = ratio(function(d) -d$net, first),
-    edge_per_token = ratio(function(d) -d$net),
     decided_edge = list(value = money_row(ledger, FALSE)$decided_edge),
     hit = of_rounds(function(d) d$put + d$net > 0, function(d) d$put > 0),
     gain = of_rounds(function(d) d$net > 0, function(d) d$put > 0),
@@ -128,6 +119,12 @@ measured_money <- function(measure, found, sampled) {
     breakage = list(value = found$ledgers$breakage(measure$about)),
     losing_run = list(value = chance_of_losing_run(ledger, measure$numbers$rounds, measure$numbers$length)),
     longest_losing_run = list(value = mean_losing_run(ledger, measure$numbers$rounds)))
+}
+
+measured_ratio <- function(ratio, ledger, sampled) {
+  if (!is.null(ledger$pay)) return(scaled_pay(ledger, ratio_top(ratio)))
+  other <- ledger[[ratio$ledger]]
+  ledger_ratio(if (is.null(other)) ledger else other, ratio_top(ratio), sampled)
 }
 
 # With a constant stake the pay is enough; `top` is a net result or what comes back.

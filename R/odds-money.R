@@ -239,8 +239,6 @@ kept_measure <- function(game, seat) {
   sprintf(if (long) "long_run_edge(%s)" else "edge(%s)", seat)
 }
 
-long_run_words <- c("long_run_return", "long_run_edge")
-
 lasting_pots <- function(game) names(Filter(function(pot) pot$lasts == "always", game$money$pots))
 
 # The mean level of lasting pots before a round, over time, in tokens by name, whole in pieces. A round adds `fed`

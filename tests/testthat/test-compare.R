@@ -101,3 +101,17 @@ test_that("a prize that a comparison has not seen leaves room in the interval of
   edge <- rows[rows$kind == "measure", ]
   expect_true(is.na(edge$lower) || edge$lower <= -0.39)
 })
+
+test_that("returns and edges over the long run are compared with an interval, which holds the counted difference", {
+  long_run <- function(first) odds("buoy-line", set = list(seed = first), engine = "exact",
+                                   measure = "long_run_edge(guest)")$measures$value
+  truth <- long_run(2) - long_run(3)
+  rows <- compare_games("buoy-line", "buoy-line", set_new = list(seed = 2), engine = "sample", rounds = 4000, seed = 1,
+                        measure = c("long_run_edge(guest)", "long_run_return(guest)"))$rows
+  edge <- rows[rows$name == "long_run_edge(guest)", ]
+  expect_lt(abs(edge$difference - truth), 4 * edge$standard_error)
+  expect_true(edge$lower < truth && truth < edge$upper)
+  back <- rows[rows$name == "long_run_return(guest)", ]
+  expect_equal(back$difference, -edge$difference)
+  expect_equal(back$standard_error, edge$standard_error)
+})
