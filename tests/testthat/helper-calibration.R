@@ -58,13 +58,11 @@ covered_differences <- function(g, set_new, units, runs, prefix) {
 
 # The share of `runs` seeded runs to a precision whose last interval covers the exact value.
 covered_at_precision <- function(g, precision, measure, runs, prefix) {
-  g <- game(g)
+  g <- with_measures(game(g), measure)
   truth <- estimate_of(odds(g, engine = "exact"), measure)$value
   program <- compile_game(g)
   inside <- vapply(seq_len(runs), function(seed) {
-    found <- sample_to_precision(g, program,
-                                 list(precision = precision, measure = measure, rounds = NULL, seed = seed,
-                                      threads = 1))
+    found <- sample_to_precision(g, program, new_effort(precision = precision, seed = seed))
     at <- utils::tail(found$reached$stages, 1)
     at$lower <= truth && at$upper >= truth
   }, NA)
