@@ -119,14 +119,30 @@ possible_subsets <- function(game, type) {
   if (length(chosen) > most_subsets) list() else chosen
 }
 
-# The answers that may be legal there: numbers, or for an answer of several items collections of them. Where they are
-# not known by name every legal answer is given alike, and the one given is recorded.
+# The numbers or words that a decision offers wherever it is asked, where rules and settings alone say which; NULL of
+# others. The modes of a match have settings of their own.
+always_offered <- function(question, decision) {
+  if (!is.null(question$game$match$modes)) return(NULL)
+  choices <- list()
+  walk(question$game$play, function(n)
+    if (n$op == "ask" && n$decision == decision) choices <<- c(choices, list(n$choices)))
+  known <- vapply(choices, function(c) c$how == "range" && is.null(c$legal) && c$low$const && c$high$const, NA)
+  if (!all(known)) return(NULL)
+  end <- function(node) constant_of(node, question$settings, question$game$source)
+  ranges <- unique(lapply(choices, function(c) end(c$low):end(c$high)))
+  if (length(ranges) == 1) ranges[[1]]
+}
+
+# The answers that may be legal there: numbers, or for an answer of several items collections of them. Where neither
+# names nor a range say which, every legal answer is given alike, and the one given is recorded.
 possible_answers <- function(question, effort) {
   game <- question$game
   type <- game$decisions[[game$position$decision]]$type
   if (is_kind(type, "label")) return(type$members)
   if (is_collection(type)) return(possible_subsets(game, type))
   if (!is_kind(type, "whole", "card", "word")) return(integer())
+  offered <- always_offered(question, game$position$decision)
+  if (!is.null(offered)) return(offered)
   given <- list2env(list(id = "answer at the position", type = t_whole), parent = emptyenv())
   at <- c(1L, 1L, 1L, 1L)
   question$game$position$any <- given

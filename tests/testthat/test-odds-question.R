@@ -298,3 +298,18 @@ test_that("records that are left out are sampled beside the count", {
                    nrow(odds("net-menders", engine = "sample", rounds = 200)$records) - 2L)
   expect_error(odds("lantern-tiles", without = "tile"), "Nothing is recorded as `tile`")
 })
+
+test_that("numbers that are offered wherever a decision is asked are the answers that giving any of them finds", {
+  both_ways <- function(name, ...) {
+    expect_false(is.null(always_offered(new_question(game(name)), "guess")))
+    odds <- function(...) basanos::odds(name, engine = "sample", ...)
+    known <- odds(...)$answers
+    expect_identical(with_replaced("always_offered", function(...) NULL, odds(...)$answers), known)
+    expect_gt(nrow(known), 1)
+  }
+  both_ways("deep-well", mode = "shallow", at = "used = 1", rounds = 1000)
+  both_ways("deep-well", set = list(top = 12), at = "used = 0", rounds = 1000)
+  # what is offered follows from the state, or from the mode of the round
+  expect_null(always_offered(new_question(game("last-pebble")), "take"))
+  expect_null(always_offered(new_question(game("well-climb")), "guess"))
+})
