@@ -162,11 +162,9 @@ evening_path <- function(rule, task, number) {
   trace <- watch_trace(played$game, program, number, task$seed, NULL, NULL)
   if (!is.null(trace$diagnostic)) stop_with_diagnostics(list(trace$diagnostic), played$game$source)
   paid <- vapply(trace$results, function(result) as.numeric(result$pays[[played$seat]]), 0)
-  state <- list(wallet = task$terms$wallet, last_stake = 0, last_net = 0, run = 0)
-  cost <- task$round$cost
+  state <- evening_start(task$terms)
   rows <- lapply(seq_along(paid), function(k) {
-    stake <- min(max(task$terms$least, floor(rule$of(state) + 1e-9)), task$terms$most,
-                 floor(state$wallet / cost + 1e-9))
+    stake <- min(least_asked(rule, state, task$terms), task$terms$most, can_afford(state, task$round$cost))
     net <- stake * paid[[k]]
     run <- if (net > 0) max(state$run, 0) + 1 else if (net < 0) min(state$run, 0) - 1 else state$run
     state <<- list(wallet = round(state$wallet + net, 9), last_stake = stake, last_net = net, run = run)

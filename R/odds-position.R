@@ -54,7 +54,7 @@ rounds_of_answer <- function(rounds, answers) {
 answers_there <- function(question, effort, answers, base) {
   game <- question$game
   decision <- game$decisions[[game$position$decision]]
-  rounds <- if (is.null(effort$rounds)) usual_rounds(program_of(question)) else effort$rounds
+  rounds <- rounds_of_effort(effort, program_of(question))
   effort$rounds <- rounds_of_answer(rounds, length(answers))
   reached <- base$position$reached
   if (base$engine == "sample" && effort$rounds < rounds) {  # the share of the same rounds: they have the same luck
@@ -154,8 +154,8 @@ possible_answers <- function(question, effort) {
 
 hole_outcome <- "not_written_yet"
 
-# The game in which a round that comes to a hole ends there, in an outcome of its own. Of matches and sittings a round
-# may not end so: the next one would begin from what is not written.
+# The game in which a round that comes to a hole ends there, in an outcome of its own. A match or sitting
+# has no such outcome: its next round would go on from rules that are not written.
 with_holes <- function(game) {
   if (!any(vapply(game$notes, function(n) n$id == "hole", NA)) || program_span(game) != "round") return(game)
   game$outcomes$names <- c(game$outcomes$names, hole_outcome)

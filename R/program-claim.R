@@ -40,8 +40,7 @@ write_claims_answered <- function(asm, name) {
   if (name %in% all_claimed(asm)) move(asm, answered_register(asm, name), fixed_operand(1, t_whole))
 }
 
-# Notes tell which branches of the rules a round went through; who watches is told as well. Only the findings of
-# `check` have them written.
+# Notes of the branches that a round took, for the core and for a watcher. Only the findings of `check` need them.
 
 # `kind` is holds or fails, of the condition at `at`, or the label of an answer that was legal there.
 write_coverage <- function(asm, kind, at) {

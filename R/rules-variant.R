@@ -201,7 +201,7 @@ amend_one <- function(nodes, amend) {
   list(nodes = nodes)
 }
 
-# The call whose parts have names: the declaration itself, or what stands behind its name.
+# The call whose parts have names: the declaration, or the right side of `name <- call(...)`.
 parts_of <- function(node) {
   if (node$fn != "<-") return(node)
   if (node$args[[2]]$kind == "call") node$args[[2]] else list(names = character())
