@@ -34,8 +34,8 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, s
   with_player <- function(p) { players[[name]] <- p; as.list(players) }
   questions <- lapply(list(player = player, other = other), function(p) new_question(game, set, with_player(p), mode))
   refuse_chance(game, player, decisions)
-  met <- do.call(rbind, lapply(decisions, partings_met, game = game, seat = wanted$seat, player = player, by = by,
-                               set = set, players = with_player(other), mode = mode, rounds = rounds, seed = seed))
+  met <- do.call(rbind, lapply(decisions, partings_met, question = questions$other, seat = wanted$seat,
+                               player = player, by = by, rounds = rounds, seed = seed))
   measure <- usual_seat_measure(game, wanted$seat)
   whole <- lapply(c(player, other), function(p)
     odds(game, seed = seed, set = set, players = with_player(p), mode = mode, measure = measure_of_seat(measure, name),
@@ -74,10 +74,11 @@ refuse_chance <- function(game, player, decisions) {
 
 # The partings of one decision: decision, situation, answer, other, times (a round), share (of the times in that
 # situation in which they differ), again (is it met several times a unit?).
-partings_met <- function(decision, game, seat, player, by, set, players, mode, rounds, seed) {
+partings_met <- function(decision, question, seat, player, by, rounds, seed) {
+  game <- question$game
   locals <- if (is.null(by)) locals_followed(game, decision)
-  game <- observing(game, list(decision = decision, seat = seat, other = player), c(by, locals))
-  seen <- observed_answers(game, traced_program(game, set, players, mode), game$observed, rounds, seed)
+  question <- observing(question, list(decision = decision, seat = seat, other = player), c(by, locals))
+  seen <- observed_answers(game, program_of(question, tracing = TRUE), question$observed, rounds, seed)
   if (nrow(seen) == 0) return(NULL)
   things <- setdiff(names(seen), c("unit", "seat", "answer", "other"))
   conditions <- if (!is.null(by)) list(sprintf("%s == %s", gsub("\\bme\\b", game$seats[[seat]], by), seen[[by]]))
@@ -131,8 +132,8 @@ parting_row <- function(of, met, seat, measure, seed) {
 
 odds_at_seat <- function(question, at, seat, seed, answers) {
   tryCatch({
-    question$game <- game_asked(question$game, at = at)
-    question$game$position$seat <- seat
+    question <- with_asked(question, at = at)
+    question$position$seat <- seat
     odds_from_position(question, new_effort(rounds = fewest_rounds_of_answer * 10, seed = seed), answers)
   }, basanos_position_never = function(e) NULL, basanos_position_unseen = function(e) NULL)
 }

@@ -28,16 +28,15 @@ player_answers <- function(game, seat = NULL, decision = NULL, set = list(), pla
   check_rounds(rounds)
   seed <- given_seed(seed)
   wanted <- asked_about(game, seat, decision)
-  game <- observing(game, wanted, if (is.null(by)) c(sums_seen(game, wanted), locals_followed(game, wanted$decision))
-                    else one_text(by, "by"), sure = !is.null(by))
-  program <- traced_program(game, set, players, mode)
+  seen_by <- if (is.null(by)) c(sums_seen(game, wanted), locals_followed(game, wanted$decision)) else one_text(by, "by")
+  question <- observing(new_question(game, set, players, mode), wanted, seen_by, sure = !is.null(by))
+  program <- program_of(question, tracing = TRUE)
   told <- function(seen, stopped = NULL) {
     answers <- answers_result(game, program, wanted, by, seen, seed, stopped)
-    answers$words <- situations_in_words(game, resolve_settings(game, set, mode), answers$by,
-                                         answers$seat)
+    answers$words <- situations_in_words(game, question$settings, answers$by, answers$seat)
     answers
   }
-  seen <- with_part_result(observed_answers(game, program, game$observed, rounds, seed), function(stop)
+  seen <- with_part_result(observed_answers(game, program, question$observed, rounds, seed), function(stop)
     if (NROW(stop$seen) > 0) list(answers = told(stop$seen, stop$after)) else list())
   if (nrow(seen) == 0)
     abort_input("position_unseen", sprintf("`%s` was not asked of `%s` in %s rounds.", wanted$decision,
@@ -88,22 +87,23 @@ asked_about <- function(game, seat, decision) {
   list(decision = if (is.null(decision)) known[[1]] else decision, seat = number)
 }
 
-# The game whose decisions are observed; of expressions that are not `sure` those that can be typed.
-observing <- function(game, wanted, by, sure = TRUE) {
+# The question whose decisions are observed; of expressions that are not `sure` those that can be typed.
+observing <- function(question, wanted, by, sure = TRUE) {
   for (text in by) {
-    asked <- if (sure) situation_asked(game, text, wanted$decision)
-      else tryCatch(situation_asked(game, text, wanted$decision), basanos_error = function(e) NULL)
+    asked <- if (sure) situation_asked(question, text, wanted$decision)
+      else tryCatch(situation_asked(question, text, wanted$decision), basanos_error = function(e) NULL)
     if (is.null(asked)) next
     wanted$by[[text]] <- asked[c("node", "me")]
-    game <- counted_too(game, asked$context)
+    question <- counted_too(question, asked$context)
   }
-  game$observed <- wanted
-  game
+  question$observed <- wanted
+  question
 }
 
 # list(node, me, context) of an expression as a rule of the player would have it.
-situation_asked <- function(game, text, decision) {
-  context <- context_of(game)
+situation_asked <- function(question, text, decision) {
+  game <- question$game
+  context <- context_of(question)
   scope <- new_scope("a situation")
   scope$me <- scope$chooser <- new_variable(context, "me", seat_type(context), c(1L, 1L, 1L, 1L), "bound",
                                             key = paste("me", text))

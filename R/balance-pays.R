@@ -7,17 +7,20 @@ follows_from_classes <- function(word)
   is_linear_word(word) || word %in% c("put_in", "decided_edge", "hit", "gain", "volatility")
 
 # Do these knobs change pays alone, so that no decision, draw or stop can tell them apart?
-only_pays <- function(game, names, measures) {
+only_pays <- function(question, names) {
+  game <- question$game
+  measures <- question$measures
   money <- game$money
-  read <- length(money$wallets) > 0 || !is.null(game$paid_variable) || length(money$pots) > 0 ||
+  read <- length(money$wallets) > 0 || !is.null(question$paid_variable) || length(money$pots) > 0 ||
     length(settlements(game)) > length(money$settles) || any(lengths(money[c("last_stake", "last_net", "streak")]) > 0)
   of_money <- vapply(measures, function(m) !is.null(m$about), NA)
   known <- vapply(measures, function(m) follows_from_classes(m$word), NA)
   if (read || any(of_money & !known) || !all(vapply(money$settles, has_constant_odds, NA))) return(FALSE)
-  rest <- unclass(game)[setdiff(names(game), c("pays", "examples", "nodes", "claims", "source", "settings", "built"))]
+  rest <- unclass(game)[setdiff(names(game), c("pays", "examples", "nodes", "claims", "source", "settings", "built",
+                                               "records"))]
   rest$money$settles <- lapply(money$settles, function(line) lapply(line$cases, `[[`, "cond"))
-  rest$records <- Filter(function(r) startsWith(r$name, " "), game$records)
-  if (any(gained_ids(money) %in% variables_in(list(rest$outcomes, rest$records), "var"))) return(FALSE)
+  rest$added <- Filter(is_added, question$records)
+  if (any(gained_ids(money) %in% variables_in(list(rest$outcomes, rest$added), "var"))) return(FALSE)
   !any(names %in% settings_in(rest)) && all(vapply(game$pays, has_constant_pays, NA))
 }
 

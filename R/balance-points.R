@@ -6,9 +6,8 @@ most_balanced <- 5e7  # combinations that are gone through
 with_ways_to_turn <- function(task, knobs) {
   refuse_idle(task, knobs)
   able <- vapply(knobs, function(k) k$kind %in% c("number", "setting") && !isTRUE(k$yesno) && k$name != "seated", NA)
-  measured <- with_measures(task$game, task$measures)
   names <- vapply(knobs, `[[`, "", "name")
-  pays <- able & vapply(seq_along(knobs), function(k) only_pays(measured, names[[k]], measured$measures), NA)
+  pays <- able & vapply(seq_along(knobs), function(k) only_pays(task$measured, names[[k]]), NA)
   combinations <- prod(lengths(lapply(knobs, `[[`, "values")))
   if (combinations > most_balanced)
     abort_input("balance_large", sprintf("These are %s combinations, more than %s.",

@@ -7,28 +7,31 @@ kept_rows <- 400  # combinations kept by each criterion
 # The result of a run at a point of the outer knobs: list(values, standard_error, lower, upper, forms, engine), one a
 # measure.
 told_of_point <- function(point, task, rounds = task$rounds, seed = task$seed) {
-  game <- if (length(point$words) == 0 && !is.null(task$measured)) task$measured else task$game
-  for (knob in point$words) game <- with_words_of(game, knob, knob$value)
-  if (is.null(game$measures)) game <- with_measures(game, task$measures)
-  game$keeps_cases <- length(task$inner) > 0
-  o <- do.call(odds, c(list(game, point$set, task$players, point$mode, engine = task$engine, rounds = rounds,
-                            seed = seed,
-                            threads = task$threads, progress = FALSE), task$more))
+  question <- task$measured
+  if (length(point$words) > 0) {
+    game <- task$game
+    for (knob in point$words) game <- with_words_of(game, knob, knob$value)
+    question <- with_measures(question_of(game), task$measures)
+  }
+  if (length(task$inner) > 0) question$ledgers$cases <- TRUE
+  o <- do.call(odds_from, c(list(question, point$set, task$players, point$mode, engine = task$engine, rounds = rounds,
+                                 seed = seed, threads = task$threads, progress = FALSE), task$more))
   need_complete(o, "balance_large", "A point", "sample it (--engine sample), or let it count on: --max-states")
   column <- function(name) if (is.null(o$measures[[name]])) rep(NA_real_, length(task$measures)) else o$measures[[name]]
   told <- list(values = o$measures$value, standard_error = column("standard_error"), lower = column("lower"),
                upper = column("upper"), engine = o$engine, rounds = o$rounds)
-  if (length(task$inner) > 0) told$forms <- forms_of_point(game, o, point, task)
+  if (length(task$inner) > 0) told$forms <- forms_of_point(question, o, point, task)
   told
 }
 
 # The measures by pays; where one does not agree with what the run itself says of today's, none.
-forms_of_point <- function(game, o, point, task) {
+forms_of_point <- function(question, o, point, task) {
+  game <- question$game
   settings <- resolve_settings(game, point$set, point$mode)
   classes <- money_classes(game, o)
   today <- matrix(vapply(task$inner, function(k) match(k$today, k$values), 1L), nrow = 1)
   lapply(seq_along(task$measures), function(j) {
-    measure <- game$measures[[j]]
+    measure <- question$measures[[j]]
     if (is.null(measure$about) || !follows_from_classes(measure$word)) return(NULL)
     first <- if (measure$about$kind == "seat" && identical(ratio_of_word(measure$word)$ledger, "first"))
       o$pays$stake[match(measure$about$name, o$pays$seat)]

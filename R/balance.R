@@ -111,7 +111,7 @@ with_wanted_measures <- function(task, targets) {
   task$targets <- lapply(targets, function(t) c(t, list(columns = match(t$measures, task$measures))))
   task$staked <- staked
   task$elsewhere <- elsewhere
-  task$measured <- with_measures(game, task$measures)
+  task$measured <- with_measures(question_of(game), task$measures)
   task
 }
 

@@ -157,11 +157,12 @@ evening_result <- function(all, terms, over_time) {
 
 # The evening of a number, as it is played: a data frame with round, stake, result and wallet, in tokens.
 evening_path <- function(rule, task, number) {
-  played <- evening_game(rule, task)
+  played <- evening_question(rule, task)
   program <- program_of(played, tracing = TRUE)
   trace <- watch_trace(played$game, program, number, task$seed, NULL, NULL)
   if (!is.null(trace$diagnostic)) stop_with_diagnostics(list(trace$diagnostic), played$game$source)
-  paid <- vapply(trace$results, function(result) as.numeric(result$pays[[played$seat]]), 0)
+  seat <- if (task$linked) task$seat else played$game$seats[[1]]
+  paid <- vapply(trace$results, function(result) as.numeric(result$pays[[seat]]), 0)
   state <- evening_start(task$terms)
   rows <- lapply(seq_along(paid), function(k) {
     stake <- min(least_asked(rule, state, task$terms), task$terms$most, can_afford(state, task$round$cost))

@@ -3,19 +3,22 @@
 
 evening_names <- c("wallet", "last_stake", "last_net", "run")
 
-# The game with an evening around it, one unit an evening. `cost` is the most that a round may cost, `pots` what pots
+# The question with an evening around its game, one unit an evening. `cost` is the most that a round may cost, `pots`
+# what pots
 # that last hold at the start: they go on from round to round.
-with_evening <- function(game, rule, terms, seat, cost, seconds = NULL, pots = NULL) {
+with_evening <- function(question, rule, terms, seat, cost, seconds = NULL, pots = NULL) {
   at <- c(1L, 1L, 1L, 1L)
-  context <- context_of(game)
+  context <- context_of(question)
   context$spans <- "sitting"
   paid <- paid_to_seat(context, seat, at)
   is_whole <- is_kind(paid$type, "whole") && cost == round(cost) && terms$wallet == round(terms$wallet)
   kept <- evening_variables(context, terms, if (is_whole) t_whole else t_fraction, at)
   asked <- stake_asked(context, kept, rule$text, at)
   spent <- if (!is.null(seconds)) seconds_spent(context, seconds)
-  blame_expression(context$diagnostics, rule$text, game$source)
-  game <- counted_too(game, context)
+  blame_expression(context$diagnostics, rule$text, question$game$source)
+  question <- counted_too(question, context)
+  question$unit_values <- evening_told(kept, asked, terms, cost, at)
+  game <- question$game
   game$state <- context$state
   for (pot in names(pots)) {
     start <- literal(round(pots[[pot]] * game$money$piece$den / game$money$piece$num), t_whole, at)
@@ -25,8 +28,8 @@ with_evening <- function(game, rule, terms, seat, cost, seconds = NULL, pots = N
   game$sitting <- list(at = at, rounds = if (is.finite(terms$rounds)) literal(terms$rounds, t_whole, at),
                        until = list(condition = evening_over(kept, asked, terms, cost, at)))
   game$after_round <- evening_steps(kept, asked, paid, spent, terms, cost, at)
-  game$told_of_unit <- evening_told(kept, asked, terms, cost, at)
-  game
+  question$game <- game
+  question
 }
 
 # In whole numbers where all that is paid is whole: quicker, and as exact.

@@ -155,21 +155,20 @@ with_minutes <- function(terms, minutes, seconds) {
 play_evenings <- function(rule, task) {
   over <- over_at_once(task$round, rule, task$terms)
   if (!is.null(over)) return(over)
-  played <- evening_game(rule, task)
+  played <- evening_question(rule, task)
   program <- program_of(played)
   played_evening(played$game, program, task)
 }
 
-# The question with the evening around the game, and the seat. Rounds that are independent are drawn
+# The question with the evening around the game. Rounds that are independent are drawn
 # from their distribution, dependent rounds are those of the game.
-evening_game <- function(rule, task) {
+evening_question <- function(rule, task) {
   base <- if (task$linked) task$game else game_of_results(task$round)
   seat <- if (task$linked) match(task$seat, base$seats) else 1L
   seconds <- if (task$linked || is.numeric(task$round_seconds)) task$round_seconds
-  g <- with_evening(base, rule, task$terms, seat, task$round$cost, seconds, task$pots)
-  question <- if (task$linked) new_question(g, as.list(task$more$set), as.list(task$more$players), task$more$mode)
-    else new_question(g)
-  c(question, list(seat = base$seats[[seat]]))
+  question <- if (task$linked) new_question(base, task$more$set, as.list(task$more$players), task$more$mode)
+    else new_question(base)
+  with_evening(question, rule, task$terms, seat, task$round$cost, seconds, task$pots)
 }
 
 # A game of one draw that pays what a round does.

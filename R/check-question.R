@@ -1,17 +1,17 @@
 # Expressions that are asked of a game besides its rules, typed like the rest of the file.
 
 # Counters and pays that the question reads are kept as well, and ids go on from where they are.
-counted_too <- function(rules, context) {
-  rules$paid_variable <- context$paid_variable
-  rules$counted <- union(rules$counted, context$counted)
-  rules$next_id <- context$next_id
-  rules
+counted_too <- function(question, context) {
+  question["paid_variable"] <- list(context$paid_variable)
+  question$counted <- union(question$counted, context$counted)
+  question$next_id <- context$next_id
+  question
 }
 
-asked_condition <- function(rules, text, what) {
-  context <- context_of(rules)
+asked_condition <- function(question, text, what) {
+  context <- context_of(question)
   v <- condition(context, ended_scope(tolower(what)), parse_expression(text), what)
-  blame_expression(context$diagnostics, text, rules$source)
+  blame_expression(context$diagnostics, text, question$game$source)
   list(node = v, text = text, context = context)
 }
 
@@ -22,12 +22,13 @@ blaming_expression <- function(expression, source, work) {
   })
 }
 
-# A context in which everything that the rules declares is known.
-context_of <- function(rules) {
-  context <- new_context(rules$source)
+# A context in which everything is known that the rules declare, and what the question has added.
+context_of <- function(question) {
+  context <- new_context(question$game$source)
   for (part in c("names", "labels", "letters", "words", "seats", "bettors", "settings", "state", "players", "outcomes",
-                 "pays", "records", "unit_records", "picks", "spans", "past", "uses", "counted", "paid_variable",
-                 "play_locals", "next_id", "money")) context[[part]] <- rules[[part]]
+                 "pays", "picks", "spans", "past", "uses", "play_locals", "money"))
+    context[[part]] <- question$game[[part]]
+  for (part in c("records", "unit_records", "counted", "paid_variable", "next_id")) context[[part]] <- question[[part]]
   context
 }
 

@@ -70,22 +70,26 @@ paired_tables <- function(sides, rounds, seed) {
   }
   joined(worked_out(firsts, what = "parts of the rounds", so_far = so_far, work = function(first)
     lapply(sides, function(side)
-      run_units(side$game, side$program, seed, first, min(rounds, first + size - 1))$rows)))
+      run_units(side$question$game, side$program, seed, first, min(rounds, first + size - 1))$rows)))
 }
 
-# Each side: list(game, rules, program, name), with pays measured like records; `rules` are those of the file.
+# The question with its program, to be told round by round, pays like records.
+round_by_round <- function(question) {
+  question$by_round <- TRUE
+  list(question = question, program = program_of(question))
+}
+
+# Each side: list(question, program, rules, name); `rules` are those of the file.
 two_sides <- function(old, new, set, players, mode, set_new, players_new, measure = NULL) {
   side <- function(rules, set, players, is_new) {
     rules <- game(rules)
-    g <- with_measures(game_with(rules, set), measure)
-    g$compared <- TRUE
-    program <- compile_game(g, set, players, mode)
+    asked <- with_measures(question_of(game_with(rules, set)), measure)
+    side <- round_by_round(with_choices(asked, set, players, mode))
     changed <- if (is_new)
       c(unlist(Map(function(n, v) paste(n, "=", v), names(set_new), set_new)),
         unlist(Map(function(n, v) paste(n, "=", v), names(players_new), players_new)))
-    list(game = g, rules = rules, program = program,
-         name = paste(c(name_of_file(g$source),
-                        if (length(changed) > 0) sprintf("(%s)", paste(changed, collapse = ", "))), collapse = " "))
+    name <- c(name_of_file(rules$source), if (length(changed) > 0) sprintf("(%s)", paste(changed, collapse = ", ")))
+    c(side, list(rules = rules, name = paste(name, collapse = " ")))
   }
   list(side(old, set, players, FALSE),
        side(new, utils::modifyList(as.list(set), as.list(set_new)),
@@ -94,22 +98,22 @@ two_sides <- function(old, new, set, players, mode, set_new, players_new, measur
 
 # The quantities of a program, in their order: seats' pays, then records.
 measured_names <- function(program) {
-  is_shown <- function(r) !is_named_value(r) && !startsWith(r$name, " ")
+  is_shown <- function(r) !is_named_value(r) && !is_added(r)
   list(kind = c(rep("pay", length(program$pays)), rep("record", length(program$records))),
        name = c(vapply(program$pays, `[[`, "", "seat"), names(program$records)),
        number = c(rep(TRUE, length(program$pays)), vapply(program$records, is_shown, NA)))
 }
 
 exact_side <- function(side) {
-  run <- run_exact_quickly(side$game, side$program)
+  run <- run_exact_quickly(side$question$game, side$program)
   if (!run$complete) return(NULL)
   measured <- measured_names(side$program)
   means <- vapply(run$quantities[seq_along(measured$name)], function(q) sum(q$value * q$weight) / sum(q$weight), 0)
   rows <- rbind(data.frame(kind = "outcome", name = side$program$outcomes, value = run$outcomes / run$rounds),
                 if (length(means) > 0)
                   data.frame(kind = measured$kind, name = measured$name, value = means)[measured$number, ])
-  if (length(side$game$measures) == 0) return(rows)
-  told <- as_odds(new_tally(side$game, side$program, "exact", exact_counts(run)))$measures
+  if (length(side$question$measures) == 0) return(rows)
+  told <- as_odds(new_tally(side$question, side$program, "exact", exact_counts(run)))$measures
   rbind(rows, data.frame(kind = "measure", name = told$name, value = told$value))
 }
 
@@ -171,7 +175,7 @@ difference_interval <- function(parts, off, difference, error, n, most_rounds, m
 
 # Unit by unit: the rounds, a hash of them in order, and a column for each outcome, pay and record that is a number.
 unit_table <- function(side, seed, first, last)
-  table_of_units(side, run_units(side$game, side$program, seed, first, last)$rows)
+  table_of_units(side, run_units(side$question$game, side$program, seed, first, last)$rows)
 
 table_of_units <- function(side, rows) {
   measured <- measured_names(side$program)

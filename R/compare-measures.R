@@ -2,11 +2,11 @@
 # how far each unit pulls it (its influence); of the others the difference alone is told.
 
 paired_measures <- function(sides, tables, rounds, seed) {
-  measures <- sides[[1]]$game$measures
+  measures <- sides[[1]]$question$measures
   if (length(measures) == 0) return(NULL)
   told <- lapply(sides, function(side) {
-    counts <- run_sample(side$game, side$program, rounds, seed, 1)
-    as_odds(new_tally(side$game, side$program, "sample", counts, seed = seed))$measures$value
+    counts <- run_sample(side$question$game, side$program, rounds, seed, 1)
+    as_odds(new_tally(side$question, side$program, "sample", counts, seed = seed))$measures$value
   })
   do.call(rbind, lapply(seq_along(measures), function(k) {
     pulls <- Map(measure_influence, sides, tables, MoreArgs = list(k = k))
@@ -21,14 +21,14 @@ paired_measures <- function(sides, tables, rounds, seed) {
 
 # The influence of each unit on the measure; NULL unless it is a mean or ratio.
 measure_influence <- function(side, table, k) {
-  measure <- side$game$measures[[k]]
+  measure <- side$question$measures[[k]]
   ratio <- function(top, bottom) (top - sum(top) / sum(bottom) * bottom) / mean(bottom)
   if (!is.null(measure$expression)) {
     if (!measure$word %in% c("probability", "mean")) return(NULL)
-    return(ratio(table$records[, sprintf("record  measure %d", k)], table$rounds))
+    return(ratio(table$records[, paste("record", record_of_measure(k))], table$rounds))
   }
   if (identical(measure$unit, "winner")) {
-    won <- matches_won(side$game, table, measure$value)
+    won <- matches_won(side$question$game, table, measure$value)
     return(won - mean(won))
   }
   whole <- unit_column(measure)
@@ -72,7 +72,7 @@ unit_money <- function(program, table, measure) {
 ends_of_measure <- function(side, measure, k) {
   if (measure$word == "probability") return(c(0, 1))
   if (side$program$unit != "round") return(no_ends)
-  if (!is.null(measure$expression)) return(side$program$records[[sprintf(" measure %d", k)]]$ends)
+  if (!is.null(measure$expression)) return(side$program$records[[record_of_measure(k)]]$ends)
   pay <- Filter(function(p) p$seat == measure$about$name, side$program$pays)
   if (length(pay) == 0) return(no_ends)
   if (measure$word == "mean_pay") return(pay[[1]]$ends)

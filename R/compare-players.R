@@ -173,12 +173,13 @@ ways_of_sitting <- function(names, seats) {
 told_ways <- function(ways, task, so_far = function(values, engine, after) list()) {
   seats <- task$game$seats[task$seats]
   measures <- vapply(seats, measure_of_seat, "", measure = task$measure)
-  measured <- with_measures(task$game, unname(measures))
+  measured <- with_measures(question_of(task$game), unname(measures))
   sit <- function(way) if (anyNA(ways[way, ])) list() else stats::setNames(as.list(ways[way, ]), seats)
   engine <- task$engine  # once a way is sampled, the rest are, too: values of one kind are compared
   value_of <- function(way) {
-    o <- tryCatch(do.call(odds, c(list(measured, task$set, sit(way), task$mode, engine = engine, rounds = task$rounds,
-                                       seed = task$seed, threads = task$threads, progress = FALSE), task$more)),
+    o <- tryCatch(do.call(odds, c(list(task$game, task$set, sit(way), task$mode, unname(measures), engine = engine,
+                                       rounds = task$rounds, seed = task$seed, threads = task$threads,
+                                       progress = FALSE), task$more)),
                   basanos_loop_endless = function(e) if (nrow(ways) > 1) NULL else stop(e))
     if (is.null(o)) return(list(value = rep(NA_real_, length(measures))))
     need_complete(o)
@@ -213,11 +214,9 @@ told_ways <- function(ways, task, so_far = function(values, engine, after) list(
 units_by_hand <- 2000  # units that tell how much luck there is in a round, where all is counted
 
 seat_pulls <- function(players, measured, task, exact) {
-  g <- measured
-  g$compared <- TRUE
-  side <- list(game = g, program = compile_game(g, task$set, players, task$mode))
+  side <- round_by_round(with_choices(measured, task$set, players, task$mode))
   table <- unit_table(side, task$seed, 1, if (exact) min(units_by_hand, task$rounds) else task$rounds)
-  pulls <- lapply(seq_along(g$measures), measure_influence, side = side, table = table)
+  pulls <- lapply(seq_along(measured$measures), measure_influence, side = side, table = table)
   if (any(vapply(pulls, is.null, NA)))
     abort_input("measure_wrong", sprintf("Players are compared by means and shares, not by `%s`.", task$measure),
                 "write measure = \"mean(points[{seat}])\" or the like")

@@ -54,9 +54,7 @@ same_play <- function(old, new, set = list(), players = list(), mode = NULL, set
 }
 
 trace_side <- function(side, unit, seed, forced = NULL) {
-  program <- build_program(side$game, resolve_settings(side$game, side$program$settings), side$program$players,
-                           tracing = TRUE)
-  watch_trace(side$game, program, unit, seed, forced, NULL)
+  watch_trace(side$question$game, program_of(side$question, tracing = TRUE), unit, seed, forced, NULL)
 }
 
 # The declarations that must be alike before two games can be compared.

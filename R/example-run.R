@@ -16,12 +16,11 @@ run_example <- function(rules, example) {
 example_result <- function(example, lines)
   list(text = example$text, at = example$at, passed = length(lines) == 0, lines = lines)
 
-prepare_example <- function(rules, example) {
+prepare_example <- function(rules, example, covering = FALSE) {
   heartbeat()
-  settings <- resolve_settings(rules, example_settings(rules, example, resolve_settings(rules)))
-  asm <- new_assembler(rules, settings)
-  asm$players <- resolve_players(rules, example$players, settings)
-  asm$covering <- isTRUE(rules$covering)
+  question <- new_question(rules, example_settings(rules, example, resolve_settings(rules)), example$players)
+  asm <- new_assembler(question)
+  asm$covering <- covering
   asm$start <- example$start
   asm$counted <- union(rules$counted, rules$counted_in_examples)
   parts <- list()
@@ -37,8 +36,8 @@ prepare_example <- function(rules, example) {
   write_deferred(asm)
   stop_on_diagnostics(asm)
   program <- finished_program(asm, list())
-  program$players <- stats::setNames(asm$players, rules$seats)
-  program$settings <- settings
+  program$players <- stats::setNames(question$players, rules$seats)
+  program$settings <- question$settings
   program$coverage_points <- asm$coverage
   c(list(program = program, closing = closing, pays = pays, items = items), example_script(asm, example))
 }
@@ -110,7 +109,7 @@ example_script <- function(asm, example) {
 
 # The settings that an example gives, worked out where the others stand as `settings`.
 example_settings <- function(rules, example, settings) {
-  plain <- new_assembler(rules, settings)
+  plain <- new_assembler(question_of(rules, settings))
   lapply(example$settings, function(v) {
     x <- write_value(plain, v)$const
     if (is_kind(v$type, "yesno")) x == 1 else x

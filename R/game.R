@@ -59,10 +59,8 @@ game_of_nodes <- function(game, nodes) {
 # Compiled once as it is, so that what only shows then (a range that is empty, a setting outside
 # its own range) is reported with the rest. The program is kept: most questions are about the rules as they stand.
 new_game <- function(checked) {
-  settings <- resolve_settings(checked)
-  players <- resolve_players(checked, settings = settings)
-  built <- list(rules = checked, settings = settings, players = players,
-                program = build_program(checked, settings, players))
+  question <- new_question(checked)
+  built <- list(question = question, program = build_program(question))
   structure(c(checked, list(built = built)), class = result_class("game"))
 }
 

@@ -7,7 +7,7 @@ finding_steps <- 2e7
 # All findings of a game, as a data frame: id, line, message, mend. What stops a round, whatever its id, goes before all
 # others.
 find_findings <- function(game, settings = list(), players = list(), mode = NULL) {
-  program <- compile_game(watched_for_findings(game), settings, players, mode)
+  program <- program_of(watched_for_findings(new_question(game, settings, players, mode)))
   run <- tryCatch(run_for_findings(game, program), basanos_error = identity)
   tried <- try_line_ups(game, settings, players, mode)
   played <- if (inherits(run, "error")) stopped_findings(run)
@@ -27,11 +27,12 @@ find_findings <- function(game, settings = list(), players = list(), mode = NULL
              message = vapply(found, `[[`, "", "message"), mend = ifelse(is.na(mend), "", mend))
 }
 
-# The game with what the findings measure recorded beside the rest: passes, and outcomes that hold together.
-watched_for_findings <- function(game) {
+# The question with what the findings measure recorded in place of the rest: passes, and outcomes that hold together.
+watched_for_findings <- function(question) {
+  game <- question$game
   at <- c(1L, 1L, 1L, 1L)
-  game$counted <- union(game$counted, "passes")
-  game$records <- c(list(passes = list(name = "passes", node = typed("counter", t_whole, at, name = "passes"),
+  question$counted <- union(question$counted, "passes")
+  question$records <- c(list(passes = list(name = "passes", node = typed("counter", t_whole, at, name = "passes"),
                                        at = at)),
                     lapply(outcome_pairs(game),
                            function(p)
@@ -39,11 +40,11 @@ watched_for_findings <- function(game) {
                                   node = calculation("&&", t_yesno, at, list(p$first$node, p$second$node)), at = at)),
                     lapply(outcomes_by_who(game), function(e) list(name = "several", node = several_hold(game, e),
                                                                    at = at)))
-  if (!has_money(game) && is.null(game$paid_variable)) {  # where nothing reads them, pays only keep states apart
-    game$pays <- list()
-    game$paid <- integer()
+  if (!has_money(game) && is.null(question$paid_variable)) {  # where nothing reads them, pays only keep states apart
+    question$game$pays <- list()
+    question$game$paid <- integer()
   }
-  game
+  question
 }
 
 most_pairs <- 28L
@@ -166,8 +167,7 @@ merge_findings <- function(game, run) {
 # Is it what is recorded that an exact count takes too long over? Tried without all of it, then without one at a time.
 record_findings <- function(game, settings, players, mode) {
   states_without <- function(names) {
-    game$records <- game$records[setdiff(names(game$records), names)]
-    program <- compile_game(game, settings, players, mode)
+    program <- program_of(without_records(new_question(game, settings, players, mode), names))
     run <- run_exact(game, program, 2 * finding_states, 2 * finding_steps, max_frontier = 4 * finding_states)
     if (run$complete) run$states
   }

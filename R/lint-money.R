@@ -12,7 +12,7 @@ money_findings <- function(game, settings, players, mode) {
 money_rounds <- function(question) {
   program <- program_of(question)
   effort <- new_effort(rounds = finding_units(question$game, program))
-  tryCatch(as_odds(sampled_tally(question$game, program, effort)), basanos_error = function(e) NULL)
+  tryCatch(as_odds(sampled_tally(question, program, effort)), basanos_error = function(e) NULL)
 }
 
 most_stakes_named <- 5L
@@ -92,7 +92,7 @@ share_of_short_rounds <- function(question, wallet, all) {
   left <- money_read(wallet$variable, at)
   pays <- calculation(">=", t_yesno, at, list(left, wallet$needs))
   short <- calculation("&&", t_yesno, at, list(pays, calculation("<", t_yesno, at, list(left, all))))
-  question$game$records <- list(short = list(name = "short", node = short, at = at))
+  question$records <- list(short = list(name = "short", node = short, at = at))
   o <- money_rounds(question)
   if (!is.null(o)) o$records$mean
 }

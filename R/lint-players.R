@@ -87,8 +87,8 @@ is_tried_by_answer <- function(d) {
 # The pay of each round in which the seat first gives this answer; missing where the round does not come there, or the
 # answer is not legal.
 pays_of_answer <- function(answer, question, d) {
-  question$game$position <- list(decision = d$name, conditions = list(), text = d$name, answer = answer)
-  question$game$records <- list()
+  question$position <- list(decision = d$name, conditions = list(), text = d$name, answer = answer)
+  question$records <- list()
   game <- question$game
   program <- program_of(question)
   rounds <- min(answer_rounds, finding_units(game, program, tried_work))

@@ -33,17 +33,17 @@ game_of_anyone <- function(game) {
 }
 
 reach_program <- function(anyone) {
-  program <- build_program(anyone, resolve_settings(anyone), anyone_seated(anyone), covering = TRUE)
+  program <- build_program(question_of_anyone(anyone), covering = TRUE)
   program$step_budget <- step_budget
   with_handle(program)
 }
 
-anyone_seated <- function(anyone) rep("anyone", length(anyone$seats))
+question_of_anyone <- function(anyone)
+  question_of(anyone, resolve_settings(anyone), rep("anyone", length(anyone$seats)))
 
 covered_in_examples <- function(game) {
-  game$covering <- TRUE
   unique(unlist(lapply(game$examples, function(example) {
-    prepared <- tryCatch(prepare_example(game, example), basanos_error = function(e) NULL)
+    prepared <- tryCatch(prepare_example(game, example, covering = TRUE), basanos_error = function(e) NULL)
     if (is.null(prepared)) return(NULL)
     played <- play_script(prepared$program, prepared, example$stop_when_out, prepared$closing)
     names(prepared$program$coverage_points)[played$covered == 1]
@@ -96,7 +96,7 @@ reach_finding <- function(game, place, way, given, all_seen) {
 
 # The draws and answers of a round that goes that way, up to the branch.
 given_on_the_way <- function(anyone, key, way) {
-  program <- build_program(anyone, resolve_settings(anyone), anyone_seated(anyone), tracing = TRUE, covering = TRUE)
+  program <- build_program(question_of_anyone(anyone), tracing = TRUE, covering = TRUE)
   trace <- watch_trace(anyone, program, if (is.null(way$unit)) 1
     else way$unit, 1, if (!is.null(way$draws)) list(draws = way$draws, answers = list()), NULL, up_to = key)
   paste(c(Filter(nzchar, trace_given(trace)), "rest = stop"), collapse = ", ")

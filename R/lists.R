@@ -33,13 +33,12 @@ secret_odds <- function(game, set = list(), players = list(), mode = NULL, measu
   if (program_span(game) != "round")
     abort_input("list_secret", "Secrets are compared round by round, and the rounds of this game belong together.",
                 "leave match and sitting out of the rules")
-  asked <- with_measures(game, c(measure, sprintf("mean(%s)", by)))
+  asked <- with_measures(question_of(game), c(measure, sprintf("mean(%s)", by)))
   wrong <- Filter(function(m) !m$word %in% c("mean", "probability"), asked$measures)
   if (length(wrong) > 0)
     abort_input("measure_wrong", sprintf("`%s` is not told word by word.", wrong[[1]]$text),
                 "ask for means and probabilities")
-  asked$compared <- TRUE
-  side <- list(game = asked, program = compile_game(asked, set, players, mode))
+  side <- round_by_round(with_choices(asked, set, players, mode))
   rounds <- if (is.null(rounds)) max(2e4, 50 * most_listed(game)) else rounds
   listed <- function(units, stopped = NULL) {
     rows <- rows_by_secret(asked, units$records, measure, length(side$program$sources) == 1)
@@ -80,19 +79,19 @@ most_listed <- function(game) {
   if (length(of_secret) == 0) 0 else min(of_secret)
 }
 
-rows_by_secret <- function(game, table, measure, one_draw) {
+rows_by_secret <- function(question, table, measure, one_draw) {
   n <- length(measure)
-  column <- function(k) table[, sprintf("record  measure %d", k)]
+  column <- function(k) table[, paste("record", record_of_measure(k))]
   secret <- column(n + 1)
-  type <- game$records[[sprintf(" measure %d", n + 1)]]$node$type
+  type <- question$records[[record_of_measure(n + 1)]]$node$type
   ids <- sort(unique(secret))
-  rows <- list(secret = vapply(ids, value_text, "", rules = game, type = type),
+  rows <- list(secret = vapply(ids, value_text, "", rules = question$game, type = type),
                times = as.vector(table(factor(secret, levels = ids))))
   split_by_secret <- function(k) split(column(k), factor(secret, levels = ids))
   decided <- one_draw && all(vapply(seq_len(n), function(k)
     all(vapply(split_by_secret(k), function(x) all(x == x[[1]]), NA)), NA))
   for (k in seq_along(measure)) {
-    share <- game$measures[[k]]$word == "probability"
+    share <- question$measures[[k]]$word == "probability"
     stats <- lapply(split_by_secret(k), if (decided) value_of_secret else if (share) share_of_secret
                     else mean_of_secret)
     for (part in c("value", "lower", "upper")) rows[[sprintf("%s_%d", part, k)]] <- vapply(stats, `[[`, 0, part)

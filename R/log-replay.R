@@ -35,12 +35,12 @@ counted_partings <- function(apart) {
 
 # One row a time that the decision was met; rounds that do not come to their outcome again are left out.
 replayed_decision <- function(decision, kept, game, seat, player, set, sitting) {
-  game <- observing(game, list(decision = decision, seat = seat, other = player), NULL)
-  program <- traced_program(game, set, sitting)
+  wanted <- list(decision = decision, seat = seat, other = player)
+  program <- program_of(observing(new_question(game, set, sitting), wanted, NULL), tracing = TRUE)
   do.call(rbind, lapply(seq_len(nrow(kept)), function(k) {
     given <- tryCatch(jsonlite::fromJSON(kept$answers[[k]], simplifyVector = FALSE), error = function(e) NULL)
     if (!is.list(given)) return(NULL)
-    met <- replayed_round(game, program, game$observed, kept[k, ], given)
+    met <- replayed_round(game, program, wanted, kept[k, ], given)
     if (length(met) > 0) cbind(data.frame(player = player, row = k), do.call(rbind, met))
   }))
 }

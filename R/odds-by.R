@@ -69,8 +69,9 @@ refuse_many_values <- function(text, n) {
 }
 
 # The usual measures by outcome: recorded numbers and pays.
-usual_measures_by <- function(game) {
-  numbers <- Filter(function(r) is_number(r$node$type) && !startsWith(r$name, " "), game$records)
+usual_measures_by <- function(question) {
+  game <- question$game
+  numbers <- Filter(function(r) is_number(r$node$type) && !is_added(r), question$records)
   c(sprintf("mean(%s)", vapply(numbers, `[[`, "", "name")), sprintf("mean_pay(%s)", game$seats[game$paid]))
 }
 

@@ -5,9 +5,9 @@ tally_format <- 1L
 checkpoint_seconds <- 5
 
 # Plays units `first` to `last` of a run in blocks, saving after each; what the file has is not played again.
-sample_with_checkpoint <- function(game, program, rounds, effort) {
+sample_with_checkpoint <- function(question, program, rounds, effort) {
   check_rounds(rounds)
-  tally <- read_checkpoint(effort$checkpoint, game, program, effort$seed)
+  tally <- read_checkpoint(effort$checkpoint, question, program, effort$seed)
   done <- if (is.null(tally)) 0 else tally$counts$units
   if (done > rounds)
     abort_input("checkpoint_other",
@@ -23,9 +23,9 @@ sample_with_checkpoint <- function(game, program, rounds, effort) {
   with_part_result(while (done < rounds) {
     size <- min(block, rounds - done)
     started <- proc.time()[["elapsed"]]
-    counts <- run_sample(game, program, size, effort$seed, effort$threads, done + 1)
+    counts <- run_sample(question$game, program, size, effort$seed, effort$threads, done + 1)
     took <- proc.time()[["elapsed"]] - started
-    more <- new_tally(game, program, "sample", counts, seed = effort$seed, spans = list(c(done + 1, done + size)))
+    more <- new_tally(question, program, "sample", counts, seed = effort$seed, spans = list(c(done + 1, done + size)))
     tally <- if (is.null(tally)) more else merge_tallies(tally, more)
     write_checkpoint(tally, effort$checkpoint)
     done <- done + size
@@ -56,7 +56,7 @@ write_checkpoint <- function(tally, path) {
 }
 
 # NULL where there is no file yet.
-read_checkpoint <- function(path, game, program, seed) {
+read_checkpoint <- function(path, question, program, seed) {
   if (!is.character(path) || length(path) != 1 || is.na(path))
     abort_input("argument_wrong", "`checkpoint` must be one path.", "write run.json")
   if (!file.exists(path)) return(NULL)
@@ -81,5 +81,5 @@ read_checkpoint <- function(path, game, program, seed) {
   counts <- c(numbers(data$counts),
               list(quantities = lapply(data$quantities, numbers),
                    unit_quantities = lapply(data$unit_quantities, numbers)))
-  new_tally(game, program, "sample", counts, seed = seed, spans = numbers(data$spans))
+  new_tally(question, program, "sample", counts, seed = seed, spans = numbers(data$spans))
 }

@@ -2,14 +2,14 @@
 
 odds_by_engine <- function(question, effort) {
   delayedAssign("program", program_of(question))
-  found <- if (!is.null(effort$precision)) sample_to_precision(question$game, program, effort)
+  found <- if (!is.null(effort$precision)) sample_to_precision(question, program, effort)
     else switch(effort$engine,
       exact = list(tally = exact_tally(question, counted_program(question, program), effort)),
-      sample = list(tally = sampled_tally(question$game, program, effort)),
+      sample = list(tally = sampled_tally(question, program, effort)),
       auto = count_or_sample(question, program, effort))
   result <- as_odds(found$tally)
   if (effort$engine == "auto" && result$engine == "exact")
-    result$checked <- check_against_sample(result, question$game, program, effort)
+    result$checked <- check_against_sample(result, question, program, effort)
   result$why <- found$why
   result$reached <- found$reached
   result
@@ -29,10 +29,10 @@ count_or_sample <- function(question, program, effort) {
       why <- sprintf("an exact count takes less than sampling %s rounds", whole_text(rounds))
     }
   }
-  if (run$complete) return(list(tally = new_tally(game, counted, "exact", exact_counts(run)), why = why))
+  if (run$complete) return(list(tally = new_tally(question, counted, "exact", exact_counts(run)), why = why))
   needs <- if (run$limit == "steps") "a second or so"
     else sprintf("%s states", whole_text(max(run$states, quick_states)))
-  list(tally = sampled_tally(game, program, effort),
+  list(tally = sampled_tally(question, program, effort),
        why = sprintf("an exact count needs more than %s; `--engine exact` tries anyway", needs))
 }
 
@@ -49,21 +49,21 @@ steps_to_sample <- function(game, program, rounds) {
 usual_rounds <- function(program) if (program$step_budget > step_budget) 2e4 else 1e6
 rounds_of_effort <- function(effort, program) if (is.null(effort$rounds)) usual_rounds(program) else effort$rounds
 
-sampled_tally <- function(game, program, effort) {
+sampled_tally <- function(question, program, effort) {
   rounds <- rounds_of_effort(effort, program)
-  if (!is.null(effort$checkpoint)) return(sample_with_checkpoint(game, program, rounds, effort))
+  if (!is.null(effort$checkpoint)) return(sample_with_checkpoint(question, program, rounds, effort))
   play <- function(tick) {
-    found <- if (!is.null(game$position) && program$unit == "round")
-      run_from_position(game, program, rounds, effort$seed, tick)
-    if (is.null(found)) run_sample(game, program, rounds, effort$seed, effort$threads, 1, tick) else found
+    found <- if (!is.null(question$position) && program$unit == "round")
+      run_from_position(question$game, program, rounds, effort$seed, tick)
+    if (is.null(found)) run_sample(question$game, program, rounds, effort$seed, effort$threads, 1, tick) else found
   }
   tally <- function(counts)
-    new_tally(game, program, "sample", counts, seed = effort$seed, spans = list(c(1, rounds)))
+    new_tally(question, program, "sample", counts, seed = effort$seed, spans = list(c(1, rounds)))
   tally(with_part_result(with_progress(rounds, "rounds", effort$progress, play), tally_so_far(tally)))
 }
 
 exact_tally <- function(question, program, effort) {
-  tally <- function(counts) new_tally(question$game, program, "exact", counts)
+  tally <- function(counts) new_tally(question, program, "exact", counts)
   count <- function(tick)
     run_exact(question$game, program, effort$max_states, max_seconds = effort$max_seconds, progress = tick)
   tally(with_part_result(exact_counts(with_progress(effort$max_states, "states", effort$progress, count)),
@@ -86,12 +86,12 @@ disagreement <- stats::pnorm(-5)
 
 # Plays some rounds and sets them beside the exact odds: nothing may lie as far out as 5 standard errors would.
 # list(rounds, seed, largest_z): the largest difference in standard errors.
-check_against_sample <- function(exact, game, program, effort) {
+check_against_sample <- function(exact, question, program, effort) {
   rounds <- if (program$step_budget > step_budget) fewest_checking_rounds
     else signif(checking_rounds / max(1, exact$rounds_in_unit), 2)  # as many rounds, in units of several
-  affordable <- checking_steps / steps_to_sample(game, program, 1)
+  affordable <- checking_steps / steps_to_sample(question$game, program, 1)
   rounds <- max(fewest_checking_rounds, min(rounds, signif(affordable, 1)))
-  sampled <- as_odds(sampled_tally(game, program, new_effort(rounds = rounds, seed = effort$seed,
+  sampled <- as_odds(sampled_tally(question, program, new_effort(rounds = rounds, seed = effort$seed,
                                                              threads = effort$threads)))
   tails <- c(outcome_tails(exact$outcomes, sampled),
              unlist(Map(value_tails, exact$distributions, sampled$distributions, MoreArgs = list(sampled = sampled))),

@@ -93,7 +93,8 @@ measures <- function() {
 }
 
 # A text as a measure of a game: list(text, word, about, numbers); with `expression`, that of a record to be added.
-read_measure <- function(game, text) {
+# `known` are names of records.
+read_measure <- function(game, text, known = names(game$records)) {
   node <- parse_expression(text)
   wrong <- function(message, hint) abort_input("measure_wrong", sprintf("`%s`: %s", text, message), hint)
   word <- if (node$kind == "call") measure_words[[node$fn]]
@@ -101,7 +102,7 @@ read_measure <- function(game, text) {
     name <- if (node$kind == "call") node$fn else text
     if (node$kind == "name" && text %in% names(measure_words))
       wrong("a measure has brackets.", sprintf("write %s", measure_words[[text]]$example))
-    hint <- c(measure_of_name(game, text), did_you_mean(name, names(measure_words)))[1]
+    hint <- c(measure_of_name(game, text, known), did_you_mean(name, names(measure_words)))[1]
     if (is.na(hint)) hint <- NULL
     wrong(sprintf("there is no measure `%s`.", name),
           if (is.null(hint)) sprintf("the measures are %s; `basanos odds --help` explains them",
@@ -120,10 +121,10 @@ read_measure <- function(game, text) {
 }
 
 # The measure that is meant by the name of an outcome, seat, record or bet; NULL of any other text.
-measure_of_name <- function(game, text) {
+measure_of_name <- function(game, text, known) {
   if (text %in% game$outcomes$names) sprintf("write probability(outcome == %s)", text)
   else if (text %in% game$seats) sprintf("write mean_pay(%s)", text)
-  else if (text %in% names(game$records)) sprintf("write mean(%s)", text)
+  else if (text %in% known) sprintf("write mean(%s)", text)
   else if (text %in% names(game$money$bets)) sprintf("write return_of(%s)", text)
 }
 
@@ -205,16 +206,18 @@ stop_on_no_condition <- function(text)
               "compare it, as in probability(tiles > 5)")
 
 # Adds an expression that is recorded once a match or sitting, under this name.
-with_unit_record <- function(game, text, name, is_condition) {
-  context <- context_of(game)
+with_unit_record <- function(question, text, name, is_condition) {
+  game <- question$game
+  context <- context_of(question)
   scope <- ended_scope("a measure")
   scope$span <- program_span(game)
   v <- check_value(context, scope, without_final(game, parse_expression(text)))
   if (is_condition && !is_kind(v$type, "yesno", "unknown")) stop_on_no_condition(text)
   if (length(context$diagnostics) == 0) record_of_unit(context, scope, name, v)
   blame_expression(context$diagnostics, text, game$source)
-  game$unit_records <- context$unit_records
-  counted_too(game, context)
+  question$unit_records <- context$unit_records
+  question$unit_records[[name]]$added <- TRUE
+  counted_too(question, context)
 }
 
 # The seat of `match == left`: who won the match; NULL of any other node.
@@ -224,29 +227,36 @@ match_won <- function(game, node) {
   if (!is.null(game$match$counts) && length(seat) == 1 && !is.na(seat)) seat
 }
 
-# The game with what its measures need: a record of its own for each expression. What was read is in `game$measures`.
-with_measures <- function(game, texts) {
-  if (is.null(texts)) return(game)
+# The name of what is recorded for the k-th measure.
+record_of_measure <- function(k) sprintf("measure %d", k)
+
+# The question with these measures, and with what they need: a record of its own for each expression.
+with_measures <- function(question, texts) {
+  if (is.null(texts)) return(question)
   if (!is.character(texts) || anyNA(texts))
     abort_input("argument_wrong", "`measure` must be texts.", "write measure = c(\"edge(guest)\", \"mean(tiles)\")")
-  game$measures <- lapply(unname(texts), read_measure, game = game)
-  for (k in seq_along(game$measures)) {
-    if (identical(ratio_of_word(game$measures[[k]]$word)$ledger, "aside"))
-      game <- with_pots_set_aside(game, game$measures[[k]]$about$name)
-    at_end <- game$measures[[k]]$unit_expression
-    if (!is.null(at_end)) {
-      game <- with_unit_record(game, at_end, sprintf(" measure %d", k), game$measures[[k]]$word == "probability")
-      game$measures[[k]]$unit <- sprintf(" measure %d", k)
-    }
-    expression <- game$measures[[k]]$expression
-    if (is.null(expression)) next
-    before <- names(game$records)
-    game <- with_records(game, expression, sprintf("measure_%d", k))
-    added <- setdiff(names(game$records), before)
-    if (length(added) != 1) abort_input("measure_wrong", sprintf("`%s` is one for each seat.", expression),
-                                        "name the seat, as in score[guest]")
-    own <- match(added, names(game$records))
-    names(game$records)[[own]] <- game$records[[own]]$name <- sprintf(" measure %d", k)
+  question$measures <- lapply(unname(texts), read_measure, game = question$game, known = names(question$records))
+  for (k in seq_along(question$measures)) question <- with_measured(question, question$measures[[k]], k)
+  question
+}
+
+with_measured <- function(question, measure, k) {
+  if (identical(ratio_of_word(measure$word)$ledger, "aside"))
+    question <- with_pots_set_aside(question, measure$about$name)
+  name <- record_of_measure(k)
+  at_end <- measure$unit_expression
+  if (!is.null(at_end)) {
+    question <- with_unit_record(question, at_end, name, measure$word == "probability")
+    question$measures[[k]]$unit <- name
   }
-  game
+  if (is.null(measure$expression)) return(question)
+  before <- names(question$records)
+  question <- with_records(question, measure$expression, sprintf("measure_%d", k))
+  added <- setdiff(names(question$records), before)
+  if (length(added) != 1) abort_input("measure_wrong", sprintf("`%s` is one for each seat.", measure$expression),
+                                      "name the seat, as in score[guest]")
+  own <- match(added, names(question$records))
+  question$records[[own]] <- added_record(name, question$records[[own]]$node)
+  names(question$records)[[own]] <- name
+  question
 }

@@ -13,9 +13,9 @@ measured_table <- function(measures, found, sampled) {
 
 or_missing <- function(x) if (is.null(x)) NA_real_ else x
 
-# `found` has the odds so far, and the ledgers; `hidden` are the records that measures added, by name.
+# `found` has the odds so far, and the ledgers; `added` are the records that measures added, by name.
 measured_row <- function(measure, k, found, sampled) {
-  if (!is.null(measure$expression)) return(measured_record(measure, found$hidden[[sprintf(" measure %d", k)]], sampled))
+  if (!is.null(measure$expression)) return(measured_record(measure, found$added[[record_of_measure(k)]], sampled))
   if (!is.null(measure$unit)) return(measured_unit(measure, found, sampled))
   if (measure$word %in% c("ruin", "losing", "goal")) return(measured_share(measure, found))
   if (measure$word == "mean_pay") return(measured_pay(measure, found))

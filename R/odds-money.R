@@ -44,7 +44,7 @@ ledgers_of <- function(program, counts, first) {
   lapply(seq_along(program$ledgers), function(k) {
     entry <- program$ledgers[[k]]
     read <- if (entry$pair) ledger_pairs else ledger_numbers
-    unit <- sums[[sprintf(" ledger %d", k)]]
+    unit <- sums[[sprintf("ledger %d", k)]]
     piece <- if (entry$kind == "cases") whole_tokens else program$piece
     if (entry$kind == "par") return(c(entry, list(counts = counts$quantities[[first + k]])))
     found <- list(return_range = program$return_range[[k]],
@@ -218,17 +218,18 @@ money_results <- function(pays, pay_counts, ledgers, unit_counts, rounds_in_unit
 # A pot that lasts is not the stall's: what is fed to it goes to a visitor at some time. So it counts as paid when it is
 # fed, and of a pot that is won only the new seed costs the stall. Rounds are independent then, whatever the pot holds.
 
-# The game with a ledger of its seat in which pots that last are set aside, where it has such pots.
-with_pots_set_aside <- function(game, seat) {
+# The question with a ledger of its seat in which pots that last are set aside, where it has such pots.
+with_pots_set_aside <- function(question, seat) {
+  game <- question$game
   lasting <- lasting_pots(game)
-  if (length(lasting) == 0) return(game)
+  if (length(lasting) == 0) return(question)
   others <- other_bettors(game, seat)
   if (length(others) > 0)
     abort_input("pot_shared", sprintf("`%s` and `%s` may both feed `%s`: what one of them leaves is not told.",
                                       seat, others[[1]], lasting[[1]]),
                 "look at the pots in the odds, or give the pot lasts = sitting")
-  game$sets_aside <- TRUE
-  game
+  question$ledgers$aside <- TRUE
+  question
 }
 
 other_bettors <- function(game, seat) setdiff(game$seats[unique(vapply(game$money$bets, `[[`, 0L, "seat"))], seat)

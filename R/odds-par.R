@@ -24,8 +24,9 @@ par_table <- function(game, seat = NULL, ...) {
   game <- game_with(game, list(...)$set)
   seat <- staked_seat(game, seat)
   betting <- match(seat, game$seats) %in% seats_with_money(game$money)
-  o <- if (betting) odds(utils::modifyList(game, list(par_seat = seat)), ...)
-    else odds(game, by = crossed_pay(game, seat), ...)
+  question <- question_of(game)
+  if (betting) question$ledgers$par <- seat
+  o <- odds_from(question, by = if (!betting) crossed_pay(game, seat), ...)
   pays <- staked_pays(o, seat)
   rows <- if (betting) rows_of_bets(o$par) else rows_of_pays(o$crossed, game, pays$put_in)
   variance <- sum(rows$probability * (rows$pay - pays$mean)^2)

@@ -4,10 +4,10 @@
 odds_from_position <- function(question, effort, answers = NULL) {
   base <- odds_there(question, effort)
   if (is.null(base)) {
-    question$game$position$wander <- TRUE
+    question$position$wander <- TRUE
     base <- odds_there(question, effort, stop_on_never)
   }
-  position <- question$game$position
+  position <- question$position
   base$position <- list(text = position$text, decision = position$decision, reached = base$given_share,
                         wandered = isTRUE(position$wander))
   base$given_share <- NULL
@@ -21,24 +21,25 @@ answers_wanted <- function(question, effort, answers) {
   if (is.null(answers)) return(possible_answers(question, effort))
   if (length(answers) == 0) return(list())
   game <- question$game
-  type <- game$decisions[[game$position$decision]]$type
+  type <- game$decisions[[question$position$decision]]$type
   Filter(function(answer) answer_text(game, answer, type) %in% answers, possible_answers(question, effort))
 }
 
 # NULL, or what `otherwise` gives, where no round comes there.
-odds_there <- function(question, effort, otherwise = function(e, game) NULL) {
-  tryCatch(odds_by_engine(question, effort), basanos_given_never = function(e) otherwise(e, question$game))
+odds_there <- function(question, effort, otherwise = function(e, question) NULL) {
+  tryCatch(odds_by_engine(question, effort), basanos_given_never = function(e) otherwise(e, question))
 }
 
 # Only an exact count knows that a position can never come up.
-stop_on_never <- function(e, game) {
+stop_on_never <- function(e, question) {
   check <- "check the position; `basanos trace` shows what is remembered when"
   if (is.null(e$sampled)) {
     abort_input("position_never",
-                sprintf("`%s` never holds when `%s` is asked, whatever is answered before.", game$position$text,
-                        game$position$decision), check)
+                sprintf("`%s` never holds when `%s` is asked, whatever is answered before.", question$position$text,
+                        question$position$decision), check)
   }
-  position_unseen(game, e$sampled, " with every legal answer alike", paste0(check, "; --rounds tries more"))
+  position_unseen(question$position, e$sampled, " with every legal answer alike",
+                  paste0(check, "; --rounds tries more"))
 }
 
 # Many answers share the rounds that are sampled: each has at least this many.
@@ -53,7 +54,7 @@ rounds_of_answer <- function(rounds, answers) {
 # One row for each legal answer, the best for the seat that is asked first: the outcomes, the mean pays.
 answers_there <- function(question, effort, answers, base) {
   game <- question$game
-  decision <- game$decisions[[game$position$decision]]
+  decision <- game$decisions[[question$position$decision]]
   rounds <- rounds_of_effort(effort, program_of(question))
   effort$rounds <- rounds_of_answer(rounds, length(answers))
   reached <- base$position$reached
@@ -63,7 +64,7 @@ answers_there <- function(question, effort, answers, base) {
   }
   asked <- if (length(decision$asked) == 1) decision$asked else 0L
   rows <- lapply(answers, function(answer) {
-    question$game$position$answer <- answer
+    question$position$answer <- answer
     found <- odds_there(question, effort)
     if (!is.null(found) && found$complete) answer_row(answer_text(game, answer, decision$type), found, game, asked,
                                                       reached)
@@ -107,9 +108,9 @@ answer_text <- function(game, answer, type) {
 most_subsets <- 256L
 
 # The choices of a decision over a collection that the position fixes, x = c(...): each different choice once.
-possible_subsets <- function(game, type) {
+possible_subsets <- function(position, type) {
   held <- Filter(function(condition) condition$op == "collection_same" && condition$right$op == "collection_of" &&
-                   identical(condition$left$type$of$kind, type$of$kind), game$position$conditions)
+                   identical(condition$left$type$of$kind, type$of$kind), position$conditions)
   if (length(held) == 0) return(list())
   items <- sort(vapply(held[[1]]$right$values, function(v) if (is.null(v$value)) NA_real_ else v$value, 0),
                 na.last = TRUE)
@@ -137,16 +138,16 @@ always_offered <- function(question, decision) {
 # names nor a range say which, every legal answer is given alike, and the one given is recorded.
 possible_answers <- function(question, effort) {
   game <- question$game
-  type <- game$decisions[[game$position$decision]]$type
+  type <- game$decisions[[question$position$decision]]$type
   if (is_kind(type, "label")) return(type$members)
-  if (is_collection(type)) return(possible_subsets(game, type))
+  if (is_collection(type)) return(possible_subsets(question$position, type))
   if (!is_kind(type, "whole", "card", "word")) return(integer())
-  offered <- always_offered(question, game$position$decision)
+  offered <- always_offered(question, question$position$decision)
   if (!is.null(offered)) return(offered)
   given <- list2env(list(id = "answer at the position", type = t_whole), parent = emptyenv())
   at <- c(1L, 1L, 1L, 1L)
-  question$game$position$any <- given
-  question$game$records <- list(answer = list(name = "answer", node = typed("var", t_whole, at, var = given), at = at))
+  question$position$any <- given
+  question$records <- list(answer = list(name = "answer", node = typed("var", t_whole, at, var = given), at = at))
   odds_there(question, effort)$distributions$answer$value
 }
 
@@ -168,14 +169,13 @@ odds_with_hole <- function(question, effort) {
   game <- question$game
   odds <- odds_by_engine(question, effort)
   share <- utils::tail(odds$outcomes$probability, 1)
-  if (!isTRUE(share > 0) || !odds$complete || !is.null(game$given)) return(odds)
+  if (!isTRUE(share > 0) || !odds$complete || !is.null(question$given)) return(odds)
   at <- c(1L, 1L, 1L, 1L)
-  game$given <- list(node = outcome_is(game$hole, at), text = hole_outcome)
+  question$given <- list(node = outcome_is(game$hole, at), text = hole_outcome)
   plain <- Filter(function(part) is_plain(part$variable$type) && !isTRUE(part$money), game$state)
-  game$records <- lapply(plain, function(part)
+  question$records <- lapply(plain, function(part)
     list(name = part$name, node = typed("var", part$variable$type, at, var = part$variable), at = at))
-  names(game$records) <- vapply(game$records, `[[`, "", "name")
-  question$game <- game
+  names(question$records) <- vapply(question$records, `[[`, "", "name")
   there <- odds_by_engine(question, effort)
   odds$hole <- c(list(share = share), there[c("records", "distributions", "rounds")])
   odds

@@ -4,7 +4,7 @@
 first_stage <- 1e4
 most_without_interval <- 1e6  # units in which one value was seen, and nothing says what else there may be
 
-sample_to_precision <- function(game, program, effort) {
+sample_to_precision <- function(question, program, effort) {
   wanted <- effort$precision
   if (!is.numeric(wanted) || length(wanted) != 1 || is.na(wanted) || wanted <= 0)
     abort_input("precision_wrong", sprintf("`precision` must be a number above zero, not %s.", given_text(wanted)),
@@ -16,13 +16,15 @@ sample_to_precision <- function(game, program, effort) {
   repeat {
     played <- if (is.null(tally)) 0 else tally$counts$units
     with_more <- function(counts) {
-      more <- new_tally(game, program, "sample", counts, seed = effort$seed, spans = list(c(played + 1, played + size)))
+      more <- new_tally(question, program, "sample", counts, seed = effort$seed,
+                        spans = list(c(played + 1, played + size)))
       if (is.null(tally)) more else merge_tallies(tally, more)
     }
-    tally <- with_more(with_part_result(run_sample(game, program, size, effort$seed, effort$threads, played + 1),
-                                        function(stop) stopped_stage(stop, with_more)))
+    tally <- with_more(with_part_result(
+      run_sample(question$game, program, size, effort$seed, effort$threads, played + 1),
+      function(stop) stopped_stage(stop, with_more)))
     found <- as_odds(tally)
-    at <- estimate_of(found, if (length(game$measures) > 0) game$measures[[1]]$text)
+    at <- estimate_of(found, if (length(question$measures) > 0) question$measures[[1]]$text)
     stages <- rbind(stages, cbind(data.frame(rounds = tally$counts$units), at[c("value", "lower", "upper")]))
     width <- max(at$upper - at$value, at$value - at$lower)
     left <- most - tally$counts$units

@@ -1,32 +1,32 @@
-# The question to the odds, besides the rules: quantities to measure, a condition that is given, a quantity to
-# cross the outcomes with, a position to start counting from. Each becomes a part of the checked rules.
+# What is asked of the odds besides the rules: quantities to record, a condition that is given, a quantity to
+# cross the outcomes with, a position to start counting from. Each is checked like a part of the rules.
 
-# The game with the question in it.
-game_asked <- function(game, record = NULL, given = NULL, by = NULL, at = NULL) {
-  for (text in named_expressions(record)) game <- with_records(game, text)
-  if (!is.null(by) && !is_by_outcome(game, by)) game <- with_crossing(game, one_text(by[[1]], "by"))
+with_asked <- function(question, record = NULL, given = NULL, by = NULL, at = NULL) {
+  for (text in named_expressions(record)) question <- with_records(question, text)
+  if (!is.null(by) && !is_by_outcome(question$game, by)) question <- with_crossing(question, one_text(by[[1]], "by"))
   if (!is.null(given)) {
-    asked <- asked_condition(game, one_text(given, "given"), "The condition given")
-    game$given <- asked[c("node", "text")]
-    game <- counted_too(game, asked$context)
+    asked <- asked_condition(question, one_text(given, "given"), "The condition given")
+    question$given <- asked[c("node", "text")]
+    question <- counted_too(question, asked$context)
   }
-  if (!is.null(at)) game <- with_position(game, one_text(at, "at"))
-  game
+  if (!is.null(at)) question <- with_position(question, one_text(at, "at"))
+  question
 }
 
-# The game without these records; points[ann] and points[bo] are both `points`.
-without_records <- function(game, names) {
-  if (is.null(names)) return(game)
+# The question without these records; points[ann] and points[bo] are both `points`.
+without_records <- function(question, names) {
+  if (is.null(names)) return(question)
   if (!is.character(names) || anyNA(names))
     abort_input("argument_wrong", "`without` has names of records.", "write without = c(\"turns\", \"choices\")")
-  known <- sub("\\[.*", "", names(game$records))
-  unknown <- setdiff(names, c(known, names(game$records)))
+  records <- question$records
+  known <- sub("\\[.*", "", names(records))
+  unknown <- setdiff(names, c(known, names(records)))
   if (length(unknown) > 0)
     abort_input("argument_wrong", sprintf("Nothing is recorded as `%s`.", unknown[[1]]),
                 or_spelling(did_you_mean(unknown[[1]], unique(known)),
                             sprintf("there is %s", some_of_names(unique(known)))))
-  game$records <- game$records[!known %in% names & !names(game$records) %in% names]
-  game
+  question$records <- records[!known %in% names & !names(records) %in% names]
+  question
 }
 
 # c(high = "max(score)") or "high = max(score)", each as the second.
@@ -38,38 +38,42 @@ named_expressions <- function(record) {
 }
 
 # `name`: the record's, where it is not in the text.
-with_records <- function(game, text, name = NULL) {
-  context <- context_of(game)
+with_records <- function(question, text, name = NULL) {
+  context <- context_of(question)
   before <- paste0("record(", if (!is.null(name)) paste(name, "= "))
   node <- parse_expression(text, before, ")")
   if (!identical(node$fn, "record"))
     abort_input("argument_wrong", sprintf("`%s` is not name = expression.", text),
                 "write it as in \"high = max(score)\"")
   check_record(context, node)
-  blame_expression(context$diagnostics, text, game$source, nchar(before))
-  game$records <- context$records
-  counted_too(game, context)
+  blame_expression(context$diagnostics, text, question$game$source, nchar(before))
+  question$records <- context$records
+  counted_too(question, context)
 }
 
+
 # The crossed quantity and the outcome in one whole number, taken apart again by crossing_table().
-with_crossing <- function(game, text) {
-  context <- context_of(game)
+with_crossing <- function(question, text) {
+  outcomes_of_game <- question$game$outcomes$names
+  context <- context_of(question)
   at <- c(1L, 1L, 1L, 1L)
   v <- check_value(context, ended_scope("what the outcomes are crossed with"), parse_expression(text))
   if (length(context$diagnostics) == 0 && (!is_plain(v$type) || is_real(v$type)))
     wrong_type(context, v, t_whole, "The expression of `by`")
-  blame_expression(context$diagnostics, text, game$source)
+  blame_expression(context$diagnostics, text, question$game$source)
   # As fractions, which are exact up to 2^53, where the product would not be a whole number any more.
   part <- function(node) convert(node, t_fraction)
-  outcomes <- part(literal(length(game$outcomes$names), t_whole, at))
+  outcomes <- part(literal(length(outcomes_of_game), t_whole, at))
   value <- part(if (is_kind(v$type, "whole")) v else typed("as_number", t_whole, at, x = v))
   both <- calculation("+", t_fraction, at,
                       list(calculation("*", t_fraction, at, list(value, outcomes)),
                            part(typed("outcome", t_whole, at))))
-  game$crossing <- list(text = text, type = v$type, outcomes = game$outcomes$names)
-  game$records[[" crossing"]] <- list(name = " crossing", node = both, at = at)
-  counted_too(game, context)
+  question$crossing <- list(text = text, type = v$type, outcomes = outcomes_of_game)
+  question$records[[record_crossed]] <- added_record(record_crossed, both)
+  counted_too(question, context)
 }
+
+record_crossed <- "what is crossed"
 
 # With the share within the value; of rounds sampled one by one, the standard errors of both.
 crossing_table <- function(crossing, counts, naming, sampled) {
@@ -91,7 +95,8 @@ crossing_table <- function(crossing, counts, naming, sampled) {
 }
 
 # "guest_hand = c(9, 5)", or with the decision before it: "choice: guest_hand = c(9, 5)".
-with_position <- function(game, text) {
+with_position <- function(question, text) {
+  game <- question$game
   named <- regmatches(text, regexec("^\\s*([A-Za-z.][A-Za-z0-9._]*)\\s*:(.*)$", text))[[1]]
   decision <- if (length(named) > 0) named[[2]]
   where <- if (is.null(decision)) text else named[[3]]
@@ -105,7 +110,7 @@ with_position <- function(game, text) {
     abort_input("position_none",
                 sprintf("Which decision is to be made there? This game has %s.", some_of_names(names(game$decisions))),
                 sprintf("write it first, as in \"%s: %s\"", names(game$decisions)[[1]], where))
-  context <- context_of(game)
+  context <- context_of(question)
   where <- trimws(gsub("([])])\\s*=(?!=)", "\\1 ==", where, perl = TRUE))  # x[a] = 6 compares, too
   node <- parse_expression(where, "at(", ")")
   for (k in seq_along(node$args)) {
@@ -123,6 +128,6 @@ with_position <- function(game, text) {
                     condition(context, scope, if (nzchar(node$names[[k]])) equal_node(node$names[[k]], node$args[[k]])
                       else node$args[[k]], "A position"))
   blame_expression(context$diagnostics, where, game$source, nchar("at("))
-  game$position <- list(decision = asked, conditions = parts, text = if (length(parts) > 0) text else "")
-  counted_too(game, context)
+  question$position <- list(decision = asked, conditions = parts, text = if (length(parts) > 0) text else "")
+  counted_too(question, context)
 }

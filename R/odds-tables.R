@@ -24,16 +24,16 @@ as_odds <- function(tally) {
   pay_errors <- lapply(program$pays,
                        function(p) if (is.null(p$by_outcome))
                          error_of_place(length(program$outcomes) + match(p$seat, vapply(open, `[[`, "", "seat"))))
-  crossing <- match(" crossing", names(program$records))
+  crossing <- match(record_crossed, names(program$records))
   crossed <- if (!is.na(crossing)) crossing_table(tally$crossing, record_counts[[crossing]],
                                                          tally$naming, sampled && program$unit == "round")
-  shown <- which(!startsWith(as.character(names(program$records)), " "))
+  shown <- which(!vapply(program$records, is_added, NA))
   record_place <- length(program$outcomes) + length(open)
   pays <- with_money(pay_table(program$pays, pay_counts, sampled, pay_errors, counts$units), ledgers, sampled)
   units <- unit_tables(program, counts_of_arrived(program, counts), tally, sampled)
-  hidden <- measured_records(program, counts, record_counts, sampled, function(k) error_of_place(record_place + k))
+  added <- measured_records(program, counts, record_counts, sampled, function(k) error_of_place(record_place + k))
   measured <- if (!is.null(tally$measures))
-    measured_table(tally$measures, list(span = program$unit, hidden = hidden, pays = pays, shares = units$shares,
+    measured_table(tally$measures, list(span = program$unit, added = added, pays = pays, shares = units$shares,
                                         unit = units$counts,
                                         ledgers = money_ledgers(ledgers, pays, pay_counts)), sampled)
   odds_object(tally, complete = TRUE,
@@ -61,7 +61,7 @@ as_odds <- function(tally) {
 # The records that measures added, by name: list(counts, record, moments, n), `n` being how many independent values the
 # mean rests on.
 measured_records <- function(program, counts, record_counts, sampled, error_of) {
-  own <- grep("^ measure", names(program$records))
+  own <- which(vapply(program$records, is_added, NA) & names(program$records) != record_crossed)
   stats::setNames(lapply(own, function(k) {
     record <- program$records[[k]]
     if (is_named_value(record)) return(list(record = record))
@@ -144,12 +144,13 @@ counts_of_arrived <- function(program, counts) {
 unit_tables <- function(program, counts, tally, sampled) {
   if (program$unit == "round") return(NULL)
   measured <- stats::setNames(counts$unit_quantities, program$measures)
-  asked <- measured[startsWith(names(measured), " ")]
-  measured <- measured[!startsWith(names(measured), " ")]
+  is_beside <- vapply(program$told, identical, NA, "added")
+  beside <- measured[is_beside]
+  measured <- measured[!is_beside]
   rounds <- measured$rounds
   table_of <- function(share) if (!is.null(share)) outcome_table(names(share), unname(share), counts$units, sampled)
   shares <- lapply(unit_shares(program, counts), table_of)
-  told <- program$told[program$measures %in% names(measured)]
+  told <- program$told[!is_beside]
   names(told) <- names(measured)
   of_kind <- function(kind) names(measured)[vapply(told, identical, NA, kind)]
   for (name in of_kind("money")) measured[[name]]$value <- in_scale(measured[[name]]$value, program$piece)
@@ -159,7 +160,7 @@ unit_tables <- function(program, counts, tally, sampled) {
   table <- table_of_rows(Map(row_of, names(numbers), numbers))
   list(winners = shares$winners, endings = shares$endings, rounds = table[1, ],
        shares = if (length(yes) > 0) table_of(yes), measures = if (nrow(table) > 1) table[-1, ],
-       counts = c(measured, asked),
+       counts = c(measured, beside),
        distributions = lapply(numbers[intersect(names(numbers), program$recorded_of_unit)], shares_of_values),
        distribution = shares_of_values(rounds))
 }
@@ -188,7 +189,7 @@ greatest <- function(x, counts) {
 # The share of all rounds that were recorded.
 given_share <- function(program, counts) {
   all <- if (program$unit == "round") counts$units else {
-    all_rounds <- if (" all rounds" %in% program$measures) " all rounds" else "rounds"
+    all_rounds <- if ("all rounds" %in% program$measures) "all rounds" else "rounds"
     rounds <- counts$unit_quantities[[match(all_rounds, program$measures)]]
     sum(rounds$value * rounds$weight) / sum(rounds$weight) * counts$units
   }
@@ -197,7 +198,7 @@ given_share <- function(program, counts) {
 
 # Of a match or sitting: in which share of the rounds that come to the position its answer is legal; NULL of others.
 legal_share <- function(program, counts) {
-  not <- match(" not legal", program$measures)
+  not <- match("not legal", program$measures)
   if (is.na(not)) return(NULL)
   not <- counts$unit_quantities[[not]]
   counts$rounds / (counts$rounds + sum(not$value * not$weight))

@@ -36,12 +36,13 @@ sample_tally <- function(game, rounds = 1e6, set = list(), players = list(), mod
   check_rounds(rounds)
   seed <- given_seed(seed)
   check_threads(threads)
-  program <- compile_game(game, set, players, mode)
-  if (!is.null(shards)) return(tally_in_shards(game, program, c(first, first + rounds - 1), seed, threads, shards,
+  question <- new_question(game, set, players, mode)
+  program <- program_of(question)
+  if (!is.null(shards)) return(tally_in_shards(question, program, c(first, first + rounds - 1), seed, threads, shards,
                                                tries))
   counts <- with_progress(rounds, "rounds", progress,
                           function(tick) run_sample(game, program, rounds, seed, threads, first, tick))
-  new_tally(game, program, "sample", counts, seed = seed, spans = list(c(first, first + rounds - 1)))
+  new_tally(question, program, "sample", counts, seed = seed, spans = list(c(first, first + rounds - 1)))
 }
 
 #' @rdname sample_tally
@@ -83,11 +84,13 @@ collect_counts <- function(value, weight) {
   list(value = sort(unique(value)), weight = as.vector(sums))
 }
 
-new_tally <- function(game, program, engine, counts, ...) {
+new_tally <- function(question, program, engine, counts, ...) {
+  game <- question$game
   structure(list(name = name_of_file(game$source), title = game$title,
                  naming = list(labels = game$labels, names = lapply(decks_of(game), `[`, "card_names"),
-                               words = game$words), given = game$given$text, crossing = game$crossing,
-                 measures = game$measures, par_seat = game$par_seat, engine = engine, program = program,
+                               words = game$words), given = question$given$text,
+                 crossing = question$crossing, measures = question$measures, par_seat = question$ledgers$par,
+                 engine = engine, program = program,
                  counts = counts, ...), class = result_class("tally"))
 }
 
@@ -100,14 +103,15 @@ sections.basanos_tally <- function(x, ...) {
 # More than one computer: units are numbered, so a run is cut into shards by their numbers, played anywhere, and merged.
 
 # Plays the units from span[1] to span[2] in shards, by the plan of the future package, and merges their tallies.
-tally_in_shards <- function(game, program, span, seed, threads, shards, tries) {
+tally_in_shards <- function(question, program, span, seed, threads, shards, tries) {
   need_package("future", "plays shards")
   check_count(shards, "shards", 1e4, "write 4")
   ends <- unique(round(seq(span[[1]] - 1, span[[2]], length.out = shards + 1)))
   spans <- Map(c, ends[-length(ends)] + 1, ends[-1])
   runs <- sampled_in_shards(spans, function(span) future_of(program, seed, span, threads), tries)
   tallies <- Map(function(run, span)
-    new_tally(game, program, "sample", checked_run(game, program, run, seed, span[[2]] - span[[1]] + 1), seed = seed,
+    new_tally(question, program, "sample", checked_run(question$game, program, run, seed, span[[2]] - span[[1]] + 1),
+              seed = seed,
               spans = list(span)), runs, spans)
   Reduce(merge_two, tallies)
 }

@@ -94,35 +94,48 @@ odds <- function(game, set = list(), players = list(), mode = NULL, measure = NU
   call <- asked_here("odds")
   if (is_several_games(game)) return(with_call(odds_of_several(game, call$args[-1]), call))
   effort <- new_effort(engine, rounds, precision, seed, threads, max_states, max_seconds, checkpoint, progress)
-  asked <- without_records(game_asked(with_holes(game_with(game, set)), record, given, by, at), without)
-  asked <- with_measures(asked, measure)
-  question <- new_question(asked, set, players, mode)
   if (!is.null(checkpoint) && (effort$engine != "sample" || !is.null(precision) || !is.null(at)))
     abort_input("argument_wrong", "A checkpoint is kept of a sampled run.",
                 "add engine = \"sample\" (--engine sample), without a precision or position")
-  result <- with_failure_told(question,
-                              if (!is.null(asked$position)) odds_from_position(question, effort)
-                              else if (!is.null(asked$hole)) odds_with_hole(question, effort)
-                              else with_part_result(odds_by_engine(question, effort), odds_so_far))
+  base <- question_of(game_with(game, set))
+  with_call(odds_from(base, set, players, mode, measure, record, given, by, at, without, effort = effort), call)
+}
+
+# The odds of a question that has something in it already, with more of it and the efforts as the arguments of odds().
+odds_from <- function(base, set = list(), players = list(), mode = NULL, measure = NULL, record = NULL, given = NULL,
+                      by = NULL, at = NULL, without = NULL, progress = NULL, ...,
+                      effort = new_effort(..., progress = progress)) {
+  base$game <- with_holes(base$game)
+  question <- with_measures(without_records(with_asked(base, record, given, by, at), without), measure)
+  result <- odds_of_question(with_choices(question, set, players, mode), effort)
+  more <- list(base, set, players, mode)
   if (!is.null(without) && result$engine == "exact")
-    result$beside <- sampled_beside(game, without, effort$seed, threads, set, players, mode, record, given, at)
-  if (is.null(by)) return(with_call(result, call))
-  again <- function(condition, ...)
-    odds(game, set, players, mode, ..., given = if (is.null(given)) condition else sprintf("(%s) && (%s)", given,
-                                                                                           condition),
-         engine = result$engine, rounds = if (result$engine == "sample") min(result$rounds, most_rounds_by_value),
-         seed = effort$seed, threads = threads, max_states = max_states, max_seconds = max_seconds, progress = FALSE)
-  with_call(with_values_by(result, asked, by, measure, again), call)
+    result$beside <- sampled_beside(without, effort, c(more, list(record = record, given = given, at = at)))
+  if (is.null(by)) return(result)
+  effort[c("engine", "precision", "progress")] <- list(result$engine, NULL, FALSE)
+  effort["rounds"] <- list(if (result$engine == "sample") min(result$rounds, most_rounds_by_value))
+  again <- function(condition, ...) {
+    both <- if (is.null(given)) condition else sprintf("(%s) && (%s)", given, condition)
+    do.call(odds_from, c(more, list(..., given = both, effort = effort)))
+  }
+  with_values_by(result, question, by, measure, again)
+}
+
+odds_of_question <- function(question, effort) {
+  with_failure_told(question,
+                    if (!is.null(question$position)) odds_from_position(question, effort)
+                    else if (!is.null(question$game$hole)) odds_with_hole(question, effort)
+                    else with_part_result(odds_by_engine(question, effort), odds_so_far))
 }
 
 # Adds the crossing: money and measures for each value. `again(condition, ...)` gives the odds given a condition.
-with_values_by <- function(result, game, by, measure, again) {
-  is_outcome <- result$complete && is_by_outcome(game, by)
+with_values_by <- function(result, question, by, measure, again) {
+  is_outcome <- result$complete && is_by_outcome(question$game, by)
   if (is_outcome) result <- crossed_by_outcome(result)
   if (is.null(result$crossed)) return(result)
   if (length(by) > 1) result <- crossed_by_several(result, by, function(condition, by) again(condition, by = by))
   result$crossed_money <- money_by_value(result, conditions_by(result, by), again)
-  measure <- if (is.null(measure) && is_outcome) usual_measures_by(game) else measure
+  measure <- if (is.null(measure) && is_outcome) usual_measures_by(question) else measure
   if (length(measure) > 0)
     result$crossed_measures <- measures_by_value(result, by, function(condition) again(condition, measure = measure))
   result
@@ -138,12 +151,12 @@ odds_so_far <- function(stop) {
 }
 
 # The records left out of a count, sampled: list(records, distributions, rounds, unit, seed).
-sampled_beside <- function(game, names, seed, threads, set, players, mode, record, given, at) {
-  o <- odds(game, engine = "sample", rounds = rounds_beside, seed = seed, threads = threads, set = set,
-            players = players, progress = FALSE, mode = mode,
-            record = record, given = given, at = at)
+sampled_beside <- function(names, effort, asked) {
+  effort <- new_effort("sample", rounds_beside, seed = effort$seed, threads = effort$threads)
+  o <- do.call(odds_from, c(asked, list(effort = effort)))
   own <- sub("\\[.*", "", o$records$name) %in% names | o$records$name %in% names
-  list(records = o$records[own, ], distributions = o$distributions[own], rounds = o$rounds, unit = o$unit, seed = seed)
+  list(records = o$records[own, ], distributions = o$distributions[own], rounds = o$rounds, unit = o$unit,
+       seed = effort$seed)
 }
 
 rounds_beside <- 2e4

@@ -146,7 +146,7 @@ faces_text <- function(game, nodes, d) {
 }
 
 deck_text <- function(game, d) {
-  asm <- new_assembler(game, resolve_settings(game))
+  asm <- new_assembler(question_of(game, resolve_settings(game)))
   cards <- deck_array(asm, d$name)$cards
   names <- d$card_names
   sprintf("%s cards: %s%s%s", format(cards), paste(utils::head(names, 8), collapse = ", "),

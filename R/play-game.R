@@ -35,13 +35,12 @@ play_game <- function(game, seats = NULL, set = list(), players = list(), mode =
                       read = read_typed(), write = writeLines) {
   game <- game_with(game, set)
   seed <- given_seed(seed)
-  if (!is.null(at)) game <- with_position(game, one_text(at, "at"))
-  found <- first_unit_to_play(game, where, at, seed, set, players, mode)
-  table <- new_table_of_play(game, traced_program(game, set, players, mode), taken_seats(game, seats), reveal, read,
-                             write)
-  table$words <- words_of_names(game, resolve_settings(game, set, mode))
+  question <- with_choices(with_asked(question_of(game), at = at), set, players, mode)
+  found <- first_unit_to_play(question, where, at, seed)
+  table <- new_table_of_play(game, program_of(question, tracing = TRUE), taken_seats(game, seats), reveal, read, write)
+  table$words <- words_of_names(game, question$settings)
   table$forced <- if (!is.null(forced)) forced_by(game, forced, set, players, mode) else found$forced
-  table$hash <- if (!is.null(keep)) compile_game(game, set, players, mode)$hash  # not that of a program that is watched
+  table$hash <- if (!is.null(keep)) program_of(question)$hash  # not that of a program that is watched
   table$write(play_opening(table))
   if (!is.null(found$told)) table$write(c(found$told, ""))
   results <- list()
@@ -90,9 +89,9 @@ taken_seats <- function(game, seats) {
 }
 
 # list(unit, forced, told): the round to begin with, and what is said about it.
-first_unit_to_play <- function(game, where, at, seed, set, players, mode) {
+first_unit_to_play <- function(question, where, at, seed) {
   if (is.null(where) && is.null(at)) return(list(unit = 1))
-  found <- find_unit(game, where, 1, seed, set, players, mode)
+  found <- find_unit(question, where, 1, seed)
   if (!is.null(at))
     return(list(unit = found$unit, told = sprintf("  The players play up to where %s; then it is your turn.", at)))
   list(unit = found$unit, forced = if (!is.null(found$draws)) list(draws = found$draws, answers = list()),

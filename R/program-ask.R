@@ -60,7 +60,7 @@ remembers <- function(asm, decision) {
                        lapply(d$rules[rule_of(unlist(lapply(unique(asm$players),
                                                             function(p) players_seated(p)$names)))], `[[`,
                               "body"))
-    read <- variables_in(list(rules$play, rules$outcomes$entries, rules$pays, rules$records, chosen), "at_key")
+    read <- variables_in(list(rules$play, rules$outcomes$entries, rules$pays, asm$question$records, chosen), "at_key")
     asm$looks_back[[decision]] <- variable$id %in% read
   }
   asm$looks_back[[decision]]
@@ -171,7 +171,7 @@ write_answer_body <- function(asm, d, body, target) if (is_collection(d$type))
 
 # For who observes: expressions, and what another player would answer here; list(type, list or register) each.
 write_observed <- function(asm, d, seat) {
-  wanted <- asm$rules$observed
+  wanted <- asm$question$observed
   if (is.null(wanted) || wanted$decision != d$name) return(NULL)
   kept <- function(node) {
     if (is_collection(node$type)) return(list(type = node$type, list = write_collection(asm, node)))

@@ -1,10 +1,12 @@
 # The assembler: collects operations, registers, tables and places while checked rules are written out
 # as flat code. Operands are lists: `const` (a value known now) or `register`, and `real`.
 
-new_assembler <- function(rules, settings) {
+new_assembler <- function(question) {
   asm <- new.env(parent = emptyenv())
-  asm$rules <- rules
-  asm$settings <- settings
+  asm$question <- question
+  asm$rules <- question$game
+  asm$settings <- question$settings
+  asm$players <- question$players
   asm$code <- growing(list())  # operations: code, four operands, place
   asm$size <- 0L               # operations that count; one taken back is written over by the next
   asm$label_at <- growing(integer())
@@ -27,7 +29,7 @@ new_assembler <- function(rules, settings) {
   asm$exits <- new.env(parent = emptyenv())  # variable id of a body's answer -> label behind the body
   asm$loops <- list()
   asm$diagnostics <- list()
-  asm$counted <- rules$counted
+  asm$counted <- question$counted
   asm$counters <- list()
   asm$decks <- list()
   asm$asks <- list()
@@ -48,7 +50,7 @@ new_assembler <- function(rules, settings) {
 }
 
 assembler_fields_later <- c(
-  "players", "claims", "counting", "start", "span", "measures",        # what is built, for what
+  "claims", "counting", "start", "span", "measures",        # what is built, for what
   "choices", "chooser", "widest",                                      # what is written just now
   "round_end", "hole_end",                                             # labels
   "outcome_register", "arrived", "unit_arrived", "not_legal", "goal",  # registers

@@ -1,19 +1,28 @@
-# From checked rules, settings and players to a program: a plain list of vectors, which is all that
-# the engines see.
+# From a question to a program: a plain list of vectors, which is all that the engines see.
 
 program_format <- 1L
 step_budget <- 1e6
 word_budget <- 1e8  # players of word games go through every guess against every secret
 
-# `settings` and `players` as resolved by resolve_settings() and resolve_players().
+# `...`: see build_program(). The program that was built when the game was read is taken where it is the one.
+program_of <- function(question, ...) {
+  built <- question$game$built
+  as_read <- question
+  as_read$game <- unclass(question$game)[setdiff(names(question$game), "built")]
+  if (...length() == 0 && identical(as_read, built$question)) built$program else build_program(question, ...)
+}
+
+compile_game <- function(game, set = list(), players = list(), mode = NULL, ...)
+  program_of(new_question(game, set, players, mode), ...)
+
 # `counting`: for an exact count, which does without what would keep states apart and is only told of a sample.
-build_program <- function(rules, settings, players, tracing = FALSE, claims = list(), covering = FALSE,
-                          counting = FALSE) {
+build_program <- function(question, tracing = FALSE, claims = list(), covering = FALSE, counting = FALSE) {
   heartbeat()
-  if (counting) rules$money$wallets <- lapply(rules$money$wallets, without_extremes)
-  rules$records <- Filter(function(r) is.null(r$seat) || r$seat <= taken_by(settings, rules), rules$records)
-  asm <- new_assembler(rules, settings)
-  asm$players <- players
+  if (counting) question$game$money$wallets <- lapply(question$game$money$wallets, without_extremes)
+  rules <- question$game
+  taken <- taken_by(question$settings, rules)
+  question$records <- Filter(function(r) is.null(r$seat) || r$seat <= taken, question$records)
+  asm <- new_assembler(question)
   asm$tracing <- tracing
   asm$covering <- covering
   asm$claims <- claims
@@ -32,23 +41,22 @@ build_program <- function(rules, settings, players, tracing = FALSE, claims = li
                          function(p)
                            list(seat = rules$seats[[p$seat]], by_outcome = p$by_outcome, stake = stake_of(asm, p$seat),
                                 ends = ends_of_pay(asm, p, ends_of_node)))
-  program$records <- lapply(rules$records,
-                            function(r)
-                              list(name = r$name, type = r$node$type$kind, set = r$node$type$set,
-                                   ends = ends_of_node(r$node)))
+  program$records <- lapply(question$records, function(r)
+    c(list(name = r$name, type = r$node$type$kind, set = r$node$type$set, ends = ends_of_node(r$node)),
+      if (is_added(r)) list(added = TRUE)))
   program$ledgers <- lapply(unit$ledgers, `[`, c("kind", "name", "seat", "pair"))
   program$told <- lapply(unit$measures, `[[`, "told")
   program$piece <- rules$money$piece
   program$pots <- lapply(rules$money$pots, function(pot)
     list(name = pot$name, lasts = pot$lasts, seed = write_value(asm, pot$seed)$const))
   program$unit <- program_span(rules)
-  program$records_some <- records_some_rounds(rules)
-  if (!is.null(rules$position)) program$required <- required_there(asm)
-  program$settings <- settled_settings(rules, settings)
+  program$records_some <- records_some_rounds(question)
+  if (!is.null(question$position)) program$required <- required_there(asm)
+  program$settings <- settled_settings(rules, question$settings)
   program$modes <- rules$match$modes
-  program$players <- stats::setNames(players, rules$seats)
+  program$players <- stats::setNames(question$players, rules$seats)
   program$hash <- program_hash(program)
-  program$recorded_of_unit <- recorded_of_unit(rules)
+  program$recorded_of_unit <- recorded_of_unit(question)
   program$return_range <- lapply(program$ledgers, return_range, rules = rules, of = ends_of_node)
   program$symmetry <- seat_symmetry(asm, unit)
   program$groups <- register_groups(asm)
@@ -64,7 +72,7 @@ build_program <- function(rules, settings, players, tracing = FALSE, claims = li
 write_unit <- function(asm) {
   single <- is.null(asm$rules$match) && is.null(asm$rules$sitting)
   parts <- if (single) write_single_round(asm) else write_rounds(asm)
-  if (single && records_some_rounds(asm$rules)) write_tally(asm, parts$ledgers)
+  if (single && records_some_rounds(asm$question)) write_tally(asm, parts$ledgers)
   emit(asm, "END")
   parts
 }
@@ -83,9 +91,9 @@ write_wide_starts <- function(asm) {
 
 write_unit_start <- function(asm) {
   asm$outcome_register <- new_int(asm)
-  if (!is.null(asm$rules$position) && program_span(asm$rules) != "round") {
+  if (!is.null(asm$question$position) && program_span(asm$rules) != "round") {
     move(asm, unit_arrival_register(asm), fixed_operand(0, t_whole))
-    if (!is.null(asm$rules$position$answer)) asm$not_legal <- fresh_count(asm)
+    if (!is.null(asm$question$position$answer)) asm$not_legal <- fresh_count(asm)
   }
   write_seated(asm)
   write_starts(asm, "sitting")
@@ -130,7 +138,7 @@ write_starts <- function(asm, lasts) {
   write_opening(asm)
   for (part in rules$state) if (part$lasts == "turn") slot_of_state(asm, part)
   for (d in rules$decisions) start_decision(asm, d)
-  if (!is.null(rules$position)) move(asm, arrival_register(asm), fixed_operand(0, t_whole))
+  if (!is.null(asm$question$position)) move(asm, arrival_register(asm), fixed_operand(0, t_whole))
   for (name in asm$counted) move(asm, counter_register(asm, name), fixed_operand(0, t_whole))
   start_seat_registers(asm)
   write_claims_turn(asm)
@@ -206,7 +214,7 @@ register_groups <- function(asm) {
 
 # Names the game, with its settings and players, in every result: by what the rules mean, not by where in the file
 # something stands. The number goes up where the same rules would be named otherwise.
-hash_format <- 2L
+hash_format <- 3L
 hashed_fields <- c(
   "arrays", "coverage_count", "format", "int_start", "ledgers", "list_arrays", "lists", "measures", "modes",
   "outcome_register", "outcomes", "pays", "piece", "players", "pots", "quantity_real", "quantity_register", "ranges",

@@ -108,7 +108,7 @@ drawn_text <- function(rules, program, source, raw) {
   type <- if (identical(thing$kind, "die")) thing$type else rules$picks[[source]]$type
   if (is.null(faces)) return(format(raw))
   if (faces$how == "values") {
-    asm <- new_assembler(rules, program$settings)
+    asm <- new_assembler(question_of(rules, program$settings))
     plan <- face_plan(asm, faces)
     raw <- if (is.null(plan$weights) && !plan$mapped) raw else plan$values[[raw]]
   }

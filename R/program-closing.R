@@ -72,8 +72,9 @@ write_pays <- function(asm) {
   pays <- lapply(rules$paid[is_there(asm, rules$paid)], function(seat) {
     by_outcome <- vapply(seq_along(rules$outcomes$names),
                          function(k) known_pay(asm, amounts_paid(rules, seat, k), seat), 0)
-    if (!anyNA(by_outcome) && pays_by_outcome(rules)) return(list(seat = seat, by_outcome = by_outcome))
-    if (!is.null(rules$paid_variable)) return(list(seat = seat, register = place_of_pay(asm, seat), known = by_outcome))
+    if (!anyNA(by_outcome) && pays_by_outcome(asm$question)) return(list(seat = seat, by_outcome = by_outcome))
+    if (!is.null(asm$question$paid_variable)) return(list(seat = seat, register = place_of_pay(asm, seat),
+                                                          known = by_outcome))
     types <- unlist(lapply(seq_along(rules$outcomes$names),
                            function(k) vapply(amounts_paid(rules, seat, k), function(a) a$node$type$kind, "")))
     list(seat = seat, register = new_register(asm, "fraction" %in% types), known = by_outcome)
@@ -91,14 +92,14 @@ write_known_pay <- function(asm, pay) {
   emit(asm, "TAB", pay$register$register, asm$outcome_register, table)
 }
 
-pays_by_outcome <- function(rules) {
-  program_span(rules) == "round" && !records_some_rounds(rules) && !isTRUE(rules$compared) &&
-    is.null(rules$paid_variable) && is.null(rules$together)
+pays_by_outcome <- function(question) {
+  program_span(question$game) == "round" && !records_some_rounds(question) && !isTRUE(question$by_round) &&
+    is.null(question$paid_variable) && is.null(question$ledgers$together)
 }
 
 # The place in the rules that reads the pay of this seat.
 place_of_pay <- function(asm, seat) {
-  slot <- slot_of(asm, asm$rules$paid_variable)
+  slot <- slot_of(asm, asm$question$paid_variable)
   list(register = slot$base + seat - slot$first, real = slot$real)
 }
 
@@ -174,7 +175,7 @@ refuse_uneven <- function(asm, amount, at, what) {
 
 # The register of each record.
 write_records <- function(asm) {
-  lapply(asm$rules$records, function(r) at_place(asm, r$at, function() {
+  lapply(asm$question$records, function(r) at_place(asm, r$at, function() {
     x <- write_value(asm, r$node)
     in_register(register_of(asm, x), x$real)
   }))

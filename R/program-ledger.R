@@ -6,8 +6,10 @@
 ledger_base <- 2^32
 
 # The ledgers of a game: list(kind, name, seat, pair); `pair` where it holds two numbers.
-ledger_plan <- function(rules, there) {
-  if (!has_money(rules) || (isTRUE(rules$compared) && length(rules$measures) == 0)) return(list())
+ledger_plan <- function(question, there) {
+  rules <- question$game
+  asked <- question$ledgers
+  if (!has_money(rules) || (isTRUE(question$by_round) && length(question$measures) == 0)) return(list())
   money <- rules$money
   entry <- function(kind, name, seat, pair = TRUE)
     list(list(kind = kind, name = name, seat = rules$seats[[seat]], number = seat, pair = pair))
@@ -18,19 +20,19 @@ ledger_plan <- function(rules, there) {
     c(entry("seat", rules$seats[[seat]], seat),
       if (any(vapply(bets_of_seat(money, seat), function(b) isTRUE(b$adds_later), NA)))
         entry("first", rules$seats[[seat]], seat),
-      if (isTRUE(rules$sets_aside)) entry("aside", rules$seats[[seat]], seat)))
+      if (isTRUE(asked$aside)) entry("aside", rules$seats[[seat]], seat)))
   of_pots <- lapply(unname(money$pots), function(pot)
     c(entry("fed", pot$name, 1L, FALSE), entry("paid", pot$name, 1L, FALSE), entry("emptied", pot$name, 1L, FALSE),
       if (!is.null(pot$parts)) entry("parts", pot$name, 1L, FALSE)))
-  kept <- c(if (isTRUE(rules$keeps_cases)) list(entry("cases", "", 1L, FALSE)),
-            if (!is.null(rules$par_seat)) list(entry("par", rules$par_seat, match(rules$par_seat, rules$seats))),
-            if (!is.null(rules$together)) list(entry("together", "", 1L)))
+  kept <- c(if (isTRUE(asked$cases)) list(entry("cases", "", 1L, FALSE)),
+            if (!is.null(asked$par)) list(entry("par", asked$par, match(asked$par, rules$seats))),
+            if (!is.null(asked$together)) list(entry("together", "", 1L)))
   unlist(c(of_bets, of_seats, of_pots, kept), recursive = FALSE)
 }
 
 # The plan with the register of each.
 write_ledgers <- function(asm, pays) {
-  lapply(ledger_plan(asm$rules, which(is_there(asm, seq_along(asm$rules$seats)))), function(entry) {
+  lapply(ledger_plan(asm$question, which(is_there(asm, seq_along(asm$rules$seats)))), function(entry) {
     register <- new_register(asm, TRUE)
     write_into(asm, ledger_value(asm, entry, pays), register)
     c(entry, list(register = register))
@@ -54,7 +56,8 @@ ledger_value <- function(asm, entry, pays) {
     aside = joint_number(put_in(), whole_of("+", net(), set_aside(money, at), at), at),
     par = shifted_by(joint_number(put_in(), net(), at), outcome_places(asm$rules), typed("outcome", t_whole, at), at),
     cases = case_number(asm$rules, at),
-    together = joint_number(sum_of(lapply(asm$rules$together, put_in), at), sum_of(lapply(asm$rules$together, net), at),
+    together = joint_number(sum_of(lapply(asm$question$ledgers$together, put_in), at),
+                            sum_of(lapply(asm$question$ledgers$together, net), at),
                             at),
     parts = typed("var", t_fraction, at, var = money$pots[[entry$name]]$parts),
     of_pot(entry$kind))
@@ -125,7 +128,8 @@ settlements <- function(rules) {
 # The sum of each ledger over a unit with several rounds. An exact count does not need it.
 start_ledger_sums <- function(asm) {
   if (isTRUE(asm$counting)) return(invisible())
-  asm$ledger_sums <- lapply(ledger_plan(asm$rules, which(is_there(asm, seq_along(asm$rules$seats)))), function(entry) {
+  asm$ledger_sums <- lapply(ledger_plan(asm$question, which(is_there(asm, seq_along(asm$rules$seats)))),
+                            function(entry) {
     register <- new_register(asm, TRUE)
     move(asm, register, list(const = 0, real = TRUE))
     register
@@ -139,9 +143,8 @@ add_to_ledger_sums <- function(asm, ledgers) {
   }
 }
 
-named_ledger_sums <- function(asm) {
-  stats::setNames(as.list(asm$ledger_sums), sprintf(" ledger %d", seq_along(asm$ledger_sums)))
-}
+named_ledger_sums <- function(asm)
+  stats::setNames(lapply(asm$ledger_sums, added_quantity), sprintf("ledger %d", seq_along(asm$ledger_sums)))
 
 # Which case of its settlement each bet came to, what lay on it, and the outcome, as one number: from it follows what a
 # round brings whatever the cases pay.

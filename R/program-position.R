@@ -3,16 +3,16 @@
 
 # A round is recorded unless the question leaves it out, or is about whole units alone.
 write_tally <- function(asm, ledgers) {
-  if (!is.null(asm$rules$told_of_unit) && !asm$tracing) return(invisible())
+  if (!is.null(asm$question$unit_values) && !asm$tracing) return(invisible())
   skipped <- new_label(asm)
-  if (!is.null(asm$rules$position)) emit(asm, "JNE", arrival_register(asm)$register, int_const(asm, 1L), skipped)
-  if (!is.null(asm$rules$given)) jump_if(asm, asm$rules$given$node, skipped, when = FALSE)
+  if (!is.null(asm$question$position)) emit(asm, "JNE", arrival_register(asm)$register, int_const(asm, 1L), skipped)
+  if (!is.null(asm$question$given)) jump_if(asm, asm$question$given$node, skipped, when = FALSE)
   emit(asm, "TALLY")
   add_to_ledger_sums(asm, ledgers)
   put_label(asm, skipped)
 }
 
-records_some_rounds <- function(rules) !is.null(rules$position) || !is.null(rules$given)
+records_some_rounds <- function(question) !is.null(question$position) || !is.null(question$given)
 
 # Of a match or sitting: did any round of it come to the position?
 unit_arrival_register <- function(asm) {
@@ -31,13 +31,14 @@ count_not_legal <- function(asm) {
 not_arrived <- -2147483647
 
 write_unit_arrival <- function(asm, measures) {
-  if (is.null(asm$rules$position)) return(measures)
-  if (!is.null(asm$not_legal)) measures[[" not legal"]] <- asm$not_legal
-  measures[[" all rounds"]] <- new_register(asm, FALSE)
-  move(asm, measures[[" all rounds"]], measures$rounds)
+  if (is.null(asm$question$position)) return(measures)
+  if (!is.null(asm$not_legal)) measures[["not legal"]] <- added_quantity(asm$not_legal)
+  measures[["all rounds"]] <- added_quantity(new_register(asm, FALSE))
+  move(asm, measures[["all rounds"]], measures$rounds)
   there <- new_label(asm)
   emit(asm, "JNZ", unit_arrival_register(asm)$register, there)
-  kept <- lapply(measures[!startsWith(names(measures), " ")], function(m) in_register(m$register, isTRUE(m$real)))
+  kept <- lapply(Filter(function(m) !identical(m$told, "added"), measures),
+                 function(m) in_register(m$register, isTRUE(m$real)))
   for (register in kept) move(asm, register, fixed_operand(not_arrived, if (register$real) t_fraction else t_whole))
   put_label(asm, there)
   measures
@@ -53,7 +54,7 @@ arrival_register <- function(asm) {
 # over. Before the position, with `wander`, every legal answer is given alike: the position may be one that its player
 # never comes to.
 write_arrival <- function(asm, d, seat, choices, target, done) {
-  position <- asm$rules$position
+  position <- asm$question$position
   if (!identical(position$decision, d$name) || !is.null(position$seat) && position$seat != seat) return(invisible())
   elsewhere <- new_label(asm)
   arrived <- arrival_register(asm)
@@ -91,7 +92,7 @@ give_answer <- function(asm, d, target, answer) {
 # What registers hold at the position, as far as its conditions say so: the core sees by them which ways do not lead
 # there.
 required_there <- function(asm) {
-  Filter(Negate(is.null), lapply(asm$rules$position$conditions, required_by, asm = asm))
+  Filter(Negate(is.null), lapply(asm$question$position$conditions, required_by, asm = asm))
 }
 
 required_by <- function(asm, condition) {
@@ -114,7 +115,7 @@ required_by <- function(asm, condition) {
 }
 
 write_wandering <- function(asm, d, target, done) {
-  if (!isTRUE(asm$rules$position$wander)) return(invisible())
+  if (!isTRUE(asm$question$position$wander)) return(invisible())
   there <- new_label(asm)
   emit(asm, "JNZ", arrival_register(asm)$register, there)
   write_any_answer(asm, d, target)

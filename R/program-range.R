@@ -5,7 +5,7 @@ no_ends <- c(-Inf, Inf)
 
 # Gives a function from a typed node to c(least, greatest).
 range_finder <- function(asm) {
-  given <- values_given(asm$rules)
+  given <- values_given(asm$rules, asm$question$records)
   found <- new.env(parent = emptyenv())
   of_variable <- function(variable) {
     key <- as.character(variable$id)
@@ -60,7 +60,7 @@ ends_of_calculation <- function(node, of) {
 }
 
 # By variable id: every node whose value it is given anywhere.
-values_given <- function(rules) {
+values_given <- function(rules, records) {
   given <- new.env(parent = emptyenv())
   give <- function(variable, node) {
     key <- as.character(variable$id)
@@ -69,7 +69,7 @@ values_given <- function(rules) {
   for (part in rules$state) if (!is.null(part$start)) give(part$variable, part$start)
   for (d in rules$decisions) give(d$variable, literal(0, t_whole, d$at))
   rules_of_players <- lapply(rules$decisions, function(d) lapply(d$rules, `[[`, "body"))
-  walk(list(rules$play, rules$outcomes$entries, rules$pays, rules$records, rules_of_players), function(node) {
+  walk(list(rules$play, rules$outcomes$entries, rules$pays, records, rules_of_players), function(node) {
     if (node$op == "assign") give(node$target$var, node$value)
     if (node$op == "let") for (b in node$bindings) give(b$var, b$value)
     if (node$op == "for_range") for (end in node$over[c("low", "high")]) give(node$var, end)

@@ -24,10 +24,19 @@ write_rounds <- function(asm) {
     else if (!is.null(asm$rules$sitting$until) &&
              length(asm$rules$money$wallets) == 0) list(ending = in_register(asm$outcome_register))
   measures <- if (matches) c(sitting["rounds"], sitting["matches"], sitting$won) else c(ending, span["rounds"])
-  asked <- lapply(asm$rules$told_of_unit, told_at_end, asm = asm)
-  recorded <- lapply(asm$rules$unit_records, function(r) told_at_end(asm, r$node))
+  asked <- lapply(asm$question$unit_values, told_at_end, asm = asm)
+  recorded <- lapply(asm$question$unit_records, function(r) {
+    register <- told_at_end(asm, r$node)
+    if (is_added(r)) added_quantity(register) else register
+  })
   measures <- c(measures, final_values(asm), write_evening(asm), recorded, asked, named_ledger_sums(asm))
   c(parts, list(span = span, measures = write_unit_arrival(asm, measures)))
+}
+
+# What is worked out with beside the quantities that are told.
+added_quantity <- function(register) {
+  register$told <- "added"
+  register
 }
 
 # A quantity of the whole unit: a number, or the share of units in which a condition holds.
@@ -38,14 +47,14 @@ told_at_end <- function(asm, node) {
   register
 }
 
-# The names of records of the whole unit; those that a measure adds begin with a space.
-recorded_of_unit <- function(rules) Filter(function(name) !startsWith(name, " "), names(rules$unit_records))
+# The names of the rules' own records of the whole unit.
+recorded_of_unit <- function(question) names(Filter(Negate(is_added), question$unit_records))
 
 most_final_values <- 8L
 
 # The numbers that last the whole unit, as they are at its end; none where the rules say what is recorded then.
 final_values <- function(asm) {
-  if (length(recorded_of_unit(asm$rules)) > 0) return(NULL)
+  if (length(recorded_of_unit(asm$question)) > 0) return(NULL)
   is_told <- function(part) part$lasts == program_span(asm$rules) && is_number(plain_type(part$variable$type)) &&
     !isTRUE(part$money)
   lasting <- Filter(is_told, asm$rules$state)

@@ -26,9 +26,8 @@ holds_seats <- function(type, seats) !is.null(type) && (is_seat(type, seats) || 
 seat_symmetry <- function(asm, unit) {
   rules <- asm$rules
   n <- seats_taken(asm)
-  if (n < 2 || rules$bettors > 0 || !is.null(rules$match) || !is.null(rules$sitting) || !is.null(rules$position) ||
-      length(asm$claims) > 0 ||
-      asm$tracing || asm$covering) return(NULL)
+  if (n < 2 || rules$bettors > 0 || program_span(rules) != "round" || !is.null(asm$question$position) ||
+      length(asm$claims) > 0 || asm$tracing || asm$covering) return(NULL)
   if (any(vapply(unit$pays, function(p) !is.null(p$register), NA)) || !symmetric_players(asm, n) ||
       !symmetric_rules(asm, n)) return(NULL)
   seats <- length(rules$seats)
@@ -73,7 +72,7 @@ symmetric_rules <- function(asm, n) {
   rules <- asm$rules
   seats <- length(rules$seats)
   played <- lapply(rules$decisions, function(d) if (!is.na(asm$players[[1]])) d$rules[[rule_of(asm$players[[1]])]]$body)
-  read <- list(rules$play, rules$outcomes$entries, rules$records, played, lapply(rules$state, `[[`, "start"))
+  read <- list(rules$play, rules$outcomes$entries, asm$question$records, played, lapply(rules$state, `[[`, "start"))
   symmetry <- TRUE
   over_seats <- folded <- 0
   walk(read, function(node) {
@@ -82,7 +81,7 @@ symmetric_rules <- function(asm, n) {
     if (identical(node$over$op, "seats")) folded <<- folded + 1
   })
   for (d in rules$decisions) if (holds_seats(d$type, seats) || !all(seq_len(n) %in% d$asked)) symmetry <- FALSE
-  for (told in c(rules$records, Filter(function(e) e$how != "seat", rules$outcomes$entries)))
+  for (told in c(asm$question$records, Filter(function(e) e$how != "seat", rules$outcomes$entries)))
     if (holds_seats(told$node$type, seats)) symmetry <- FALSE
   symmetry && over_seats == folded
 }

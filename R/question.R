@@ -1,24 +1,35 @@
-# A question is a game, with what else is asked of it, its settings and who plays: resolved and checked once. An effort
-# is how hard to work for the answer. Both are values: another question is another list.
+# A question is a game, its settings, who plays, and what is asked of a round: resolved and checked once. An effort is
+# how hard to work for the answer. Both are values: another question is another list.
 
-new_question <- function(game, set = list(), players = list(), mode = NULL) {
-  settings <- resolve_settings(game, set, mode)
-  list(game = game, settings = settings, players = resolve_players(game, players, settings))
+# All that the rules record, and nothing else. Without settings and players it cannot be answered yet.
+#
+# records, unit_records   what is recorded of a round, and of a match or sitting: list(name, node, at, added); `added`
+#                         of those that the question needs for itself
+# counted, paid_variable, next_id   what its expressions need: counters, the pay, the next id of a variable
+# measures, crossing   what is measured of the rounds, and what their outcomes are crossed with
+# given, position      the condition under which a round is told, and the decision at which it is taken up
+# observed             the decision that is watched
+# ledgers              sums of money besides those of each bet and seat: list(aside, cases, par, together)
+# unit_values          typed nodes, by name: what is told of each unit, in place of its rounds
+# by_round             are the values of each round told one by one?
+question_of <- function(game, settings = NULL, players = NULL) {
+  list(game = game, settings = settings, players = players, records = game$records, unit_records = game$unit_records,
+       counted = game$counted, paid_variable = game$paid_variable, next_id = game$next_id)
 }
 
-# `...`: what the program is built for; see build_program(). The one that was built when the game was read is taken
-# where that is the one.
-program_of <- function(question, ...) {
-  game <- question$game
-  known <- game$built
-  as_read <- ...length() == 0 && identical(known$settings, question$settings) &&
-    identical(known$players, question$players) &&
-    identical(known$rules, unclass(game)[names(known$rules)]) && length(game) == length(known$rules) + 1L
-  if (as_read) known$program else build_program(game, question$settings, question$players, ...)
-}
+# What a question records for itself; no record of the rules has a name with a space in it.
+added_record <- function(name, node) list(name = name, node = node, at = c(1L, 1L, 1L, 1L), added = TRUE)
+is_added <- function(record) isTRUE(record$added)
 
-compile_game <- function(game, set = list(), players = list(), mode = NULL, ...)
-  program_of(new_question(game, set, players, mode), ...)
+new_question <- function(game, set = list(), players = list(), mode = NULL)
+  with_choices(question_of(game), set, players, mode)
+
+# The question with these settings and players.
+with_choices <- function(question, set = list(), players = list(), mode = NULL) {
+  question$settings <- resolve_settings(question$game, set, mode)
+  question$players <- resolve_players(question$game, players, question$settings)
+  question
+}
 
 # Without `rounds` as many as is usual for the game; `progress` as in with_progress().
 new_effort <- function(engine = "auto", rounds = NULL, precision = NULL, seed = 1, threads = 1, max_states = 5e6,

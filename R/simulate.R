@@ -36,8 +36,7 @@ outcomes_that_count <- function(game) {
 # As for games compared: every pay is kept, also one that follows from the outcome.
 compile_for_simulation <- function(game, set = list(), players = list(), mode = NULL) {
   game <- game_with(game, set)
-  game$compared <- TRUE
-  compile_game(game, set, players, mode)
+  round_by_round(new_question(game, set, players, mode))$program
 }
 
 # After the count of rounds the rows have a column an outcome, then the pays, then the records.
@@ -49,7 +48,6 @@ rows_of_rounds <- function(game, program, rows) {
   for (k in seq_along(measured$name)) {
     value <- rows[, 1 + outcomes + k]
     name <- measured$name[[k]]
-    if (startsWith(name, " ")) next
     if (measured$kind[[k]] == "pay") table[[paste0("pay_", name)]] <- value
     else table[[name]] <- record_values(game, value, program$records[[name]])
   }
@@ -84,7 +82,7 @@ rows_of_units <- function(game, program, seed, nsim) {
 # Records are told as texts where a round is told; here they are values again.
 row_of_result <- function(program, result) {
   pays <- stats::setNames(result$pays, paste0("pay_", names(result$pays), recycle0 = TRUE))
-  records <- result$records[!startsWith(as.character(names(program$records)), " ")]
+  records <- result$records
   values <- Map(function(value, name) switch(program$records[[name]]$type, yesno = value == "yes",
                                              whole = , fraction = as.numeric(value), value), records, names(records))
   c(list(outcome = result$outcome), pays, values)

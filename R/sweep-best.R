@@ -33,8 +33,7 @@ behind_by <- function(first, behind, grid, task, winner, pair) {
 
 # How far each of some units pulls the first measure; NULL where it is no mean or ratio.
 point_influence <- function(point, task) {
-  g <- with_measures(task$game, task$measure[[1]])
-  g$compared <- TRUE
-  side <- list(game = g, program = compile_game(g, point$set, point$players, point$mode))
+  asked <- with_measures(question_of(task$game), task$measure[[1]])
+  side <- round_by_round(with_choices(asked, point$set, point$players, point$mode))
   measure_influence(side, unit_table(side, task$seed, 1, min(task$rounds, paired_units)), 1L)
 }

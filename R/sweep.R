@@ -45,7 +45,7 @@ sweep_game <- function(game, set = list(), players = list(), mode = NULL, measur
   measures <- lapply(measure, read_measure, game = game)
   grid <- if (is.null(points)) sweep_grid(game, set, players, mode) else given_grid(game, points, set, players, mode)
   rounds <- if (is.null(rounds)) sweep_rounds else rounds
-  task <- list(game = game, measured = with_measures(game, measure), measure = measure, engine = engine,
+  task <- list(game = game, measured = with_measures(question_of(game), measure), measure = measure, engine = engine,
                rounds = rounds, seed = seed,
                threads = threads, more = list(...))
   kept <- read_sweep(checkpoint, grid, task)
@@ -152,9 +152,9 @@ points_told <- function(grid, task, kept, workers, progress, checkpoint, swept) 
 }
 
 point_told <- function(point, task) {
-  o <- do.call(odds, c(list(task$measured, point$set, point$players, point$mode, engine = task$engine,
-                            rounds = task$rounds,
-                            seed = task$seed, threads = task$threads, progress = FALSE), task$more))
+  o <- do.call(odds_from, c(list(task$measured, point$set, point$players, point$mode, engine = task$engine,
+                                 rounds = task$rounds, seed = task$seed, threads = task$threads, progress = FALSE),
+                            task$more))
   need_complete(o, "sweep_grid", "A point of the sweep",
                 "sample it (--engine sample), or let it count on: --max-states")
   column <- function(name) if (is.null(o$measures[[name]])) NA_real_ else o$measures[[name]]

@@ -3,9 +3,9 @@
 visitor_fields <- c("weight", "players", "stake", "wallet", "goal")
 
 # list(take, probability, put, rounds) of a visit by one of the mix, drawn by weight.
-mixed_visits <- function(visitors, game, seats, terms, ...) {
+mixed_visits <- function(visitors, question, seats, terms, ...) {
   check_visitors(visitors, terms)
-  visits <- lapply(visitors, visit_of, game = game, seats = seats, terms = terms, sampled = sampled, ...)
+  visits <- lapply(visitors, visit_of, question = question, seats = seats, terms = terms, ...)
   weight <- vapply(visitors, function(v) if (is.null(v$weight)) 1 else v$weight, 0)
   weight <- weight / sum(weight)
   mean_of <- function(field) sum(weight * vapply(visits, `[[`, 0, field))
@@ -34,12 +34,12 @@ check_visitors <- function(visitors, terms) {
   }
 }
 
-visit_of <- function(visitor, game, seats, terms, sampled, ...) {
+visit_of <- function(visitor, question, seats, terms, ...) {
   stake <- if (is.null(visitor$stake)) 1 else visitor$stake
-  if (!is.null(visitor$wallet)) return(visit_with_wallet(visitor, stake, game, seats, terms, ...))
+  if (!is.null(visitor$wallet)) return(visit_with_wallet(visitor, stake, question, seats, terms, ...))
   if (!is.numeric(stake))
     abort_input("takings_wrong", "A stake that changes needs a wallet.", "give the visitor one: wallet = 20")
-  o <- odds(game, players = as.list(visitor$players), ...)
+  o <- odds_from(question, players = as.list(visitor$players), ...)
   once <- visit_results(o, seats, terms$prize_cost)
   own <- utils::modifyList(terms, list(stake = stake * terms$stake))
   of_visit <- if (o$unit == "round") terms$visit_rounds else 1
@@ -49,8 +49,8 @@ visit_of <- function(visitor, game, seats, terms, sampled, ...) {
 }
 
 # The wallet is in tokens, as the visitor counts; the rules count in units of `stake` tokens.
-visit_with_wallet <- function(visitor, stake, game, seats, terms, ...) {
-  if (isTRUE(game$sets_aside))
+visit_with_wallet <- function(visitor, stake, question, seats, terms, ...) {
+  if (isTRUE(question$ledgers$aside))
     abort_input("takings_wrong", "With a pot that lasts, what a visitor with a wallet leaves is not told.",
                 "leave out the wallet, or give the pot lasts = sitting")
   if (length(seats) > 1)
@@ -65,7 +65,7 @@ visit_with_wallet <- function(visitor, stake, game, seats, terms, ...) {
                 sprintf("give a multiple of %s", plain_number(terms$stake)))
   }
   wallet <- in_stakes(visitor$wallet, "wallet")
-  b <- bankroll(game, wallet, stake, terms$visit_rounds, in_stakes(visitor$goal, "goal"), seat = seats,
+  b <- bankroll(question$game, wallet, stake, terms$visit_rounds, in_stakes(visitor$goal, "goal"), seat = seats,
                 players = as.list(visitor$players), ...)
   final <- b$finals[[1]]
   list(take = terms$stake * (wallet - final$value), probability = final$probability,

@@ -96,23 +96,24 @@ visiting_seats <- function(game, seat) {
 
 table_or_betting <- function(game) sort(union(table_seats(game), seats_with_money(game$money)))
 
-# The game with what is kept for these seats: pots that last set aside, or what several of them bring together.
-with_visitors <- function(game, seats) {
-  game <- with_pots_set_aside(game, seats[[1]])
-  if (length(seats) < 2) return(game)
-  if (has_money(game)) game$together <- match(seats, game$seats)
-  else game <- with_records(game, sprintf("paid_together = %s", paste(sprintf("pay[%s]", seats), collapse = " + ")))
-  game
+# What is kept for these seats: pots that last set aside, or what several of them bring together.
+question_of_visitors <- function(game, seats) {
+  question <- with_pots_set_aside(question_of(game), seats[[1]])
+  if (length(seats) < 2) return(question)
+  if (!has_money(game))
+    return(with_records(question, sprintf("paid_together = %s", paste(sprintf("pay[%s]", seats), collapse = " + "))))
+  question$ledgers$together <- match(seats, game$seats)
+  question
 }
 
 stall_evening <- function(name, terms, seat, visitors, ...) {
-  game <- game(name)
+  game <- game_with(name, list(...)$set)
   seats <- visiting_seats(game, seat)
-  game <- with_visitors(game, seats)
+  question <- question_of_visitors(game, seats)
   play_with <- if (is.null(visitors)) {
-    o <- odds(game, ...)
+    o <- odds_from(question, ...)
     function(terms) play_of_results(o, visit_results(o, seats, terms$prize_cost), terms)
-  } else function(terms) mixed_visits(visitors, game, seats, terms, ...)
+  } else function(terms) mixed_visits(visitors, question, seats, terms, ...)
   play <- play_with(utils::modifyList(terms, list(cap = NULL)))
   n <- plays_of_evening(terms, play)
   found <- evening_of_play(play, terms, n)

@@ -3,15 +3,14 @@
 # "tile = c(7, 9), choice = draw" as raw draws and answers by name, and settings.
 forced_by <- function(game, given, set, players, mode = NULL) {
   node <- parse_expression(given, "given(", ")")
-  context <- context_of(game)
+  context <- context_of(question_of(game))
   example <- check_given(context, list(forced = list(), players = list(), settings = list(), start = list()), node)
   if (length(example$start) > 0)
     abort_input("given_unknown", "A start value of what is remembered cannot be given here.",
                 "give draws, answers, or settings")
   blame_expression(context$diagnostics, given, game$source, nchar("given("))
   settings <- example_settings(game, example, resolve_settings(game, set, mode))
-  asm <- new_assembler(game, resolve_settings(game, utils::modifyList(as.list(set), settings), mode))
-  asm$players <- resolve_players(game, players, asm$settings)
+  asm <- new_assembler(new_question(game, utils::modifyList(as.list(set), settings), players, mode))
   write_unit(asm)
   write_deferred(asm)
   script <- example_script(asm, example)
@@ -38,10 +37,12 @@ most_witness_states <- 1e6
 witness_stopped <- 3L  # as the core numbers the ends of a search
 
 # list(unit) or list(unit, draws): where the outcome comes up, or the condition holds at the end of a round; without
-# `where`, the first unit that comes to the position of the game.
-find_unit <- function(game, where, first, seed, set, players, mode = NULL) {
-  sought <- if (is.null(where)) list(game = game, outcomes = seq_along(game$outcomes$names)) else sought_in(game, where)
-  program <- compile_game(sought$game, set, players, mode)
+# `where`, the first unit that comes to the position of the question.
+find_unit <- function(question, where, first, seed) {
+  game <- question$game
+  sought <- if (is.null(where)) list(question = question, outcomes = seq_along(game$outcomes$names))
+    else sought_in(question, where)
+  program <- program_of(sought$question)
   count <- function(from, to) {
     run <- run_sample(game, program, to - from + 1, seed, 1, from)
     if (is.null(sought$record)) return(sum(run$outcomes[sought$outcomes]))
@@ -55,7 +56,7 @@ find_unit <- function(game, where, first, seed, set, players, mode = NULL) {
     from <- from + size
     size <- min(2 * size, 2^19)
   }
-  if (is.null(where)) position_unseen(game, from - first)
+  if (is.null(where)) position_unseen(question$position, from - first)
   rare_unit(program, sought, where, first, from)
 }
 
@@ -68,9 +69,9 @@ bisect_unit <- function(count, low, high) {
 }
 
 # A position that no round came to.
-position_unseen <- function(game, sampled, how = "", hint = "check the position, or take one that is less rare") {
+position_unseen <- function(position, sampled, how = "", hint = "check the position, or take one that is less rare") {
   abort_input("position_unseen", sprintf("`%s` was not met when `%s` was asked, in %s rounds sampled%s.",
-                                         game$position$text, game$position$decision, whole_text(sampled), how), hint)
+                                         position$text, position$decision, whole_text(sampled), how), hint)
 }
 
 # Not seen in millions of units: sought over every branch of chance.
@@ -94,15 +95,16 @@ witness_draws <- function(program, found) {
 }
 
 # An outcome by its name, or a condition as one more thing recorded.
-sought_in <- function(game, where) {
+sought_in <- function(question, where) {
   if (!is.character(where) || length(where) != 1 || is.na(where))
     abort_input("argument_wrong", "`where` must be one text.", "write the name of an outcome, or a condition")
-  numbers <- outcome_numbers(list(outcomes = game$outcomes), trimws(where))
-  if (length(numbers) > 0) return(list(game = game, outcomes = numbers))
-  sought <- asked_condition(game, where, "What is sought")
-  game <- counted_too(game, sought$context)
-  game$records[[" sought"]] <- list(name = " sought", node = sought$node, at = c(1L, 1L, 1L, 1L))
-  list(game = game, record = " sought")
+  numbers <- outcome_numbers(list(outcomes = question$game$outcomes), trimws(where))
+  if (length(numbers) > 0) return(list(question = question, outcomes = numbers))
+  sought <- asked_condition(question, where, "What is sought")
+  question <- counted_too(question, sought$context)
+  name <- "what is sought"
+  question$records[[name]] <- added_record(name, sought$node)
+  list(question = question, record = name)
 }
 
 # The quantity of the program that is a record: pays that no outcome fixes come first, ledgers after the records.
@@ -110,12 +112,12 @@ quantity_of_record <- function(program, name)
   sum(vapply(program$pays, function(p) is.null(p$by_outcome), NA)) + match(name, names(program$records))
 
 # The first round of a match or sitting that ends in the outcome, or meets the condition, `where`. For a condition
-# `watch(game)` traces the unit again, with the condition recorded in it.
-round_found <- function(game, trace, where, watch) {
-  if (program_span(game) == "round") return(NULL)
-  sought <- sought_in(game, where)
+# `watch(question)` traces the unit again, with the condition recorded in it.
+round_found <- function(question, trace, where, watch) {
+  if (program_span(question$game) == "round") return(NULL)
+  sought <- sought_in(question, where)
   holds <- if (is.null(sought$record)) vapply(trace$results, `[[`, 0, "number") %in% sought$outcomes
-    else vapply(watch(sought$game)$results, function(r) r$records[[sought$record]] == "yes", NA)
+    else vapply(watch(sought$question)$results, function(r) r$records[[sought$record]] == "yes", NA)
   if (any(holds)) which(holds)[[1]]
 }
 

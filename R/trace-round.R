@@ -31,16 +31,18 @@ trace_round <- function(game, unit = 1, set = list(), players = list(), mode = N
   seat <- check_sees(game, sees)
   forced <- if (!is.null(forced)) forced_by(game, forced, set, players, mode)
   if (!is.null(forced$settings)) set <- utils::modifyList(as.list(set), forced$settings)
+  question <- new_question(game, set, players, mode)
   if (!is.null(where)) {
-    found <- find_unit(game, where, unit, seed, set, players, mode)
+    found <- find_unit(question, where, unit, seed)
     unit <- found$unit
     if (!is.null(found$draws)) forced <- list(draws = found$draws, answers = list())
   }
-  watch <- function(game) watch_trace(game, traced_program(game, set, players, mode), unit, seed, forced, seat)
-  trace <- watch(game)
+  watch <- function(question)
+    watch_trace(game, program_of(question, tracing = TRUE), unit, seed, forced, seat)
+  trace <- watch(question)
   trace$set <- as.list(set)
-  trace$words <- words_of_names(game, resolve_settings(game, set, mode))
-  if (!is.null(where)) trace$found_round <- round_found(game, trace, where, watch)
+  trace$words <- words_of_names(game, question$settings)
+  if (!is.null(where)) trace$found_round <- round_found(question, trace, where, watch)
   if (is.null(round)) round <- trace$found_round
   with_call(if (is.null(round) || identical(round, "all")) trace else round_of_trace(trace, round), asked)
 }

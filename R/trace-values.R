@@ -1,10 +1,5 @@
 # Plays a unit under a watcher: the ground that trace and play stand on. Cells are read as the rules name them.
 
-# A program that stops for who watches.
-traced_program <- function(game, set = list(), players = list(), mode = NULL) {
-  compile_game(game, set, players, mode, tracing = TRUE)
-}
-
 # The values of what lies somewhere, as text: one, or one for each key under the key's name.
 traced_values <- function(rules, program, where, ints, reals) {
   one <- function(k) {

@@ -22,14 +22,13 @@ try_expression <- function(game, expression, set = list()) {
   signs <- game$names[[trimws(expression)]]
   if (!is.null(signs) && signs$kind == "signs") return(sign_table_of(game, signs))
   node <- several_as_list(game, parse_expression(expression))
-  context <- context_of(game)
+  context <- context_of(question_of(game))
   v <- check_value(context, new_scope("an expression"), node)
   if (length(context$diagnostics) == 0 && !is_plain(v$type) && !is_collection(v$type))
     wrong_type(context, v, t_whole, "What is tried")
   blame_expression(context$diagnostics, expression, game$source)
   game$words <- context$words  # what is compared here has marks of its own length
-  asm <- new_assembler(game, resolve_settings(game, set))
-  asm$players <- resolve_players(game, settings = asm$settings)
+  asm <- new_assembler(new_question(game, set))
   blaming_expression(expression, game$source, value_of_code(asm, v))
 }
 

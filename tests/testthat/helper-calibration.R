@@ -6,10 +6,11 @@ covered_share <- function(g, units, runs, prefix, pick = function(kind, name) TR
   estimates <- function(o) subset(as.data.frame(o), kind %in% c("outcome", "pay", "bet_return", "measure", "record"))
   truth <- estimates(odds(g, engine = "exact"))
   kept <- Map(pick, truth$kind, truth$name) == TRUE
-  program <- compile_game(g)
+  question <- new_question(g)
+  program <- program_of(question)
   inside <- vapply(seq_len(runs), function(seed) {
     counts <- core_sample(program, seed + 5000, 1, units, 1L, NULL)
-    got <- estimates(as_odds(new_tally(g, program, "sample", counts, seed = seed)))
+    got <- estimates(as_odds(new_tally(question, program, "sample", counts, seed = seed)))
     (got$lower <= truth$value + 1e-12 & got$upper >= truth$value - 1e-12)[kept]
   }, logical(sum(kept)))
   data.frame(what = sprintf("%s: %s %s", prefix, truth$kind[kept], truth$name[kept]), units = units,
@@ -58,11 +59,10 @@ covered_differences <- function(g, set_new, units, runs, prefix) {
 
 # The share of `runs` seeded runs to a precision whose last interval covers the exact value.
 covered_at_precision <- function(g, precision, measure, runs, prefix) {
-  g <- with_measures(game(g), measure)
-  truth <- estimate_of(odds(g, engine = "exact"), measure)$value
-  program <- compile_game(g)
+  question <- with_measures(new_question(game(g)), measure)
+  truth <- estimate_of(odds(g, engine = "exact", measure = measure), measure)$value
   inside <- vapply(seq_len(runs), function(seed) {
-    found <- sample_to_precision(g, program, new_effort(precision = precision, seed = seed))
+    found <- sample_to_precision(question, program_of(question), new_effort(precision = precision, seed = seed))
     at <- utils::tail(found$reached$stages, 1)
     at$lower <= truth && at$upper >= truth
   }, NA)
@@ -72,12 +72,12 @@ covered_at_precision <- function(g, precision, measure, runs, prefix) {
 
 # The share of `runs` seeded runs in which each measure's interval covers the exact value, of those that have one.
 covered_measures <- function(g, measure, units, runs, prefix, players = list()) {
-  g <- with_measures(game(g), measure)
+  question <- with_measures(new_question(game(g), players = players), measure)
   truth <- odds(g, engine = "exact", players = players, measure = measure)$measures$value
-  program <- compile_game(g, players = players)
+  program <- program_of(question)
   inside <- vapply(seq_len(runs), function(seed) {
     counts <- core_sample(program, seed + 5000, 1, units, 1L, NULL)
-    got <- as_odds(new_tally(g, program, "sample", counts, seed = seed))$measures
+    got <- as_odds(new_tally(question, program, "sample", counts, seed = seed))$measures
     got$lower <= truth + 1e-12 & got$upper >= truth - 1e-12
   }, logical(length(measure)))
   inside <- matrix(inside, ncol = runs)

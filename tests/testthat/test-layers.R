@@ -1,6 +1,6 @@
 # The files of R/ stand in layers: a file uses its own layer and those below, as ARCHITECTURE lists them.
 
-layers <- c("base", "vocabulary", "rules", "check", "settings", "program", "engine", "game", "question", "outline",
+layers <- c("base", "vocabulary", "rules", "check", "settings", "question", "program", "engine", "game", "outline",
             "example", "try", "trace",
             "odds", "compare", "simulate", "bankroll", "takings", "sweep", "balance", "answers", "fairness", "modes",
             "lists", "log", "play", "lint", "new", "figure", "report", "knitr", "command", "basanos")

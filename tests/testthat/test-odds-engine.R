@@ -16,15 +16,17 @@ test_that("the engine is chosen by the game, says why, and exact odds are checke
 test_that("two engines that disagree are a bug, reported with the seed", {
   g <- game("dice-duel")
   truth <- odds(g, engine = "exact")
-  other <- build_program(g, resolve_settings(g, list(sides = 3)), resolve_players(g))
-  e <- expect_error(check_against_sample(truth, g, other, new_effort(seed = 3)), class = "basanos_engines_disagree")
+  question <- new_question(g)
+  other <- compile_game(g, list(sides = 3))
+  e <- expect_error(check_against_sample(truth, question, other, new_effort(seed = 3)),
+                    class = "basanos_engines_disagree")
   expect_match(conditionMessage(e), "of seed 3 lie")
-  same <- build_program(g, resolve_settings(g), resolve_players(g))
-  for (seed in 1:20) expect_lt(check_against_sample(truth, g, same, new_effort(seed = seed))$largest_z, 5)
+  same <- program_of(question)
+  for (seed in 1:20) expect_lt(check_against_sample(truth, question, same, new_effort(seed = seed))$largest_z, 5)
   # a value that exact says cannot be is as far out as can be
   impossible <- truth
   impossible$distributions$first_score <- impossible$distributions[[1]][-1, ]
-  expect_error(check_against_sample(impossible, g, same, new_effort()), class = "basanos_engines_disagree")
+  expect_error(check_against_sample(impossible, question, same, new_effort()), class = "basanos_engines_disagree")
 })
 
 test_that("a count that stops early gives bounds around the truth, and says what stopped it", {

@@ -59,9 +59,9 @@ test_that("of a match who wins it counts; what goes on for ever is told, and the
   sampled <- compare_players(path, players = c("even", "only_reef"), engine = "sample", rounds = 2000)
   expect_lt(abs(sampled$advantage$advantage), 5 * sampled$advantage$standard_error)
   # matches won, sampled unit by unit as counted
-  side <- list(game = with_measures(game("five-winds"), "probability(match == left)"))
-  side$program <- compile_game(side$game)
-  won <- matches_won(side$game, unit_table(side, 1, 1, 400), 1)
+  question <- with_measures(new_question(game("five-winds")), "probability(match == left)")
+  side <- list(question = question, program = program_of(question))
+  won <- matches_won(question$game, unit_table(side, 1, 1, 400), 1)
   kept <- odds("five-winds", engine = "sample", rounds = 400, measure = "probability(match == left)")
   expect_equal(mean(won), kept$measures$value)
   expect_equal(kept$units$winners$probability[kept$units$winners$name == "left"], kept$measures$value)
