@@ -10,7 +10,7 @@ quick_branches <- 3e6  # a few seconds
 play_evening <- function(round, rule, terms, most_branches = Inf) {
   cost <- round$cost
   at <- list(state = evening_start(terms), weight = 1)
-  all <- end_those(new_evening(), at, terms, cost)
+  all <- end_those(new_evening(), at, rule, terms, cost)
   over_time <- list(wallet_quantiles(all))
   while (all$played < terms$rounds && length(all$active$weight) > 0) {
     if (sum(all$active$weight) < negligible_evening) break
@@ -30,7 +30,7 @@ evening_start <- function(terms) list(wallet = terms$wallet, last_stake = 0, las
 # What an evening comes to that is over before its first round; NULL of any other. What only playing tells is as it was
 # at the start.
 over_at_once <- function(round, rule, terms) {
-  all <- end_those(new_evening(), list(state = evening_start(terms), weight = 1), terms, round$cost)
+  all <- end_those(new_evening(), list(state = evening_start(terms), weight = 1), rule, terms, round$cost)
   if (length(all$active$weight) > 0) all <- leave_those(all, rule, terms, round$cost)
   if (length(all$active$weight) > 0) return(NULL)
   c(evening_result(all, terms, list()),
@@ -60,27 +60,26 @@ play_one_round <- function(all, round, rule, terms, cost) {
   heartbeat()
   all <- leave_those(all, rule, terms, cost)
   at <- all$active
-  stake <- pmin(at$asked, terms$most, can_afford(at$state, cost))
-  all$cut <- all$cut + sum(at$weight[at$asked > stake])
+  known <- c(at$state, list(asked = at$asked), evening_limits(terms, cost))
+  known$stake <- stake <- rule$of("stake", known)
+  all$cut <- all$cut + sum(at$weight[rule$of("cut", known)])
   all$put_in <- all$put_in + sum(at$weight * stake)
   all$rounds <- all$rounds + sum(at$weight)
   all$last_round <- sum(at$weight)
   all$played <- all$played + 1
   at <- merged_states(at$state, stake, at$weight, rule)
   all$branches <- all$branches + length(at$weight) * length(round$net)
-  end_those(all, next_states(at$state, at$weight, at$stake, round, rule), terms, cost)
+  end_those(all, next_states(at$state, at$weight, at$stake, round, rule), rule, terms, cost)
 }
-
-least_asked <- function(rule, state, terms) pmax(terms$least, floor(rule$of(state) + 1e-9))
-can_afford <- function(state, cost) floor(state$wallet / cost + 1e-9)
 
 # What the rule asks for; who leaves, as the wallet is too short for that, is taken out.
 leave_those <- function(all, rule, terms, cost) {
   at <- all$active
-  asked <- least_asked(rule, at$state, terms)
-  leaves <- terms$short == "leave" & asked > can_afford(at$state, cost)
+  known <- c(at$state, evening_limits(terms, cost))
+  known$asked <- rule$of("asked", known)
+  leaves <- terms$short == "leave" & rule$of("leaves", known)
   all$ended$left <- with_wallets(all$ended$left, at$state$wallet, at$weight, leaves)
-  all$active <- list(state = lapply(at$state, `[`, !leaves), weight = at$weight[!leaves], asked = asked[!leaves])
+  all$active <- list(state = lapply(at$state, `[`, !leaves), weight = at$weight[!leaves], asked = known$asked[!leaves])
   all
 }
 
@@ -88,10 +87,11 @@ leave_those <- function(all, rule, terms, cost) {
 next_states <- function(state, weight, stake, round, rule) {
   n <- length(round$net)
   each <- rep(seq_along(weight), each = n)
-  net <- stake[each] * rep(round$net, length(weight))
-  run <- state$run[each]
-  new <- list(wallet = round(state$wallet[each] + net, 9), last_stake = stake[each], last_net = net,
-              run = ifelse(net > 0, pmax(run, 0) + 1, ifelse(net < 0, pmin(run, 0) - 1, run)))
+  known <- c(lapply(state[c("wallet", "run")], `[`, each),
+             list(stake = stake[each], paid = rep(round$net, length(weight))))
+  for (name in c("last_stake", "last_net", "wallet", "run")) known[[name]] <- rule$after(name, known)
+  known$wallet <- round(known$wallet, 9)
+  new <- known[stake_names]
   for (name in setdiff(stake_names, c("wallet", rule$uses))) new[[name]] <- numeric(length(each))
   list(state = new, weight = weight[each] * rep(round$probability, length(weight)))
 }
@@ -119,10 +119,11 @@ joint_key <- function(columns) {
 }
 
 # Takes out what has come to the goal, or cannot pay the least stake any more.
-end_those <- function(all, at, terms, cost) {
+end_those <- function(all, at, rule, terms, cost) {
   wallet <- at$state$wallet
-  reached <- wallet >= terms$goal
-  ruined <- !reached & can_afford(at$state, cost) < terms$least
+  known <- c(at$state, evening_limits(terms, cost))
+  reached <- rule$of("reached", known)
+  ruined <- !reached & rule$of("ruined", known)
   all$ended$goal <- with_wallets(all$ended$goal, wallet, at$weight, reached)
   all$ended$ruin <- with_wallets(all$ended$ruin, wallet, at$weight, ruined)
   go_on <- !reached & !ruined
@@ -165,11 +166,9 @@ evening_path <- function(rule, task, number) {
   paid <- vapply(trace$results, function(result) as.numeric(result$pays[[seat]]), 0)
   state <- evening_start(task$terms)
   rows <- lapply(seq_along(paid), function(k) {
-    stake <- min(least_asked(rule, state, task$terms), task$terms$most, can_afford(state, task$round$cost))
-    net <- stake * paid[[k]]
-    run <- if (net > 0) max(state$run, 0) + 1 else if (net < 0) min(state$run, 0) - 1 else state$run
-    state <<- list(wallet = round(state$wallet + net, 9), last_stake = stake, last_net = net, run = run)
-    list(round = k, stake = stake, result = net, wallet = state$wallet)
+    stake <- rule$of("stake", c(state, evening_limits(task$terms, task$round$cost)))
+    state <<- next_states(state, 1, stake, list(net = paid[[k]], probability = 1), rule)$state
+    list(round = k, stake = stake, result = stake * paid[[k]], wallet = state$wallet)
   })
   table_of_rows(rows)
 }

@@ -4,8 +4,7 @@
 evening_names <- c("wallet", "last_stake", "last_net", "run")
 
 # The question with an evening around its game, one unit an evening. `cost` is the most that a round may cost, `pots`
-# what pots
-# that last hold at the start: they go on from round to round.
+# what pots that last hold at the start: they go on from round to round.
 with_evening <- function(question, rule, terms, seat, cost, seconds = NULL, pots = NULL) {
   at <- c(1L, 1L, 1L, 1L)
   context <- context_of(question)
@@ -13,22 +12,23 @@ with_evening <- function(question, rule, terms, seat, cost, seconds = NULL, pots
   paid <- paid_to_seat(context, seat, at)
   is_whole <- is_kind(paid$type, "whole") && cost == round(cost) && terms$wallet == round(terms$wallet)
   kept <- evening_variables(context, terms, if (is_whole) t_whole else t_fraction, at)
-  asked <- stake_asked(context, kept, rule$text, at)
-  spent <- if (!is.null(seconds)) seconds_spent(context, seconds)
+  of <- evening_expressions(context, kept, rule, terms, cost, paid, at)
+  steps <- evening_steps(of, kept, if (!is.null(seconds)) seconds_spent(context, seconds), at)
+  over <- evening_ends(of, terms)
   blame_expression(context$diagnostics, rule$text, question$game$source)
   question <- counted_too(question, context)
-  question$unit_values <- evening_told(kept, asked, terms, cost, at)
-  game <- question$game
-  game$state <- context$state
+  question$unit_values <- evening_told(of, names(over))
+  question$game$state <- context$state
   for (pot in names(pots)) {
-    start <- literal(round(pots[[pot]] * game$money$piece$den / game$money$piece$num), t_whole, at)
-    game$state[[pot]][c("lasts", "start")] <- list("sitting", start)
+    piece <- question$game$money$piece
+    start <- literal(round(pots[[pot]] * piece$den / piece$num), t_whole, at)
+    question$game$state[[pot]][c("lasts", "start")] <- list("sitting", start)
   }
-  game$spans <- "sitting"
-  game$sitting <- list(at = at, rounds = if (is.finite(terms$rounds)) literal(terms$rounds, t_whole, at),
-                       until = list(condition = evening_over(kept, asked, terms, cost, at)))
-  game$after_round <- evening_steps(kept, asked, paid, spent, terms, cost, at)
-  question$game <- game
+  question$game$spans <- "sitting"
+  question$game$sitting <- list(
+    at = at, rounds = if (is.finite(terms$rounds)) literal(terms$rounds, t_whole, at),
+    until = list(condition = Reduce(function(a, b) calculation("||", t_yesno, at, list(a, b)), over)))
+  question$game$after_round <- steps
   question
 }
 
@@ -43,25 +43,36 @@ evening_variables <- function(context, terms, type, at) {
     variable
   }
   starts <- list(wallet = terms$wallet, lowest = terms$wallet, highest = terms$wallet)
-  names <- c(evening_names, "put_in", "cut", "lowest", "highest", "drawdown", "losses", "clock", "played")
+  names <- c(stake_names, "put_in", "cuts", "lowest", "highest", "drawdown", "losses", "clock", "played")
   stats::setNames(lapply(names, function(name) keep(name, if (is.null(starts[[name]])) 0 else starts[[name]])), names)
 }
 
-evening_value <- function(kept, name, at) typed("var", kept[[name]]$type, at, var = kept[[name]])
+# Gives a function from expressions over the evening, by name, to their typed nodes. What a rule of the evening, a limit or `paid`
+# stands for is put in its place; what is kept is read as it is then.
+evening_expressions <- function(context, kept, rule, terms, cost, paid, at) {
+  limits <- c(evening_limits(terms, cost), list(rounds = terms$rounds, seconds = 60 * max(0, terms$minutes)))
+  number <- function(x) plain_literal(if (is.finite(x)) x else 2^31 - 1, at)  # the greatest whole number
+  known <- c(lapply(limits, number), list(paid = paid))
+  named <- c(list(wanted = parse_expression(rule$text)), parse_named(evening_rules))
+  scope <- new_scope("a staking rule")
+  scope$vars <- kept
+  for (name in names(known)) scope$vars[[name]] <- bound_to(context, name, known[[name]], at)
+  of <- function(node) check_value(context, scope, node)
+  for (name in names(named)) {
+    node <- of(named[[name]])
+    if (name == "wanted") node <- needs_number(context, node, "The stake")
+    scope$vars[[name]] <- bound_to(context, name, node, at)
+  }
+  function(texts) lapply(parse_named(texts), of)
+}
+
+bound_to <- function(context, name, node, at) {
+  variable <- new_variable(context, name, node$type, at, "bound")
+  variable$node <- node
+  variable
+}
 
 plain_literal <- function(x, at) literal(x, if (x == round(x) && abs(x) < 2^31) t_whole else t_fraction, at)
-
-whole_part <- function(x, at) {
-  if (is_kind(x$type, "whole")) return(x)
-  calculation("round_down", t_whole, at, list(number_of("+", x, literal(1e-9, t_fraction, at), at)))
-}
-
-# The stake that the rule asks for, as a whole number.
-stake_asked <- function(context, kept, text, at) {
-  scope <- new_scope("a staking rule")
-  scope$vars <- kept[evening_names]
-  whole_part(number_value(context, scope, parse_expression(text), "The stake"), at)
-}
 
 paid_to_seat <- function(context, seat, at) {
   scope <- ended_scope("an evening")
@@ -75,77 +86,27 @@ seconds_spent <- function(context, seconds) {
                parse_expression(if (is.numeric(seconds)) plain_number(seconds) else seconds), "How long a round takes")
 }
 
-can_stake <- function(kept, cost, at) {
-  wallet <- evening_value(kept, "wallet", at)
-  if (is_kind(wallet$type, "whole")) number_of("%/%", wallet, plain_literal(cost, at), at)
-  else whole_part(number_of("/", wallet, plain_literal(cost, at), at), at)
+evening_steps <- function(of, kept, spent, at) {
+  changes <- of(evening_changes)
+  if (!is.null(spent)) changes$clock <- number_of("+", of(c(clock = "clock"))$clock, spent, at)
+  unname(Map(function(name, value) set_money(kept[[name]], convert(value, kept[[name]]$type), at), names(changes),
+             changes))
 }
 
-evening_over <- function(kept, asked, terms, cost, at) {
-  ends <- list(evening_ruined(kept, terms, cost, at))
-  if (is.finite(terms$goal)) ends <- c(ends, list(evening_goal(kept, terms, at)))
-  if (terms$short == "leave") ends <- c(ends, list(evening_left(kept, asked, terms, cost, at)))
-  if (!is.null(terms$minutes))
-    ends <- c(ends, list(number_test(">=", evening_value(kept, "clock", at), plain_literal(60 * terms$minutes, at),
-                                     at)))
-  Reduce(function(a, b) calculation("||", t_yesno, at, list(a, b)), ends)
+# What ends an evening, as conditions: list(ruin, goal, left, late).
+evening_ends <- function(of, terms) {
+  of(c(ruin = "ruined", if (is.finite(terms$goal)) c(goal = "reached"), if (terms$short == "leave") c(left = "leaves"),
+       if (!is.null(terms$minutes)) c(late = "clock >= seconds")))
 }
 
-# Does the wallet hold less than the least stake may cost?
-evening_ruined <- function(kept, terms, cost, at) {
-  wallet <- evening_value(kept, "wallet", at)
-  if (!is_kind(wallet$type, "whole")) wallet <- number_of("+", wallet, plain_literal(1e-9, at), at)
-  number_test("<", wallet, plain_literal(terms$least * cost, at), at)
-}
-
-evening_goal <- function(kept, terms, at)
-  number_test(">=", evening_value(kept, "wallet", at), plain_literal(terms$goal, at), at)
-
-evening_left <- function(kept, asked, terms, cost, at)
-  number_test(">", number_of("max", asked, plain_literal(terms$least, at), at), can_stake(kept, cost, at), at)
-
-# One round's change, in the order in which it happens.
-evening_steps <- function(kept, asked, paid, spent, terms, cost, at) {
-  now <- function(name) evening_value(kept, name, at)
-  set <- function(name, value) set_money(kept[[name]], convert(value, kept[[name]]$type), at)
-  number <- function(x) plain_literal(x, at)
-  least <- number_of("max", asked, number(terms$least), at)
-  can <- can_stake(kept, cost, at)
-  if (is.finite(terms$most)) can <- number_of("min", can, number(terms$most), at)
-  stake <- now("last_stake")
-  net <- now("last_net")
-  type <- kept$run$type
-  run <- next_run(now("run"), net, at)
-  is_cut <- typed("as_number", t_whole, at, x = number_test(">", least, can, at))
-  c(list(set("played", number_of("+", now("played"), number(1), at)),
-         set("cut", number_of("+", now("cut"), is_cut, at)),
-         set("last_stake", number_of("min", least, can, at)),
-         set("put_in", number_of("+", now("put_in"), stake, at)),
-         set("last_net", number_of("*", stake, paid, at)),
-         set("wallet", number_of("+", now("wallet"), net, at)),
-         set("run", run),
-         set("losses", number_of("max", now("losses"), calculation("neg", type, at, list(now("run"))), at)),
-         set("lowest", number_of("min", now("lowest"), now("wallet"), at)),
-         set("highest", number_of("max", now("highest"), now("wallet"), at)),
-         set("drawdown", number_of("max", now("drawdown"), number_of("-", now("highest"), now("wallet"), at), at))),
-    if (!is.null(spent)) list(set("clock", number_of("+", now("clock"), spent, at))))
-}
-
-# The quantities of each evening: list(name, node).
-evening_told <- function(kept, asked, terms, cost, at) {
-  now <- function(name) evening_value(kept, name, at)
-  of_kept <- lapply(c("wallet", "put_in", "cut", "lowest", "drawdown", "losses", "clock"), now)
-  names(of_kept) <- c("final", "put_in", "cut", "lowest", "drawdown", "losses", "clock")
-  goal <- if (is.finite(terms$goal)) evening_goal(kept, terms, at) else literal(0, t_yesno, at)
-  not_goal <- calculation("!", t_yesno, at, list(goal))
-  ruin <- calculation("&&", t_yesno, at, list(not_goal, evening_ruined(kept, terms, cost, at)))
-  left <- if (terms$short == "leave") evening_left(kept, asked, terms, cost, at) else literal(0, t_yesno, at)
-  # who has played the last round leaves no earlier
-  if (is.finite(terms$rounds))
-    left <- calculation("&&", t_yesno, at, list(number_test("<", now("played"), plain_literal(terms$rounds, at), at),
-                                                left))
-  still <- calculation("&&", t_yesno, at, list(not_goal, calculation("!", t_yesno, at, list(ruin))))
-  c(of_kept, list(goal = goal, ruin = ruin, left = calculation("&&", t_yesno, at, list(still, left))))
+# The quantities of each evening: typed nodes by name. Who has played the last round leaves no earlier.
+evening_told <- function(of, ends) {
+  kept <- c(final = "wallet", put_in = "put_in", cut = "cuts", lowest = "lowest", drawdown = "drawdown",
+            losses = "losses", clock = "clock")
+  goal <- if ("goal" %in% ends) "reached" else "no"
+  left <- if ("left" %in% ends) "leaves && played < rounds" else "no"
+  of(c(kept, goal = goal, ruin = sprintf("!(%s) && ruined", goal),
+       left = sprintf("!(%s) && !ruined && %s", goal, left)))
 }
 
 # The measures of evenings that were played: as those that were counted, with what only playing tells.
