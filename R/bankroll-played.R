@@ -47,8 +47,8 @@ evening_variables <- function(context, terms, type, at) {
   stats::setNames(lapply(names, function(name) keep(name, if (is.null(starts[[name]])) 0 else starts[[name]])), names)
 }
 
-# Gives a function from expressions over the evening, by name, to their typed nodes. What a rule of the evening, a limit or `paid`
-# stands for is put in its place; what is kept is read as it is then.
+# Gives a function from expressions over the evening, by name, to their typed nodes. Rules of the evening, limits and
+# `paid` are replaced by what they stand for; what is kept is read as it is then.
 evening_expressions <- function(context, kept, rule, terms, cost, paid, at) {
   limits <- c(evening_limits(terms, cost), list(rounds = terms$rounds, seconds = 60 * max(0, terms$minutes)))
   number <- function(x) plain_literal(if (is.finite(x)) x else 2^31 - 1, at)  # the greatest whole number

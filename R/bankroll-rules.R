@@ -36,8 +36,8 @@ parse_named <- function(texts) {
   stats::setNames(node$args, node$names)
 }
 
-# list(text, uses, of, after): `of` takes the name of a rule of the evening, `after` that of what changes, and vectors by
-# name; they give the values.
+# list(text, uses, of, after): `of` takes the name of a rule of the evening, `after` that of a quantity that a round
+# changes; both take vectors by name, and give the values.
 stake_rule <- function(text) {
   if (is.numeric(text)) text <- plain_number(text)
   if (!is.character(text) || length(text) != 1 || is.na(text))

@@ -60,7 +60,7 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), evening_rounds = 
   if (length(stake) == 0)
     abort_input("stake_rule_wrong", "There is no staking rule.", "write stake = 1 (--stake 1)")
   rules <- lapply(as.list(stake), stake_rule)
-  for (rule in rules) rule$of("wanted", evening_start(terms))  # a rule that gives no number then is refused before long work
+  for (rule in rules) rule$of("wanted", evening_start(terms))  # one that gives no number then is refused at once
   seat <- staked_seat(game, seat)
   refuse_other_evenings(game)
   round_odds <- odds_of_round(game, seed = seed, threads = threads, measure = seconds_measure(round_seconds),

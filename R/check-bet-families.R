@@ -32,8 +32,6 @@ key_names <- function(context, axis) {
   if (is_kind(axis$type, "label")) context$labels[axis$keys] else format(axis$keys, trim = TRUE)
 }
 
-is_bet_family <- function(d) !is.null(d$each)
-
 # What `on`, `from` and `limits` name: list(d, bets, key), `key` being NULL of a bet of its own; NULL after reporting.
 bet_target <- function(context, scope, node, kinds) {
   base <- if (is_call(node, "[")) node$args[[1]] else node
@@ -55,11 +53,6 @@ target_with_key <- function(context, target, node, who = NULL) {
   if (is.null(target$d$seat) && !is.null(who)) return(list(d = target$d, bets = target$d$each, key = who))
   which_bet_wanted(context, target$d, node$at)
   NULL
-}
-
-which_bet_wanted <- function(context, d, at) {
-  report(context, "index_wrong", at, sprintf("`%s` is one bet for each of several.", d$name),
-         sprintf("say which, as in %s", d$each[[1]]))
 }
 
 # A value by bet, for the key that may only be known in the round.

@@ -151,18 +151,6 @@ value_gained <- function(context, scope, node, want) {
   value_by(seat, seats, lapply(sums, in_tokens, piece = context$money$piece), node$at)
 }
 
-# A value by a key that may only be known in the round: nothing for one that has none.
-value_by <- function(key, keys, values, at) {
-  type <- values[[1]]$type
-  chosen <- literal(0, type, at)
-  for (k in rev(seq_along(keys))) {
-    same <- calculation("==", t_yesno, at, list(key, literal(keys[[k]], key$type, at)))
-    chosen <- if (same$const) (if (key$value == keys[[k]]) values[[k]] else chosen)
-      else typed("choose", type, at, cond = same, yes = values[[k]], no = chosen)
-  }
-  chosen
-}
-
 seats_with_money <- function(money) {
   sort(unique(c(vapply(money$bets, `[[`, 0L, "seat"), unlist(lapply(money$pots, function(p) p$seats)))))
 }

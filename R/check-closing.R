@@ -88,23 +88,6 @@ number_outcomes <- function(context, entries) {
   list(entries = entries, names = names)
 }
 
-no_such_outcome <- function(context, at, name) {
-  if ("outcomes" %in% context$unread) return(invisible())
-  report(context, "unknown_name", at, sprintf("There is no outcome `%s`.", name),
-         or_spelling(did_you_mean(name, outcome_words(context))))
-}
-
-# The numbers of the outcomes that a name stands for: its own, or all of a seat's entry.
-outcome_numbers <- function(context, name) {
-  own <- match(name, context$outcomes$names)
-  if (!is.na(own)) return(own)
-  for (e in context$outcomes$entries) if (e$name == name) return(match(e$outcomes, context$outcomes$names))
-  integer()
-}
-
-# The outcome names that may be written: of seats' entries both forms.
-outcome_words <- function(context) unique(c(context$outcomes$names, vapply(context$outcomes$entries, `[[`, "", "name")))
-
 # --- pays -------------------------------------------------------------------
 
 check_pays <- function(context, node) {

@@ -33,6 +33,13 @@ context_fields_later <- c(
   "uses", "picks", "past", "counted", "counted_in_examples", "paid_variable",      # what the rules turn out to need
   "play_locals", "has_turns", "turn_names", "too_large")
 
+max_kinds <- 2000L   # of the cards of a deck
+max_room <- 100000   # of a list or bag
+whole_tokens <- list(num = 1, den = 1)  # a piece is num / den tokens
+
+new_money <- function() list(piece = whole_tokens, bets = list(), pots = list(), wallets = list(), settles = list())
+no_words <- function() list(texts = character(), letters = integer(), start = 0L)
+
 report <- function(context, id, at, message, hint = NULL) {
   if (id == "no_seats" && "seats" %in% context$unread) return(invisible())  # they are declared, but could not be read
   key <- paste(c(id, at, message), collapse = " ")
@@ -179,4 +186,19 @@ loop_scope <- function(scope, body, endless = FALSE) {
   scope$reachable <- !endless || length(scope$breaks) > 0
   scope$breaks <- outer
   result
+}
+
+in_order <- function(statements, at) typed("seq", t_nothing, at, statements = statements)
+
+may_write <- function(context, scope, at, what) {
+  if (scope$may_write) return(TRUE)
+  report(context, "write_here", at, sprintf("%s may not be changed in %s.", what, scope$what),
+         "only play changes what is remembered; work with a local value here")
+  FALSE
+}
+
+# A word of the language that cannot name a value as well.
+is_taken_word <- function(name) {
+  word <- vocabulary_word(name)
+  (!is.null(word) && !may_share(word, "local")) || name %in% c("seats", kept_syntax)
 }

@@ -1,8 +1,6 @@
 # Decks. Cards that are alike in every column are one kind; a deck is how many there are of each. A
 # card's name is its first column and what crosses it, as in "2 cups".
 
-max_kinds <- 2000L
-
 check_deck <- function(context, name, node) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(declare(context, name$name, name$at, "deck", card_names = character()))
@@ -160,26 +158,6 @@ finish_deck <- function(context, name, node, all, columns, args, crossed) {
 }
 
 # --- cards by name -----------------------------------------------------------
-
-# The kinds behind names of cards: whole names, or the first column alone, which is the first such card.
-card_kinds <- function(d, texts) {
-  whole <- match(texts, d$card_names)
-  ifelse(is.na(whole), match(texts, d$first_column), whole)
-}
-
-# A card of a deck by its name, or NULL.
-card_named <- function(context, deck, text, at) {
-  kind <- card_kinds(context$names[[deck]], text)
-  if (!is.na(kind)) literal(kind, t_item("card", deck), at)
-}
-
-decks_of <- function(context) Filter(function(d) d$kind == "deck", context$names)
-
-# The only deck that has cards of all these names.
-deck_with <- function(context, texts) {
-  fits <- Filter(function(d) !anyNA(card_kinds(d, texts)), decks_of(context))
-  if (length(fits) == 1) fits[[1]]$name
-}
 
 # --- words about decks ----------------------------------------------------------
 

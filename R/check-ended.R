@@ -84,3 +84,24 @@ pays_fractions <- function(line) {
   amounts <- c(line$by_outcome, list(line$always, line$otherwise))
   any(vapply(amounts, function(amount) !is.null(amount) && is_kind(amount$type, "fraction"), NA))
 }
+
+# A function needs its brackets, a die its roll: a record may share their names.
+has_no_value <- function(d)
+  !is.null(d) && d$kind %in% c("function", "table", "die", "signs", "names", "deck", "words", "mode", "player")
+
+no_such_outcome <- function(context, at, name) {
+  if ("outcomes" %in% context$unread) return(invisible())
+  report(context, "unknown_name", at, sprintf("There is no outcome `%s`.", name),
+         or_spelling(did_you_mean(name, outcome_words(context))))
+}
+
+# The numbers of the outcomes that a name stands for: its own, or all of a seat's entry.
+outcome_numbers <- function(context, name) {
+  own <- match(name, context$outcomes$names)
+  if (!is.na(own)) return(own)
+  for (e in context$outcomes$entries) if (e$name == name) return(match(e$outcomes, context$outcomes$names))
+  integer()
+}
+
+# The outcome names that may be written: of seats' entries both forms.
+outcome_words <- function(context) unique(c(context$outcomes$names, vapply(context$outcomes$entries, `[[`, "", "name")))

@@ -66,17 +66,6 @@ given_rest <- function(context, example, part) {
   example
 }
 
-# c(1:25, repeated(0, 17), repeated(c(7, 0), 3)): ranges and repetitions stand for their numbers.
-given_list <- function(node) {
-  unlist(lapply(listed(node), function(part) {
-    numbers <- literal_range(part)
-    if (!is.null(numbers))
-      return(lapply(numbers, function(n) list(kind = "number", value = n, fraction = FALSE, at = part$at)))
-    times <- if (is_call(part, "repeated") && length(part$args) == 2) part$args[[2]]
-    if (identical(times$kind, "number")) rep(given_list(part$args[[1]]), times$value) else list(part)
-  }), recursive = FALSE)
-}
-
 given_values <- function(context, given, type)
   lapply(given_list(given$part), value_of, context = context, scope = given$scope, type = type, what = given$what)
 

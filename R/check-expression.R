@@ -1,90 +1,27 @@
 # Expressions: from parsed nodes to typed nodes.
 
-max_inlining <- 30L
-max_nodes <- 60000L
-
-# The typed value of a node. `want` is the type expected, where one is: it settles bare labels.
-check_value <- function(context, scope, node, want = NULL) {
-  context$nodes <- context$nodes + 1L
-  if (context$nodes > max_nodes) {
-    if (is.null(context$too_large))
-      report(context, "rules_too_large", node$at,
-             "The rules grow beyond bounds here: functions call functions too often.",
-             "assign the answer of a function once and use the name")
-    context$too_large <- TRUE
-    return(broken(node$at))
-  }
-  switch(node$kind,
-    number = number_literal(context, node, want),
-    text = text_value(context, scope, node, want),
-    name = name_value(context, scope, node, want),
-    call = call_value(context, scope, node, want),
-    "function" = {
-      report(context, "function_here", node$at, "A function is declared at the top of the file only.",
-             "write `name <- function(x) ...` in column one")
-      broken(node$at)
-    },
-    missing = {
-      report(context, "argument_empty", node$at, "Something is missing here.",
-             "remove the comma too many, or write what is missing")
-      broken(node$at)
-    },
-    broken(node$at))
-}
-
-# A value of a certain kind, or a diagnostic.
-value_of <- function(context, scope, node, type, what) {
-  v <- check_value(context, scope, node, type)
-  if (fits_type(v$type, type)) return(convert(v, type))
-  wrong_type(context, v, type, what)
-}
-
-wrong_type <- function(context, v, type, what) {
-  hint <- NULL
-  if (type$kind == "whole" && v$type$kind == "fraction") hint <- "round_down(x) or round_up(x) makes it whole"
-  if (type$kind == "yesno" && is_number(v$type)) hint <- "write the comparison out, as in `x > 0`"
-  if (is.null(hint)) hint <- sprintf("give %s here", describe_type(type))
-  report(context, "wrong_type", v$at,
-         sprintf("%s must be %s, not %s.", what, describe_type(type), describe_type(v$type)), hint)
-  broken(v$at)
-}
-
 # A number; where a card or a label of an ordered column is expected, the one of that name.
-number_literal <- function(context, node, want) {
+node_number <- function(context, scope, node, want) {
   item <- if (!is.null(want) && !node$fraction) item_named(context, label_text(node), want, node$at)
   if (is.null(item)) literal(node$value, if (node$fraction) t_fraction else t_whole, node$at) else item
 }
 
-# The card, word, letter or label of that name which the type wanted has, or NULL.
-item_named <- function(context, text, want, at) {
-  switch(want$kind,
-    card = card_named(context, want$set, text, at),
-    word = {
-      id <- match(tolower(text), context$words$texts)
-      if (!is.na(id)) literal(id, t_item("word", want$set), at)
-    },
-    marks = { code <- marks_code(text); if (!is.na(code)) literal(code, t_marks, at) },
-    label = { id <- match(text, context$labels); if (!is.na(id) && id %in% want$members) label_of(id, want, at) },
-    list = , bag = item_named(context, text, want$of, at),
-    NULL)
+node_function <- function(context, scope, node, want) {
+  report(context, "function_here", node$at, "A function is declared at the top of the file only.",
+         "write `name <- function(x) ...` in column one")
+  broken(node$at)
 }
 
-label_of <- function(id, type, at) literal(id, t_label(type$set, id, order = type$order), at)
-
-number_value <- function(context, scope, node, what) needs_number(context, check_value(context, scope, node), what)
-
-needs_number <- function(context, v, what)
-  if (is_number(v$type) || is_unknown(v$type)) v else wrong_type(context, v, t_whole, what)
-
-condition <- function(context, scope, node, what = "A condition") value_of(context, scope, node, t_yesno, what)
-
-convert <- function(v, type) {
-  if (type$kind == "fraction" && v$type$kind == "whole")
-    return(typed("to_fraction", t_fraction, v$at, x = v, const = v$const))
-  v
+node_missing <- function(context, scope, node, want) {
+  report(context, "argument_empty", node$at, "Something is missing here.",
+         "remove the comma too many, or write what is missing")
+  broken(node$at)
 }
 
-text_value <- function(context, scope, node, want) {
+# Reported where it was parsed.
+node_broken <- function(context, scope, node, want) broken(node$at)
+
+node_text <- function(context, scope, node, want) {
   if (tolower(node$value) %in% c("true", "false", "yes", "no") && (is.null(want) || want$kind == "yesno")) {
     report(context, "habit_quoted_truth", node$at, sprintf("\"%s\" in quotes is a text, not a truth.", node$value),
            "write yes or no, without quotes")
@@ -112,16 +49,7 @@ text_value <- function(context, scope, node, want) {
   broken(node$at)
 }
 
-label_value <- function(context, id, at) literal(id, t_label(set_of_label(context, id), id), at)
-
-# For messages: the set in which a label was declared first.
-set_of_label <- function(context, id) {
-  for (d in context$names) if (id %in% d$members || (d$kind %in% c("decision", "column") && id %in% d$type$members))
-    return(d$name)
-  if (id <= length(context$seats)) "seats" else context$labels[[id]]
-}
-
-name_value <- function(context, scope, node, want) {
+node_name <- function(context, scope, node, want) {
   name <- node$name
   local <- scope$vars[[name]]
   if (!is.null(local)) return(read_variable(context, scope, local, node$at))
@@ -169,10 +97,6 @@ unknown_name <- function(context, scope, node) {
          if (is.null(hint)) "declare it, or check its spelling" else hint)
   broken(node$at)
 }
-
-# A function needs its brackets, a die its roll: a record may share their names.
-has_no_value <- function(d)
-  !is.null(d) && d$kind %in% c("function", "table", "die", "signs", "names", "deck", "words", "mode", "player")
 
 declared_value <- function(context, scope, d, node) {
   at <- node$at
@@ -222,16 +146,6 @@ constant_declaration_value <- function(context, d, at) {
   v
 }
 
-read_variable <- function(context, scope, variable, at) {
-  if (variable$where == "local" && !(variable$id %in% scope$set) && scope$reachable) {
-    report(context, "maybe_unset", at, sprintf("`%s` may not have a value here.", variable$name),
-           sprintf("give it one before, in every case: `%s <- ...`", variable$name))
-  }
-  if (!is.null(variable$node)) return(variable$node)
-  if (!is.null(variable$seen_by) && !isTRUE(scope$indexing)) check_seen(context, scope, variable, NULL, at)
-  typed("var", variable$type, at, var = variable)
-}
-
 constant_value <- function(context, scope, node) {
   at <- node$at
   misplaced <- function(where) {
@@ -265,7 +179,7 @@ counted_value <- function(context, scope, name, type, at) {
 
 # --- calls ------------------------------------------------------------------
 
-call_value <- function(context, scope, node, want) {
+node_call <- function(context, scope, node, want) {
   fn <- node$fn
   own <- context$names[[fn]]
   if (!is.null(own) && own$kind == "function") return(inline_call(context, scope, node, own, want))
@@ -320,26 +234,6 @@ unknown_call <- function(context, scope, node) {
          if (is.null(hint)) sprintf("declare it: `%s <- function(...) ...`", fn) else hint)
   for (a in node$args) check_value(context, scope, a)
   broken(node$at)
-}
-
-# --- who sees what -------------------------------------------------------------
-
-# A player's rule, and what is legal, may read only what the seat that answers sees. `key` is whose, where
-# there is one value for each seat.
-check_seen <- function(context, scope, variable, key, at) {
-  viewer <- scope$viewer
-  if (is.null(viewer) || identical(variable$seen_by, "everyone")) return(invisible())
-  if (variable$name %in% viewer$peeks) return(invisible())
-  own <- !is.null(key) && viewer$is_me(key)
-  if (identical(variable$seen_by, "owner") && own) return(invisible())
-  if (is.numeric(variable$seen_by) && identical(as.numeric(viewer$seat), as.numeric(variable$seen_by)))
-    return(invisible())
-  for_seat <- is.numeric(variable$seen_by) && is.null(viewer$seat) && !is.null(scope$chooser)
-  report(context, "peek", at,
-         sprintf("`%s` is not seen by the seat that answers, and is read in %s.", variable$name, scope$what),
-         if (for_seat) sprintf("say that the player is for that seat alone: player(%s, ...)",
-                               context$seats[[variable$seen_by]])
-         else viewer$hint)
 }
 
 # The answers that may be given, as a collection.

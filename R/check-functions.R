@@ -290,3 +290,5 @@ answer_statement <- function(context, inner, node) {
   inner$set <- c(inner$set, exit$variable$id)
   typed("assign", t_nothing, node$at, target = typed("var", joined, node$at, var = exit$variable), value = v)
 }
+
+max_inlining <- 30L

@@ -1,23 +1,6 @@
 # Money: what it is counted in, and where it lies. Every amount is a whole number of pieces, and is held as one; rules
 # say and read tokens. Bets, pots and wallets change by words that move money, never by `add` or `<-`.
 
-whole_tokens <- list(num = 1, den = 1)  # a piece is num / den tokens
-
-new_money <- function() list(piece = whole_tokens, bets = list(), pots = list(), wallets = list(), settles = list())
-
-# tokens(piece = 0.5)
-check_tokens <- function(context, node) {
-  args <- match_arguments(context, node)
-  if (is.null(args)) return(invisible())
-  piece <- if (args$piece$kind == "number") args$piece$value else NA
-  is_whole <- function(x) !is.na(x) && x >= 1 && abs(x - round(x)) < 1e-9 && x <= 1e6
-  if (is_whole(piece)) context$money$piece <- list(num = round(piece), den = 1)
-  else if (!is.na(piece) && piece > 0 && is_whole(1 / piece)) context$money$piece <- list(num = 1,
-                                                                                          den = round(1 / piece))
-  else report(context, "piece_wrong", args$piece$at, "A piece is a whole number of tokens, or a whole part of one.",
-              "write 1, 5, 0.5, 0.1 or the like")
-}
-
 # A number of tokens as a number of pieces, to be held.
 pieces_value <- function(context, scope, node, what) {
   v <- number_value(context, scope, node, what)
@@ -98,32 +81,6 @@ money_variable <- function(context, name, start, lasts, at, type = t_whole, show
 money_read <- function(variable, at) typed("var", t_whole, at, var = variable)
 no_money <- function(at) literal(0, t_whole, at)
 
-# Declared before play is read.
-check_money <- function(context, declared) {
-  context$money$seats <- context$seats
-  if (length(declared[["tokens"]]) > 0 && one_only(context, declared[["tokens"]], "tokens"))
-    check_tokens(context, declared[["tokens"]][[1]])
-  for (n in declared[["bets"]]) check_bets(context, n)
-  for (n in declared[["pot"]]) check_pot(context, n$name, n$value)
-  for (n in declared[["wallet"]]) check_wallet(context, n)
-}
-
-# Once play and the settlement are known: what does not fit together, what was put in first, what each seat gains.
-check_moved_money <- function(context) {
-  check_settlement(context)
-  check_wallets(context)
-  context$money$bets <- first_stakes(context$money$bets, context$play)
-  for (seat in seats_with_money(context$money)) context$pays <- c(context$pays, list(pay_of_money(context, seat)))
-}
-
-# The net result of a seat's bets and pots, as one more line of its pay.
-pay_of_money <- function(context, seat) {
-  at <- if (length(context$money$bets) > 0) context$money$bets[[1]]$at else context$money$pots[[1]]$at
-  list(who = list(how = "seat", seat = seat), it = new_variable(context, "it", seat_type(context), at, "bound"),
-       by_outcome = list(), otherwise = NULL, at = at,
-       of_bets = TRUE, always = in_tokens(context$money$piece, net_of_seat(context$money, seat, at)))
-}
-
 draw_ops <- c("draw", "deal", "collection_roll", "chance", "successes", "deal_to", "burn", "shuffle")
 
 # Marks each stake of play that comes before any draw, and the bets on which something is put later.
@@ -144,3 +101,24 @@ first_stakes <- function(bets, play) {
     bet
   })
 }
+
+is_bet_family <- function(d) !is.null(d$each)
+
+which_bet_wanted <- function(context, d, at) {
+  report(context, "index_wrong", at, sprintf("`%s` is one bet for each of several.", d$name),
+         sprintf("say which, as in %s", d$each[[1]]))
+}
+
+# A value by a key that may only be known in the round: nothing for one that has none.
+value_by <- function(key, keys, values, at) {
+  type <- values[[1]]$type
+  chosen <- literal(0, type, at)
+  for (k in rev(seq_along(keys))) {
+    same <- calculation("==", t_yesno, at, list(key, literal(keys[[k]], key$type, at)))
+    chosen <- if (same$const) (if (key$value == keys[[k]]) values[[k]] else chosen)
+      else typed("choose", type, at, cond = same, yes = values[[k]], no = chosen)
+  }
+  chosen
+}
+
+wallet_ids <- function(money) vapply(unname(money$wallets), function(w) w$variable$id, 0L)

@@ -1,15 +1,5 @@
 # Operators, and R's own words that give a value.
 
-calculation <- function(fn, type, at, args) {
-  typed("calc", type, at, fn = fn, args = args, const = all(vapply(args, `[[`, NA, "const")))
-}
-
-operand_count <- function(context, node, n) {
-  if (length(node$args) == n) return(TRUE)
-  report(context, "argument_missing", node$at, sprintf("`%s` takes %d values.", node$fn, n), "write one on each side")
-  FALSE
-}
-
 arithmetic <- function(context, scope, node, want) {
   if (node$fn == "+" && length(node$args) == 2) {
     first <- check_value(context, scope, node$args[[1]])
@@ -141,15 +131,6 @@ connective <- function(context, scope, node, want) {
 
 negation <- function(context, scope, node, want) {
   calculation("!", t_yesno, node$at, list(condition(context, scope, node$args[[1]], "The operand of `!`")))
-}
-
-# A range: both ends included, upward only.
-range_value <- function(context, scope, node, want) {
-  if (!operand_count(context, node, 2)) return(broken(node$at))
-  ends <- Map(function(arg, what) value_of(context, scope, arg, t_whole, what), node$args,
-              c("The lower end of a range", "The upper end of a range"))
-  if (any(vapply(ends, function(v) is_unknown(v$type), NA))) return(broken(node$at))
-  typed("range", t_range, node$at, low = ends[[1]], high = ends[[2]], const = ends[[1]]$const && ends[[2]]$const)
 }
 
 # if (c) a else b, as a value.

@@ -176,3 +176,19 @@ player_may <- function(player, seat, decisions) {
   (is.null(player$seat) || player$seat == seat) &&
     (length(decisions) == 0 || any(decisions %in% names(player$rules)))
 }
+
+# A parameter is a name like any other: it may not also mean something in the whole file.
+check_parameters <- function(context, d) {
+  for (p in d$params) {
+    before <- context$names[[p]]
+    if (identical(before$kind, "state") && !assigns_to(d$body, p)) next  # reads what it is given, under the same name
+    if (!is.null(before))
+      report(context, "name_twice", d$at,
+             sprintf("The parameter `%s` of `%s` already names %s (line %d).", p, d$name, kind_in_words(before$kind),
+                     before$at[[1]]), "choose another name for the parameter")
+    else if (p %in% c(words_of_kind("constant"), "seats")) {
+      report(context, "name_taken", d$at,
+             sprintf("`%s` is a word of the language and cannot name a parameter.", p), "choose another name")
+    }
+  }
+}

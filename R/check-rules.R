@@ -118,16 +118,6 @@ not_declaration <- function(context, n) {
          "put what happens into play({ ... })")
 }
 
-one_only <- function(context, nodes, word) {
-  for (n in nodes[-1]) report(context, "declared_twice", n$at, sprintf("`%s` is there twice.", word), "join the two")
-  if (length(nodes) > 0) return(TRUE)
-  if (word %in% context$unread) return(FALSE)
-  context$diagnostics <- c(context$diagnostics,
-                        list(diagnostic("declaration_missing", sprintf("The rules have no `%s`.", word),
-                                        sprintf("add it, as in %s", vocabulary_word(word)$example), c(1L, 1L, 1L, 1L))))
-  FALSE
-}
-
 check_title <- function(context, nodes) {
   if (length(nodes) == 0) return(invisible())
   one_only(context, nodes, "title")
@@ -163,22 +153,6 @@ player_body <- function(node) {
   if (is_call(node$body, "{") && length(node$body$args) == 1) node$body$args[[1]] else node$body
 }
 is_player_with_arguments <- function(node) node$kind == "function" && is_call(player_body(node), "player")
-
-# A parameter is a name like any other: it may not also mean something in the whole file.
-check_parameters <- function(context, d) {
-  for (p in d$params) {
-    before <- context$names[[p]]
-    if (identical(before$kind, "state") && !assigns_to(d$body, p)) next  # reads what it is given, under the same name
-    if (!is.null(before))
-      report(context, "name_twice", d$at,
-             sprintf("The parameter `%s` of `%s` already names %s (line %d).", p, d$name, kind_in_words(before$kind),
-                     before$at[[1]]), "choose another name for the parameter")
-    else if (p %in% c(words_of_kind("constant"), "seats")) {
-      report(context, "name_taken", d$at,
-             sprintf("`%s` is a word of the language and cannot name a parameter.", p), "choose another name")
-    }
-  }
-}
 
 check_names_in <- function(context, node, known) {
   if (node$kind == "name") {
@@ -220,4 +194,43 @@ checked_rules <- function(context) {
        claims = context$claims, money = context$money,
        counted = as.character(context$counted), counted_in_examples = as.character(context$counted_in_examples),
        spans = context$spans)
+}
+
+# tokens(piece = 0.5)
+check_tokens <- function(context, node) {
+  args <- match_arguments(context, node)
+  if (is.null(args)) return(invisible())
+  piece <- if (args$piece$kind == "number") args$piece$value else NA
+  is_whole <- function(x) !is.na(x) && x >= 1 && abs(x - round(x)) < 1e-9 && x <= 1e6
+  if (is_whole(piece)) context$money$piece <- list(num = round(piece), den = 1)
+  else if (!is.na(piece) && piece > 0 && is_whole(1 / piece)) context$money$piece <- list(num = 1,
+                                                                                          den = round(1 / piece))
+  else report(context, "piece_wrong", args$piece$at, "A piece is a whole number of tokens, or a whole part of one.",
+              "write 1, 5, 0.5, 0.1 or the like")
+}
+
+# Declared before play is read.
+check_money <- function(context, declared) {
+  context$money$seats <- context$seats
+  if (length(declared[["tokens"]]) > 0 && one_only(context, declared[["tokens"]], "tokens"))
+    check_tokens(context, declared[["tokens"]][[1]])
+  for (n in declared[["bets"]]) check_bets(context, n)
+  for (n in declared[["pot"]]) check_pot(context, n$name, n$value)
+  for (n in declared[["wallet"]]) check_wallet(context, n)
+}
+
+# Once play and the settlement are known: what does not fit together, what was put in first, what each seat gains.
+check_moved_money <- function(context) {
+  check_settlement(context)
+  check_wallets(context)
+  context$money$bets <- first_stakes(context$money$bets, context$play)
+  for (seat in seats_with_money(context$money)) context$pays <- c(context$pays, list(pay_of_money(context, seat)))
+}
+
+# The net result of a seat's bets and pots, as one more line of its pay.
+pay_of_money <- function(context, seat) {
+  at <- if (length(context$money$bets) > 0) context$money$bets[[1]]$at else context$money$pots[[1]]$at
+  list(who = list(how = "seat", seat = seat), it = new_variable(context, "it", seat_type(context), at, "bound"),
+       by_outcome = list(), otherwise = NULL, at = at,
+       of_bets = TRUE, always = in_tokens(context$money$piece, net_of_seat(context$money, seat, at)))
 }

@@ -1,28 +1,6 @@
 # Sets of items that a game declares: names with columns, the columns of cards, letters. What a set
 # holds is its members (label ids); columns are looked up by the item.
 
-# The set that a bare name stands for: list(type, ids), or NULL. `type` is of an item.
-set_named <- function(context, name) {
-  if (name == "seats") return(list(type = table_seat_type(context), ids = table_seats(context)))
-  d <- context$names[[name]]
-  if (is.null(d)) return(NULL)
-  switch(d$kind,
-    words = list(type = t_item("word", name), ids = d$ids),
-    die = if (!is.null(d$members)) list(type = d$type, ids = d$members),
-    column = if (is_kind(d$type, "label")) list(type = d$type, ids = d$type$order),
-    if (!is.null(d$members)) list(type = t_label(name, d$members, order = d$order), ids = d$members))
-}
-
-# A set as something to go through: a range where its ids follow one another.
-set_collection <- function(context, set, at) {
-  end <- function(id) literal(id, t_whole, at)
-  if (length(set$ids) > 0 && all(diff(set$ids) == 1))
-    return(typed("range", list(kind = "range", of = set$type), at, low = end(set$ids[[1]]),
-                 high = end(set$ids[[length(set$ids)]]), const = TRUE))
-  typed("collection_of", t_collection("list", set$type), at,
-        values = lapply(set$ids, literal, type = set$type, at = at))
-}
-
 # --- names(...), with columns -------------------------------------------------
 
 check_names_thing <- function(context, name, node) {
@@ -56,12 +34,6 @@ listed_names <- function(context, node) {
              "what is worked out from another set is a function: small <- function() those(sign, it != reef)"
            else vocabulary_word("names")$example)
   vapply(texts, function(text) as.integer(intern_label(context, text, node$at)), 1L, USE.NAMES = FALSE)
-}
-
-# The whole numbers of 1:6, or NULL.
-literal_range <- function(node) {
-  if (is_call(node, ":") && all(vapply(node$args, function(a) a$kind == "number" && !a$fraction, NA)))
-    node$args[[1]]$value:node$args[[2]]$value
 }
 
 # names(for_each(many = 1:6), for_each(face = 1:6)): a name for each pair, "3 2" for three of face two, with its parts

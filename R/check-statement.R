@@ -1,36 +1,7 @@
 # Statements: what happens in play, in functions and in players' rules.
 
-statement <- function(context, scope, node) {
-  context$nodes <- context$nodes + 1L
-  if (!scope$reachable && node$kind == "call" && node$fn != "{") {
-    report(context, "never_reached", node$at, "This is never reached.",
-           "what comes before it always leaves; remove one of them")
-    scope$reachable <- TRUE
-  }
-  if (node$kind == "call" && !identical(context$names[[node$fn]]$kind, "function")) {
-    handler <- statements[[node$fn]]
-    if (!is.null(handler)) return(handler(context, scope, node))
-    if (word_is(node$fn, "statement")) return(get(paste0("statement_", node$fn))(context, scope, node))
-  }
-  v <- check_value(context, scope, node)
-  if (!is_kind(v$type, "nothing", "unknown") && v$op != "do" && v$op != "let") {
-    report(context, "value_unused", node$at, "This value is not used.",
-           "give it a name with <-, or remove it")
-  }
-  typed("effect", t_nothing, node$at, x = v)
-}
-
 statement_block <- function(context, scope, node) {
   in_order(lapply(node$args, function(s) statement(context, scope, s)), node$at)
-}
-
-in_order <- function(statements, at) typed("seq", t_nothing, at, statements = statements)
-
-may_write <- function(context, scope, at, what) {
-  if (scope$may_write) return(TRUE)
-  report(context, "write_here", at, sprintf("%s may not be changed in %s.", what, scope$what),
-         "only play changes what is remembered; work with a local value here")
-  FALSE
 }
 
 statement_assign <- function(context, scope, node) {
@@ -115,30 +86,6 @@ assigned_variable <- function(context, scope, target, v) {
   }
   if (!accept_type(context, variable, v, target$at)) return(NULL)
   if (variable$where == "local") scope$set <- union(scope$set, variable$id)
-  variable
-}
-
-# A word of the language that cannot name a value as well.
-is_taken_word <- function(name) {
-  word <- vocabulary_word(name)
-  (!is.null(word) && !may_share(word, "local")) || name %in% c("seats", kept_syntax)
-}
-
-new_local <- function(context, scope, target, v) {
-  if (is_taken_word(target$name)) {
-    report(context, "name_taken", target$at,
-           sprintf("`%s` is a word of the language and cannot name a value.", target$name), "choose another name")
-    return(NULL)
-  }
-  declared_local(context, scope, target, v$type)
-}
-
-# A new local variable, given a value here. Those of play are noted, for a hint where they are read elsewhere.
-declared_local <- function(context, scope, target, type) {
-  variable <- new_variable(context, target$name, type, target$at, "local")
-  scope$vars[[target$name]] <- variable
-  scope$set <- c(scope$set, variable$id)
-  if (scope$what == "play") context$play_locals[[target$name]] <- type
   variable
 }
 
@@ -259,6 +206,9 @@ leave <- function(op) function(context, scope, node) {
   typed(op, t_nothing, node$at)
 }
 
+statement_break <- leave("break")
+statement_next <- leave("next")
+
 statement_return <- function(context, scope, node) {
   if (is.null(scope$returns)) {
     report(context, "word_misplaced", node$at, "`return` belongs in a function.", "to stop the round write end_round()")
@@ -333,11 +283,6 @@ verb_value <- function(context, scope, node) {
          values = sign_table(matrix(seq_len(n * n), n), signs$members))
   })
 }
-
-statements <- list("{" = statement_block, "<-" = statement_assign, "if" = statement_if, "while" = statement_while,
-                   "repeat" = statement_repeat,
-                   "for" = statement_for, "break" = leave("break"), "next" = leave("next"), "return" = statement_return,
-                   "settle" = statement_settle)
 
 # later("..."): a hole in the rules
 statement_later <- function(context, scope, node) {

@@ -159,22 +159,6 @@ check_state <- function(context, node) {
   }
 }
 
-lifetime <- function(context, node) {
-  if (is.null(node)) return("round")
-  known <- c("turn", "round", "match", "sitting")
-  if (node$kind != "name" || !node$name %in% known) {
-    report(context, "lifetime_unknown", node$at, sprintf("`lasts` is one of %s.", some_of_names(known)),
-           "leave it out for what lasts a round")
-    return("round")
-  }
-  if (node$name %in% setdiff(c("match", "sitting"), context$spans)) {
-    report(context, "lifetime_wide", node$at, sprintf("Nothing lasts for a %s: this game declares none.", node$name),
-           sprintf("declare it, as in %s, or write lasts = round", vocabulary_word(node$name)$example))
-    return("round")
-  }
-  node$name
-}
-
 declare_state <- function(context, name, part, lasts, at) {
   scope <- new_scope("the start of what is remembered")
   made <- state_part(context, scope, part)
@@ -192,13 +176,6 @@ declare_state <- function(context, name, part, lasts, at) {
   if (!declare(context, name, at, "state", variable = variable)) return(invisible())
   context$state[[name]] <- list(name = name, variable = variable, start = made$start, room = made$room, lasts = lasts,
                                 at = part$at)
-}
-
-# A plain yes or no, as TRUE or FALSE.
-yes_or_no <- function(context, node, what) {
-  if (identical(node$name, "yes") || identical(node$name, "no")) return(node$name == "yes")
-  report(context, "not_constant", node$at, sprintf("%s is yes or no.", what), "write yes or no")
-  FALSE
 }
 
 # list(type, start (a node), room, seen_by) of what is remembered, or NULL.
@@ -294,5 +271,4 @@ item_of_collection <- function(context, node) {
   NULL
 }
 
-max_room <- 100000
 usual_room <- 100

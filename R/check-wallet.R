@@ -18,8 +18,6 @@ check_wallet <- function(context, node) {
   for (seat in seats) declare_wallet(context, node, args, seat)
 }
 
-is_everyone <- function(node) node$kind == "name" && node$name %in% c("everyone", "seats")
-
 declare_wallet <- function(context, node, args, seat) {
   if (!is.null(context$money$wallets[[as.character(seat)]]))
     return(report(context, "declared_twice", node$at, sprintf("`%s` has two wallets.", context$seats[[seat]]),
@@ -131,8 +129,6 @@ most_cost <- function(money, seat, at) {
   costs <- lapply(bets_of_seat(money, seat), function(b) if (!b$staked) b$opening else b$most)
   if (any(vapply(costs, is.null, NA)) || length(pots_of_seat(money, seat)) > 0) NULL else sum_of(costs, at)
 }
-
-wallet_ids <- function(money) vapply(unname(money$wallets), function(w) w$variable$id, 0L)
 
 check_wallets <- function(context) {
   for (key in names(context$money$wallets)) {

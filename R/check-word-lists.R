@@ -158,13 +158,6 @@ letter_labels <- function(context, texts) {
   match(texts, context$labels)
 }
 
-no_words <- function() list(texts = character(), letters = integer(), start = 0L)
-
-letters_of_words <- function(context, ids) {
-  sort(unique(context$words$letters[unlist(lapply(ids,
-    function(w) seq(context$words$start[[w]] + 1L, context$words$start[[w + 1L]])))]))
-}
-
 # alphabet(list): its letters, as a set of labels
 check_alphabet <- function(context, name, node) {
   args <- match_arguments(context, node)
@@ -181,15 +174,6 @@ check_alphabet <- function(context, name, node) {
 lengths_of <- function(context, type) {
   ids <- context$names[[type$set]]$ids
   unique(diff(context$words$start)[ids])
-}
-
-# A word as the list of its letters.
-letters_value <- function(context, v) {
-  if (!is_kind(v$type, "word")) return(v)
-  ids <- context$names[[v$type$set]]$ids
-  typed("collection_letters",
-        t_collection("list", t_label("letters", if (length(ids) > 0) letters_of_words(context, ids) else integer())),
-        v$at, x = v)
 }
 
 word_argument <- function(context, scope, node, what) {

@@ -1,18 +1,5 @@
 # The words about collections: size, count, any, all, sum, max, min; and about single numbers.
 
-# The collection of a word, or NULL: seats, a range, a list or bag, one value for each seat.
-collection_value <- function(context, scope, node, quiet = FALSE, letters = TRUE) {
-  set <- if (node$kind == "name" && is.null(scope$vars[[node$name]]) && node$name != "seats")
-    set_named(context, node$name)
-  if (!is.null(set)) return(set_collection(context, set, node$at))
-  v <- check_value(context, scope, node)
-  if (is_unknown(v$type)) return(NULL)
-  if (letters) v <- letters_value(context, v)
-  if (v$type$kind %in% c("list", "bag", "each", "range") || quiet) return(v)
-  wrong_type(context, v, t_collection("list", t_whole), "The collection")
-  NULL
-}
-
 value_size <- function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))
@@ -40,12 +27,6 @@ value_size <- function(context, scope, node, want) {
 is_held <- function(over) over$op %in% c("var", "at_key", "seats")
 
 hides_size <- function(over) isTRUE(over$var$hide_size)
-
-# The number of seats taken: a setting where some may stay empty.
-seats_count <- function(context, at) {
-  if (is.null(context$settings$seated)) literal(length(table_seats(context)), t_whole, at)
-  else typed("setting", t_whole, at, name = "seated", const = TRUE)
-}
 
 fold_value <- function(node, how, over, it, body) {
   type <- switch(how, count = t_whole, any = , all = t_yesno, body$type)

@@ -79,38 +79,6 @@ value_who <- function(context, scope, node, want)
 value_leader <- function(context, scope, node, want)
   about_seats(context, scope, node, "leader", "expression", "The value that `leader` compares", TRUE)
 
-# An expression about `it`, or about an item with the name `as`: list(it, body).
-about_it <- function(context, scope, node, type, at, read, as = NULL) {
-  if (!is.null(as)) return(about_named(context, scope, node, type, as, read))
-  if (isTRUE(scope$inside_word))
-    report(context, "it_inside_it", at, "`it` inside `it` would be unclear.",
-           "name the outer item, as in count(1:3, as = row, all(board[row, ], it == red))")
-  it <- new_variable(context, "it", type, at, "bound")
-  # in pays and reasons `it` is the seat, until a word is about another
-  outer <- list(it = scope$it, inside = scope$inside_word)
-  scope$it <- it
-  scope$inside_word <- TRUE
-  body <- read(scope, node)
-  scope$it <- outer$it
-  scope$inside_word <- outer$inside
-  list(it = it, body = body)
-}
-
-about_named <- function(context, scope, node, type, as, read) {
-  name <- if (as$kind == "name") as$name else ""
-  if (!nzchar(name) || !is.null(scope$vars[[name]]) || !is.null(context$names[[name]]) ||
-      is_taken_word(name)) {
-    report(context, "name_taken", as$at, if (nzchar(name)) sprintf("`%s` already names something else.", name)
-      else "`as` takes a bare name for the item.", "choose a free name, as in count(1:3, as = row, ...)")
-    name <- "an item"
-  }
-  it <- new_variable(context, name, type, as$at, "bound")
-  scope$vars[[name]] <- it
-  body <- read(scope, node)
-  scope$vars[[name]] <- NULL
-  list(it = it, body = body)
-}
-
 value_prefer <- function(context, scope, node, want) {
   args <- match_arguments(context, node)
   if (is.null(args)) return(broken(node$at))

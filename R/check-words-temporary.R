@@ -1,12 +1,6 @@
 # Lists and bags made by an expression: typed nodes collection_roll, collection_of, collection_filter and others. A list
 # or bag that is remembered is a `var`.
 
-# roll(cube, 5)
-rolled_collection <- function(context, scope, node, die, n) {
-  number <- value_of(context, scope, n, t_whole, "The number of dice")
-  typed("collection_roll", t_collection("bag", die$type), node$at, faces = die$faces, source = die$name, n = number)
-}
-
 # dice + more, where both are lists or bags
 joined_collections <- function(context, node, a, b) {
   b <- letters_value(context, b)

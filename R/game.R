@@ -1,10 +1,11 @@
 #' Read the rules of a game
 #'
 #' Reads and checks a rules file, one of the fair's games by name, or rules written inline. Nothing
-#' in the rules is evaluated as R code.
+#' in the rules is evaluated as R code, but what stands behind `!!` in rules in braces.
 #'
 #' @param rules A path to a rules file, the name of one of the fair's games (see [fair_games()]), or
-#'   rules in braces: `game({ ... })`, also quoted; or the text of the rules, as `readLines()` gives it.
+#'   rules in braces: `game({ ... })`, also quoted; or the text of the rules, as `readLines()` gives it. In braces
+#'   `!!x` puts in the value that `x` has in R: numbers, texts, yes or no; several are written `c(...)`.
 #' @param players_file The path of a file with more players (and functions for them), or `NULL`.
 #' @return An object of class `basanos_game`: the checked rules.
 #' @section Errors: A `basanos_error` that carries all that was found; its `diagnostics` field has
@@ -23,14 +24,21 @@
 #'   outcomes(high = face > 4, low = otherwise)
 #'   pays(guest, high = 2, low = -1)
 #' })
+#' prize <- 2.5
+#' game({
+#'   seats(guest)
+#'   cube <- die(1:6)
+#'   state(face = 0)
+#'   play(face <- roll(cube))
+#'   outcomes(high = face > 4, low = otherwise)
+#'   pays(guest, high = !!prize, low = -1)
+#' })
 game <- function(rules, players_file = NULL) {
   written <- substitute(rules)
-  if (is.call(written) && identical(written[[1]], as.name("{"))) {
-    return(new_game(check_rules(source_of_text(inline_text(written), "inline rules"))))
-  }
-  if (is_game(rules)) return(rules)
-  text <- if (is_rules_text(rules)) paste(rules, collapse = "\n")
-    else if (is.call(rules) && identical(rules[[1]], as.name("{"))) inline_text(rules)
+  if (!is_in_braces(written)) written <- rules
+  if (is_game(written)) return(written)
+  text <- if (is_in_braces(written)) with_values(inline_text(written), parent.frame())
+    else if (is_rules_text(written)) paste(written, collapse = "\n")
   if (!is.null(text)) return(new_game(check_rules(source_of_text(text, "inline rules"))))
   source <- read_source(find_rules(rules))
   source$players_file <- players_file
@@ -40,15 +48,47 @@ game <- function(rules, players_file = NULL) {
 # Lines of rules, as readLines() gives them, or one text of several lines; no path and no name.
 is_rules_text <- function(x) is.character(x) && any(grepl("\n", x, fixed = TRUE) | grepl("(<-|\\()", x) & length(x) > 1)
 
+is_in_braces <- function(x) is.call(x) && identical(x[[1]], as.name("{"))
+
 # The text between the braces, as it was written where R kept it.
 inline_text <- function(written) {
-  kept <- attr(written, "wholeSrcref")
   refs <- attr(written, "srcref")
   if (!is.null(refs) && length(refs) > 1) {
     lines <- unlist(lapply(refs[-1], as.character))
     return(paste(lines, collapse = "\n"))
   }
   paste(unlist(lapply(as.list(written)[-1], deparse)), collapse = "\n")
+}
+
+# The text with the values of R in it: what stands behind `!!` is worked out in R, where the rules were called for.
+with_values <- function(text, env) {
+  if (!grepl("!!", text, fixed = TRUE)) return(text)
+  data <- utils::getParseData(parse(text = text, keep.source = TRUE), includeText = TRUE)
+  negated <- data$parent[data$token == "'!'"]
+  outer <- data[data$id %in% negated & !data$parent %in% negated, ]
+  inner <- data[data$id %in% negated & data$parent %in% outer$id, ]
+  lines <- strsplit(text, "\n", fixed = TRUE)[[1]]
+  for (k in rev(order(inner$line1, inner$col1))) {
+    from <- outer[outer$id == inner$parent[[k]], ]
+    value <- value_in_rules(data$text[data$parent == inner$id[[k]] & data$token == "expr"], env)
+    head <- substr(lines[[from$line1]], 1, from$col1 - 1)
+    tail <- substring(lines[[from$line2]], from$col2 + 1)
+    lines[from$line1:from$line2] <- c(paste0(head, value, tail), rep("", from$line2 - from$line1))
+  }
+  paste(lines, collapse = "\n")
+}
+
+value_in_rules <- function(text, env) {
+  wrong <- function(why) abort_input("argument_wrong", sprintf("`!!%s`: %s.", text, why),
+                                     "put numbers, texts, yes or no in; what is of the rules stands outside: `x > !!(n)`")
+  value <- tryCatch(eval(parse(text = text), env), error = function(e) wrong(conditionMessage(e)))
+  if (!is.atomic(value) || length(value) == 0 || anyNA(value)) wrong("this is not a value that rules can have")
+  items <- if (is.numeric(value)) ifelse(as.numeric(sprintf("%.15g", value)) == value, sprintf("%.15g", value),
+                                         sprintf("%.17g", value))
+    else if (is.logical(value)) ifelse(value, "yes", "no")
+    else if (is.character(value)) encodeString(value, quote = "\"")
+    else wrong("this is not a value that rules can have")
+  if (length(items) == 1) items else sprintf("c(%s)", paste(items, collapse = ", "))
 }
 
 # The same game with other declarations, checked and built anew.

@@ -1,7 +1,7 @@
 # Writes decisions out as code: the choices, the rule of the player of each seat, the check that
 # the answer is legal. The stop ASK lets a script or a person answer instead of the player.
 
-write_ask <- function(asm, s) {
+op_ask <- function(asm, s) {
   write_claims(asm, "ask")
   write_claims_answered(asm, s$decision)
   d <- asm$rules$decisions[[s$decision]]
@@ -295,24 +295,6 @@ jump_unless_subset <- function(asm, choices, list, label) {
   jump_if(asm, choices$legal, label, when = FALSE)
 }
 
-# Goes through the legal subsets; `visit(list)`.
-write_each_subset <- function(asm, choices, visit) {
-  subset <- new_list(asm, choices$room)
-  mask <- new_register(asm, FALSE)
-  top <- new_label(asm)
-  again <- new_label(asm)
-  done <- new_label(asm)
-  move(asm, mask, fixed_operand(-1, t_whole))
-  put_label(asm, top)
-  emit(asm, "SUBSET", mask$register, subset$list, choices$list)
-  emit(asm, "JLT", mask$register, int_const(asm, 0L), done)
-  jump_unless_subset(asm, choices, subset$list, again)
-  visit(subset$list, done)
-  put_label(asm, again)
-  emit(asm, "LOOP", top)
-  put_label(asm, done)
-}
-
 may_be_nothing <- function(choices) {
   switch(choices$how,
     labels = all(vapply(choices$items, function(i) !is.null(i$flag), NA)),
@@ -401,47 +383,8 @@ jump_if_choice <- function(asm, choices, answer, yes, no) {
 
 # --- the choices in a player's rule -------------------------------------------
 
-# Each legal answer of the ask being written.
-write_each_choice <- function(asm, it, visit) {
-  choices <- asm$choices
-  if (choices$how == "subsets") {
-    return(write_each_subset(asm, choices, function(list, out) {
-      bind(asm, it, list(list = list, real = FALSE))
-      visit()
-    }))
-  }
-  if (choices$how == "labels") {
-    for (choice in choices$items) {
-      skip <- new_label(asm)
-      if (!is.null(choice$flag)) emit(asm, "JZ", choice$flag$register, skip)
-      bind(asm, it, fixed_operand(choice$id, it$type))
-      visit()
-      put_label(asm, skip)
-    }
-    return(invisible())
-  }
-  item <- new_register(asm, FALSE)
-  bind(asm, it, item)
-  if (choices$how == "list") return(write_list_loop(asm, choices$list, item, visit))
-  range <- list(low = typed("operand", t_whole, NULL, operand = choices$low),
-                high = typed("operand", t_whole, NULL, operand = choices$high))
-  write_range_loop(asm, range, item, function(again) { visit(); put_label(asm, again) })
-}
-
-# The most items that the choices, or one of them, can hold.
-choices_room <- function(asm, node) {
-  choices <- asm$choices
-  if (node$op == "best_item" && node$over$op != "choices") return(room_of(asm, node$over))
-  switch(choices$how, labels = max(1, length(choices$items)), range = range_room(choices), choices$room)
-}
-
-range_room <- function(choices) {
-  ends <- c(choices$low$const, choices$high$const)
-  if (length(ends) == 2) max(1, min(max_room, ends[[2]] - ends[[1]] + 1)) else 10000
-}
-
 # One of the choices of the ask being written, each alike.
-write_pick_choices <- function(asm, node, into) {
+op_pick_choices <- function(asm, node, into) {
   choices <- asm$choices
   from <- source_index(asm, chance_source(asm, node$source))
   if (choices$how == "subsets") return(write_pick_subset(asm, choices, from))
@@ -495,7 +438,7 @@ write_pick_subset <- function(asm, choices, from) {
 }
 
 # The first answer that is legal.
-write_prefer <- function(asm, node, into) {
+op_prefer <- function(asm, node, into) {
   target <- result_register(asm, into, FALSE)
   choices <- asm$choices
   done <- new_label(asm)

@@ -268,3 +268,21 @@ assembled <- function(asm) {
   }
   code
 }
+
+stop_on_diagnostics <- function(asm) {
+  if (length(asm$diagnostics) > 0) abort_diagnostics(sort_diagnostics(asm$diagnostics), asm$rules$source)
+}
+
+# The axes with the keys that they have by the settings; with all where the settings change in a match.
+axes_now <- function(asm, axes) {
+  if (isTRUE(asm$widest)) return(axes)
+  lapply(axes, function(axis) {
+    if (is.null(axis$low)) return(axis)
+    ends <- c(write_value(asm, axis$low)$const, write_value(asm, axis$high)$const)
+    axis$keys <- axis$keys[axis$keys >= ends[[1]] & axis$keys <= ends[[2]]]
+    axis
+  })
+}
+
+# Past answers have a room of their own; other families are placed with theirs before play begins.
+past_room <- 1000L

@@ -1,5 +1,7 @@
 # Writes draws out as code, and says which raw value of a draw shows which face.
 
+op_draw <- function(asm, node, into) write_draw(asm, node$faces, node$source, into)
+
 write_draw <- function(asm, faces, source, into) {
   target <- result_register(asm, into, FALSE)
   from <- source_index(asm, chance_source(asm, source))
@@ -23,10 +25,6 @@ write_draw <- function(asm, faces, source, into) {
     emit(asm, "TAB", target$register, target$register, new_table(asm, 1L, length(plan$values), plan$values))
   target
 }
-
-# A pick in a player's rule draws from the chance of the seat that answers.
-chance_source <- function(asm, source) if (nzchar(source))
-  source else paste("chance of", asm$rules$seats[[asm$chooser]])
 
 range_count <- function(asm, low, high, at = asm$places$get(asm$at + 1L)) {
   if (!is.null(low$const) && !is.null(high$const)) {
@@ -70,7 +68,7 @@ raw_draw <- function(asm, faces, value) {
   if (is.null(plan$weights) && !plan$mapped) k + plan$low - 1 else k
 }
 
-write_chance <- function(asm, node, into) {
+op_chance <- function(asm, node, into) {
   p <- write_value(asm, node$p)
   if (!is.null(p$const) && (p$const < 0 || p$const > 1)) {
     program_diagnostic(asm, "probability_wrong", node$at,
@@ -85,7 +83,7 @@ write_chance <- function(asm, node, into) {
 
 most_trials <- 100000L  # as in the core
 
-write_successes <- function(asm, node, into) {
+op_successes <- function(asm, node, into) {
   n <- write_value(asm, node$n)
   p <- write_value(asm, node$p)
   if (!is.null(n$const) && (n$const < 0 || n$const > most_trials)) {

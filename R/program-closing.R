@@ -180,3 +180,20 @@ write_records <- function(asm) {
     in_register(register_of(asm, x), x$real)
   }))
 }
+
+stake_of <- function(asm, seat) {
+  stake <- 0
+  for (s in asm$rules$stakes) {
+    if (s$who$how == "everyone" || s$who$seat == seat) {
+      amount <- write_value(asm, s$amount)$const
+      if (amount <= 0) {
+        program_diagnostic(asm, "stake_wrong", s$at, "A stake must be above zero.",
+                           "leave stakes out where nothing is put in")
+        stop_on_diagnostics(asm)
+      }
+      refuse_uneven(asm, amount, s$at, "A stake")
+      stake <- stake + amount
+    }
+  }
+  if (stake > 0) stake else NA_real_  # nothing is put in
+}

@@ -1,79 +1,6 @@
 # Writes out what goes over a collection: unrolled over the seats, as a loop over the rest.
 
-# Runs `visit(operand)` for each item: unrolled over the seats, as a loop over the rest.
-write_each_item <- function(asm, over, it, visit) {
-  if (over$op == "seats") {
-    for (seat in seq_len(seats_taken(asm))) {
-      bind(asm, it, fixed_operand(seat, it$type))
-      visit()
-    }
-    return(invisible())
-  }
-  if (is_kind(over$type, "each")) {
-    for (place in places_of(asm, over)) {
-      bind(asm, it, place())
-      visit()
-    }
-    return(invisible())
-  }
-  if (over$op == "choices") return(write_each_choice(asm, it, visit))
-  item <- new_register(asm, FALSE)
-  bind(asm, it, item)
-  if (over$op == "range") return(write_range_loop(asm, over, item, function(again) { visit(); put_label(asm, again) }))
-  write_list_loop(asm, write_collection(asm, over), item, visit)
-}
-
-seats_taken <- function(asm) taken_by(asm$settings, asm$rules)
-taken_by <- function(settings, rules) if (is.null(settings$seated)) length(table_seats(rules)) else settings$seated
-
-# Is the seat taken, or one that only bets?
-is_there <- function(asm, seat) seat <= seats_taken(asm) | seat > length(table_seats(asm$rules))
-
-# `item` becomes each item of a list in turn.
-write_list_loop <- function(asm, list, item, visit) {
-  index <- plain_register(asm)
-  size <- plain_register(asm)
-  top <- new_label(asm)
-  done <- new_label(asm)
-  one <- int_const(asm, 1L)
-  emit(asm, "LSIZE", size$register, list)
-  emit(asm, "MOV", index$register, one)
-  emit(asm, "JLT", size$register, index$register, done)
-  put_label(asm, top)
-  emit(asm, "LGET", item$register, index$register, list)
-  visit()
-  emit(asm, "ADD", index$register, index$register, one)
-  emit(asm, "LOOPLE", index$register, size$register, top)
-  put_label(asm, done)
-}
-
-# Counts `item` from the low to the high end; `body(again)` must put the label `again`, to which
-# the body's `next` jumps. Where the body changes `item`, the count is kept apart.
-write_range_loop <- function(asm, range, item, body, item_changes = FALSE) {
-  high <- write_value(asm, range$high)
-  if (is.null(high$const)) {
-    kept <- plain_register(asm)
-    move(asm, kept, high)
-    high <- kept
-  }
-  top <- new_label(asm)
-  done <- new_label(asm)
-  again <- new_label(asm)
-  low <- write_value(asm, range$low)
-  if (!is.null(low$const) && !is.null(high$const) && low$const > high$const) return(invisible(done))
-  index <- if (item_changes) plain_register(asm) else item
-  move(asm, index, low)
-  if (is.null(low$const) || is.null(high$const)) emit(asm, "JLT", register_of(asm, high), index$register, done)
-  put_label(asm, top)
-  move(asm, item, index)
-  body(again)
-  emit(asm, "ADD", index$register, index$register, int_const(asm, 1L))
-  emit(asm, "LOOPLE", index$register, register_of(asm, high), top)
-  put_label(asm, done)
-  invisible(done)
-}
-
-write_fold <- function(asm, node) {
+op_fold <- function(asm, node, into) {
   at_place(asm, node$at, function() if (is_one_operation(node)) write_fold_at_once(asm, node) else switch(node$how,
     count = , sum = write_accumulation(asm, node),
     any = , all = write_quantifier(asm, node),
@@ -167,7 +94,7 @@ write_extreme <- function(asm, node) {
 }
 
 # The only seat for which the condition holds, else 0.
-write_who <- function(asm, node) {
+op_who <- function(asm, node, into) {
   found <- new_register(asm, FALSE)
   none <- int_const(asm, 0L)
   move(asm, found, in_register(none))
@@ -183,7 +110,7 @@ write_who <- function(asm, node) {
 }
 
 # The seat with the most; 0 when the most is shared.
-write_leader <- function(asm, node) write_leader_of(asm, write_of_seats(asm, node))
+op_leader <- function(asm, node, into) write_leader_of(asm, write_of_seats(asm, node))
 
 # The values of an expression about `it` for each seat that is taken; a seat that has dropped out has the least.
 write_of_seats <- function(asm, node) {
@@ -204,7 +131,7 @@ write_of_seats <- function(asm, node) {
 }
 
 # The seat one further or one back, of those that are taken; nobody of nobody.
-write_neighbour <- function(asm, node, into) {
+op_neighbour <- function(asm, node, into) {
   n <- if (isTRUE(node$all)) length(table_seats(asm$rules)) else seats_taken(asm)
   neighbours <- c(0L, (seq_len(n) - 1L + node$step) %% n + 1L)
   seat <- write_value(asm, node$seat)
@@ -221,7 +148,7 @@ write_neighbour <- function(asm, node, into) {
 }
 
 # One more than the number of seats that have more than this one.
-write_place_of <- function(asm, node) {
+op_place_of <- function(asm, node, into) {
   values <- write_of_seats(asm, node)
   seat <- kept_operand(asm, node$seat)
   own <- new_register(asm, is_real(node$body$type))
@@ -267,11 +194,4 @@ write_leader_of <- function(asm, values) {
     put_label(asm, behind)
   }
   lead
-}
-
-jump_order <- function(asm, a, b, real, fn, label) {
-  if (!real) return(emit_compare(asm, fn, a, b, label, TRUE))
-  test <- new_int(asm)
-  emit(asm, real_ops[[fn]], test, a, b)
-  emit(asm, "JNZ", test, label)
 }

@@ -113,3 +113,19 @@ write_branches <- function(asm, cond, yes, no) {
   put_label(asm, done)
   NA
 }
+
+whole_ops <- c("+" = "ADD", "-" = "SUB", "*" = "MUL", "%/%" = "IDIV", "%%" = "IMOD", min = "IMIN", max = "IMAX",
+               neg = "NEG", abs = "IABS",
+               "==" = "EQ", "!=" = "NE", "<" = "LT", "<=" = "LE", "!" = "NOT")
+
+real_ops <- c("+" = "DADD", "-" = "DSUB", "*" = "DMUL", "/" = "DDIV", "^" = "DPOW", min = "DMIN", max = "DMAX",
+              neg = "DNEG", abs = "DABS",
+              "==" = "DEQ", "!=" = "DNE", "<" = "DLT", "<=" = "DLE", round_down = "FLOOR", round_up = "CEIL",
+              log = "DLOG", exp = "DEXP", sqrt = "DSQRT")
+
+fold_constants <- function(asm, node, x) {
+  found <- calculated(node, x)
+  if (is.null(found$wrong)) return(fixed_operand(found$value, node$type))
+  asm$diagnostics <- c(asm$diagnostics, list(found$wrong))
+  fixed_operand(0, node$type)
+}

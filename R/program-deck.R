@@ -1,31 +1,12 @@
 # Writes cards out as code. A deck is an array: how many there are of each kind.
 
-deck_array <- function(asm, name) {
-  found <- asm$decks[[name]]
-  if (!is.null(found)) return(found)
-  d <- asm$rules$names[[name]]
-  copies <- vapply(d$copies, function(node) as.numeric(write_value(asm, node)$const), 0)
-  bad <- which(copies < 0 | sum(copies) > max_cards)
-  if (length(bad) > 0)
-    program_diagnostic(asm, "deck_copies", d$at,
-                       sprintf("The deck `%s` would have %s cards.", name, plain_number(sum(copies))),
-                       sprintf("a deck has from 1 to %d cards", as.integer(max_cards)))
-  slot <- new_array(asm, seq_along(copies), FALSE)
-  slot$full <- new_table(asm, 1L, length(copies), pmax(0, pmin(copies, max_cards)))
-  slot$cards <- sum(copies)
-  asm$decks[[name]] <- slot
-  slot
-}
-
-max_cards <- 100000
-
 # All the cards back, as at the start.
 write_full_deck <- function(asm, name) {
   slot <- deck_array(asm, name)
   emit(asm, "ATAB", slot$array, slot$full)
 }
 
-write_deal <- function(asm, node, into) {
+op_deal <- function(asm, node, into) {
   target <- result_register(asm, into, FALSE)
   emit(asm, "DEAL", target$register, source_index(asm, node$deck), deck_array(asm, node$deck)$array)
   target
@@ -33,10 +14,10 @@ write_deal <- function(asm, node, into) {
 
 put_op <- function(place) if (is_kind(place$type, "bag")) "BPUT" else "LPUT"
 
-write_deal_to <- function(asm, s) {
+op_deal_to <- function(asm, s) {
   card <- new_register(asm, FALSE)
   write_times(asm, s$n, function() {  # card by card, so that a round stopped in between has those dealt so far
-    write_deal(asm, s, card)
+    op_deal(asm, s, card)
     change_place(asm, s$place, function(list) emit(asm, put_op(s$place), list, card$register))
   })
   write_trace_point(asm, "place", s$at, s$place)
@@ -51,13 +32,13 @@ write_times <- function(asm, n, write) {
   })
 }
 
-write_burn <- function(asm, s) {
+op_burn <- function(asm, s) {
   card <- new_register(asm, FALSE)
-  write_times(asm, s$n, function() write_deal(asm, s, card))
+  write_times(asm, s$n, function() op_deal(asm, s, card))
 }
 
 # Everything back, then what still lies somewhere is taken out again.
-write_shuffle <- function(asm, s) {
+op_shuffle <- function(asm, s) {
   if (!is.null(s$pile)) change_place(asm, s$pile, function(list) emit(asm, "LCLEAR", list))
   write_full_deck(asm, s$deck)
   array <- deck_array(asm, s$deck)$array
@@ -76,7 +57,7 @@ write_shuffle <- function(asm, s) {
 
 # --- moving ----------------------------------------------------------------------
 
-write_move <- function(asm, s) {
+op_move <- function(asm, s) {
   x <- s$x
   if (is_collection(x$type)) write_move_all(asm, s)
   else if (is_item_in(x, s$from)) {
@@ -151,7 +132,20 @@ write_assign_register <- function(asm, place, x) {
 
 # --- words -----------------------------------------------------------------------
 
-write_compare <- function(asm, node, into) {
+op_deck_size <- function(asm, node, into) {
+  target <- result_register(asm, into, FALSE)
+  emit(asm, "ASUM", target$register, deck_array(asm, node$deck)$array)
+  target
+}
+
+op_marks_seen <- function(asm, node, into) {
+  x <- write_value(asm, node$x)
+  target <- result_register(asm, into, FALSE)
+  emit(asm, "MARKS", target$register, register_of(asm, x), node$kind)
+  target
+}
+
+op_compare <- function(asm, node, into) {
   guess <- write_value(asm, node$guess)
   secret <- write_value(asm, node$secret)
   target <- result_register(asm, into, FALSE)
@@ -162,7 +156,7 @@ write_compare <- function(asm, node, into) {
   target
 }
 
-write_has_letter <- function(asm, node, into) {
+op_has_letter <- function(asm, node, into) {
   letter <- write_value(asm, node$letter)
   word <- write_value(asm, node$word)
   target <- result_register(asm, into, FALSE)

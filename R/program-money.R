@@ -1,7 +1,7 @@
 # Writes the words that move money out as code. Each is a few plain statements over the variables of bets, pots and
 # wallets, all of them in pieces.
 
-write_money <- function(asm, s) {
+op_stake <- op_feed <- op_share <- op_settle <- op_buy <- function(asm, s) {
   money <- asm$rules$money
   steps <- switch(s$op, stake = stake_steps(money, s),
                   feed = if (is.null(s$from)) house_feed_steps(money, s)
@@ -284,8 +284,6 @@ pay_back_step <- function(money, line, in_play) {
 }
 
 # --- a round ----------------------------------------------------------------------------------------------
-
-has_money <- function(rules) length(rules$money$bets) + length(rules$money$pots) > 0
 
 # The stakes before a round begins; a bet that was carried over is there already.
 write_opening <- function(asm) {

@@ -12,8 +12,6 @@ write_tally <- function(asm, ledgers) {
   put_label(asm, skipped)
 }
 
-records_some_rounds <- function(question) !is.null(question$position) || !is.null(question$given)
-
 # Of a match or sitting: did any round of it come to the position?
 unit_arrival_register <- function(asm) {
   if (is.null(asm$unit_arrived)) asm$unit_arrived <- new_register(asm, FALSE)

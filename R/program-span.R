@@ -1,8 +1,5 @@
 # Writes matches and sittings out as code: what is counted over the rounds, and when they end.
 
-program_span <- function(rules) if (!is.null(rules$sitting)) "sitting" else if (!is.null(rules$match))
-  "match" else "round"
-
 # Round after round, up to the end of the span; with both, match after match, up to the end of the sitting.
 # `measures` are the registers, by name, of what is kept of a whole unit.
 write_rounds <- function(asm) {
@@ -33,12 +30,6 @@ write_rounds <- function(asm) {
   c(parts, list(span = span, measures = write_unit_arrival(asm, measures)))
 }
 
-# What is worked out with beside the quantities that are told.
-added_quantity <- function(register) {
-  register$told <- "added"
-  register
-}
-
 # A quantity of the whole unit: a number, or the share of units in which a condition holds.
 told_at_end <- function(asm, node) {
   register <- new_register(asm, is_real(node$type))
@@ -46,9 +37,6 @@ told_at_end <- function(asm, node) {
   if (is_kind(node$type, "yesno")) register$told <- "share"
   register
 }
-
-# The names of the rules' own records of the whole unit.
-recorded_of_unit <- function(question) names(Filter(Negate(is_added), question$unit_records))
 
 most_final_values <- 8L
 
@@ -145,12 +133,6 @@ move_parts <- function(asm, to, from) {
     if (is.null(a$list)) move(asm, in_register(a$register, a$real), in_register(b$register, b$real))
     else emit(asm, "LCOPY", a$list, b$list)
   }
-}
-
-fresh_count <- function(asm) {
-  register <- new_register(asm, FALSE)
-  move(asm, register, fixed_operand(0, t_whole))
-  register
 }
 
 # In a sitting of matches: all rounds, the matches, and how many of them each seat won.

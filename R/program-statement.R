@@ -1,47 +1,23 @@
 # Writes statements out as code.
 
-write_statements <- function(asm, statements) for (s in statements) write_statement(asm, s)
+op_seq <- function(asm, s) write_statements(asm, s$statements)
+op_effect <- function(asm, s) write_value(asm, s$x)
+op_break <- function(asm, s) emit(asm, "JMP", asm$loops[[length(asm$loops)]]$out)
+op_next <- function(asm, s) emit(asm, "JMP", asm$loops[[length(asm$loops)]]$again)
+op_end_round <- function(asm, s) emit(asm, "JMP", asm$round_end)
 
-write_statement <- function(asm, s) {
-  at_place(asm, s$at, function() switch(s$op,
-    seq = write_statements(asm, s$statements),
-    effect = write_value(asm, s$x),
-    assign = write_assign(asm, s),
-    "if" = write_if(asm, s),
-    "while" = write_while(asm, s),
-    "repeat" = write_repeat(asm, s),
-    for_range = write_for_range(asm, s),
-    for_each = , for_items = write_for_items(asm, s),
-    turns = write_turns(asm, s),
-    "break" = emit(asm, "JMP", asm$loops[[length(asm$loops)]]$out),
-    "next" = emit(asm, "JMP", asm$loops[[length(asm$loops)]]$again),
-    "return" = { write_statement(asm, s$answer); emit(asm, "JMP", asm$exits[[as.character(s$exit$variable$id)]]) },
-    end_round = emit(asm, "JMP", asm$round_end),
-    put = {
-      x <- write_value(asm, s$x)
-      change_place(asm, s$place, function(list) emit(asm, put_op(s$place), list, register_of(asm, x)))
-      write_trace_point(asm, "place", s$at, s$place)
-    },
-    remove = { write_remove(asm, s); write_trace_point(asm, "place", s$at, s$place) },
-    ask = write_ask(asm, s),
-    stake = , feed = , share = , settle = , buy = write_money(asm, s),
-    deal_to = write_deal_to(asm, s),
-    burn = write_burn(asm, s),
-    shuffle = write_shuffle(asm, s),
-    move = write_move(asm, s),
-    say = write_say(asm, s),
-    show = write_show(asm, s),
-    told_money = tell_money(asm, s),
-    later = write_hole(asm),
-    skip_next = emit(asm, "ADD", asm$turning$skip$register, asm$turning$skip$register, int_const(asm, 1L)),
-    again = move(asm, asm$turning$again, fixed_operand(1, t_whole)),
-    reverse = emit(asm, "NOT", asm$turning$back$register, asm$turning$back$register),
-    out = write_out(asm, s),
-    stop("no code for ", s$op)))
-  invisible()
+op_return <- function(asm, s) {
+  write_statement(asm, s$answer)
+  emit(asm, "JMP", asm$exits[[as.character(s$exit$variable$id)]])
 }
 
-write_assign <- function(asm, s) {
+op_put <- function(asm, s) {
+  x <- write_value(asm, s$x)
+  change_place(asm, s$place, function(list) emit(asm, put_op(s$place), list, register_of(asm, x)))
+  write_trace_point(asm, "place", s$at, s$place)
+}
+
+op_assign <- function(asm, s) {
   write_assigned(asm, s)
   if (!isTRUE(s$quiet)) write_trace_point(asm, "place", s$at, s$target, drawn = comes_from_luck(s$value))
 }
@@ -68,19 +44,9 @@ write_assigned <- function(asm, s) {
   emit(asm, if (slot$real) "DSTX" else "STX", register_of(asm, key), slot$array, value$register)
 }
 
-# The state of an empty seat is not written.
-fail_unless_taken <- function(asm, place, key) {
-  taken <- seats_taken(asm)
-  if (taken == length(table_seats(asm$rules)) || is.null(place$key)) return(invisible())
-  axes <- place$var$type$axes
-  seat <- which(vapply(axes, is_seat_axis, NA))
-  if (length(seat) == 0) return(invisible())
-  if (place$key$op == "cell") key <- write_value(asm, place$key$keys[[seat[[1]]]])
-  if (!is.null(key$const) && key$const <= taken) return(invisible())
-  fine <- new_label(asm)
-  if (is.null(key$const)) emit(asm, "JLE", key$register, int_const(asm, taken), fine)
-  emit(asm, "FAIL", failure_code("seat_not_taken"))
-  put_label(asm, fine)
+op_remove <- function(asm, s) {
+  write_remove(asm, s)
+  write_trace_point(asm, "place", s$at, s$place)
 }
 
 write_remove <- function(asm, s) {
@@ -94,7 +60,7 @@ write_remove <- function(asm, s) {
   remove_each(asm, s$place, items$list)
 }
 
-write_if <- function(asm, s) {
+op_if <- function(asm, s) {
   otherwise <- new_label(asm)
   sure <- jump_if(asm, s$cond, otherwise, when = FALSE)
   if (!identical(sure, FALSE) && !isTRUE(s$quiet)) write_coverage(asm, "holds", s$cond$at)
@@ -109,14 +75,8 @@ write_if <- function(asm, s) {
   put_label(asm, done)
 }
 
-in_loop <- function(asm, out, again, write) {
-  asm$loops <- c(asm$loops, list(list(out = out, again = again)))
-  write()
-  asm$loops <- utils::head(asm$loops, -1)
-}
-
 # The condition stands at the top once and at the bottom again: one jump a turn of the loop.
-write_while <- function(asm, s) {
+op_while <- function(asm, s) {
   top <- new_label(asm)
   again <- new_label(asm)
   out <- new_label(asm)
@@ -143,7 +103,7 @@ loop_while <- function(asm, cond, top, out) {
   emit(asm, "LOOP", top)
 }
 
-write_repeat <- function(asm, s) {
+op_repeat <- function(asm, s) {
   top <- new_label(asm)
   out <- new_label(asm)
   put_label(asm, top)
@@ -153,7 +113,7 @@ write_repeat <- function(asm, s) {
   put_label(asm, out)
 }
 
-write_for_range <- function(asm, s) {
+op_for_range <- function(asm, s) {
   out <- new_label(asm)
   item <- slot_of(asm, s$var)
   write_range_loop(asm, s$over, item, function(again) {
@@ -163,7 +123,7 @@ write_for_range <- function(asm, s) {
   put_label(asm, out)
 }
 
-write_for_items <- function(asm, s) {
+op_for_each <- op_for_items <- function(asm, s) {
   out <- new_label(asm)
   item <- slot_of(asm, s$var)
   it <- new.env(parent = emptyenv())
@@ -189,7 +149,7 @@ write_for_items <- function(asm, s) {
 }
 
 # For odds, a round that reaches a hole ends there.
-write_hole <- function(asm) {
+op_later <- function(asm, s) {
   if (is.null(asm$rules$hole)) return(emit(asm, "FAIL", failure_code("not_written")))
   move(asm, in_register(asm$outcome_register), fixed_operand(asm$rules$hole, t_whole))
   emit(asm, "JMP", asm$hole_end)

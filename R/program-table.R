@@ -3,8 +3,6 @@
 
 least_whole <- -2147483647
 
-has_table <- function(rules) !is.null(rules$money$table)
-
 # Writes `write` for a seat that has not dropped out, else `otherwise`.
 write_if_playing <- function(asm, seat, write, otherwise = NULL) {
   if (!has_table(asm$rules) || !seat %in% table_seats(asm$rules)) return(write())
@@ -16,11 +14,6 @@ write_if_playing <- function(asm, seat, write, otherwise = NULL) {
   put_label(asm, gone)
   if (!is.null(otherwise)) otherwise()
   put_label(asm, done)
-}
-
-gone_register <- function(asm, seat) {
-  slot <- slot_of(asm, asm$rules$money$table$gone)
-  slot$base + as.integer(seat) - slot$first
 }
 
 # Steps on while the seat in a register, or nobody, has dropped out. Somebody is always left.

@@ -1,130 +1,90 @@
 # Writes out temporary collections: the lists and bags that an expression makes. A collection that is remembered is in
 # its place; any other is written into a list of its own.
 
-# The most items that a roll of an unknown number of dice may give.
-most_dice <- 60
-
-# The list that holds a temporary collection; `kind` is how it must be kept: a bag in canonical order or a list.
-write_collection <- function(asm, node, kind = node$type$kind) {
-  if (node$type$kind == kind) {
-    bound <- if (node$op == "var") asm$bound[[as.character(node$var$id)]]
-    if (!is.null(bound$list)) return(bound$list)
-    if (node$op == "var") return(list_of_variable(asm, node))
-    if (node$op == "at_key") return(write_list_of_key(asm, node))
-    if (node$op == "do") return(write_collection_body(asm, node))
-    if (node$op == "prefer") stop("prefer has no pools")
-  }
-  collection <- new_list(asm, room_of(asm, node))
-  fill_collection(asm, node, collection$list, kind)
-  collection$list
-}
-
-list_of_variable <- function(asm, node) {
-  bound <- asm$bound[[as.character(node$var$id)]]
-  if (!is.null(bound$list)) bound$list else list_of(asm, node$var)
-}
+# --- what comes as a whole list ---------------------------------------------
 
 # The list of one key: its own where the key is known, else a copy.
-write_list_of_key <- function(asm, node)
+list_at_key <- function(asm, node)
   place_at(asm, node, slot_of(asm, node$var, past_room), write_value(asm, node$key))$list
 
-# Changes the list of a place with `change(list)`; that of a key not known now is fetched and put back.
-change_place <- function(asm, place, change) {
-  if (place$op == "var") return(change(list_of_variable(asm, place)))
-  slot <- slot_of(asm, place$var, past_room)
-  key <- write_value(asm, place$key)
-  fail_unless_taken(asm, place, key)
-  k <- known_place(slot, key)
-  if (!is.null(k)) return(change(slot$list + k))
-  kept <- new_register(asm, FALSE)
-  move(asm, kept, key)
-  copy <- new_list(asm, slot$room)
-  emit(asm, "LFROM", copy$list, kept$register, slot$list_array)
-  change(copy$list)
-  emit(asm, "LINTO", kept$register, slot$list_array, copy$list)
+list_var <- function(asm, node) list_of_variable(asm, node)
+list_best_item <- function(asm, node) write_best_item(asm, node)$list
+list_pick_choices <- function(asm, node) write_value(asm, node)$list
+list_collection_groups <- function(asm, node) made_list(asm, node, "LGROUPS", write_collection(asm, node$over))
+list_collection_common <- function(asm, node) made_list(asm, node, "LCOMMON", write_collection(asm, node$over))
+list_collection_letters <- function(asm, node)
+  made_list(asm, node, "WLETTERS", register_of(asm, write_value(asm, node$x)))
+
+list_collection_highest <- function(asm, node) {
+  n <- register_of(asm, write_value(asm, node$n))
+  made_list(asm, node, "LHIGH", write_collection(asm, node$over), n, node$highest)
 }
 
-# Past answers have a room of their own; other families are placed with theirs before play begins.
-past_room <- 1000L
-
-fill_collection <- function(asm, node, list, kind) {
-  if (node$op == "collection_join") {
-    fill_collection(asm, node$left, list, kind)
-    return(add_to_collection(asm, node$right, list, kind))
-  }
-  if (node$op %in% comes_whole && (kind == "list" || node$type$kind == "bag")) {
-    return(at_place(asm, node$at, function() emit(asm, "LCOPY", list, write_collection_list(asm, node))))
-  }
-  emit(asm, "LCLEAR", list)
-  add_to_collection(asm, node, list, kind)
+list_collection_mask <- function(asm, node) {
+  tried <- write_collection(asm, node$tried)
+  word <- register_of(asm, write_value(asm, node$x))
+  made_list(asm, node, "WHIDE", word, tried)
 }
 
-comes_whole <- c("var", "at_key", "do", "best_item", "pick_choices", "collection_groups", "collection_common",
-                 "collection_highest", "collection_letters", "collection_mask")
-
-add_to_collection <- function(asm, node, list, kind) {
-  put <- function(x) emit(asm, if (kind == "bag") "BPUT" else "LPUT", list, register_of(asm, x))
-  at_place(asm, node$at, function() switch(node$op,
-    collection_roll = write_range_loop(asm, list(low = literal(1, t_whole, node$at), high = node$n),
-                                       plain_register(asm), function(again) {
-      put(write_draw(asm, node$faces, node$source, NULL))
-      put_label(asm, again)
-    }),
-    collection_of = for (v in node$values) put(write_value(asm, v)),
-    seats = for (seat in seq_len(seats_taken(asm))) put(fixed_operand(seat, t_whole)),
-    collection_filter = write_each_item(asm, node$over, node$it, function() {
-      skip <- new_label(asm)
-      jump_if(asm, node$body, skip, when = FALSE)
-      put(asm$bound[[as.character(node$it$id)]])
-      put_label(asm, skip)
-    }),
-    let = { write_bindings(asm, node); add_to_collection(asm, node$body, list, kind) },
-    collection_map = write_each_item(asm, node$over, node$it, function() put(write_value(asm, node$body))),
-    collection_repeat = write_range_loop(asm, list(low = literal(1, t_whole, node$at), high = node$n),
-                                         plain_register(asm), function(again) {
-      put(write_value(asm, node$x))
-      put_label(asm, again)
-    }),
-    choices = , range = write_each_item(asm, node, anything(node), function() put(asm$bound[[anything_key(node)]])),
-    choose = add_chosen_collection(asm, node, list, kind),
-    collection_join = { add_to_collection(asm, node$left, list, kind); add_to_collection(asm, node$right, list, kind) },
-    emit(asm, if (kind == "bag") "BAPPEND" else "LAPPEND", list, write_collection_list(asm, node))))
+made_list <- function(asm, node, operation, ...) {
+  out <- new_list(asm, room_of(asm, node))
+  at_place(asm, node$at, function() emit(asm, operation, out$list, ...))
+  out$list
 }
 
-# if (c) a else b, on temporary collections
-add_chosen_collection <- function(asm, node, list, kind) {
-  write_branches(asm, node$cond, function() add_to_collection(asm, node$yes, list, kind),
-                 function() add_to_collection(asm, node$no, list, kind))
+# The body of a function that gives a list or bag: it is left in the list of its answer.
+list_do <- function(asm, node) {
+  variable <- node$exit$variable
+  slot_of(asm, variable, max_result_room(asm, node))
+  write_body(asm, node)
+  list_of(asm, variable)
 }
 
-# A temporary collection that comes as a whole list: what is remembered, the sizes of groups.
-write_collection_list <- function(asm, node) {
-  made <- function(op, from, ...) {
-    out <- new_list(asm, room_of(asm, node))
-    at_place(asm, node$at, function() emit(asm, op, out$list, from, ...))
-    out$list
-  }
-  switch(node$op,
-    at_key = write_list_of_key(asm, node),
-    do = write_collection_body(asm, node),
-    var = list_of_variable(asm, node),
-    best_item = write_best_item(asm, node)$list,
-    pick_choices = at_place(asm, node$at, function() write_pick_choices(asm, node, NULL))$list,
-    collection_groups = made("LGROUPS", write_collection(asm, node$over)),
-    collection_common = made("LCOMMON", write_collection(asm, node$over)),
-    collection_highest = {
-      n <- register_of(asm, write_value(asm, node$n))
-      made("LHIGH", write_collection(asm, node$over), n, node$highest)
-    },
-    collection_letters = made("WLETTERS", register_of(asm, write_value(asm, node$x))),
-    collection_mask = {
-      tried <- write_collection(asm, node$tried)
-      word <- register_of(asm, write_value(asm, node$x))
-      out <- new_list(asm, room_of(asm, node))
-      at_place(asm, node$at, function() emit(asm, "WHIDE", out$list, word, tried))
-      out$list
-    },
-    stop("no list for ", node$op))
+# --- what is made item by item: `put` adds one, `more` those of another node -------
+
+items_collection_roll <- function(asm, node, put, more)
+  times_over(asm, node, function() put(write_draw(asm, node$faces, node$source, NULL)))
+
+items_collection_repeat <- function(asm, node, put, more)
+  times_over(asm, node, function() put(write_value(asm, node$x)))
+
+times_over <- function(asm, node, visit) {
+  numbers <- list(low = literal(1, t_whole, node$at), high = node$n)
+  write_range_loop(asm, numbers, plain_register(asm), function(again) {
+    visit()
+    put_label(asm, again)
+  })
+}
+
+items_collection_of <- function(asm, node, put, more) for (v in node$values) put(write_value(asm, v))
+items_seats <- function(asm, node, put, more) for (seat in seq_len(seats_taken(asm))) put(fixed_operand(seat, t_whole))
+
+items_collection_filter <- function(asm, node, put, more) {
+  write_each_item(asm, node$over, node$it, function() {
+    skip <- new_label(asm)
+    jump_if(asm, node$body, skip, when = FALSE)
+    put(asm$bound[[as.character(node$it$id)]])
+    put_label(asm, skip)
+  })
+}
+
+items_collection_map <- function(asm, node, put, more)
+  write_each_item(asm, node$over, node$it, function() put(write_value(asm, node$body)))
+
+items_range <- items_choices <- function(asm, node, put, more)
+  write_each_item(asm, node, anything(node), function() put(asm$bound[[anything_key(node)]]))
+
+items_let <- function(asm, node, put, more) {
+  write_bindings(asm, node)
+  more(node$body)
+}
+
+items_choose <- function(asm, node, put, more)
+  write_branches(asm, node$cond, function() more(node$yes), function() more(node$no))
+
+items_collection_join <- function(asm, node, put, more) {
+  more(node$left)
+  more(node$right)
 }
 
 # An item variable for going over what has none of its own.
@@ -137,48 +97,7 @@ anything <- function(node) {
 
 anything_key <- function(node) paste("item", node$op)
 
-# The most items that a temporary collection can hold.
-room_of <- function(asm, node) {
-  if (is_kind(node$type, "each")) return(length(keys_taken(asm, node$type$axes)))
-  switch(node$op,
-    var = {
-      bound <- asm$bound[[as.character(node$var$id)]]
-      if (!is.null(bound$list)) asm$lists$get(bound$list + 1L)[[2]] else slot_of(asm, node$var)$room
-    },
-    at_key = slot_of(asm, node$var, past_room)$room,
-    do = max_result_room(asm, node),
-    choices = , pick_choices = , best_item = choices_room(asm, node),
-    collection_map = room_of(asm, node$over),
-    collection_common = , collection_highest = , collection_filter = , collection_groups = room_of(asm, node$over),
-    collection_repeat = room_for(asm, node, "This repeats an item %s times."),
-    collection_letters = , collection_mask = max_letters,
-    seats = length(asm$rules$seats),
-    collection_roll = room_for(asm, node, "This rolls %s dice."),
-    collection_of = max(1, length(node$values)),
-    choose = max(room_of(asm, node$yes), room_of(asm, node$no)),
-    let = {
-      for (b in node$bindings) if (is_collection(b$var$type)) slot_of(asm, b$var, room_of(asm, b$value))
-      room_of(asm, node$body)
-    },
-    collection_join = room_of(asm, node$left) + room_of(asm, node$right),
-    range = {
-      ends <- c(write_value(asm, node$low)$const, write_value(asm, node$high)$const)
-      if (length(ends) == 2) max(1, ends[[2]] - ends[[1]] + 1) else max_room
-    },
-    length(asm$rules$seats))
-}
-
-# Capacity for the items that the node may have.
-room_for <- function(asm, node, message) {
-  n <- write_value(asm, node$n)$const
-  if (is.null(n)) return(most_dice)
-  if (n <= max_room) return(max(1, n))
-  program_diagnostic(asm, "room_wrong", node$at, sprintf(message, plain_number(n)),
-                     sprintf("the most is %d", as.integer(max_room)))
-  1
-}
-
-write_collection_same <- function(asm, node, into) {
+op_collection_same <- function(asm, node, into) {
   kind <- if ("bag" %in% c(node$left$type$kind, node$right$type$kind)) "bag" else "list"
   left <- write_collection(asm, node$left, kind)
   right <- write_collection(asm, node$right, kind)
@@ -187,7 +106,7 @@ write_collection_same <- function(asm, node, into) {
   target
 }
 
-write_collection_part <- function(asm, node, into) {
+op_collection_part <- function(asm, node, into) {
   part <- write_collection(asm, node$part, "list")
   list <- write_collection(asm, node$over, "list")
   target <- result_register(asm, into, FALSE)
@@ -195,17 +114,16 @@ write_collection_part <- function(asm, node, into) {
   target
 }
 
-# One number about a temporary collection: its size.
-write_of_collection <- function(asm, node, op, into) {
+op_size <- function(asm, node, into) {
   collection <- write_collection(asm, node$over)
   target <- result_register(asm, into, FALSE)
-  emit(asm, op, target$register, collection)
+  emit(asm, "LSIZE", target$register, collection)
   target
 }
 
 # The longest run of numbers, or of places in an order; with `ends` the first end also counts as just
 # below the second.
-write_run <- function(asm, node, into) {
+op_collection_run <- function(asm, node, into) {
   collection <- write_collection(asm, node$over)
   if (!is.null(node$order) || !is.null(node$ends)) {
     places <- new_list(asm, room_of(asm, node$over) * if (is.null(node$ends)) 1 else 2)
@@ -233,24 +151,12 @@ write_run <- function(asm, node, into) {
   target
 }
 
-write_collection_has <- function(asm, node, into) {
+op_collection_has <- function(asm, node, into) {
   collection <- write_collection(asm, node$over)
   x <- write_value(asm, node$x)
   target <- result_register(asm, into, FALSE)
   emit(asm, "LHAS", target$register, register_of(asm, x), collection)
   target
-}
-
-# Assigns a temporary collection to state or a local name.
-assign_collection <- function(asm, variable, node) {
-  slot <- slot_of(asm, variable, room_of(asm, node))
-  fill_place(asm, slot$list, node, variable$type$kind)
-}
-
-fill_place <- function(asm, list, node, kind) {
-  if (node$op == "collection_roll") return(fill_collection(asm, node, list, kind))
-  collection <- write_collection(asm, node, kind)  # apart first: it may be made from what is assigned
-  if (collection != list) emit(asm, "LCOPY", list, collection)
 }
 
 # Stale values of the last use must not keep equal states apart.
@@ -259,6 +165,8 @@ forget <- function(asm, place) {
   else if (place$real) emit(asm, "DMOV", place$register, real_const(asm, 0))
   else emit(asm, "MOV", place$register, int_const(asm, 0L))
 }
+
+op_best_item <- function(asm, node, into) write_best_item(asm, node)
 
 # The item with the most or least; on a tie the first, or one that is drawn from the list of those that are equal.
 # Without any item it goes on at the label `nothing`, or fails.
@@ -304,3 +212,4 @@ write_best_item <- function(asm, node, nothing = NULL) {
     emit(asm, "DRAWL", item$register, source_index(asm, chance_source(asm, node$ties)), equal)
   item
 }
+

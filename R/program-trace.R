@@ -28,7 +28,7 @@ traced_operand <- function(asm, slot, type) {
 }
 
 # Money that moves, as a line for who watches: "ann puts 1 on line: 2 there".
-tell_money <- function(asm, s) {
+op_told_money <- function(asm, s) {
   if (!asm$tracing) return(invisible())
   tokens <- lapply(Filter(Negate(is.null), s[c("amount", "total")]), in_tokens, piece = asm$rules$money$piece)
   write_trace_point(asm, "money", s$at, name = s$name, nothing = s$nothing, plain = s$plain,
@@ -36,12 +36,12 @@ tell_money <- function(asm, s) {
 }
 
 # Something said: its texts, and the values between them.
-write_say <- function(asm, s) {
+op_say <- function(asm, s) {
   if (asm$tracing) write_trace_point(asm, "say", s$at, plain = s$parts$plain, values = write_text_values(asm, s$parts))
 }
 
 # Something shown for a moment, to one seat or to all.
-write_show <- function(asm, s) {
+op_show <- function(asm, s) {
   if (asm$tracing) write_trace_point(asm, "shown", s$at, name = s$name, plain = c("", ""),
                                      values = write_text_values(asm, list(values = list(s$x))),
                                      to = if (!is.null(s$to)) kept_operand(asm, s$to))
@@ -76,3 +76,36 @@ traced_variable <- function(asm, variable) {
   axes <- axes_taken(asm, type$axes)
   c(where, list(type = type$of, axes = axes, offsets = as.integer(keys_taken(asm, type$axes)) - slot$first))
 }
+
+# `kind` is holds or fails, of the condition at `at`, or the label of an answer that was legal there.
+write_coverage <- function(asm, kind, at) {
+  if (!asm$covering) return(invisible())
+  key <- paste(c(kind, at), collapse = " ")
+  if (is.null(asm$coverage[[key]])) asm$coverage[[key]] <- list(kind = kind, at = at, index = length(asm$coverage))
+  emit(asm, "COVER", asm$coverage[[key]]$index)
+  write_trace_point(asm, "note", at, key = key)
+}
+
+# The rules of players are not branches of the game.
+without_coverage <- function(asm, write) {
+  covering <- asm$covering
+  asm$covering <- FALSE
+  result <- write()
+  asm$covering <- covering
+  result
+}
+
+# The legal answers at an ask, of those that depend on a condition.
+cover_legal <- function(asm, choices, d) {
+  if (!asm$covering || choices$how != "labels") return(invisible())
+  for (item in choices$items) {
+    skip <- new_label(asm)
+    if (!is.null(item$flag)) emit(asm, "JZ", item$flag$register, skip)
+    write_coverage(asm, paste("answer", item$id), d$at)
+    put_label(asm, skip)
+  }
+}
+
+# A branch of a condition, but for conditions that the rules do not write.
+write_branch_coverage <- function(asm, kind, node)
+  if (!isTRUE(node$quiet)) write_coverage(asm, kind, node$cond$at)

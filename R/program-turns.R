@@ -2,7 +2,7 @@
 
 # for (mover in turns(...)): the seats in order, from the first or the seat named. What the rules never
 # use (seats that are out, turns skipped, the other way round) costs nothing.
-write_turns <- function(asm, s) {
+op_turns <- function(asm, s) {
   uses <- asm$rules$uses
   top <- new_label(asm)
   again <- new_label(asm)
@@ -195,7 +195,12 @@ start_seat_registers <- function(asm) {
   }
 }
 
-write_out <- function(asm, s) {
+op_skip_next <- function(asm, s)
+  emit(asm, "ADD", asm$turning$skip$register, asm$turning$skip$register, int_const(asm, 1L))
+op_again <- function(asm, s) move(asm, asm$turning$again, fixed_operand(1, t_whole))
+op_reverse <- function(asm, s) emit(asm, "NOT", asm$turning$back$register, asm$turning$back$register)
+
+op_out <- function(asm, s) {
   seat <- write_value(asm, s$seat)
   emit(asm, "STX", register_of(asm, seat), out_registers(asm)$array, int_const(asm, 1L))
 }
@@ -216,7 +221,9 @@ jump_if_all_done <- function(asm, limits, out) {
   put_label(asm, left)
 }
 
-write_playing <- function(asm, node, into) {
+op_turn_number <- function(asm, node, into) write_seat_register(asm, node$seat, turn_registers(asm), into)
+
+op_playing <- function(asm, node, into) {
   is_out <- write_seat_register(asm, node$seat, out_registers(asm), NULL)
   target <- result_register(asm, into, FALSE)
   emit(asm, "NOT", target$register, is_out$register)
@@ -240,18 +247,6 @@ count_turn_of <- function(asm, mover) {
 }
 
 # --- built-in counters ------------------------------------------------------------------
-
-counter_register <- function(asm, name) {
-  if (is.null(asm$counters[[name]])) asm$counters[[name]] <- new_register(asm, FALSE)
-  asm$counters[[name]]
-}
-
-# Counted only where the rules read it.
-count_one <- function(asm, name) {
-  if (!name %in% asm$counted) return(invisible())
-  register <- counter_register(asm, name)
-  emit(asm, "ADD", register$register, register$register, int_const(asm, 1L))
-}
 
 # --- starts ---------------------------------------------------------------------------
 
@@ -282,26 +277,4 @@ start_of_place <- function(asm, part, given, number) {
   k <- match(number, offsets_of(part$variable$type$axes))
   own <- if (!is.na(k)) given$values[[k]]
   if (is.null(own)) part$start else own
-}
-
-slot_of_state <- function(asm, part) {
-  type <- part$variable$type
-  inner <- if (is_kind(type, "each")) type$of else type
-  if (!is_collection(inner)) return(slot_of(asm, part$variable))
-  room <- state_room(asm, part, inner)
-  if (room < 1 || room > max_room) {
-    program_diagnostic(asm, "room_wrong", part$at,
-                       sprintf("`%s` has room for %s items.", part$name, plain_number(room)),
-                       sprintf("its room is from 1 to %d", as.integer(max_room)))
-    room <- 1
-  }
-  slot_of(asm, part$variable, room)
-}
-
-# As said; else what the whole deck or the start needs.
-state_room <- function(asm, part, inner) {
-  if (!is.null(part$room)) return(write_value(asm, part$room)$const)
-  if (is_kind(inner$of, "card")) return(max(1, deck_array(asm, inner$of$set)$cards))
-  if (!is.null(part$start)) return(max(usual_room, room_of(asm, part$start)))
-  usual_room
 }

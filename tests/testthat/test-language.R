@@ -221,6 +221,47 @@ test_that("rules written inline are the same game as in a file", {
   expect_s3_class(game(inline), "basanos_game")
 })
 
+test_that("values of R are put into rules in braces", {
+  prize <- 0.1 + 0.2  # more digits than are usually shown
+  faces <- 3
+  made <- function(top) game({
+    title(!!top)
+    seats(guest)
+    cube <- die(1:!!(2 * faces))  # one to six
+    state(face = 0, doubled = !!(faces > 5))
+    play(face <- roll(cube))
+    outcomes(high = face > !!(faces + 1), low = !(!doubled) || otherwise)
+    pays(guest, high = !!prize,
+         low = !!-1)
+  })
+  g <- made("A \"quoted\" name")
+  expect_identical(g$title, "A \"quoted\" name")
+  o <- odds(g)
+  expect_equal(o$outcomes$probability[[1]], 1 / 3)
+  expect_identical(o$pay_distributions$guest$value, c(-1, 0.1 + 0.2))
+  quoted <- quote({
+    seats(guest)
+    reel <- names(reef, boat, eel)
+    state(shown = one(reel))
+    play(shown <- pick(!!c("reef", "eel")))
+    outcomes(shown)
+  })
+  expect_identical(odds(game(quoted))$outcomes$probability, c(0.5, 0, 0.5))
+  wrong <- function(rules) expect_error(game(rules), class = "basanos_argument_wrong")
+  expect_match(conditionMessage(wrong(quote({ state(n = !!nowhere) }))), "!!nowhere.*not found")
+  wrong(quote({ state(n = !!NA) }))
+  wrong(quote({ state(n = !!mean) }))
+  wrong(quote({ state(n = !!numeric()) }))
+  # the place of a problem is that in the rules as they were written
+  e <- expect_error(game({
+    seats(guest)
+    state(n = !!faces)
+    play(n <- m)
+    outcomes(any = otherwise)
+  }), class = "basanos_unknown_name")
+  expect_identical(e$diagnostics[[1]]$at[[1]], 3L)
+})
+
 test_that("faces with weights may stand in c(...)", {
   spun <- function(die) odds(game_of("seats(guest)", sprintf("spinner <- %s", die), "state(shown = one(spinner))",
                                      "play({ shown <- roll(spinner) })",
