@@ -1,4 +1,4 @@
-# The checker's context: diagnostics found, names declared, labels, scopes.
+# The checker's context: diagnostics found, names declared, labels, scopes; and walks over typed nodes.
 #
 # Checked rules are built of typed nodes: lists with `op`, `type`, `at` and what the op needs.
 # `const` says that the value follows from numbers and settings alone.
@@ -201,4 +201,36 @@ may_write <- function(context, scope, at, what) {
 is_taken_word <- function(name) {
   word <- vocabulary_word(name)
   (!is.null(word) && !may_share(word, "local")) || name %in% c("seats", kept_syntax)
+}
+
+walk <- function(x, visit) {
+  if (!is.list(x)) return(invisible())
+  if (is.character(x[["op"]])) visit(x)  # exactly: a list by names that users give may have `open`
+  for (part in x) if (is.list(part)) walk(part, visit)
+}
+
+variables_in <- function(x, ops) {
+  ids <- integer()
+  walk(x, function(n) if (n$op %in% ops) ids <<- c(ids, if (is.environment(n$var)) n$var$id else -1L))
+  ids
+}
+
+variables_written <- function(x) {
+  ids <- integer()
+  walk(x, function(n) {
+    if (n$op == "assign") ids <<- c(ids, n$target$var$id)
+    if (n$op %in% c("stake", "feed", "share", "settle", "buy")) ids <<- c(ids, n$writes)
+    if (n$op %in% c("for_range", "for_each", "for_items", "turns", "ask")) ids <<- c(ids, n$var$id)
+    if (n$op %in% c("put", "remove", "deal_to")) ids <<- c(ids, n$place$var$id)
+    if (n$op %in% c("move", "shuffle")) for (place in list(n$x, n$from, n$to, n$pile)) if (is.environment(place$var))
+      ids <<- c(ids, place$var$id)
+    if (n$op %in% c("deal", "deal_to", "burn", "shuffle")) ids <<- c(ids, -1L)
+  })
+  ids
+}
+
+leaves_loop <- function(x) {
+  found <- FALSE
+  walk(x, function(n) if (n$op %in% c("break", "end_round")) found <<- TRUE)
+  found
 }
