@@ -46,19 +46,21 @@ stake_rule <- function(text) {
   node <- parse_expression(text)
   check_stake_node(node)
   rules <- parse_named(evening_rules)
-  changes <- parse_named(evening_changes)
   read <- lapply(rules, function(rule) Filter(function(name) mentions(list(rule), name), c("wanted", names(rules))))
+  rules <- lapply(rules, vector_expression)
+  changes <- lapply(parse_named(evening_changes), vector_expression)
+  wanted <- vector_expression(node)
   value <- function(name, known) {
-    if (name == "wanted") return(stakes_wanted(node, known, text))
-    for (other in setdiff(read[[name]], names(known))) known[[other]] <- value(other, known)
+    if (name == "wanted") return(stakes_wanted(wanted, known, text))
+    for (other in read[[name]]) if (is.null(known[[other]])) known[[other]] <- value(other, known)
     stake_value(rules[[name]], known)
   }
   list(text = text, uses = Filter(function(name) mentions(list(node), name), stake_names), of = value,
        after = function(name, known) stake_value(changes[[name]], known))
 }
 
-stakes_wanted <- function(node, known, text) {
-  wanted <- rep_len(as.numeric(stake_value(node, known)), length(known$wallet))
+stakes_wanted <- function(expression, known, text) {
+  wanted <- rep_len(as.numeric(stake_value(expression, known)), length(known$wallet))
   if (all(is.finite(wanted))) return(wanted)
   k <- which(!is.finite(wanted))[[1]]
   there <- vapply(known[stake_names], function(x) plain_number(x[[k]]), "")
@@ -67,16 +69,26 @@ stakes_wanted <- function(node, known, text) {
               "guard a division, as in if (last_stake == 0) 1 else last_net / last_stake")
 }
 
+# The functions of the language on vectors: a value for each of many states.
 stake_functions <- list(
-  "+" = function(a, b) if (missing(b)) a else a + b, "-" = function(a, b) if (missing(b)) -a else a - b,
-  "*" = function(a, b) a * b, "/" = function(a, b) a / b, "%/%" = function(a, b) a %/% b, "%%" = function(a, b) a %% b,
-  "<" = function(a, b) a < b, "<=" = function(a, b) a <= b, ">" = function(a, b) a > b, ">=" = function(a, b) a >= b,
-  "==" = function(a, b) a == b, "!=" = function(a, b) a != b, "&&" = function(a, b) a & b, "||" = function(a, b) a | b,
-  "!" = function(a) !a, "(" = function(a) a, "{" = function(a) a, "if" = function(cond, yes, no) {
+  "+" = `+`, "-" = `-`, "*" = `*`, "/" = `/`, "%/%" = `%/%`, "%%" = `%%`, "<" = `<`, "<=" = `<=`, ">" = `>`, ">=" = `>=`,
+  "==" = `==`, "!=" = `!=`, "&&" = `&`, "||" = `|`, "!" = `!`, "(" = `(`, "{" = `{`,
+  "if" = function(cond, yes, no) {
     n <- max(length(cond), length(yes), length(no))  # any of them may be one value for all states
     ifelse(rep_len(cond, n), rep_len(yes, n), rep_len(no, n))
   },
   min = pmin, max = pmax, round_down = floor, round_up = ceiling, abs = abs)
+
+stake_scope <- list2env(stake_functions, parent = emptyenv())
+
+# The expression as one of R, to be worked out over vectors by name.
+vector_expression <- function(node) {
+  if (node$kind == "number") return(node$value)
+  if (node$kind == "name") return(switch(node$name, yes = TRUE, no = FALSE, as.name(node$name)))
+  as.call(c(as.name(node$fn), lapply(node$args, vector_expression)))
+}
+
+stake_value <- function(expression, known) eval(expression, known, stake_scope)
 
 check_stake_node <- function(node) {
   if (node$kind == "number" || (node$kind == "name" && node$name %in% c(stake_names, "yes", "no"))) return(invisible())
@@ -88,10 +100,4 @@ check_stake_node <- function(node) {
   what <- if (node$kind == "name") node$name else if (node$kind == "call") node$fn else node$kind
   abort_input("stake_rule_wrong", sprintf("`%s` has no meaning in a staking rule.", what),
               sprintf("what it may read is %s; an `if` needs its else", some_of_names(stake_names)))
-}
-
-stake_value <- function(node, state) {
-  if (node$kind == "number") return(node$value)
-  if (node$kind == "name") return(switch(node$name, yes = TRUE, no = FALSE, state[[node$name]]))
-  do.call(stake_functions[[node$fn]], lapply(node$args, stake_value, state = state))
 }

@@ -45,9 +45,10 @@ test_that("a pot that lasts goes on from round to round, from its mean", {
 })
 
 test_that("flat stakes: the goal or ruin without a limit, ruin within one", {
-  to_goal <- measures(0.48, 1, 20, goal = 40)
-  close_to(to_goal[["goal"]], 1 / (1 + (13 / 12)^20))
-  close_to(to_goal[["rounds"]], 332.137731008778)
+  to_goal <- measures(0.48, 1, 8, goal = 16)
+  close_to(to_goal[["goal"]], 1 / (1 + (13 / 12)^8))
+  # the mean length of play to ruin or a goal (Feller 1968, chapter XIV.3)
+  close_to(to_goal[["rounds"]], 8 / 0.04 - 16 / 0.04 / (1 + (13 / 12)^8))
   expect_equal(measures(18 / 37, 1, 20, goal = 40)[["ruin"]], 0.746748319041, tolerance = 1e-11)
   within <- measures(0.48, 1, 20, 200)
   close_to(within[c("ruin", "put_in")], c(0.317877021467, 176.850263033))
