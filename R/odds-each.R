@@ -45,7 +45,7 @@ each_result <- function(legal, decision, seat, illegal = character(), stopped = 
   rows <- table_of_rows(unname(Map(function(answer, o) c(answer = answer, each_row(o, seat)), names(legal), legal)))
   rows <- rows[order(-rows$return), ]
   rownames(rows) <- NULL
-  structure(list(game = legal[[1]]$name, title = legal[[1]]$title, decision = decision, seat = seat,
+  structure(list(game = legal[[1]]$game, title = legal[[1]]$title, decision = decision, seat = seat,
                  engine = if (all(vapply(legal, function(o) o$engine == "exact", NA))) "exact" else "sample",
                  rows = rows, illegal = illegal, stopped = stopped), class = result_class("each"))
 }

@@ -37,6 +37,7 @@ test_that("every result turns into rows that begin with the same columns", {
     rows <- as.data.frame(results[[name]])
     expect_identical(names(rows)[seq_along(first_columns)], first_columns, info = name)
     expect_gt(nrow(rows), 0)
+    expect_true(all(nzchar(rows$game)) && !anyNA(rows$game), info = name)
     expect_no_match(rows$kind, " ", info = name)
     for (number in c("value", "standard_error", "lower", "upper")) expect_type(rows[[number]], "double")
     known <- rows$engine %in% "exact" & !is.na(rows$value)
