@@ -1,8 +1,6 @@
 # A sampled evening, for games whose rounds depend on each other or whose chain has too many states. The staking rule
 # is compiled into the game: after each round the wallet changes by the stake times the pay of the seat.
 
-evening_names <- c("wallet", "last_stake", "last_net", "run")
-
 # The question with an evening around its game, one unit an evening. `cost` is the most that a round may cost, `pots`
 # what pots that last hold at the start: they go on from round to round.
 with_evening <- function(question, rule, terms, seat, cost, seconds = NULL, pots = NULL) {

@@ -71,8 +71,8 @@ stakes_wanted <- function(expression, known, text) {
 
 # The functions of the language on vectors: a value for each of many states.
 stake_functions <- list(
-  "+" = `+`, "-" = `-`, "*" = `*`, "/" = `/`, "%/%" = `%/%`, "%%" = `%%`, "<" = `<`, "<=" = `<=`, ">" = `>`, ">=" = `>=`,
-  "==" = `==`, "!=" = `!=`, "&&" = `&`, "||" = `|`, "!" = `!`, "(" = `(`, "{" = `{`,
+  "+" = `+`, "-" = `-`, "*" = `*`, "/" = `/`, "%/%" = `%/%`, "%%" = `%%`, "<" = `<`, "<=" = `<=`, ">" = `>`,
+  ">=" = `>=`, "==" = `==`, "!=" = `!=`, "&&" = `&`, "||" = `|`, "!" = `!`, "(" = `(`, "{" = `{`,
   "if" = function(cond, yes, no) {
     n <- max(length(cond), length(yes), length(no))  # any of them may be one value for all states
     ifelse(rep_len(cond, n), rep_len(yes, n), rep_len(no, n))

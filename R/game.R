@@ -1,7 +1,7 @@
 #' Read the rules of a game
 #'
-#' Reads and checks a rules file, one of the fair's games by name, or rules written inline. Nothing
-#' in the rules is evaluated as R code, but what stands behind `!!` in rules in braces.
+#' Reads and checks a rules file, one of the fair's games by name, or rules written inline. Rules are not evaluated as R
+#' code, except for `!!x` in rules in braces.
 #'
 #' @param rules A path to a rules file, the name of one of the fair's games (see [fair_games()]), or
 #'   rules in braces: `game({ ... })`, also quoted; or the text of the rules, as `readLines()` gives it. In braces
@@ -60,7 +60,7 @@ inline_text <- function(written) {
   paste(unlist(lapply(as.list(written)[-1], deparse)), collapse = "\n")
 }
 
-# The text with the values of R in it: what stands behind `!!` is worked out in R, where the rules were called for.
+# Replaces each `!!x` in the text by the value of x in R, in the environment of the call.
 with_values <- function(text, env) {
   if (!grepl("!!", text, fixed = TRUE)) return(text)
   data <- utils::getParseData(parse(text = text, keep.source = TRUE), includeText = TRUE)

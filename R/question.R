@@ -7,11 +7,12 @@
 #                         of those that the question needs for itself
 # counted, paid_variable, next_id   what its expressions need: counters, the pay, the next id of a variable
 # measures, crossing   what is measured of the rounds, and what their outcomes are crossed with
-# given, position      the condition under which a round is told, and the decision at which it is taken up
-# observed             the decision that is watched
+# given                a condition: only rounds in which it holds are counted
+# position             a decision: the odds are those from there on
+# observed             the decision whose answers are watched
 # ledgers              sums of money besides those of each bet and seat: list(aside, cases, par, together)
-# unit_values          typed nodes, by name: what is told of each unit, in place of its rounds
-# by_round             are the values of each round told one by one?
+# unit_values          typed nodes by name: counted once for each unit, instead of its rounds
+# by_round             are the values of each round kept one by one?
 question_of <- function(game, settings = NULL, players = NULL) {
   list(game = game, settings = settings, players = players, records = game$records, unit_records = game$unit_records,
        counted = game$counted, paid_variable = game$paid_variable, next_id = game$next_id)
