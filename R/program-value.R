@@ -141,7 +141,7 @@ fresh_count <- function(asm) {
   register
 }
 
-# What is worked out with beside the quantities that are told.
+# Marks a quantity that other results are computed from and that is not reported itself.
 added_quantity <- function(register) {
   register$told <- "added"
   register
