@@ -244,7 +244,7 @@ commands_on_evenings <- function() list(
       option("with", "another stall to stand beside it; may be given several times", "GAME", several = TRUE)),
       shared("engine"), list(
       number_option("rounds", "rounds to sample, where the odds are sampled [1e6]")), shared("seed", "format", "out")),
-    figure = "what an evening takes",
+    figure = "what an evening takes, or the till beside what it should show",
     examples = c("lantern-tiles --visits 12 --hours 4", "lantern-tiles --till -40 --played 300")))
 
 commands_around <- function() list(

@@ -10,7 +10,8 @@
 #' * Players compared: `show = "pairs"` (each against each; pale is not sure) or `"ranking"`.
 #' * A sweep: a line over one setting, a heat map over two, panels over three.
 #' * A balance: how far each knob moves each target.
-#' * A visitor's evening: the wallet round by round; the stall's evening: what is taken.
+#' * A visitor's evening: the wallet round by round; the stall's evening: what is taken; the till beside what it should
+#'   show.
 #' * Every answer of a decision: its return. A par table: the parts of return and variance.
 #' * Two games compared: the differences. Fairness: the measure of each seat. Modes: the success in each.
 #' * Streaks: the longest runs. Secrets: the hardest and the easiest.
@@ -103,6 +104,12 @@ figure_alt.basanos_takings <- function(x, ...) {
   sprintf("What an evening leaves in the till: %s.", enumerated(sprintf(
     "%s %s on average, from %s to %s in 9 evenings of 10", r$game, fixed_text(r$evening, 1), fixed_text(r[["5%"]], 0),
     fixed_text(r[["95%"]], 0)), 6))
+}
+
+#' @export
+figure_alt.basanos_till <- function(x, ...) {
+  sprintf("The till shows %s where %s are expected; as far off, to either side, is %s of all tills.",
+          fixed_text(x$shows, 0, sign = TRUE), fixed_text(x$expected, 0, sign = TRUE), percent_text(x$two_sided, 3))
 }
 
 # Draws a figure and writes it whole or not at all. Width and height are in inches; with a scale of 2 all that is drawn

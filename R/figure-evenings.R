@@ -55,13 +55,38 @@ autoplot.basanos_takings <- function(object, ...) {
   naming_players(figure, list(object))
 }
 
+#' @rdname figures
+#' @exportS3Method ggplot2::autoplot
+autoplot.basanos_till <- function(object, ...) {
+  till <- object
+  data <- takings_bars(list2DF(convolved(till$play, till$played)))
+  first <- data$value - data$width / 2  # the least of what a bar holds
+  far <- if (till$at_most <= till$at_least) first <= till$shows + 1e-9 else first >= till$shows - 1e-9
+  data$side <- ifelse(far, "as far off, or further, on that side", "nearer")
+  marks <- data.frame(value = c(till$expected, till$shows), label = c("expected", "the till"))
+  marks$label <- sprintf("%s: %s", marks$label, fixed_text(marks$value, 0, sign = TRUE))
+  figure <- ggplot2::ggplot(data, ggplot2::aes(x = .data$value, y = .data$probability)) +
+    ggplot2::geom_col(ggplot2::aes(fill = .data$side), width = data$width) +
+    ggplot2::geom_vline(data = marks, ggplot2::aes(xintercept = .data$value), linetype = "dashed", colour = "grey35") +
+    ggplot2::geom_text(data = marks, ggplot2::aes(x = .data$value, y = Inf, label = .data$label),
+                       vjust = c(1.4, 3.2), hjust = -0.05, size = 3.6, colour = "grey20") +
+    ggplot2::scale_fill_manual(values = c("as far off, or further, on that side" = shade("ember"), "nearer" = shade("mist")),
+                               name = NULL) +
+    ggplot2::scale_x_continuous(expand = ggplot2::expansion(c(0.05, 0.15))) +
+    ggplot2::scale_y_continuous(labels = function(v) percent_text(v, 1), expand = ggplot2::expansion(c(0, 0.2))) +
+    ggplot2::labs(x = sprintf("tokens in the till after %s", count_text(till$played, till$unit)), y = "chance",
+                  title = sprintf("%s: is the till plausible?", title_of(till)),
+                  subtitle = sprintf("As far off, to either side: %s.", percent_text(till$two_sided, 3))) +
+    panel_theme()
+  naming_players(figure, list(till))
+}
+
 takings_bars_shown <- 60
 
 # Neighbours joined in bars of one width, none across zero; what has next to no chance left out.
 takings_bars <- function(distribution) {
-  cumulative <- cumsum(distribution$probability)
-  shown <- distribution[cumulative > 5e-4 & cumulative < 1 - 5e-4, ]
-  if (nrow(shown) == 0) shown <- distribution
+  up_to <- cumsum(distribution$probability)
+  shown <- distribution[up_to > 5e-4 & up_to - distribution$probability < 1 - 5e-4, ]
   step <- if (nrow(shown) > 1) min(diff(shown$value)) else 1
   width <- max(step, ceiling(diff(range(shown$value)) / takings_bars_shown / step) * step)
   class <- floor(shown$value / width + 1e-9)

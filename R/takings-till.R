@@ -39,7 +39,7 @@ check_till <- function(game, shows, played, stake = 1, prize_cost = 1, seat = NU
                  at_least = high, two_sided = two_sided,
                  verdict = till_verdict(two_sided), engine = o$engine,
                  rounded = is.null(common_step(take)), players = o$players, set_aside = lasting_pots(game),
-                 asked = asked),
+                 play = play, asked = asked),
             class = result_class("till"))
 }
 
@@ -65,6 +65,9 @@ sections.basanos_till <- function(x, ...) {
     if (x$rounded) "  Pays have no common part: each is rounded to 0.0001 tokens.",
     if (x$engine != "exact") "  (the odds of a round are sampled; a tail this far out is only as good as they are)")))
 }
+
+#' @export
+json_fields.basanos_till <- function(x) unclass(x)[setdiff(names(x), c("title", "play"))]
 
 #' @export
 as.data.frame.basanos_till <- function(x, ...) {

@@ -95,6 +95,17 @@ test_that("a mix of visitors", {
   expect_error(takings("lantern-tiles", stake = 2, visitors = list(list(wallet = 7))), class = "basanos_takings_wrong")
 })
 
+test_that("the figure of the till has every chance in it, and marks what lies as far off", {
+  skip_if_not_installed("ggplot2")
+  for (shows in c(-3, 2, 0)) {
+    till <- check_till("lantern-tiles", shows = shows, played = 2)
+    bars <- ggplot2::layer_data(ggplot2::autoplot(till), 1)
+    expect_equal(sum(bars$y), 1)
+    expect_equal(sum(bars$y[bars$fill == shade("ember")]), min(till$at_most, till$at_least))
+  }
+  expect_match(figure_alt(till), "shows +0 where", fixed = TRUE)
+})
+
 test_that("the till against the odds", {
   till <- check_till("lantern-tiles", shows = -40, played = 30)
   o <- odds("lantern-tiles", engine = "exact")
