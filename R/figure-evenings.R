@@ -70,8 +70,8 @@ autoplot.basanos_till <- function(object, ...) {
     ggplot2::geom_vline(data = marks, ggplot2::aes(xintercept = .data$value), linetype = "dashed", colour = "grey35") +
     ggplot2::geom_text(data = marks, ggplot2::aes(x = .data$value, y = Inf, label = .data$label),
                        vjust = c(1.4, 3.2), hjust = -0.05, size = 3.6, colour = "grey20") +
-    ggplot2::scale_fill_manual(values = c("as far off, or further, on that side" = shade("ember"), "nearer" = shade("mist")),
-                               name = NULL) +
+    ggplot2::scale_fill_manual(name = NULL, values = c("as far off, or further, on that side" = shade("ember"),
+                                                       "nearer" = shade("mist"))) +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(c(0.05, 0.15))) +
     ggplot2::scale_y_continuous(labels = function(v) percent_text(v, 1), expand = ggplot2::expansion(c(0, 0.2))) +
     ggplot2::labs(x = sprintf("tokens in the till after %s", count_text(till$played, till$unit)), y = "chance",
