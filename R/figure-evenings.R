@@ -39,16 +39,8 @@ autoplot.basanos_takings <- function(object, ...) {
   marks <- data.frame(stall = factor(takings$rows$game, levels = levels(data$stall)),
                       value = unlist(takings$rows[c("5%", "50%", "95%")], use.names = FALSE))
   marks$label <- fixed_text(marks$value, 0, sign = TRUE)
-  figure <- ggplot2::ggplot(data, ggplot2::aes(x = .data$value, y = .data$probability)) +
-    ggplot2::geom_col(ggplot2::aes(fill = .data$side), width = data$width) +
-    ggplot2::geom_vline(data = marks, ggplot2::aes(xintercept = .data$value), linetype = "dashed", colour = "grey35") +
-    ggplot2::geom_text(data = marks, ggplot2::aes(x = .data$value, y = Inf, label = .data$label), vjust = 1.4,
-                       hjust = -0.1,
-                       size = 3.6, colour = "grey20") +
+  figure <- bars_with_marks(data, marks, c("the stall loses" = shade("ember"), "the stall gains" = shade("mist"))) +
     ggplot2::facet_wrap(ggplot2::vars(.data$stall), ncol = 1, scales = "free_y") +
-    ggplot2::scale_fill_manual(values = c("the stall loses" = shade("ember"), "the stall gains" = shade("mist")),
-                               name = NULL) +
-    ggplot2::scale_y_continuous(labels = function(v) percent_text(v, 1), expand = ggplot2::expansion(c(0, 0.15))) +
     ggplot2::labs(x = "tokens taken in an evening", y = "share of evenings", title = "The stall's evening",
                   subtitle = "Dashed: 5%, half and 95% of evenings take this or less.") +
     panel_theme()
@@ -65,20 +57,26 @@ autoplot.basanos_till <- function(object, ...) {
   data$side <- ifelse(far, "as far off, or further, on that side", "nearer")
   marks <- data.frame(value = c(till$expected, till$shows), label = c("expected", "the till"))
   marks$label <- sprintf("%s: %s", marks$label, fixed_text(marks$value, 0, sign = TRUE))
-  figure <- ggplot2::ggplot(data, ggplot2::aes(x = .data$value, y = .data$probability)) +
-    ggplot2::geom_col(ggplot2::aes(fill = .data$side), width = data$width) +
-    ggplot2::geom_vline(data = marks, ggplot2::aes(xintercept = .data$value), linetype = "dashed", colour = "grey35") +
-    ggplot2::geom_text(data = marks, ggplot2::aes(x = .data$value, y = Inf, label = .data$label),
-                       vjust = c(1.4, 3.2), hjust = -0.05, size = 3.6, colour = "grey20") +
-    ggplot2::scale_fill_manual(name = NULL, values = c("as far off, or further, on that side" = shade("ember"),
-                                                       "nearer" = shade("mist"))) +
+  figure <- bars_with_marks(data, marks, c("as far off, or further, on that side" = shade("ember"),
+                                           "nearer" = shade("mist")), lines_above = c(0, 1)) +
     ggplot2::scale_x_continuous(expand = ggplot2::expansion(c(0.05, 0.15))) +
-    ggplot2::scale_y_continuous(labels = function(v) percent_text(v, 1), expand = ggplot2::expansion(c(0, 0.2))) +
     ggplot2::labs(x = sprintf("tokens in the till after %s", count_text(till$played, till$unit)), y = "chance",
                   title = sprintf("%s: is the till plausible?", title_of(till)),
                   subtitle = sprintf("As far off, to either side: %s.", percent_text(till$two_sided, 3))) +
     panel_theme()
   naming_players(figure, list(till))
+}
+
+# Bars by value, coloured by `side`, with a dashed line and a label at each mark; `lines_above`: how many lines of text
+# are left free above a label.
+bars_with_marks <- function(data, marks, colours, lines_above = 0) {
+  ggplot2::ggplot(data, ggplot2::aes(x = .data$value, y = .data$probability)) +
+    ggplot2::geom_col(ggplot2::aes(fill = .data$side), width = data$width) +
+    ggplot2::geom_vline(data = marks, ggplot2::aes(xintercept = .data$value), linetype = "dashed", colour = "grey35") +
+    ggplot2::geom_text(data = marks, ggplot2::aes(x = .data$value, y = Inf, label = .data$label),
+                       vjust = 1.4 + 1.8 * lines_above, hjust = -0.1, size = 3.6, colour = "grey20") +
+    ggplot2::scale_fill_manual(values = colours, name = NULL) +
+    ggplot2::scale_y_continuous(labels = function(v) percent_text(v, 1), expand = ggplot2::expansion(c(0, 0.15)))
 }
 
 takings_bars_shown <- 60

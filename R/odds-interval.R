@@ -82,7 +82,7 @@ paired_share_interval <- function(only_second, only_first, n, z = confidence_z) 
 
 # Ratios of two sums over rounds or units, as a return is: what comes back over what is put in.
 
-fewest_deciding <- 10  # so many units must decide a ratio, or it has no interval
+fewest_deciding <- 10  # a ratio that fewer units decide has no interval
 
 # list(value); sampled also standard_error, lower, upper and `few`: do a few units decide it? `top` and `bottom` are the
 # two of each unit, `weight` how often they came up. The interval holds all r for which that of the mean of

@@ -94,9 +94,6 @@ odds <- function(game, set = list(), players = list(), mode = NULL, measure = NU
   call <- asked_here("odds")
   if (is_several_games(game)) return(with_call(odds_of_several(game, call$args[-1]), call))
   effort <- new_effort(engine, rounds, precision, seed, threads, max_states, max_seconds, checkpoint, progress)
-  if (!is.null(checkpoint) && (effort$engine != "sample" || !is.null(precision) || !is.null(at)))
-    abort_input("argument_wrong", "A checkpoint is kept of a sampled run.",
-                "add engine = \"sample\" (--engine sample), without a precision or position")
   base <- question_of(game_with(game, set))
   with_call(odds_from(base, set, players, mode, measure, record, given, by, at, without, effort = effort), call)
 }
@@ -105,6 +102,9 @@ odds <- function(game, set = list(), players = list(), mode = NULL, measure = NU
 odds_from <- function(base, set = list(), players = list(), mode = NULL, measure = NULL, record = NULL, given = NULL,
                       by = NULL, at = NULL, without = NULL, progress = NULL, ...,
                       effort = new_effort(..., progress = progress)) {
+  if (!is.null(effort$checkpoint) && (effort$engine != "sample" || !is.null(effort$precision) || !is.null(at)))
+    abort_input("argument_wrong", "A checkpoint is kept of a sampled run.",
+                "add engine = \"sample\" (--engine sample), without a precision or position")
   base$game <- with_holes(base$game)
   question <- with_measures(without_records(with_asked(base, record, given, by, at), without), measure)
   result <- odds_of_question(with_choices(question, set, players, mode), effort)
@@ -112,8 +112,9 @@ odds_from <- function(base, set = list(), players = list(), mode = NULL, measure
   if (!is.null(without) && result$engine == "exact")
     result$beside <- sampled_beside(without, effort, c(more, list(record = record, given = given, at = at)))
   if (is.null(by)) return(result)
-  effort[c("engine", "precision", "progress")] <- list(result$engine, NULL, FALSE)
-  effort["rounds"] <- list(if (result$engine == "sample") min(result$rounds, most_rounds_by_value))
+  effort <- new_effort(result$engine, if (result$engine == "sample") min(result$rounds, most_rounds_by_value),
+                       seed = effort$seed, threads = effort$threads, max_states = effort$max_states,
+                       max_seconds = effort$max_seconds)  # the checkpoint is that of the whole run
   again <- function(condition, ...) {
     both <- if (is.null(given)) condition else sprintf("(%s) && (%s)", given, condition)
     do.call(odds_from, c(more, list(..., given = both, effort = effort)))

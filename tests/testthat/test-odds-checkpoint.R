@@ -60,3 +60,12 @@ test_that("a damaged checkpoint, a folder that cannot be written, a run of anoth
   })
   expect_identical(readLines(kept), lines)
 })
+
+test_that("a checkpoint is that of the whole run: odds for each value are sampled beside it", {
+  asked <- function(...) odds("lantern-tiles", engine = "sample", rounds = 2000, by = "guest_tiles > 3",
+                              measure = "edge(guest)", ...)
+  kept <- tempfile(fileext = ".json")
+  expect_identical(asked(checkpoint = kept)$crossed_measures, asked()$crossed_measures)
+  expect_identical(asked(checkpoint = kept)$crossed_measures, asked()$crossed_measures)  # and taken up again
+  expect_error(par_table("lantern-tiles", checkpoint = tempfile()), class = "basanos_argument_wrong")
+})
