@@ -10,7 +10,7 @@ least_seconds_left <- 2  # shorter runs are not worth a compiler
 seconds_to_compile <- function(program) 0.15 + 0.0035 * ncol(program$code)
 
 # list(offer, cancel). The sampler calls offer(seconds_left) now and then: NULL says ask again, FALSE that there will be
-# none, else it is the compiled function. cancel() ends a compiler that still runs.
+# none, NA that R's limit of time has come, else it is the compiled function. cancel() ends a compiler that still runs.
 native_offer <- function(program) {
   nothing <- list(offer = NULL, cancel = function() NULL)
   if (!isTRUE(getOption("basanos.compile", TRUE)) || .Platform$OS.type != "unix") return(nothing)
@@ -22,7 +22,17 @@ native_offer <- function(program) {
     }
     poll_build(build)
   }
-  list(offer = offer, cancel = function() if (!is.null(build)) end_build(build))
+  list(offer = function(seconds_left) at_limit_of_time(offer(seconds_left), NA),
+       cancel = function() if (!is.null(build)) at_limit_of_time(end_build(build), end_build(build)))
+}
+
+# R's own limit of time (setTimeLimit) strikes once, as an error, in whatever R code runs then.
+at_limit_of_time <- function(work, instead) {
+  tryCatch(work, error = function(e) if (is_limit_of_time(e)) instead else stop(e))
+}
+
+is_limit_of_time <- function(e) {
+  conditionMessage(e) %in% gettext(c("reached elapsed time limit", "reached CPU time limit"), domain = "R")
 }
 
 # The native code of a program, waited for; NULL where it cannot be had.

@@ -125,7 +125,8 @@ PlayUnits compiled_from(SEXP given) {
 }
 
 // Asks, while a run goes on, for the program as native code. `offer` is told how many seconds the rest will take, by
-// the pace since the first poll, and answers NULL (ask again), FALSE (there will be none) or the compiled function.
+// the pace since the first poll, and answers NULL (ask again), FALSE (there will be none), NA (stop the run) or the
+// compiled function.
 class NativeCode {
  public:
   NativeCode(SEXP offer, double units, double ask_after)
@@ -133,22 +134,24 @@ class NativeCode {
     over_ = Rf_isFunction(offer) == FALSE;
   }
 
-  void ask(uint64_t done) {
-    if (over_) return;
+  // False where the run is to stop.
+  bool ask(uint64_t done) {
+    if (over_) return true;
     if (!begun_) {
       begun_ = true;
       done_at_start_ = done;
       start_ = asked_ = Clock::now();
-      return;
+      return true;
     }
     const double took = seconds_since(start_);
-    if (took < ask_after_ || done <= done_at_start_ || (answered_ && seconds_since(asked_) < 0.1)) return;
+    if (took < ask_after_ || done <= done_at_start_ || (answered_ && seconds_since(asked_) < 0.1)) return true;
     asked_ = Clock::now();
     answered_ = true;
     const double left = (units_ - static_cast<double>(done)) * took / static_cast<double>(done - done_at_start_);
     const Rcpp::RObject answer = Rcpp::Function(offer_)(left);
     play_ = compiled_from(answer);
     over_ = !answer.isNULL();
+    return TYPEOF(answer) != LGLSXP || LOGICAL(answer)[0] != NA_LOGICAL;
   }
 
   const std::atomic<PlayUnits>* play() const { return &play_; }
@@ -268,8 +271,7 @@ Rcpp::List core_sample(SEXP program, double seed, double first, double last, int
       static_cast<uint64_t>(seed),  static_cast<uint64_t>(first), static_cast<uint64_t>(last), threads, native.play(),
       static_cast<Caching>(caching)};
   const SampleResult r = sample(given, job, [&native, look = poll_with(progress)](uint64_t done) mutable {
-    native.ask(done);
-    return look(done);
+    return native.ask(done) && look(done);
   });
   return sample_list(r);
 }

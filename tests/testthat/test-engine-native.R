@@ -103,3 +103,26 @@ test_that("a compiler that is not waited for is ended, and no file stays behind"
   expect_false(is.null(native_program(program)))
   expect_identical(list.files(tempdir(), "^game-.*[.](c|so)$", recursive = TRUE), character())
 })
+
+test_that("R's limit of time stops a run with its counts, wherever it strikes", {
+  skip_without_compiler()
+  strike <- function(...) stop("reached elapsed time limit")
+  stopped <- with_replaced("poll_build", strike, tryCatch(
+    odds("salt-draw", engine = "sample", rounds = 1e9, progress = FALSE), interrupt = identity))
+  expect_s3_class(stopped, "basanos_stopped")
+  expect_gt(stopped$odds$rounds, 0)
+  struck <- FALSE
+  end <- end_build
+  at_the_end <- function(build) {
+    if (!struck) {
+      struck <<- TRUE
+      strike()
+    }
+    end(build)
+  }
+  never <- function(build) NULL
+  o <- with_replaced("poll_build", never, with_replaced("end_build", at_the_end,
+    odds("salt-draw", engine = "sample", rounds = 1e6, progress = FALSE)))
+  expect_true(struck)
+  expect_identical(o$rounds, 1e6)
+})
