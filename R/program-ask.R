@@ -1,11 +1,13 @@
 # Writes decisions out as code: the choices, the rule of the player of each seat, the check that
-# the answer is legal. The stop ASK lets a script or a person answer instead of the player.
+# the answer is legal. The stop ASK lets a script or a person answer instead of the player. Of an open seat the
+# program only offers the legal answers (program-open.R).
 
 op_ask <- function(asm, s) {
   write_claims(asm, "ask")
   write_claims_answered(asm, s$decision)
   d <- asm$rules$decisions[[s$decision]]
   slot <- slot_of_answer(asm, d)
+  asm$groups <- asm$groups + 1L
   if (d$together) {
     # Each answer goes straight to its place: a rule reads those of the same ask only if it answers last.
     for (seat in seats_in_order(asm, d, s$at))
@@ -15,17 +17,19 @@ op_ask <- function(asm, s) {
   write_trace_point(asm, "answer", s$at, pass = s$reasons$pass, who = if (!d$together) kept_operand(asm, s$who))
 }
 
-# The seats as they answer: a player that peeks at the others' answers comes last.
+# The seats as they answer: a player that peeks at the others' answers comes last. Open seats come first, so that no
+# answer of a player is there, unseen, before theirs.
 seats_in_order <- function(asm, d, at) {
   seats <- seq_len(seats_taken(asm))
+  open <- seats %in% asm$question$open
   waits <- vapply(seats, function(seat)
-    any(vapply(d$rules[rule_of(players_seated(asm$players[[seat]])$names)], function(rule) isTRUE(rule$waits), NA)), NA)
+    !open[[seat]] && any(vapply(d$rules[rule_of(players_seated(asm$players[[seat]])$names)], function(rule) isTRUE(rule$waits), NA)), NA)
   if (sum(waits) > 1)
     program_diagnostic(asm, "answers_wait", at,
                        sprintf("%s wait for each other's answer to `%s`.",
                                some_of_names(asm$rules$seats[seats[waits]]), d$name),
                        "seat a player that peeks at one of them only")
-  c(seats[!waits], seats[waits])
+  c(seats[open], seats[!waits & !open], seats[waits])
 }
 
 slot_of_answer <- function(asm, d) slot_of(asm, d$variable, if (is_collection(d$type)) most_chosen_from)
@@ -81,6 +85,8 @@ write_past <- function(asm, s, d, slot) {
 write_answer <- function(asm, s, d, seat, target) {
   name_answering <- function() if (!is.null(s$it)) bind(asm, s$it, fixed_operand(seat, s$it$type))
   name_answering()
+  open <- seat %in% asm$question$open
+  site <- if (open) open_site(asm, s, d, seat)
   choices <- write_choices(asm, s$choices, d)
   passed <- if (!is.null(d$passed)) slot_of(asm, d$passed)
   none <- function() pass_answer(asm, target, passed)
@@ -92,6 +98,16 @@ write_answer <- function(asm, s, d, seat, target) {
   outer <- list(choices = asm$choices, chooser = asm$chooser)
   asm$choices <- choices
   asm$chooser <- seat
+  if (open) write_decision(asm, site, d, choices, target)
+  else write_bound_answer(asm, s, d, seat, choices, target, name_answering)
+  count_one(asm, "asks")
+  put_label(asm, done)
+  asm$choices <- outer$choices
+  asm$chooser <- outer$chooser
+}
+
+# The answer of the player of a seat, or of who stops at the ASK.
+write_bound_answer <- function(asm, s, d, seat, choices, target, name_answering) {
   forced <- new_label(asm)
   answered <- new_label(asm)
   answer_cell <- if (is_collection(d$type)) target$base else target$register
@@ -112,10 +128,6 @@ write_answer <- function(asm, s, d, seat, target) {
     if (!surely_legal(choices, rule$body)) write_legality(asm, choices, target, d, seat)
   })
   put_label(asm, answered)
-  count_one(asm, "asks")
-  put_label(asm, done)
-  asm$choices <- outer$choices
-  asm$chooser <- outer$chooser
   at <- asm$at
   asm$deferred <- c(asm$deferred, list(function() {
     asm$at <- at

@@ -33,6 +33,8 @@ new_assembler <- function(question) {
   asm$counters <- list()
   asm$decks <- list()
   asm$asks <- list()
+  asm$sites <- list()
+  asm$groups <- 0L  # of answers asked at once
   asm$memos <- 0L
   asm$var_types <- new.env(parent = emptyenv())  # variable id -> type
   asm$plain <- integer()   # registers that count, and never hold a seat

@@ -12,6 +12,7 @@
 # observed             the decision whose answers are watched
 # ledgers              sums of money besides those of each bet and seat: list(aside, cases, par, together)
 # unit_values          typed nodes by name: counted once for each unit, instead of its rounds
+# open                 the seats whose decisions stay open: the program offers their legal answers, and gives none
 # by_round             are the values of each round kept one by one?
 question_of <- function(game, settings = NULL, players = NULL) {
   list(game = game, settings = settings, players = players, records = game$records, unit_records = game$unit_records,
@@ -28,7 +29,13 @@ new_question <- function(game, set = list(), players = list(), mode = NULL)
 # The question with these settings and players.
 with_choices <- function(question, set = list(), players = list(), mode = NULL) {
   question$settings <- resolve_settings(question$game, set, mode)
-  question$players <- resolve_players(question$game, players, question$settings)
+  question$players <- resolve_players(question$game, players, question$settings, question$open)
+  question
+}
+
+# The question with the decisions of these seats left open. Who plays there is never asked.
+with_open <- function(question, seats) {
+  question$open <- as.integer(seats)
   question
 }
 

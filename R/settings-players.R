@@ -1,8 +1,8 @@
 # The player of each seat, as the caller chooses, checked against the rules: one player, or one of several by chance.
 
 # The player's name for each seat (NA where the seat decides nothing), or several with their weights; the first in
-# the file that can play the seat unless `chosen`, or the mode of the settings, says otherwise.
-resolve_players <- function(rules, chosen = list(), settings = resolve_settings(rules)) {
+# the file that can play the seat unless `chosen`, or the mode of the settings, says otherwise. Nobody plays an open seat.
+resolve_players <- function(rules, chosen = list(), settings = resolve_settings(rules), open = integer()) {
   taken <- if (is.null(settings$seated)) length(rules$seats) else settings$seated
   table <- length(rules$seats) - rules$bettors
   chosen <- named_list(chosen, "players", "players = list(guest = \"bold\")")
@@ -15,6 +15,7 @@ resolve_players <- function(rules, chosen = list(), settings = resolve_settings(
                 else paste("its seats are", some_of_names(rules$seats)))
   }
   vapply(seq_along(rules$seats), function(seat) {
+    if (seat %in% open) return(NA_character_)
     decisions <- asked_of(rules, seat)
     name <- chosen[[rules$seats[[seat]]]]
     if (is.null(name)) name <- attr(settings, "players")[[rules$seats[[seat]]]]

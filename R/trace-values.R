@@ -81,16 +81,18 @@ choices_text <- function(game, d, legal) {
 #   draw(source, value, at)         gives the draw to put in its place, or NULL
 #   ask(ask, again, ints, reals)    gives the answer, or NULL for the player's own; FALSE ends the unit. `again`: the
 #                                   answer before was not legal
+#   decision(site, offers)          of an open seat: gives the number of one of the offers, from 1, or NULL for the first
 #   trace(point, ints, reals)       at a trace point; FALSE ends the unit
 #   round(ints, reals)              at the end of each round
 #   failed(ints, reals)             where the round cannot go on; may be left out
 # Gives how the unit ended, as the core says it.
 watch_unit <- function(program, seed, unit, on, ask_again = FALSE) {
   heartbeat()
-  watcher <- function(what, which, value, at, ints, reals) {
+  watcher <- function(what, which, value, at, ints, reals, offers) {
     switch(what,
       draw = on$draw(program$sources[[which + 1L]], value, at),
       ask = on$ask(program$asks[[which + 1L]], value == 1L, ints, reals),
+      decision = on$decision(program$sites[[which + 1L]], offers) - 1L,
       trace = on$trace(program$trace_points[[which + 1L]], ints, reals),
       failed = if (!is.null(on$failed)) on$failed(ints, reals),
       {

@@ -67,6 +67,11 @@ Program program_from(const Rcpp::List& x) {
   p.quantities = quantities_from(x, "quantity_register", "quantity_real");
   p.unit_quantities = quantities_from(x, "unit_quantity_register", "unit_quantity_real");
   p.coverage_count = field<int>(x, "coverage_count");
+  if (x.containsElementNamed("sites")) for (SEXP item : Rcpp::List(x["sites"])) {
+    const Rcpp::List site(item);
+    p.sites.push_back({field<int>(site, "decision"), field<int>(site, "seat"), field<int>(site, "group"),
+                       field<bool>(site, "several")});
+  }
   if (x.containsElementNamed("symmetry") && !Rf_isNull(x["symmetry"])) {
     const Rcpp::List symmetry = x["symmetry"];
     const auto numbers = [&symmetry](const char* name) { return field<std::vector<int32_t>>(symmetry, name); };
@@ -182,6 +187,19 @@ Rcpp::List draws_list(const std::vector<WitnessDraw>& draws) {
     value.push_back(d.value);
   }
   return Rcpp::List::create(_["source"] = source, _["value"] = value);
+}
+
+// The answers at an open decision: whole numbers, or a list of such where an answer has several items.
+SEXP offers_of(const Frame& frame, bool several) {
+  Rcpp::IntegerVector values;
+  Rcpp::List sets;
+  for (size_t k = 0; k < frame.offers.count(); ++k) {
+    const int32_t* const offer = frame.offers[k];
+    if (several) sets.push_back(Rcpp::IntegerVector(offer + 1, offer + 1 + *offer));
+    else values.push_back(*offer);
+  }
+  if (several) return sets;
+  return values;
 }
 
 Rcpp::List failure_list(const Failure& f) {
@@ -342,18 +360,23 @@ Rcpp::List core_script(SEXP program, Rcpp::List draws, Rcpp::List answers, std::
                             _["covered"] = std::vector<int>(r.covered.begin(), r.covered.end()));
 }
 
-// `watcher` is called with what is seen and the registers, and gives back NULL, an answer, or FALSE to stop.
+// `watcher` is called with what is seen, the registers and the answers of an open decision, and gives back NULL, an
+// answer, or FALSE to stop.
 // [[Rcpp::export]]
 Rcpp::List core_watch(SEXP program, double seed, double unit, bool ask_again, Rcpp::Function watcher) {
-  static const char* const words[] = {"draw", "ask", "trace", "round", "end", "failed"};
-  const Watcher ask = [&watcher](const Sight& s, const Frame& f, std::vector<int32_t>& answer) {
-    const Rcpp::RObject got = watcher(words[static_cast<int>(s.what)], s.which, s.value, s.at, f.ints, f.reals);
+  static const char* const words[] = {"draw", "ask", "decision", "trace", "round", "end", "failed"};
+  const Given given(program);
+  const std::vector<Site>& sites = given.written().sites;
+  const Watcher ask = [&watcher, &sites](const Sight& s, const Frame& f, std::vector<int32_t>& answer) {
+    const Rcpp::RObject got = watcher(words[static_cast<int>(s.what)], s.which, s.value, s.at, f.ints, f.reals,
+                                      s.what != Seen::decision
+                                          ? R_NilValue
+                                          : offers_of(f, sites[static_cast<size_t>(s.which)].several));
     if (got.isNULL()) return true;
     if (got.sexp_type() == LGLSXP) return false;
     answer = Rcpp::as<std::vector<int32_t>>(got);
     return true;
   };
-  const Given given(program);
   const WatchResult r =
       watch(given.written(), static_cast<uint64_t>(seed), static_cast<uint64_t>(unit), ask_again, ask);
   return Rcpp::List::create(_["end"] = static_cast<int>(r.end), _["failure"] = failure_list(r.failure));

@@ -157,6 +157,25 @@ bool take(const Program& program, Frame& frame, int32_t value) {
   return true;
 }
 
+void open_decision(Frame& frame) {
+  frame.offers.clear();
+  ++frame.pc;
+}
+
+bool decide(const Program& program, Frame& frame, size_t k) {
+  const Instr& in = stopped_at(program, frame);
+  if (k >= frame.offers.count()) return refuse(frame, FAIL_NOTHING);
+  const int32_t* const answer = frame.offers[k];
+  if (in.op == OP_DECIDE) frame.ints[static_cast<size_t>(in.a)] = *answer;
+  else {
+    const List& list = program.lists[static_cast<size_t>(in.a)];
+    if (*answer > list.room) return refuse(frame, FAIL_ROOM);
+    std::copy_n(answer, *answer + 1, frame.ints.begin() + list.base);
+  }
+  ++frame.pc;
+  return true;
+}
+
 bool draw_from_stream(const Program& program, Frame& frame, int32_t& value) {
   const Instr& in = stopped_at(program, frame);
   uint64_t& stream = frame.streams[static_cast<size_t>(in.b)];

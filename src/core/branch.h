@@ -1,4 +1,4 @@
-// The branches of a chance operation at which a frame has stopped.
+// The branches of a chance operation at which a frame has stopped, and the answers of an open decision.
 #pragma once
 #include "interpreter.h"
 
@@ -24,6 +24,12 @@ bool can_come_up(const Program& program, Frame& frame, int32_t value);
 
 // Goes on after the chance operation as if it had come up with `value`; false when it fails.
 bool take(const Program& program, Frame& frame, int32_t value);
+
+// Goes on from an open decision to its answers, or to a pass.
+void open_decision(Frame& frame);
+
+// Goes on after a decision with the k-th of its answers; false when it fails.
+bool decide(const Program& program, Frame& frame, size_t k);
 
 // The result of the operation in the frame's own streams, as in a sampled unit; false when it
 // cannot be carried out.

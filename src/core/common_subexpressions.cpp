@@ -12,7 +12,7 @@ namespace {
 
 bool makes_one_result(const Instr& in) {
   const char role = op_info(in.op).roles[0];
-  return (role == 'i' || role == 'd' || role == 'N') && !is_chance(in.op);
+  return (role == 'i' || role == 'd' || role == 'N') && !stops(in.op);
 }
 
 int copy_op(char role) { return role == 'i' ? OP_MOV : role == 'd' ? OP_DMOV : OP_LCOPY; }

@@ -338,6 +338,7 @@ class ExactSolver {
 
 ExactResult exact(const Prepared& program, const ExactLimits& limits, const ExactPoll& poll,
                   const std::vector<RegisterGroup>& groups) {
+  require_closed(program.written, "counted");
   const size_t registers = program.written.int_start.size();
   for (const RegisterGroup& g : groups)
     if (g.base < 0 || g.size < 0 || static_cast<size_t>(g.base) + static_cast<size_t>(g.size) > registers)

@@ -164,6 +164,9 @@ class CGenerator {
 
 }  // namespace
 
-std::string generated_c(const Program& program) { return CGenerator(program).text(); }
+std::string generated_c(const Program& program) {
+  require_closed(program, "printed as C");
+  return CGenerator(program).text();
+}
 
 }  // namespace basanos

@@ -1,7 +1,7 @@
 // The interpreter, templated on what happens at chance and at decisions.
 //   Sampling   draws from the streams and never stops before the end; a mode made of it may go on
 //              with another unit there.
-//   Branching  stops at every chance operation, and at ASK and TRACE when the driver wants them, so
+//   Branching  stops at every chance operation, at open decisions, and at ASK and TRACE when the driver wants them, so
 //              that the driver can follow every branch (exact), force one (scripts), choose or watch.
 #pragma once
 #include <cstdint>
@@ -26,7 +26,42 @@ struct Branching {
   void round(Frame&) {}
 };
 
-enum class Stop { end, round, chance, ask, trace, fail };
+enum class Stop { end, round, chance, open, decision, ask, trace, fail };
+
+// The legal answers at an open decision. One of several items is their number and the items.
+class Offers {
+ public:
+  static constexpr size_t kMost = 1 << 20;
+
+  void clear() {
+    values_.clear();
+    starts_.clear();
+    full_ = false;
+  }
+  void add(int32_t value) {
+    if (begin(1)) values_.push_back(value);
+  }
+  void add_range(int32_t low, int32_t high) {
+    for (int64_t value = low; value <= high && !full_; ++value) add(static_cast<int32_t>(value));
+  }
+  void add_set(const int32_t* list) {
+    if (begin(static_cast<size_t>(list[0]) + 1)) values_.insert(values_.end(), list, list + list[0] + 1);
+  }
+  size_t count() const { return starts_.size(); }
+  bool full() const { return full_; }  // there are more than are kept
+  const int32_t* operator[](size_t k) const { return values_.data() + starts_[k]; }
+
+ private:
+  bool begin(size_t cells) {
+    full_ = full_ || values_.size() + cells > kMost;
+    if (!full_) starts_.push_back(values_.size());
+    return !full_;
+  }
+
+  std::vector<int32_t> values_;
+  std::vector<size_t> starts_;
+  bool full_ = false;
+};
 
 struct Frame {
   std::vector<int32_t> ints;
@@ -40,6 +75,7 @@ struct Frame {
   std::vector<uint8_t> covered;  // the places that a COVER has recorded
   std::shared_ptr<Memo> memo;  // where the program has memo regions
   int64_t steps_skipped = 0;   // steps of code that a memo table made superfluous
+  Offers offers;
   bool stop_at_asks = false;
   bool stop_at_traces = false;
 
@@ -171,6 +207,11 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
   }
 #define BSN_AT_STORE(k) \
   if (frame.memo != nullptr) frame.memo->keep(k, frame, budget);
+#define BSN_OFFER(value) frame.offers.add(value);
+#define BSN_OFFER_RANGE(low, high) frame.offers.add_range(low, high);
+#define BSN_OFFER_SET(list) frame.offers.add_set(list);
+#define BSN_AT_OPEN if constexpr (Mode::branching) BSN_STOP(Stop::open);
+#define BSN_AT_DECISION if constexpr (Mode::branching) BSN_STOP(Stop::decision);
 #define BSN_AT_TRACE                                 \
   if constexpr (Mode::branching) {                   \
     if (frame.stop_at_traces) BSN_STOP(Stop::trace); \
@@ -231,6 +272,11 @@ failed:
 #undef BSN_AT_COVER
 #undef BSN_AT_MEMO
 #undef BSN_AT_STORE
+#undef BSN_OFFER
+#undef BSN_OFFER_RANGE
+#undef BSN_OFFER_SET
+#undef BSN_AT_OPEN
+#undef BSN_AT_DECISION
 #undef BSN_AT_TRACE
 #undef BSN_AT_ASK
 #undef BSN_AT_END

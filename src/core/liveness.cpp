@@ -154,7 +154,7 @@ Bitset Liveness::alive_before(size_t i) const {
 
 std::vector<LiveRegisters> Liveness::at_stops() const {
   const auto stops = [this](size_t i) {
-    return is_chance(p_.code[i].op) || p_.code[i].op == OP_TALLY || p_.code[i].op == OP_END;
+    return is_chance(p_.code[i].op) || p_.code[i].op == OP_OPEN || p_.code[i].op == OP_TALLY || p_.code[i].op == OP_END;
   };
   std::vector<LiveRegisters> out(p_.code.size());
   for (size_t b = 0; b < blocks_.size(); ++b) {

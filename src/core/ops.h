@@ -39,7 +39,9 @@
   X(DEAL, "iSB-") X(DRAWL, "iSL-") X(DRAWN, "iSID")                                   \
   X(TALLY, "----") X(COVER, "K---") X(MEMO, "K---") X(STORE, "K---") X(TRACE, "K---") \
   X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")                                       \
-  X(LHIGH, "NLIK") X(LDROP, "MI--")
+  X(LHIGH, "NLIK") X(LDROP, "MI--")                                                   \
+  X(OPEN, "K---") X(OFFER, "I---") X(OFFERR, "II--") X(OFFERL, "L---")                \
+  X(OFFERSET, "L---") X(DECIDE, "iK--") X(DECIDESET, "NK--")
 
 #include <basanos/operations.h>
 
@@ -74,6 +76,13 @@ inline bool is_chance(int op) {
     default: return false;
   }
 }
+
+// A decision that is left open: at OPEN the state is kept, then the legal answers are offered, and at DECIDE the engine
+// writes one of them. K is the site of the decision.
+inline bool decides(int op) { return op == OP_DECIDE || op == OP_DECIDESET; }
+
+// Operations at which an engine stops, and goes on with a value that the program does not give.
+inline bool stops(int op) { return is_chance(op) || op == OP_OPEN || decides(op); }
 
 inline bool never_falls_through(int op) {
   return op == OP_JMP || op == OP_LOOP || op == OP_END || op == OP_FAIL;

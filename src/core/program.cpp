@@ -118,7 +118,20 @@ void check_alike(const Program& p) {
   }
 }
 
+bool is_open(int op) { return op == OP_OPEN || decides(op); }
+
+void check_site(const Program& p, const Instr& in) {
+  const int32_t site = in.op == OP_OPEN ? in.a : in.b;
+  require(within(site, 1, p.sites.size()), "site of a decision");
+  if (in.op != OP_OPEN) require(p.sites[static_cast<size_t>(site)].several == (in.op == OP_DECIDESET), "answers");
+}
+
 }  // namespace
+
+void require_closed(const Program& p, const char* what) {
+  for (const Instr& in : p.code)
+    if (is_open(in.op)) throw std::invalid_argument(std::string("decisions are open: the program cannot be ") + what);
+}
 
 void count_jumps_back(Program& p) {
   for (size_t i = 0; i < p.code.size(); ++i)
@@ -152,6 +165,7 @@ void validate(const Program& p) {
     if (in.op == OP_MEMO || in.op == OP_STORE) require(within(in.a, 1, kMostMemos), "memo region");
     if (in.op == OP_FAIL) require(within(in.a, 1, FAIL_COUNT) && in.a != FAIL_NONE, "failure");
     if (in.op == OP_COVER) require(within(in.a, 1, static_cast<size_t>(p.coverage_count)), "note");
+    if (is_open(in.op)) check_site(p, in);
     if (in.op == OP_ASK) require(within(in.c, 1, p.int_start.size()), "answer register");
     check_jump(p, static_cast<size_t>(&in - p.code.data()));
     check_arrays_and_tables(p, in);

@@ -56,6 +56,12 @@ struct Quantity {  // what a finished unit is asked for
   bool real;
 };
 
+// A decision that is left open.
+struct Site {
+  int32_t decision, seat, group;  // sites of one group are asked at once; -1: asked alone
+  bool several;                   // is an answer a list of items?
+};
+
 // Seats that the rules treat alike. Nothing but what they hold is told apart by them.
 struct SymmetryTable {
   int32_t count = 0;               // 0 where they are not
@@ -85,6 +91,7 @@ struct Program {
   std::vector<Quantity> unit_quantities;  // of a match or sitting of several rounds
   bool records_rounds = false;      // TALLY stood in the code, even if it cannot be reached
   SymmetryTable symmetry;
+  std::vector<Site> sites;
   int32_t coverage_count = 0;              // how many places COVER tells apart
   int64_t step_budget = 1000000;  // backward jumps allowed in one unit
 };
@@ -96,6 +103,9 @@ inline bool has_rounds(const Program& p) {
     if (in.op == OP_TALLY) return true;
   return false;
 }
+
+// Throws std::invalid_argument where decisions are left open: `what` cannot be done with such a program.
+void require_closed(const Program& program, const char* what);
 
 // Makes of jumps back that are not counted ones that are: a program may come from anywhere, and must end.
 void count_jumps_back(Program& program);

@@ -221,6 +221,7 @@ class Run {
 }  // namespace
 
 SampleResult sample(const Prepared& program, const SampleJob& job, const Poll& poll) {
+  require_closed(program.written, "sampled");
   return Run(program, job).go(poll);
 }
 

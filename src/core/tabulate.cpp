@@ -29,7 +29,7 @@ bool writes_int(const Instr& in, int32_t reg) {
 std::optional<size_t> forward_end(const Program& p) {
   size_t from = 0;
   for (size_t i = 0; i < p.code.size(); ++i)
-    if (is_chance(p.code[i].op)) from = i + 1;
+    if (stops(p.code[i].op)) from = i + 1;
   for (size_t i = 0; i < p.code.size(); ++i) {
     const Instr& in = p.code[i];
     const char* roles = op_info(in.op).roles;

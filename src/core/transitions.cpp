@@ -21,6 +21,7 @@ TransitionCache::TransitionCache(const Program& program, const Room& room)
       cards_(room.cards),
       told_bytes_(room.bytes),
       keys_(room.bytes) {
+  require_closed(program, "sampled");
   states_.take(1)->next = Next::interpreter;
 }
 

@@ -54,6 +54,7 @@ class RowByRow : public Sampling {
 UnitRows unit_rows(const Prepared& prepared, uint64_t seed, uint64_t first, uint64_t last,
                    const std::function<bool(uint64_t)>& poll) {
   const Program& program = prepared.ready;
+  require_closed(program, "sampled");
   const bool several = has_rounds(program);
   UnitRows rows;
   rows.columns = 2 + static_cast<size_t>(program.outcome_count) + program.quantities.size() +

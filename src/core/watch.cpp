@@ -38,6 +38,12 @@ class Watched {
     switch (stop) {
       case Stop::chance: return draw() && go_on();
       case Stop::ask: return ask();
+      case Stop::open:
+        open_decision(frame_);
+        return go_on();
+      case Stop::decision:
+        if (!show(Seen::decision, here().b)) return false;
+        return decide(program_, frame_, answer_.empty() ? 0 : static_cast<size_t>(answer_[0])) ? go_on() : fail();
       case Stop::trace:
         if (!show(Seen::trace, here().a)) return false;
         ++frame_.pc;

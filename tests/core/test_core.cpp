@@ -158,6 +158,15 @@ void lists_and_bags_keep_their_room_and_order() {
 void broken_programs_are_refused() {
   Program p = one_die();
   CHECK(!rejected(p));
+  p.code[2] = {OP_DECIDE, 1, 0, 0, 0, 0};
+  CHECK(rejected(p));  // a decision without a site
+  p.sites = {{0, 1, -1, true}};
+  CHECK(rejected(p));  // one answer where the site has several
+  p.sites[0].several = false;
+  CHECK(!rejected(p));
+  p.code[2] = {OP_OPEN, 1, 0, 0, 0, 0};
+  CHECK(rejected(p));
+  p = one_die();
   p.code[0].a = 99;
   CHECK(rejected(p));
   p = one_die();

@@ -1,10 +1,15 @@
-// Random programs over every kind of operation: optimised and as written they draw, end, fail and count the same.
+// Random programs over every kind of operation: optimised and as written they draw, decide, end, fail and count the
+// same.
 #include <random>
 #include <set>
 
+#include "../../src/core/branch.h"
 #include "../../src/core/exact.h"
+#include "../../src/core/generate_c.h"
 #include "../../src/core/optimise.h"
+#include "../../src/core/pack.h"
 #include "../../src/core/sample.h"
+#include "../../src/core/transitions.h"
 #include "test.h"
 
 using namespace basanos;
@@ -22,7 +27,7 @@ class AnyProgram {
   explicit AnyProgram(unsigned seed) : random_(seed) {}
 
   // A unit starts with what the unit before left: first of all a program writes everything that it reads.
-  Program make() {
+  Program make(bool open = false) {
     set_up();
     for (int32_t v = 1; v <= kVariables; ++v) add({OP_MOV, v, constant(), 0, 0, 0});
     for (int32_t v = 0; v < kRealVariables; ++v) add({OP_DMOV, v, kRealVariables + below(3), 0, 0, 0});
@@ -33,6 +38,7 @@ class AnyProgram {
     }
     const int32_t body = here();
     segment(3 + below(9));
+    for (int k = open ? 1 + below(3) : 0; k > 0; --k) open_decision();
     if (below(2) == 0) remembered_segment();
     if (below(3) == 0) loop_back_to(body);
     if (below(4) == 0) end_round();
@@ -67,6 +73,7 @@ class AnyProgram {
     for (const std::vector<double>& w : p_.weights) p_.aliases.emplace_back(w);
     p_.sources = {"a", "b"};
     p_.outcome_count = 3;
+    p_.sites = {{0, 1, -1, false}, {1, 1, -1, true}};
     p_.coverage_count = 3;
     p_.step_budget = 300;
     for (int k = 0; k < 3; ++k) p_.quantities.push_back({variable(), false});
@@ -83,6 +90,31 @@ class AnyProgram {
     segment(1 + below(4));
     add({OP_STORE, 0, 0, 0, 0, 0});
   }
+
+  // Some answers may not be offered, and where none is the decision is passed over.
+  void open_decision() {
+    const bool several = below(2) == 0;
+    add({OP_OPEN, several, 0, 0, 0, 0});
+    segment(below(4));
+    if (several) {
+      for (int32_t list = 0; list < 3; ++list) {
+        maybe_skipped();
+        add({OP_OFFERSET, list, 0, 0, 0, 0});
+      }
+      add({OP_JZ, variable(), here() + 2, 0, 0, 0});
+      add({OP_DECIDESET, below(3), 1, 0, 0, 0});
+      return;
+    }
+    maybe_skipped();
+    add({OP_OFFER, value(), 0, 0, 0, 0});
+    maybe_skipped();
+    add({OP_OFFERR, constant(), constant(), 0, 0, 0});
+    add({OP_OFFERL, below(3), 0, 0, 0, 0});
+    add({OP_JZ, variable(), here() + 2, 0, 0, 0});
+    add({OP_DECIDE, variable(), 0, 0, 0, 0});
+  }
+
+  void maybe_skipped() { add({OP_JZ, variable(), here() + 2, 0, 0, 0}); }
 
   void loop_back_to(int32_t body) {
     const int32_t counter = variable();
@@ -108,6 +140,8 @@ class AnyProgram {
     switch (op) {
       case OP_MEMO: case OP_STORE: case OP_TALLY: case OP_ASK: case OP_END:
       case OP_LOOP: case OP_LOOPLT: case OP_LOOPLE: case OP_FORLE: case OP_LOOPSUMLT: return true;
+      case OP_OPEN: case OP_OFFER: case OP_OFFERR: case OP_OFFERL: case OP_OFFERSET:
+      case OP_DECIDE: case OP_DECIDESET: return true;
       default: return false;
     }
   }
@@ -178,7 +212,7 @@ void sampled_the_same_as_written() {
     job.caching = Caching::always;
     check_same_run(written, sample(optimised, job, go_on));
   }
-  CHECK(kinds.size() == OP_COUNT - 1);         // all but what only a person at play answers
+  CHECK(kinds.size() == OP_COUNT - 1 - 7);     // all but what a person at play answers, or a decision left open
   CHECK(ended > static_cast<int>(programs));   // the test would be worth little if most of them failed
   CHECK(shorter > static_cast<int>(programs) * 9 / 10);
 }
@@ -199,9 +233,106 @@ void counted_the_same_as_written() {
   CHECK(done > 80);
 }
 
+// What a unit told on its way: the answers offered, and what it came to.
+struct Told {
+  std::vector<std::vector<int32_t>> offers;
+  Stop end = Stop::end;
+  Failure failure;
+  std::vector<int32_t> results;
+};
+
+// One unit with draws from the streams and decisions by chance; the state is packed and unpacked where it is kept. A
+// program may loop for ever so: some stops are enough.
+Told decided(const Program& p, const Stops& stops, uint64_t seed) {
+  Told told;
+  Frame frame(p);
+  frame.restart(p);
+  std::mt19937_64 choose(seed);
+  const auto record = [&] {
+    for (const Quantity& q : p.quantities)
+      if (!q.real) told.results.push_back(frame.ints[static_cast<size_t>(q.reg)]);
+  };
+  for (size_t s = 0; s < p.sources.size(); ++s) frame.streams[s] = stream_start(source_key(seed, p.sources[s]), 1);
+  for (int stops_left = 60; stops_left > 0; --stops_left) {
+    const Stop stop = run<Branching>(p, frame);
+    if (stop == Stop::open || stop == Stop::chance) {
+      std::vector<uint8_t> key;
+      stops.pack(frame, key);
+      Frame kept(p);
+      kept.streams = frame.streams;
+      stops.unpack(key.data(), kept);
+      frame = kept;
+    }
+    int32_t value = 0;
+    bool goes = true;
+    switch (stop) {
+      case Stop::open: open_decision(frame); break;
+      case Stop::decision: {
+        const Instr& in = p.code[static_cast<size_t>(frame.pc)];
+        std::vector<int32_t> all;
+        for (size_t k = 0; k < frame.offers.count(); ++k) {
+          const int32_t* const offer = frame.offers[k];
+          all.insert(all.end(), offer, offer + (in.op == OP_DECIDE ? 1 : 1 + *offer));
+        }
+        told.offers.push_back(all);
+        goes = decide(p, frame, frame.offers.count() == 0 ? 0 : choose() % frame.offers.count());
+        break;
+      }
+      case Stop::chance: goes = draw_from_stream(p, frame, value) && take(p, frame, value); break;
+      case Stop::round:
+        record();
+        ++frame.pc;
+        break;
+      default:
+        told.end = stop;
+        if (stop == Stop::fail) told.failure = failure_of(p, frame);
+        else if (!has_rounds(p)) record();
+        return told;
+    }
+    if (!goes) {
+      told.end = Stop::fail;
+      told.failure = failure_of(p, frame);
+      return told;
+    }
+  }
+  return told;
+}
+
+void decided_the_same_as_written() {
+  int ended = 0;
+  size_t offered = 0;
+  for (unsigned seed = 1; seed <= 1000; ++seed) {
+    const Program p = AnyProgram(seed).make(true);
+    const Prepared both(p);
+    const Stops written(both.written), ready(both.ready);
+    for (uint64_t unit = 1; unit <= 5; ++unit) {
+      const Told plain = decided(both.written, written, unit), optimised = decided(both.ready, ready, unit);
+      CHECK(plain.offers == optimised.offers && plain.end == optimised.end && plain.results == optimised.results);
+      CHECK(plain.failure.fail == optimised.failure.fail && plain.failure.at == optimised.failure.at);
+      ended += plain.end == Stop::end;
+      for (const std::vector<int32_t>& answers : plain.offers) offered += answers.size() > 1;
+    }
+    const bool is_open = std::any_of(p.code.begin(), p.code.end(), [](const Instr& in) { return in.op == OP_OPEN; });
+    int refused = 0;
+    const auto refuses = [&refused](const auto& work) {
+      try {
+        work();
+      } catch (const std::invalid_argument&) {
+        ++refused;
+      }
+    };
+    refuses([&] { sample(both, {seed, 1, 1, 1}, go_on); });
+    refuses([&] { generated_c(both.written); });
+    refuses([&] { TransitionCache(both.written, {16, 16, 16, 1024}); });
+    CHECK(refused == (is_open ? 3 : 0));
+  }
+  CHECK(ended > 500 && offered > 2000);
+}
+
 }  // namespace
 
 void test_random_programs() {
+  decided_the_same_as_written();
   sampled_the_same_as_written();
   counted_the_same_as_written();
 }

@@ -49,6 +49,11 @@
 #define BSN_AT_COVER(k)
 #define BSN_AT_MEMO(k) if (job->look_up(job->recorder, k, &budget)) BSN_GO_ON(keep_##k);
 #define BSN_AT_STORE(k) job->keep(job->recorder, k, budget);
+#define BSN_OFFER(value)
+#define BSN_OFFER_RANGE(low, high)
+#define BSN_OFFER_SET(list)
+#define BSN_AT_OPEN
+#define BSN_AT_DECISION
 #define BSN_AT_TRACE
 #define BSN_AT_ASK
 #define BSN_AT_END goto ended;

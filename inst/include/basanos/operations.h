@@ -12,6 +12,8 @@
      BSN_WORD_COUNT BSN_WORD_START BSN_WORD_LETTERS
      BSN_BUDGET BSN_STEP_BUDGET BSN_ROUNDS_LEFT BSN_FAIL_INFO
      BSN_GO(target) BSN_FAILS(why)
+     BSN_OFFER(value) BSN_OFFER_RANGE(low, high) BSN_OFFER_SET(list)
+     BSN_AT_OPEN BSN_AT_DECISION
      BSN_AT_CHANCE BSN_AT_ROUND BSN_AT_END BSN_AT_COVER(k) BSN_AT_MEMO(k) BSN_AT_STORE(k) BSN_AT_TRACE BSN_AT_ASK
                                                  what happens there besides */
 #ifndef BASANOS_OPERATIONS_H
@@ -397,6 +399,19 @@ enum Fail {
 #define BSN_DO_STORE(a, b, c, d) { BSN_AT_STORE(a) }
 #define BSN_DO_TRACE(a, b, c, d) { BSN_AT_TRACE }
 #define BSN_DO_ASK(a, b, c, d) { BSN_AT_ASK }
+
+/* Decisions left open. Only engines that go through the answers meet them. */
+#define BSN_DO_OPEN(a, b, c, d) { BSN_AT_OPEN }
+#define BSN_DO_OFFER(a, b, c, d) { BSN_OFFER(BSN_INT(a)) }
+#define BSN_DO_OFFERR(a, b, c, d) { BSN_OFFER_RANGE(BSN_INT(a), BSN_INT(b)) }
+#define BSN_DO_OFFERL(a, b, c, d) {                                 \
+  const int32_t* const list = BSN_ITEMS(a);                         \
+  for (int32_t k = 1; k <= list[0]; ++k) { BSN_OFFER(list[k]) }     \
+}
+#define BSN_DO_OFFERSET(a, b, c, d) { BSN_OFFER_SET(BSN_ITEMS(a)) }
+#define BSN_DO_DECIDE(a, b, c, d) { BSN_AT_DECISION }
+#define BSN_DO_DECIDESET(a, b, c, d) { BSN_AT_DECISION }
+
 #define BSN_DO_FAIL(a, b, c, d) { BSN_FAIL_INFO = b; BSN_FAILS(a); }
 #define BSN_DO_END(a, b, c, d) { BSN_AT_END }
 
