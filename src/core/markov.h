@@ -5,7 +5,7 @@
 #include <functional>
 #include <vector>
 
-#include "frontier.h"
+#include "weights.h"
 
 namespace basanos {
 
@@ -53,12 +53,5 @@ class MarkovChain {
   bool has_cycle_ = false;
   std::vector<size_t> first_{0};  // of state k: edges first_[k] up to first_[k + 1]
 };
-
-// Adds to a state's weights what comes to it over an edge that rotates the seats.
-inline void add_rotated(Weight* to, const Weight* from, size_t rotations, Weight probability, size_t rotation) {
-  const size_t whole = rotations - rotation;
-  for (size_t s = 0; s < whole; ++s) to[s + rotation] += from[s] * probability;
-  for (size_t s = whole; s < rotations; ++s) to[s - whole] += from[s] * probability;
-}
 
 }  // namespace basanos

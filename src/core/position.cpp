@@ -3,10 +3,9 @@
 #include <algorithm>
 #include <vector>
 
-#include "branch.h"
 #include "def_use.h"
-#include "frontier.h"
 #include "rewrite.h"
+#include "state_graph.h"
 
 namespace basanos {
 namespace {
@@ -81,30 +80,47 @@ class Lookahead {
   std::vector<std::vector<bool>> open_, may_shrink_;  // from each operation on: written, written by more than a put
 };
 
+// Stops at the position, and ends where it cannot be come to any more.
+class ModelToPosition : public ProgramModel {
+ public:
+  ModelToPosition(const Program& p, const std::vector<Required>& required)
+      : ProgramModel(p), lookahead_(p, required) {
+    frame.stop_at_traces = true;
+  }
+
+  Stop run() override {
+    const Stop stop = ProgramModel::run();
+    return stop == Stop::chance && lookahead_.is_lost(frame) ? Stop::end : stop;
+  }
+
+ private:
+  const Lookahead lookahead_;
+};
+
 // Follows every branch of chance up to the position.
-class Ways {
+class Ways : public Visitor {
  public:
   Ways(const Program& program, const PositionJob& job)
-      : program_(program),
-        job_(job),
-        lookahead_(program, job.required),
-        stops_(program),
-        frame_(program),
+      : job_(job),
+        model_(program, job.required),
+        graph_(model_, *this, job.most_states, Keep::layers),
         here_(1),
         next_(1) {}
 
   // False where it is too much, or a round on the way cannot go on.
   bool follow_all() {
-    frame_.restart(program_);
-    frame_.stop_at_traces = true;
-    if (!follow(1)) return false;
-    for (int draws = 0; next_.count() > 0; ++draws) {
+    if (!graph_.start()) return false;
+    for (int draws = 0; graph_.found() > 0; ++draws) {
+      graph_.next_layer();
       std::swap(here_, next_);
       next_.clear();
-      if (here_.weight() < kNegligible) return true;
+      if (here_.sum() < kNegligible) return true;
       if (draws >= kMostDraws) return false;
-      for (size_t k = 0; k < here_.count(); ++k)
-        if (!expand(k)) return false;
+      for (StateId k = 0; k < graph_.count(); ++k) {
+        if (++states_ > job_.most_states) return false;
+        weight_ = *here_.of(k);
+        if (!graph_.expand(k)) return false;
+      }
     }
     return true;
   }
@@ -127,52 +143,32 @@ class Ways {
   }
 
  private:
-  bool expand(size_t state) {
-    if (++states_ > job_.most_states) return false;
-    stops_.unpack(here_.key(state), frame_);
-    if (branch_bound(program_, frame_) > job_.most_states || !branches_of(program_, frame_, branches_)) return false;
-    const Weight weight = here_.weight(state);
-    for (size_t k = 0; k < branches_.size(); ++k) {
-      if (k > 0) stops_.unpack(here_.key(state), frame_);
-      if (!take(program_, frame_, branches_[k].value) || !follow(weight * branches_[k].probability)) return false;
-    }
-    return true;
+  // What ends without the position is of no interest.
+  bool told(Stop how, const Step& step) override { return how != Stop::trace || keep(weight_ * step.probability); }
+
+  bool arrive(StateId state, size_t, const Step& step) override {
+    *next_.of(state) += weight_ * step.probability;
+    return graph_.found() + states_ <= job_.most_states;
   }
 
-  // Runs to the next draw, or to the position. What ends without it is of no interest.
-  bool follow(Weight weight) {
-    for (;;) switch (run<Branching>(program_, frame_)) {
-        case Stop::round: ++frame_.pc; break;
-        case Stop::end: return true;
-        case Stop::trace: return keep(weight);
-        case Stop::chance:
-          if (lookahead_.is_lost(frame_)) return true;
-          key_.clear();
-          stops_.pack(frame_, key_);
-          if (next_.count() + states_ > job_.most_states) return false;
-          *next_.weights(next_.find_or_add(key_)) += weight;
-          return true;
-        default: return false;
-      }
-  }
+  bool failed(const Step&) override { return false; }
+  bool too_many_branches(StateId) override { return false; }
 
   bool keep(Weight weight) {
-    if (ints_.size() + frame_.ints.size() > job_.most_values) return false;
-    ints_.insert(ints_.end(), frame_.ints.begin(), frame_.ints.end());
-    reals_.insert(reals_.end(), frame_.reals.begin(), frame_.reals.end());
-    at_.push_back(frame_.pc + 1);
+    const Frame& frame = model_.frame;
+    if (ints_.size() + frame.ints.size() > job_.most_values) return false;
+    ints_.insert(ints_.end(), frame.ints.begin(), frame.ints.end());
+    reals_.insert(reals_.end(), frame.reals.begin(), frame.reals.end());
+    at_.push_back(frame.pc + 1);
     upto_.push_back((upto_.empty() ? 0 : upto_.back()) + weight);
     return true;
   }
 
-  const Program& program_;
   const PositionJob& job_;
-  const Lookahead lookahead_;
-  const Stops stops_;
-  Frame frame_;
-  Frontier here_, next_;
-  std::vector<uint8_t> key_;
-  std::vector<Branch> branches_;
+  ModelToPosition model_;
+  StateGraph graph_;
+  Weights here_, next_;
+  Weight weight_ = 1;  // of the state that is expanded
   uint64_t states_ = 0;
   std::vector<int32_t> ints_, at_;
   std::vector<double> reals_;

@@ -1,55 +1,114 @@
 #include "product.h"
 
-#include <algorithm>
-
-#include "branch.h"
-#include "optimise.h"
-#include "hash_cons.h"
-#include "pack.h"
+#include <cmath>
 
 namespace basanos {
 namespace {
 
-// One of the two programs, with what is needed to keep and take up its states.
-struct Side {
-  explicit Side(const Prepared& p) : program(p.ready), stops(program), frame(program) { frame.restart(program); }
-
-  void pack(std::vector<uint8_t>& out) const { stops.pack(frame, out); }
-  const uint8_t* unpack(const uint8_t* from) { return stops.unpack(from, frame); }
-
-  int32_t source() const { return program.code[static_cast<size_t>(frame.pc)].b; }
-
-  double value(int32_t quantity) const {
-    const Quantity& q = program.quantities[static_cast<size_t>(quantity)];
-    return q.real ? frame.reals[static_cast<size_t>(q.reg)] : frame.ints[static_cast<size_t>(q.reg)];
-  }
-
-  const Program& program;
-  const Stops stops;
-  Frame frame;
-};
-
-struct Node {
-  size_t parent;
-  WitnessDraw draw;
-};
-
-constexpr size_t kRoot = SIZE_MAX;
 constexpr uint64_t kMostSteps = 40000000;  // backward jumps of both, a bound on the time that is no clock
 
-class Pair {
+// Both programs side by side, drawing the same. Where they part, the pair fails, and says how.
+class PairModel : public Model {
+ public:
+  PairModel(const Prepared& first, const Prepared& second, const Matching& matching)
+      : a_(first.ready), b_(second.ready), matching_(matching) {}
+
+  void start() override {
+    a_.start();
+    b_.start();
+  }
+
+  Stop run() override {
+    const Stop a = a_.run(), b = b_.run();
+    if (a == Stop::fail && b == Stop::fail && a_.frame.fail == b_.frame.fail) return Stop::fail;
+    if (a != b) {
+      part(a == Stop::fail || b == Stop::fail       ? Parting::failure
+           : a == Stop::chance || b == Stop::chance ? Parting::draw
+                                                    : Parting::round);
+    } else if ((a == Stop::round || a == Stop::end) && !ends_alike(a)) part(Parting::round);
+    return parting_ == Parting::none ? a : Stop::fail;
+  }
+
+  void go_on() override {
+    a_.go_on();
+    b_.go_on();
+  }
+
+  void pack(std::vector<uint8_t>& out) const override {
+    a_.pack(out);
+    b_.pack(out);
+  }
+  void unpack(const uint8_t* from) override { b_.unpack(a_.unpack_from(from)); }
+
+  int32_t source() const override { return a_.source(); }
+  size_t branch_bound() const override { return std::max(a_.branch_bound(), b_.branch_bound()); }
+
+  bool branches(std::vector<Branch>& out) override {
+    at_draw_ = true;
+    if (matching_.sources[static_cast<size_t>(a_.source())] != b_.source()) return part(Parting::draw);
+    const bool fits = a_.branches(out), fits_too = b_.branches(theirs_);
+    if (!fits || !fits_too) return fits == fits_too && a_.frame.fail == b_.frame.fail ? false : part(Parting::failure);
+    return same(out, theirs_) || part(Parting::draw);
+  }
+
+  bool take(int32_t value) override {
+    at_draw_ = false;
+    const bool goes = a_.take(value), goes_too = b_.take(value);
+    return goes == goes_too ? goes : part(Parting::failure);
+  }
+
+  Parting parting() const { return parting_; }
+  bool parted_at_draw() const { return at_draw_; }  // before anything came up
+  uint64_t steps() const { return a_.steps() + b_.steps(); }
+
+ private:
+  bool part(Parting how) {
+    parting_ = how;
+    return false;
+  }
+
+  static bool same(const std::vector<Branch>& a, const std::vector<Branch>& b) {
+    if (a.size() != b.size()) return false;
+    for (size_t k = 0; k < a.size(); ++k)
+      if (a[k].value != b[k].value || std::fabs(a[k].probability - b[k].probability) > 1e-12) return false;
+    return true;
+  }
+
+  bool ends_alike(Stop how) const {
+    if (how == Stop::end && has_rounds(a_.program)) return true;  // its rounds were
+    const int32_t a = a_.frame.ints[static_cast<size_t>(a_.program.outcome_register)],
+                  b = b_.frame.ints[static_cast<size_t>(b_.program.outcome_register)];
+    if (a < 1 || a > a_.program.outcome_count || matching_.outcomes[static_cast<size_t>(a - 1)] != b) return false;
+    for (const auto& [ours, theirs] : matching_.quantities)
+      if (value(a_, ours) != value(b_, theirs)) return false;
+    return true;
+  }
+
+  static double value(const ProgramModel& side, int32_t quantity) {
+    const Quantity& q = side.program.quantities[static_cast<size_t>(quantity)];
+    return q.real ? side.frame.reals[static_cast<size_t>(q.reg)] : side.frame.ints[static_cast<size_t>(q.reg)];
+  }
+
+  ProgramModel a_, b_;
+  const Matching& matching_;
+  std::vector<Branch> theirs_;
+  bool at_draw_ = false;
+  Parting parting_ = Parting::none;
+};
+
+class Pair : public Visitor {
  public:
   Pair(const Prepared& first, const Prepared& second, const Matching& matching, uint64_t most,
        const std::function<bool(uint64_t)>& poll)
-      : a_(first), b_(second), matching_(matching), most_(most), poll_(poll) {}
+      : model_(first, second, matching), graph_(model_, *this, most, Keep::all), most_(most), poll_(poll) {}
 
   ProductResult go() {
-    if (!follow(kRoot, {0, 0})) return std::move(result_);
-    for (size_t k = 0; k < nodes_.size(); ++k) {
-      if (nodes_.size() > most_ || steps_ > kMostSteps) return end_with(Parting::too_many_states);
+    if (!graph_.start()) return std::move(result_);
+    for (StateId k = 0; k < graph_.count(); ++k) {
+      if (graph_.count() > most_ || model_.steps() > kMostSteps) return end_with(Parting::too_many_states);
       if (k % 64 == 0 && !poll_(k)) return end_with(Parting::stopped);
       ++result_.states;
-      if (!expand(k)) return std::move(result_);
+      if (!graph_.expand(k)) return std::move(result_);
     }
     return std::move(result_);
   }
@@ -60,96 +119,28 @@ class Pair {
     return std::move(result_);
   }
 
-  void restore(size_t k) { b_.unpack(a_.unpack(states_.key(static_cast<uint32_t>(k)))); }
-
-  // False where the two part.
-  bool expand(size_t k) {
-    restore(k);
-    if (branch_bound(a_.program, a_.frame) > most_ || branch_bound(b_.program, b_.frame) > most_) {
-      result_.parting = Parting::too_many_states;
-      return false;
-    }
-    const WitnessDraw here{a_.source(), 0};
-    if (matching_.sources[static_cast<size_t>(a_.source())] != b_.source()) return part(Parting::draw, k);
-    std::vector<Branch> ours, theirs;
-    const bool fits = branches_of(a_.program, a_.frame, ours), fits_too = branches_of(b_.program, b_.frame, theirs);
-    if (!fits || !fits_too)
-      return fits == fits_too && a_.frame.fail == b_.frame.fail ? true : part(Parting::failure, k);
-    if (!same_branches(ours, theirs)) return part(Parting::draw, k);
-    for (const Branch& branch : ours) {
-      restore(k);
-      const bool goes = take(a_.program, a_.frame, branch.value), goes_too = take(b_.program, b_.frame, branch.value);
-      if (goes != goes_too) return part(Parting::failure, k, {here.source, branch.value});
-      if (goes && !follow(k, {here.source, branch.value})) return false;
-    }
+  bool told(Stop, const Step&) override { return true; }
+  bool arrive(StateId state, size_t, const Step& step) override {
+    paths_.note(state, step);
     return true;
   }
-
-  static bool same_branches(const std::vector<Branch>& a, const std::vector<Branch>& b) {
-    if (a.size() != b.size()) return false;
-    for (size_t k = 0; k < a.size(); ++k)
-      if (a[k].value != b[k].value || std::fabs(a[k].probability - b[k].probability) > 1e-12) return false;
-    return true;
+  // Both may fail alike.
+  bool failed(const Step& step) override {
+    result_.parting = model_.parting();
+    if (result_.parting == Parting::none) return true;
+    result_.draws = model_.parted_at_draw() ? paths_.to(step.from) : paths_.along(step);
+    return false;
   }
-
-  static uint64_t used(const Side& side) { return static_cast<uint64_t>(side.program.step_budget - side.frame.budget); }
-
-  // Both run to the next draw, round by round.
-  bool follow(size_t parent, WitnessDraw draw) {
-    for (;;) {
-      const Stop a = run<Branching>(a_.program, a_.frame), b = run<Branching>(b_.program, b_.frame);
-      steps_ += used(a_) + used(b_);
-      if (a == Stop::fail && b == Stop::fail && a_.frame.fail == b_.frame.fail) return true;
-      if (a != b)
-        return part(a == Stop::fail || b == Stop::fail       ? Parting::failure
-                    : a == Stop::chance || b == Stop::chance ? Parting::draw
-                                                             : Parting::round,
-                    parent, draw);
-      if ((a == Stop::round || a == Stop::end) && !ends_alike(a)) return part(Parting::round, parent, draw);
-      if (a == Stop::end) return true;
-      if (a == Stop::chance) return keep(parent, draw);
-      for (Side* side : {&a_, &b_}) {
-        ++side->frame.pc;
-        side->frame.budget = side->program.step_budget;
-      }
-    }
-  }
-
-  bool ends_alike(Stop how) const {
-    if (how == Stop::end && has_rounds(a_.program)) return true;  // its rounds were
-    const int32_t a = a_.frame.ints[static_cast<size_t>(a_.program.outcome_register)],
-                  b = b_.frame.ints[static_cast<size_t>(b_.program.outcome_register)];
-    if (a < 1 || a > a_.program.outcome_count || matching_.outcomes[static_cast<size_t>(a - 1)] != b) return false;
-    for (const auto& [ours, theirs] : matching_.quantities)
-      if (a_.value(ours) != b_.value(theirs)) return false;
-    return true;
-  }
-
-  bool keep(size_t parent, WitnessDraw draw) {
-    key_.clear();
-    a_.pack(key_);
-    b_.pack(key_);
-    if (states_.find_or_add(key_) == nodes_.size()) nodes_.push_back({parent, draw});
-    return true;
-  }
-
-  bool part(Parting how, size_t parent, WitnessDraw draw = {-1, 0}) {
-    result_.parting = how;
-    if (parent != kRoot && draw.source >= 0) result_.draws.push_back(draw);
-    for (size_t k = parent; k != kRoot && nodes_[k].parent != kRoot; k = nodes_[k].parent)
-      result_.draws.push_back(nodes_[k].draw);
-    std::reverse(result_.draws.begin(), result_.draws.end());
+  bool too_many_branches(StateId) override {
+    result_.parting = Parting::too_many_states;
     return false;
   }
 
-  Side a_, b_;
-  const Matching& matching_;
+  PairModel model_;
+  StateGraph graph_;
   const uint64_t most_;
   const std::function<bool(uint64_t)>& poll_;
-  std::vector<Node> nodes_;
-  HashConsTable states_;  // of the nodes: both sides
-  std::vector<uint8_t> key_;
-  uint64_t steps_ = 0;
+  Paths paths_;
   ProductResult result_;
 };
 

@@ -23,7 +23,7 @@ class Player {
         case Stop::trace: ++frame_.pc; break;
         case Stop::round: ++frame_.pc; break;
         case Stop::end: going = false; break;
-        case Stop::fail: going = fail(); break;
+        default: going = fail();
       }
     }
     result_.ints = frame_.ints;

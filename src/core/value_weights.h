@@ -1,8 +1,10 @@
 // The weight that each value of a quantity has, added up.
 #pragma once
+#include <cstdint>
 #include <map>
+#include <vector>
 
-#include "frontier.h"
+#include "weights.h"
 
 namespace basanos {
 

@@ -5,14 +5,10 @@
 #include <functional>
 #include <vector>
 
-#include "interpreter.h"
 #include "optimise.h"
+#include "paths.h"
 
 namespace basanos {
-
-struct WitnessDraw {
-  int32_t source, value;
-};
 
 enum class WitnessEnd { found, none, too_many_states, stopped };
 

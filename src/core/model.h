@@ -1,0 +1,74 @@
+// What a walk over states needs of a game: it can be run to its next stop, kept there as bytes, and taken up again.
+#pragma once
+#include <cstdint>
+#include <vector>
+
+#include "branch.h"
+#include "interpreter.h"
+#include "pack.h"
+#include "symmetry.h"
+
+namespace basanos {
+
+class Model {
+ public:
+  virtual ~Model() = default;
+  virtual void start() = 0;
+  virtual Stop run() = 0;      // to the next stop
+  virtual void go_on() = 0;    // behind the end of a round
+  virtual void pack(std::vector<uint8_t>& out) const = 0;
+  virtual void unpack(const uint8_t* from) = 0;
+  // At a draw, as in branch.h.
+  virtual int32_t source() const = 0;
+  virtual size_t branch_bound() const = 0;
+  virtual bool branches(std::vector<Branch>& out) = 0;
+  virtual bool take(int32_t value) = 0;
+  // States that are rotations of one another over the seats: 1 where there are none here.
+  virtual size_t rotations() const { return 1; }
+  virtual void rotate() {}
+};
+
+// One program.
+class ProgramModel : public Model {
+ public:
+  explicit ProgramModel(const Program& p, const SeatSymmetry* symmetry = nullptr)
+      : program(p), frame(p), stops_(p), symmetry_(symmetry) {}
+
+  void start() override { frame.restart(program); }
+  Stop run() override {
+    const Stop stop = basanos::run<Branching>(program, frame);
+    steps_ += static_cast<uint64_t>(program.step_budget - frame.budget - frame.steps_skipped);
+    frame.steps_skipped = 0;
+    return stop;
+  }
+  void go_on() override {
+    ++frame.pc;
+    frame.budget = program.step_budget;
+  }
+  void pack(std::vector<uint8_t>& out) const override { stops_.pack(frame, out); }
+  void unpack(const uint8_t* from) override { unpack_from(from); }
+  const uint8_t* unpack_from(const uint8_t* from) { return stops_.unpack(from, frame); }  // gives what follows
+
+  int32_t source() const override { return program.code[static_cast<size_t>(frame.pc)].b; }
+  size_t branch_bound() const override { return basanos::branch_bound(program, frame); }
+  bool branches(std::vector<Branch>& out) override { return branches_of(program, frame, out); }
+  bool take(int32_t value) override { return basanos::take(program, frame, value); }
+
+  size_t rotations() const override {
+    return symmetry_ != nullptr && symmetry_->is_symmetric_at(frame.pc) ? symmetry_->count() : 1;
+  }
+  void rotate() override { symmetry_->rotate(frame); }
+
+  // Backward jumps so far, without those that a memo table made superfluous: time that is no clock.
+  uint64_t steps() const { return steps_; }
+
+  const Program& program;
+  Frame frame;
+
+ private:
+  const Stops stops_;
+  const SeatSymmetry* const symmetry_;
+  uint64_t steps_ = 0;
+};
+
+}  // namespace basanos
