@@ -62,7 +62,7 @@ command_overview <- function(known) {
     "  --help       what a command does, its options, and examples",
     "  --quiet      no messages and no progress; errors are still shown",
     "  --seconds S  give up after S seconds",
-    "  --verbose    how long it took and with which version, on standard error",
+    "  --verbose    how long it took, with which version, and what made a count smaller, on standard error",
     "Results go to standard output (--format text, markdown, html, json or csv; --out FILE), all else to",
     "standard error.",
     "Colours are for terminals only, and never where NO_COLOR is set.",

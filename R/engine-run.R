@@ -45,10 +45,17 @@ run_exact <- function(rules, program, max_states, max_steps = 1e18, max_seconds 
                       progress = NULL) {
   run <- polled(max_states, "states", progress, function(tick)
     core_exact(loaded(program), max_states, tick, max_steps, max_seconds, program$groups, max_frontier))
+  tell_merged_kinds(run$kinds)
   if (run$end == exact_ends[["failed"]]) stop_on_failure(rules, program, run)
   if (run$end == exact_ends[["stopped"]]) stop_with_counts(run$states, NULL, "states", exact_counts(run))
   run$complete <- run$end == exact_ends[["done"]]
   run
+}
+
+tell_merged_kinds <- function(kinds) {
+  if (verbosity() == "verbose" && kinds[["from"]] > 0)
+    tell_progress(sprintf("  %d kinds of cards are counted as %d: what the rules read of the others is the same.",
+                          kinds[["from"]], kinds[["to"]]))
 }
 
 exact_counts <- function(run) {

@@ -317,13 +317,14 @@ Rcpp::List core_from_position(SEXP program, double seed, double first, double la
 // [[Rcpp::export]]
 Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps = 1e18,
                       double max_seconds = 1e300, Rcpp::Nullable<Rcpp::IntegerMatrix> groups = R_NilValue,
-                      double max_frontier = 0) {
+                      double max_frontier = 0, bool merge_kinds = true) {
   static const char* const limit_words[] = {"", "states", "memory", "steps", "time"};
   ExactLimits limits;
   limits.states = static_cast<uint64_t>(max_states);
   limits.frontier = static_cast<uint64_t>(max_frontier);
   limits.steps = static_cast<uint64_t>(max_steps);
   limits.seconds = max_seconds;
+  limits.merge_kinds = merge_kinds;
   std::vector<RegisterGroup> regs;
   if (groups.isNotNull()) {
     const Rcpp::IntegerMatrix given(groups.get());
@@ -337,6 +338,7 @@ Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Func
       _["rounds"] = r.rounds, _["unit_quantities"] = unit_quantities, _["end"] = static_cast<int>(r.end),
       _["states"] = static_cast<double>(r.states), _["residual"] = r.residual,
       _["values"] = std::vector<double>(r.values.begin(), r.values.end()),
+      _["kinds"] = Rcpp::IntegerVector::create(_["from"] = r.kinds.from, _["to"] = r.kinds.to),
       _["limit"] = limit_words[static_cast<int>(r.limit)],
       _["outcomes"] = Rcpp::NumericVector(r.outcomes.begin(), r.outcomes.end()), _["quantities"] = quantities,
       _["failure"] = failure_list(r.failure), _["failure_weight"] = r.failure_weight);

@@ -26,13 +26,14 @@ struct Ended {
 
 class ExactSolver : public Visitor {
  public:
-  ExactSolver(const Prepared& prepared, const ExactLimits& limits, const ExactPoll& poll)
-      : program_(prepared.ready),
+  // `written` is the program before optimised(), `program` after.
+  ExactSolver(const Program& written, const Program& program, const ExactLimits& limits, const ExactPoll& poll)
+      : program_(program),
         limits_(limits),
         poll_(poll),
         rounds_(has_rounds(program_)),
         recorded_(recorded_registers(program_)),
-        symmetry_(prepared.written, program_),
+        symmetry_(written, program_),
         model_(program_, &symmetry_),
         graph_(model_, *this, limits.states, Keep::layers),
         here_(symmetry_.count()),
@@ -297,7 +298,11 @@ ExactResult exact(const Prepared& program, const ExactLimits& limits, const Exac
   for (const RegisterGroup& g : groups)
     if (g.base < 0 || g.size < 0 || static_cast<size_t>(g.base) + static_cast<size_t>(g.size) > registers)
       throw std::invalid_argument("broken program: register group");
-  return ExactSolver(program, limits, poll).solve(groups);
+  Program counted = program.ready;
+  const KindsMerged kinds = limits.merge_kinds ? merge_alike_kinds(counted) : KindsMerged{};
+  ExactResult result = ExactSolver(program.written, counted, limits, poll).solve(groups);
+  result.kinds = kinds;
+  return result;
 }
 
 }  // namespace basanos

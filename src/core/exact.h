@@ -5,6 +5,7 @@
 #include <map>
 #include <vector>
 
+#include "alike_kinds.h"
 #include "interpreter.h"
 #include "optimise.h"
 
@@ -24,6 +25,7 @@ struct ExactLimits {
   // A game is taken to be cyclic where the frontier has `frontier_before_cyclic` states and most of them are known.
   // At most `seen` states are remembered for that.
   uint64_t frontier_before_cyclic = 256, seen = 1 << 20;
+  bool merge_kinds = true;  // of cards that are alike
 };
 
 // Registers that belong together, from `base` on: a state variable, a deck.
@@ -45,6 +47,7 @@ struct ExactResult {
   std::vector<std::map<double, double>> unit_quantities;
   Failure failure;
   double failure_weight = 0;
+  KindsMerged kinds;
   std::vector<uint64_t> values;  // when too large: how many values each group takes over the frontier
 };
 
