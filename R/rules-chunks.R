@@ -23,11 +23,13 @@ scan_brackets <- function(lines) {
 }
 
 closing_brackets <- c("(" = ")", "[" = "]", "{" = "}")
+brackets <- c(names(closing_brackets), closing_brackets)
 
 # The characters of a line, with quoted text as "_" and a comment as blanks: list(chars, is_bracket: those
 # outside quotes, unclosed: where a text starts that does not end).
 mask_line <- function(line) {
   chars <- strsplit(line, "")[[1]]
+  if (!grepl("[\"'`#%]", line)) return(list(chars = chars, is_bracket = chars %in% brackets))
   is_bracket <- logical(length(chars))
   quote <- ""
   unclosed <- NULL
@@ -55,7 +57,7 @@ mask_line <- function(line) {
       quote <- ch
       unclosed <- j
     } else {
-      is_bracket[[j]] <- ch %in% c(names(closing_brackets), closing_brackets)
+      is_bracket[[j]] <- ch %in% brackets
     }
     j <- j + 1L
   }

@@ -47,12 +47,12 @@ habits <- list(
         "A bare name cannot start with a digit.", "put it in quotes, as in \"10 hearts\"")
 )
 
-# All habits in lines from..to of the masked text, first of each line first.
-find_habits <- function(masked, from, to) {
+# All habits in the masked text, first of each line first.
+find_habits <- function(masked) {
+  met <- lapply(habits, function(h) grep(h$pattern, masked, perl = TRUE))
   found <- list()
-  for (line in from:to) for (h in habits) {
+  for (line in sort(unique(unlist(met)))) for (h in habits[vapply(met, function(lines) line %in% lines, NA)]) {
     hit <- gregexpr(h$pattern, masked[[line]], perl = TRUE)[[1]]
-    if (hit[[1]] == -1L) next
     for (k in seq_along(hit)) {
       text <- substr(masked[[line]], hit[[k]], hit[[k]] + attr(hit, "match.length")[[k]] - 1L)
       lead <- nchar(text) - nchar(sub("^\\s+", "", text))

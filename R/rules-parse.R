@@ -16,8 +16,14 @@ parse_rules <- function(source) {
   starts <- chunks$starts
   if (length(starts) == 0 || starts[[1]] > 1) starts <- unique(c(1L, starts))
   ends <- c(starts[-1] - 1L, length(source$lines))
+  habits_found <- find_habits(chunks$masked)
+  if (length(diagnostics) == 0 && length(habits_found) == 0) {
+    whole <- parse_whole(source$lines, starts)
+    if (!is.null(whole)) return(c(whole, list(unread = unread)))
+  }
+  line_found <- vapply(habits_found, function(h) h$at[[1]], 1L)
   for (k in seq_along(starts)) {
-    habits <- find_habits(chunks$masked, starts[[k]], ends[[k]])
+    habits <- habits_found[line_found >= starts[[k]] & line_found <= ends[[k]]]
     diagnostics <- c(diagnostics, habits)
     parsed <- NULL
     if (length(habits) == 0 && !starts[[k]] %in% chunks$skip && !(starts[[k]] == 1 && 0 %in% chunks$skip)) {
@@ -28,6 +34,18 @@ parse_rules <- function(source) {
     if (length(parsed$nodes) == 0) unread <- c(unread, names_in_unread(chunks$masked[starts[[k]]:ends[[k]]]))
   }
   list(nodes = nodes, diagnostics = diagnostics, unread = unread)
+}
+
+# All chunks at once, which is quicker; NULL where they cannot be read so. An operator at the end of a chunk would take
+# the next one for its operand: each must begin an expression.
+parse_whole <- function(lines, starts) {
+  parsed <- tryCatch(parse(text = lines, keep.source = TRUE, encoding = "UTF-8"), error = function(e) NULL)
+  if (length(parsed) == 0) return(NULL)
+  data <- utils::getParseData(parsed)
+  first <- data$line1[data$parent == 0 & data$token != "COMMENT"]
+  blank <- !grepl("[^[:space:]]", sub("#.*", "", lines[[1]]))  # the first chunk may be comments alone
+  if (!all(setdiff(starts, if (blank) 1L) %in% first)) return(NULL)
+  nodes_of_parse_data(data, lines, 0L)
 }
 
 # The name that a broken chunk would have declared: the name before `<-` or the word before the
@@ -90,7 +108,7 @@ parse_expression <- function(expression, before = "", after = "") {
   source <- source_of_expression(paste0(before, expression, after))
   scan <- scan_brackets(source$lines)
   diagnostics <- c(scan$diagnostics, lapply(scan$open, never_closed),
-                if (length(source$lines) > 0) find_habits(scan$masked, 1L, length(source$lines)))
+                if (length(source$lines) > 0) find_habits(scan$masked))
   parsed <- if (length(diagnostics) == 0) parse_chunk(source$lines, expression_line) else list(diagnostics = list())
   diagnostics <- c(diagnostics, lapply(parsed$diagnostics, shift_diagnostic, by = -expression_line))
   if (length(diagnostics) > 0)

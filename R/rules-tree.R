@@ -1,16 +1,21 @@
 # R's table of parse data as nodes. A `tree` is an environment: the table without its comments (`data`), the rows below
-# each id (`children`), the lines of text, by how many lines the chunk is shifted in its file, the diagnostics found,
+# each row (`children`), the lines of text, by how many lines the chunk is shifted in its file, the diagnostics found,
 # how deep the row lies that is being read, and whether a single `=` there is meant to compare.
 
 # list(nodes, diagnostics) of a chunk.
 nodes_of_parse_data <- function(data, lines, shift) {
-  data <- data[data$token != "COMMENT", ]
+  data <- as.list(data[data$token != "COMMENT", ])
+  below <- split(seq_along(data$id), match(data$parent, data$id))
+  children <- vector("list", length(data$id))
+  children[as.integer(names(below))] <- below
   tree <- list2env(list(data = data, lines = lines, shift = shift, diagnostics = list(), depth = 0L,
-                        too_deep = FALSE, compares = shift >= expression_line,
-                        children = split(seq_len(nrow(data)), factor(data$parent, levels = unique(data$parent)))),
+                        too_deep = FALSE, compares = shift >= expression_line, children = children),
                    parent = emptyenv())
   roots <- which(data$parent == 0 & data$token != "';'")
-  nodes <- lapply(roots, node_at, tree = tree)
+  nodes <- lapply(roots, function(r) {
+    tree$too_deep <- FALSE
+    node_at(tree, r)
+  })
   list(nodes = nodes, diagnostics = tree$diagnostics)
 }
 
@@ -85,7 +90,7 @@ node_at <- function(tree, r) {
 
 # The node of a row. Its first token says what kind it is, or its second, where the first is an operand.
 node_of_row <- function(tree, r) {
-  kids <- tree$children[[as.character(tree$data$id[[r]])]]
+  kids <- tree$children[[r]]
   if (is.null(kids)) return(leaf_node(tree, r))
   if (length(kids) == 1) return(node_at(tree, kids))
   tokens <- tree$data$token[kids]
@@ -129,7 +134,7 @@ word_node <- function(tree, word, kids, parts, at) {
 }
 
 for_node <- function(tree, kids, at) {
-  over <- tree$children[[as.character(tree$data$id[[kids[[2]]]])]]
+  over <- tree$children[[kids[[2]]]]
   call_node("for", list(leaf_node(tree, over[[2]]), node_at(tree, over[[4]]), node_at(tree, kids[[3]])), at,
             fn_at = span_of_row(tree, kids[[1]]))
 }

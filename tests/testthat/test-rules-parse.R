@@ -44,7 +44,7 @@ test_that("what R has and the language has not is refused by name", {
 test_that("habits are not seen where there are none", {
   fine <- c("if (x == 1 && y <= 2) a <- b - -1", "for (i in 1:6) z <- i", "f(from = 1, to = 2)", "x <- c(2:10, J, Q)",
             'say("a += 1; x++ and y")', "y <- x %% 2", "if (f(a = 1) >= 2) b <- 3", "x <- 1e5", "else_case <- 3")
-  for (line in fine) expect_length(find_habits(scan_brackets(line)$masked, 1, 1), 0)
+  for (line in fine) expect_length(find_habits(scan_brackets(line)$masked), 0)
 })
 
 test_that("line ends of other systems, a byte order mark and tabs are read", {
