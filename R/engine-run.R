@@ -54,7 +54,7 @@ run_exact <- function(rules, program, max_states, max_steps = 1e18, max_seconds 
 
 tell_merged_kinds <- function(kinds) {
   if (verbosity() == "verbose" && kinds[["from"]] > 0)
-    tell_progress(sprintf("  %d kinds of cards are counted as %d: what the rules read of the others is the same.",
+    tell_progress(sprintf("  %d kinds of cards are counted as %d: nothing that the rules read tells the others apart.",
                           kinds[["from"]], kinds[["to"]]))
 }
 

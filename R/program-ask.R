@@ -22,8 +22,10 @@ op_ask <- function(asm, s) {
 seats_in_order <- function(asm, d, at) {
   seats <- seq_len(seats_taken(asm))
   open <- seats %in% asm$question$open
-  waits <- vapply(seats, function(seat)
-    !open[[seat]] && any(vapply(d$rules[rule_of(players_seated(asm$players[[seat]])$names)], function(rule) isTRUE(rule$waits), NA)), NA)
+  waits <- vapply(seats, function(seat) {
+    rules <- if (!open[[seat]]) d$rules[rule_of(players_seated(asm$players[[seat]])$names)]
+    any(vapply(rules, function(rule) isTRUE(rule$waits), NA))
+  }, NA)
   if (sum(waits) > 1)
     program_diagnostic(asm, "answers_wait", at,
                        sprintf("%s wait for each other's answer to `%s`.",

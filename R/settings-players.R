@@ -1,7 +1,8 @@
 # The player of each seat, as the caller chooses, checked against the rules: one player, or one of several by chance.
 
 # The player's name for each seat (NA where the seat decides nothing), or several with their weights; the first in
-# the file that can play the seat unless `chosen`, or the mode of the settings, says otherwise. Nobody plays an open seat.
+# the file that can play the seat unless `chosen`, or the mode of the settings, says otherwise. No player takes an open
+# seat.
 resolve_players <- function(rules, chosen = list(), settings = resolve_settings(rules), open = integer()) {
   taken <- if (is.null(settings$seated)) length(rules$seats) else settings$seated
   table <- length(rules$seats) - rules$bettors

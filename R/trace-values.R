@@ -81,7 +81,7 @@ choices_text <- function(game, d, legal) {
 #   draw(source, value, at)         gives the draw to put in its place, or NULL
 #   ask(ask, again, ints, reals)    gives the answer, or NULL for the player's own; FALSE ends the unit. `again`: the
 #                                   answer before was not legal
-#   decision(site, offers)          of an open seat: gives the number of one of the offers, from 1, or NULL for the first
+#   decision(site, offers)          of an open seat: gives the number of one of the offers, from 1
 #   trace(point, ints, reals)       at a trace point; FALSE ends the unit
 #   round(ints, reals)              at the end of each round
 #   failed(ints, reals)             where the round cannot go on; may be left out

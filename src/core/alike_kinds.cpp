@@ -20,18 +20,18 @@ class Cards {
     std::iota(group_of_.begin(), group_of_.end(), size_t{0});
     find_decks();
     for (const Instr& in : p.code) read(in);
-    told(static_cast<size_t>(p.outcome_register));
+    keep_apart(static_cast<size_t>(p.outcome_register));
     for (const std::vector<Quantity>* list : {&p.quantities, &p.unit_quantities})
       for (const Quantity& q : *list)
-        if (!q.real) told(static_cast<size_t>(q.reg));
-    for (int32_t reg : p.symmetry.regs) told(static_cast<size_t>(reg));
+        if (!q.real) keep_apart(static_cast<size_t>(q.reg));
+    for (int32_t reg : p.symmetry.regs) keep_apart(static_cast<size_t>(reg));
     check_starts();
   }
 
   struct Group {
     std::vector<int32_t> decks;    // arrays
     std::vector<size_t> look_ups;  // operations that read a column
-    bool told = false;             // is a card more to something than its columns?
+    bool kept_apart = false;       // is a card more to something than its columns?
     bool sorted = false;           // does a bag hold some?
   };
 
@@ -44,7 +44,7 @@ class Cards {
       for (size_t node : nodes)
         if (const auto found = all.find(group(node)); found != all.end()) visit(found->second);
     };
-    each_in_group(told_, [](Group& g) { g.told = true; });
+    each_in_group(kept_apart_, [](Group& g) { g.kept_apart = true; });
     each_in_group(sorted_, [](Group& g) { g.sorted = true; });
     for (size_t i = 0; i < p_.code.size(); ++i)
       if (p_.code[i].op == OP_TAB) each_in_group({of_reg(p_.code[i].b)}, [i](Group& g) { g.look_ups.push_back(i); });
@@ -61,12 +61,12 @@ class Cards {
     return node;
   }
   void join(size_t a, size_t b) { group_of_[group(a)] = group(b); }
-  void told(size_t node) { told_.push_back(node); }
+  void keep_apart(size_t node) { kept_apart_.push_back(node); }
 
   // A card is written from a register; 0 is no card, and another constant a card of its own.
   void from_register(size_t to, int32_t reg) {
     if (written_[index(reg)]) join(to, of_reg(reg));
-    else if (p_.int_start[index(reg)] != 0) told(to);
+    else if (p_.int_start[index(reg)] != 0) keep_apart(to);
   }
   void join_family(size_t to, int32_t family) {
     const ListArray& lists = p_.list_arrays[index(family)];
@@ -74,7 +74,7 @@ class Cards {
   }
   void join_array(size_t to, int32_t number) {
     const Array& array = p_.arrays[index(number)];
-    if (is_deck_[index(number)]) told(of_deck(index(number)));
+    if (is_deck_[index(number)]) keep_apart(of_deck(index(number)));
     for (int32_t reg = array.base; reg < array.base + array.size; ++reg) join(to, of_reg(reg));
   }
 
@@ -88,13 +88,13 @@ class Cards {
         ++decks_of[index(reg)];
     for (size_t k = 0; k < p_.arrays.size(); ++k)  // the registers of a deck are its own
       for (int32_t reg = p_.arrays[k].base; is_deck_[k] && reg < p_.arrays[k].base + p_.arrays[k].size; ++reg)
-        if (decks_of[index(reg)] > 1) told(of_deck(k));
+        if (decks_of[index(reg)] > 1) keep_apart(of_deck(k));
         else join(of_reg(reg), of_deck(k)), counts_.push_back(reg);
     std::sort(counts_.begin(), counts_.end());
   }
 
-  // Each operand is a card that only goes somewhere, or is told from others: also where it is taken out of a list or
-  // a deck, which fails unless this very card is there.
+  // A card that is moved joins two places. Whatever else is done with a card keeps kinds apart, also taking it out of a
+  // list or a deck: that fails unless this very card is there.
   void read(const Instr& in) {
     switch (in.op) {
       case OP_DEAL: return join(of_reg(in.a), of_deck(index(in.c)));
@@ -107,44 +107,44 @@ class Cards {
       case OP_BAPPEND: sorted_.push_back(of_list(in.a)); [[fallthrough]];
       case OP_LAPPEND: case OP_LCOPY: return join(of_list(in.a), of_list(in.b));
       case OP_LGET:
-        told(of_reg(in.b));
+        keep_apart(of_reg(in.b));
         return join(of_reg(in.a), of_list(in.c));
       case OP_DRAWL: return join(of_reg(in.a), of_list(in.c));
       case OP_LFROM:
-        told(of_reg(in.b));
+        keep_apart(of_reg(in.b));
         return join_family(of_list(in.a), in.c);
       case OP_LINTO:
-        told(of_reg(in.a));
+        keep_apart(of_reg(in.a));
         return join_family(of_list(in.c), in.b);
       case OP_LDX:
-        told(of_reg(in.b));
+        keep_apart(of_reg(in.b));
         return join_array(of_reg(in.a), in.c);
       case OP_STX:
-        told(of_reg(in.a));
+        keep_apart(of_reg(in.a));
         if (written_[index(in.c)]) return join_array(of_reg(in.c), in.b);
-        return p_.int_start[index(in.c)] == 0 && !is_deck_[index(in.b)] ? void() : told_array(in.b);
-      case OP_ATAB: return is_deck_[index(in.a)] ? void() : told_array(in.a);
-      case OP_ASUM: case OP_LSIZE: case OP_NOT: return told(of_reg(in.a));
-      case OP_TAB: return told(of_reg(in.a));
-      case OP_LDROP: return told(of_reg(in.b));
+        return p_.int_start[index(in.c)] == 0 && !is_deck_[index(in.b)] ? void() : keep_array_apart(in.b);
+      case OP_ATAB: return is_deck_[index(in.a)] ? void() : keep_array_apart(in.a);
+      case OP_ASUM: case OP_LSIZE: case OP_NOT: return keep_apart(of_reg(in.a));
+      case OP_TAB: return keep_apart(of_reg(in.a));
+      case OP_LDROP: return keep_apart(of_reg(in.b));
       case OP_JZ: case OP_JNZ: case OP_LCLEAR: return;
       case OP_JEQ: case OP_JNE:
         if (is_zero(in.a) || is_zero(in.b)) return;
-        return told_all(in);
-      default: return told_all(in);
+        return keep_all_apart(in);
+      default: return keep_all_apart(in);
     }
   }
 
   bool is_zero(int32_t reg) const { return !written_[index(reg)] && p_.int_start[index(reg)] == 0; }
 
-  void told_array(int32_t number) {
+  void keep_array_apart(int32_t number) {
     const Array& array = p_.arrays[index(number)];
-    if (is_deck_[index(number)]) told(of_deck(index(number)));
-    for (int32_t reg = array.base; !array.real && reg < array.base + array.size; ++reg) told(of_reg(reg));
+    if (is_deck_[index(number)]) keep_apart(of_deck(index(number)));
+    for (int32_t reg = array.base; !array.real && reg < array.base + array.size; ++reg) keep_apart(of_reg(reg));
   }
 
-  void told_all(const Instr& in) {
-    const auto note = [this](size_t node) { told(node); };
+  void keep_all_apart(const Instr& in) {
+    const auto note = [this](size_t node) { keep_apart(node); };
     def_use_.each_read(in, note);
     def_use_.each_write(in, note);
   }
@@ -154,9 +154,9 @@ class Cards {
     for (size_t reg = 0; reg < p_.int_start.size(); ++reg)
       if (p_.int_start[reg] != 0 && written_[reg] &&
           !std::binary_search(counts_.begin(), counts_.end(), static_cast<int32_t>(reg)))
-        told(reg);
+        keep_apart(reg);
     for (size_t list = 0; list < p_.lists.size(); ++list)
-      if (p_.int_start[index(p_.lists[list].base)] != 0) told(of_list(static_cast<int32_t>(list)));
+      if (p_.int_start[index(p_.lists[list].base)] != 0) keep_apart(of_list(static_cast<int32_t>(list)));
   }
 
   const Program& p_;
@@ -165,7 +165,7 @@ class Cards {
   std::vector<size_t> group_of_;
   std::vector<bool> is_deck_;
   std::vector<int32_t> counts_;  // registers of decks
-  std::vector<size_t> told_, sorted_;
+  std::vector<size_t> kept_apart_, sorted_;
 };
 
 // The new kind of each kind, counted from 0; nothing where a column has no value for some kind.
@@ -237,7 +237,7 @@ KindsMerged merge_alike_kinds(Program& p) {
     const bool alike = deck.first > 0 && std::all_of(group.decks.begin(), group.decks.end(), [&](int32_t other) {
       return p.arrays[index(other)].first == deck.first && p.arrays[index(other)].size == deck.size;
     });
-    const std::vector<int32_t> kinds = group.told || !alike ? std::vector<int32_t>() : new_kinds(p, group, deck);
+    const std::vector<int32_t> kinds = group.kept_apart || !alike ? std::vector<int32_t>() : new_kinds(p, group, deck);
     const int32_t count = kinds.empty() ? deck.size : *std::max_element(kinds.begin(), kinds.end()) + 1;
     if (count == deck.size) {
       alone += deck.size;

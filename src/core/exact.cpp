@@ -176,7 +176,7 @@ class ExactSolver : public Visitor {
     result_.limit = limit;
   }
 
-  bool told(Stop how, const Step& step) override {
+  bool ended(Stop how, const Step& step) override {
     if (in_chain_) keep_end(how, step.probability);
     else if (how == Stop::round) round_ended(step.probability);
     else unit_ended(step.probability);

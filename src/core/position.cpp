@@ -144,7 +144,7 @@ class Ways : public Visitor {
 
  private:
   // What ends without the position is of no interest.
-  bool told(Stop how, const Step& step) override { return how != Stop::trace || keep(weight_ * step.probability); }
+  bool ended(Stop how, const Step& step) override { return how != Stop::trace || keep(weight_ * step.probability); }
 
   bool arrive(StateId state, size_t, const Step& step) override {
     *next_.of(state) += weight_ * step.probability;

@@ -119,7 +119,7 @@ class Pair : public Visitor {
     return std::move(result_);
   }
 
-  bool told(Stop, const Step&) override { return true; }
+  bool ended(Stop, const Step&) override { return true; }
   bool arrive(StateId state, size_t, const Step& step) override {
     paths_.note(state, step);
     return true;

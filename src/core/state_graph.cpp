@@ -31,16 +31,16 @@ bool StateGraph::expand(StateId state) {
   return true;
 }
 
-// Runs to the next draw; what is told on the way is no state.
+// Runs to the next draw. The ends of rounds on the way are no states.
 bool StateGraph::follow(const Step& step) {
   for (;;) {
     const Stop stop = model_.run();
     switch (stop) {
       case Stop::round:
-        if (!visitor_.told(stop, step)) return false;
+        if (!visitor_.ended(stop, step)) return false;
         model_.go_on();
         break;
-      case Stop::end: case Stop::trace: return visitor_.told(stop, step);
+      case Stop::end: case Stop::trace: return visitor_.ended(stop, step);
       case Stop::chance: return arrive(step);
       default: return visitor_.failed(step);
     }

@@ -25,8 +25,8 @@ struct Step {
 class Visitor {
  public:
   virtual ~Visitor() = default;
-  virtual bool told(Stop how, const Step& step) = 0;  // the end of a round or a unit, or a trace
-  // A draw. The state is one that is known, rotated so many times over the seats.
+  virtual bool ended(Stop how, const Step& step) = 0;  // the end of a round or a unit, or a trace
+  // A draw, in the state with this number, whose seats are rotated so many times.
   virtual bool arrive(StateId state, size_t rotation, const Step& step) = 0;
   virtual bool failed(const Step& step) = 0;
   virtual bool too_many_branches(StateId state) = 0;

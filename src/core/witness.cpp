@@ -7,7 +7,7 @@ namespace {
 
 class Search : public Visitor {
  public:
-  // Places that are told of are in the program as it was written.
+  // Only the program as it was written has the places that are looked for.
   Search(const Prepared& program, uint64_t most, const Sought& sought, const std::function<bool(uint64_t)>& poll)
       : model_(program.written.coverage_count > 0 ? program.written : program.ready),
         graph_(model_, *this, most, Keep::all),
@@ -35,7 +35,7 @@ class Search : public Visitor {
     return std::move(result_);
   }
 
-  bool told(Stop, const Step& step) override { return goes_on(step, false); }
+  bool ended(Stop, const Step& step) override { return goes_on(step, false); }
   bool failed(const Step& step) override { return goes_on(step, true); }
   bool arrive(StateId state, size_t, const Step& step) override {
     if (noticed(step)) return false;

@@ -9,7 +9,8 @@ expect_same_count <- function(merged, each, info) {
   expect_identical(merged$end, each$end, info = info)
   expect_equal(merged$outcomes, each$outcomes, tolerance = 1e-12, info = info)
   expect_equal(merged$rounds, each$rounds, tolerance = 1e-12, info = info)
-  for (part in c("quantities", "unit_quantities")) expect_equal(merged[[part]], each[[part]], tolerance = 1e-12, info = info)
+  for (part in c("quantities", "unit_quantities"))
+    expect_equal(merged[[part]], each[[part]], tolerance = 1e-12, info = info)
 }
 
 has_cards <- function(rules) any(vapply(rules$names, function(d) identical(d$kind, "deck"), NA))

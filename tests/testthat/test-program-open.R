@@ -77,3 +77,16 @@ test_that("every open decision offers what may be answered at play, and no more"
   }
   expect_setequal(forms, c("labels", "range", "list", "subsets"))
 })
+
+test_that("the listing of a program shows where it stops and what it offers", {
+  rules <- game_of("seats(guest)", "cube <- die(1:6)", "state(face = 0)", "play({", "  ask(guest, call = one_of(odd, even))",
+                   "  face <- roll(cube)", "})", "outcomes(won = (call == even) == (face %% 2 == 0), lost = otherwise)",
+                   "caller <- player(call = even)")
+  listing <- program_listing(program_of(with_open(new_question(rules), 1)))
+  shown <- sub(" +#.*", "", grep("OPEN|OFFER|DECIDE|DRAW", listing, value = TRUE))
+  expect_match(shown[[1]], "^ +[0-9]+  OPEN +0$")
+  expect_match(shown[2:3], "^ +[0-9]+  OFFER +r[0-9]+=[0-9]+$", all = TRUE)
+  expect_match(shown[[4]], "^ +[0-9]+  DECIDE +r[0-9]+, 0$")
+  expect_match(shown[[5]], "^ +[0-9]+  DRAW +r[0-9]+, \"cube\", r[0-9]+=1, r[0-9]+=6$")
+  expect_match(listing, "# line [0-9]+$", all = TRUE)
+})
