@@ -40,9 +40,23 @@ game <- function(rules, players_file = NULL) {
   text <- if (is_in_braces(written)) with_values(inline_text(written), parent.frame())
     else if (is_rules_text(written)) paste(written, collapse = "\n")
   if (!is.null(text)) return(new_game(check_rules(source_of_text(text, "inline rules"))))
-  source <- read_source(find_rules(rules))
+  path <- find_rules(rules)
+  if (is.null(players_file) && path != rules) return(fair_game(path))
+  read_game(path, players_file)
+}
+
+read_game <- function(path, players_file = NULL) {
+  source <- read_source(path)
   source$players_file <- players_file
   new_game(check_rules(source, players_file))
+}
+
+# The fair's games do not change: each is read once in a session.
+read_of_fair <- new.env(parent = emptyenv())
+
+fair_game <- function(path) {
+  if (is.null(read_of_fair[[path]])) assign(path, read_game(path), envir = read_of_fair)
+  read_of_fair[[path]]
 }
 
 # Lines of rules, as readLines() gives them, or one text of several lines; no path and no name.
