@@ -96,6 +96,10 @@ class Cards {
   // A card that is moved joins two places. Whatever else is done with a card keeps kinds apart, also taking it out of a
   // list or a deck: that fails unless this very card is there.
   void read(const Instr& in) {
+    const char* roles = op_info(in.op).roles;
+    for (int k = 0; k < 4; ++k)  // how many there are of one kind
+      if ((roles[k] == 'i' || roles[k] == 'I' || roles[k] == 'U') && is_count(in.operand(k)))
+        keep_apart(of_reg(in.operand(k)));
     switch (in.op) {
       case OP_DEAL: return join(of_reg(in.a), of_deck(index(in.c)));
       case OP_MOV: return from_register(of_reg(in.a), in.b);
@@ -135,6 +139,7 @@ class Cards {
     }
   }
 
+  bool is_count(int32_t reg) const { return std::binary_search(counts_.begin(), counts_.end(), reg); }
   bool is_zero(int32_t reg) const { return !written_[index(reg)] && p_.int_start[index(reg)] == 0; }
 
   void keep_array_apart(int32_t number) {
@@ -152,9 +157,7 @@ class Cards {
   // No card lies anywhere when a unit begins.
   void check_starts() {
     for (size_t reg = 0; reg < p_.int_start.size(); ++reg)
-      if (p_.int_start[reg] != 0 && written_[reg] &&
-          !std::binary_search(counts_.begin(), counts_.end(), static_cast<int32_t>(reg)))
-        keep_apart(reg);
+      if (p_.int_start[reg] != 0 && written_[reg] && !is_count(static_cast<int32_t>(reg))) keep_apart(reg);
     for (size_t list = 0; list < p_.lists.size(); ++list)
       if (p_.int_start[index(p_.lists[list].base)] != 0) keep_apart(of_list(static_cast<int32_t>(list)));
   }
@@ -168,19 +171,19 @@ class Cards {
   std::vector<size_t> kept_apart_, sorted_;
 };
 
-// The new kind of each kind, counted from 0; nothing where a column has no value for some kind.
+// The new kind of each kind, counted from 0; nothing where a table is not that of a column alone.
 std::vector<int32_t> new_kinds(const Program& p, const Cards::Group& group, const Array& deck) {
   const auto columns_of = [&](int32_t kind) {
     std::vector<int32_t> values;
     for (size_t i : group.look_ups) {
       const Table& table = p.tables[index(p.code[i].c)];
-      values.push_back(table.values[index(deck.first + kind - table.first)]);
+      values.push_back(table.values[index(kind)]);
     }
     return values;
   };
   for (size_t i : group.look_ups) {
     const Table& table = p.tables[index(p.code[i].c)];
-    if (table.first > deck.first || table.first + table.size < deck.first + deck.size) return {};
+    if (table.first != deck.first || table.size < deck.size) return {};
   }
   std::vector<int32_t> kinds;
   std::map<std::vector<int32_t>, int32_t> known;
@@ -210,8 +213,7 @@ void merge(Program& p, const Cards::Group& group, const std::vector<int32_t>& ki
   };
   for (size_t i : group.look_ups) {
     const Table& table = p.tables[index(p.code[i].c)];
-    const int32_t* const values = &table.values[index(deck.first - table.first)];
-    p.code[i].c = new_table(deck.first, of_new_kinds(kinds, count, values, false));
+    p.code[i].c = new_table(deck.first, of_new_kinds(kinds, count, table.values.data(), false));
   }
   for (int32_t number : group.decks) {
     Array& array = p.arrays[index(number)];

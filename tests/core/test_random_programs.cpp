@@ -76,7 +76,8 @@ class AnyProgram {
     p_.words.start = {0, 3, 6, 9};
     p_.words.letters = {1, 2, 2, 3, 1, 2, 2, 2, 1};
     p_.tables = {{0, 4, {3, 1, 4, 1, 5, 9, 2, 6, 5, 3, 5, 8, 9, 7, 9, 3}}, {1, 4, {2, 1, 0, 3}},
-                 {1, 6, {7, 7, 3, 3, 3, 7}}, {1, 6, {1, 1, 1, 2, 2, 2}}, {1, 6, {1, 2, 1, 3, 1, 1}}};
+                 {1, 6, {7, 7, 3, 3, 3, 7}}, {1, 6, {1, 1, 1, 2, 2, 2}}, {1, 6, {1, 2, 1, 3, 1, 1}},
+                 {0, 7, {9, 7, 7, 3, 3, 3, 7}}};
     p_.ranges = {{1, 6}, {-1, 3}};
     p_.weights = {{1, 0, 2}, {0.5, 0.25, 0.125, 0.125}};
     for (const std::vector<double>& w : p_.weights) p_.aliases.emplace_back(w);
@@ -120,8 +121,12 @@ class AnyProgram {
       default:
         if (!told_apart_) return add({OP_DEAL, other, 0, 3, 0, 0});
     }
-    switch (below(5)) {
+    switch (below(7)) {
       case 0: return add({OP_EQ, variable(), card, other, 0, 0});
+      case 5: return add({OP_TAB, variable(), card, 5, 0, 0});  // also of no card
+      case 6:
+        add({OP_JZ, kSecond + below(6), here() + 2, 0, 0, 0});
+        return add({OP_MOV, variable(), constant(), 0, 0, 0});
       case 1: return add({OP_LHAS, variable(), card, 3, 0, 0});
       case 2: return add({OP_LSUM, variable(), 3, 0, 0, 0});
       case 3: return add({OP_LREMOVE, 3, card, 0, 0, 0});
