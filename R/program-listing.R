@@ -33,5 +33,6 @@ constants_among <- function(start, code, writing) {
     code[i + 1L, writes]
   }))
   number <- seq_along(start) - 1L
-  ifelse(number %in% written | start == 0, sprintf("r%d", number), sprintf("r%d=%s", number, format(start, trim = TRUE)))
+  name <- sprintf("r%d", number)
+  ifelse(number %in% written | start == 0, name, paste0(name, "=", format(start, trim = TRUE)))
 }

@@ -39,8 +39,8 @@ parse_rules <- function(source) {
 # All chunks at once, which is quicker; NULL where they cannot be read so. An operator at the end of a chunk would take
 # the next one for its operand: each must begin an expression.
 parse_whole <- function(lines, starts) {
-  parsed <- tryCatch(parse(text = lines, keep.source = TRUE, encoding = "UTF-8"), error = function(e) NULL)
-  if (length(parsed) == 0) return(NULL)
+  parsed <- parsed_by_r(lines)
+  if (inherits(parsed, "error") || length(parsed) == 0) return(NULL)
   data <- utils::getParseData(parsed)
   first <- data$line1[data$parent == 0 & data$token != "COMMENT"]
   blank <- !grepl("[^[:space:]]", sub("#.*", "", lines[[1]]))  # the first chunk may be comments alone
@@ -57,8 +57,11 @@ names_in_unread <- function(masked) {
   c(regmatches(masked[[1]], regexpr("^[A-Za-z.][A-Za-z0-9._]*", masked[[1]])), asked)
 }
 
+# The expressions, or the error.
+parsed_by_r <- function(lines) tryCatch(parse(text = lines, keep.source = TRUE, encoding = "UTF-8"), error = identity)
+
 parse_chunk <- function(lines, shift) {
-  parsed <- tryCatch(parse(text = lines, keep.source = TRUE, encoding = "UTF-8"), error = identity)
+  parsed <- parsed_by_r(lines)
   if (inherits(parsed, "error")) return(list(nodes = list(),
                                              diagnostics = list(syntax_diagnostic(parsed, lines, shift))))
   if (length(parsed) == 0) return(list(nodes = list(), diagnostics = list()))

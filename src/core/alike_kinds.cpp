@@ -195,6 +195,25 @@ std::vector<int32_t> new_kinds(const Program& p, const Cards::Group& group, cons
   return kinds;
 }
 
+// Can these numbers of cards be added up? A damaged program may have any.
+bool can_be_added(const int32_t* counts, int32_t size) {
+  return std::all_of(counts, counts + size, [](int32_t n) { return n >= 0; }) && sum_of(counts, size) <= INT32_MAX;
+}
+
+// Do the decks have the same kinds, and numbers of cards that can be added up?
+bool are_alike(const Program& p, const std::vector<int32_t>& decks) {
+  const Array& first = p.arrays[index(decks[0])];
+  const bool same_kinds = first.first > 0 && std::all_of(decks.begin(), decks.end(), [&](int32_t number) {
+    const Array& deck = p.arrays[index(number)];
+    return deck.first == first.first && deck.size == first.size &&
+           can_be_added(&p.int_start[index(deck.base)], deck.size);
+  });
+  return same_kinds && std::all_of(p.code.begin(), p.code.end(), [&](const Instr& in) {
+    return in.op != OP_ATAB || std::find(decks.begin(), decks.end(), in.a) == decks.end() ||
+           can_be_added(p.tables[index(in.b)].values.data(), first.size);
+  });
+}
+
 // A number for each new kind: that of its first, or the sum over all.
 std::vector<int32_t> of_new_kinds(const std::vector<int32_t>& kinds, int32_t count, const int32_t* values, bool sum) {
   std::vector<int32_t> all(index(count));
@@ -233,13 +252,12 @@ void merge(Program& p, const Cards::Group& group, const std::vector<int32_t>& ki
 
 KindsMerged merge_alike_kinds(Program& p) {
   KindsMerged merged;
+  if (std::none_of(p.code.begin(), p.code.end(), [](const Instr& in) { return in.op == OP_DEAL; })) return merged;
   int32_t alone = 0;  // kinds of decks that stay as they are
   for (const auto& [number, group] : Cards(p).groups()) {
     const Array deck = p.arrays[index(group.decks[0])];
-    const bool alike = deck.first > 0 && std::all_of(group.decks.begin(), group.decks.end(), [&](int32_t other) {
-      return p.arrays[index(other)].first == deck.first && p.arrays[index(other)].size == deck.size;
-    });
-    const std::vector<int32_t> kinds = group.kept_apart || !alike ? std::vector<int32_t>() : new_kinds(p, group, deck);
+    const std::vector<int32_t> kinds =
+        group.kept_apart || !are_alike(p, group.decks) ? std::vector<int32_t>() : new_kinds(p, group, deck);
     const int32_t count = kinds.empty() ? deck.size : *std::max_element(kinds.begin(), kinds.end()) + 1;
     if (count == deck.size) {
       alone += deck.size;

@@ -164,6 +164,7 @@ void open_decision(Frame& frame) {
 
 bool decide(const Program& program, Frame& frame, size_t k) {
   const Instr& in = stopped_at(program, frame);
+  if (frame.offers.full()) return refuse(frame, FAIL_ROOM);
   if (k >= frame.offers.count()) return refuse(frame, FAIL_NOTHING);
   const int32_t* const answer = frame.offers[k];
   if (in.op == OP_DECIDE) frame.ints[static_cast<size_t>(in.a)] = *answer;

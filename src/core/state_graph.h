@@ -26,7 +26,7 @@ class Visitor {
  public:
   virtual ~Visitor() = default;
   virtual bool ended(Stop how, const Step& step) = 0;  // the end of a round or a unit, or a trace
-  // A draw, in the state with this number, whose seats are rotated so many times.
+  // A draw. The state has this number after its seats are rotated `rotation` times.
   virtual bool arrive(StateId state, size_t rotation, const Step& step) = 0;
   virtual bool failed(const Step& step) = 0;
   virtual bool too_many_branches(StateId state) = 0;

@@ -311,6 +311,23 @@ void counted_the_same_with_kinds_merged() {
   CHECK(merged > 100 && fewer > 100 && failed > 10 && apart > 50);
 }
 
+// Numbers of cards that cannot be added up, as a damaged program may have them, stay as they are.
+void counts_that_overflow_are_not_merged() {
+  Program p;
+  p.int_start = {0, 0, 0, 0, 1};
+  p.arrays = {{1, 1, 2, false}};
+  p.tables = {{1, 2, {3, 3}}};
+  p.sources = {"a"};
+  p.outcome_count = 1;
+  p.code = {{OP_ATAB, 0, 0, 0, 0, 0}, {OP_DEAL, 3, 0, 0, 0, 0}, {OP_MOV, 0, 4, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
+  validate(p);
+  CHECK(exact(p, {}, go_on).kinds.to == 1);
+  for (const std::vector<int32_t>& counts : {std::vector<int32_t>{INT32_MAX, 1}, {3, -1}}) {
+    p.tables[0].values = counts;
+    CHECK(exact(p, {}, go_on).kinds.from == 0);
+  }
+}
+
 // What a unit told on its way: the answers offered, and what it came to.
 struct Told {
   std::vector<std::vector<int32_t>> offers;
@@ -414,4 +431,5 @@ void test_random_programs() {
   sampled_the_same_as_written();
   counted_the_same_as_written();
   counted_the_same_with_kinds_merged();
+  counts_that_overflow_are_not_merged();
 }
