@@ -25,8 +25,8 @@ core_sample <- function(program, seed, first, last, threads, progress, compiled 
     .Call(`_basanos_core_sample`, program, seed, first, last, threads, progress, compiled, caching, ask_after)
 }
 
-core_from_position <- function(program, seed, first, last, progress, required) {
-    .Call(`_basanos_core_from_position`, program, seed, first, last, progress, required)
+core_from_position <- function(program, seed, first, last, progress, required, lanes) {
+    .Call(`_basanos_core_from_position`, program, seed, first, last, progress, required, lanes)
 }
 
 core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300, groups = NULL, max_frontier = 0, merge_kinds = TRUE) {

@@ -12,12 +12,13 @@ run_sample <- function(rules, program, rounds, seed, threads, first = 1, progres
   checked_run(rules, program, run, seed, rounds)
 }
 
-# Rounds from the position of the program on, with `share`, that of the rounds which come there; NULL where the ways to
-# it are too many to be followed.
-run_from_position <- function(rules, program, rounds, seed, progress = NULL) {
-  run <- polled(rounds, "rounds", progress, function(tick)
-    core_from_position(loaded(program), seed, 1, rounds, tick, program$required))
-  if (run$complete) c(checked_run(rules, program, run, seed, rounds), list(share = run$share))
+# Units from the position of the program on, once in each of `lanes` or once where there are none: a list of their
+# counts, each with `share`, that of the units which come there. NULL where the ways to it are too many to be followed.
+run_from_position <- function(rules, program, rounds, seed, progress = NULL, lanes = integer()) {
+  run <- polled(rounds * max(1, length(lanes)), "rounds", progress, function(tick)
+    core_from_position(loaded(program), seed, 1, rounds, tick, program$required, lanes))
+  if (run$complete)
+    lapply(run$played, function(played) c(checked_run(rules, program, played, seed, rounds), list(share = run$share)))
 }
 
 # The counts of a run, or the diagnostic that stopped it.
@@ -58,8 +59,9 @@ tell_merged_kinds <- function(kinds) {
                           kinds[["from"]], kinds[["to"]]))
 }
 
-exact_counts <- function(run) {
-  c(list(units = 1), run[c("rounds", "outcomes", "quantities", "unit_quantities", "residual", "states")],
+# `counted`: all of the run, or one of its lanes.
+exact_counts <- function(run, counted = run) {
+  c(list(units = 1), counted[c("rounds", "outcomes", "quantities", "unit_quantities")], run[c("residual", "states")],
     list(limit = if (run$end == exact_ends[["stopped"]]) "stopped" else run$limit))
 }
 

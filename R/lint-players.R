@@ -73,8 +73,7 @@ answer_findings <- function(game, settings, players, mode) {
   if (program_span(game) != "round") return(NULL)
   question <- new_question(game, settings, players, mode)
   tried <- Filter(function(d) is_tried_by_answer(d) && d$asked %in% game$paid, game$decisions)
-  found <- lapply(tried, function(d)
-    worst_answer(game, d, lapply(d$type$members, pays_of_answer, question = question, d = d)))
+  found <- lapply(tried, function(d) worst_answer(game, d, pays_of_answers(question, d)))
   unname(Filter(Negate(is.null), found))
 }
 
@@ -84,18 +83,20 @@ is_tried_by_answer <- function(d) {
     length(d$type$members) >= 2 && length(d$type$members) <= most_answers_tried
 }
 
-# The pay of each round in which the seat first gives this answer; missing where the round does not come there, or the
-# answer is not legal.
-pays_of_answer <- function(answer, question, d) {
-  question$position <- list(decision = d$name, conditions = list(), text = d$name, answer = answer)
+# For each answer, the pay of each round in which the seat first gives it; missing where the round does not come there,
+# or the answer is not legal.
+pays_of_answers <- function(question, d) {
+  question$position <- list(decision = d$name, conditions = list(), text = d$name, answers = d$type$members)
   question$records <- list()
   game <- question$game
   program <- program_of(question)
-  rounds <- min(answer_rounds, finding_units(game, program, tried_work))
-  rows <- tryCatch(run_units(game, program, 1, 1, rounds)$rows, basanos_error = function(e) NULL)
-  if (is.null(rows) || nrow(rows) < fewest_answer_rounds) return(NULL)
   column <- 1L + length(program$outcomes) + match(d$asked, game$paid)
-  ifelse(rows[, 1] == 1, rows[, column], NA)
+  lapply(seq_along(d$type$members), function(lane) {
+    of_lane <- in_lane(program, lane)
+    rounds <- min(answer_rounds, finding_units(game, of_lane, tried_work))
+    rows <- tryCatch(run_units(game, of_lane, 1, 1, rounds)$rows, basanos_error = function(e) NULL)
+    if (!is.null(rows) && nrow(rows) >= fewest_answer_rounds) ifelse(rows[, 1] == 1, rows[, column], NA)
+  })
 }
 
 worst_answer <- function(game, d, pays) {

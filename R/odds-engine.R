@@ -53,22 +53,25 @@ sampled_tally <- function(question, program, effort) {
   rounds <- rounds_of_effort(effort, program)
   if (!is.null(effort$checkpoint)) return(sample_with_checkpoint(question, program, rounds, effort))
   play <- function(tick) {
-    found <- if (!is.null(question$position) && program$unit == "round")
-      run_from_position(question$game, program, rounds, effort$seed, tick)
-    if (is.null(found)) run_sample(question$game, program, rounds, effort$seed, effort$threads, 1, tick) else found
+    found <- if (!is.null(question$position)) sample_there(question, program, rounds, effort, tick)
+    if (is.null(found)) run_sample(question$game, program, rounds, effort$seed, effort$threads, 1, tick)
+    else found[[1]]
   }
-  tally <- function(counts)
-    new_tally(question, program, "sample", counts, seed = effort$seed, spans = list(c(1, rounds)))
+  tally <- sampled_as_tally(question, program, rounds, effort)
   tally(with_part_result(with_progress(rounds, "rounds", effort$progress, play), tally_so_far(tally)))
 }
 
+sampled_as_tally <- function(question, program, rounds, effort) function(counts)
+  new_tally(question, program, "sample", counts, seed = effort$seed, spans = list(c(1, rounds)))
+
 exact_tally <- function(question, program, effort) {
   tally <- function(counts) new_tally(question, program, "exact", counts)
-  count <- function(tick)
-    run_exact(question$game, program, effort$max_states, max_seconds = effort$max_seconds, progress = tick)
-  tally(with_part_result(exact_counts(with_progress(effort$max_states, "states", effort$progress, count)),
-                         tally_so_far(tally)))
+  tally(with_part_result(exact_counts(exact_run(question, program, effort)), tally_so_far(tally)))
 }
+
+exact_run <- function(question, program, effort)
+  with_progress(effort$max_states, "states", effort$progress, function(tick)
+    run_exact(question$game, program, effort$max_states, max_seconds = effort$max_seconds, progress = tick))
 
 tally_so_far <- function(tally) function(stop) list(tally = if (!is.null(stop$counts)) tally(stop$counts))
 

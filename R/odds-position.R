@@ -13,7 +13,9 @@ odds_from_position <- function(question, effort, answers = NULL) {
   base$given_share <- NULL
   if (!base$complete) return(base)
   effort$engine <- base$engine  # as the position itself, so that shares of answers are shares of it
-  base$answers <- answers_there(question, effort, answers_wanted(question, effort, answers), base)
+  so_far <- function(stop) list(odds = c(base, list(stopped = stop$after)))
+  base$answers <- with_part_result(answers_there(question, effort, answers_wanted(question, effort, answers), base),
+                                   so_far)
   base
 }
 
@@ -42,6 +44,16 @@ stop_on_never <- function(e, question) {
                   paste0(check, "; --rounds tries more"))
 }
 
+# Units from the position on, a list of counts for each lane; NULL where the ways to it are too many. How many rounds all
+# units have, also those that do not come to the position, is told by as many whole units.
+sample_there <- function(question, program, rounds, effort, progress, lanes = integer()) {
+  found <- run_from_position(question$game, program, rounds, effort$seed, progress, lanes)
+  if (is.null(found) || program$unit == "round") return(found)
+  whole <- if (length(lanes) > 0) in_lane(program, lanes[[1]]) else program
+  all <- run_sample(question$game, whole, rounds, effort$seed, effort$threads)
+  lapply(found, function(counts) c(counts, list(rounds_in_all = mean_rounds(program, all))))
+}
+
 # Many answers share the rounds that are sampled: each has at least this many.
 answers_with_all_rounds <- 10L
 fewest_rounds_of_answer <- 2000
@@ -53,6 +65,7 @@ rounds_of_answer <- function(rounds, answers) {
 
 # One row for each legal answer, the best for the seat that is asked first: the outcomes, the mean pays.
 answers_there <- function(question, effort, answers, base) {
+  if (length(answers) == 0) return(NULL)
   game <- question$game
   decision <- game$decisions[[question$position$decision]]
   rounds <- rounds_of_effort(effort, program_of(question))
@@ -63,18 +76,46 @@ answers_there <- function(question, effort, answers, base) {
     if (!is.null(again)) reached <- again$given_share
   }
   asked <- if (length(decision$asked) == 1) decision$asked else 0L
-  rows <- lapply(answers, function(answer) {
-    question$position$answer <- answer
-    found <- odds_there(question, effort)
+  question$position$answers <- answers
+  rows <- Map(function(answer, found)
     if (!is.null(found) && found$complete) answer_row(answer_text(game, answer, decision$type), found, game, asked,
-                                                      reached)
-  })
+                                                      reached), answers, odds_of_lanes(question, effort))
   table <- do.call(rbind, rows)
   if (is.null(table)) return(NULL)
   always_legal <- all(table[["legal in"]] > 1 - 1e-9)
   table <- table[order(-table$worth), setdiff(names(table), c("worth", if (always_legal) "legal in"))]
   rownames(table) <- NULL
   table
+}
+
+# The odds with each answer, in its lane; NULL with one that is never legal there. All answers are counted in one run,
+# or sampled on the same luck.
+odds_of_lanes <- function(question, effort) {
+  tallies <- if (effort$engine == "exact") exact_lanes(question, effort) else sampled_lanes(question, effort)
+  lapply(tallies, function(tally) tryCatch(as_odds(tally), basanos_given_never = function(e) NULL))
+}
+
+exact_lanes <- function(question, effort) {
+  program <- counted_program(question, program_of(question))
+  effort$max_states <- effort$max_states * length(question$position$answers)
+  run <- exact_run(question, program, effort)
+  if (!run$complete)
+    tell_progress(sprintf("The answers could not be counted within the limit of %s; `--engine sample` samples them.",
+                          if (run$limit == "states") paste(whole_text(effort$max_states), "states") else run$limit))
+  lapply(run$lanes, function(lane) new_tally(question, program, "exact", exact_counts(run, lane)))
+}
+
+sampled_lanes <- function(question, effort) {
+  program <- program_of(question)
+  lanes <- seq_along(question$position$answers)
+  rounds <- effort$rounds
+  of_lane <- function(lane, tick)
+    run_sample(question$game, in_lane(program, lane), rounds, effort$seed, effort$threads, 1, tick)
+  found <- with_progress(rounds * length(lanes), "rounds", effort$progress, function(tick) {
+    there <- sample_there(question, program, rounds, effort, tick, lanes)
+    if (is.null(there)) lapply(lanes, of_lane, tick) else there
+  })
+  lapply(found, sampled_as_tally(question, program, rounds, effort))
 }
 
 # `worth` is what the rows are sorted by: the pay of the seat that is asked, else the share of the outcomes that name

@@ -188,12 +188,16 @@ greatest <- function(x, counts) {
 
 # The share of all rounds that were recorded.
 given_share <- function(program, counts) {
-  all <- if (program$unit == "round") counts$units else {
-    all_rounds <- if ("all rounds" %in% program$measures) "all rounds" else "rounds"
-    rounds <- counts$unit_quantities[[match(all_rounds, program$measures)]]
-    sum(rounds$value * rounds$weight) / sum(rounds$weight) * counts$units
-  }
-  counts$rounds / all * if (is.null(counts$share)) 1 else counts$share
+  rounds <- if (program$unit == "round") 1
+    else if (is.null(counts$rounds_in_all)) mean_rounds(program, counts) else counts$rounds_in_all
+  counts$rounds / (counts$units * rounds) * if (is.null(counts$share)) 1 else counts$share
+}
+
+# Of a match or sitting, also of those that never come to the position.
+mean_rounds <- function(program, counts) {
+  all_rounds <- if ("all rounds" %in% program$measures) "all rounds" else "rounds"
+  rounds <- counts$unit_quantities[[match(all_rounds, program$measures)]]
+  sum(rounds$value * rounds$weight) / sum(rounds$weight)
 }
 
 # Of a match or sitting: in which share of the rounds that come to the position its answer is legal; NULL of others.

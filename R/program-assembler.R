@@ -55,7 +55,7 @@ assembler_fields_later <- c(
   "claims", "counting", "start", "span", "measures",        # what is built, for what
   "choices", "chooser", "widest",                                      # what is written just now
   "round_end", "hole_end",                                             # labels
-  "outcome_register", "arrived", "unit_arrived", "not_legal", "goal",  # registers
+  "outcome_register", "arrived", "unit_arrived", "not_legal", "lane", "goal",  # registers
   "answered", "ledger_sums", "out_array", "turn_array", "turn_arrays")
 
 # A vector that grows at its end in place: one in an environment would be copied at each step.

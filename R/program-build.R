@@ -56,6 +56,7 @@ build_program <- function(question, tracing = FALSE, claims = list(), covering =
   program$modes <- rules$match$modes
   program$players <- stats::setNames(question$players, rules$seats)
   program$hash <- program_hash(program)
+  program$lane <- asm$lane$only
   program$recorded_of_unit <- recorded_of_unit(question)
   program$return_range <- lapply(program$ledgers, return_range, rules = rules, of = ends_of_node)
   program$symmetry <- seat_symmetry(asm, unit)

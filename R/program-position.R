@@ -47,10 +47,10 @@ arrival_register <- function(asm) {
   asm$arrived
 }
 
-# At the ask of the position's decision: is this the position, for the first time? Then the answer to be looked
-# into is given, if there is one; or any legal one, which is kept. Where that answer is not legal the round is passed
-# over. Before the position, with `wander`, every legal answer is given alike: the position may be one that its player
-# never comes to.
+# At the ask of the position's decision: is this the position, for the first time? Then one of the answers to be looked
+# into is given, if there are some, each in a lane of its own; or any legal one, which is kept. Where the answer is not
+# legal the round is passed over. Before the position, with `wander`, every legal answer is given alike: the position
+# may be one that its player never comes to.
 write_arrival <- function(asm, d, seat, choices, target, done) {
   position <- asm$question$position
   if (!identical(position$decision, d$name) || !is.null(position$seat) && position$seat != seat) return(invisible())
@@ -67,8 +67,8 @@ write_arrival <- function(asm, d, seat, choices, target, done) {
     move(asm, slot_of(asm, position$any), target)
     came()
     emit(asm, "JMP", done)
-  } else if (!is.null(position$answer)) {
-    give_answer(asm, d, target, position$answer)
+  } else if (length(position$answers) > 0) {
+    write_answer_of_lane(asm, d, target, position$answers)
     write_legality(asm, choices, target, d, seat, otherwise = function() {
       move(asm, arrived, fixed_operand(2, t_whole))
       count_not_legal(asm)
@@ -78,6 +78,37 @@ write_arrival <- function(asm, d, seat, choices, target, done) {
     emit(asm, "JMP", done)
   } else came()
   put_label(asm, elsewhere)
+}
+
+# The lane of a unit is chosen where it first comes to the position, and kept.
+write_answer_of_lane <- function(asm, d, target, answers) {
+  lane <- asm$lane$register
+  chosen <- new_label(asm)
+  given <- new_label(asm)
+  emit(asm, "JNZ", lane, chosen)
+  emit(asm, "LANE", lane, asm$lane$only, length(answers))
+  put_label(asm, chosen)
+  for (k in seq_along(answers)) {
+    other <- new_label(asm)
+    if (k < length(answers)) emit(asm, "JNE", lane, int_const(asm, k), other)
+    give_answer(asm, d, target, answers[[k]])
+    if (k < length(answers)) emit(asm, "JMP", given)
+    put_label(asm, other)
+  }
+  put_label(asm, given)
+}
+
+# `only`: the lane of a program that is of one lane.
+start_lane <- function(asm) {
+  if (length(asm$question$position$answers) == 0) return(invisible())
+  asm$lane <- list(register = new_int(asm), only = new_int(asm))
+  move(asm, in_register(asm$lane$register), fixed_operand(0, t_whole))
+}
+
+# The program of one lane alone.
+in_lane <- function(program, lane) {
+  program$int_start[[program$lane + 1L]] <- as.integer(lane)
+  with_handle(program)
 }
 
 # A known answer: a number, or the items of a collection.

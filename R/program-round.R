@@ -14,9 +14,10 @@ write_wide_starts <- function(asm) {
 
 write_unit_start <- function(asm) {
   asm$outcome_register <- new_int(asm)
+  start_lane(asm)
   if (!is.null(asm$question$position) && program_span(asm$rules) != "round") {
     move(asm, unit_arrival_register(asm), fixed_operand(0, t_whole))
-    if (!is.null(asm$question$position$answer)) asm$not_legal <- fresh_count(asm)
+    if (length(asm$question$position$answers) > 0) asm$not_legal <- fresh_count(asm)
   }
   write_seated(asm)
   write_starts(asm, "sitting")

@@ -85,8 +85,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_from_position
-Rcpp::List core_from_position(SEXP program, double seed, double first, double last, Rcpp::Nullable<Rcpp::Function> progress, Rcpp::List required);
-RcppExport SEXP _basanos_core_from_position(SEXP programSEXP, SEXP seedSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP progressSEXP, SEXP requiredSEXP) {
+Rcpp::List core_from_position(SEXP program, double seed, double first, double last, Rcpp::Nullable<Rcpp::Function> progress, Rcpp::List required, std::vector<int> lanes);
+RcppExport SEXP _basanos_core_from_position(SEXP programSEXP, SEXP seedSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP progressSEXP, SEXP requiredSEXP, SEXP lanesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -96,7 +96,8 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type last(lastSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type required(requiredSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_from_position(program, seed, first, last, progress, required));
+    Rcpp::traits::input_parameter< std::vector<int> >::type lanes(lanesSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_from_position(program, seed, first, last, progress, required, lanes));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -270,7 +271,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_optimised", (DL_FUNC) &_basanos_core_optimised, 1},
     {"_basanos_core_generated_c", (DL_FUNC) &_basanos_core_generated_c, 1},
     {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 9},
-    {"_basanos_core_from_position", (DL_FUNC) &_basanos_core_from_position, 6},
+    {"_basanos_core_from_position", (DL_FUNC) &_basanos_core_from_position, 7},
     {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 8},
     {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 8},
     {"_basanos_core_watch", (DL_FUNC) &_basanos_core_watch, 5},

@@ -224,6 +224,16 @@ Rcpp::List sample_list(const SampleResult& r) {
       _["failed_unit"] = static_cast<double>(r.failed_unit));
 }
 
+Rcpp::List counts_list(const Counts& counts) {
+  Rcpp::List quantities, unit_quantities;
+  for (const auto& q : counts.quantities) quantities.push_back(columns(q));
+  for (const auto& q : counts.unit_quantities) unit_quantities.push_back(columns(q));
+  return Rcpp::List::create(
+      _["rounds"] = counts.rounds, _["unit_quantities"] = unit_quantities,
+      _["outcomes"] = Rcpp::NumericVector(counts.outcomes.begin(), counts.outcomes.end()),
+      _["quantities"] = quantities);
+}
+
 }  // namespace
 
 // [[Rcpp::export]]
@@ -294,12 +304,15 @@ Rcpp::List core_sample(SEXP program, double seed, double first, double last, int
   return sample_list(r);
 }
 
-// Rounds from the position on at which the program says TRACE; `complete` is false where the ways to it are too many.
-// `required`: what registers hold there, each a list of `place` (0 a number, 1 a list, 2 a bag), `at` and `values`.
+// Units from the position on at which the program says TRACE, once in each of `lanes`, or once where that is empty;
+// `complete` is false where the ways to it are too many. `required`: what registers hold there, each a list of `place`
+// (0 a number, 1 a list, 2 a bag), `at` and `values`.
 // [[Rcpp::export]]
 Rcpp::List core_from_position(SEXP program, double seed, double first, double last,
-                              Rcpp::Nullable<Rcpp::Function> progress, Rcpp::List required) {
+                              Rcpp::Nullable<Rcpp::Function> progress, Rcpp::List required,
+                              std::vector<int> lanes) {
   PositionJob job;
+  job.lanes = std::move(lanes);
   job.seed = static_cast<uint64_t>(seed);
   job.first = static_cast<uint64_t>(first);
   job.last = static_cast<uint64_t>(last);
@@ -307,11 +320,10 @@ Rcpp::List core_from_position(SEXP program, double seed, double first, double la
     job.required.push_back({static_cast<Place>(Rcpp::as<int>(item["place"])), Rcpp::as<int32_t>(item["at"]),
                             Rcpp::as<std::vector<int32_t>>(item["values"])});
   const PositionResult r = sample_from_position(Given(program), job, poll_with(progress));
-  Rcpp::List all = sample_list(r.played);
-  all["complete"] = r.complete;
-  all["share"] = r.share;
-  all["ways"] = static_cast<double>(r.ways);
-  return all;
+  Rcpp::List played;
+  for (const SampleResult& each : r.played) played.push_back(sample_list(each));
+  return Rcpp::List::create(_["complete"] = r.complete, _["share"] = r.share,
+                            _["ways"] = static_cast<double>(r.ways), _["played"] = played);
 }
 
 // [[Rcpp::export]]
@@ -331,17 +343,17 @@ Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Func
     for (int i = 0; i < given.ncol(); ++i) regs.push_back({given(0, i), given(1, i)});
   }
   const ExactResult r = exact(Given(program), limits, poll_with(progress), regs);
-  Rcpp::List quantities, unit_quantities;
-  for (const auto& q : r.quantities) quantities.push_back(columns(q));
-  for (const auto& q : r.unit_quantities) unit_quantities.push_back(columns(q));
-  return Rcpp::List::create(
-      _["rounds"] = r.rounds, _["unit_quantities"] = unit_quantities, _["end"] = static_cast<int>(r.end),
-      _["states"] = static_cast<double>(r.states), _["residual"] = r.residual,
+  Rcpp::List lanes, all = counts_list(r);
+  for (const Counts& lane : r.lanes) lanes.push_back(counts_list(lane));
+  const Rcpp::List beside = Rcpp::List::create(
+      _["end"] = static_cast<int>(r.end), _["lanes"] = lanes, _["states"] = static_cast<double>(r.states), _["residual"] = r.residual,
       _["values"] = std::vector<double>(r.values.begin(), r.values.end()),
       _["kinds"] = Rcpp::IntegerVector::create(_["from"] = r.kinds.from, _["to"] = r.kinds.to),
-      _["limit"] = limit_words[static_cast<int>(r.limit)],
-      _["outcomes"] = Rcpp::NumericVector(r.outcomes.begin(), r.outcomes.end()), _["quantities"] = quantities,
-      _["failure"] = failure_list(r.failure), _["failure_weight"] = r.failure_weight);
+      _["limit"] = limit_words[static_cast<int>(r.limit)], _["failure"] = failure_list(r.failure),
+      _["failure_weight"] = r.failure_weight);
+  const Rcpp::CharacterVector names = beside.names();
+  for (R_xlen_t k = 0; k < beside.size(); ++k) all[std::string(names[k])] = beside[k];
+  return all;
 }
 
 // [[Rcpp::export]]

@@ -99,6 +99,8 @@ bool branches_of(const Program& program, Frame& frame, std::vector<Branch>& out)
     if (!(p >= 0 && p <= 1)) return refuse(frame, FAIL_PROBABILITY);
     if (reg(frame, in.c) < 0 || reg(frame, in.c) > MOST_TRIALS) return refuse(frame, FAIL_TRIALS);
     successes(reg(frame, in.c), p, out);
+  } else if (in.op == OP_LANE) {
+    for (int32_t lane = 1; lane <= in.c; ++lane) out.push_back({lane, 1});
   } else {
     const double p = frame.reals[static_cast<size_t>(in.c)];
     if (!(p >= 0 && p <= 1)) return refuse(frame, FAIL_PROBABILITY);
@@ -116,6 +118,7 @@ size_t branch_bound(const Program& program, const Frame& frame) {
     case OP_DEAL: return static_cast<size_t>(program.arrays[static_cast<size_t>(in.c)].size);
     case OP_DRAWL: return static_cast<size_t>(list_of(program, frame, in.c)[0]);
     case OP_DRAWN: return static_cast<size_t>(std::max<int64_t>(0, int64_t{reg(frame, in.c)} + 1));
+    case OP_LANE: return static_cast<size_t>(in.c);
     default: return 2;
   }
 }

@@ -6,7 +6,7 @@ namespace basanos {
 
 struct Branch {
   int32_t value;
-  long double probability;  // they add up to 1 to the last bit of a double
+  long double probability;  // they add up to 1 to the last bit of a double; of each lane it is 1
 };
 
 // Fills `out` with the values of positive probability; false when the operation cannot be carried

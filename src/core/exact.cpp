@@ -22,6 +22,24 @@ struct Ended {
       : outcomes(static_cast<size_t>(p.outcome_count)),
         quantities(p.quantities.size()),
         unit_quantities(p.unit_quantities.size()) {}
+
+  void add(const Ended& other) {
+    for (size_t k = 0; k < outcomes.size(); ++k) outcomes[k] += other.outcomes[k];
+    for (size_t q = 0; q < quantities.size(); ++q) quantities[q].add(other.quantities[q]);
+    for (size_t q = 0; q < unit_quantities.size(); ++q) unit_quantities[q].add(other.unit_quantities[q]);
+    rounds += other.rounds;
+  }
+
+  static std::vector<std::map<double, double>> rounded(const std::vector<ValueWeights>& from) {
+    std::vector<std::map<double, double>> to;
+    for (const ValueWeights& weights : from) to.push_back(weights.rounded());
+    return to;
+  }
+
+  Counts counts() const {
+    return {std::vector<double>(outcomes.begin(), outcomes.end()), rounded(quantities), static_cast<double>(rounds),
+            rounded(unit_quantities)};
+  }
 };
 
 class ExactSolver : public Visitor {
@@ -40,7 +58,7 @@ class ExactSolver : public Visitor {
         next_(symmetry_.count()),
         chain_(symmetry_.count()),
         weights_(symmetry_.count()),
-        ended_(program_) {}
+        ended_(static_cast<size_t>(program_.lanes) + 1, Ended(program_)) {}
 
   ExactResult solve(const std::vector<RegisterGroup>& groups) {
     weights_[0] = 1;
@@ -211,7 +229,7 @@ class ExactSolver : public Visitor {
 
   void unit_ended(Weight probability) {
     if (!rounds_) round_ended(probability);
-    count(program_.unit_quantities, ended_.unit_quantities, weight() * probability);
+    count(program_.unit_quantities, ended_here().unit_quantities, weight() * probability);
   }
 
   void round_ended(Weight probability) {
@@ -219,11 +237,20 @@ class ExactSolver : public Visitor {
     if (outcome < 1 || outcome > program_.outcome_count) throw std::invalid_argument("broken program: outcome");
     const size_t seats = symmetry_.count();
     const Weight all = weight() * probability;
-    ended_.rounds += all;
-    count(program_.quantities, ended_.quantities, all);
+    Ended& ended = ended_here();
+    ended.rounds += all;
+    count(program_.quantities, ended.quantities, all);
     for (size_t s = 0; s < seats; ++s)
-      ended_.outcomes[static_cast<size_t>(symmetry_.rotated(outcome, (seats - s) % seats) - 1)] +=
+      ended.outcomes[static_cast<size_t>(symmetry_.rotated(outcome, (seats - s) % seats) - 1)] +=
           weights_[s] * probability;
+  }
+
+  // Of the lane in which a unit ends; 0 before any.
+  Ended& ended_here() {
+    if (program_.lanes == 0) return ended_[0];
+    const auto lane = static_cast<size_t>(model_.frame.ints[static_cast<size_t>(program_.lane_register)]);
+    if (lane >= ended_.size()) throw std::invalid_argument("broken program: lane");
+    return ended_[lane];
   }
 
   void count(const std::vector<Quantity>& quantities, std::vector<ValueWeights>& into, Weight weight) {
@@ -253,15 +280,11 @@ class ExactSolver : public Visitor {
   }
 
   void tell_ended() {
-    const auto rounded = [](const std::vector<ValueWeights>& from) {
-      std::vector<std::map<double, double>> to;
-      for (const ValueWeights& weights : from) to.push_back(weights.rounded());
-      return to;
-    };
-    result_.outcomes.assign(ended_.outcomes.begin(), ended_.outcomes.end());
-    result_.quantities = rounded(ended_.quantities);
-    result_.unit_quantities = rounded(ended_.unit_quantities);
-    result_.rounds = static_cast<double>(ended_.rounds);
+    static_cast<Counts&>(result_) = ended_[0].counts();
+    for (size_t lane = 1; lane < ended_.size(); ++lane) {
+      ended_[lane].add(ended_[0]);
+      result_.lanes.push_back(ended_[lane].counts());
+    }
   }
 
   const Program& program_;
@@ -285,7 +308,7 @@ class ExactSolver : public Visitor {
   const Clock::time_point start_ = Clock::now();
   uint64_t steps_given_back_ = 0, branches_taken_ = 0;
   Weight dropped_ = 0;  // weight of branches that were not followed: more than the limit allows, or stopped before
-  Ended ended_;
+  std::vector<Ended> ended_;  // before any lane, and by lane
   ExactResult result_;
 };
 

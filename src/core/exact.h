@@ -33,18 +33,23 @@ struct RegisterGroup {
   int32_t base, size;
 };
 
-enum class ExactEnd { done, failed, too_large, stopped };
-enum class ExactLimit { none, states, bytes, steps, seconds };
-
-struct ExactResult {
-  ExactEnd end = ExactEnd::done;
-  ExactLimit limit = ExactLimit::none;  // what was too large
-  uint64_t states = 0;
-  double residual = 0;                               // probability not followed to an end
+// What was counted. Of a lane: what was counted in it and before any lane.
+struct Counts {
   std::vector<double> outcomes;                      // weight of each
   std::vector<std::map<double, double>> quantities;  // value -> weight; as the outcomes, over all rounds
   double rounds = 0;                                 // rounds in a unit, on average
   std::vector<std::map<double, double>> unit_quantities;
+};
+
+enum class ExactEnd { done, failed, too_large, stopped };
+enum class ExactLimit { none, states, bytes, steps, seconds };
+
+struct ExactResult : Counts {
+  ExactEnd end = ExactEnd::done;
+  ExactLimit limit = ExactLimit::none;  // what was too large
+  uint64_t states = 0;
+  double residual = 0;                               // probability not followed to an end, of all lanes together
+  std::vector<Counts> lanes;                         // where the program has some
   Failure failure;
   double failure_weight = 0;
   KindsMerged kinds;

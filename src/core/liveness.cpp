@@ -22,7 +22,9 @@ void Liveness::each_needed(const Instr& in, Visit visit) const {
   const auto visit_all = [&](const std::vector<Quantity>& quantities) {
     for (const Quantity& q : quantities) visit(q.real ? def_use_.of_real(q.reg) : static_cast<size_t>(q.reg));
   };
-  if (in.op == OP_TALLY || (in.op == OP_END && !rounds_)) {
+  if (in.op != OP_TALLY && in.op != OP_END) return;
+  if (p_.lanes > 0) visit(static_cast<size_t>(p_.lane_register));
+  if (in.op == OP_TALLY || !rounds_) {
     visit(static_cast<size_t>(p_.outcome_register));
     visit_all(p_.quantities);
   }
@@ -154,7 +156,7 @@ Bitset Liveness::alive_before(size_t i) const {
 
 std::vector<LiveRegisters> Liveness::at_stops() const {
   const auto stops = [this](size_t i) {
-    return is_chance(p_.code[i].op) || p_.code[i].op == OP_OPEN || p_.code[i].op == OP_TALLY || p_.code[i].op == OP_END;
+    return branches(p_.code[i].op) || p_.code[i].op == OP_OPEN || p_.code[i].op == OP_TALLY || p_.code[i].op == OP_END;
   };
   std::vector<LiveRegisters> out(p_.code.size());
   for (size_t b = 0; b < blocks_.size(); ++b) {

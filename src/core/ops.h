@@ -41,7 +41,8 @@
   X(ASK, "KIKJ") X(FAIL, "KK--") X(END, "----")                                       \
   X(LHIGH, "NLIK") X(LDROP, "MI--")                                                   \
   X(OPEN, "K---") X(OFFER, "I---") X(OFFERR, "II--") X(OFFERL, "L---")                \
-  X(OFFERSET, "L---") X(DECIDE, "iK--") X(DECIDESET, "NK--")
+  X(OFFERSET, "L---") X(DECIDE, "iK--") X(DECIDESET, "NK--")                          \
+  X(LANE, "iIK-")
 
 #include <basanos/operations.h>
 
@@ -77,12 +78,16 @@ inline bool is_chance(int op) {
   }
 }
 
+// LANE a, b, n: what follows is looked into n times over, once in each lane from 1 to n, all with the whole weight.
+// A program with a lane in b is of that lane alone; where b is 0, exact follows all of them.
+inline bool branches(int op) { return is_chance(op) || op == OP_LANE; }
+
 // A decision that is left open: at OPEN the state is kept, then the legal answers are offered, and at DECIDE the engine
 // writes one of them. K is the site of the decision.
 inline bool decides(int op) { return op == OP_DECIDE || op == OP_DECIDESET; }
 
 // Operations at which an engine stops, and goes on with a value that the program does not give.
-inline bool stops(int op) { return is_chance(op) || op == OP_OPEN || decides(op); }
+inline bool stops(int op) { return branches(op) || op == OP_OPEN || decides(op); }
 
 inline bool never_falls_through(int op) {
   return op == OP_JMP || op == OP_LOOP || op == OP_END || op == OP_FAIL;

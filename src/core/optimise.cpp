@@ -39,7 +39,7 @@ Program optimised(const Program& program) {
 }
 
 Prepared::Prepared(Program program, Optimise how)
-    : written(std::move(program)), ready(how == Optimise::yes ? optimised(written) : written) {
+    : written(with_lanes_found(std::move(program))), ready(how == Optimise::yes ? optimised(written) : written) {
   ready.records_rounds = has_rounds(written);
 }
 

@@ -69,6 +69,7 @@ const uint8_t* unpack(const LiveRegisters& regs, const uint8_t* from, Frame& fra
 LiveRegisters recorded_registers(const Program& program) {
   LiveRegisters regs;
   regs.ints.push_back(program.outcome_register);
+  if (program.lanes > 0) regs.ints.push_back(program.lane_register);
   for (const std::vector<Quantity>* list : {&program.quantities, &program.unit_quantities})
     for (const Quantity& q : *list) (q.real ? regs.reals : regs.ints).push_back(q.reg);
   return regs;

@@ -185,38 +185,62 @@ class Telling : public Sampling {
   Recorder& recorder_;
 };
 
-}  // namespace
+// The registers that say which lane is played.
+std::vector<size_t> lane_choices(const Program& program) {
+  std::vector<size_t> choices;
+  for (const Instr& in : program.code)
+    if (in.op == OP_LANE) choices.push_back(index(in.b));
+  return choices;
+}
 
-PositionResult sample_from_position(const Prepared& prepared, const PositionJob& job, const Poll& poll) {
-  const Program& program = prepared.written;  // the optimised one has no TRACE
-  PositionResult result{false, 0, 0, {Tally(prepared.ready), {}, 0, false}};
-  Ways ways(program, job);
-  if (!ways.follow_all()) return result;
-  result.complete = true;
-  result.share = ways.share();
-  result.ways = ways.count();
-  if (ways.count() == 0) return result;
+SampleResult played_on(const Prepared& prepared, const PositionJob& job, const Ways& ways, int32_t lane,
+                       const Poll& poll) {
+  const Program& program = prepared.written;
+  SampleResult played{Tally(prepared.ready), {}, 0, false};
+  if (ways.count() == 0) return played;
   Frame frame(program);
-  Recorder recorder(prepared.ready, frame, result.played.tally);
+  Recorder recorder(prepared.ready, frame, played.tally);
   Telling mode(recorder);
   std::vector<uint64_t> keys;
   for (const std::string& source : program.sources) keys.push_back(source_key(job.seed, source));
   const uint64_t position_key = source_key(job.seed, "the way to the position");
+  const std::vector<size_t> choices = lane_choices(program);
   for (uint64_t unit = job.first; unit <= job.last; ++unit) {
     if (!poll(unit - job.first)) {
-      result.played.stopped = true;
+      played.stopped = true;
       break;
     }
     uint64_t stream = stream_start(position_key, unit);
     frame.restart(program);
     ways.restore(ways.pick(uniform_unit(&stream)), frame);
+    for (size_t choice : choices) frame.ints[choice] = lane;
     for (size_t s = 0; s < keys.size(); ++s) frame.streams[s] = stream_start(keys[s], unit);
     if (run(program, frame, mode) != Stop::end) {
-      result.played.failure = failure_of(program, frame);
-      result.played.failed_unit = unit;
+      played.failure = failure_of(program, frame);
+      played.failed_unit = unit;
       break;
     }
     recorder.add_unit();
+  }
+  return played;
+}
+
+}  // namespace
+
+PositionResult sample_from_position(const Prepared& prepared, const PositionJob& job, const Poll& poll) {
+  const Program& program = prepared.written;  // the optimised one has no TRACE
+  PositionResult result;
+  Ways ways(program, job);
+  if (!ways.follow_all()) return result;
+  result.complete = true;
+  result.share = ways.share();
+  result.ways = ways.count();
+  const size_t runs = std::max<size_t>(1, job.lanes.size());
+  for (size_t k = 0; k < runs; ++k) {
+    const uint64_t before = k * (job.last - job.first + 1);
+    const Poll poll_of_all = [&poll, before](uint64_t done) { return poll(before + done); };
+    result.played.push_back(played_on(prepared, job, ways, job.lanes.empty() ? 0 : job.lanes[k], poll_of_all));
+    if (result.played.back().stopped || result.played.back().failure.fail != FAIL_NONE) break;
   }
   return result;
 }

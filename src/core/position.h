@@ -21,16 +21,17 @@ struct PositionJob {
   uint64_t most_states = 200000;  // followed before the position
   uint64_t most_values = 20000000;  // registers kept of all ways together
   std::vector<Required> required;   // what helps to see early that a way does not lead there
+  std::vector<int32_t> lanes;       // in each of which the units are played; where there are none, once
 };
 
 struct PositionResult {
   bool complete = false;  // all the ways were followed; otherwise nothing was played
-  double share = 0;       // of the rounds that come to the position
+  double share = 0;       // of the units that come to the position
   uint64_t ways = 0;
-  SampleResult played;
+  std::vector<SampleResult> played;  // in each lane
 };
 
-// The position is where the program says TRACE.
+// The position is where the program says TRACE, for the first time in a unit.
 PositionResult sample_from_position(const Prepared& program, const PositionJob& job, const Poll& poll);
 
 }  // namespace basanos

@@ -133,6 +133,16 @@ void require_closed(const Program& p, const char* what) {
     if (is_open(in.op)) throw std::invalid_argument(std::string("decisions are open: the program cannot be ") + what);
 }
 
+Program with_lanes_found(Program p) {
+  for (const Instr& in : p.code) {
+    if (in.op != OP_LANE) continue;
+    require(p.lanes == 0 || (p.lane_register == in.a && p.lanes == in.c), "lanes");
+    p.lane_register = in.a;
+    p.lanes = in.c;
+  }
+  return p;
+}
+
 void count_jumps_back(Program& p) {
   for (size_t i = 0; i < p.code.size(); ++i)
     if (p.code[i].op == OP_JMP && p.code[i].a >= 0 && static_cast<size_t>(p.code[i].a) <= i) p.code[i].op = OP_LOOP;
@@ -166,6 +176,7 @@ void validate(const Program& p) {
     if (in.op == OP_FAIL) require(within(in.a, 1, FAIL_COUNT) && in.a != FAIL_NONE, "failure");
     if (in.op == OP_COVER) require(within(in.a, 1, static_cast<size_t>(p.coverage_count)), "note");
     if (is_open(in.op)) check_site(p, in);
+    if (in.op == OP_LANE) require(in.c > 0 && in.c <= kMostLanes, "lanes");
     if (in.op == OP_ASK) require(within(in.c, 1, p.int_start.size()), "answer register");
     check_jump(p, static_cast<size_t>(&in - p.code.data()));
     check_arrays_and_tables(p, in);

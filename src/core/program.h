@@ -40,6 +40,7 @@ struct Words {
 };
 
 constexpr size_t kMostMemos = 10000;
+constexpr int32_t kMostLanes = 100000;
 
 struct Table {
   int32_t first, size;  // TAB: keys first..first+size-1; TAB2: both keys, row major
@@ -87,6 +88,7 @@ struct Program {
   std::vector<std::string> sources;
   int32_t outcome_register = 0;
   int32_t outcome_count = 0;
+  int32_t lane_register = -1, lanes = 0;  // where LANE stands in the code
   std::vector<Quantity> quantities;       // of each round
   std::vector<Quantity> unit_quantities;  // of a match or sitting of several rounds
   bool records_rounds = false;      // TALLY stood in the code, even if it cannot be reached
@@ -103,6 +105,9 @@ inline bool has_rounds(const Program& p) {
     if (in.op == OP_TALLY) return true;
   return false;
 }
+
+// The program, which knows its lanes. Throws std::invalid_argument where LANEs differ.
+Program with_lanes_found(Program program);
 
 // Throws std::invalid_argument where decisions are left open: `what` cannot be done with such a program.
 void require_closed(const Program& program, const char* what);

@@ -18,6 +18,11 @@ class ValueWeights {
   }
   void add(double value, Weight weight) { others_[value + 0.0] += weight; }  // -0 and 0 are one value
 
+  void add(const ValueWeights& other) {
+    for (uint32_t place = 0; place < kPlaces; ++place) small_[place] += other.small_[place];
+    for (const auto& [value, weight] : other.others_) others_[value] += weight;
+  }
+
   std::map<double, double> rounded() const {
     std::map<double, double> all(others_.begin(), others_.end());
     for (uint32_t place = 0; place < kPlaces; ++place)

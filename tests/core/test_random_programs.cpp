@@ -22,14 +22,15 @@ const auto go_on = [](uint64_t) { return true; };
 // nine. Real registers: 0 to 4 variables, then constants.
 // A second deck, of six kinds in two columns, has a bag and three registers of its own behind them.
 constexpr int32_t kVariables = 8, kThree = 12, kOne = 10, kCards = 16, kLists = 20, kRoom = 9, kRealVariables = 5,
-                  kSecond = kLists + 3 * (kRoom + 1);
+                  kSecond = kLists + 3 * (kRoom + 1), kLane = kSecond + 9 + kRoom + 1, kOnly = kLane + 1;
+constexpr int32_t kMostLanes = 3;
 
 class AnyProgram {
  public:
   explicit AnyProgram(unsigned seed) : random_(seed) {}
 
   // A unit starts with what the unit before left: first of all a program writes everything that it reads.
-  enum class With { all, decisions, cards };
+  enum class With { all, decisions, cards, lanes };
 
   Program make(With what = With::all) {
     set_up();
@@ -42,8 +43,10 @@ class AnyProgram {
       add({OP_LCLEAR, list, 0, 0, 0, 0});
       for (int n = below(4); n > 0; --n) add({OP_LPUT, list, value(), 0, 0, 0});
     }
+    if (what == With::lanes) add({OP_MOV, kLane, 9, 0, 0, 0});
     const int32_t body = here();
     segment(3 + below(9));
+    if (what == With::lanes) lanes();
     for (int k = what == With::decisions ? 1 + below(3) : 0; k > 0; --k) open_decision();
     for (int k = what == With::cards ? 3 + below(8) : 0; k > 0; --k) second_deck();
     if (below(2) == 0) remembered_segment();
@@ -67,7 +70,7 @@ class AnyProgram {
 
   void set_up() {
     p_.int_start = {0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 2, 3, 4, 6, -1, 0, 0, 0, 0};
-    p_.int_start.resize(kSecond + 6 + 3 + kRoom + 1);
+    p_.int_start.resize(kOnly + 1);
     p_.real_start = {0, 0, 0, 0, 0, 0.5, 1, 2};
     p_.arrays = {{1, 1, 4, false}, {kCards, 1, 4, false}, {0, 0, 3, true}, {kSecond, 1, 6, false}};
     for (int32_t k = 0; k < 3; ++k) p_.lists.push_back({kLists + k * (kRoom + 1), kRoom});
@@ -134,6 +137,15 @@ class AnyProgram {
     }
   }
 
+  // Entered once in a unit, and not by all; each does something of its own.
+  void lanes() {
+    add({OP_JZ, variable(), here() + 3, 0, 0, 0});
+    add({OP_JNZ, kLane, here() + 2, 0, 0, 0});
+    add({OP_LANE, kLane, kOnly, kMostLanes, 0, 0});
+    segment(below(3));
+    add({OP_ADD, variable(), variable(), kLane, 0, 0});
+  }
+
   // Some answers may not be offered, and where none is the decision is passed over.
   void open_decision() {
     const bool several = below(2) == 0;
@@ -184,7 +196,7 @@ class AnyProgram {
       case OP_MEMO: case OP_STORE: case OP_TALLY: case OP_ASK: case OP_END:
       case OP_LOOP: case OP_LOOPLT: case OP_LOOPLE: case OP_FORLE: case OP_LOOPSUMLT: return true;
       case OP_OPEN: case OP_OFFER: case OP_OFFERR: case OP_OFFERL: case OP_OFFERSET:
-      case OP_DECIDE: case OP_DECIDESET: return true;
+      case OP_DECIDE: case OP_DECIDESET: case OP_LANE: return true;
       default: return false;
     }
   }
@@ -256,7 +268,7 @@ void sampled_the_same_as_written() {
     job.caching = Caching::always;
     check_same_run(written, sample(optimised, job, go_on));
   }
-  CHECK(kinds.size() == OP_COUNT - 1 - 7);     // all but what a person at play answers, or a decision left open
+  CHECK(kinds.size() == OP_COUNT - 1 - 7 - 1);  // all but asks, decisions left open, lanes
   CHECK(ended > static_cast<int>(programs));   // the test would be worth little if most of them failed
   CHECK(shorter > static_cast<int>(programs) * 9 / 10);
 }
@@ -275,6 +287,46 @@ void counted_the_same_as_written() {
       CHECK(std::fabs(plain.outcomes[k] - optimised.outcomes[k]) < 1e-12);
   }
   CHECK(done > 80);
+}
+
+// All lanes in one count: each is as the program of that lane alone, which is sampled as well.
+void counted_in_lanes() {
+  ExactLimits limits;
+  limits.states = 4000;
+  int done = 0, differ = 0, failed = 0;
+  for (unsigned seed = 1; seed <= 1500; ++seed) {
+    Program p = AnyProgram(seed).make(AnyProgram::With::lanes);
+    const ExactResult all = exact(p, limits, go_on);
+    if (all.end == ExactEnd::too_large) continue;
+    bool fails = false, too_large = false;
+    std::vector<Counts> each;
+    for (int32_t lane = 1; lane <= kMostLanes; ++lane) {
+      p.int_start[kOnly] = lane;
+      const ExactResult one = exact(p, limits, go_on);
+      each.push_back(one.lanes[static_cast<size_t>(lane) - 1]);
+      fails = fails || one.end == ExactEnd::failed;
+      too_large = too_large || one.end == ExactEnd::too_large;
+      if (seed % 20 == 0) check_same_run(sample(p, {seed, 1, 8, 1}, go_on),
+                                         sample(Prepared(p, Optimise::no), {seed, 1, 8, 1}, go_on));
+    }
+    if (too_large) continue;
+    CHECK(fails == (all.end == ExactEnd::failed));
+    failed += fails;
+    if (fails) continue;
+    ++done;
+    differ += all.lanes[0].quantities != all.lanes[1].quantities;
+    for (size_t lane = 0; lane < each.size(); ++lane) {
+      CHECK(std::fabs(each[lane].rounds - all.lanes[lane].rounds) < 1e-12);
+      for (size_t k = 0; k < each[lane].outcomes.size(); ++k)
+        CHECK(std::fabs(each[lane].outcomes[k] - all.lanes[lane].outcomes[k]) < 1e-12);
+      for (size_t q = 0; q < each[lane].quantities.size(); ++q)
+        for (const auto& [value, weight] : each[lane].quantities[q])
+          CHECK(std::fabs(all.lanes[lane].quantities[q].at(value) - weight) < 1e-12);
+    }
+  }
+  CHECK(done > 150 && differ > 20 && failed > 50);
+  Program p = AnyProgram(1).make(AnyProgram::With::lanes);
+  CHECK(sample(p, {1, 1, 50, 1}, go_on).failure.fail != FAIL_NONE);  // no lane is chosen
 }
 
 // With alike kinds of cards as one the count is the same, in fewer states.
@@ -430,6 +482,7 @@ void test_random_programs() {
   decided_the_same_as_written();
   sampled_the_same_as_written();
   counted_the_same_as_written();
+  counted_in_lanes();
   counted_the_same_with_kinds_merged();
   counts_that_overflow_are_not_merged();
 }

@@ -67,8 +67,8 @@ void rounds_begin_at_a_position() {
     if (looks_ahead) job.required = {{Place::number, 1, {4}}};
     const PositionResult r = sample_from_position(two_dice(4), job, go_on);
     CHECK(r.complete && r.ways == 1 && std::abs(r.share - 1.0 / 6) < 1e-15);
-    CHECK(r.played.tally.units == 60000 && r.played.tally.rounds == 60000);
-    CHECK(std::abs(static_cast<double>(r.played.tally.outcomes[0]) - 20000) < 4 * std::sqrt(60000 * 2.0 / 9));
+    CHECK(r.played[0].tally.units == 60000 && r.played[0].tally.rounds == 60000);
+    CHECK(std::abs(static_cast<double>(r.played[0].tally.outcomes[0]) - 20000) < 4 * std::sqrt(60000 * 2.0 / 9));
   }
   CHECK(sample_from_position(two_dice(7), job, go_on).share == 0);
   job.most_states = 0;

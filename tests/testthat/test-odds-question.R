@@ -233,6 +233,37 @@ test_that("from a position on, a sitting is that of those who came there", {
   expect_equal(odds(walk, engine = "exact")$units$shares$probability[[1]], 1 / 2)
 })
 
+test_that("a rare position of a sitting is not waited for, and each answer keeps its own sittings", {
+  walk <- game_of("seats(guest)", "state(won = no)", "bets(guest, line = 0)", "wallet(guest, 3, needs = 1)",
+                  "play({ ask(guest, way = one_of(slow, quick)); stake(guest, 1, on = line)",
+                  "won <- chance(if (way == quick) 0.5 else 0.2) })",
+                  "outcomes(win = won, lose = otherwise)", "settle(line, win = 1 %to% 1, otherwise = lost)",
+                  "sitting(until = wallet(guest) >= 9)", "slowly <- player(way = slow)")
+  # From `from` up to `to` before 0, where a step down is four times as likely: the ruin of a gambler.
+  up <- function(from, to) (1 - 4^from) / (1 - 4^to)
+  comes <- up(3, 8)
+  goal_at_8 <- function(p) p / (p + (1 - p) * (1 - up(7, 8)))
+  at <- "way: wallet(guest) == 8"
+  exact <- odds(walk, engine = "exact", at = at)
+  sampled <- odds(walk, engine = "sample", rounds = 20000, at = at)
+  expect_equal(exact$units$shares$probability[[1]], goal_at_8(0.2), tolerance = 1e-9)
+  of <- sampled$units$shares[1, ]
+  expect_lt(abs(of$probability - goal_at_8(0.2)), 4 * of$standard_error)
+  expect_lt(of$standard_error, 0.01)  # all the sittings come there, not one in a thousand
+  expect_equal(sampled$position$reached, exact$position$reached, tolerance = 0.1)
+  # the chance of a sitting to come there, times the rounds there in such a sitting, over the rounds of all
+  there <- 1 / (1 - 0.8 * up(7, 8))
+  rounds <- odds(walk, engine = "exact")$rounds_in_unit
+  expect_equal(exact$position$reached, comes * there / rounds, tolerance = 1e-9)
+  # by answer: won in the first round there or in a later one, of which each is another round
+  won <- function(odds, answer) odds$answers$win[odds$answers$answer == answer]
+  for (answer in c("slow", "quick")) {
+    p <- c(slow = 0.2, quick = 0.5)[[answer]]
+    expect_equal(won(exact, answer), p, tolerance = 1e-9)
+    expect_lt(abs(won(sampled, answer) - p), 0.02)
+  }
+})
+
 test_that("an answer that is always offered is always legal, also where it is sampled", {
   o <- odds("lantern-twenty-one", engine = "sample", rounds = 3000, at = "action: size(hand) == 2")
   hit <- o$answers[o$answers$answer %in% c("hit", "stand"), ]

@@ -388,6 +388,14 @@ enum Fail {
   BSN_INT(a) = draw_successes(BSN_INT(c), BSN_NUM(d), &BSN_STREAM(b));   \
 }
 
+#define BSN_DO_LANE(a, b, c, d) {     \
+  if (BSN_INT(b) == 0) {              \
+    BSN_AT_CHANCE                     \
+    BSN_FAILS(FAIL_NOTHING);          \
+  }                                   \
+  BSN_INT(a) = BSN_INT(b);            \
+}
+
 /* The ends of rounds and units, and where somebody else takes a hand. */
 #define BSN_DO_TALLY(a, b, c, d) {                   \
   BSN_FAILS_IF(--BSN_ROUNDS_LEFT < 0, FAIL_ENDLESS); \
