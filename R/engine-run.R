@@ -46,17 +46,22 @@ run_exact <- function(rules, program, max_states, max_steps = 1e18, max_seconds 
                       progress = NULL) {
   run <- polled(max_states, "states", progress, function(tick)
     core_exact(loaded(program), max_states, tick, max_steps, max_seconds, program$groups, max_frontier))
-  tell_merged_kinds(run$kinds)
+  tell_what_was_saved(run)
   if (run$end == exact_ends[["failed"]]) stop_on_failure(rules, program, run)
   if (run$end == exact_ends[["stopped"]]) stop_with_counts(run$states, NULL, "states", exact_counts(run))
   run$complete <- run$end == exact_ends[["done"]]
   run
 }
 
-tell_merged_kinds <- function(kinds) {
-  if (verbosity() == "verbose" && kinds[["from"]] > 0)
+tell_what_was_saved <- function(run) {
+  if (verbosity() != "verbose") return(invisible())
+  if (run$kinds[["from"]] > 0)
     tell_progress(sprintf("  %d kinds of cards are counted as %d: nothing that the rules read tells the others apart.",
-                          kinds[["from"]], kinds[["to"]]))
+                          run$kinds[["from"]], run$kinds[["to"]]))
+  if (run$sums > 0)
+    tell_progress(sprintf("  %s that only %s on the way %s not kept in the states, but counted beside them.",
+                          count_text(run$sums, "sum"), if (run$sums == 1) "grows" else "grow",
+                          if (run$sums == 1) "is" else "are"))
 }
 
 # `counted`: all of the run, or one of its lanes.

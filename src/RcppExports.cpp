@@ -102,8 +102,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_exact
-Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps, double max_seconds, Rcpp::Nullable<Rcpp::IntegerMatrix> groups, double max_frontier, bool merge_kinds);
-RcppExport SEXP _basanos_core_exact(SEXP programSEXP, SEXP max_statesSEXP, SEXP progressSEXP, SEXP max_stepsSEXP, SEXP max_secondsSEXP, SEXP groupsSEXP, SEXP max_frontierSEXP, SEXP merge_kindsSEXP) {
+Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps, double max_seconds, Rcpp::Nullable<Rcpp::IntegerMatrix> groups, double max_frontier, bool merge_kinds, bool leave_out_sums);
+RcppExport SEXP _basanos_core_exact(SEXP programSEXP, SEXP max_statesSEXP, SEXP progressSEXP, SEXP max_stepsSEXP, SEXP max_secondsSEXP, SEXP groupsSEXP, SEXP max_frontierSEXP, SEXP merge_kindsSEXP, SEXP leave_out_sumsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -115,7 +115,8 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::IntegerMatrix> >::type groups(groupsSEXP);
     Rcpp::traits::input_parameter< double >::type max_frontier(max_frontierSEXP);
     Rcpp::traits::input_parameter< bool >::type merge_kinds(merge_kindsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_exact(program, max_states, progress, max_steps, max_seconds, groups, max_frontier, merge_kinds));
+    Rcpp::traits::input_parameter< bool >::type leave_out_sums(leave_out_sumsSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_exact(program, max_states, progress, max_steps, max_seconds, groups, max_frontier, merge_kinds, leave_out_sums));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -272,7 +273,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_generated_c", (DL_FUNC) &_basanos_core_generated_c, 1},
     {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 9},
     {"_basanos_core_from_position", (DL_FUNC) &_basanos_core_from_position, 7},
-    {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 8},
+    {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 9},
     {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 8},
     {"_basanos_core_watch", (DL_FUNC) &_basanos_core_watch, 5},
     {"_basanos_core_witness", (DL_FUNC) &_basanos_core_witness, 6},

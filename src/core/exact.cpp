@@ -3,14 +3,31 @@
 #include <algorithm>
 #include <chrono>
 #include <limits>
+#include <map>
 #include <unordered_set>
 
+#include "additive.h"
 #include "markov.h"
 #include "state_graph.h"
 #include "value_weights.h"
 
 namespace basanos {
 namespace {
+
+// Which additive record each quantity goes by: its number, or -1.
+std::vector<int> records_of(const std::vector<AdditiveRecord>& records, size_t quantities,
+                            std::vector<size_t> AdditiveRecord::*which) {
+  std::vector<int> all(quantities, -1);
+  for (size_t r = 0; r < records.size(); ++r)
+    for (size_t q : records[r].*which) all[q] = static_cast<int>(r);
+  return all;
+}
+
+std::vector<int32_t> registers_of(const std::vector<AdditiveRecord>& records) {
+  std::vector<int32_t> regs;
+  for (const AdditiveRecord& record : records) regs.push_back(record.reg);
+  return regs;
+}
 
 // The results of finished units so far.
 struct Ended {
@@ -45,20 +62,32 @@ struct Ended {
 class ExactSolver : public Visitor {
  public:
   // `written` is the program before optimised(), `program` after.
-  ExactSolver(const Program& written, const Program& program, const ExactLimits& limits, const ExactPoll& poll)
+  // The sums of `records` are left out of the states.
+  ExactSolver(const Program& written, const Program& program, const ExactLimits& limits, const ExactPoll& poll,
+              std::vector<AdditiveRecord> records)
       : program_(program),
         limits_(limits),
         poll_(poll),
         rounds_(has_rounds(program_)),
         recorded_(recorded_registers(program_)),
+        records_(std::move(records)),
+        record_of_(records_of(records_, program_.quantities.size(), &AdditiveRecord::quantities)),
+        unit_record_of_(records_of(records_, program_.unit_quantities.size(), &AdditiveRecord::unit_quantities)),
         symmetry_(written, program_),
-        model_(program_, &symmetry_),
+        model_(program_, &symmetry_, registers_of(records_)),
         graph_(model_, *this, limits.states, Keep::layers),
         here_(symmetry_.count()),
         next_(symmetry_.count()),
+        here_totals_(records_.size()),
+        next_totals_(records_.size()),
+        totals_(records_.size(), Distribution::of(0)),
+        labels_{{std::vector<int32_t>(records_.size()), 0}},
         chain_(symmetry_.count()),
         weights_(symmetry_.count()),
         ended_(static_cast<size_t>(program_.lanes) + 1, Ended(program_)) {}
+
+  // A sum may turn out to be more than can be left out: then the result is none.
+  bool sums_fit() const { return sums_fit_; }
 
   ExactResult solve(const std::vector<RegisterGroup>& groups) {
     weights_[0] = 1;
@@ -69,6 +98,8 @@ class ExactSolver : public Visitor {
       graph_.next_layer();
       std::swap(here_, next_);
       next_.clear();
+      std::swap(here_totals_, next_totals_);
+      next_totals_.clear();
       left = here_.sum();
       ++draws;
       if (!tried_cyclic_ && looks_cyclic() && solve_as_chain(left, limits_.states)) break;
@@ -93,6 +124,7 @@ class ExactSolver : public Visitor {
   Weight expand_layer() {
     for (expanded_ = 0; expanded_ < graph_.count() && may_go_on(); ++expanded_) {
       std::copy_n(here_.of(expanded_), symmetry_.count(), weights_.begin());
+      if (!records_.empty()) std::copy_n(here_totals_.of(expanded_), records_.size(), totals_.begin());
       graph_.expand(static_cast<StateId>(expanded_));
       dropped_ += weight() * graph_.untaken();
     }
@@ -140,23 +172,77 @@ class ExactSolver : public Visitor {
       steps_given_back_ += model_.steps() - steps;
       chain_.clear();
       ends_.clear();
+      labels_ = {{std::vector<int32_t>(records_.size()), 0}};
       in_chain_ = false;
       return false;
     }
     if (result_.end != ExactEnd::done) return true;
     std::vector<Weight> at = here_.all(graph_.count()), ended(ends_.count() * symmetry_.count());
-    left = chain_.solve(at, ended, limits_.negligible, [this] {
-      if (!poll_(result_.states)) result_.end = ExactEnd::stopped;
-      else if (out_of_time()) too_large(ExactLimit::seconds);
-      return result_.end == ExactEnd::done;
-    });
+    left = chain_.solve(at, ended, limits_.negligible, [this] { return goes_on(); });
     if (chain_.has_cycle()) left = at_least_something(left);
+    std::fill(totals_.begin(), totals_.end(), Distribution());
     for (uint32_t k = 0; k < ends_.count(); ++k) {
       std::copy_n(&ended[k * symmetry_.count()], symmetry_.count(), weights_.begin());
       record_end(ends_.key(k));
     }
+    for (size_t r = 0; r < records_.size() && result_.end == ExactEnd::done; ++r) sum_in_chain(r);
     return true;
   }
+
+  // What a record comes to, in the chain.
+  void sum_in_chain(size_t r) {
+    MarkovChain::BySum at;
+    for (size_t k = 0; k < here_totals_.states(); ++k)
+      here_totals_.of(k)[r].each([&](int64_t sum, Weight weight) {
+        std::vector<Weight>& weights = at[static_cast<int32_t>(sum)];
+        if (weights.size() <= k) weights.resize(k + 1);
+        weights[k] += weight;
+      });
+    std::vector<int32_t> growth(labels_.size());
+    for (const auto& [grows, label] : labels_) growth[label] = grows[r];
+    const auto show = [&](int32_t sum, const std::vector<Weight>& ended) {
+      for (uint32_t k = 0; k < ends_.count(); ++k) {
+        if (ended[k] == 0) continue;
+        unpack(recorded_, ends_.key(k) + 1, model_.frame);
+        const bool whole = static_cast<Stop>(*ends_.key(k)) != Stop::round;
+        if (!whole || !rounds_) add_sum(record_of_, program_.quantities, ended_here().quantities, r, sum, ended[k]);
+        if (whole) add_sum(unit_record_of_, program_.unit_quantities, ended_here().unit_quantities, r, sum, ended[k]);
+      }
+    };
+    const uint64_t most = kSumsOfState * most_in_chain_, steps_left = limits_.steps - std::min(limits_.steps, steps());
+    const auto goes_on_with = [&](uint64_t visited) {
+      if (visited > std::min(most, steps_left)) too_large(visited > most ? ExactLimit::states : ExactLimit::steps);
+      return goes_on();
+    };
+    if (!chain_.solve_by_sum(std::move(at), ends_.count(), growth, limits_.negligible, goes_on_with, show))
+      give_up_sums();
+  }
+
+  void add_sum(const std::vector<int>& record_of, const std::vector<Quantity>& quantities,
+               std::vector<ValueWeights>& into, size_t r, int64_t sum, Weight weight) {
+    for (size_t q = 0; q < quantities.size(); ++q)
+      if (record_of[q] == static_cast<int>(r)) into[q].add(recorded_sum(quantities[q], sum), weight);
+  }
+
+  int32_t recorded_sum(const Quantity& quantity, int64_t before) {
+    const int64_t sum = before + model_.frame.ints[static_cast<size_t>(quantity.reg)];
+    if (sum < INT32_MIN || sum > INT32_MAX) give_up_sums();
+    return static_cast<int32_t>(sum);
+  }
+
+  void give_up_sums() {
+    sums_fit_ = false;
+    result_.end = ExactEnd::stopped;
+  }
+
+  bool goes_on() {
+    if (result_.end != ExactEnd::done) return false;
+    if (!poll_(result_.states)) result_.end = ExactEnd::stopped;
+    else if (out_of_time()) too_large(ExactLimit::seconds);
+    return result_.end == ExactEnd::done;
+  }
+
+  uint64_t steps() const { return model_.steps() - steps_given_back_; }
 
   // The residual of a game without a longest round may underflow, but it is not zero.
   static Weight at_least_something(Weight left) { return std::max<Weight>(left, std::numeric_limits<double>::min()); }
@@ -180,9 +266,9 @@ class ExactSolver : public Visitor {
     const uint64_t most = in_chain_ ? most_in_chain_ : limits_.states;
     if (limits_.frontier > 0 ? frontier >= limits_.frontier || result_.states >= most : result_.states + open > most)
       return ExactLimit::states;
-    if (graph_.bytes() + here_.bytes() + next_.bytes() + ends_.bytes() + chain_.bytes() > limits_.bytes)
+    if (graph_.bytes() + here_.bytes() + next_.bytes() + here_totals_.bytes() + next_totals_.bytes() + ends_.bytes() + chain_.bytes() > limits_.bytes)
       return ExactLimit::bytes;
-    if (model_.steps() - steps_given_back_ > limits_.steps) return ExactLimit::steps;
+    if (steps() > limits_.steps) return ExactLimit::steps;
     if (result_.states % 64 == 0 && out_of_time()) return ExactLimit::seconds;
     return ExactLimit::none;
   }
@@ -202,12 +288,31 @@ class ExactSolver : public Visitor {
   }
 
   bool arrive(StateId state, size_t rotation, const Step& step) override {
-    if (in_chain_) chain_.add_edge(state, static_cast<double>(step.probability), rotation);
-    else add_rotated(next_.of(state), weights_.data(), symmetry_.count(), step.probability, rotation);
-    return true;
+    if (in_chain_) {
+      chain_.add_edge(state, static_cast<double>(step.probability), rotation, label());
+      return true;
+    }
+    add_rotated(next_.of(state), weights_.data(), symmetry_.count(), step.probability, rotation);
+    for (size_t r = 0; r < records_.size(); ++r)
+      if (!next_totals_.add(state, r, totals_[r], growth(r), step.probability)) give_up_sums();
+    return sums_fit_;
+  }
+
+  // By how much a record has grown since the state that is expanded.
+  int32_t growth(size_t r) const { return model_.frame.ints[static_cast<size_t>(records_[r].reg)]; }
+
+  uint32_t label() {
+    if (records_.empty()) return 0;
+    std::vector<int32_t> grows;
+    for (size_t r = 0; r < records_.size(); ++r) grows.push_back(growth(r));
+    return labels_.emplace(grows, static_cast<uint32_t>(labels_.size())).first->second;
   }
 
   bool failed(const Step& step) override {
+    if (!records_.empty() && model_.frame.fail == FAIL_OVERFLOW) {  // what is left out may be why
+      give_up_sums();
+      return false;
+    }
     result_.end = ExactEnd::failed;
     result_.failure = failure_of(program_, model_.frame);
     result_.failure_weight =
@@ -229,7 +334,7 @@ class ExactSolver : public Visitor {
 
   void unit_ended(Weight probability) {
     if (!rounds_) round_ended(probability);
-    count(program_.unit_quantities, ended_here().unit_quantities, weight() * probability);
+    count(program_.unit_quantities, unit_record_of_, ended_here().unit_quantities, probability);
   }
 
   void round_ended(Weight probability) {
@@ -239,7 +344,7 @@ class ExactSolver : public Visitor {
     const Weight all = weight() * probability;
     Ended& ended = ended_here();
     ended.rounds += all;
-    count(program_.quantities, ended.quantities, all);
+    count(program_.quantities, record_of_, ended.quantities, probability);
     for (size_t s = 0; s < seats; ++s)
       ended.outcomes[static_cast<size_t>(symmetry_.rotated(outcome, (seats - s) % seats) - 1)] +=
           weights_[s] * probability;
@@ -253,11 +358,17 @@ class ExactSolver : public Visitor {
     return ended_[lane];
   }
 
-  void count(const std::vector<Quantity>& quantities, std::vector<ValueWeights>& into, Weight weight) {
+  void count(const std::vector<Quantity>& quantities, const std::vector<int>& record_of,
+             std::vector<ValueWeights>& into, Weight probability) {
+    const Weight all = weight() * probability;
     for (size_t q = 0; q < quantities.size(); ++q) {
       const auto reg = static_cast<size_t>(quantities[q].reg);
-      if (quantities[q].real) into[q].add(model_.frame.reals[reg], weight);
-      else into[q].add(model_.frame.ints[reg], weight);
+      if (quantities[q].real) into[q].add(model_.frame.reals[reg], all);
+      else if (record_of[q] < 0) into[q].add(model_.frame.ints[reg], all);
+      else
+        totals_[static_cast<size_t>(record_of[q])].each([&](int64_t sum, Weight weight) {
+          into[q].add(recorded_sum(quantities[q], sum), weight * probability);
+        });
     }
   }
 
@@ -292,10 +403,17 @@ class ExactSolver : public Visitor {
   const ExactPoll& poll_;
   const bool rounds_;
   const LiveRegisters recorded_;
+  const std::vector<AdditiveRecord> records_;
+  const std::vector<int> record_of_, unit_record_of_;
   const SeatSymmetry symmetry_;
   ProgramModel model_;
   StateGraph graph_;
   Weights here_, next_;  // of the layer that is expanded, and of what it leads to
+  Totals here_totals_, next_totals_;  // what the records have come to there, in their own weights
+  std::vector<Distribution> totals_;  // of the state that is expanded
+  bool sums_fit_ = true;
+  static constexpr uint64_t kSumsOfState = 200;  // on average, at most, in a chain
+  std::map<std::vector<int32_t>, uint32_t> labels_;  // of edges in the chain, by the growth of each record
   size_t expanded_ = 0;  // states of the layer, or of the chain
   std::unordered_set<uint64_t> seen_;  // the hashes of states, until it is tried whether the game is cyclic
   bool tried_cyclic_ = false, in_chain_ = false;
@@ -323,8 +441,16 @@ ExactResult exact(const Prepared& program, const ExactLimits& limits, const Exac
       throw std::invalid_argument("broken program: register group");
   Program counted = program.ready;
   const KindsMerged kinds = limits.merge_kinds ? merge_alike_kinds(counted) : KindsMerged{};
-  ExactResult result = ExactSolver(program.written, counted, limits, poll).solve(groups);
+  std::vector<AdditiveRecord> records;
+  if (limits.leave_out_sums) records = additive_records(counted);
+  ExactSolver solver(program.written, counted, limits, poll, records);
+  ExactResult result = solver.solve(groups);
+  if (!solver.sums_fit()) {
+    records.clear();
+    result = ExactSolver(program.written, counted, limits, poll, records).solve(groups);
+  }
   result.kinds = kinds;
+  result.sums_left_out = records.size();
   return result;
 }
 

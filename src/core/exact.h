@@ -26,6 +26,7 @@ struct ExactLimits {
   // At most `seen` states are remembered for that.
   uint64_t frontier_before_cyclic = 256, seen = 1 << 20;
   bool merge_kinds = true;  // of cards that are alike
+  bool leave_out_sums = true;  // of states, where they only grow and are recorded
 };
 
 // Registers that belong together, from `base` on: a state variable, a deck.
@@ -53,6 +54,7 @@ struct ExactResult : Counts {
   Failure failure;
   double failure_weight = 0;
   KindsMerged kinds;
+  uint64_t sums_left_out = 0;
   std::vector<uint64_t> values;  // when too large: how many values each group takes over the frontier
 };
 

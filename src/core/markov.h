@@ -3,6 +3,7 @@
 #pragma once
 #include <cstdint>
 #include <functional>
+#include <map>
 #include <vector>
 
 #include "weights.h"
@@ -14,9 +15,12 @@ class MarkovChain {
   explicit MarkovChain(size_t rotations) : rotations_(rotations) {}
 
   // Edges are added state by state, in the order of the states' numbers; close_state() behind the last of each.
-  void add_edge(uint32_t to, double probability, size_t rotation) { edges_.push_back({to, probability, rotation}); }
+  // `label` is the number of what sums grow by on the way; 0 where none does.
+  void add_edge(uint32_t to, double probability, size_t rotation, uint32_t label = 0) {
+    edges_.push_back({to, probability, static_cast<uint32_t>(rotation), label});
+  }
   void add_edge_to_end(uint32_t end, double probability) {
-    edges_.push_back({~static_cast<int64_t>(end), probability, 0});
+    edges_.push_back({~static_cast<int64_t>(end), probability, 0, 0});
   }
   void close_state() { first_.push_back(edges_.size()); }
   void clear() {
@@ -33,20 +37,27 @@ class MarkovChain {
 
   bool has_cycle() const { return has_cycle_; }  // known when solved
 
+  // The weight of the states with each sum that they have come to, whatever their rotation.
+  using BySum = std::map<int32_t, std::vector<Weight>>;
+
+  // Sends it on to the ends, sum by sum in ascending order, where an edge adds growth[label] to the sum. Shows the
+  // weights that have come to the ends with each sum. `go_on` is told how many states with a sum there were. False where
+  // a sum gets smaller, or too large for a register.
+  bool solve_by_sum(BySum at, size_t ends, const std::vector<int32_t>& growth, double negligible,
+                    const std::function<bool(uint64_t)>& go_on,
+                    const std::function<void(int32_t, const std::vector<Weight>&)>& show) const;
+
  private:
   struct Edge {
     int64_t to;  // a state, or the complement of an end's number
     double probability;
-    size_t rotation;
+    uint32_t rotation, label;
   };
 
-  static bool is_self_loop(const Edge& edge, size_t state) {
-    return edge.to == static_cast<int64_t>(state) && edge.rotation == 0;
-  }
   class Sweeps;
   bool has_self_loop() const;
-  bool has_exit(const uint32_t* from, const uint32_t* to) const;
-  std::vector<Weight> self_loops() const;
+  std::vector<bool> leads_to_an_end() const;
+  size_t labels() const;
 
   const size_t rotations_;
   std::vector<Edge> edges_;

@@ -1,6 +1,7 @@
 // What a walk over states needs of a game: it can be run to its next stop, kept there as bytes, and taken up again.
 #pragma once
 #include <cstdint>
+#include <utility>
 #include <vector>
 
 #include "branch.h"
@@ -31,8 +32,8 @@ class Model {
 // One program.
 class ProgramModel : public Model {
  public:
-  explicit ProgramModel(const Program& p, const SeatSymmetry* symmetry = nullptr)
-      : program(p), frame(p), stops_(p), symmetry_(symmetry) {}
+  explicit ProgramModel(const Program& p, const SeatSymmetry* symmetry = nullptr, std::vector<int32_t> left_out = {})
+      : program(p), frame(p), stops_(p, std::move(left_out)), symmetry_(symmetry) {}
 
   void start() override { frame.restart(program); }
   Stop run() override {

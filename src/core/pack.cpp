@@ -1,6 +1,8 @@
 #include "pack.h"
 
+#include <algorithm>
 #include <cstring>
+#include <utility>
 
 #include "interpreter.h"
 #include "rewrite.h"
@@ -75,7 +77,14 @@ LiveRegisters recorded_registers(const Program& program) {
   return regs;
 }
 
-Stops::Stops(const Program& program) : program_(program), alive_(Liveness(program).at_stops()) {}
+Stops::Stops(const Program& program, std::vector<int32_t> left_out)
+    : program_(program), left_out_(std::move(left_out)), alive_(Liveness(program).at_stops()) {
+  const auto is_left_out = [this](int32_t reg) {
+    return std::find(left_out_.begin(), left_out_.end(), reg) != left_out_.end();
+  };
+  for (LiveRegisters& regs : alive_)
+    regs.ints.erase(std::remove_if(regs.ints.begin(), regs.ints.end(), is_left_out), regs.ints.end());
+}
 
 void Stops::pack(const Frame& frame, std::vector<uint8_t>& out) const {
   const LiveRegisters& alive = alive_[index(frame.pc)];
@@ -89,6 +98,7 @@ void Stops::pack(const Frame& frame, std::vector<uint8_t>& out) const {
 
 const uint8_t* Stops::unpack(const uint8_t* from, Frame& frame) const {
   frame.restart(program_);
+  for (int32_t reg : left_out_) frame.ints[index(reg)] = 0;
   frame.pc = take_whole(from);
   return basanos::unpack(alive_[index(frame.pc)], from, frame);
 }

@@ -19,12 +19,14 @@ LiveRegisters recorded_registers(const Program& program);
 // What is alive where a unit can stop: at draws, at told rounds, at ends. That much of a state is enough to go on from.
 class Stops {
  public:
-  explicit Stops(const Program& program);
+  // `left_out`: registers that do not belong to the state; it begins with 0 in them.
+  explicit Stops(const Program& program, std::vector<int32_t> left_out = {});
   void pack(const Frame& frame, std::vector<uint8_t>& out) const;  // behind what is there
   const uint8_t* unpack(const uint8_t* from, Frame& frame) const;  // gives what follows
 
  private:
   const Program& program_;
+  const std::vector<int32_t> left_out_;
   std::vector<LiveRegisters> alive_;  // of each operation
 };
 

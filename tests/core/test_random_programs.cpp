@@ -3,6 +3,7 @@
 #include <random>
 #include <set>
 
+#include "../../src/core/additive.h"
 #include "../../src/core/branch.h"
 #include "../../src/core/exact.h"
 #include "../../src/core/generate_c.h"
@@ -22,7 +23,8 @@ const auto go_on = [](uint64_t) { return true; };
 // nine. Real registers: 0 to 4 variables, then constants.
 // A second deck, of six kinds in two columns, has a bag and three registers of its own behind them.
 constexpr int32_t kVariables = 8, kThree = 12, kOne = 10, kCards = 16, kLists = 20, kRoom = 9, kRealVariables = 5,
-                  kSecond = kLists + 3 * (kRoom + 1), kLane = kSecond + 9 + kRoom + 1, kOnly = kLane + 1;
+                  kSecond = kLists + 3 * (kRoom + 1), kLane = kSecond + 9 + kRoom + 1, kOnly = kLane + 1, kSum = kOnly + 1,
+                  kSumAndMore = kSum + 1;
 constexpr int32_t kMostLanes = 3;
 
 class AnyProgram {
@@ -30,7 +32,7 @@ class AnyProgram {
   explicit AnyProgram(unsigned seed) : random_(seed) {}
 
   // A unit starts with what the unit before left: first of all a program writes everything that it reads.
-  enum class With { all, decisions, cards, lanes };
+  enum class With { all, decisions, cards, lanes, sums };
 
   Program make(With what = With::all) {
     set_up();
@@ -44,8 +46,13 @@ class AnyProgram {
       for (int n = below(4); n > 0; --n) add({OP_LPUT, list, value(), 0, 0, 0});
     }
     if (what == With::lanes) add({OP_MOV, kLane, 9, 0, 0, 0});
+    if (what == With::sums) add({OP_MOV, kSum, 9, 0, 0, 0});
     const int32_t body = here();
     segment(3 + below(9));
+    for (int k = what == With::sums ? 2 + below(4) : 0; k > 0; --k) {
+      grow();
+      if (below(2) == 0) segment(1 + below(3));
+    }
     if (what == With::lanes) lanes();
     for (int k = what == With::decisions ? 1 + below(3) : 0; k > 0; --k) open_decision();
     for (int k = what == With::cards ? 3 + below(8) : 0; k > 0; --k) second_deck();
@@ -54,6 +61,10 @@ class AnyProgram {
     if (below(4) == 0) end_round();
     segment(below(4));
     for (int32_t list = 0; list < 3; ++list) add({below(2) == 0 ? OP_LSIZE : OP_LSUM, variable(), list, 0, 0, 0});
+    if (what == With::sums) {
+      add({OP_ADD, kSumAndMore, kSum, variable(), 0, 0});
+      for (int32_t reg : {kSum, kSumAndMore}) p_.quantities.push_back({reg, false});
+    }
     end_with(OP_END);
     for (size_t i = 0; i < p_.code.size(); ++i) p_.code[i].at = static_cast<int32_t>(i);
     validate(p_);
@@ -70,7 +81,7 @@ class AnyProgram {
 
   void set_up() {
     p_.int_start = {0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 2, 3, 4, 6, -1, 0, 0, 0, 0};
-    p_.int_start.resize(kOnly + 1);
+    p_.int_start.resize(kSumAndMore + 1);
     p_.real_start = {0, 0, 0, 0, 0, 0.5, 1, 2};
     p_.arrays = {{1, 1, 4, false}, {kCards, 1, 4, false}, {0, 0, 3, true}, {kSecond, 1, 6, false}};
     for (int32_t k = 0; k < 3; ++k) p_.lists.push_back({kLists + k * (kRoom + 1), kRoom});
@@ -134,6 +145,23 @@ class AnyProgram {
       case 2: return add({OP_LSUM, variable(), 3, 0, 0, 0});
       case 3: return add({OP_LREMOVE, 3, card, 0, 0, 0});
       default: return add({OP_ATAKE, 3, card, 0, 0, 0});
+    }
+  }
+
+  // Something is added to a sum; now and then it is read, and then it must stay in the states.
+  void grow() {
+    switch (below(9)) {
+      case 0: return add({OP_DRAWADD, kSum, 0, kOne, kThree, 0});
+      case 1: return add({OP_DRAWCNT, variable(), below(2), below(2), kSum, 0});
+      case 2: return add({OP_SUB, kSum, kSum, constant(), 0, 0});
+      case 3: return add({OP_ADDLT, kSum, variable(), variable(), constant(), 0});
+      case 4:
+        if (below(3) == 0) return add({OP_LT, variable(), kSum, kThree, 0, 0});
+        [[fallthrough]];
+      case 5:
+        add({OP_DRAW, variable(), 1, kOne, kThree, 0});
+        [[fallthrough]];
+      default: return add({OP_ADD, kSum, kSum, value(), 0, 0});
     }
   }
 
@@ -329,6 +357,77 @@ void counted_in_lanes() {
   CHECK(sample(p, {1, 1, 50, 1}, go_on).failure.fail != FAIL_NONE);  // no lane is chosen
 }
 
+// With sums beside the states the count is the same: in layers, and where a program runs in circles.
+void counted_the_same_without_sums() {
+  ExactLimits all, limits;
+  limits.states = all.states = 6000;
+  all.leave_out_sums = false;
+  int left_out = 0, fewer = 0, failed = 0, kept = 0;
+  for (unsigned seed = 1; seed <= 3000; ++seed) {
+    const Program p = AnyProgram(seed).make(AnyProgram::With::sums);
+    limits.frontier_before_cyclic = seed % 2 == 0 ? 1 : 256;
+    const ExactResult each = exact(p, all, go_on), counted = exact(p, limits, go_on);
+    CHECK(each.sums_left_out == 0);
+    if (each.end == ExactEnd::too_large || counted.end == ExactEnd::too_large) continue;
+    CHECK(counted.end == each.end && counted.failure.fail == each.failure.fail);
+    if (counted.sums_left_out == 0) {
+      ++kept;
+      continue;
+    }
+    ++left_out;
+    fewer += counted.states < each.states;
+    failed += each.end == ExactEnd::failed;
+    if (each.end == ExactEnd::failed) continue;
+    CHECK(std::fabs(counted.rounds - each.rounds) < 1e-12);
+    for (size_t k = 0; k < each.outcomes.size(); ++k)
+      CHECK(std::fabs(counted.outcomes[k] - each.outcomes[k]) < 1e-12);
+    for (size_t q = 0; q < each.quantities.size(); ++q)
+      for (const auto& [value, weight] : each.quantities[q]) {
+        const auto found = counted.quantities[q].find(value);
+        CHECK(weight < 1e-12 || (found != counted.quantities[q].end() && std::fabs(found->second - weight) < 1e-12));
+      }
+  }
+  CHECK(left_out > 300 && fewer > 100 && failed > 20 && kept > 50);
+}
+
+// A die of three until it shows the least; each throw adds itself, or 1, to what is recorded, or is taken from it.
+Program throws_until_one(int op, int32_t start, bool itself) {
+  Program p;
+  p.int_start = {1, 0, 0, start, 1, 3};  // the outcome, the sum, the die
+  p.code = {{OP_MOV, 1, 3, 0, 0, 0}, {OP_DRAW, 2, 0, 4, 5, 0}, {op, 1, 1, itself ? 2 : 4, 0, 0},
+            {OP_JEQ, 2, 4, 5, 0, 0}, {OP_LOOP, 1, 0, 0, 0, 0}, {OP_END, 0, 0, 0, 0, 0}};
+  p.sources = {"die"};
+  p.outcome_count = 1;
+  p.quantities = {{1, false}};
+  validate(p);
+  return p;
+}
+
+void sums_in_a_chain() {
+  ExactLimits limits;
+  limits.frontier_before_cyclic = 1;  // expands each state once
+  const ExactResult throws = exact(throws_until_one(OP_ADD, 0, false), limits, go_on);
+  CHECK(throws.end == ExactEnd::done && throws.sums_left_out == 1 && throws.states < 10);
+  for (int n = 1; n <= 40; ++n)
+    CHECK(std::fabs(throws.quantities[0].at(n) - std::pow(2.0 / 3, n - 1) / 3) < 1e-15);
+  // of the sum by recurrence: it ends with a one, after twos and threes alike
+  const ExactResult sums = exact(throws_until_one(OP_ADD, 10, true), limits, go_on);
+  CHECK(sums.end == ExactEnd::done && sums.sums_left_out == 1);
+  std::vector<double> before{1, 0};
+  for (size_t n = 2; n < 60; ++n) before.push_back((before[n - 2] + (n > 2 ? before[n - 3] : 0)) / 3);
+  for (size_t n = 0; n < 60; ++n)
+    if (before[n] > 0) CHECK(std::fabs(sums.quantities[0].at(11 + static_cast<double>(n)) - before[n] / 3) < 1e-15);
+  // one that gets smaller stays in the states, where the game is cyclic
+  const ExactResult less = exact(throws_until_one(OP_SUB, 0, false), limits, go_on);
+  CHECK(less.end == ExactEnd::done && less.sums_left_out == 0 && std::fabs(less.quantities[0].at(-2) - 2.0 / 9) < 1e-15);
+  // too large for a register, with the sum in the states or beside them
+  for (const bool beside : {false, true}) {
+    limits.leave_out_sums = beside;
+    const ExactResult large = exact(throws_until_one(OP_ADD, INT32_MAX - 1, false), limits, go_on);
+    CHECK(large.end == ExactEnd::failed && large.failure.fail == FAIL_OVERFLOW);
+  }
+}
+
 // With alike kinds of cards as one the count is the same, in fewer states.
 void counted_the_same_with_kinds_merged() {
   ExactLimits limits, all_kinds;
@@ -483,6 +582,8 @@ void test_random_programs() {
   sampled_the_same_as_written();
   counted_the_same_as_written();
   counted_in_lanes();
+  counted_the_same_without_sums();
+  sums_in_a_chain();
   counted_the_same_with_kinds_merged();
   counts_that_overflow_are_not_merged();
 }
