@@ -168,19 +168,23 @@ bool MarkovChain::solve_by_sum(BySum at, size_t ends, const std::vector<int32_t>
   const std::function<bool()> goes_on = [&] { return go_on(visited); };
   Sweeps sweeps(*this, 1, goes_on);
   std::vector<Weight> ended(ends);
-  Weight moving = 0;
-  for (const auto& [sum, weights] : at) moving += std::accumulate(weights.begin(), weights.end(), Weight{0});
-  while (!at.empty() && moving > negligible && goes_on()) {
+  const auto moving = [&at] {
+    return std::accumulate(at.begin(), at.end(), Weight{0}, [](Weight all, const auto& level) {
+      return std::accumulate(level.second.begin(), level.second.end(), all);
+    });
+  };
+  for (uint64_t levels = 0; !at.empty() && goes_on(); ++levels) {
+    if (levels % kLevelsBetweenSums == 0 && moving() <= negligible) break;
     auto level = at.extract(at.begin());
     const int32_t sum = level.key();
     std::vector<Weight>& here = level.mapped();
     here.resize(states);
+    const uint64_t before = visited;
     for (size_t state = 0; state < states; ++state) {
+      if (!leads[state]) here[state] = 0;
       visited += here[state] != 0;
-      if (leads[state]) continue;
-      moving -= here[state];
-      here[state] = 0;
     }
+    if (visited == before) continue;
     std::vector<Weight*> by_label;
     for (int32_t by : growth) {
       if (sum > INT32_MAX - by) return false;
@@ -189,8 +193,7 @@ bool MarkovChain::solve_by_sum(BySum at, size_t ends, const std::vector<int32_t>
     }
     std::fill(ended.begin(), ended.end(), Weight{0});
     sweeps.begin(here, ended, std::move(by_label));
-    for (size_t k = all.count(); k-- > 0;) moving -= sweeps.empty(all.begin(k), all.end(k), enough);
-    moving -= std::accumulate(ended.begin(), ended.end(), Weight{0});
+    for (size_t k = all.count(); k-- > 0;) sweeps.empty(all.begin(k), all.end(k), enough);
     show(sum, ended);
   }
   return true;

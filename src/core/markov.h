@@ -54,6 +54,8 @@ class MarkovChain {
     uint32_t rotation, label;
   };
 
+  static constexpr uint64_t kLevelsBetweenSums = 16;
+
   class Sweeps;
   bool has_self_loop() const;
   std::vector<bool> leads_to_an_end() const;

@@ -31,7 +31,7 @@ test_that("two engines that disagree are a bug, reported with the seed", {
 
 test_that("a count that stops early gives bounds around the truth, and says what stopped it", {
   truth <- odds("lantern-tiles", engine = "exact")
-  for (states in c(50, 500, 3000)) {
+  for (states in c(50, 500, 2000)) {
     part <- odds("lantern-tiles", engine = "exact", max_states = states)
     expect_false(part$complete)
     expect_identical(part$limit, "states")
@@ -46,7 +46,7 @@ test_that("a count that stops early gives bounds around the truth, and says what
     expect_equal(sort(drawn$xmax), sort(c(part$outcomes$upper, match$units$winners$upper)))
   }
   text <- format(part)
-  expect_match(text[[1]], "the count stopped at 2 375 states (states), 99.4% of the weight counted", fixed = TRUE)
+  expect_match(text[[1]], "the count stopped at 1 407 states (states), 92.8% of the weight counted", fixed = TRUE)
   expect_match(text, "--engine sample", all = FALSE)
   data <- jsonlite::fromJSON(result_json(part))
   expect_identical(data$complete, FALSE)
@@ -107,7 +107,7 @@ test_that("few states that take long are counted, where sampling would take long
   g <- game_of("seats(guest)", "cube <- die(1:6)", "state(n = 0, taken = 0, total = 0)",
     "play({", "while (taken < 8) {", "n <- roll(cube)", "ask(guest, go = one_of(on, stop))", "add(1, to = taken)",
     "add(n, to = total)", "if (go == stop) break", "}", "})", "outcomes(high = n > 4, low = otherwise)",
-    "record(taken = taken, total = total)",
+    "record(taken = taken, total = total * total)",
     "slow <- player(go = if (count(1:350, as = a, any(1:350, a * it == 89997 + n)) > 0 || n < 6) on else stop)")
   o <- odds(g)
   expect_identical(o$engine, "exact")
