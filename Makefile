@@ -69,6 +69,7 @@ build/hand: bench/hand.cpp src/core/random.h src/core/random.cpp inst/include/ba
 bench: setup build/hand
 	Rscript bench/rounds.R
 	Rscript bench/choices.R
+	Rscript bench/counts.R
 
 # The coverage of the intervals, to docs/calibration.md.
 calibration: setup

@@ -143,3 +143,9 @@ with_handle <- function(program) {
   attr(program, "handle") <- new.env(parent = emptyenv())
   program
 }
+
+# The program of one lane alone.
+in_lane <- function(program, lane) {
+  program$int_start[[program$lane + 1L]] <- as.integer(lane)
+  with_handle(program)
+}

@@ -105,12 +105,6 @@ start_lane <- function(asm) {
   move(asm, in_register(asm$lane$register), fixed_operand(0, t_whole))
 }
 
-# The program of one lane alone.
-in_lane <- function(program, lane) {
-  program$int_start[[program$lane + 1L]] <- as.integer(lane)
-  with_handle(program)
-}
-
 # A known answer: a number, or the items of a collection.
 give_answer <- function(asm, d, target, answer) {
   if (!is_collection(d$type)) return(move(asm, target, fixed_operand(answer, t_whole)))

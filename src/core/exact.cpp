@@ -7,21 +7,12 @@
 #include <unordered_set>
 
 #include "additive.h"
+#include "ended.h"
 #include "markov.h"
 #include "state_graph.h"
-#include "value_weights.h"
 
 namespace basanos {
 namespace {
-
-// Which additive record each quantity goes by: its number, or -1.
-std::vector<int> records_of(const std::vector<AdditiveRecord>& records, size_t quantities,
-                            std::vector<size_t> AdditiveRecord::*which) {
-  std::vector<int> all(quantities, -1);
-  for (size_t r = 0; r < records.size(); ++r)
-    for (size_t q : records[r].*which) all[q] = static_cast<int>(r);
-  return all;
-}
 
 std::vector<int32_t> registers_of(const std::vector<AdditiveRecord>& records) {
   std::vector<int32_t> regs;
@@ -29,40 +20,9 @@ std::vector<int32_t> registers_of(const std::vector<AdditiveRecord>& records) {
   return regs;
 }
 
-// The results of finished units so far.
-struct Ended {
-  std::vector<Weight> outcomes;
-  std::vector<ValueWeights> quantities, unit_quantities;
-  Weight rounds = 0;
-
-  explicit Ended(const Program& p)
-      : outcomes(static_cast<size_t>(p.outcome_count)),
-        quantities(p.quantities.size()),
-        unit_quantities(p.unit_quantities.size()) {}
-
-  void add(const Ended& other) {
-    for (size_t k = 0; k < outcomes.size(); ++k) outcomes[k] += other.outcomes[k];
-    for (size_t q = 0; q < quantities.size(); ++q) quantities[q].add(other.quantities[q]);
-    for (size_t q = 0; q < unit_quantities.size(); ++q) unit_quantities[q].add(other.unit_quantities[q]);
-    rounds += other.rounds;
-  }
-
-  static std::vector<std::map<double, double>> rounded(const std::vector<ValueWeights>& from) {
-    std::vector<std::map<double, double>> to;
-    for (const ValueWeights& weights : from) to.push_back(weights.rounded());
-    return to;
-  }
-
-  Counts counts() const {
-    return {std::vector<double>(outcomes.begin(), outcomes.end()), rounded(quantities), static_cast<double>(rounds),
-            rounded(unit_quantities)};
-  }
-};
-
 class ExactSolver : public Visitor {
  public:
-  // `written` is the program before optimised(), `program` after.
-  // The sums of `records` are left out of the states.
+  // `written` is the program before optimised(), `program` after. The sums of `records` are left out of the states.
   ExactSolver(const Program& written, const Program& program, const ExactLimits& limits, const ExactPoll& poll,
               std::vector<AdditiveRecord> records)
       : program_(program),
@@ -71,8 +31,6 @@ class ExactSolver : public Visitor {
         rounds_(has_rounds(program_)),
         recorded_(recorded_registers(program_)),
         records_(std::move(records)),
-        record_of_(records_of(records_, program_.quantities.size(), &AdditiveRecord::quantities)),
-        unit_record_of_(records_of(records_, program_.unit_quantities.size(), &AdditiveRecord::unit_quantities)),
         symmetry_(written, program_),
         model_(program_, &symmetry_, registers_of(records_)),
         graph_(model_, *this, limits.states, Keep::layers),
@@ -84,7 +42,7 @@ class ExactSolver : public Visitor {
         labels_{{std::vector<int32_t>(records_.size()), 0}},
         chain_(symmetry_.count()),
         weights_(symmetry_.count()),
-        ended_(static_cast<size_t>(program_.lanes) + 1, Ended(program_)) {}
+        ended_(program_, model_.frame, records_) {}
 
   // A sum may turn out to be more than can be left out: then the result is none.
   bool sums_fit() const { return sums_fit_; }
@@ -205,8 +163,8 @@ class ExactSolver : public Visitor {
         if (ended[k] == 0) continue;
         unpack(recorded_, ends_.key(k) + 1, model_.frame);
         const bool whole = static_cast<Stop>(*ends_.key(k)) != Stop::round;
-        if (!whole || !rounds_) add_sum(record_of_, program_.quantities, ended_here().quantities, r, sum, ended[k]);
-        if (whole) add_sum(unit_record_of_, program_.unit_quantities, ended_here().unit_quantities, r, sum, ended[k]);
+        if (!whole || !rounds_) expect_to_fit(ended_.add_sum_of_round(r, sum, ended[k]));
+        if (whole) expect_to_fit(ended_.add_sum_of_unit(r, sum, ended[k]));
       }
     };
     const uint64_t most = kSumsOfState * most_in_chain_, steps_left = limits_.steps - std::min(limits_.steps, steps());
@@ -214,23 +172,12 @@ class ExactSolver : public Visitor {
       if (visited > std::min(most, steps_left)) too_large(visited > most ? ExactLimit::states : ExactLimit::steps);
       return goes_on();
     };
-    if (!chain_.solve_by_sum(std::move(at), ends_.count(), growth, limits_.negligible, goes_on_with, show))
-      give_up_sums();
+    expect_to_fit(
+        chain_.solve_by_sum(std::move(at), ends_.count(), growth, limits_.negligible, goes_on_with, show));
   }
 
-  void add_sum(const std::vector<int>& record_of, const std::vector<Quantity>& quantities,
-               std::vector<ValueWeights>& into, size_t r, int64_t sum, Weight weight) {
-    for (size_t q = 0; q < quantities.size(); ++q)
-      if (record_of[q] == static_cast<int>(r)) into[q].add(recorded_sum(quantities[q], sum), weight);
-  }
-
-  int32_t recorded_sum(const Quantity& quantity, int64_t before) {
-    const int64_t sum = before + model_.frame.ints[static_cast<size_t>(quantity.reg)];
-    if (sum < INT32_MIN || sum > INT32_MAX) give_up_sums();
-    return static_cast<int32_t>(sum);
-  }
-
-  void give_up_sums() {
+  void expect_to_fit(bool fits) {
+    if (fits) return;
     sums_fit_ = false;
     result_.end = ExactEnd::stopped;
   }
@@ -294,7 +241,7 @@ class ExactSolver : public Visitor {
     }
     add_rotated(next_.of(state), weights_.data(), symmetry_.count(), step.probability, rotation);
     for (size_t r = 0; r < records_.size(); ++r)
-      if (!next_totals_.add(state, r, totals_[r], growth(r), step.probability)) give_up_sums();
+      expect_to_fit(next_totals_.add(state, r, totals_[r], growth(r), step.probability));
     return sums_fit_;
   }
 
@@ -310,7 +257,7 @@ class ExactSolver : public Visitor {
 
   bool failed(const Step& step) override {
     if (!records_.empty() && model_.frame.fail == FAIL_OVERFLOW) {  // what is left out may be why
-      give_up_sums();
+      expect_to_fit(false);
       return false;
     }
     result_.end = ExactEnd::failed;
@@ -334,42 +281,16 @@ class ExactSolver : public Visitor {
 
   void unit_ended(Weight probability) {
     if (!rounds_) round_ended(probability);
-    count(program_.unit_quantities, unit_record_of_, ended_here().unit_quantities, probability);
+    expect_to_fit(ended_.add_unit(weight() * probability, totals_, probability));
   }
 
   void round_ended(Weight probability) {
     const int32_t outcome = model_.frame.ints[static_cast<size_t>(program_.outcome_register)];
     if (outcome < 1 || outcome > program_.outcome_count) throw std::invalid_argument("broken program: outcome");
+    expect_to_fit(ended_.add_round(weight() * probability, totals_, probability));
     const size_t seats = symmetry_.count();
-    const Weight all = weight() * probability;
-    Ended& ended = ended_here();
-    ended.rounds += all;
-    count(program_.quantities, record_of_, ended.quantities, probability);
     for (size_t s = 0; s < seats; ++s)
-      ended.outcomes[static_cast<size_t>(symmetry_.rotated(outcome, (seats - s) % seats) - 1)] +=
-          weights_[s] * probability;
-  }
-
-  // Of the lane in which a unit ends; 0 before any.
-  Ended& ended_here() {
-    if (program_.lanes == 0) return ended_[0];
-    const auto lane = static_cast<size_t>(model_.frame.ints[static_cast<size_t>(program_.lane_register)]);
-    if (lane >= ended_.size()) throw std::invalid_argument("broken program: lane");
-    return ended_[lane];
-  }
-
-  void count(const std::vector<Quantity>& quantities, const std::vector<int>& record_of,
-             std::vector<ValueWeights>& into, Weight probability) {
-    const Weight all = weight() * probability;
-    for (size_t q = 0; q < quantities.size(); ++q) {
-      const auto reg = static_cast<size_t>(quantities[q].reg);
-      if (quantities[q].real) into[q].add(model_.frame.reals[reg], all);
-      else if (record_of[q] < 0) into[q].add(model_.frame.ints[reg], all);
-      else
-        totals_[static_cast<size_t>(record_of[q])].each([&](int64_t sum, Weight weight) {
-          into[q].add(recorded_sum(quantities[q], sum), weight * probability);
-        });
-    }
+      ended_.add_outcome(symmetry_.rotated(outcome, (seats - s) % seats), weights_[s] * probability);
   }
 
   // The number of values of each group, over the first states of the frontier.
@@ -391,11 +312,8 @@ class ExactSolver : public Visitor {
   }
 
   void tell_ended() {
-    static_cast<Counts&>(result_) = ended_[0].counts();
-    for (size_t lane = 1; lane < ended_.size(); ++lane) {
-      ended_[lane].add(ended_[0]);
-      result_.lanes.push_back(ended_[lane].counts());
-    }
+    static_cast<Counts&>(result_) = ended_.before_lanes();
+    result_.lanes = ended_.in_lanes();
   }
 
   const Program& program_;
@@ -404,7 +322,6 @@ class ExactSolver : public Visitor {
   const bool rounds_;
   const LiveRegisters recorded_;
   const std::vector<AdditiveRecord> records_;
-  const std::vector<int> record_of_, unit_record_of_;
   const SeatSymmetry symmetry_;
   ProgramModel model_;
   StateGraph graph_;
@@ -426,7 +343,7 @@ class ExactSolver : public Visitor {
   const Clock::time_point start_ = Clock::now();
   uint64_t steps_given_back_ = 0, branches_taken_ = 0;
   Weight dropped_ = 0;  // weight of branches that were not followed: more than the limit allows, or stopped before
-  std::vector<Ended> ended_;  // before any lane, and by lane
+  Ended ended_;
   ExactResult result_;
 };
 

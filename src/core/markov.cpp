@@ -169,12 +169,12 @@ bool MarkovChain::solve_by_sum(BySum at, size_t ends, const std::vector<int32_t>
   Sweeps sweeps(*this, 1, goes_on);
   std::vector<Weight> ended(ends);
   const auto moving = [&at] {
-    return std::accumulate(at.begin(), at.end(), Weight{0}, [](Weight all, const auto& level) {
-      return std::accumulate(level.second.begin(), level.second.end(), all);
+    return std::accumulate(at.begin(), at.end(), Weight{0}, [](Weight sum, const auto& level) {
+      return std::accumulate(level.second.begin(), level.second.end(), sum);
     });
   };
   for (uint64_t levels = 0; !at.empty() && goes_on(); ++levels) {
-    if (levels % kLevelsBetweenSums == 0 && moving() <= negligible) break;
+    if (has_cycle_ && levels % kLevelsBetweenSums == 0 && moving() <= negligible) break;
     auto level = at.extract(at.begin());
     const int32_t sum = level.key();
     std::vector<Weight>& here = level.mapped();

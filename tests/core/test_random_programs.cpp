@@ -384,6 +384,7 @@ void counted_the_same_without_sums() {
     for (size_t q = 0; q < each.quantities.size(); ++q)
       for (const auto& [value, weight] : each.quantities[q]) {
         const auto found = counted.quantities[q].find(value);
+        if (each.residual == 0) CHECK(found != counted.quantities[q].end());
         CHECK(weight < 1e-12 || (found != counted.quantities[q].end() && std::fabs(found->second - weight) < 1e-12));
       }
   }
