@@ -16,10 +16,7 @@ class AdditiveSearch {
       for (int k = 0; k < 4; ++k)
         if (is_whole(roles[k])) used_[index(p.code[i].operand(k))].push_back(i);
     }
-    behind_stop_ = behind_stops();
     mark_shared();
-    const Liveness liveness(p);
-    alive_ = liveness.at_stops();
   }
 
   std::vector<AdditiveRecord> search() {
@@ -97,8 +94,7 @@ class AdditiveSearch {
     if (writes.empty()) return;  // no states are kept apart by it
     for (size_t i : starts)
       if (!is_zero(p_.code[i])) writes.push_back(i);
-    const std::vector<bool> after = behind(writes);
-    if (std::any_of(starts.begin(), starts.end(), [&](size_t i) { return behind_stop_[i] && after[i]; })) return;
+    if (starts_again(starts, writes)) return;
     AdditiveRecord record{reg, {}, {}};
     for (int32_t end : ends)
       if (!ends_as(end, reg)) return;
@@ -111,6 +107,13 @@ class AdditiveSearch {
     follow(p_.quantities, record.quantities);
     follow(p_.unit_quantities, record.unit_quantities);
     found_.push_back(record);
+  }
+
+  // Can a start come behind a stop of the unit and behind something that was added?
+  bool starts_again(const std::vector<size_t>& starts, const std::vector<size_t>& writes) {
+    if (behind_stop_.empty()) behind_stop_ = behind_stops();
+    const std::vector<bool> after = behind(writes);
+    return std::any_of(starts.begin(), starts.end(), [&](size_t i) { return behind_stop_[i] && after[i]; });
   }
 
   bool is_known(int32_t reg) const {
@@ -141,7 +144,7 @@ class AdditiveSearch {
   }
 
   // Is the register, where it is recorded, always that one and something more, and of no use else?
-  bool ends_as(int32_t end, int32_t reg) const {
+  bool ends_as(int32_t end, int32_t reg) {
     if (shared_[index(end)] || !is_recorded(end)) return false;
     for (size_t i : used_[index(end)]) {
       const Instr& in = p_.code[i];
@@ -150,6 +153,7 @@ class AdditiveSearch {
       if (in.op == OP_MOV ? in.b != reg : (in.b == reg) == (in.c == reg)) return false;
       if (more >= 0 && is_known(more)) return false;
     }
+    if (alive_.empty()) alive_ = Liveness(p_).at_stops();
     for (size_t i = 0; i < p_.code.size(); ++i)
       if (stops(p_.code[i].op) &&
           std::find(alive_[i].ints.begin(), alive_[i].ints.end(), end) != alive_[i].ints.end())
@@ -166,9 +170,9 @@ class AdditiveSearch {
 
   const Program& p_;
   const std::vector<bool> written_;
-  std::vector<bool> behind_stop_, shared_;
+  std::vector<bool> shared_, behind_stop_;
   std::vector<std::vector<size_t>> used_;  // the operations with each register as an operand
-  std::vector<LiveRegisters> alive_;
+  std::vector<LiveRegisters> alive_;  // as behind_stop_, worked out where a register is a likely one
   std::vector<AdditiveRecord> found_;
 };
 
@@ -177,17 +181,32 @@ class AdditiveSearch {
 std::vector<AdditiveRecord> additive_records(const Program& program) { return AdditiveSearch(program).search(); }
 
 bool Distribution::add(const Distribution& other, int32_t growth, Weight factor) {
-  if (other.weights_.empty()) return true;
-  const int64_t first = other.first_ + growth, end = first + static_cast<int64_t>(other.weights_.size());
+  if (other.size_ == 0) return true;
+  const int64_t first = other.first_ + growth, end = first + static_cast<int64_t>(other.size_);
   if (first < INT32_MIN || end > INT32_MAX) return false;
-  if (weights_.empty()) first_ = first;
-  const int64_t low = std::min(first, first_), high = std::max(end, first_ + static_cast<int64_t>(weights_.size()));
+  if (size_ == 0 && other.size_ == 1) {
+    first_ = first;
+    size_ = 1;
+    single_ = other.single_ * factor;
+    return true;
+  }
+  if (size_ == 0) first_ = first;
+  const int64_t low = std::min(first, first_), high = std::max(end, first_ + static_cast<int64_t>(size_));
   if (high - low > kMostValues) return false;
-  if (first < first_) weights_.insert(weights_.begin(), static_cast<size_t>(first_ - first), 0), first_ = first;
-  if (high - first_ > static_cast<int64_t>(weights_.size())) weights_.resize(static_cast<size_t>(high - first_));
-  Weight* const to = weights_.data() + (first - first_);
-  for (size_t k = 0; k < other.weights_.size(); ++k) to[k] += other.weights_[k] * factor;
+  widen(low, high);
+  Weight* const to = (size_ == 1 ? &single_ : many_.data()) + (first - first_);
+  for (size_t k = 0; k < other.size_; ++k) to[k] += other.weights()[k] * factor;
   return true;
+}
+
+void Distribution::widen(int64_t first, int64_t end) {
+  const auto size = static_cast<size_t>(end - first);
+  if (size == size_) return;
+  if (size_ == 1) many_.assign(1, single_);
+  if (size_ > 0) many_.insert(many_.begin(), static_cast<size_t>(first_ - first), 0);
+  many_.resize(size);
+  first_ = first;
+  size_ = size;
 }
 
 bool Totals::add(size_t state, size_t record, const Distribution& other, int32_t growth, Weight factor) {

@@ -18,30 +18,35 @@ struct AdditiveRecord {
 // to whatever they hold, and are read by nothing but what is recorded at an end.
 std::vector<AdditiveRecord> additive_records(const Program& program);
 
-// The weights of consecutive values.
+// The weights of consecutive values. A single one, as most states have, needs no memory of its own.
 class Distribution {
  public:
   static Distribution of(int32_t value) {
     Distribution one;
     one.first_ = value;
-    one.weights_ = {1};
+    one.single_ = one.size_ = 1;
     return one;
   }
 
   // Adds another, times `factor`, with each value greater by `growth`. False where the values are too many or too large.
   bool add(const Distribution& other, int32_t growth, Weight factor);
 
-  size_t size() const { return weights_.size(); }
+  size_t size() const { return size_; }
   template <class Visit>
   void each(Visit visit) const {
-    for (size_t k = 0; k < weights_.size(); ++k)
-      if (weights_[k] != 0) visit(first_ + static_cast<int64_t>(k), weights_[k]);
+    for (size_t k = 0; k < size_; ++k)
+      if (weights()[k] != 0) visit(first_ + static_cast<int64_t>(k), weights()[k]);
   }
 
  private:
   static constexpr int64_t kMostValues = 100000;
+  const Weight* weights() const { return size_ == 1 ? &single_ : many_.data(); }
+  void widen(int64_t first, int64_t end);
+
   int64_t first_ = 0;
-  std::vector<Weight> weights_;
+  size_t size_ = 0;
+  Weight single_ = 0;
+  std::vector<Weight> many_;  // where there are several
 };
 
 // What each record has come to in each state of a layer.

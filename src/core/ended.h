@@ -24,11 +24,11 @@ class Ended {
 
   // Of a round or a unit that ends here with this weight; each record had `totals` times `probability`. False where a sum
   // is too large for a register.
-  bool add_round(Weight weight, const std::vector<Distribution>& totals, Weight probability) {
+  bool add_round(Weight weight, const Distribution* totals, Weight probability) {
     lane().rounds += weight;
     return add(program_.quantities, record_of_, lane().quantities, weight, totals, probability);
   }
-  bool add_unit(Weight weight, const std::vector<Distribution>& totals, Weight probability) {
+  bool add_unit(Weight weight, const Distribution* totals, Weight probability) {
     return add(program_.unit_quantities, unit_record_of_, lane().unit_quantities, weight, totals, probability);
   }
 
@@ -100,7 +100,7 @@ class Ended {
   }
 
   bool add(const std::vector<Quantity>& quantities, const std::vector<int>& record_of, std::vector<ValueWeights>& into,
-           Weight weight, const std::vector<Distribution>& totals, Weight probability) {
+           Weight weight, const Distribution* totals, Weight probability) {
     bool fits = true;
     for (size_t q = 0; q < quantities.size(); ++q) {
       const auto reg = static_cast<size_t>(quantities[q].reg);

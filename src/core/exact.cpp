@@ -38,7 +38,9 @@ class ExactSolver : public Visitor {
         next_(symmetry_.count()),
         here_totals_(records_.size()),
         next_totals_(records_.size()),
-        totals_(records_.size(), Distribution::of(0)),
+        at_start_(records_.size(), Distribution::of(0)),
+        none_(records_.size()),
+        totals_(at_start_.data()),
         labels_{{std::vector<int32_t>(records_.size()), 0}},
         chain_(symmetry_.count()),
         weights_(symmetry_.count()),
@@ -82,7 +84,7 @@ class ExactSolver : public Visitor {
   Weight expand_layer() {
     for (expanded_ = 0; expanded_ < graph_.count() && may_go_on(); ++expanded_) {
       std::copy_n(here_.of(expanded_), symmetry_.count(), weights_.begin());
-      if (!records_.empty()) std::copy_n(here_totals_.of(expanded_), records_.size(), totals_.begin());
+      if (!records_.empty()) totals_ = here_totals_.of(expanded_);
       graph_.expand(static_cast<StateId>(expanded_));
       dropped_ += weight() * graph_.untaken();
     }
@@ -138,7 +140,7 @@ class ExactSolver : public Visitor {
     std::vector<Weight> at = here_.all(graph_.count()), ended(ends_.count() * symmetry_.count());
     left = chain_.solve(at, ended, limits_.negligible, [this] { return goes_on(); });
     if (chain_.has_cycle()) left = at_least_something(left);
-    std::fill(totals_.begin(), totals_.end(), Distribution());
+    totals_ = none_.data();
     for (uint32_t k = 0; k < ends_.count(); ++k) {
       std::copy_n(&ended[k * symmetry_.count()], symmetry_.count(), weights_.begin());
       record_end(ends_.key(k));
@@ -327,7 +329,8 @@ class ExactSolver : public Visitor {
   StateGraph graph_;
   Weights here_, next_;  // of the layer that is expanded, and of what it leads to
   Totals here_totals_, next_totals_;  // what the records have come to there, in their own weights
-  std::vector<Distribution> totals_;  // of the state that is expanded
+  const std::vector<Distribution> at_start_, none_;
+  const Distribution* totals_;  // of the state that is expanded
   bool sums_fit_ = true;
   static constexpr uint64_t kSumsOfState = 200;  // on average, at most, in a chain
   std::map<std::vector<int32_t>, uint32_t> labels_;  // of edges in the chain, by the growth of each record
