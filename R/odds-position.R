@@ -44,8 +44,8 @@ stop_on_never <- function(e, question) {
                   paste0(check, "; --rounds tries more"))
 }
 
-# Units from the position on, a list of counts for each lane; NULL where the ways to it are too many. How many rounds all
-# units have, also those that do not come to the position, is told by as many whole units.
+# Units from the position on, a list of counts for each lane; NULL where the ways to it are too many. As many whole
+# units tell how many rounds a unit has on average, whether or not it comes to the position.
 sample_there <- function(question, program, rounds, effort, progress, lanes = integer()) {
   found <- run_from_position(question$game, program, rounds, effort$seed, progress, lanes)
   if (is.null(found) || program$unit == "round") return(found)

@@ -1,5 +1,5 @@
-# Games that are hard to count exactly: states and seconds of a whole count, within a minute and 5 million states. Writes
-# bench/results/counts.md.
+# Games that are hard to count exactly: states and seconds of a whole count, within a minute and 5 million states.
+# Writes bench/results/counts.md.
 
 .libPaths(c(".lib", .libPaths()))
 library(basanos)

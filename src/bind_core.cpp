@@ -347,7 +347,8 @@ Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Func
   Rcpp::List lanes, all = counts_list(r);
   for (const Counts& lane : r.lanes) lanes.push_back(counts_list(lane));
   const Rcpp::List beside = Rcpp::List::create(
-      _["end"] = static_cast<int>(r.end), _["lanes"] = lanes, _["states"] = static_cast<double>(r.states), _["residual"] = r.residual,
+      _["end"] = static_cast<int>(r.end), _["lanes"] = lanes, _["states"] = static_cast<double>(r.states),
+      _["residual"] = r.residual,
       _["values"] = std::vector<double>(r.values.begin(), r.values.end()),
       _["kinds"] = Rcpp::IntegerVector::create(_["from"] = r.kinds.from, _["to"] = r.kinds.to),
       _["sums"] = static_cast<double>(r.sums_left_out),

@@ -14,8 +14,8 @@ struct AdditiveRecord {
   std::vector<size_t> quantities, unit_quantities;
 };
 
-// The records of whole numbers that a count can leave out of its states. Their registers start once in a unit, are added
-// to whatever they hold, and are read by nothing but what is recorded at an end.
+// The records of whole numbers that a count can leave out of its states. Their registers start once in a unit, are
+// added to whatever they hold, and are read by nothing but what is recorded at an end.
 std::vector<AdditiveRecord> additive_records(const Program& program);
 
 // The weights of consecutive values. A single one, as most states have, needs no memory of its own.
@@ -28,7 +28,8 @@ class Distribution {
     return one;
   }
 
-  // Adds another, times `factor`, with each value greater by `growth`. False where the values are too many or too large.
+  // Adds another, times `factor`, with each value greater by `growth`. False where the values are too many, or too
+  // large.
   bool add(const Distribution& other, int32_t growth, Weight factor);
 
   size_t size() const { return size_; }

@@ -22,8 +22,8 @@ class Ended {
 
   void add_outcome(int32_t outcome, Weight weight) { lane().outcomes[static_cast<size_t>(outcome - 1)] += weight; }
 
-  // Of a round or a unit that ends here with this weight; each record had `totals` times `probability`. False where a sum
-  // is too large for a register.
+  // Of a round or a unit that ends here with this weight; each record had `totals` times `probability`. False where a
+  // sum is too large for a register.
   bool add_round(Weight weight, const Distribution* totals, Weight probability) {
     lane().rounds += weight;
     return add(program_.quantities, record_of_, lane().quantities, weight, totals, probability);

@@ -215,11 +215,15 @@ class ExactSolver : public Visitor {
     const uint64_t most = in_chain_ ? most_in_chain_ : limits_.states;
     if (limits_.frontier > 0 ? frontier >= limits_.frontier || result_.states >= most : result_.states + open > most)
       return ExactLimit::states;
-    if (graph_.bytes() + here_.bytes() + next_.bytes() + here_totals_.bytes() + next_totals_.bytes() + ends_.bytes() + chain_.bytes() > limits_.bytes)
-      return ExactLimit::bytes;
+    if (bytes() > limits_.bytes) return ExactLimit::bytes;
     if (steps() > limits_.steps) return ExactLimit::steps;
     if (result_.states % 64 == 0 && out_of_time()) return ExactLimit::seconds;
     return ExactLimit::none;
+  }
+
+  uint64_t bytes() const {
+    return graph_.bytes() + here_.bytes() + next_.bytes() + here_totals_.bytes() + next_totals_.bytes() +
+           ends_.bytes() + chain_.bytes();
   }
 
   bool out_of_time() const { return std::chrono::duration<double>(Clock::now() - start_).count() > limits_.seconds; }

@@ -30,8 +30,8 @@ class Liveness {
   // The same as registers; constants left out.
   LiveRegisters before(size_t i) const { return registers_of(alive_before(i)); }
 
-  // For each operation that branches, open decision, recorded round and end, by its index in the code, what is live just
-  // before it: what is recorded is live there. Entries of other operations are empty.
+  // For each operation that branches, open decision, recorded round and end, by its index in the code, what is live
+  // just before it: what is recorded is live there. Entries of other operations are empty.
   std::vector<LiveRegisters> at_stops() const;
 
   // The registers in a set, constants left out.

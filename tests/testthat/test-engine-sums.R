@@ -69,8 +69,8 @@ test_that("what is added to, and read by nothing but a record, is left out of th
   # by hand: the number of twos and threes in eight throws, and the sum of eight dice
   o <- odds(thrown(eight), engine = "exact")
   expect_equal(o$distributions$n$probability, stats::dbinom(0:8, 8, 2 / 3), tolerance = 1e-12)
-  sums <- Reduce(function(p, k) { q <- numeric(length(p) + 2); for (f in 0:2) q[seq_along(p) + f] <- q[seq_along(p) + f] +
-    p / 3; q }, 1:8, 1)
+  one_more <- function(p, k) (c(p, 0, 0) + c(0, p, 0) + c(0, 0, p)) / 3
+  sums <- Reduce(one_more, 1:8, 1)
   expect_equal(o$distributions$total$probability, sums, tolerance = 1e-12)
   # until a one: the game is cyclic, and throws have no greatest number
   until <- "repeat { face <- roll(cube)\n add(1, to = n)\n if (face == 1) break }"
