@@ -13,12 +13,15 @@ run_sample <- function(rules, program, rounds, seed, threads, first = 1, progres
 }
 
 # Units from the position of the program on, once in each of `lanes` or once where there are none: a list of their
-# counts, each with `share`, that of the units which come there. NULL where the ways to it are too many to be followed.
+# counts, each with `share`, that of the units which come there; of matches and sittings also `rounds_in_all`, the
+# rounds of a unit on average, still to be found. NULL where the ways to it are too many to be followed.
 run_from_position <- function(rules, program, rounds, seed, progress = NULL, lanes = integer()) {
   run <- polled(rounds * max(1, length(lanes)), "rounds", progress, function(tick)
     core_from_position(loaded(program), seed, 1, rounds, tick, program$required, lanes))
-  if (run$complete)
-    lapply(run$played, function(played) c(checked_run(rules, program, played, seed, rounds), list(share = run$share)))
+  there <- function(counts) c(counts, list(share = run$share), if (program$unit != "round") list(rounds_in_all = NA))
+  so_far <- function(stop) if (!is.null(stop$counts)) list(counts = there(stop$counts))
+  if (run$complete) lapply(run$played, function(played)
+    with_part_result(there(checked_run(rules, program, played, seed, rounds)), so_far))
 }
 
 # The counts of a run, or the diagnostic that stopped it.

@@ -2,21 +2,32 @@
 
 # `answers`: the answers to be told, as texts; all where there is none.
 odds_from_position <- function(question, effort, answers = NULL) {
-  base <- odds_there(question, effort)
+  base <- with_part_result(odds_there(question, effort), position_so_far(question))
   if (is.null(base)) {
     question$position$wander <- TRUE
-    base <- odds_there(question, effort, stop_on_never)
+    base <- with_part_result(odds_there(question, effort, stop_on_never), position_so_far(question))
   }
-  position <- question$position
-  base$position <- list(text = position$text, decision = position$decision, reached = base$given_share,
-                        wandered = isTRUE(position$wander))
-  base$given_share <- NULL
+  base <- with_position_told(base, question$position)
   if (!base$complete) return(base)
   effort$engine <- base$engine  # as the position itself, so that shares of answers are shares of it
   so_far <- function(stop) list(odds = c(base, list(stopped = stop$after)))
   base$answers <- with_part_result(answers_there(question, effort, answers_wanted(question, effort, answers), base),
                                    so_far)
   base
+}
+
+with_position_told <- function(odds, position) {
+  odds$position <- list(text = position$text, decision = position$decision, reached = odds$given_share,
+                        wandered = isTRUE(position$wander))
+  odds$given_share <- NULL
+  odds
+}
+
+# Of a count or sample that was stopped: from the position, without its answers.
+position_so_far <- function(question) function(stop) {
+  found <- odds_so_far(stop)
+  if (!is.null(found$odds)) found$odds <- with_position_told(found$odds, question$position)
+  found
 }
 
 answers_wanted <- function(question, effort, answers) {
@@ -51,7 +62,10 @@ sample_there <- function(question, program, rounds, effort, progress, lanes = in
   if (is.null(found) || program$unit == "round") return(found)
   whole <- if (length(lanes) > 0) in_lane(program, lanes[[1]]) else program
   all <- run_sample(question$game, whole, rounds, effort$seed, effort$threads)
-  lapply(found, function(counts) c(counts, list(rounds_in_all = mean_rounds(program, all))))
+  lapply(found, function(counts) {
+    counts$rounds_in_all <- mean_rounds(program, all)
+    counts
+  })
 }
 
 # Many answers share the rounds that are sampled: each has at least this many.

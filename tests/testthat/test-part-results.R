@@ -34,6 +34,21 @@ test_that("a stopped sample tells the rounds until then: the same as so many rou
   expect_true(grepl("\"stopped\":", paste(format_result(stop$odds, "json"), collapse = "")))
 })
 
+test_that("stopped odds from a position tell how often it occurs, with what was sampled or counted from there", {
+  at <- "guest_total = 16"
+  stop <- stopped_at(6, odds("lantern-tiles", at = at, engine = "sample", rounds = 1e9))
+  whole <- odds("lantern-tiles", at = at, engine = "sample", rounds = stop$odds$rounds)
+  expect_identical(stop$odds$position, whole$position)
+  expect_identical(stop$odds$outcomes, whole$outcomes)
+  expect_null(stop$odds$answers)
+  in_answers <- stopped_after("answers_there", 0, odds("lantern-tiles", at = at, engine = "exact"))
+  expect_identical(in_answers$odds$outcomes, odds("lantern-tiles", at = at, engine = "exact")$outcomes)
+  # of a sitting the share is not known before all sittings have been looked at
+  sitting <- stopped_at(6, odds("five-winds", at = "throw: ", engine = "sample", rounds = 1e9))
+  expect_true(is.na(sitting$odds$position$reached))
+  expect_match(format(sitting$odds), "a share that is not known", all = FALSE)
+})
+
 test_that("a stopped sample to a precision tells all its stages", {
   stop <- stopped_at(8, odds("salt-draw", engine = "sample", precision = 1e-6))
   whole <- odds("salt-draw", engine = "sample", rounds = stop$odds$rounds)
