@@ -54,8 +54,7 @@ sampled_tally <- function(question, program, effort) {
   if (!is.null(effort$checkpoint)) return(sample_with_checkpoint(question, program, rounds, effort))
   play <- function(tick) {
     found <- if (!is.null(question$position)) sample_there(question, program, rounds, effort, tick)
-    if (is.null(found)) run_sample(question$game, program, rounds, effort$seed, effort$threads, 1, tick)
-    else found[[1]]
+    if (is.null(found)) run_sample(question$game, program, rounds, effort$seed, effort$threads, 1, tick) else found
   }
   tally <- sampled_as_tally(question, program, rounds, effort)
   tally(with_part_result(with_progress(rounds, "rounds", effort$progress, play), tally_so_far(tally)))

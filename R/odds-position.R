@@ -55,17 +55,14 @@ stop_on_never <- function(e, question) {
                   paste0(check, "; --rounds tries more"))
 }
 
-# Units from the position on, a list of counts for each lane; NULL where the ways to it are too many. As many whole
-# units tell how many rounds a unit has on average, whether or not it comes to the position.
-sample_there <- function(question, program, rounds, effort, progress, lanes = integer()) {
-  found <- run_from_position(question$game, program, rounds, effort$seed, progress, lanes)
-  if (is.null(found) || program$unit == "round") return(found)
-  whole <- if (length(lanes) > 0) in_lane(program, lanes[[1]]) else program
-  all <- run_sample(question$game, whole, rounds, effort$seed, effort$threads)
-  lapply(found, function(counts) {
-    counts$rounds_in_all <- mean_rounds(program, all)
-    counts
-  })
+# Units from the position on; NULL where the ways to it are too many. As many whole units tell how many rounds a unit
+# has on average, whether or not it comes to the position.
+sample_there <- function(question, program, rounds, effort, progress) {
+  counts <- run_from_position(question$game, program, rounds, effort$seed, progress)[[1]]
+  if (!is.null(counts) && program$unit != "round")
+    counts$rounds_in_all <- mean_rounds(program, run_sample(question$game, program, rounds, effort$seed,
+                                                            effort$threads))
+  counts
 }
 
 # Many answers share the rounds that are sampled: each has at least this many.
@@ -126,7 +123,7 @@ sampled_lanes <- function(question, effort) {
   of_lane <- function(lane, tick)
     run_sample(question$game, in_lane(program, lane), rounds, effort$seed, effort$threads, 1, tick)
   found <- with_progress(rounds * length(lanes), "rounds", effort$progress, function(tick) {
-    there <- sample_there(question, program, rounds, effort, tick, lanes)
+    there <- run_from_position(question$game, program, rounds, effort$seed, tick, lanes)
     if (is.null(there)) lapply(lanes, of_lane, tick) else there
   })
   lapply(found, sampled_as_tally(question, program, rounds, effort))

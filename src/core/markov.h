@@ -41,8 +41,8 @@ class MarkovChain {
   using BySum = std::map<int32_t, std::vector<Weight>>;
 
   // Sends it on to the ends, sum by sum in ascending order, where an edge adds growth[label] to the sum. Shows the
-  // weights that have come to the ends with each sum. `go_on` is told how many states with a sum there were. False
-  // where a sum gets smaller, or too large for a register. Comes after solve(), which knows whether there is a cycle.
+  // weights that have come to the ends with each sum. `go_on` gets the number of states with a sum so far. False where
+  // a sum gets smaller, or too large for a register. Comes after solve(), which knows whether there is a cycle.
   bool solve_by_sum(BySum at, size_t ends, const std::vector<int32_t>& growth, double negligible,
                     const std::function<bool(uint64_t)>& go_on,
                     const std::function<void(int32_t, const std::vector<Weight>&)>& show) const;

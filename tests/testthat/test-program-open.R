@@ -80,7 +80,8 @@ test_that("every open decision offers what may be answered at play, and no more"
 
 test_that("the listing of a program shows where it stops and what it offers", {
   rules <- game_of("seats(guest)", "cube <- die(1:6)", "state(face = 0)", "play({",
-                   "  ask(guest, call = one_of(odd, even))", "  face <- roll(cube)", "})", "outcomes(won = (call == even) == (face %% 2 == 0), lost = otherwise)",
+                   "  ask(guest, call = one_of(odd, even))", "  face <- roll(cube)", "})",
+                   "outcomes(won = (call == even) == (face %% 2 == 0), lost = otherwise)",
                    "caller <- player(call = even)")
   listing <- program_listing(program_of(with_open(new_question(rules), 1)))
   shown <- sub(" +#.*", "", grep("OPEN|OFFER|DECIDE|DRAW", listing, value = TRUE))
