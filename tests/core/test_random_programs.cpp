@@ -301,6 +301,11 @@ void sampled_the_same_as_written() {
   CHECK(shorter > static_cast<int>(programs) * 9 / 10);
 }
 
+void check_same_outcomes(const Counts& one, const Counts& other) {
+  CHECK(std::fabs(one.rounds - other.rounds) < 1e-12);
+  for (size_t k = 0; k < one.outcomes.size(); ++k) CHECK(std::fabs(one.outcomes[k] - other.outcomes[k]) < 1e-12);
+}
+
 void counted_the_same_as_written() {
   ExactLimits limits;
   limits.states = 3000;
@@ -310,9 +315,8 @@ void counted_the_same_as_written() {
     const ExactResult plain = exact(Prepared(p, Optimise::no), limits, go_on), optimised = exact(p, limits, go_on);
     if (plain.end != ExactEnd::done) continue;
     ++done;
-    CHECK(optimised.end == ExactEnd::done && std::fabs(plain.rounds - optimised.rounds) < 1e-12);
-    for (size_t k = 0; k < plain.outcomes.size(); ++k)
-      CHECK(std::fabs(plain.outcomes[k] - optimised.outcomes[k]) < 1e-12);
+    CHECK(optimised.end == ExactEnd::done);
+    check_same_outcomes(plain, optimised);
   }
   CHECK(done > 80);
 }
@@ -344,9 +348,7 @@ void counted_in_lanes() {
     ++done;
     differ += all.lanes[0].quantities != all.lanes[1].quantities;
     for (size_t lane = 0; lane < each.size(); ++lane) {
-      CHECK(std::fabs(each[lane].rounds - all.lanes[lane].rounds) < 1e-12);
-      for (size_t k = 0; k < each[lane].outcomes.size(); ++k)
-        CHECK(std::fabs(each[lane].outcomes[k] - all.lanes[lane].outcomes[k]) < 1e-12);
+      check_same_outcomes(each[lane], all.lanes[lane]);
       for (size_t q = 0; q < each[lane].quantities.size(); ++q)
         for (const auto& [value, weight] : each[lane].quantities[q])
           CHECK(std::fabs(all.lanes[lane].quantities[q].at(value) - weight) < 1e-12);
@@ -378,9 +380,7 @@ void counted_the_same_without_sums() {
     fewer += counted.states < each.states;
     failed += each.end == ExactEnd::failed;
     if (each.end == ExactEnd::failed) continue;
-    CHECK(std::fabs(counted.rounds - each.rounds) < 1e-12);
-    for (size_t k = 0; k < each.outcomes.size(); ++k)
-      CHECK(std::fabs(counted.outcomes[k] - each.outcomes[k]) < 1e-12);
+    check_same_outcomes(each, counted);
     for (size_t q = 0; q < each.quantities.size(); ++q)
       for (const auto& [value, weight] : each.quantities[q]) {
         const auto found = counted.quantities[q].find(value);
@@ -450,9 +450,7 @@ void counted_the_same_with_kinds_merged() {
     failed += each.end == ExactEnd::failed;
     CHECK(counted.end == each.end && counted.failure.fail == each.failure.fail);
     if (each.end == ExactEnd::failed) continue;
-    CHECK(std::fabs(counted.rounds - each.rounds) < 1e-12);
-    for (size_t k = 0; k < each.outcomes.size(); ++k)
-      CHECK(std::fabs(counted.outcomes[k] - each.outcomes[k]) < 1e-12);
+    check_same_outcomes(each, counted);
     for (size_t q = 0; q < each.quantities.size(); ++q) {
       CHECK(counted.quantities[q].size() == each.quantities[q].size());
       for (const auto& [value, weight] : each.quantities[q]) {
