@@ -141,25 +141,27 @@ locals_followed <- function(game, decision) {
 
 most_situations <- 400
 
-# The names of the one or two things that explain the answers best; none where they are always the same.
-explaining <- function(answers, things) {
+# The names of the one or two things that explain the answers best; none where they are always the same. `weight`: how
+# often each was watched.
+explaining <- function(answers, things, weight = rep(1, length(answers))) {
   things <- things[vapply(things, function(x) !anyNA(x) && length(unique(x)) > 1 &&
                           length(unique(x)) <= most_situations, NA)]
   things <- things[order(!vapply(things, function(x) is.numeric(as_seen(x)), NA))]  # of two alike the number
-  whole <- entropy_given(answers, rep("", length(answers)))
+  entropy <- function(situation) entropy_given(answers, situation, weight)
+  whole <- entropy(rep("", length(answers)))
   if (length(things) == 0 || whole == 0) return(character())
-  alone <- vapply(things, entropy_given, 0, answers = answers)
+  alone <- vapply(things, entropy, 0)
   first <- names(which.min(alone))
   if (alone[[first]] > 0.97 * whole) return(character())
   rest <- setdiff(names(things), first)
-  both <- vapply(rest, function(name) entropy_given(answers, paste(things[[first]], things[[name]])), 0)
+  both <- vapply(rest, function(name) entropy(paste(things[[first]], things[[name]])), 0)
   if (length(both) > 0 && min(both) < alone[[first]] - 0.1 * whole) c(first, rest[[which.min(both)]]) else first
 }
 
 # Of the answers given the situation, in nats, with what as many situations would explain by luck alone added.
-entropy_given <- function(answers, situation) {
-  counts <- table(situation, answers)
-  n <- sum(counts)
+entropy_given <- function(answers, situation, weight) {
+  n <- sum(weight)
+  counts <- stats::xtabs(weight ~ situation + answers)
   p <- counts / rowSums(counts)
   plain <- -sum(counts * ifelse(p > 0, log(p), 0)) / n
   plain + (nrow(counts) - 1) * (ncol(counts) - 1) * log(n) / (2 * n)

@@ -9,7 +9,7 @@ commands_of_functions <- list(
   audit_modes = list(command = "modes"), secret_odds = list(command = "list"),
   trace_round = list(command = "trace"), compare_players = list(command = "players"),
   player_answers = list(command = "answers"), player_partings = list(command = "answers", as = c(player = "against")),
-  seat_fairness = list(command = "fairness"), bankroll = list(command = "bankroll"),
+  best_play = list(command = "best"), seat_fairness = list(command = "fairness"), bankroll = list(command = "bankroll"),
   takings = list(command = "takings"), check_till = list(command = "takings", as = c(shows = "till")),
   report_games = list(command = "report"), check_game = list(command = "check"))
 

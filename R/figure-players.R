@@ -70,6 +70,42 @@ autoplot.basanos_answers <- function(object, ...) {
   figure
 }
 
+#' @rdname figures
+#' @exportS3Method ggplot2::autoplot
+autoplot.basanos_best <- function(object, ...) {
+  all <- object$policy
+  if (NROW(all) == 0) return(figure_of_worths(object))
+  rows <- all[all$seat == all$seat[[1]] & all$decision == all$decision[[1]], ]
+  rows$answer <- most_frequent(rows$answer, rows$reach)
+  chart <- as_shares(rows, chart_things(object, rows))
+  chart$rows$answer <- factor(chart$rows$answer, levels = unique(chart$rows$answer))
+  drawn <- if (length(chart$by) == 2) figure_of_situations(chart$rows, chart$by)
+    else figure_of_shares(chart$rows, chart$by)
+  if (length(chart$by) != 2) drawn <- drawn + ggplot2::labs(x = "share of the times that it is met")
+  drawn + ggplot2::labs(title = best_title(object), fill = NULL, subtitle = sprintf(
+    "What to do: %s%s. Worth of a %s: %s, by %s.", gsub("_", " ", rows$decision[[1]]),
+    if (length(object$seats) > 1) paste(" as", rows$seat[[1]]) else "", object$unit,
+    bounds_text(object$value, object$lower, object$upper), object$objective))
+}
+
+# As many as there are fills, the last of them for all the others.
+most_frequent <- function(answers, weight) {
+  often <- names(sort(-tapply(weight, answers, sum)))
+  if (length(often) <= 7) answers else ifelse(answers %in% often[1:6], answers, "another")
+}
+
+# Where there is no chart: the worth, and what named players come to.
+figure_of_worths <- function(object) {
+  data <- data.frame(player = c("best play", object$losses$player), lower = c(object$lower, object$losses$lower),
+                     upper = c(object$upper, object$losses$upper))
+  data$player <- factor(data$player, levels = rev(unique(data$player)))
+  ggplot2::ggplot(data, ggplot2::aes(y = .data$player)) +
+    ggplot2::geom_segment(ggplot2::aes(x = .data$lower, xend = .data$upper, yend = .data$player),
+                          colour = shade("ink"), linewidth = 3, lineend = "round") +
+    ggplot2::labs(title = best_title(object), x = sprintf("worth of a %s, by %s", object$unit, object$objective),
+                  y = NULL) + figure_theme()
+}
+
 # The shares of the answers in each situation, as bars.
 figure_of_shares <- function(rows, by) {
   situation <- if (length(by) == 0) rep("always", nrow(rows)) else do.call(paste, unname(lapply(rows[by], format)))

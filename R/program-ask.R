@@ -100,7 +100,7 @@ write_answer <- function(asm, s, d, seat, target) {
   outer <- list(choices = asm$choices, chooser = asm$chooser)
   asm$choices <- choices
   asm$chooser <- seat
-  if (open) write_decision(asm, site, d, choices, target)
+  if (open) write_decision(asm, site, d, seat, choices, target)
   else write_bound_answer(asm, s, d, seat, choices, target, name_answering)
   count_one(asm, "asks")
   put_label(asm, done)
@@ -187,26 +187,29 @@ write_answer_body <- function(asm, d, body, target) if (is_collection(d$type))
 write_observed <- function(asm, d, seat) {
   wanted <- asm$question$observed
   if (is.null(wanted) || wanted$decision != d$name) return(NULL)
-  kept <- function(node) {
-    if (is_collection(node$type)) return(list(type = node$type, list = write_collection(asm, node)))
-    register <- new_register(asm, is_real(node$type))
-    write_into(asm, node, register)
-    list(type = node$type, register = register$register, real = register$real)
-  }
-  of_expression <- function(asked) {
-    bind(asm, asked$me, fixed_operand(seat, asked$me$type))
-    kept(asked$node)
-  }
   of_other <- function() {
     rule <- d$rules[[rule_of(wanted$other)]]
     bind(asm, rule$me, fixed_operand(seat, rule$me$type))
     bind_arguments(asm, wanted$other)
     body <- rule$body
     if (!is_collection(d$type)) body$type <- d$type
-    kept(body)
+    kept_value(asm, body)
   }
-  list(by = lapply(wanted$by, of_expression),
+  list(by = lapply(wanted$by, write_situation, asm = asm, seat = seat),
        other = if (!is.null(wanted$other) && seat == wanted$seat) of_other())
+}
+
+# An expression of a situation, in which `me` is this seat.
+write_situation <- function(asm, asked, seat) {
+  bind(asm, asked$me, fixed_operand(seat, asked$me$type))
+  kept_value(asm, asked$node)
+}
+
+kept_value <- function(asm, node) {
+  if (is_collection(node$type)) return(list(type = node$type, list = write_collection(asm, node)))
+  register <- new_register(asm, is_real(node$type))
+  write_into(asm, node, register)
+  list(type = node$type, register = register$register, real = register$real)
 }
 
 # For a driver that stops at the ask: the seat, and the registers of the choices.

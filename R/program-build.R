@@ -61,7 +61,7 @@ build_program <- function(question, tracing = FALSE, claims = list(), covering =
   program$return_range <- lapply(program$ledgers, return_range, rules = rules, of = ends_of_node)
   program$symmetry <- seat_symmetry(asm, unit)
   program$groups <- register_groups(asm)
-  if (length(question$open) > 0) program[c("open", "sites")] <- list(question$open, asm$sites)
+  if (length(question$open) > 0) program <- c(program, about_open(asm))
   if (covering) program$coverage_points <- asm$coverage
   if (tracing)
     program <- c(program,

@@ -11,7 +11,13 @@ open_site <- function(asm, s, d, seat) {
   length(asm$sites) - 1L
 }
 
-write_decision <- function(asm, site, d, choices, target) {
+write_decision <- function(asm, site, d, seat, choices, target) {
+  situation <- asm$question$situations[[d$name]]
+  for (k in seq_along(situation)) {
+    shown <- write_situation(asm, situation[[k]], seat)
+    if (is.null(shown$list)) emit(asm, if (shown$real) "SEER" else "SEE", k - 1L, shown$register)
+    else emit(asm, "SEEL", k - 1L, shown$list)
+  }
   write_offers(asm, choices)
   if (is_collection(d$type)) emit(asm, "DECIDESET", target$list, site)
   else emit(asm, "DECIDE", target$register, site)
@@ -28,4 +34,31 @@ write_offers <- function(asm, choices) {
       emit(asm, "OFFER", int_const(asm, item$id))
       put_label(asm, skip)
     })
+}
+
+# What a program with open seats says of itself besides: its sites; where everything remembered and every decision lies;
+# `locals` by decision, the local names of play that its seats may know; `unseen`, what lies nowhere in play's sight.
+about_open <- function(asm) {
+  rules <- asm$rules
+  list(open = asm$question$open, sites = asm$sites, slot = traced_state(asm),
+       locals = lapply(rules$decisions, function(d) placed(asm, d$locals)),
+       unseen = c(placed(asm, hidden_locals(rules)),
+                  stats::setNames(lapply(asm$seated, function(r) list(register = r$register, real = FALSE)),
+                                  sprintf("who plays %s", rules$seats[as.integer(names(asm$seated))]))),
+       deck = lapply(asm$decks, `[`, c("base", "size")))
+}
+
+# Where variables lie, of those that were written.
+placed <- function(asm, variables) {
+  there <- Filter(function(v) !is.null(asm$vars[[as.character(v$id)]]), variables)
+  names <- vapply(there, `[[`, "", "name")
+  stats::setNames(Map(function(v, name) c(traced_variable(asm, v), name = name), there, names), names)
+}
+
+# The local values of play that come from what not everyone sees.
+hidden_locals <- function(rules) {
+  found <- list()
+  walk(rules$play, function(n) if (is.environment(n$var) && identical(n$var$where, "local") && isTRUE(n$var$hidden))
+    found[[as.character(n$var$id)]] <<- n$var)
+  unname(found)
 }

@@ -13,6 +13,7 @@
 # ledgers              sums of money besides those of each bet and seat: list(aside, cases, par, together)
 # unit_values          typed nodes by name: counted once for each unit, instead of its rounds
 # open                 the seats whose decisions stay open: the program offers their legal answers, and gives none
+# situations           by decision, what describes its situations where it is open: list(node, me) by the text of each
 # by_round             are the values of each round kept one by one?
 question_of <- function(game, settings = NULL, players = NULL) {
   list(game = game, settings = settings, players = players, records = game$records, unit_records = game$unit_records,

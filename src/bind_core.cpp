@@ -4,8 +4,11 @@
 #include <algorithm>
 #include <chrono>
 #include <memory>
+#include <set>
 
+#include "core/best.h"
 #include "core/exact.h"
+#include "core/liveness.h"
 #include "core/position.h"
 #include "core/product.h"
 #include "core/optimise.h"
@@ -234,6 +237,33 @@ Rcpp::List counts_list(const Counts& counts) {
       _["quantities"] = quantities);
 }
 
+Objective objective_from(const Rcpp::List& x) {
+  const auto terms = [](const Rcpp::NumericMatrix& rows) {
+    std::vector<Objective::Term> out;
+    for (int k = 0; k < rows.nrow(); ++k) out.push_back({static_cast<size_t>(rows(k, 0)), rows(k, 1), rows(k, 2)});
+    return out;
+  };
+  return {field<std::vector<double>>(x, "by_outcome"), terms(x["of_round"]), terms(x["of_unit"])};
+}
+
+// Its answers with their worths, and what is shown there. A decision that was cut has one worth: that of the answer
+// `followed`, counted from 1.
+Rcpp::List situation_list(DecisionGraph& graph, const Situation& s) {
+  const ProgramModel& model = graph.stand_at_answers(s.node);
+  const int site = graph.site(s.node);
+  Rcpp::NumericVector lower, upper;
+  for (const Bounds& b : s.worths) {
+    lower.push_back(b.lower);
+    upper.push_back(b.upper);
+  }
+  Rcpp::List shown;
+  for (const Shown& each : model.frame.shown) shown.push_back(each.values);
+  return Rcpp::List::create(
+      _["site"] = site + 1, _["reach"] = s.reach, _["lower"] = lower, _["upper"] = upper,
+      _["followed"] = graph.cut_to(s.node) + 1, _["shown"] = shown,
+      _["offers"] = offers_of(model.frame, model.program.sites[static_cast<size_t>(site)].several));
+}
+
 }  // namespace
 
 // [[Rcpp::export]]
@@ -356,6 +386,90 @@ Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Func
       _["failure_weight"] = r.failure_weight);
   const Rcpp::CharacterVector names = beside.names();
   for (R_xlen_t k = 0; k < beside.size(); ++k) all[std::string(names[k])] = beside[k];
+  return all;
+}
+
+// Best play. `objective` and `opposed` (or NULL) are lists of `by_outcome`, and of `of_round` and `of_unit`, matrices
+// with a quantity, counted from 0, its factor, and the value that it must have (or NA) in each row. `signs` by site: 1
+// where the objective is to be great, -1 where it is to be small. `range`: what a unit can be worth, or nothing. `cut`:
+// an answer that ends with the most there can be rules out the others. `worst`: the worst play as well. `most`: so many
+// situations are told, those that play comes to most often.
+// [[Rcpp::export]]
+Rcpp::List core_best(SEXP program, Rcpp::List objective, Rcpp::Nullable<Rcpp::List> opposed, std::vector<double> signs,
+                     std::vector<double> range, bool cut, bool worst, double max_states, double max_bytes,
+                     double max_seconds, double most, Rcpp::Nullable<Rcpp::Function> progress) {
+  static const char* const end_words[] = {"done", "states", "memory", "time", "stopped", "unopposed"};
+  DecisionJob job;
+  job.objective = objective_from(objective);
+  if (opposed.isNotNull()) job.opposed = objective_from(Rcpp::List(opposed.get()));
+  job.is_opposed = opposed.isNotNull();
+  job.signs = std::move(signs);
+  if (range.size() == 2) job.has_range = true, job.least = range[0], job.greatest = range[1];
+  job.cut = cut;
+  job.states = static_cast<uint64_t>(max_states);
+  job.bytes = static_cast<uint64_t>(max_bytes);
+  job.seconds = max_seconds;
+  DecisionGraph graph(Given(program), job);
+  const std::function<bool(uint64_t)> poll = poll_with(progress);
+  const GraphEnd end = graph.build(poll);
+  Rcpp::List told = Rcpp::List::create(
+      _["end"] = end_words[static_cast<int>(end)], _["states"] = static_cast<double>(graph.count()),
+      _["edges"] = static_cast<double>(graph.edges()), _["sums"] = static_cast<double>(graph.sums_left_out()),
+      _["cut"] = graph.is_cut());
+  if (end == GraphEnd::unopposed || end == GraphEnd::stopped) return told;
+  const auto go_on = [&poll, &graph] { return poll(graph.count()); };
+  BestPlay best(graph);
+  const auto bounds = [](const Bounds& b) { return Rcpp::NumericVector::create(b.lower, b.upper); };
+  const auto solved = [&](bool badly, const char* name) {
+    if (best.solve(go_on, badly)) told.push_back(bounds(best.at_start()), name);
+    else told["end"] = "stopped";
+    return !best.fails();
+  };
+  if (worst && !graph.is_cut()) solved(true, "worst");
+  const bool can_go_on = solved(false, "value");
+  if (std::string(Rcpp::as<const char*>(told["end"])) == "stopped") return told;
+  told.push_back(best.goes_round(), "goes_round");
+  if (!can_go_on) {
+    told.push_back(failure_list(graph.failure()), "failure");
+    return told;
+  }
+  best.follow();
+  Rcpp::NumericMatrix uses(4, static_cast<int>(job.signs.size()));
+  const std::vector<SiteUse> all_uses = best.uses();
+  for (int k = 0; k < uses.ncol(); ++k) {
+    const SiteUse& use = all_uses[static_cast<size_t>(k)];
+    uses(0, k) = use.met, uses(1, k) = use.matters, uses(2, k) = use.to_next, uses(3, k) = use.to_worst;
+  }
+  told.push_back(uses, "uses");
+  Rcpp::List situations;
+  for (const Situation& s : best.situations(static_cast<size_t>(most)))
+    situations.push_back(situation_list(graph, s));
+  told.push_back(situations, "situations");
+  return told;
+}
+
+// The registers that still matter at each open decision, without sums that only grow: a list by site of `ints` and
+// `reals`, counted from 0.
+// [[Rcpp::export]]
+Rcpp::List core_alive(SEXP program) {
+  const Given given(program);
+  const Program& p = given.ready();
+  const std::vector<LiveRegisters> alive = Liveness(p).at_stops();
+  std::vector<std::set<int>> ints(p.sites.size()), reals(p.sites.size());
+  for (size_t i = 0; i < p.code.size(); ++i) {
+    if (p.code[i].op != OP_OPEN) continue;
+    const auto site = static_cast<size_t>(p.code[i].a);
+    ints[site].insert(alive[i].ints.begin(), alive[i].ints.end());
+    reals[site].insert(alive[i].reals.begin(), alive[i].reals.end());
+    for (const List& list : alive[i].lists)
+      for (int32_t k = 0; k <= list.room; ++k) ints[site].insert(list.base + k);
+  }
+  for (const AdditiveRecord& record : additive_records(p))
+    for (std::set<int>& of_site : ints) of_site.erase(record.reg);
+  Rcpp::List all;
+  for (size_t k = 0; k < ints.size(); ++k)
+    all.push_back(Rcpp::List::create(_["ints"] = std::vector<int>(ints[k].begin(), ints[k].end()),
+                                     _["reals"] = std::vector<int>(reals[k].begin(), reals[k].end())));
   return all;
 }
 

@@ -162,6 +162,7 @@ bool take(const Program& program, Frame& frame, int32_t value) {
 
 void open_decision(Frame& frame) {
   frame.offers.clear();
+  frame.shown.clear();
   ++frame.pc;
 }
 

@@ -63,6 +63,13 @@ class Offers {
   bool full_ = false;
 };
 
+// Something that is shown to who watches: a number, or the items of a list.
+struct Shown {
+  int32_t which;
+  std::vector<double> values;
+  bool operator==(const Shown& other) const { return which == other.which && values == other.values; }
+};
+
 struct Frame {
   std::vector<int32_t> ints;
   std::vector<double> reals;
@@ -76,6 +83,7 @@ struct Frame {
   std::shared_ptr<Memo> memo;  // where the program has memo regions
   int64_t steps_skipped = 0;   // steps of code that a memo table made superfluous
   Offers offers;
+  std::vector<Shown> shown;  // behind the last open decision
   bool stop_at_asks = false;
   bool stop_at_traces = false;
 
@@ -210,6 +218,8 @@ Stop run(const Program& program, Frame& frame, Mode& mode) {
 #define BSN_OFFER(value) frame.offers.add(value);
 #define BSN_OFFER_RANGE(low, high) frame.offers.add_range(low, high);
 #define BSN_OFFER_SET(list) frame.offers.add_set(list);
+#define BSN_SHOW(k, value) frame.shown.push_back({k, {static_cast<double>(value)}});
+#define BSN_SHOW_LIST(k, list) frame.shown.push_back({k, {list + 1, list + 1 + list[0]}});
 #define BSN_AT_OPEN if constexpr (Mode::branching) BSN_STOP(Stop::open);
 #define BSN_AT_DECISION if constexpr (Mode::branching) BSN_STOP(Stop::decision);
 #define BSN_AT_TRACE                                 \
@@ -275,6 +285,8 @@ failed:
 #undef BSN_OFFER
 #undef BSN_OFFER_RANGE
 #undef BSN_OFFER_SET
+#undef BSN_SHOW
+#undef BSN_SHOW_LIST
 #undef BSN_AT_OPEN
 #undef BSN_AT_DECISION
 #undef BSN_AT_TRACE

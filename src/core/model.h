@@ -19,7 +19,8 @@ class Model {
   virtual void go_on() = 0;    // behind the end of a round
   virtual void pack(std::vector<uint8_t>& out) const = 0;
   virtual void unpack(const uint8_t* from) = 0;
-  // At a draw, as in branch.h.
+  // At a draw, as in branch.h; at an open decision each answer by its number, or kPass where there is none.
+  static constexpr int32_t kPass = -1;
   virtual int32_t source() const = 0;
   virtual size_t branch_bound() const = 0;
   virtual bool branches(std::vector<Branch>& out) = 0;
@@ -52,8 +53,27 @@ class ProgramModel : public Model {
 
   int32_t source() const override { return program.code[static_cast<size_t>(frame.pc)].b; }
   size_t branch_bound() const override { return basanos::branch_bound(program, frame); }
-  bool branches(std::vector<Branch>& out) override { return branches_of(program, frame, out); }
-  bool take(int32_t value) override { return basanos::take(program, frame, value); }
+  bool branches(std::vector<Branch>& out) override {
+    return site() >= 0 ? answers(out) : branches_of(program, frame, out);
+  }
+  bool take(int32_t value) override {
+    if (value == kPass) return true;  // it went on when its answers were asked for
+    if (site() < 0) return basanos::take(program, frame, value);
+    return offer() != Stop::fail && decide(program, frame, static_cast<size_t>(value));
+  }
+
+  // The open decision at which it stands, or -1.
+  int32_t site() const {
+    const Instr& in = program.code[static_cast<size_t>(frame.pc)];
+    return in.op == OP_OPEN ? in.a : decides(in.op) ? in.b : -1;
+  }
+
+  // Goes from an open decision to its answers; another stop than at a decision is that of a pass.
+  Stop offer() {
+    if (decides(program.code[static_cast<size_t>(frame.pc)].op)) return Stop::decision;
+    open_decision(frame);
+    return run();
+  }
 
   size_t rotations() const override {
     return symmetry_ != nullptr && symmetry_->is_symmetric_at(frame.pc) ? symmetry_->count() : 1;
@@ -67,6 +87,14 @@ class ProgramModel : public Model {
   Frame frame;
 
  private:
+  bool answers(std::vector<Branch>& out) {
+    out.clear();
+    const Stop stop = offer();
+    if (stop != Stop::decision) out.push_back({kPass, 1});
+    else for (size_t k = 0; k < frame.offers.count(); ++k) out.push_back({static_cast<int32_t>(k), 1});
+    return stop != Stop::fail;
+  }
+
   const Stops stops_;
   const SeatSymmetry* const symmetry_;
   uint64_t steps_ = 0;

@@ -42,7 +42,7 @@
   X(LHIGH, "NLIK") X(LDROP, "MI--")                                                   \
   X(OPEN, "K---") X(OFFER, "I---") X(OFFERR, "II--") X(OFFERL, "L---")                \
   X(OFFERSET, "L---") X(DECIDE, "iK--") X(DECIDESET, "NK--")                          \
-  X(LANE, "iIK-")
+  X(LANE, "iIK-") X(SEE, "KI--") X(SEER, "KD--") X(SEEL, "KL--")
 
 #include <basanos/operations.h>
 
@@ -85,6 +85,9 @@ inline bool branches(int op) { return is_chance(op) || op == OP_LANE; }
 // A decision that is left open: at OPEN the state is kept, then the legal answers are offered, and at DECIDE the engine
 // writes one of them. K is the site of the decision.
 inline bool decides(int op) { return op == OP_DECIDE || op == OP_DECIDESET; }
+
+// SEE, SEER, SEEL: a number or a list is shown to who watches, as the K-th of the things shown. Behind OPEN they say
+// what describes the situation.
 
 // Operations at which an engine stops, and goes on with a value that the program does not give.
 inline bool stops(int op) { return branches(op) || op == OP_OPEN || decides(op); }

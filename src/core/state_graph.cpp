@@ -31,7 +31,7 @@ bool StateGraph::expand(StateId state) {
   return true;
 }
 
-// Runs to the next draw. The ends of rounds on the way are no states.
+// Runs to the next draw or open decision. The ends of rounds on the way are no states.
 bool StateGraph::follow(const Step& step) {
   for (;;) {
     const Stop stop = model_.run();
@@ -41,7 +41,7 @@ bool StateGraph::follow(const Step& step) {
         model_.go_on();
         break;
       case Stop::end: case Stop::trace: return visitor_.ended(stop, step);
-      case Stop::chance: return arrive(step);
+      case Stop::chance: case Stop::open: return arrive(step);
       default: return visitor_.failed(step);
     }
   }

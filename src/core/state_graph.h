@@ -1,5 +1,6 @@
-// The states of a game at its draws, and the ways between them. Each state is expanded once, into every branch of
-// chance; states that are alike in all that is alive are one. What is made of it is the visitor's.
+// The states of a game at its draws and open decisions, and the ways between them. Each state is expanded once, into
+// every branch of chance or every legal answer; states that are alike in all that is alive are one. What is made of it
+// is the visitor's.
 #pragma once
 #include <cstdint>
 #include <utility>
@@ -17,8 +18,8 @@ constexpr StateId kNoState = UINT32_MAX;
 // One branch out of a state.
 struct Step {
   StateId from;           // kNoState at the start
-  int32_t source, value;  // what was drawn
-  Weight probability;
+  int32_t source, value;  // what was drawn; of a decision the number of the answer
+  Weight probability;     // of a decision 1 for each answer
 };
 
 // Is shown where the branches lead, while the model stands there. An answer of false ends the walk.
@@ -26,7 +27,7 @@ class Visitor {
  public:
   virtual ~Visitor() = default;
   virtual bool ended(Stop how, const Step& step) = 0;  // the end of a round or a unit, or a trace
-  // A draw. The state has this number after its seats are rotated `rotation` times.
+  // A draw or an open decision. The state has this number after its seats are rotated `rotation` times.
   virtual bool arrive(StateId state, size_t rotation, const Step& step) = 0;
   virtual bool failed(const Step& step) = 0;
   virtual bool too_many_branches(StateId state) = 0;

@@ -1,9 +1,11 @@
 // Random programs over every kind of operation: optimised and as written they draw, decide, end, fail and count the
 // same.
+#include <cmath>
 #include <random>
 #include <set>
 
 #include "../../src/core/additive.h"
+#include "../../src/core/best.h"
 #include "../../src/core/branch.h"
 #include "../../src/core/exact.h"
 #include "../../src/core/generate_c.h"
@@ -179,6 +181,8 @@ class AnyProgram {
     const bool several = below(2) == 0;
     add({OP_OPEN, several, 0, 0, 0, 0});
     segment(below(4));
+    add({OP_SEE, 0, variable(), 0, 0, 0});
+    add({OP_SEEL, 1, below(3), 0, 0, 0});
     if (several) {
       for (int32_t list = 0; list < 3; ++list) {
         maybe_skipped();
@@ -224,7 +228,7 @@ class AnyProgram {
       case OP_MEMO: case OP_STORE: case OP_TALLY: case OP_ASK: case OP_END:
       case OP_LOOP: case OP_LOOPLT: case OP_LOOPLE: case OP_FORLE: case OP_LOOPSUMLT: return true;
       case OP_OPEN: case OP_OFFER: case OP_OFFERR: case OP_OFFERL: case OP_OFFERSET:
-      case OP_DECIDE: case OP_DECIDESET: case OP_LANE: return true;
+      case OP_DECIDE: case OP_DECIDESET: case OP_LANE: case OP_SEE: case OP_SEER: case OP_SEEL: return true;
       default: return false;
     }
   }
@@ -296,7 +300,7 @@ void sampled_the_same_as_written() {
     job.caching = Caching::always;
     check_same_run(written, sample(optimised, job, go_on));
   }
-  CHECK(kinds.size() == OP_COUNT - 1 - 7 - 1);  // all but asks, decisions left open, lanes
+  CHECK(kinds.size() == OP_COUNT - 1 - 7 - 1 - 3);  // all but asks, decisions left open, lanes, what is shown
   CHECK(ended > static_cast<int>(programs));   // the test would be worth little if most of them failed
   CHECK(shorter > static_cast<int>(programs) * 9 / 10);
 }
@@ -440,7 +444,8 @@ void counted_the_same_with_kinds_merged() {
     const Program p = AnyProgram(seed).make(AnyProgram::With::cards);
     const ExactResult each = exact(p, all_kinds, go_on), counted = exact(p, limits, go_on);
     CHECK(each.kinds.from == 0);
-    if (each.end == ExactEnd::too_large) continue;
+    // That a game is cyclic is noticed on a large frontier: a smaller one may be gone through in layers, to the limit.
+    if (each.end == ExactEnd::too_large || counted.end == ExactEnd::too_large) continue;
     if (counted.kinds.from == 0) {
       ++apart;
       continue;
@@ -477,6 +482,97 @@ void counts_that_overflow_are_not_merged() {
     p.tables[0].values = counts;
     CHECK(exact(p, {}, go_on).kinds.from == 0);
   }
+}
+
+// The worth of a unit by going through every draw and every answer, state by state, without ever finding one again.
+class EveryPlay {
+ public:
+  EveryPlay(const Program& p, const DecisionJob& job) : job_(job), model_(p) {}
+
+  // Not a number where play comes to where it cannot go on, whatever is answered.
+  double worth() {
+    model_.start();
+    return from_here();
+  }
+  bool too_many() const { return plays_ > 20000; }
+
+ private:
+  double from_here() {
+    double sum = 0;
+    if (++plays_ > 20000) return sum;
+    Stop stop = model_.run();
+    for (; stop == Stop::round; stop = model_.run()) {
+      sum += worth_here(true);
+      model_.go_on();
+    }
+    if (stop == Stop::end) return sum + worth_here(!has_rounds(model_.program));
+    if (stop == Stop::fail || stop == Stop::decision) return NAN;  // no draw comes between its answers
+    std::vector<uint8_t> key;
+    model_.pack(key);
+    const int32_t site = model_.site();
+    std::vector<Branch> branches;
+    if (!model_.branches(branches)) return NAN;
+    if (site >= 0 && !branches.empty() && branches[0].value == Model::kPass) return sum + from_here();
+    double best = NAN, mean = 0;
+    for (const Branch& branch : branches) {
+      model_.unpack(key.data());
+      const double worth = model_.take(branch.value) ? from_here() : NAN;
+      mean += static_cast<double>(branch.probability) * worth;
+      const double side = site >= 0 ? job_.signs[static_cast<size_t>(site)] : 0;
+      if (std::isnan(best) || side * worth > side * best) best = worth;
+    }
+    return sum + (site >= 0 ? best : mean);
+  }
+
+  double worth_here(bool of_round) const {
+    if (!of_round) return 0;
+    const Program& p = model_.program;
+    double worth = job_.objective.by_outcome[static_cast<size_t>(model_.frame.ints[0] - 1)];
+    for (const Objective::Term& term : job_.objective.of_round) {
+      const int32_t value = model_.frame.ints[static_cast<size_t>(p.quantities[term.quantity].reg)];
+      worth += std::isnan(term.equals) ? term.factor * value : term.equals == value ? term.factor : 0;
+    }
+    return worth;
+  }
+
+  const DecisionJob& job_;
+  ProgramModel model_;
+  int plays_ = 0;
+};
+
+// Best play is worth what going through every play gives: of one seat and of two against each other.
+void best_play_is_the_best_of_all() {
+  int compared = 0, failed = 0, two_seats = 0, rounds = 0;
+  for (unsigned seed = 1; seed <= 6000; ++seed) {
+    Program p = AnyProgram(seed).make(AnyProgram::With::decisions);
+    DecisionJob job;
+    job.objective.by_outcome = {0, 1, -2};
+    job.objective.of_round = {{0, 0.25}};
+    if (seed % 3 == 0) job.objective.of_round[0].equals = 2;
+    job.signs = {1, seed % 2 == 0 ? 1.0 : -1.0};
+    job.states = 20000;
+    EveryPlay every(p, job);
+    const double worth = every.worth();
+    if (every.too_many()) continue;
+    DecisionGraph graph(p, job);
+    CHECK(graph.build(go_on) == GraphEnd::done);
+    BestPlay best(graph);
+    CHECK(best.solve([] { return true; }));
+    if (std::isinf(best.at_start().lower)) continue;  // it goes round for ever, which a budget ends in every play
+    CHECK(best.fails() == std::isnan(worth));
+    failed += best.fails();
+    if (best.fails()) continue;
+    ++compared;
+    two_seats += seed % 2;
+    rounds += has_rounds(p);
+    const Bounds found = best.at_start();
+    CHECK(std::fabs(found.lower - worth) < 1e-9 && std::fabs(found.upper - worth) < 1e-9);
+    if (seed % 2 == 1) continue;
+    best.solve([] { return true; }, true);
+    job.signs = {-1, -1};
+    CHECK(std::fabs(best.at_start().middle() - EveryPlay(p, job).worth()) < 1e-9);
+  }
+  CHECK(compared > 800 && failed > 100 && two_seats > 400 && rounds > 150);
 }
 
 // What a unit told on its way: the answers offered, and what it came to.
@@ -520,6 +616,7 @@ Told decided(const Program& p, const Stops& stops, uint64_t seed) {
           const int32_t* const offer = frame.offers[k];
           all.insert(all.end(), offer, offer + (in.op == OP_DECIDE ? 1 : 1 + *offer));
         }
+        for (const Shown& shown : frame.shown) all.insert(all.end(), shown.values.begin(), shown.values.end());
         told.offers.push_back(all);
         goes = decide(p, frame, frame.offers.count() == 0 ? 0 : choose() % frame.offers.count());
         break;
@@ -585,5 +682,6 @@ void test_random_programs() {
   counted_the_same_without_sums();
   sums_in_a_chain();
   counted_the_same_with_kinds_merged();
+  best_play_is_the_best_of_all();
   counts_that_overflow_are_not_merged();
 }

@@ -123,6 +123,7 @@ test_that("every command that works long says what it does and how much of it is
                      "2e5"), "basanos compare: ")
   expect_match(said("modes", "deep-well"), "modes 1 of 3")
   expect_match(said("fairness", "three-crabs"), "players 1 of 3, rounds [0-9]+%; about")
+  expect_match(said("best", "nine-shutters"), "basanos best: [0-9 ]+ states of at most|players 1 of 3")
   expect_match(said("list", "sunken-name", "--rounds", "600"), "basanos list: rounds")
   expect_match(tiles("bankroll", "--method", "play"), "evenings [0-9]+%")
   expect_match(tiles("report", "--parts", "ends,records", "--workers", "1", "--out", file.path(folder, "page.html")),

@@ -171,6 +171,14 @@ test_that("modes and fairness tell what was worked out before they are stopped",
   expect_identical(handicapped$rows, seat_fairness("dice-duel")$rows)
 })
 
+test_that("best play tells of the players that were counted before it was stopped", {
+  whole <- best_play("nine-shutters")
+  some <- stopped_after("value_of_player", 1, best_play("nine-shutters"))$best
+  expect_identical(some[c("value", "policy")], whole[c("value", "policy")])
+  expect_identical(nrow(some$losses), 1L)
+  expect_match(some$stopped, "1 of 3 players")
+})
+
 test_that("of several answers or stalls those are told that were worked out", {
   some <- stopped_after("odds_of_answer", 3, odds_by_answer("moon-wheel", "field", set = list(spins = 2)))$each
   whole <- odds_by_answer("moon-wheel", "field", set = list(spins = 2))

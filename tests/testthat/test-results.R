@@ -20,6 +20,8 @@ some_results <- function() {
     till = check_till("lantern-tiles", -60, 900), players = compare_players("tide-signs"),
     answers = player_answers("lantern-tiles", rounds = 100),
     partings = player_partings("lantern-tiles", player = "bold", other = "careful", rounds = 50),
+    best = best_play("lantern-tiles"), best_both = best_play("last-pebble", both = TRUE),
+    best_bounds = best_play("five-winds", max_states = 2000), exploit = best_play("last-pebble", exploit = "wild"),
     fairness = seat_fairness("dice-duel"), modes = audit_modes("deep-well", rounds = 500),
     list = secret_odds("deep-well", rounds = 200),
     compare = compare_games("lantern-tiles", "lantern-tiles", set_new = list(aim = 23)),

@@ -52,6 +52,8 @@
 #define BSN_OFFER(value)
 #define BSN_OFFER_RANGE(low, high)
 #define BSN_OFFER_SET(list)
+#define BSN_SHOW(k, value)
+#define BSN_SHOW_LIST(k, list)
 #define BSN_AT_OPEN
 #define BSN_AT_DECISION
 #define BSN_AT_TRACE

@@ -13,6 +13,7 @@
      BSN_BUDGET BSN_STEP_BUDGET BSN_ROUNDS_LEFT BSN_FAIL_INFO
      BSN_GO(target) BSN_FAILS(why)
      BSN_OFFER(value) BSN_OFFER_RANGE(low, high) BSN_OFFER_SET(list)
+     BSN_SHOW(k, value) BSN_SHOW_LIST(k, list)
      BSN_AT_OPEN BSN_AT_DECISION
      BSN_AT_CHANCE BSN_AT_ROUND BSN_AT_END BSN_AT_COVER(k) BSN_AT_MEMO(k) BSN_AT_STORE(k) BSN_AT_TRACE BSN_AT_ASK
                                                  what happens there besides */
@@ -417,6 +418,9 @@ enum Fail {
   for (int32_t k = 1; k <= list[0]; ++k) { BSN_OFFER(list[k]) }     \
 }
 #define BSN_DO_OFFERSET(a, b, c, d) { BSN_OFFER_SET(BSN_ITEMS(a)) }
+#define BSN_DO_SEE(a, b, c, d) { BSN_SHOW(a, BSN_INT(b)) }
+#define BSN_DO_SEER(a, b, c, d) { BSN_SHOW(a, BSN_NUM(b)) }
+#define BSN_DO_SEEL(a, b, c, d) { BSN_SHOW_LIST(a, BSN_ITEMS(b)) }
 #define BSN_DO_DECIDE(a, b, c, d) { BSN_AT_DECISION }
 #define BSN_DO_DECIDESET(a, b, c, d) { BSN_AT_DECISION }
 

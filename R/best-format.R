@@ -1,0 +1,176 @@
+# Best play as sections, rows and JSON.
+
+#' @export
+sections.basanos_best <- function(x, ...) {
+  all_sections(section(best_title(x)), best_worths(x), best_decisions(x), best_charts(x),
+               section(notes = best_notes(x)))
+}
+
+best_title <- function(x) {
+  if (!is.null(x$exploits)) return(sprintf("%s: the best answer to %s", title_of(x), x$exploits$against[[1]]))
+  if (length(x$seats) == 2) return(sprintf("%s: best play of %s and %s against each other", title_of(x), x$seats[[1]],
+                                           x$seats[[2]]))
+  against <- if (length(x$against) > 0) sprintf(", against %s", paste(names(x$against), x$against, sep = " = ",
+                                                                      collapse = ", "))
+  sprintf("%s: the best that %s can do%s", title_of(x), x$seats[[1]], if (is.null(against)) "" else against)
+}
+
+worth_text <- function(v) ifelse(is.na(v), "-", fixed_text(v, 6))
+
+best_worths <- function(x) {
+  if (!is.null(x$exploits)) {
+    e <- x$exploits
+    return(section(sprintf("Worth of a %s", x$unit), stats::setNames(
+      list(e$seat, paste(e$objective), worth_text(e$value)), c("best answer of", "measure", "worth"))))
+  }
+  both <- length(x$seats) == 2
+  l <- x$losses
+  counted <- l$engine == "exact"
+  some <- any(!counted)
+  rows <- list(
+    list(player = if (both) "both play as well as can be" else "best play",
+         worth = bounds_text(x$value, x$lower, x$upper), loses = "-", error = "-"),
+    list(player = if (both) paste(l$player, "as", l$seat) else l$player,
+         worth = ifelse(counted, bounds_text(l$value, l$lower, l$upper), worth_text(l$value)),
+         loses = worth_text(l$loss), error = ifelse(counted, "-", fixed_text(l$standard_error, 6))),
+    if (!is.na(x$worst)) list(player = "worst play", worth = worth_text(x$worst),
+                              loses = worth_text(abs(x$value - x$worst)), error = "-"))
+  cells <- lapply(c(player = "player", worth = "worth", loses = "loses", "standard error" = if (some) "error"),
+                  function(name) unlist(lapply(rows, `[[`, name)))
+  section(sprintf("Worth of a %s, by %s", x$unit, x$objective), cells, c(
+    if (both) "Of a player: what is left where the other seat gives the best answer to it.",
+    if (x$best == "lowest") "The lowest is best.",
+    if (some) sprintf("Players with a standard error are sampled: %s %s.", whole_text(rounds_of_losses),
+                      units_in_words(x$unit))))
+}
+
+# One number where the bounds have met.
+bounds_text <- function(value, lower, upper)
+  ifelse(!is.na(value), worth_text(value), sprintf("%s to %s", worth_text(lower), worth_text(upper)))
+
+best_decisions <- function(x) {
+  d <- x$decisions
+  if (NROW(d) == 0) return(NULL)
+  cells <- list(decision = if (length(unique(d$seat)) > 1) paste(d$decision, "of", d$seat) else d$decision,
+                met = fixed_text(d$met, 3), matters = ifelse(is.na(d$matters), "-", percent_text(d$matters, 1L)),
+                "next best loses" = worth_text(d$next_loss), "worst loses" = worth_text(d$worst_loss))
+  section("Where it matters", cells, sprintf(
+    "\"met\": times a %s with more than one answer; \"matters\": the share of these where the answers differ in worth.",
+    x$unit))
+}
+
+# A chart for each decision of each seat.
+best_charts <- function(x) {
+  lapply(unique(paste(x$policy$seat, x$policy$decision)), function(key) {
+    rows <- x$policy[paste(x$policy$seat, x$policy$decision) == key, ]
+    by <- chart_things(x, rows)
+    chart <- as_shares(rows, by)
+    groups <- like_situations(chart)
+    shown <- utils::head(groups, most_situations_shown)
+    cells <- stats::setNames(lapply(seq_along(by), function(k) vapply(shown, function(g) g$texts[[k]], "")), by)
+    if (length(by) == 0) cells <- list(" " = "always")
+    answers <- unique(chart$rows$answer)
+    cells$met <- vapply(shown, function(g) percent_text(g$met, 1L), "")
+    cells$best <- vapply(shown, function(g) best_in_words(answers, g$shares), "")
+    section(sprintf("What to do: %s%s", rows$decision[[1]],
+                    if (length(x$seats) > 1 || !is.null(x$exploits)) sprintf(", as %s", rows$seat[[1]]) else ""),
+            cells, if (length(groups) > length(shown)) sprintf("... and %d more situations (--format csv has all)",
+                                                               length(groups) - length(shown)))
+  })
+}
+
+# What describes the situations of these rows.
+chart_things <- function(x, rows) {
+  things <- unlist(x$by)
+  things <- intersect(unique(things), names(rows))
+  things[vapply(things, function(name) !all(is.na(rows[[name]])), NA)]
+}
+
+# In the form of watched answers: the share of each best answer in each situation.
+as_shares <- function(rows, by) {
+  seen <- rows[c(by, "answer")]
+  answers <- unique(rows$answer)
+  key <- do.call(paste, c(unname(as.list(rows[by])), list(sep = "\r"), if (length(by) == 0) list(rep("", nrow(rows)))))
+  groups <- split(seq_len(nrow(rows)), factor(key, unique(key)))
+  firsts <- vapply(groups, `[[`, 0L, 1L)
+  order <- if (length(by) > 0) do.call(order, unname(as.list(rows[firsts, by, drop = FALSE]))) else seq_along(groups)
+  table <- do.call(rbind, lapply(groups[order], function(own) {
+    weight <- rows$reach[own]
+    share <- vapply(answers, function(a) sum(weight[rows$answer[own] == a]), 0) / sum(weight)
+    cbind(list2DF(lapply(as.list(seen[own[[1]], by, drop = FALSE]), rep, length(answers)), nrow = length(answers)),
+          data.frame(met = sum(weight) / sum(rows$reach), answer = answers, share = share,
+                     times = share * sum(weight) * 1e9))
+  }))
+  list(rows = table, by = by)
+}
+
+# "bank", or "bank 72%, on 28%".
+best_in_words <- function(answers, shares) {
+  order <- order(-shares)
+  kept <- order[shares[order] > 5e-4]
+  if (length(kept) <= 1 || shares[[kept[[1]]]] > 0.9995) return(answers[[order[[1]]]])
+  paste(utils::head(sprintf("%s %s", answers[kept], percent_text(shares[kept], 0L)), 3), collapse = ", ")
+}
+
+best_notes <- function(x) {
+  c(sprintf("%s: %s states, %s ways between them%s.", if (x$complete) sprintf("Solved exactly (%s)", x$way)
+            else sprintf("Bounds, at the limit of %s (%s)", limit_in_words(x$limit), x$way), whole_text(x$states),
+            whole_text(x$edges), if (isTRUE(x$sums > 0)) "; sums that only grow are counted beside them" else ""),
+    if (x$complete && is.na(x$value))
+      "Play need not end where both bounds are: what lies between them depends on when it is broken off.",
+    sprintf("Taken as seen: %s.", if (length(x$seen$places) > 0) enumerated(x$seen$places, 12)
+            else "nothing matters but what is drawn next"),
+    if (length(x$seen$draws) > 0) sprintf("Taken as seen as well: what is drawn in %s.", lines_in_words(x$seen$draws)))
+}
+
+lines_in_words <- function(lines) sprintf("line%s %s", if (length(lines) > 1) "s" else "", enumerated(lines))
+
+#' @export
+as.data.frame.basanos_best <- function(x, ...) {
+  e <- x$exploits
+  d <- x$decisions
+  p <- x$policy
+  things <- intersect(unique(unlist(x$by)), names(p))
+  situation <- if (NROW(p) > 0 && length(things) > 0) apply(p[things], 1, function(values) {
+    known <- !is.na(values)
+    paste(things[known], trimws(values[known]), sep = " = ", collapse = ", ")
+  }) else rep(NA_character_, NROW(p))
+  bind_result_rows(
+    if (is.null(e)) worth_rows(x, x$objective, x, x$seats[[1]]) else worth_rows(x, e$objective, e, e$seat, e$against),
+    if (!is.na(x$worst)) result_rows(x, "worst", x$objective, x$worst, x$seats[[1]]),
+    losses_as_rows(x, x$losses),
+    rows_of_columns(x, d, c("met", "matters", "next_loss", "worst_loss"), d$decision, d$seat),
+    if (NROW(p) > 0) result_rows(x, "situation", p$decision, p$worth, situation, seat = p$seat, answer = p$answer,
+                                 equal = p$equal, reach = p$reach, next_answer = p$next_answer, loss = p$loss))
+}
+
+# Bounds that have met are one value.
+worth_rows <- function(x, objective, worth, seat, against = NULL) {
+  met <- !is.na(worth$value)
+  result_rows(x, "best", objective, worth$value, seat, lower = ifelse(met, worth$value, worth$lower),
+              upper = ifelse(met, worth$value, worth$upper), against = against)
+}
+
+losses_as_rows <- function(x, l) {
+  if (NROW(l) == 0) return(NULL)
+  side <- if (x$best == "lowest") -1 else 1
+  side <- ifelse(l$seat == x$seats[[1]], side, -side)
+  sampled <- l$engine == "sample"
+  end <- function(ends) ifelse(is.na(l$value) | sampled, ends, l$value)
+  lost_at <- function(ends) ifelse(is.na(l$loss) | sampled, side * (x$value - ends), l$loss)
+  ends <- cbind(lost_at(l$upper), lost_at(l$lower))
+  bind_result_rows(
+    result_rows(x, "player", l$player, l$value, l$seat, standard_error = l$standard_error, lower = end(l$lower),
+                upper = end(l$upper), engine = l$engine),
+    result_rows(x, "loss", l$player, l$loss, l$seat, standard_error = l$standard_error,
+                lower = pmin(ends[, 1], ends[, 2]), upper = pmax(ends[, 1], ends[, 2]), engine = l$engine))
+}
+
+#' @export
+json_fields.basanos_best <- function(x) {
+  fields <- unclass(x)[c("game", "way", "objective", "best", "unit", "engine", "value", "lower", "upper", "gap",
+                         "worst", "complete", "limit", "states", "edges")]
+  c(fields, list(seats = I(x$seats), against = as.list(x$against), players = x$losses, exploits = x$exploits,
+                 decisions = x$decisions, seen = I(x$seen$places), draws_taken_as_seen = I(x$seen$draws),
+                 by = I(unique(unlist(x$by))), policy = x$policy))
+}

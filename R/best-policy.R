@@ -1,0 +1,77 @@
+# The situations that best play meets, as rows: what describes them, the best answer, what the others lose.
+
+# list(rows, by): of one decision of one seat. `by` as it was given, or what explains the answers best.
+policy_of <- function(wanted, task, question, program, run, sign) {
+  game <- task$game
+  d <- game$decisions[[wanted$decision]]
+  own <- Filter(function(s) {
+    site <- program$sites[[s$site]]
+    site$seat == wanted$seat && site$decision == decision_number(game, wanted$decision)
+  }, run$situations)
+  situation <- question$situations[[wanted$decision]]
+  own_sign <- sign * (if (wanted$seat == question$open[[1]]) 1 else -1)
+  rows <- lapply(own, situation_row, game = game, d = d, situation = situation, sign = own_sign)
+  things <- names(situation)
+  table <- policy_table(rows, things)
+  by <- if (!is.null(task$by) || length(rows) == 0) things
+    else explaining(table$answer, lapply(table[things], as.character),
+                    weight = most_observed * table$reach / sum(table$reach))
+  table[things] <- lapply(table[things], as_seen)
+  list(by = by, rows = cbind(data.frame(seat = rep(game$seats[[wanted$seat]], length(rows)),
+                                        decision = rep(wanted$decision, length(rows))),
+                             table[c(by, setdiff(names(table), things))]))
+}
+
+policy_table <- function(rows, things) {
+  of <- function(field, missing) vapply(rows, `[[`, missing, field)
+  described <- lapply(stats::setNames(seq_along(things), things), function(k)
+    vapply(rows, function(r) r$things[[k]], ""))
+  list2DF(c(described, list(answer = of("answer", ""), equal = of("equal", ""), reach = of("reach", 0),
+                            worth = of("worth", 0), next_answer = of("next_answer", ""), loss = of("loss", 0))),
+          nrow = length(rows))
+}
+
+# Answers within this share of the greatest loss are worth the same.
+as_good <- 1e-9
+
+situation_row <- function(s, game, d, situation, sign) {
+  answers <- vapply(s$offers, answer_text, "", game = game, type = d$type)
+  told <- list(reach = s$reach, things = situation_things(s, game, situation))
+  if (s$followed > 0)  # it ends the unit with the most there can be; the others were not looked at
+    return(c(told, list(answer = answers[[s$followed]], equal = "", worth = s$lower[[1]], next_answer = NA_character_,
+                        loss = NA_real_)))
+  worths <- sign * (s$lower + (s$upper - s$lower) / 2)
+  best <- which.max(worths >= max(worths, na.rm = TRUE) - as_good * max(1, abs(worths), na.rm = TRUE))
+  same <- which(worths >= worths[[best]] - as_good * max(1, abs(worths), na.rm = TRUE))
+  others <- setdiff(which(!is.na(worths)), same)
+  following <- if (length(others) > 0) others[[which.max(worths[others])]]
+  c(told, list(answer = answers[[best]], equal = paste(answers[setdiff(same, best)], collapse = "; "),
+               worth = sign * worths[[best]],
+               next_answer = if (is.null(following)) NA_character_ else answers[[following]],
+               loss = if (is.null(following)) NA_real_ else worths[[best]] - worths[[following]]))
+}
+
+# What describes the situation, as texts.
+situation_things <- function(s, game, situation) {
+  vapply(seq_along(situation), function(k) {
+    type <- situation[[k]]$node$type
+    if (is_collection(type)) answer_text(game, s$shown[[k]], type) else value_text(game, s$shown[[k]], type)
+  }, "")
+}
+
+# One row a seat and decision: how often it is met, and how much it matters.
+uses_of_decisions <- function(game, program, run) {
+  sites <- program$sites
+  uses <- run$uses
+  key <- vapply(sites, function(s) paste(s$seat, s$decision), "")
+  rows <- lapply(unique(key), function(k) {
+    own <- which(key == k)
+    total <- rowSums(uses[, own, drop = FALSE])
+    site <- sites[[own[[1]]]]
+    data.frame(seat = game$seats[[site$seat]], decision = names(game$decisions)[[site$decision + 1L]], met = total[[1]],
+               matters = if (total[[1]] > 0) total[[2]] / total[[1]] else NA_real_,
+               next_loss = if (total[[1]] > 0) total[[3]] / total[[1]] else NA_real_,
+               worst_loss = if (total[[1]] > 0) total[[4]] / total[[1]] else NA_real_)
+  })
+  do.call(rbind, rows)
+}

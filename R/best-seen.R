@@ -1,0 +1,122 @@
+# What a seat sees where it decides: best play is worked out for a seat that sees all that still matters.
+
+# The registers of each place: a list by name, by key where there are several, of list(ints, reals).
+cells_of_place <- function(program, where) {
+  of_list <- function(k) program$lists[1, k + 1] + 0:program$lists[2, k + 1]
+  one <- function(k) if (is_collection(where$type)) list(ints = of_list(where$list + k))
+    else cell_of(if (is.null(where$register)) where$base + k else where$register, where$real)
+  if (is.null(where$axes)) list(one(0L)) else lapply(where$offsets, one)
+}
+
+cell_of <- function(register, real) if (isTRUE(real)) list(reals = register) else list(ints = register)
+
+is_alive <- function(cell, alive) any(cell$ints %in% alive$ints) || any(cell$reals %in% alive$reals)
+
+# What is alive at the decisions of a seat.
+alive_for <- function(program, alive, seat, decision = NULL) {
+  own <- vapply(program$sites, function(s) s$seat == seat && (is.null(decision) || s$decision == decision), NA)
+  of <- function(part) unique(unlist(lapply(alive[own], `[[`, part)))
+  list(ints = of("ints"), reals = of("reals"))
+}
+
+# The names of what matters at the decisions of these seats, and is seen. Refuses where something is not.
+what_is_seen <- function(game, program, seats, alive) {
+  seen <- lapply(seats, function(seat) {
+    there <- alive_for(program, alive, seat)
+    places <- places_for(game, program, seat)
+    matters <- vapply(places, function(p) is_alive(p$cell, there), NA)
+    hidden <- unique(vapply(places[matters & !vapply(places, `[[`, NA, "seen")], `[[`, "", "name"))
+    if (length(hidden) > 0) refuse_hidden(game, seat, hidden)
+    unique(vapply(places[matters], `[[`, "", "name"))
+  })
+  list(places = unique(unlist(seen)), draws = draws_not_kept(game))
+}
+
+refuse_hidden <- function(game, seat, hidden)
+  abort_input("best_hidden", sprintf("`%s` does not see all that matters where it decides: %s.", game$seats[[seat]],
+                                     some_of_names(hidden)),
+              "best play of what is hidden is not worked out; compare named players with `basanos players`")
+
+# Every place: list(name, cell, seen).
+places_for <- function(game, program, seat) {
+  hides_cards <- FALSE
+  of_slot <- lapply(unname(c(program$slot, unlist(unname(program$locals), recursive = FALSE))), function(where) {
+    cells <- cells_of_place(program, where)
+    owners <- if (is.null(where$axes)) 0L else place_owners(where$axes)
+    seen <- vapply(owners, function(owner) is_seen_by(where$seen_by, owner, seat), NA)
+    hides_cards <<- hides_cards || (!all(seen) && holds_cards(where$type))
+    Map(function(cell, seen) list(name = where$name, cell = cell, seen = seen), cells, seen)
+  })
+  unseen <- lapply(names(program$unseen), function(name) {
+    where <- program$unseen[[name]]
+    cells <- if (is.null(where$type)) list(cell_of(where$register, where$real)) else cells_of_place(program, where)
+    lapply(cells, function(cell) list(name = name, cell = cell, seen = FALSE))
+  })
+  # What is left in a deck tells what was taken from it.
+  decks <- lapply(names(program$deck), function(name) {
+    deck <- program$deck[[name]]
+    list(name = name, cell = list(ints = deck$base + seq_len(deck$size) - 1L),
+         seen = !hides_cards && !burns_cards(game))
+  })
+  c(unlist(c(of_slot, unseen), recursive = FALSE), decks)
+}
+
+holds_cards <- function(type) is_kind(if (is_collection(type)) type$of else type, "card")
+
+burns_cards <- function(game) {
+  burns <- FALSE
+  walk(game$play, function(n) if (n$op == "burn") burns <<- TRUE)
+  burns
+}
+
+# The lines where a draw that nothing keeps decides what comes next: what came up is taken as seen.
+draws_not_kept <- function(game) {
+  lines <- integer()
+  walk(game$play, function(n) if (n$op %in% c("if", "while")) walk(n$cond, function(part)
+    if (part$op %in% c("draw", "collection_roll", "chance", "successes")) lines <<- c(lines, part$at[[1]])))
+  sort(unique(lines))
+}
+
+# --- what describes a situation -----------------------------------------------------------------
+
+# Texts of expressions by decision: what matters there and is seen, one by one, and sums of it.
+situations_to_try <- function(game, program, alive, wanted) {
+  texts <- lapply(wanted, function(w) {
+    there <- alive_for(program, alive, w$seat, decision_number(game, w$decision))
+    matters <- function(where) vapply(cells_of_place(program, where), is_alive, NA, alive = there)
+    of_state <- unlist(lapply(unname(program$slot), function(where) {
+      names <- if (is.null(where$axes)) where$name else names_of_keys(game, where, w$seat)
+      names <- names[matters(where) & !is.na(names)]
+      if (!is_collection(where$type)) names
+      else c(names, sprintf("size(%s)", names), if (is_kind(where$type$of, "whole")) sprintf("sum(%s)", names))
+    }))
+    locals <- names(Filter(function(where) any(matters(where)), program$locals[[w$decision]]))
+    c(sums_seen(game, w), of_state, locals)
+  })
+  decisions <- vapply(wanted, `[[`, "", "decision")
+  lapply(split(texts, factor(decisions, unique(decisions))), function(own) unique(unlist(own)))
+}
+
+# The question with what describes the situations of its open decisions; of expressions that are not `sure` those that
+# can be typed.
+with_situations <- function(question, texts, sure) {
+  for (decision in names(texts)) for (text in texts[[decision]]) {
+    asked <- if (sure) situation_asked(question, text, decision)
+      else tryCatch(situation_asked(question, text, decision), basanos_error = function(e) NULL)
+    if (is.null(asked)) next
+    question$situations[[decision]][[text]] <- asked[c("node", "me")]
+    question <- counted_too(question, asked$context)
+  }
+  question
+}
+
+decision_number <- function(game, name) match(name, names(game$decisions)) - 1L
+
+# name[me] and name[other] of what each seat has; other places by their keys.
+names_of_keys <- function(game, where, seat) {
+  if (length(where$axes) == 1 && is_seat_axis(where$axes[[1]])) {
+    keys <- where$axes[[1]]$keys
+    return(ifelse(keys == seat, sprintf("%s[me]", where$name), sprintf("%s[%s]", where$name, game$seats[keys])))
+  }
+  rep(NA_character_, length(where$offsets))
+}
