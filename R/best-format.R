@@ -30,7 +30,7 @@ best_worths <- function(x) {
   rows <- list(
     list(player = if (both) "both play as well as can be" else "best play",
          worth = bounds_text(x$value, x$lower, x$upper), loses = "-", error = "-"),
-    list(player = if (both) paste(l$player, "as", l$seat) else l$player,
+    list(player = paste0(if (both) paste(l$player, "as", l$seat) else l$player, ifelse(l$peeks, " (peeks)", "")),
          worth = ifelse(counted, bounds_text(l$value, l$lower, l$upper), worth_text(l$value)),
          loses = worth_text(l$loss), error = ifelse(counted, "-", fixed_text(l$standard_error, 6))),
     if (!is.na(x$worst)) list(player = "worst play", worth = worth_text(x$worst),
@@ -40,6 +40,7 @@ best_worths <- function(x) {
   section(sprintf("Worth of a %s, by %s", x$unit, x$objective), cells, c(
     if (both) "Of a player: what is left where the other seat gives the best answer to it.",
     if (x$best == "lowest") "The lowest is best.",
+    if (any(l$peeks)) "A player that peeks looks at what its seat does not see: it may do better.",
     if (some) sprintf("Players with a standard error are sampled: %s %s.", whole_text(rounds_of_losses),
                       units_in_words(x$unit))))
 }
@@ -120,6 +121,8 @@ best_notes <- function(x) {
       "Play need not end where both bounds are: what lies between them depends on when it is broken off.",
     sprintf("Taken as seen: %s.", if (length(x$seen$places) > 0) enumerated(x$seen$places, 12)
             else "nothing matters but what is drawn next"),
+    if (length(x$seen$hidden) > 0)
+      sprintf("Hidden, and judged by what was seen on the way: %s.", enumerated(x$seen$hidden, 12)),
     if (length(x$seen$draws) > 0) sprintf("Taken as seen as well: what is drawn in %s.", lines_in_words(x$seen$draws)))
 }
 
@@ -170,7 +173,8 @@ losses_as_rows <- function(x, l) {
 json_fields.basanos_best <- function(x) {
   fields <- unclass(x)[c("game", "way", "objective", "best", "unit", "engine", "value", "lower", "upper", "gap",
                          "worst", "complete", "limit", "states", "edges")]
-  c(fields, list(seats = I(x$seats), against = as.list(x$against), players = x$losses, exploits = x$exploits,
+  c(fields, list(hidden = I(x$seen$hidden), seats = I(x$seats), against = as.list(x$against), players = x$losses,
+                 exploits = x$exploits,
                  decisions = x$decisions, seen = I(x$seen$places), draws_taken_as_seen = I(x$seen$draws),
                  by = I(unique(unlist(x$by))), policy = x$policy))
 }

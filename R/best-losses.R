@@ -1,7 +1,7 @@
 # What the named players come to where best play comes to more.
 
-# A data frame: seat, player, value, lower, upper, loss, standard_error, engine. Of two seats that play each other
-# `value` is what is left where the other gives the best answer to this player.
+# A data frame: seat, player, peeks, value, lower, upper, loss, standard_error, engine. Of two seats that play each
+# other `value` is what is left where the other gives the best answer to this player.
 losses_of_players <- function(task, best, players) {
   game <- task$game
   ways <- unlist(lapply(best$seats, function(seat)
@@ -18,8 +18,15 @@ losses_of_players <- function(task, best, players) {
                       so_far = so_far))
 }
 
-no_losses <- data.frame(seat = character(), player = character(), value = numeric(), lower = numeric(),
-                        upper = numeric(), loss = numeric(), standard_error = numeric(), engine = character())
+no_losses <- data.frame(seat = character(), player = character(), peeks = logical(), value = numeric(),
+                        lower = numeric(), upper = numeric(), loss = numeric(), standard_error = numeric(),
+                        engine = character())
+
+# Does a player look at what its seat does not see?
+peeks <- function(game, player) {
+  peeked <- game$players[[player]]$peeks
+  isTRUE(peeked) || length(peeked) > 0
+}
 
 player_against_best <- function(way, task, best, players) {
   name <- task$game$seats[[way$seat]]
@@ -27,8 +34,9 @@ player_against_best <- function(way, task, best, players) {
   players <- utils::modifyList(as.list(players), stats::setNames(list(way$player), name))
   value <- if (length(best$seats) == 1) value_of_player(task, best, players)
     else value_against_answer(task, best, setdiff(best$seats, way$seat), players, -sign)
-  data.frame(seat = name, player = way$player, value = value$value, lower = value$lower, upper = value$upper,
-             loss = sign * (best$value - value$value), standard_error = value$standard_error, engine = value$engine)
+  data.frame(seat = name, player = way$player, peeks = peeks(task$game, way$player), value = value$value,
+             lower = value$lower, upper = value$upper, loss = sign * (best$value - value$value),
+             standard_error = value$standard_error, engine = value$engine)
 }
 
 # What is left to a player where the other seat gives the best answer to it. A player may go on for ever where best play

@@ -19,23 +19,27 @@ alive_for <- function(program, alive, seat, decision = NULL) {
   list(ints = of("ints"), reals = of("reals"))
 }
 
-# The names of what matters at the decisions of these seats, and is seen. Refuses where something is not.
+# What matters at the decisions of these seats: list(places, hidden, draws), names of what is seen and of what is not,
+# and lines of draws that are taken as seen.
 what_is_seen <- function(game, program, seats, alive) {
-  seen <- lapply(seats, function(seat) {
+  of_seats <- lapply(seats, function(seat) {
     there <- alive_for(program, alive, seat)
-    places <- places_for(game, program, seat)
-    matters <- vapply(places, function(p) is_alive(p$cell, there), NA)
-    hidden <- unique(vapply(places[matters & !vapply(places, `[[`, NA, "seen")], `[[`, "", "name"))
-    if (length(hidden) > 0) refuse_hidden(game, seat, hidden)
-    unique(vapply(places[matters], `[[`, "", "name"))
+    places <- Filter(function(p) is_alive(p$cell, there), places_for(game, program, seat))
+    seen <- vapply(places, `[[`, NA, "seen")
+    names <- vapply(places, `[[`, "", "name")
+    list(places = unique(names[seen]), hidden = unique(names[!seen]))
   })
-  list(places = unique(unlist(seen)), draws = draws_not_kept(game))
+  of <- function(part) unique(as.character(unlist(lapply(of_seats, `[[`, part))))
+  list(places = of("places"), hidden = of("hidden"), draws = draws_not_kept(game))
 }
 
-refuse_hidden <- function(game, seat, hidden)
-  abort_input("best_hidden", sprintf("`%s` does not see all that matters where it decides: %s.", game$seats[[seat]],
-                                     some_of_names(hidden)),
-              "best play of what is hidden is not worked out; compare named players with `basanos players`")
+# Two seats that hide something from each other.
+refuse_hidden <- function(game, seats, hidden) {
+  if (length(hidden) == 0 || length(seats) == 1) return(invisible())
+  abort_input("best_hidden", sprintf("%s do not see all that matters where they decide: %s.",
+                                     some_of_names(game$seats[seats]), some_of_names(hidden)),
+              "ask for the best play of one seat against a named player of the other")
+}
 
 # Every place: list(name, cell, seen).
 places_for <- function(game, program, seat) {
@@ -45,7 +49,9 @@ places_for <- function(game, program, seat) {
     owners <- if (is.null(where$axes)) 0L else place_owners(where$axes)
     seen <- vapply(owners, function(owner) is_seen_by(where$seen_by, owner, seat), NA)
     hides_cards <<- hides_cards || (!all(seen) && holds_cards(where$type))
-    Map(function(cell, seen) list(name = where$name, cell = cell, seen = seen), cells, seen)
+    names <- if (is.null(where$axes)) where$name else names_of_keys(game, where, seat)
+    names[is.na(names)] <- where$name
+    Map(function(cell, seen, name) list(name = name, cell = cell, seen = seen), cells, seen, names)
   })
   unseen <- lapply(names(program$unseen), function(name) {
     where <- program$unseen[[name]]
@@ -85,8 +91,10 @@ situations_to_try <- function(game, program, alive, wanted) {
     there <- alive_for(program, alive, w$seat, decision_number(game, w$decision))
     matters <- function(where) vapply(cells_of_place(program, where), is_alive, NA, alive = there)
     of_state <- unlist(lapply(unname(program$slot), function(where) {
+      owners <- if (is.null(where$axes)) 0L else place_owners(where$axes)
+      seen <- vapply(owners, function(owner) is_seen_by(where$seen_by, owner, w$seat), NA)
       names <- if (is.null(where$axes)) where$name else names_of_keys(game, where, w$seat)
-      names <- names[matters(where) & !is.na(names)]
+      names <- names[matters(where) & seen & !is.na(names)]
       if (!is_collection(where$type)) names
       else c(names, sprintf("size(%s)", names), if (is_kind(where$type$of, "whole")) sprintf("sum(%s)", names))
     }))

@@ -35,12 +35,15 @@
 #'   * `policy`: one row a situation, those that are met most often first: `seat`, `decision`, a column for each thing
 #'     that describes it, `answer` (the best; of equal ones the first), `equal` (others that are worth the same),
 #'     `reach` (how often a unit comes there), `worth`, `next_answer` and `loss` (what it loses).
-#'   * `by`: by decision, what describes a situation; `seen`: what was taken as seen; `states`, `edges`, `complete`.
+#'   * `by`: by decision, what describes a situation; `seen`: a list with `places` that the seat sees, what is `hidden`
+#'     from it, and `draws`, lines whose draws are taken as seen; `states`, `edges`, `complete`.
 #' @section Formulas: The states of the game, with every legal answer, are gone through once. Their strongly connected
 #'   components are solved in topological order, each by Gauss-Seidel sweeps from the least and from the greatest worth
 #'   that there can be, until the two meet (Haddad and Monmege 2018, "Interval iteration algorithm for MDPs and IMDPs").
 #'   Of two seats one has the greatest, the other the least worth (Shapley 1953, "Stochastic games").
-#' @section Errors: `best_none` where nobody decides, `best_hidden` where the seat does not see all that matters,
+#'   A seat that does not see everything decides by the distribution over the states that it cannot tell apart (Astrom
+#'   1965, "Optimal control of Markov processes with incomplete state information").
+#' @section Errors: `best_none` where nobody decides, `best_hidden` where two seats hide something from each other,
 #'   `best_at_once`, `best_large`, `best_ratio`, `best_circle`, `best_unopposed`, `best_seats`; those of [odds()].
 #' @export
 #' @examples
@@ -122,12 +125,15 @@ solved <- function(task, seats, players, objective) {
   refuse_at_once(game, program, seats)
   alive <- core_alive(loaded(program))
   seen <- what_is_seen(game, program, seats, alive)
+  refuse_hidden(game, seats, seen$hidden)
+  if (length(seen$hidden) > 0) question$watching <- seats
   wanted <- decisions_told(game, seats, task$decision)
   question <- with_situations(question, if (is.null(task$by)) situations_to_try(game, program, alive, wanted)
     else lapply(stats::setNames(nm = unique(vapply(wanted, `[[`, "", "decision"))),
                 function(name) split_outside_brackets(one_text(task$by, "by"))), sure = !is.null(task$by))
   program <- program_of(question, counting = TRUE)
-  run <- best_run(task, program, objective, seats, seats[[1]], max(task$most, situations_explained))
+  run <- best_run(task, program, objective, seats, seats[[1]], max(task$most, situations_explained),
+                  hidden = length(seen$hidden) > 0)
   refuse_unsolved(task, program, run, objective, seats)
   c(worth_in_bounds(run$value), list(objective = objective, seats = seats, players = program$players,
                                      settings = program$settings, engine = "exact", unit = program_span(game),
@@ -171,14 +177,14 @@ decisions_told <- function(game, seats, decision) {
 # seat `of`.
 # `most` situations are told. Answers that another rules out are left out of a large graph: that may make it small, or
 # end it.
-best_run <- function(task, program, objective, seats, of, most = 0) {
+best_run <- function(task, program, objective, seats, of, most = 0, hidden = FALSE) {
   signs <- vapply(program$sites, function(s) if (s$seat == seats[[1]]) objective$sign else -objective$sign, 0)
   terms <- objective_terms(program, objective, of)
   opposed <- if (length(seats) == 2) opposed_terms(program, objective, seats[[2]])
   run <- function(cut, most_states) polled(task$max_states, "states", NULL, function(tick)
     core_best(loaded(program), terms, opposed, signs, terms$range, cut, length(seats) == 1 && most > 0,
-              most_states, most_bytes, min(task$max_seconds, 1e9), most, tick))
-  if (length(terms$range) == 0) return(run(FALSE, task$max_states))
+              hidden, most_states, most_bytes, min(task$max_seconds, 1e9), most, tick))
+  if (length(terms$range) == 0 || hidden) return(run(FALSE, task$max_states))
   whole <- run(FALSE, min(task$max_states, uncut_states))
   if (whole$end == "states") run(TRUE, task$max_states) else whole
 }
@@ -225,6 +231,7 @@ best_result <- function(game, found, stopped = NULL) {
               list(objective = found$objective$text, best = found$objective$best, seats = game$seats[found$seats],
                    against = found$players[!is.na(found$players)],
                    way = if (length(found$seats) == 2) "two seats in turn, nothing hidden"
+                     else if (length(found$seen$hidden) > 0) "one seat decides, something hidden"
                      else "one seat decides, nothing hidden", stopped = stopped)), class = result_class("best"))
 }
 

@@ -14,6 +14,7 @@ op_ask <- function(asm, s) {
       write_if_playing(asm, seat, function() write_answer(asm, s, d, seat, in_register(slot$base + seat - 1L)))
   } else write_answer_of(asm, s, d, slot)
   if (remembers(asm, d$name)) write_past(asm, s, d, slot)
+  write_seen_answers(asm, s, d, slot)
   write_trace_point(asm, "answer", s$at, pass = s$reasons$pass, who = if (!d$together) kept_operand(asm, s$who))
 }
 

@@ -36,6 +36,7 @@ new_assembler <- function(question) {
   asm$sites <- list()
   asm$groups <- 0L  # of answers asked at once
   asm$memos <- 0L
+  asm$shown <- 0L  # to an open seat
   asm$var_types <- new.env(parent = emptyenv())  # variable id -> type
   asm$plain <- integer()   # registers that count, and never hold a seat
   asm$seated <- list()  # by seat: the register that tells which of several players sits there

@@ -4,6 +4,7 @@
 # A round is recorded unless the question leaves it out, or is about whole units alone.
 write_tally <- function(asm, ledgers) {
   if (!is.null(asm$question$unit_values) && !asm$tracing) return(invisible())
+  write_seen_end(asm)
   skipped <- new_label(asm)
   if (!is.null(asm$question$position)) emit(asm, "JNE", arrival_register(asm)$register, int_const(asm, 1L), skipped)
   if (!is.null(asm$question$given)) jump_if(asm, asm$question$given$node, skipped, when = FALSE)

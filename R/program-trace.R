@@ -3,6 +3,7 @@
 # Also what is marked as gone through, and what claims are held against.
 
 write_trace_point <- function(asm, kind, at, place = NULL, ...) {
+  if (!is.null(place)) write_seen_place(asm, place)
   if (!asm$tracing) return(invisible())
   # a function's own workings
   if (!is.null(place) && kind == "place" && place$var$where != "state" && asm$inside > 0L) return(invisible())
@@ -30,6 +31,7 @@ traced_operand <- function(asm, slot, type) {
 
 # Money that moves, as a line for who watches: "ann puts 1 on line: 2 there".
 op_told_money <- function(asm, s) {
+  write_seen_values(asm, Filter(Negate(is.null), s[c("amount", "total")]))
   if (!asm$tracing) return(invisible())
   tokens <- lapply(Filter(Negate(is.null), s[c("amount", "total")]), in_tokens, piece = asm$rules$money$piece)
   write_trace_point(asm, "money", s$at, name = s$name, nothing = s$nothing, plain = s$plain,
@@ -38,11 +40,13 @@ op_told_money <- function(asm, s) {
 
 # Something said: its texts, and the values between them.
 op_say <- function(asm, s) {
+  write_seen_values(asm, s$parts$values)
   if (asm$tracing) write_trace_point(asm, "say", s$at, plain = s$parts$plain, values = write_text_values(asm, s$parts))
 }
 
 # Something shown for a moment, to one seat or to all.
 op_show <- function(asm, s) {
+  write_seen_values(asm, list(s$x), s$to)
   if (asm$tracing) write_trace_point(asm, "shown", s$at, name = s$name, plain = c("", ""),
                                      values = write_text_values(asm, list(values = list(s$x))),
                                      to = if (!is.null(s$to)) kept_operand(asm, s$to))

@@ -223,13 +223,6 @@ sees_place <- function(game, name, owner, seat) {
   is_seen_by(game$state[[name]]$variable$seen_by, owner, seat)
 }
 
-# Does the seat see what is `seen_by`, and is that of the seat `owner`?
-is_seen_by <- function(seen_by, owner, seat) {
-  if (is.null(seen_by) || identical(seen_by, "everyone")) return(TRUE)
-  if (identical(seen_by, "owner")) return(identical(as.integer(owner), as.integer(seat)))
-  is.numeric(seen_by) && seen_by == seat
-}
-
 # The end of a round: outcome, reason, pays and records.
 round_result <- function(game, program, ints, reals) {
   outcome <- ints[[program$outcome_register + 1L]]

@@ -6,7 +6,9 @@
 #include <memory>
 #include <set>
 
+#include "core/belief_graph.h"
 #include "core/best.h"
+#include "core/decision_graph.h"
 #include "core/exact.h"
 #include "core/liveness.h"
 #include "core/position.h"
@@ -248,7 +250,7 @@ Objective objective_from(const Rcpp::List& x) {
 
 // Its answers with their worths, and what is shown there. A decision that was cut has one worth: that of the answer
 // `followed`, counted from 1.
-Rcpp::List situation_list(DecisionGraph& graph, const Situation& s) {
+Rcpp::List situation_list(PlayGraph& graph, const Situation& s) {
   const ProgramModel& model = graph.stand_at_answers(s.node);
   const int site = graph.site(s.node);
   Rcpp::NumericVector lower, upper;
@@ -392,12 +394,13 @@ Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Func
 // Best play. `objective` and `opposed` (or NULL) are lists of `by_outcome`, and of `of_round` and `of_unit`, matrices
 // with a quantity, counted from 0, its factor, and the value that it must have (or NA) in each row. `signs` by site: 1
 // where the objective is to be great, -1 where it is to be small. `range`: what a unit can be worth, or nothing. `cut`:
-// an answer that ends with the most there can be rules out the others. `worst`: the worst play as well. `most`: so many
+// an answer that ends with the most there can be rules out the others. `worst`: the worst play as well. `hidden`: the
+// seat sees only what the program shows it. `most`: so many
 // situations are told, those that play comes to most often.
 // [[Rcpp::export]]
 Rcpp::List core_best(SEXP program, Rcpp::List objective, Rcpp::Nullable<Rcpp::List> opposed, std::vector<double> signs,
-                     std::vector<double> range, bool cut, bool worst, double max_states, double max_bytes,
-                     double max_seconds, double most, Rcpp::Nullable<Rcpp::Function> progress) {
+                     std::vector<double> range, bool cut, bool worst, bool hidden, double max_states,
+                     double max_bytes, double max_seconds, double most, Rcpp::Nullable<Rcpp::Function> progress) {
   static const char* const end_words[] = {"done", "states", "memory", "time", "stopped", "unopposed"};
   DecisionJob job;
   job.objective = objective_from(objective);
@@ -409,15 +412,18 @@ Rcpp::List core_best(SEXP program, Rcpp::List objective, Rcpp::Nullable<Rcpp::Li
   job.states = static_cast<uint64_t>(max_states);
   job.bytes = static_cast<uint64_t>(max_bytes);
   job.seconds = max_seconds;
-  DecisionGraph graph(Given(program), job);
+  const std::unique_ptr<PlayGraph> built = hidden
+      ? std::unique_ptr<PlayGraph>(std::make_unique<BeliefGraph>(Given(program), job))
+      : std::unique_ptr<PlayGraph>(std::make_unique<DecisionGraph>(Given(program), job));
+  PlayGraph& graph = *built;
   const std::function<bool(uint64_t)> poll = poll_with(progress);
   const GraphEnd end = graph.build(poll);
   Rcpp::List told = Rcpp::List::create(
-      _["end"] = end_words[static_cast<int>(end)], _["states"] = static_cast<double>(graph.count()),
+      _["end"] = end_words[static_cast<int>(end)], _["states"] = static_cast<double>(graph.visited()),
       _["edges"] = static_cast<double>(graph.edges()), _["sums"] = static_cast<double>(graph.sums_left_out()),
       _["cut"] = graph.is_cut());
   if (end == GraphEnd::unopposed || end == GraphEnd::stopped) return told;
-  const auto go_on = [&poll, &graph] { return poll(graph.count()); };
+  const auto go_on = [&poll, &graph] { return poll(graph.visited()); };
   BestPlay best(graph);
   const auto bounds = [](const Bounds& b) { return Rcpp::NumericVector::create(b.lower, b.upper); };
   const auto solved = [&](bool badly, const char* name) {

@@ -89,7 +89,7 @@ class AdditiveSearch {
       if (is_sum(in) && in.a != reg) ends.push_back(in.a);
       else if (adds_to(in, reg)) writes.push_back(i);
       else if (only_writes(in, reg)) starts.push_back(i);
-      else return;
+      else if (!shows_growth(in)) return;
     }
     if (writes.empty()) return;  // no states are kept apart by it
     for (size_t i : starts)
@@ -131,6 +131,9 @@ class AdditiveSearch {
       default: return false;
     }
   }
+
+  // To who sees each value it is the same to see what the sum grows by.
+  static bool shows_growth(const Instr& in) { return in.op == OP_SEE && in.a >= kFirstEvent; }
 
   bool is_zero(const Instr& in) const {
     return in.op == OP_MOV && !written_[index(in.b)] && p_.int_start[index(in.b)] == 0;

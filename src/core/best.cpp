@@ -8,7 +8,7 @@
 namespace basanos {
 namespace {
 
-using Edge = DecisionGraph::Edge;
+using Edge = PlayGraph::Edge;
 constexpr double kNone = std::numeric_limits<double>::quiet_NaN();
 constexpr double kFar = std::numeric_limits<double>::infinity();
 constexpr double kMet = 1e-13;    // bounds that are as near as this, of the scale, have met
@@ -16,10 +16,10 @@ constexpr double kEqual = 1e-9;   // answers that are as near as this, of the sc
 constexpr size_t kMostSweeps = 200000;
 constexpr size_t kVisitsBetweenPolls = 1 << 18;
 
-Components components_of(const DecisionGraph& graph) {
+Components components_of(const PlayGraph& graph) {
   const auto target = [&graph](size_t edge) {
     const uint32_t to = graph.target(edge);
-    return DecisionGraph::is_node(to) ? static_cast<int64_t>(to) : int64_t{-1};
+    return PlayGraph::is_node(to) ? static_cast<int64_t>(to) : int64_t{-1};
   };
   return ComponentSearch(graph.first_edges(), target).search();
 }
@@ -101,7 +101,7 @@ class BestPlay::Circle {
     for (const Edge* edge = best_.graph_.begin(node); edge != best_.graph_.end(node); ++edge) {
       const double probability = best_.graph_.value(*edge);
       if (is_inside(*edge)) inner_.push_back({number_of(edge->to), probability});
-      else if (edge->to == DecisionGraph::kEnd) {
+      else if (edge->to == PlayGraph::kEnd) {
         const double end = best_.graph_.reward(node) / probability;
         note({end, end});
       } else {
@@ -146,7 +146,7 @@ class BestPlay::Circle {
   }
 
   bool is_inside(const Edge& edge) const {
-    return DecisionGraph::is_node(edge.to) && std::binary_search(from_, to_, edge.to);
+    return PlayGraph::is_node(edge.to) && std::binary_search(from_, to_, edge.to);
   }
   uint32_t number_of(uint32_t node) const { return static_cast<uint32_t>(std::lower_bound(from_, to_, node) - from_); }
 
@@ -159,7 +159,7 @@ class BestPlay::Circle {
   bool pays_ = false;
 };
 
-BestPlay::BestPlay(const DecisionGraph& graph) : graph_(graph), components_(components_of(graph)) {}
+BestPlay::BestPlay(const PlayGraph& graph) : graph_(graph), components_(components_of(graph)) {}
 
 // Component by component, first those that lead to no other.
 bool BestPlay::solve(const std::function<bool()>& go_on, bool worst) {
@@ -191,9 +191,9 @@ bool BestPlay::solve(const std::function<bool()>& go_on, bool worst) {
 }
 
 Bounds BestPlay::of_target(uint32_t to) const {
-  if (DecisionGraph::is_node(to)) return {lower_[to], upper_[to]};
-  if (to == DecisionGraph::kEnd) return {0, 0};
-  if (to == DecisionGraph::kFailed) return {kNone, kNone};
+  if (PlayGraph::is_node(to)) return {lower_[to], upper_[to]};
+  if (to == PlayGraph::kEnd) return {0, 0};
+  if (to == PlayGraph::kFailed) return {kNone, kNone};
   const DecisionJob& job = graph_.job();
   return job.has_range ? Bounds{job.least, job.greatest} : Bounds{-kFar, kFar};
 }
@@ -246,7 +246,7 @@ size_t BestPlay::chosen(size_t node) const {
 
 void BestPlay::send(size_t node, double weight) {
   const auto to = [this](const Edge& edge, double part) {
-    if (DecisionGraph::is_node(edge.to)) arriving_[edge.to] += part;
+    if (PlayGraph::is_node(edge.to)) arriving_[edge.to] += part;
   };
   reach_[node] += weight;
   if (graph_.is_decision(node)) return to(graph_.begin(node)[chosen(node)], weight);
@@ -257,7 +257,7 @@ void BestPlay::send(size_t node, double weight) {
 void BestPlay::follow() {
   reach_.assign(graph_.count(), 0);
   arriving_.assign(graph_.count(), 0);
-  if (DecisionGraph::is_node(graph_.first_node())) arriving_[graph_.first_node()] = 1;
+  if (PlayGraph::is_node(graph_.first_node())) arriving_[graph_.first_node()] = 1;
   for (size_t k = components_.count(); k-- > 0;) {
     const uint32_t* const from = components_.begin(k);
     const uint32_t* const to = components_.end(k);

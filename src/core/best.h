@@ -3,7 +3,7 @@
 #include <vector>
 
 #include "components.h"
-#include "decision_graph.h"
+#include "play_graph.h"
 
 namespace basanos {
 
@@ -29,7 +29,7 @@ struct SiteUse {
 
 class BestPlay {
  public:
-  explicit BestPlay(const DecisionGraph& graph);
+  explicit BestPlay(const PlayGraph& graph);
 
   // False where `go_on` said no. `worst`: as badly as can be, in a graph that was not cut.
   bool solve(const std::function<bool()>& go_on, bool worst = false);
@@ -42,7 +42,7 @@ class BestPlay {
   void follow();
   std::vector<Situation> situations(size_t most) const;
   std::vector<SiteUse> uses() const;
-  Bounds worth_of(size_t node, const DecisionGraph::Edge& edge) const;
+  Bounds worth_of(size_t node, const PlayGraph::Edge& edge) const;
 
  private:
   class Circle;
@@ -53,7 +53,7 @@ class BestPlay {
   Situation situation(size_t node) const;
   void send(size_t node, double weight);
 
-  const DecisionGraph& graph_;
+  const PlayGraph& graph_;
   const Components components_;
   std::vector<double> lower_, upper_;
   std::vector<double> reach_, arriving_;

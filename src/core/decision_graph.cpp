@@ -2,120 +2,33 @@
 
 #include <algorithm>
 #include <cmath>
-#include <cstring>
-#include <stdexcept>
-
-#include "pack.h"
 
 namespace basanos {
 namespace {
 
-std::vector<int32_t> registers_of(const std::vector<AdditiveRecord>& records) {
-  std::vector<int32_t> regs;
-  for (const AdditiveRecord& record : records) regs.push_back(record.reg);
-  return regs;
-}
-
-// By how much the objective grows with each of the sums.
-std::vector<double> factors_of(const Objective& objective, const std::vector<AdditiveRecord>& records) {
-  std::vector<double> factors(records.size());
-  const auto add = [&](const std::vector<Objective::Term>& terms, std::vector<size_t> AdditiveRecord::*which) {
-    for (size_t r = 0; r < records.size(); ++r)
-      for (size_t q : records[r].*which)
-        for (const Objective::Term& term : terms)
-          if (term.quantity == q) factors[r] += term.factor;
-  };
-  add(objective.of_round, &AdditiveRecord::quantities);
-  add(objective.of_unit, &AdditiveRecord::unit_quantities);
-  return factors;
-}
-
-void check(const Objective& objective, const Program& p) {
-  const auto within = [](const std::vector<Objective::Term>& terms, size_t count) {
-    return std::all_of(terms.begin(), terms.end(), [count](const Objective::Term& t) { return t.quantity < count; });
-  };
-  const size_t outcomes = objective.by_outcome.size();
-  if ((outcomes > 0 && outcomes != static_cast<size_t>(p.outcome_count)) ||
-      !within(objective.of_round, p.quantities.size()) || !within(objective.of_unit, p.unit_quantities.size()))
-    throw std::invalid_argument("broken objective");
-}
-
 constexpr double kAsGood = 1e-12;  // of two worths that are equal but for rounding
-
-double worth_of(const Objective::Term& term, double value) {
-  return std::isnan(term.equals) ? term.factor * value : value == term.equals ? term.factor : 0;
-}
-
-bool has_term_of(const std::vector<Objective::Term>& terms, const std::vector<size_t>& quantities, bool any) {
-  return std::any_of(terms.begin(), terms.end(), [&](const Objective::Term& term) {
-    return (any || !std::isnan(term.equals)) &&
-           std::find(quantities.begin(), quantities.end(), term.quantity) != quantities.end();
-  });
-}
-
-// The sums that are counted beside the states, as what an edge brings. What is recorded of a sum in each of several
-// rounds is not what it grows by, and neither is whether it has come to a value.
-std::vector<AdditiveRecord> sums_beside(const Program& program, const DecisionJob& job) {
-  const bool rounds = has_rounds(program);
-  const auto is_read = [rounds](const AdditiveRecord& sum, const Objective& objective) {
-    return has_term_of(objective.of_round, sum.quantities, rounds) ||
-           has_term_of(objective.of_unit, sum.unit_quantities, false);
-  };
-  std::vector<AdditiveRecord> sums;
-  for (const AdditiveRecord& sum : additive_records(program))
-    if (!is_read(sum, job.objective) && !is_read(sum, job.opposed)) sums.push_back(sum);
-  return sums;
-}
-
-// Is a unit worth nothing before it ends?
-bool is_of_the_end(const Objective& objective, bool rounds, const std::vector<double>& growth) {
-  return std::all_of(growth.begin(), growth.end(), [](double factor) { return factor == 0; }) &&
-         (!rounds || (objective.by_outcome.empty() && objective.of_round.empty()));
-}
 
 }  // namespace
 
 DecisionGraph::DecisionGraph(const Prepared& program, DecisionJob job)
-    : program_(program.ready),
-      job_(std::move(job)),
-      rounds_(has_rounds(program_)),
-      records_(sums_beside(program_, job_)),
-      growth_factors_(factors_of(job_.objective, records_)),
-      opposed_factors_(factors_of(job_.opposed, records_)),
-      model_(program_, nullptr, registers_of(records_)),
-      graph_(model_, *this, job_.states, Keep::all) {
-  check(job_.objective, program_);
-  check(job_.opposed, program_);
-  if (job_.signs.size() != program_.sites.size()) throw std::invalid_argument("broken objective: signs");
-  job_.has_range = job_.has_range && is_of_the_end(job_.objective, rounds_, growth_factors_);
-}
+    : PlayGraph(program.ready, std::move(job)),
+      // Both objectives leave the same sums out.
+      opposed_(program_, job_.is_opposed ? job_.opposed : Objective{}, job_.objective),
+      model_(program_, nullptr, rewards_of_.registers()),
+      graph_(model_, *this, job_.states, Keep::all) {}
 
 GraphEnd DecisionGraph::build(const GraphPoll& poll) {
-  start_ = std::chrono::steady_clock::now();
   graph_.start();
   at_start_ = false;
   GraphEnd end = GraphEnd::done;
   for (size_t node = 0; node < queue_.size() && end == GraphEnd::done; ++node) {
     visit(queue_[node]);
-    end = unopposed_ ? GraphEnd::unopposed : limit_reached(poll);
+    end = unopposed_ ? GraphEnd::unopposed
+                     : limit_reached(count(), stored_bytes() + graph_.bytes() + queue_.size() * sizeof(StateId), poll);
     if (node + 1 == queue_.size() && end != GraphEnd::unopposed && end != GraphEnd::stopped) end = GraphEnd::done;
   }
   number_targets();
   return unopposed_ ? GraphEnd::unopposed : end;
-}
-
-GraphEnd DecisionGraph::limit_reached(const GraphPoll& poll) {
-  if (count() >= job_.states) return GraphEnd::states;
-  if (count() % 256 != 0) return GraphEnd::done;
-  if (bytes() > job_.bytes) return GraphEnd::bytes;
-  const std::chrono::duration<double> took = std::chrono::steady_clock::now() - start_;
-  if (took.count() > job_.seconds) return GraphEnd::seconds;
-  return poll(count()) ? GraphEnd::done : GraphEnd::stopped;
-}
-
-size_t DecisionGraph::bytes() const {
-  return graph_.bytes() + edges_.size() * sizeof(Edge) + count() * (sizeof(int32_t) + sizeof(double) + sizeof(size_t)) +
-         queue_.size() * sizeof(StateId) + values_.size() * (sizeof(double) + 32);
 }
 
 void DecisionGraph::visit(StateId state) {
@@ -126,7 +39,6 @@ void DecisionGraph::visit(StateId state) {
   graph_.expand(state);
   if (site_ >= 0 && !passed_) close_decision();
   else close_draw();
-  first_.push_back(edges_.size());
 }
 
 // Equal targets of a draw are one edge. Where there is no answer to a decision, play goes on by itself.
@@ -142,12 +54,10 @@ void DecisionGraph::close_draw() {
       reward += found_[k].probability * found_[k].reward;
       pays = pays || (is_node(state) && found_[k].reward != 0);
     }
-    edges_.push_back({state, interned(probability)});
+    add_edge(state, probability);
     lead_to(state);
   }
-  sites_.push_back(-1);
-  rewards_.push_back(reward);
-  pays_.push_back(pays);
+  close_node(-1, reward, pays);
 }
 
 void DecisionGraph::close_decision() {
@@ -157,12 +67,10 @@ void DecisionGraph::close_decision() {
     found_ = {*best};
   }
   for (const Found& f : found_) {
-    edges_.push_back({f.state, interned(f.reward)});
+    add_edge(f.state, f.reward);
     lead_to(f.state);
   }
-  sites_.push_back(site_);
-  rewards_.push_back(0);
-  pays_.push_back(false);
+  close_node(site_, 0, false);
 }
 
 // Does it end the unit with as much as there can be?
@@ -181,14 +89,6 @@ void DecisionGraph::lead_to(uint32_t state) {
   queue_.push_back(state);
 }
 
-uint32_t DecisionGraph::interned(double value) {
-  uint64_t bits;
-  std::memcpy(&bits, &value, sizeof bits);
-  const auto [place, fresh] = value_numbers_.emplace(bits, static_cast<uint32_t>(values_.size()));
-  if (fresh) values_.push_back(value);
-  return place->second;
-}
-
 // Edges lead to states until all are known; then to nodes.
 void DecisionGraph::number_targets() {
   std::vector<uint32_t> node(graph_.count(), kOpen);
@@ -198,41 +98,10 @@ void DecisionGraph::number_targets() {
   if (is_node(first_target_)) first_target_ = node[first_target_];
 }
 
-int32_t DecisionGraph::cut_to(size_t node) const {
-  const auto found = cuts_.find(node);
-  return found == cuts_.end() ? -1 : found->second;
-}
-
 ProgramModel& DecisionGraph::stand_at_answers(size_t node) {
   graph_.stand_at_found(queue_[node]);
   model_.offer();
   return model_;
-}
-
-// What the frame is worth at the end of a round or a unit.
-void DecisionGraph::add(const Objective& objective, Stop how, double& to) const {
-  const Frame& frame = model_.frame;
-  const auto value = [&frame](const Quantity& q) {
-    return q.real ? frame.reals[static_cast<size_t>(q.reg)] : frame.ints[static_cast<size_t>(q.reg)];
-  };
-  if (how == Stop::round || !rounds_) {
-    const auto outcome = static_cast<size_t>(frame.ints[static_cast<size_t>(program_.outcome_register)]);
-    if (!objective.by_outcome.empty()) to += objective.by_outcome.at(outcome - 1);
-    for (const Objective::Term& term : objective.of_round)
-      to += worth_of(term, value(program_.quantities[term.quantity]));
-  }
-  if (how != Stop::round)
-    for (const Objective::Term& term : objective.of_unit)
-      to += worth_of(term, value(program_.unit_quantities[term.quantity]));
-}
-
-void DecisionGraph::add_growth() {
-  for (size_t r = 0; r < records_.size(); ++r) {
-    const int32_t growth = model_.frame.ints[static_cast<size_t>(records_[r].reg)];
-    pending_ += growth_factors_[r] * growth;
-    pending_opposed_ += opposed_factors_[r] * growth;
-  }
-  expect_opposed();
 }
 
 void DecisionGraph::expect_opposed() {
@@ -242,8 +111,8 @@ void DecisionGraph::expect_opposed() {
 
 bool DecisionGraph::ended(Stop how, const Step& step) {
   passed_ = step.value == Model::kPass && site_ >= 0;
-  add(job_.objective, how, pending_);
-  if (job_.is_opposed) add(job_.opposed, how, pending_opposed_);
+  pending_ += rewards_of_.at_end(model_.frame, how);
+  if (job_.is_opposed) pending_opposed_ += opposed_.at_end(model_.frame, how);
   expect_opposed();
   if (unopposed_ || how == Stop::round) return !unopposed_;
   if (at_start_) start_reward_ = pending_;
@@ -253,7 +122,9 @@ bool DecisionGraph::ended(Stop how, const Step& step) {
 
 bool DecisionGraph::arrive(StateId state, size_t, const Step& step) {
   passed_ = step.value == Model::kPass && site_ >= 0;
-  add_growth();
+  pending_ += rewards_of_.of_growth(model_.frame);
+  pending_opposed_ += opposed_.of_growth(model_.frame);
+  expect_opposed();
   if (at_start_) {
     start_reward_ = pending_;
     first_target_ = state;

@@ -87,7 +87,8 @@ inline bool branches(int op) { return is_chance(op) || op == OP_LANE; }
 inline bool decides(int op) { return op == OP_DECIDE || op == OP_DECIDESET; }
 
 // SEE, SEER, SEEL: a number or a list is shown to who watches, as the K-th of the things shown. Behind OPEN they say
-// what describes the situation.
+// what describes the situation; those from kFirstEvent on say what a seat sees of play.
+constexpr int kFirstEvent = 1000000;
 
 // Operations at which an engine stops, and goes on with a value that the program does not give.
 inline bool stops(int op) { return branches(op) || op == OP_OPEN || decides(op); }

@@ -6,6 +6,7 @@
 
 #include "../../src/core/additive.h"
 #include "../../src/core/best.h"
+#include "../../src/core/decision_graph.h"
 #include "../../src/core/branch.h"
 #include "../../src/core/exact.h"
 #include "../../src/core/generate_c.h"
@@ -494,12 +495,12 @@ class EveryPlay {
     model_.start();
     return from_here();
   }
-  bool too_many() const { return plays_ > 20000; }
+  bool too_many() const { return plays_ > kMostPlays; }
 
  private:
   double from_here() {
     double sum = 0;
-    if (++plays_ > 20000) return sum;
+    if (++plays_ > kMostPlays) return sum;
     Stop stop = model_.run();
     for (; stop == Stop::round; stop = model_.run()) {
       sum += worth_here(true);
@@ -535,6 +536,7 @@ class EveryPlay {
     return worth;
   }
 
+  static constexpr int kMostPlays = 3000;
   const DecisionJob& job_;
   ProgramModel model_;
   int plays_ = 0;

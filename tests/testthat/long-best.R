@@ -22,3 +22,36 @@ test_that("values of the fair", {
 test_that("a sheet of nine boxes", {
   close_to(best_play("harvest-sheet")$value, 217.8185406801, 1e-8)
 })
+
+test_that("twenty-one from one deck of 52 for each round, the keeper's second card unseen", {
+  one_deck <- function(doubling) game_of(
+    "seats(guest)", "cards <- deck(rank = c(2:9, T, J, Q, K, A), points = c(2:9, 10, 10, 10, 10, 1), copies = 4)",
+    "state(hand = bag(cards), open = bag(cards), hole = bag(cards, seen_by = nobody), stake = 1)",
+    "worth <- function(held) { t <- sum(held, points)",
+    "  if (any(held, points == 1) && t + 10 <= 21) t + 10 else t }",
+    "natural <- function(held) size(held) == 2 && worth(held) == 21",
+    "play({", "  deal(2, to = hand)", "  deal(1, to = open)", "  deal(1, to = hole)",
+    "  if (!natural(hand)) repeat {", "    if (worth(hand) > 21) break",
+    sprintf("    ask(guest, act = one_of(hit, stand, if (%s && size(hand) == 2) double))", doubling),
+    "    if (act == stand) break", "    deal(1, to = hand)", "    if (act == double) { stake <- 2; break }", "  }",
+    "  move(hole, to = open)",
+    "  if (worth(hand) <= 21 && !natural(hand)) while (worth(open) < 17) deal(1, to = open)", "})",
+    "outcomes(both = natural(hand) && natural(open), natural_wins = natural(hand), bust = worth(hand) > 21,",
+    "  keeper_natural = natural(open), keeper_bust = worth(open) > 21, won = worth(hand) > worth(open),",
+    "  push = worth(hand) == worth(open), lost = otherwise)",
+    "pays(guest, both = 0, natural_wins = 1.5, bust = -stake, keeper_natural = -stake, keeper_bust = stake,",
+    "  won = stake, push = 0, lost = -stake)", "plain <- player(act = if (worth(hand) < 17) hit else stand)")
+  close_to(best_play(one_deck("no"))$value, -0.0192835391)
+  close_to(best_play(one_deck("yes"))$value, -0.0041926097)
+})
+
+test_that("a number of a hundred is found in 29/5 guesses on average", {
+  number <- game_of(
+    "seats(guest)", "number <- die(1:100)",
+    "state(secret = one(1:100, seen_by = nobody), low = 1, high = 100, tries = 0)",
+    "play({", "  secret <- roll(number)", "  repeat {", "    ask(guest, guess = one_of(low:high))",
+    "    add(1, to = tries)", "    if (guess == secret) break",
+    "    if (guess < secret) low <- guess + 1 else high <- guess - 1", "  }", "})",
+    "outcomes(found = otherwise)", "record(tries = tries)", "halver <- player(guess = (low + high) %/% 2)")
+  close_to(best_play(number, objective = "mean(tries)", best = "lowest")$value, 29 / 5)
+})

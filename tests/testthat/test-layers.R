@@ -2,7 +2,8 @@
 
 layers <- c("base", "vocabulary", "rules", "check", "settings", "question", "program", "engine", "game", "outline",
             "example", "try", "trace",
-            "odds", "compare", "simulate", "bankroll", "takings", "sweep", "balance", "answers", "best", "fairness", "modes",
+            "odds", "compare", "simulate", "bankroll", "takings", "sweep", "balance", "answers", "best", "fairness",
+            "modes",
             "lists", "log", "play", "lint", "new", "figure", "report", "knitr", "command", "basanos")
 
 layer_of <- function(path) sub("[-.].*", "", basename(path))

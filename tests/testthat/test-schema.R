@@ -6,7 +6,8 @@ test_that("the schema names every kind of result", {
   read <- jsonlite::fromJSON(schema, simplifyVector = FALSE)
   expect_setequal(names(read$`$defs`), c("odds", "par", "each", "streaks", "sweep", "balance", "bankroll", "takings",
                                          "till",
-                                         "players", "several", "answers", "partings", "best", "fairness", "modes", "list",
+                                         "players", "several", "answers", "partings", "best", "fairness", "modes",
+                                         "list",
                                          "comparison",
                                          "same", "check", "trace", "people"))
   expect_length(read$oneOf, length(read$`$defs`))

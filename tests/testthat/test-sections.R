@@ -10,7 +10,9 @@ results <- list(odds("lantern-tiles", by = "guest_tiles"), odds("dice-duel", eng
                 check_till("lantern-tiles", -5, 20), compare_players("tide-signs"), player_answers("lantern-tiles",
                                                                                                    rounds = 50),
                 player_partings("lantern-tiles", player = "careful", other = "bold", rounds = 50),
-                best_play("harbour-dice"), best_play("last-pebble", exploit = "wild"), seat_fairness("dice-duel"), audit_modes("deep-well"), secret_odds("deep-well", rounds = 200),
+                best_play("harbour-dice"), best_play("last-pebble", exploit = "wild"),
+                best_play("lantern-bluff"), seat_fairness("dice-duel"), audit_modes("deep-well"),
+                secret_odds("deep-well", rounds = 200),
                 compare_games("lantern-tiles", "lantern-tiles", set_new = list(aim = 23)), check_game("tide-signs"),
                 trace_round("lantern-tiles"),
                 played_people(system.file("story", "evening.csv", package = "basanos")))
