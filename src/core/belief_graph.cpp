@@ -9,8 +9,17 @@
 namespace basanos {
 namespace {
 
-constexpr int kMostDraws = 3000;         // in a row, without a decision of the seat: play may have no end
+constexpr int kMostDraws = 3000;         // and passes in a row, without a decision: play may have no end
 constexpr double kWhole = 1099511627776.0;  // 2^40: weights are rounded to it, so that equal beliefs are one
+
+class Deeper {
+ public:
+  explicit Deeper(int& depth) : depth_(++depth) {}
+  ~Deeper() { --depth_; }
+
+ private:
+  int& depth_;
+};
 
 uint64_t mixed(uint64_t seen, uint64_t value) { return mix64(seen ^ mix64(value + BASANOS_GAMMA)); }
 
@@ -96,6 +105,9 @@ BeliefGraph::Way BeliefGraph::followed() {
 // Follows every draw up to the seat's next decision, and gives what it brings on average. Where the seat decides no
 // more, that is kept: it is the same whatever the seat has seen.
 double BeliefGraph::explore(double probability, uint64_t seen, Way& way) {
+  const Deeper deeper(depth_);
+  if (depth_ > kMostDraws && limit_ == GraphEnd::done) limit_ = GraphEnd::states;
+  if (limit_ != GraphEnd::done) return 0;
   double reward = 0;
   Stop stop = model_.run();
   for (; stop == Stop::round; stop = model_.run()) {
@@ -128,11 +140,8 @@ double BeliefGraph::explore(double probability, uint64_t seen, Way& way) {
   const uint32_t known = ended_.find(key.data(), key.size());
   if (known != HashConsTable::kNone) return reward + ended_rewards_[known];
   look_at_limits();
-  if (limit_ == GraphEnd::done && ++depth_ > kMostDraws) limit_ = GraphEnd::states;
-  if (limit_ != GraphEnd::done) return reward;
   std::vector<Branch> branches;
   if (!model_.branches(branches)) {
-    --depth_;
     failure_ = failure_of(program_, model_.frame);
     way.fails = true;
     return reward;
@@ -146,7 +155,6 @@ double BeliefGraph::explore(double probability, uint64_t seen, Way& way) {
     if (model_.take(branches[k].value)) mean += part * explore(probability * part, seen, way);
     else way.fails = true;
   }
-  --depth_;
   if (way.arrivals.size() == before && !way.fails && limit_ == GraphEnd::done) {
     ended_.add(key.data(), key.size());
     ended_rewards_.push_back(mean);
