@@ -563,7 +563,7 @@ class EveryPlay {
     return worth;
   }
 
-  static constexpr int kMostPlays = 3000;
+  static constexpr int kMostPlays = 1000;
   const DecisionJob& job_;
   ProgramModel model_;
   int plays_ = 0;
@@ -697,7 +697,7 @@ class EveryHistory {
 
   double worth_here() const { return job_.objective.by_outcome[static_cast<size_t>(model_.frame.ints[0] - 1)]; }
 
-  static constexpr int kMostSteps = 3000;
+  static constexpr int kMostSteps = 1000;
   const DecisionJob& job_;
   ProgramModel model_;
   int steps_ = 0;
