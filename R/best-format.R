@@ -123,7 +123,9 @@ best_notes <- function(x) {
             else "nothing matters but what is drawn next"),
     if (length(x$seen$hidden) > 0)
       sprintf("Hidden, and judged by what was seen on the way: %s.", enumerated(x$seen$hidden, 12)),
-    if (length(x$seen$draws) > 0) sprintf("Taken as seen as well: what is drawn in %s.", lines_in_words(x$seen$draws)))
+    if (length(x$seen$draws) > 0)
+      sprintf("%s: what is drawn in %s.", if (length(x$seats) == 1) "Not seen" else "Taken as seen as well",
+              lines_in_words(x$seen$draws)))
 }
 
 lines_in_words <- function(lines) sprintf("line%s %s", if (length(lines) > 1) "s" else "", enumerated(lines))
@@ -175,6 +177,6 @@ json_fields.basanos_best <- function(x) {
                          "worst", "complete", "limit", "states", "edges")]
   c(fields, list(hidden = I(x$seen$hidden), seats = I(x$seats), against = as.list(x$against), players = x$losses,
                  exploits = x$exploits,
-                 decisions = x$decisions, seen = I(x$seen$places), draws_taken_as_seen = I(x$seen$draws),
+                 decisions = x$decisions, seen = I(x$seen$places), draws_not_kept = I(x$seen$draws),
                  by = I(unique(unlist(x$by))), policy = x$policy))
 }

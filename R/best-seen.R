@@ -20,7 +20,7 @@ alive_for <- function(program, alive, seat, decision = NULL) {
 }
 
 # What matters at the decisions of these seats: list(places, hidden, draws), names of what is seen and of what is not,
-# and lines of draws that are taken as seen.
+# and lines of draws that nothing keeps.
 what_is_seen <- function(game, program, seats, alive) {
   of_seats <- lapply(seats, function(seat) {
     there <- alive_for(program, alive, seat)
@@ -75,7 +75,7 @@ burns_cards <- function(game) {
   burns
 }
 
-# The lines where a draw that nothing keeps decides what comes next: what came up is taken as seen.
+# The lines where a draw that nothing keeps decides what comes next.
 draws_not_kept <- function(game) {
   lines <- integer()
   walk(game$play, function(n) if (n$op %in% c("if", "while")) walk(n$cond, function(part)

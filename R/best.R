@@ -36,7 +36,8 @@
 #'     that describes it, `answer` (the best; of equal ones the first), `equal` (others that are worth the same),
 #'     `reach` (how often a unit comes there), `worth`, `next_answer` and `loss` (what it loses).
 #'   * `by`: by decision, what describes a situation; `seen`: a list with `places` that the seat sees, what is `hidden`
-#'     from it, and `draws`, lines whose draws are taken as seen; `states`, `edges`, `complete`.
+#'     from it, and `draws`, lines with draws that steer play and are kept nowhere: a seat does not see them (of two
+#'     seats they are taken as seen); `states`, `edges`, `complete`.
 #' @section Formulas: The states of the game, with every legal answer, are gone through once. Their strongly connected
 #'   components are solved in topological order, each by Gauss-Seidel sweeps from the least and from the greatest worth
 #'   that there can be, until the two meet (Haddad and Monmege 2018, "Interval iteration algorithm for MDPs and IMDPs").
@@ -126,14 +127,15 @@ solved <- function(task, seats, players, objective) {
   alive <- core_alive(loaded(program))
   seen <- what_is_seen(game, program, seats, alive)
   refuse_hidden(game, seats, seen$hidden)
-  if (length(seen$hidden) > 0) question$watching <- seats
+  hidden <- length(seats) == 1 && (length(seen$hidden) > 0 || length(seen$draws) > 0)
+  if (hidden) question$watching <- seats
   wanted <- decisions_told(game, seats, task$decision)
   question <- with_situations(question, if (is.null(task$by)) situations_to_try(game, program, alive, wanted)
     else lapply(stats::setNames(nm = unique(vapply(wanted, `[[`, "", "decision"))),
                 function(name) split_outside_brackets(one_text(task$by, "by"))), sure = !is.null(task$by))
   program <- program_of(question, counting = TRUE)
   run <- best_run(task, program, objective, seats, seats[[1]], max(task$most, situations_explained),
-                  hidden = length(seen$hidden) > 0)
+                  hidden = hidden)
   refuse_unsolved(task, program, run, objective, seats)
   c(worth_in_bounds(run$value), list(objective = objective, seats = seats, players = program$players,
                                      settings = program$settings, engine = "exact", unit = program_span(game),
@@ -231,7 +233,7 @@ best_result <- function(game, found, stopped = NULL) {
               list(objective = found$objective$text, best = found$objective$best, seats = game$seats[found$seats],
                    against = found$players[!is.na(found$players)],
                    way = if (length(found$seats) == 2) "two seats in turn, nothing hidden"
-                     else if (length(found$seen$hidden) > 0) "one seat decides, something hidden"
+                     else if (length(found$seen$hidden) > 0 || length(found$seen$draws) > 0) "one seat decides, something hidden"
                      else "one seat decides, nothing hidden", stopped = stopped)), class = result_class("best"))
 }
 

@@ -12,6 +12,14 @@ test_that("what is hidden is judged by what was seen", {
   close_to(b$value, 1, 1e-12)
   # said only where it is a one: that nothing is said tells as much
   close_to(best_play(coin_game("  if (secret == 1) say(\"warm\")"))$value, 1, 1e-12)
+  # a draw that steers play and is kept nowhere is not seen
+  steered <- game_of("seats(guest)", "coin <- die(0:1)", "state(right = 0)", "play({", "  if (roll(coin) == 1) {",
+                     "    ask(guest, call = one_of(1:2)); right <- if (call == 1) 1 else 0", "  } else {",
+                     "    ask(guest, call = one_of(1:2)); right <- if (call == 2) 1 else 0 } })",
+                     "outcomes(won = right == 1, lost = otherwise)", "one <- player(call = 1)")
+  b <- best_play(steered)
+  close_to(b$value, 0.5, 1e-12)
+  expect_identical(b$seen$draws, 5L)
   # told in one case of four
   noisy <- best_play(coin_game("  if (roll(coin) == 1 && roll(coin) == 1) say(\"it is {secret}\")"))
   close_to(noisy$value, 0.25 + 0.75 / 2, 1e-12)
