@@ -70,6 +70,7 @@ bench: setup build/hand
 	Rscript bench/rounds.R
 	Rscript bench/choices.R
 	Rscript bench/counts.R
+	Rscript bench/best.R
 
 # The coverage of the intervals, to docs/calibration.md.
 calibration: setup

@@ -1,0 +1,38 @@
+# Best play: states, seconds and worth of whole games, without the losses of named players. Writes bench/results/best.md.
+
+.libPaths(c(".lib", .libPaths()))
+library(basanos)
+inside <- asNamespace("basanos")
+
+solved <- function(name, what, wanted, objective = NULL, seats = 1L, set = list(), players = list()) {
+  rules <- game(name)
+  task <- list(game = rules, set = set, mode = NULL, decision = NULL, by = NULL, most = 100, max_states = 3e7,
+               max_seconds = 600)
+  took <- system.time(found <- inside$solved(task, seats, players,
+                                             inside$objective_of(rules, seats, objective)))[["elapsed"]]
+  sprintf("| %s | %s | %.10f | %s | %.1f s | %s |", basename(name), what, found$value,
+          format(found$states, big.mark = " "), took, wanted)
+}
+
+race <- tempfile("race-to-100-", fileext = ".game")
+writeLines(c(
+  "seats(early, late)", "cube <- die(1:6)", "state(score = each(seat, 0))", "state(pot = 0, lasts = turn)",
+  "play({ for (mover in turns(until = max(score) >= 100)) {",
+  "  repeat {", "    face <- roll(cube)", "    if (face == 1) { pot <- 0; break }", "    add(face, to = pot)",
+  "    ask(mover, press = one_of(on, bank))", "    if (press == bank) break", "  }",
+  "  add(pot, to = score[mover])", "} })", "outcomes(wins = who(score[it] >= 100), impossible = otherwise)",
+  "hold <- player(press = if (pot >= 20 || score[me] + pot >= 100) bank else on)"), race)
+
+rows <- c(
+  solved(race, "both seats", "10.5 s", "probability(early_wins)", 1:2),
+  solved("high-water", "both of two seats", "30 s", "probability(red_wins)", 1:2, list(seated = 2)),
+  solved("three-crabs", "both seats", "30 s", "probability(shore_wins)", 1:2),
+  solved("moon-wheel", "the chance of the goal", "", "goal()"),
+  solved("lantern-bluff", "early, against late = timid", "10 s", players = list(late = "timid")),
+  solved("bell-cards", "guest", "10 s"),
+  solved("two-buckets", "early, against late = honest", ""),
+  solved("harvest-sheet", "scribe", "2 min"))
+text <- c("# Best play", "", "One solution each. Written by `bench/best.R`.", "",
+          "| game | what | worth | states | took | wanted |", "|---|---|---|---|---|---|", rows)
+writeLines(text, "bench/results/best.md")
+writeLines(text)
