@@ -19,8 +19,8 @@ alive_for <- function(program, alive, seat, decision = NULL) {
   list(ints = of("ints"), reals = of("reals"))
 }
 
-# What matters at the decisions of these seats: list(places, hidden, draws), names of what is seen and of what is not,
-# and lines of draws that nothing keeps.
+# What matters where these seats decide: list(places, hidden, draws). `places` are the names of what the seats see,
+# `hidden` of what they do not see, `draws` the lines of draws that nothing keeps.
 what_is_seen <- function(game, program, seats, alive) {
   of_seats <- lapply(seats, function(seat) {
     there <- alive_for(program, alive, seat)

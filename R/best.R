@@ -15,10 +15,10 @@
 #'   its wins less its losses), else the first outcome.
 #' @param best `"highest"` or `"lowest"`: which values of the objective are better; by default the highest, of ruin and
 #'   losing evenings the lowest.
-#' @param decision Only this decision is told of.
+#' @param decision The name of a decision: the situations of this one only.
 #' @param by Expressions that describe a situation, one text with commas between; by default the one or two things that
 #'   explain the best answers best.
-#' @param most How many situations are told of at most: those that are met most often.
+#' @param most The greatest number of situations in the result: the most frequent ones.
 #' @param max_states,max_seconds Limits of the states gone through, and of the time. At a limit the worth lies between
 #'   two bounds, or is refused.
 #' @return An object of class `basanos_best`: a list with
@@ -158,12 +158,12 @@ question_open <- function(task, seats, players, objective) {
   taken <- intersect(names(players), seats_of_game[seats])
   if (length(taken) > 0)
     abort_input("argument_wrong", sprintf("`%s` plays as well as can be; nobody else takes that seat.", taken[[1]]),
-                sprintf("leave out its player, or ask for the best play of another seat"))
+                "leave out its player, or ask for the best play of another seat")
   question <- with_open(with_objective(question_of(task$game), objective), seats)
   with_choices(question, task$set, players, task$mode)
 }
 
-# list(seat, decision) for each decision that is told of.
+# list(seat, decision) for each decision whose situations are in the result.
 decisions_told <- function(game, seats, decision) {
   all <- unlist(lapply(seats, function(seat)
     lapply(asked_of(game, seat), function(name) list(seat = seat, decision = name))), recursive = FALSE)
@@ -177,8 +177,8 @@ decisions_told <- function(game, seats, decision) {
 
 # The core's best play of the open seats: the first wants the objective to be great, the second small; it is that of the
 # seat `of`.
-# `most` situations are told. Answers that another rules out are left out of a large graph: that may make it small, or
-# end it.
+# `most`: the number of situations in the result. In a large graph an answer that ends with the most there can be rules
+# out the others: that may make the graph small, or end it.
 best_run <- function(task, program, objective, seats, of, most = 0, hidden = FALSE) {
   signs <- vapply(program$sites, function(s) if (s$seat == seats[[1]]) objective$sign else -objective$sign, 0)
   terms <- objective_terms(program, objective, of)
@@ -231,10 +231,14 @@ best_result <- function(game, found, stopped = NULL) {
   structure(c(list(game = name_of_file(game$source), title = game$title),
               found[setdiff(names(found), c("objective", "seats", "wanted", "players"))],
               list(objective = found$objective$text, best = found$objective$best, seats = game$seats[found$seats],
-                   against = found$players[!is.na(found$players)],
-                   way = if (length(found$seats) == 2) "two seats in turn, nothing hidden"
-                     else if (length(found$seen$hidden) > 0 || length(found$seen$draws) > 0) "one seat decides, something hidden"
-                     else "one seat decides, nothing hidden", stopped = stopped)), class = result_class("best"))
+                   against = found$players[!is.na(found$players)], way = way_of_solving(found), stopped = stopped)),
+            class = result_class("best"))
+}
+
+way_of_solving <- function(found) {
+  if (length(found$seats) == 2) return("two seats in turn, nothing hidden")
+  hides <- length(found$seen$hidden) > 0 || length(found$seen$draws) > 0
+  sprintf("one seat decides, %s hidden", if (hides) "something" else "nothing")
 }
 
 # Answers that both seats give at once are hidden from each other until all are in.

@@ -36,8 +36,8 @@ write_offers <- function(asm, choices) {
     })
 }
 
-# What a program with open seats says of itself besides: its sites; where everything remembered and every decision lies;
-# `locals` by decision, the local names of play that its seats may know; `unseen`, what lies nowhere in play's sight.
+# The further fields of a program with open seats: `sites`; `slot`, the registers of the state and of the decisions;
+# `locals`, by decision, those of the local names that its seats may know; `unseen`, those that no seat sees; `deck`.
 about_open <- function(asm) {
   rules <- asm$rules
   list(open = asm$question$open, sites = asm$sites, slot = traced_state(asm),
