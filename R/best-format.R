@@ -89,6 +89,7 @@ chart_things <- function(x, rows) {
 
 # In the form of watched answers: the share of each best answer in each situation.
 as_shares <- function(rows, by) {
+  rows <- each_answer(rows)
   seen <- rows[c(by, "answer")]
   answers <- unique(rows$answer)
   key <- do.call(paste, c(unname(as.list(rows[by])), list(sep = "\r"), if (length(by) == 0) list(rep("", nrow(rows)))))
@@ -105,18 +106,28 @@ as_shares <- function(rows, by) {
   list(rows = table, by = by)
 }
 
+answers_in_a_cell <- 3
+
 # "bank", or "bank 72%, on 28%".
 best_in_words <- function(answers, shares) {
   order <- order(-shares)
   kept <- order[shares[order] > 5e-4]
   if (length(kept) <= 1 || shares[[kept[[1]]]] > 0.9995) return(answers[[order[[1]]]])
-  paste(utils::head(sprintf("%s %s", answers[kept], percent_text(shares[kept], 0L)), 3), collapse = ", ")
+  shown <- utils::head(sprintf("%s %s", answers[kept], percent_text(shares[kept], 0L)), answers_in_a_cell)
+  more <- length(kept) - length(shown)
+  paste(c(shown, if (more > 0) sprintf("%d more", more)), collapse = ", ")
+}
+
+how_solved <- function(x) {
+  if (!x$complete) return(sprintf("Bounds, at the limit of %s (%s)", limit_in_words(x$limit), x$way))
+  if (x$gap <= bounds_met * max(1, abs(x$value)) || is.na(x$value)) return(sprintf("Solved exactly (%s)", x$way))
+  sprintf("Solved by coming nearer (%s); the worth is between %s and %s", x$way, plain_numbers(x$lower),
+          plain_numbers(x$upper))
 }
 
 best_notes <- function(x) {
-  c(sprintf("%s: %s states, %s ways between them%s.", if (x$complete) sprintf("Solved exactly (%s)", x$way)
-            else sprintf("Bounds, at the limit of %s (%s)", limit_in_words(x$limit), x$way), whole_text(x$states),
-            whole_text(x$edges), if (isTRUE(x$sums > 0)) "; sums that only grow are counted beside them" else ""),
+  c(sprintf("%s: %s states, %s ways between them%s.", how_solved(x), whole_text(x$states), whole_text(x$edges),
+            if (isTRUE(x$sums > 0)) "; sums that only grow are counted beside them" else ""),
     if (x$complete && is.na(x$value))
       "Play need not end where both bounds are: what lies between them depends on when it is broken off.",
     sprintf("Taken as seen: %s.", if (length(x$seen$places) > 0) enumerated(x$seen$places, 12)
@@ -146,7 +157,7 @@ as.data.frame.basanos_best <- function(x, ...) {
     losses_as_rows(x, x$losses),
     rows_of_columns(x, d, c("met", "matters", "next_loss", "worst_loss"), d$decision, d$seat),
     if (NROW(p) > 0) result_rows(x, "situation", p$decision, p$worth, situation, seat = p$seat, answer = p$answer,
-                                 equal = p$equal, reach = p$reach, next_answer = p$next_answer, loss = p$loss))
+                                 mix = p$mix, equal = p$equal, reach = p$reach, next_answer = p$next_answer, loss = p$loss))
 }
 
 # Bounds that have met are one value.

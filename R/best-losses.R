@@ -47,7 +47,9 @@ value_against_answer <- function(task, best, seat, players, sign) {
   question <- with_choices(with_open(with_objective(question_of(task$game), objective), seat), task$set, players,
                            task$mode)
   task$max_states <- min(task$max_states, max(1e6, 4 * best$states))
-  run <- best_run(task, program_of(question, counting = TRUE), objective, seat, best$seats[[1]])
+  hidden <- best$kind == "secret"
+  if (hidden) question$watching <- seat
+  run <- best_run(task, program_of(question, counting = TRUE), objective, seat, best$seats[[1]], hidden = hidden)
   if (run$end == "stopped") stop_with_counts(run$states, NULL, "states")
   worth <- worth_in_bounds(if (is.null(run$value)) c(-Inf, Inf) else run$value)
   c(worth, list(standard_error = if (is.na(worth$value)) NA_real_ else 0, engine = "exact"))

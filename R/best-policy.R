@@ -13,39 +13,74 @@ policy_of <- function(wanted, task, question, program, run, sign) {
   rows <- lapply(own, situation_row, game = game, d = d, situation = situation, sign = own_sign)
   things <- names(situation)
   table <- policy_table(rows, things)
-  by <- if (!is.null(task$by) || length(rows) == 0) things
-    else explaining(table$answer, lapply(table[things], as.character),
-                    weight = most_observed * table$reach / sum(table$reach))
+  by <- if (!is.null(task$by) || length(rows) == 0) things else explained_by(each_answer(table), things)
   table[things] <- lapply(table[things], as_seen)
   list(by = by, rows = cbind(data.frame(seat = rep(game$seats[[wanted$seat]], length(rows)),
                                         decision = rep(wanted$decision, length(rows))),
                              table[c(by, setdiff(names(table), things))]))
 }
 
+explained_by <- function(table, things)
+  explaining(table$answer, lapply(table[things], as.character), weight = most_observed * table$reach / sum(table$reach))
+
 policy_table <- function(rows, things) {
   of <- function(field, missing) vapply(rows, `[[`, missing, field)
   described <- lapply(stats::setNames(seq_along(things), things), function(k)
     vapply(rows, function(r) r$things[[k]], ""))
-  list2DF(c(described, list(answer = of("answer", ""), equal = of("equal", ""), reach = of("reach", 0),
-                            worth = of("worth", 0), next_answer = of("next_answer", ""), loss = of("loss", 0))),
+  list2DF(c(described, list(answer = of("answer", ""), mix = of("mix", ""), equal = of("equal", ""),
+                            reach = of("reach", 0), worth = of("worth", 0), next_answer = of("next_answer", ""), loss = of("loss", 0))),
           nrow = length(rows))
 }
 
-# Answers within this share of the greatest loss are worth the same.
+# A mix as text, as in "fold:0.75; call:0.25".
+mix_text <- function(answers, shares) {
+  kept <- which(shares >= least_share)
+  kept <- kept[order(-shares[kept])]
+  paste(answers[kept], format(shares[kept] / sum(shares[kept]), digits = 12, trim = TRUE, drop0trailing = TRUE,
+                              scientific = FALSE), sep = ":", collapse = "; ")
+}
+
+mix_shares <- function(text) {
+  parts <- strsplit(text, "; ", fixed = TRUE)[[1]]
+  stats::setNames(as.numeric(sub("^.*:", "", parts)), sub(":[^:]*$", "", parts))
+}
+
+least_share <- 1e-6  # of an answer in a mix: less is what was left over of the search
+
+# The rows with one row for each answer of a mix.
+each_answer <- function(rows) {
+  mixed <- which(!is.na(rows$mix))
+  if (length(mixed) == 0) return(rows)
+  shares <- lapply(rows$mix[mixed], mix_shares)
+  times <- rep(1L, nrow(rows))
+  times[mixed] <- lengths(shares)
+  all <- rows[rep(seq_len(nrow(rows)), times), ]
+  at <- rep(!is.na(rows$mix), times)
+  all$answer[at] <- unlist(lapply(shares, names))
+  all$reach[at] <- all$reach[at] * unlist(shares, use.names = FALSE)
+  all$mix <- NA_character_
+  all
+}
+
+# Answers within this share of the greatest loss are worth the same; of mixes, which are found by coming nearer.
 as_good <- 1e-9
+as_good_in_mixes <- 1e-5
 
 situation_row <- function(s, game, d, situation, sign) {
   answers <- vapply(s$offers, answer_text, "", game = game, type = d$type)
   told <- list(reach = s$reach, things = situation_things(s, game, situation))
   if (s$followed > 0)  # it ends the unit with the most there can be; the others were not looked at
-    return(c(told, list(answer = answers[[s$followed]], equal = "", worth = s$lower[[1]], next_answer = NA_character_,
+    return(c(told, list(answer = answers[[s$followed]], mix = NA_character_, equal = "", worth = s$lower[[1]], next_answer = NA_character_,
                         loss = NA_real_)))
   worths <- sign * (s$lower + (s$upper - s$lower) / 2)
-  best <- which.max(worths >= max(worths, na.rm = TRUE) - as_good * max(1, abs(worths), na.rm = TRUE))
-  same <- which(worths >= worths[[best]] - as_good * max(1, abs(worths), na.rm = TRUE))
+  mixed <- length(s$shares) > 0
+  near <- (if (mixed) as_good_in_mixes else as_good) * max(1, abs(worths), na.rm = TRUE)
+  best <- if (mixed) which.max(s$shares) else which.max(worths >= max(worths, na.rm = TRUE) - near)
+  same <- which(worths >= worths[[best]] - near)
   others <- setdiff(which(!is.na(worths)), same)
   following <- if (length(others) > 0) others[[which.max(worths[others])]]
-  c(told, list(answer = answers[[best]], equal = paste(answers[setdiff(same, best)], collapse = "; "),
+  c(told, list(answer = answers[[best]], mix = if (mixed) mix_text(answers, s$shares) else NA_character_,
+               equal = paste(answers[setdiff(same, best)], collapse = "; "),
                worth = sign * worths[[best]],
                next_answer = if (is.null(following)) NA_character_ else answers[[following]],
                loss = if (is.null(following)) NA_real_ else worths[[best]] - worths[[following]]))

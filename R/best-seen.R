@@ -27,18 +27,16 @@ what_is_seen <- function(game, program, seats, alive) {
     places <- Filter(function(p) is_alive(p$cell, there), places_for(game, program, seat))
     seen <- vapply(places, `[[`, NA, "seen")
     names <- vapply(places, `[[`, "", "name")
-    list(places = unique(names[seen]), hidden = unique(names[!seen]))
+    list(places = names[seen & !(length(seats) == 2 & is_answer_at_once(game, names))], hidden = unique(names[!seen]))
   })
   of <- function(part) unique(as.character(unlist(lapply(of_seats, `[[`, part))))
   list(places = of("places"), hidden = of("hidden"), draws = draws_not_kept(game))
 }
 
-# Two seats that hide something from each other.
-refuse_hidden <- function(game, seats, hidden) {
-  if (length(hidden) == 0 || length(seats) == 1) return(invisible())
-  abort_input("best_hidden", sprintf("%s do not see all that matters where they decide: %s.",
-                                     some_of_names(game$seats[seats]), some_of_names(hidden)),
-              "ask for the best play of one seat against a named player of the other")
+# What two seats answer at once is not seen before both have answered.
+is_answer_at_once <- function(game, names) {
+  at_once <- names(Filter(function(d) d$together, game$decisions))
+  sub("\\[.*", "", names) %in% at_once
 }
 
 # Every place: list(name, cell, seen).

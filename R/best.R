@@ -34,6 +34,7 @@
 #'     the next best and the worst answer lose there, on average).
 #'   * `policy`: one row a situation, those that are met most often first: `seat`, `decision`, a column for each thing
 #'     that describes it, `answer` (the best; of equal ones the first), `equal` (others that are worth the same),
+#'     `mix` (the share of each answer, where both seats do best to mix, as in "fold:0.75; call:0.25"),
 #'     `reach` (how often a unit comes there), `worth`, `next_answer` and `loss` (what it loses).
 #'   * `by`: by decision, what describes a situation; `seen`: a list with `places` that the seat sees, what is `hidden`
 #'     from it, and `draws`, lines with draws that steer play and are kept nowhere: a seat does not see them (of two
@@ -41,11 +42,14 @@
 #' @section Formulas: The states of the game, with every legal answer, are gone through once. Their strongly connected
 #'   components are solved in topological order, each by Gauss-Seidel sweeps from the least and from the greatest worth
 #'   that there can be, until the two meet (Haddad and Monmege 2018, "Interval iteration algorithm for MDPs and IMDPs").
-#'   Of two seats one has the greatest, the other the least worth (Shapley 1953, "Stochastic games").
+#'   Of two seats one has the greatest, the other the least worth (Shapley 1953, "Stochastic games"). Where both answer
+#'   at once, each situation is a matrix game, which a linear program solves (Dantzig 1951).
 #'   A seat that does not see everything decides by the distribution over the states that it cannot tell apart (Astrom
-#'   1965, "Optimal control of Markov processes with incomplete state information").
-#' @section Errors: `best_none` where nobody decides, `best_hidden` where two seats hide something from each other,
-#'   `best_at_once`, `best_large`, `best_ratio`, `best_circle`, `best_unopposed`, `best_seats`; those of [odds()].
+#'   1965, "Optimal control of Markov processes with incomplete state information"). Two seats that hide something from
+#'   each other play mixes, found by regret matching on their sequences of answers (Tammelin 2014, "Solving large
+#'   imperfect information games using CFR+"; Farina, Kroer and Sandholm 2021, "Faster game solving via predictive
+#'   Blackwell approachability"): what each mix is sure of gives the bounds.
+#' @section Errors: `best_none` where nobody decides, `best_large`, `best_ratio`, `best_circle`, `best_unopposed`, `best_seats`; those of [odds()].
 #' @export
 #' @examples
 #' best_play("lantern-tiles")
@@ -123,24 +127,32 @@ solved <- function(task, seats, players, objective) {
   game <- task$game
   question <- question_open(task, seats, players, objective)
   program <- program_of(question, counting = TRUE)
-  refuse_at_once(game, program, seats)
   alive <- core_alive(loaded(program))
   seen <- what_is_seen(game, program, seats, alive)
-  refuse_hidden(game, seats, seen$hidden)
-  hidden <- length(seats) == 1 && (length(seen$hidden) > 0 || length(seen$draws) > 0)
-  if (hidden) question$watching <- seats
+  kind <- kind_of_play(program, seats, seen)
+  if (kind %in% c("hidden", "secret")) question$watching <- seats
   wanted <- decisions_told(game, seats, task$decision)
   question <- with_situations(question, if (is.null(task$by)) situations_to_try(game, program, alive, wanted)
     else lapply(stats::setNames(nm = unique(vapply(wanted, `[[`, "", "decision"))),
                 function(name) split_outside_brackets(one_text(task$by, "by"))), sure = !is.null(task$by))
   program <- program_of(question, counting = TRUE)
-  run <- best_run(task, program, objective, seats, seats[[1]], max(task$most, situations_explained),
-                  hidden = hidden)
+  most <- max(task$most, situations_explained)
+  run <- if (kind == "secret") equilibrium_run(task, program, objective, seats, most)
+    else best_run(task, program, objective, seats, seats[[1]], most, hidden = kind == "hidden")
   refuse_unsolved(task, program, run, objective, seats)
-  c(worth_in_bounds(run$value), list(objective = objective, seats = seats, players = program$players,
-                                     settings = program$settings, engine = "exact", unit = program_span(game),
-                                     seen = seen, complete = run$end == "done", limit = if (run$end != "done") run$end),
+  c(worth_in_bounds(run$value, if (kind == "secret") mixes_near else bounds_met),
+    list(objective = objective, seats = seats, players = program$players, settings = program$settings,
+         engine = "exact", unit = program_span(game), seen = seen, kind = kind, complete = run$end == "done",
+         limit = if (run$end != "done") run$end),
     run[c("states", "edges", "sums")], found_in_whole(task, question, program, run, wanted, objective$sign))
+}
+
+# "seen": one seat, or two in turn, that see all that matters; "at_once": two that do, but answer at once; "hidden": one
+# seat that does not see all, "secret": two.
+kind_of_play <- function(program, seats, seen) {
+  if (length(seats) == 1) return(if (length(seen$hidden) > 0 || length(seen$draws) > 0) "hidden" else "seen")
+  if (length(seen$hidden) > 0) return("secret")
+  if (any(vapply(program$sites, function(s) s$group >= 0, NA))) "at_once" else "seen"
 }
 
 # What only a graph that was gone through to its end tells.
@@ -180,17 +192,32 @@ decisions_told <- function(game, seats, decision) {
 # `most`: the number of situations in the result. In a large graph an answer that ends with the most there can be rules
 # out the others: that may make the graph small, or end it.
 best_run <- function(task, program, objective, seats, of, most = 0, hidden = FALSE) {
-  signs <- vapply(program$sites, function(s) if (s$seat == seats[[1]]) objective$sign else -objective$sign, 0)
-  terms <- objective_terms(program, objective, of)
-  opposed <- if (length(seats) == 2) opposed_terms(program, objective, seats[[2]])
   run <- function(cut, most_states) polled(task$max_states, "states", NULL, function(tick)
-    core_best(loaded(program), terms, opposed, signs, terms$range, cut, length(seats) == 1 && most > 0,
-              hidden, most_states, most_bytes, min(task$max_seconds, 1e9), most, tick))
-  if (length(terms$range) == 0 || hidden) return(run(FALSE, task$max_states))
+    core_best(loaded(program), core_task(task, program, objective, seats, of, cut, most_states),
+              length(seats) == 1 && most > 0, hidden, most, tick))
+  if (length(objective_terms(program, objective, of)$range) == 0 || hidden) return(run(FALSE, task$max_states))
   whole <- run(FALSE, min(task$max_states, uncut_states))
   if (whole$end == "states") run(TRUE, task$max_states) else whole
 }
 
+# What the core is asked for.
+core_task <- function(task, program, objective, seats, of, cut = FALSE, states = task$max_states) {
+  signs <- vapply(program$sites, function(s) if (s$seat == seats[[1]]) objective$sign else -objective$sign, 0)
+  terms <- objective_terms(program, objective, of)
+  list(objective = terms, opposed = if (length(seats) == 2) opposed_terms(program, objective, seats[[2]]),
+       seats = as.integer(seats), signs = signs, range = terms$range, cut = cut, states = states, bytes = most_bytes,
+       seconds = min(task$max_seconds, 1e9))
+}
+
+# Best play of two seats that hide something from each other.
+equilibrium_run <- function(task, program, objective, seats, most)
+  polled(task$max_states, "states", NULL, function(tick)
+    core_equilibrium(loaded(program), core_task(task, program, objective, seats, seats[[1]]), mixes_met, most_sweeps,
+                     most, tick))
+
+mixes_met <- 2e-10  # is looked for
+mixes_near <- 1e-3  # is told as a value, with its bounds
+most_sweeps <- 1e5
 uncut_states <- 3e5
 situations_explained <- 5000  # that say which things explain the answers
 most_bytes <- 5 * 2^30
@@ -198,8 +225,8 @@ most_bytes <- 5 * 2^30
 # Bounds that are as near as this, of the worth, are one value.
 bounds_met <- 1e-9
 
-worth_in_bounds <- function(ends) {
-  met <- all(is.finite(ends)) && diff(ends) <= bounds_met * max(1, abs(ends))
+worth_in_bounds <- function(ends, near = bounds_met) {
+  met <- all(is.finite(ends)) && diff(ends) <= near * max(1, abs(ends))
   list(value = if (met) mean(ends) else NA_real_, lower = ends[[1]], upper = ends[[2]], gap = ends[[2]] - ends[[1]])
 }
 
@@ -211,14 +238,16 @@ refuse_unsolved <- function(task, program, run, objective, seats) {
     abort_input("best_unopposed", sprintf("What `%s` gets is not always what `%s` loses.", game$seats[[seats[[1]]]],
                                           game$seats[[seats[[2]]]]),
                 "ask for the best play of one seat against a named player of the other")
+  value <- if (is.null(run$value)) c(-Inf, Inf) else run$value
   if (!is.null(run$failure)) stop_on_failure(game, program, c(run, failure_weight = 0))
-  if (isTRUE(run$goes_round) && !all(is.finite(run$value)))
+  if (isTRUE(run$goes_round) && !all(is.finite(value)))
     abort_input("best_circle", "Play can come back to where it was, with something paid on the way.",
                 "give the sitting a number of rounds, or ask for a chance such as goal()")
-  if (run$end != "done" && tells_nothing(run$value, objective_terms(program, objective, seats[[1]])$range))
+  if (run$end != "done" && tells_nothing(value, objective_terms(program, objective, seats[[1]])$range))
     abort_input("best_large", sprintf("Best play was not found within the limit of %s: %s states were gone through.",
                                       limit_in_words(run$end), whole_text(run$states)),
-                "allow more (--max-states, --max-seconds), or make the game smaller: fewer dice, a lower goal")
+                if (is.null(run$histories)) "allow more (--max-states, --max-seconds), or make the game smaller"
+                else "ask for one seat against a named player (--seat, --against), or make the game smaller")
 }
 
 # Bounds as far apart as what a unit can be worth at all.
@@ -236,17 +265,7 @@ best_result <- function(game, found, stopped = NULL) {
 }
 
 way_of_solving <- function(found) {
-  if (length(found$seats) == 2) return("two seats in turn, nothing hidden")
-  hides <- length(found$seen$hidden) > 0 || length(found$seen$draws) > 0
-  sprintf("one seat decides, %s hidden", if (hides) "something" else "nothing")
-}
-
-# Answers that both seats give at once are hidden from each other until all are in.
-refuse_at_once <- function(game, program, seats) {
-  together <- vapply(program$sites, function(s) s$group >= 0, NA)
-  if (length(seats) < 2 || !any(together)) return(invisible())
-  name <- names(game$decisions)[[program$sites[[which(together)[[1]]]]$decision + 1L]]
-  abort_input("best_at_once", sprintf("Both seats answer `%s` at once: best play of both is a mix, and not worked out.",
-                                      name),
-              "ask for the best play of one seat against a named player of the other")
+  c(seen = if (length(found$seats) == 2) "two seats in turn, nothing hidden" else "one seat decides, nothing hidden",
+    at_once = "two seats, answers at once, nothing else hidden", hidden = "one seat decides, something hidden",
+    secret = "two seats, something hidden from each other")[[found$kind]]
 }

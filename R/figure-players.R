@@ -75,17 +75,19 @@ autoplot.basanos_answers <- function(object, ...) {
 autoplot.basanos_best <- function(object, ...) {
   all <- object$policy
   if (NROW(all) == 0) return(figure_of_worths(object))
-  rows <- all[all$seat == all$seat[[1]] & all$decision == all$decision[[1]], ]
+  rows <- each_answer(all[all$seat == all$seat[[1]] & all$decision == all$decision[[1]], ])
   rows$answer <- most_frequent(rows$answer, rows$reach)
   chart <- as_shares(rows, chart_things(object, rows))
   chart$rows$answer <- factor(chart$rows$answer, levels = unique(chart$rows$answer))
   drawn <- if (length(chart$by) == 2) figure_of_situations(chart$rows, chart$by)
     else figure_of_shares(chart$rows, chart$by)
   if (length(chart$by) != 2) drawn <- drawn + ggplot2::labs(x = "share of the times that it is met")
+  pale <- if (length(chart$by) == 2 && any(chart$rows$share > 0.01 & chart$rows$share < 0.99))
+    " Pale: one answer of several." else ""
   drawn + ggplot2::labs(title = best_title(object), fill = NULL, subtitle = sprintf(
-    "What to do: %s%s. Worth of a %s: %s, by %s.", gsub("_", " ", rows$decision[[1]]),
+    "What to do: %s%s. Worth of a %s: %s, by %s.%s", gsub("_", " ", rows$decision[[1]]),
     if (length(object$seats) > 1) paste(" as", rows$seat[[1]]) else "", object$unit,
-    bounds_text(object$value, object$lower, object$upper), object$objective))
+    bounds_text(object$value, object$lower, object$upper), object$objective, pale))
 }
 
 # As many as there are fills, the last of them for all the others.

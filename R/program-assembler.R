@@ -37,6 +37,7 @@ new_assembler <- function(question) {
   asm$groups <- 0L  # of answers asked at once
   asm$memos <- 0L
   asm$shown <- 0L  # to an open seat
+  asm$watcher <- 0L  # which of the open seats it is shown to
   asm$var_types <- new.env(parent = emptyenv())  # variable id -> type
   asm$plain <- integer()   # registers that count, and never hold a seat
   asm$seated <- list()  # by seat: the register that tells which of several players sits there

@@ -1,7 +1,14 @@
-# What a seat sees of play, in a program in which it decides: wherever a place is told of that it may see, its value is
-# shown (SEE), and of a hidden heap its size. Only best play of a seat that does not see everything asks for it.
+# What a seat sees of play, in a program in which it decides: wherever a place changes that it may see, the value is shown
+# to it (SEE), and of a hidden heap the size. Only best play of seats that do not see everything asks for it.
 
-watching <- function(asm) asm$question$watching
+# Writes what each seat that watches is shown.
+for_watchers <- function(asm, write) {
+  seats <- asm$question$watching
+  for (k in seq_along(seats)) {
+    asm$watcher <- k
+    write(seats[[k]])
+  }
+}
 
 # Does the seat see what is `seen_by`, and is that of the seat `owner`?
 is_seen_by <- function(seen_by, owner, seat) {
@@ -12,8 +19,11 @@ is_seen_by <- function(seen_by, owner, seat) {
 
 # A value that was given to a place.
 write_seen_place <- function(asm, place) {
-  seat <- watching(asm)
-  if (is.null(seat) || isTRUE(place$var$hidden) || (place$var$where != "state" && asm$inside > 0L)) return(invisible())
+  if (isTRUE(place$var$hidden) || (place$var$where != "state" && asm$inside > 0L)) return(invisible())
+  for_watchers(asm, function(seat) write_place_for(asm, place, seat))
+}
+
+write_place_for <- function(asm, place, seat) {
   owner <- seat_of_place(place)
   if (is.null(owner) || !identical(place$var$seen_by, "owner")) {
     if (is_seen_by(place$var$seen_by, 0L, seat)) show_place(asm, place) else show_size(asm, place)
@@ -61,43 +71,38 @@ show_node <- function(asm, node) {
 show_register <- function(asm, x) emit(asm, if (x$real) "SEER" else "SEE", next_shown(asm), x$register)
 show_list <- function(asm, list) emit(asm, "SEEL", next_shown(asm), list)
 
-# Each thing that is shown has a number of its own; below the first of them are those that describe a situation.
+# Each thing that is shown has a number of its own: from 1 million on for the first seat that watches, from 2 million on
+# for the second; below are those that describe a situation.
 first_event <- 1000000L
 next_shown <- function(asm) {
   asm$shown <- asm$shown + 1L
-  first_event + asm$shown - 1L
+  first_event * asm$watcher + asm$shown - 1L
 }
 
 # What is said, or shown to this seat.
-write_seen_values <- function(asm, values, to = NULL) {
-  seat <- watching(asm)
-  if (is.null(seat)) return(invisible())
+write_seen_values <- function(asm, values, to = NULL) for_watchers(asm, function(seat) {
   skipped <- new_label(asm)
   if (!is.null(to)) emit(asm, "JNE", register_of(asm, write_value(asm, to)), int_const(asm, seat), skipped)
   show_register(asm, list(register = int_const(asm, 0L), real = FALSE))  # that it is said tells something, too
   for (value in values) show_node(asm, value)
   put_label(asm, skipped)
-}
+})
 
 # The answers that others have given, once all are in.
-write_seen_answers <- function(asm, s, d, slot) {
-  seat <- watching(asm)
-  if (is.null(seat)) return(invisible())
+write_seen_answers <- function(asm, s, d, slot) for_watchers(asm, function(seat) {
   seen <- function(owner) is_seen_by(d$variable$seen_by, owner, seat)
   show <- function(cell) if (is_collection(d$type)) show_list(asm, slot$list) else show_register(asm, cell)
   if (!d$together) return(if (seen(0L)) show(in_register(slot$register)))
   for (other in setdiff(seq_len(seats_taken(asm)), seat))
     if (seen(other)) write_if_playing(asm, other, function() show(in_register(slot$base + other - 1L)))
-}
+})
 
 # At the end of a round of several everything is seen.
-write_seen_end <- function(asm) {
-  seat <- watching(asm)
-  if (is.null(seat)) return(invisible())
+write_seen_end <- function(asm) for_watchers(asm, function(seat) {
   hidden <- function(variable) !identical(if (is.null(variable$seen_by)) "everyone" else variable$seen_by, "everyone")
   variables <- c(lapply(asm$rules$state, `[[`, "variable"), lapply(asm$rules$decisions, `[[`, "variable"))
   for (variable in Filter(hidden, variables)) show_slot(asm, variable, slot_of(asm, variable))
-}
+})
 
 show_slot <- function(asm, variable, slot) {
   places <- seq_len(if (is.null(slot$size)) 0 else slot$size) - 1L

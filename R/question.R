@@ -14,7 +14,7 @@
 # unit_values          typed nodes by name: counted once for each unit, instead of its rounds
 # open                 the seats whose decisions stay open: the program offers their legal answers, and gives none
 # situations           by decision, what describes its situations where it is open: list(node, me) by the text of each
-# watching             the open seat that sees only what it is shown
+# watching             the open seats that see only what they are shown
 # by_round             are the values of each round kept one by one?
 question_of <- function(game, settings = NULL, players = NULL) {
   list(game = game, settings = settings, players = players, records = game$records, unit_records = game$unit_records,

@@ -121,25 +121,34 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_best
-Rcpp::List core_best(SEXP program, Rcpp::List objective, Rcpp::Nullable<Rcpp::List> opposed, std::vector<double> signs, std::vector<double> range, bool cut, bool worst, bool hidden, double max_states, double max_bytes, double max_seconds, double most, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _basanos_core_best(SEXP programSEXP, SEXP objectiveSEXP, SEXP opposedSEXP, SEXP signsSEXP, SEXP rangeSEXP, SEXP cutSEXP, SEXP worstSEXP, SEXP hiddenSEXP, SEXP max_statesSEXP, SEXP max_bytesSEXP, SEXP max_secondsSEXP, SEXP mostSEXP, SEXP progressSEXP) {
+Rcpp::List core_best(SEXP program, Rcpp::List task, bool worst, bool hidden, double most, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _basanos_core_best(SEXP programSEXP, SEXP taskSEXP, SEXP worstSEXP, SEXP hiddenSEXP, SEXP mostSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
-    Rcpp::traits::input_parameter< Rcpp::List >::type objective(objectiveSEXP);
-    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::List> >::type opposed(opposedSEXP);
-    Rcpp::traits::input_parameter< std::vector<double> >::type signs(signsSEXP);
-    Rcpp::traits::input_parameter< std::vector<double> >::type range(rangeSEXP);
-    Rcpp::traits::input_parameter< bool >::type cut(cutSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type task(taskSEXP);
     Rcpp::traits::input_parameter< bool >::type worst(worstSEXP);
     Rcpp::traits::input_parameter< bool >::type hidden(hiddenSEXP);
-    Rcpp::traits::input_parameter< double >::type max_states(max_statesSEXP);
-    Rcpp::traits::input_parameter< double >::type max_bytes(max_bytesSEXP);
-    Rcpp::traits::input_parameter< double >::type max_seconds(max_secondsSEXP);
     Rcpp::traits::input_parameter< double >::type most(mostSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_best(program, objective, opposed, signs, range, cut, worst, hidden, max_states, max_bytes, max_seconds, most, progress));
+    rcpp_result_gen = Rcpp::wrap(core_best(program, task, worst, hidden, most, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
+// core_equilibrium
+Rcpp::List core_equilibrium(SEXP program, Rcpp::List task, double gap, double sweeps, double most, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _basanos_core_equilibrium(SEXP programSEXP, SEXP taskSEXP, SEXP gapSEXP, SEXP sweepsSEXP, SEXP mostSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type task(taskSEXP);
+    Rcpp::traits::input_parameter< double >::type gap(gapSEXP);
+    Rcpp::traits::input_parameter< double >::type sweeps(sweepsSEXP);
+    Rcpp::traits::input_parameter< double >::type most(mostSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_equilibrium(program, task, gap, sweeps, most, progress));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -308,7 +317,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 9},
     {"_basanos_core_from_position", (DL_FUNC) &_basanos_core_from_position, 7},
     {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 9},
-    {"_basanos_core_best", (DL_FUNC) &_basanos_core_best, 13},
+    {"_basanos_core_best", (DL_FUNC) &_basanos_core_best, 6},
+    {"_basanos_core_equilibrium", (DL_FUNC) &_basanos_core_equilibrium, 6},
     {"_basanos_core_alive", (DL_FUNC) &_basanos_core_alive, 1},
     {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 8},
     {"_basanos_core_watch", (DL_FUNC) &_basanos_core_watch, 5},

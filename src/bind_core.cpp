@@ -8,6 +8,7 @@
 
 #include "core/belief_graph.h"
 #include "core/best.h"
+#include "core/equilibrium.h"
 #include "core/decision_graph.h"
 #include "core/exact.h"
 #include "core/liveness.h"
@@ -248,22 +249,57 @@ Objective objective_from(const Rcpp::List& x) {
   return {field<std::vector<double>>(x, "by_outcome"), terms(x["of_round"]), terms(x["of_unit"])};
 }
 
-// Its answers with their worths, and what is shown there. A decision that was cut has one worth: that of the answer
-// `followed`, counted from 1.
-Rcpp::List situation_list(PlayGraph& graph, const Situation& s) {
-  const ProgramModel& model = graph.stand_at_answers(s.node);
-  const int site = graph.site(s.node);
+// What best play is asked for. `objective` and `opposed` (or NULL) are lists of `by_outcome`, and of `of_round` and
+// `of_unit`, matrices with a quantity, counted from 0, its factor, and the value that it must have (or NA) in each row.
+// `seats`: those that decide. `signs` by site: 1 where the objective is to be great, -1 where it is to be small. `range`:
+// what a unit can be worth, or nothing. `cut`: an answer that ends with the most there can be rules out the others.
+DecisionJob decision_job_from(const Rcpp::List& task) {
+  DecisionJob job;
+  job.objective = objective_from(task["objective"]);
+  job.is_opposed = !Rf_isNull(task["opposed"]);
+  if (job.is_opposed) job.opposed = objective_from(task["opposed"]);
+  job.seats = field<std::vector<int32_t>>(task, "seats");
+  job.signs = field<std::vector<double>>(task, "signs");
+  const auto range = field<std::vector<double>>(task, "range");
+  if (range.size() == 2) job.has_range = true, job.least = range[0], job.greatest = range[1];
+  job.cut = field<bool>(task, "cut");
+  job.states = static_cast<uint64_t>(field<double>(task, "states"));
+  job.bytes = static_cast<uint64_t>(field<double>(task, "bytes"));
+  job.seconds = field<double>(task, "seconds");
+  return job;
+}
+
+const char* end_word(GraphEnd end) {
+  static const char* const words[] = {"done", "states", "memory", "time", "stopped", "unopposed"};
+  return words[static_cast<int>(end)];
+}
+
+Rcpp::NumericVector ends_of(const Bounds& b) { return Rcpp::NumericVector::create(b.lower, b.upper); }
+
+// The answers of a decision with their worths, and what is shown there. A decision that was cut has one worth: that of
+// the answer `followed`, counted from 1.
+Rcpp::List situation_list(const ProgramModel& model, int site, double reach, const std::vector<Bounds>& worths,
+                          int followed, const std::vector<double>& shares) {
   Rcpp::NumericVector lower, upper;
-  for (const Bounds& b : s.worths) {
+  for (const Bounds& b : worths) {
     lower.push_back(b.lower);
     upper.push_back(b.upper);
   }
   Rcpp::List shown;
   for (const Shown& each : model.frame.shown) shown.push_back(each.values);
   return Rcpp::List::create(
-      _["site"] = site + 1, _["reach"] = s.reach, _["lower"] = lower, _["upper"] = upper,
-      _["followed"] = graph.cut_to(s.node) + 1, _["shown"] = shown,
+      _["site"] = site + 1, _["reach"] = reach, _["lower"] = lower, _["upper"] = upper, _["followed"] = followed,
+      _["shares"] = shares, _["shown"] = shown,
       _["offers"] = offers_of(model.frame, model.program.sites[static_cast<size_t>(site)].several));
+}
+
+Rcpp::NumericMatrix uses_matrix(const std::vector<SiteUse>& uses) {
+  Rcpp::NumericMatrix all(4, static_cast<int>(uses.size()));
+  for (int k = 0; k < all.ncol(); ++k) {
+    const SiteUse& use = uses[static_cast<size_t>(k)];
+    all(0, k) = use.met, all(1, k) = use.matters, all(2, k) = use.to_next, all(3, k) = use.to_worst;
+  }
+  return all;
 }
 
 }  // namespace
@@ -391,27 +427,12 @@ Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Func
   return all;
 }
 
-// Best play. `objective` and `opposed` (or NULL) are lists of `by_outcome`, and of `of_round` and `of_unit`, matrices
-// with a quantity, counted from 0, its factor, and the value that it must have (or NA) in each row. `signs` by site: 1
-// where the objective is to be great, -1 where it is to be small. `range`: what a unit can be worth, or nothing. `cut`:
-// an answer that ends with the most there can be rules out the others. `worst`: the worst play as well. `hidden`: the
-// seat sees only what the program shows it. `most`: so many
-// situations are told, those that play comes to most often.
+// Best play, as decision_job_from() says. `worst`: the worst play as well. `hidden`: the seat sees only what the program
+// shows it. `most`: so many situations are told, those that play comes to most often.
 // [[Rcpp::export]]
-Rcpp::List core_best(SEXP program, Rcpp::List objective, Rcpp::Nullable<Rcpp::List> opposed, std::vector<double> signs,
-                     std::vector<double> range, bool cut, bool worst, bool hidden, double max_states,
-                     double max_bytes, double max_seconds, double most, Rcpp::Nullable<Rcpp::Function> progress) {
-  static const char* const end_words[] = {"done", "states", "memory", "time", "stopped", "unopposed"};
-  DecisionJob job;
-  job.objective = objective_from(objective);
-  if (opposed.isNotNull()) job.opposed = objective_from(Rcpp::List(opposed.get()));
-  job.is_opposed = opposed.isNotNull();
-  job.signs = std::move(signs);
-  if (range.size() == 2) job.has_range = true, job.least = range[0], job.greatest = range[1];
-  job.cut = cut;
-  job.states = static_cast<uint64_t>(max_states);
-  job.bytes = static_cast<uint64_t>(max_bytes);
-  job.seconds = max_seconds;
+Rcpp::List core_best(SEXP program, Rcpp::List task, bool worst, bool hidden, double most,
+                     Rcpp::Nullable<Rcpp::Function> progress) {
+  const DecisionJob job = decision_job_from(task);
   const std::unique_ptr<PlayGraph> built = hidden
       ? std::unique_ptr<PlayGraph>(std::make_unique<BeliefGraph>(Given(program), job))
       : std::unique_ptr<PlayGraph>(std::make_unique<DecisionGraph>(Given(program), job));
@@ -419,15 +440,14 @@ Rcpp::List core_best(SEXP program, Rcpp::List objective, Rcpp::Nullable<Rcpp::Li
   const std::function<bool(uint64_t)> poll = poll_with(progress);
   const GraphEnd end = graph.build(poll);
   Rcpp::List told = Rcpp::List::create(
-      _["end"] = end_words[static_cast<int>(end)], _["states"] = static_cast<double>(graph.visited()),
+      _["end"] = end_word(end), _["states"] = static_cast<double>(graph.visited()),
       _["edges"] = static_cast<double>(graph.edges()), _["sums"] = static_cast<double>(graph.sums_left_out()),
       _["cut"] = graph.is_cut());
   if (end == GraphEnd::unopposed || end == GraphEnd::stopped) return told;
   const auto go_on = [&poll, &graph] { return poll(graph.visited()); };
   BestPlay best(graph);
-  const auto bounds = [](const Bounds& b) { return Rcpp::NumericVector::create(b.lower, b.upper); };
   const auto solved = [&](bool badly, const char* name) {
-    if (best.solve(go_on, badly)) told.push_back(bounds(best.at_start()), name);
+    if (best.solve(go_on, badly)) told.push_back(ends_of(best.at_start()), name);
     else told["end"] = "stopped";
     return !best.fails();
   };
@@ -440,16 +460,44 @@ Rcpp::List core_best(SEXP program, Rcpp::List objective, Rcpp::Nullable<Rcpp::Li
     return told;
   }
   best.follow();
-  Rcpp::NumericMatrix uses(4, static_cast<int>(job.signs.size()));
-  const std::vector<SiteUse> all_uses = best.uses();
-  for (int k = 0; k < uses.ncol(); ++k) {
-    const SiteUse& use = all_uses[static_cast<size_t>(k)];
-    uses(0, k) = use.met, uses(1, k) = use.matters, uses(2, k) = use.to_next, uses(3, k) = use.to_worst;
-  }
-  told.push_back(uses, "uses");
+  told.push_back(uses_matrix(best.uses()), "uses");
   Rcpp::List situations;
   for (const Situation& s : best.situations(static_cast<size_t>(most)))
-    situations.push_back(situation_list(graph, s));
+    situations.push_back(situation_list(graph.stand_at_answers(s.node), graph.site(s.node), s.reach, s.worths,
+                                        graph.cut_to(s.node) + 1, s.shares));
+  told.push_back(situations, "situations");
+  return told;
+}
+
+// Best play of two seats that hide something from each other. The bounds are to be as near as `gap`, of the scale of the
+// payoffs, if that is reached in so many `sweeps`.
+// [[Rcpp::export]]
+Rcpp::List core_equilibrium(SEXP program, Rcpp::List task, double gap, double sweeps, double most,
+                            Rcpp::Nullable<Rcpp::Function> progress) {
+  GameTree tree(Given(program), decision_job_from(task));
+  const std::function<bool(uint64_t)> poll = poll_with(progress);
+  const GraphEnd end = tree.build(poll);
+  Rcpp::List told = Rcpp::List::create(
+      _["end"] = end_word(end), _["states"] = static_cast<double>(tree.visited()),
+      _["edges"] = static_cast<double>(tree.payoffs().size()), _["sums"] = static_cast<double>(tree.sums_left_out()),
+      _["histories"] = static_cast<double>(tree.histories()));
+  if (end != GraphEnd::done) return told;
+  Equilibrium play(tree);
+  if (play.fails()) {
+    told.push_back(failure_list(tree.failure()), "failure");
+    return told;
+  }
+  if (!play.solve([&] { return poll(tree.visited()); }, gap, static_cast<size_t>(sweeps))) {
+    told["end"] = "stopped";
+    return told;
+  }
+  told.push_back(ends_of(play.value()), "value");
+  told.push_back(static_cast<double>(play.sweeps()), "sweeps");
+  told.push_back(uses_matrix(play.uses()), "uses");
+  Rcpp::List situations;
+  for (const Equilibrium::Mix& mix : play.mixes(static_cast<size_t>(most)))
+    situations.push_back(situation_list(tree.stand_at_answers(mix.seat, mix.knowledge), mix.site, mix.reach,
+                                        mix.worths, 0, mix.shares));
   told.push_back(situations, "situations");
   return told;
 }

@@ -4,183 +4,59 @@
 #include <cmath>
 #include <cstring>
 
-#include "random.h"
-
 namespace basanos {
 namespace {
 
-constexpr int kMostDraws = 3000;         // and passes in a row, without a decision: play may have no end
 constexpr double kWhole = 1099511627776.0;  // 2^40: weights are rounded to it, so that equal beliefs are one
-
-class Deeper {
- public:
-  explicit Deeper(int& depth) : depth_(++depth) {}
-  ~Deeper() { --depth_; }
-
- private:
-  int& depth_;
-};
-
-uint64_t mixed(uint64_t seen, uint64_t value) { return mix64(seen ^ mix64(value + BASANOS_GAMMA)); }
-
-uint64_t bits_of(double value) {
-  uint64_t bits;
-  std::memcpy(&bits, &value, sizeof bits);
-  return bits;
-}
 
 }  // namespace
 
 BeliefGraph::BeliefGraph(const Prepared& program, DecisionJob job)
-    : PlayGraph(program.ready, std::move(job)), model_(program_, nullptr, rewards_of_.registers()) {}
+    : PlayGraph(program.ready, std::move(job)),
+      ways_from_(program_, job_.seats, rewards_of_, nullptr, [this] { return look_at_limits(); }) {}
 
 GraphEnd BeliefGraph::build(const GraphPoll& poll) {
   poll_ = &poll;
-  model_.start();
-  model_.frame.shown.clear();
-  Way first = followed();
+  Way first = ways_from_.first();
   start_reward_ = first.reward;
   const auto roots = beliefs_of(first.arrivals);
-  while (found_.size() < beliefs_.count() && limit_ == GraphEnd::done) {
+  while (found_.size() < beliefs_.count() && !ways_from_.stopped()) {
     const std::vector<Weighted> here = belief(static_cast<uint32_t>(found_.size()));
-    if (met_.size() < states_.count()) met_.resize(states_.count());
+    if (met_.size() < ways_from_.count()) met_.resize(ways_from_.count());
     for (const Weighted& each : here) ++met_[each.state];
     std::vector<Answer> all;
-    const size_t count = answers(here[0].state);
-    for (size_t k = 0; k < count && limit_ == GraphEnd::done; ++k) all.push_back(joined(here, k));
-    if (limit_ == GraphEnd::done) found_.push_back(std::move(all));
+    const size_t count = ways_from_.answers(here[0].state);  // the seat sees it: that of all states here
+    for (size_t k = 0; k < count && !ways_from_.stopped(); ++k) all.push_back(joined(here, k));
+    if (!ways_from_.stopped()) found_.push_back(std::move(all));
   }
+  if (ways_from_.endless()) limit_ = GraphEnd::states;
+  failure_ = ways_from_.failure();
   write_nodes();
   first_target_ = first.fails ? kFailed : found_.empty() && !roots.empty() ? kOpen : static_cast<uint32_t>(count());
   write_draw(roots, 0);  // what comes first
   return limit_;
 }
 
-// States with an answer and draws count alike.
-void BeliefGraph::look_at_limits() {
-  if (limit_ == GraphEnd::done) limit_ = limit_reached(++visited_, bytes(), *poll_);
+// Answers and draws count alike.
+bool BeliefGraph::look_at_limits() {
+  if (limit_ == GraphEnd::done) limit_ = limits_.reached(++visited_, bytes(), *poll_);
+  return limit_ == GraphEnd::done;
 }
 
 size_t BeliefGraph::bytes() const {
-  return states_.bytes() + beliefs_.bytes() + ended_.bytes() + arrivals_ * sizeof(Arrival) +
-         states_.count() * 64 + found_.size() * 96;
-}
-
-// The number of the answers there: the seat sees it, so it is that of all states of a belief.
-size_t BeliefGraph::answers(State state) {
-  model_.unpack(states_.key(state));
-  return model_.offer() == Stop::decision ? model_.frame.offers.count() : 1;
-}
-
-BeliefGraph::Way BeliefGraph::way(State state, size_t answer) {
-  look_at_limits();
-  model_.unpack(states_.key(state));
-  const bool decided = model_.offer() == Stop::decision;
-  model_.frame.shown.clear();  // what described the situation
-  if (!decided || decide(program_, model_.frame, answer)) return followed();
-  Way fails;
-  fails.fails = true;
-  return fails;
+  return ways_from_.bytes() + beliefs_.bytes() + arrivals_ * sizeof(Arrival) + ways_from_.count() * 64 +
+         found_.size() * 96;
 }
 
 const BeliefGraph::Way& BeliefGraph::kept_way(State state, size_t answer) {
-  if (ways_.size() <= state) ways_.resize(states_.count());
+  if (ways_.size() <= state) ways_.resize(ways_from_.count());
   if (ways_[state].size() <= answer) ways_[state].resize(answer + 1);
-  if (!ways_[state][answer].known) {
-    Way found = way(state, answer);
-    found.known = true;
-    arrivals_ += found.arrivals.size();
-    ways_[state][answer] = std::move(found);
+  std::optional<Way>& kept = ways_[state][answer];
+  if (!kept) {
+    kept = ways_from_.after(state, answer);
+    arrivals_ += kept->arrivals.size();
   }
-  return ways_[state][answer];
-}
-
-// From where the model stands on.
-BeliefGraph::Way BeliefGraph::followed() {
-  Way way;
-  way.reward = explore(1, 0, way);
-  return way;
-}
-
-// Follows every draw up to the seat's next decision, and gives what it brings on average. Where the seat decides no
-// more, that is kept: it is the same whatever the seat has seen.
-double BeliefGraph::explore(double probability, uint64_t seen, Way& way) {
-  const Deeper deeper(depth_);
-  if (depth_ > kMostDraws && limit_ == GraphEnd::done) limit_ = GraphEnd::states;
-  if (limit_ != GraphEnd::done) return 0;
-  double reward = 0;
-  Stop stop = model_.run();
-  for (; stop == Stop::round; stop = model_.run()) {
-    reward += rewards_of_.at_end(model_.frame, stop);
-    model_.go_on();
-  }
-  if (stop == Stop::end) return reward + rewards_of_.at_end(model_.frame, stop);
-  if (stop == Stop::fail || stop == Stop::decision) {
-    failure_ = failure_of(program_, model_.frame);
-    way.fails = true;
-    return reward;
-  }
-  reward += rewards_of_.of_growth(model_.frame);
-  seen = with_shown(seen);
-  std::vector<uint8_t> key;
-  model_.pack(key);
-  if (stop == Stop::open) {
-    model_.unpack(key.data());
-    const Stop offered = model_.offer();
-    if (offered == Stop::decision) {
-      way.arrivals.push_back({with_offers(seen), states_.find_or_add(key), probability});
-      return reward;
-    }
-    // No answer is a pass, which goes on by itself.
-    if (offered != Stop::fail) return reward + explore(probability, seen, way);
-    failure_ = failure_of(program_, model_.frame);
-    way.fails = true;
-    return reward;
-  }
-  const uint32_t known = ended_.find(key.data(), key.size());
-  if (known != HashConsTable::kNone) return reward + ended_rewards_[known];
-  look_at_limits();
-  std::vector<Branch> branches;
-  if (!model_.branches(branches)) {
-    failure_ = failure_of(program_, model_.frame);
-    way.fails = true;
-    return reward;
-  }
-  const size_t before = way.arrivals.size();
-  double mean = 0;
-  for (size_t k = 0; k < branches.size() && !way.fails; ++k) {
-    model_.unpack(key.data());
-    model_.frame.shown.clear();
-    const auto part = static_cast<double>(branches[k].probability);
-    if (model_.take(branches[k].value)) mean += part * explore(probability * part, seen, way);
-    else way.fails = true;
-  }
-  if (way.arrivals.size() == before && !way.fails && limit_ == GraphEnd::done) {
-    ended_.add(key.data(), key.size());
-    ended_rewards_.push_back(mean);
-  }
-  return reward + mean;
-}
-
-uint64_t BeliefGraph::with_shown(uint64_t seen) const {
-  for (const Shown& shown : model_.frame.shown) {
-    seen = mixed(mixed(seen, static_cast<uint64_t>(shown.which)), shown.values.size());
-    for (double value : shown.values) seen = mixed(seen, bits_of(value));
-  }
-  return seen;
-}
-
-// At the answers of a decision: which decision it is, and what it offers, is seen.
-uint64_t BeliefGraph::with_offers(uint64_t seen) const {
-  const Frame& frame = model_.frame;
-  const Site& site = program_.sites[static_cast<size_t>(model_.site())];
-  seen = mixed(seen, static_cast<uint64_t>(site.decision));
-  for (size_t k = 0; k < frame.offers.count(); ++k) {
-    const int32_t* const offer = frame.offers[k];
-    const int32_t cells = site.several ? 1 + *offer : 1;
-    for (int32_t c = 0; c < cells; ++c) seen = mixed(seen, static_cast<uint64_t>(offer[c]));
-  }
-  return seen;
+  return *kept;
 }
 
 // An answer of the seat in a situation, over all states that it may be in.
@@ -195,7 +71,7 @@ BeliefGraph::Answer BeliefGraph::joined(const std::vector<Weighted>& belief, siz
   for (const Weighted& here : belief) {
     const double probability = static_cast<double>(here.weight) / kWhole;
     if (met_[here.state] > 1) add(kept_way(here.state, answer), probability);
-    else add(way(here.state, answer), probability);
+    else add(ways_from_.after(here.state, answer), probability);
   }
   if (!all.fails) all.beliefs = beliefs_of(arrivals);
   return all;
@@ -204,12 +80,13 @@ BeliefGraph::Answer BeliefGraph::joined(const std::vector<Weighted>& belief, siz
 // What was seen tells arrivals apart: each is a situation of its own.
 std::vector<std::pair<uint32_t, double>> BeliefGraph::beliefs_of(std::vector<Arrival>& arrivals) {
   std::sort(arrivals.begin(), arrivals.end(), [](const Arrival& a, const Arrival& b) {
-    return a.seen != b.seen ? a.seen < b.seen : a.state < b.state;
+    return a.seen[0] == b.seen[0] ? a.state < b.state : a.seen[0] < b.seen[0];
   });
   std::vector<std::pair<uint32_t, double>> beliefs;
   for (size_t from = 0, to = 0; from < arrivals.size(); from = to) {
     double all = 0;
-    for (; to < arrivals.size() && arrivals[to].seen == arrivals[from].seen; ++to) all += arrivals[to].probability;
+    const SeenHash& seen = arrivals[from].seen[0];
+    for (; to < arrivals.size() && arrivals[to].seen[0] == seen; ++to) all += arrivals[to].probability;
     beliefs.push_back({number_of(arrivals.data() + from, arrivals.data() + to, all), all});
   }
   return beliefs;
@@ -258,8 +135,7 @@ void BeliefGraph::write_nodes() {
     belief_of_[count()] = static_cast<uint32_t>(k);
     for (size_t answer = 0; answer < found_[k].size(); ++answer)
       add_edge(found_[k][answer].fails ? kFailed : static_cast<uint32_t>(count() + 1 + answer), 0);
-    model_.unpack(states_.key(belief(static_cast<uint32_t>(k))[0].state));
-    close_node(model_.site(), 0, false);
+    close_node(ways_from_.stand_at_answers(belief(static_cast<uint32_t>(k))[0].state).site(), 0, false);
     for (const Answer& answer : found_[k]) write_draw(answer.beliefs, answer.reward);
   }
 }
@@ -275,9 +151,7 @@ void BeliefGraph::write_draw(const std::vector<std::pair<uint32_t, double>>& bel
 }
 
 ProgramModel& BeliefGraph::stand_at_answers(size_t node) {
-  model_.unpack(states_.key(belief(belief_of_.at(node))[0].state));
-  model_.offer();
-  return model_;
+  return ways_from_.stand_at_answers(belief(belief_of_.at(node))[0].state);
 }
 
 }  // namespace basanos

@@ -32,6 +32,48 @@ inline void choose(int side, const Bounds& worth, Bounds& best) {
   else best = {std::min(best.lower, worth.lower), std::min(best.upper, worth.upper)};
 }
 
+// What two answers at once are worth, from a matrix of worths in which not all have to be known: answers that fail are
+// left out, of the second seat those that fail with all of the first, then of the first those that fail with any.
+MatrixGame solve_known(const std::vector<double>& worths, size_t rows, double sign) {
+  const size_t columns = worths.size() / rows;
+  const auto known = [&](size_t r, size_t c) { return !std::isnan(worths[r * columns + c]); };
+  std::vector<size_t> kept_rows, kept_columns;
+  for (size_t c = 0; c < columns; ++c) {
+    bool any = false;
+    for (size_t r = 0; r < rows; ++r) any = any || known(r, c);
+    if (any) kept_columns.push_back(c);
+  }
+  for (size_t r = 0; r < rows; ++r)
+    if (std::all_of(kept_columns.begin(), kept_columns.end(), [&](size_t c) { return known(r, c); }))
+      kept_rows.push_back(r);
+  MatrixGame whole{kNone, std::vector<double>(rows, 0), std::vector<double>(columns, 0)};
+  if (kept_rows.empty() || kept_columns.empty()) return whole;
+  std::vector<double> left;
+  for (const size_t r : kept_rows)
+    for (const size_t c : kept_columns) left.push_back(sign * worths[r * columns + c]);
+  const MatrixGame game = solve_matrix(left, kept_rows.size());
+  whole.value = sign * game.value;
+  for (size_t k = 0; k < kept_rows.size(); ++k) whole.rows[kept_rows[k]] = game.rows[k];
+  for (size_t k = 0; k < kept_columns.size(); ++k) whole.columns[kept_columns[k]] = game.columns[k];
+  return whole;
+}
+
+// The bounds of a matrix whose worths lie between bounds.
+Bounds solve_between(const std::vector<Bounds>& worths, size_t rows, double sign) {
+  std::vector<double> lower, upper;
+  for (const Bounds& worth : worths) {
+    lower.push_back(worth.lower);
+    upper.push_back(worth.upper);
+    if (std::isinf(worth.lower) || std::isinf(worth.upper)) return {-kFar, kFar};
+  }
+  const double least = solve_known(lower, rows, sign).value;
+  return {least, lower == upper ? least : solve_known(upper, rows, sign).value};
+}
+
+size_t answers_of(const PlayGraph& graph, size_t node) {
+  return static_cast<size_t>(graph.end(node) - graph.begin(node));
+}
+
 }  // namespace
 
 // Some nodes that lead to each other, by numbers of their own: what leads out of them is known, and summed up before.
@@ -64,22 +106,48 @@ class BestPlay::Circle {
   }
 
  private:
+  static constexpr int kAtOnce = 2, kPassedOver = 3;
+
   struct Inner {
     uint32_t to;
     double probability;
   };
   struct Node {
     size_t first;    // of its inner edges
-    int side;        // 0 a draw, 1 the greatest of its answers, -1 the least
+    int side;        // 0 a draw, 1 the greatest of its answers, -1 the least; kAtOnce, kPassedOver
     Bounds outside;  // what is drawn, or the best answer, among what leads out; not a number: no such answer
+  };
+  // Both seats answer at once: the worth of each pair of answers, or the inner node that it leads to, counted from 1.
+  struct Matrix {
+    double sign;
+    size_t rows;
+    std::vector<Bounds> worths;
+    std::vector<uint32_t> inner;
   };
 
   void add(uint32_t node) {
+    if (best_.at_once_[node] || best_.second_[node]) return add_at_once(node);
     const bool decides = best_.graph_.is_decision(node);
     Node here{inner_.size(), decides ? (best_.side_ * best_.graph_.sign(node) > 0 ? 1 : -1) : 0, {kNone, kNone}};
     if (decides) add_answers(node, here);
     else add_draw(node, here);
     nodes_.push_back(here);
+  }
+
+  // The second seat that answers knows no more than the first: it decides with it.
+  void add_at_once(uint32_t node) {
+    nodes_.push_back({inner_.size(), best_.at_once_[node] ? kAtOnce : kPassedOver, {0, 0}});
+    if (!best_.at_once_[node]) return;
+    Matrix matrix{best_.side_ * best_.graph_.sign(node), answers_of(best_.graph_, node), {}, {}};
+    for (const PlayGraph::Pair& pair : best_.graph_.pairs(node)) {
+      const bool inside = PlayGraph::is_node(pair.to) && std::binary_search(from_, to_, pair.to);
+      const Bounds there = inside ? Bounds{0, 0} : best_.of_target(pair.to);
+      matrix.worths.push_back({there.lower + pair.value, there.upper + pair.value});
+      matrix.inner.push_back(inside ? number_of(pair.to) + 1 : 0);
+      pays_ = pays_ || (inside && pair.value != 0);
+      if (!inside) note(matrix.worths.back());
+    }
+    matrices_.emplace(nodes_.size() - 1, std::move(matrix));
   }
 
   void add_answers(uint32_t node, Node& here) {
@@ -120,7 +188,12 @@ class BestPlay::Circle {
     size_t end = inner_.size();
     for (size_t k = nodes_.size(); k-- > 0;) {
       const Node& node = nodes_[k];
-      const Bounds worth = evaluated(node, inner_.data() + node.first, inner_.data() + end);
+      if (node.side == kPassedOver) {
+        worths_[k] = {0, 0};
+        continue;
+      }
+      const Bounds worth = node.side == kAtOnce ? evaluated(matrices_.at(k))
+                                                : evaluated(node, inner_.data() + node.first, inner_.data() + end);
       end = node.first;
       changed = changed || worth.lower != worths_[k].lower || worth.upper != worths_[k].upper;
       worths_[k] = worth;
@@ -139,6 +212,16 @@ class BestPlay::Circle {
     return worth;
   }
 
+  Bounds evaluated(const Matrix& matrix) const {
+    std::vector<Bounds> worths = matrix.worths;
+    for (size_t k = 0; k < worths.size(); ++k) {
+      if (matrix.inner[k] == 0) continue;
+      worths[k].lower += worths_[matrix.inner[k] - 1].lower;
+      worths[k].upper += worths_[matrix.inner[k] - 1].upper;
+    }
+    return solve_between(worths, matrix.rows, matrix.sign);
+  }
+
   void note(const Bounds& worth) {
     if (std::isnan(worth.lower)) return;
     least_ = std::min(least_, worth.lower);
@@ -154,12 +237,33 @@ class BestPlay::Circle {
   const uint32_t *const from_, *const to_;
   std::vector<Node> nodes_;
   std::vector<Inner> inner_;
+  std::unordered_map<size_t, Matrix> matrices_;
   std::vector<Bounds> worths_;
   double least_ = kFar, greatest_ = -kFar;
   bool pays_ = false;
 };
 
-BestPlay::BestPlay(const PlayGraph& graph) : graph_(graph), components_(components_of(graph)) {}
+void add_use(double reach, const std::vector<Bounds>& worths, double sign, double equal, SiteUse& use) {
+  std::vector<double> known;
+  for (const Bounds& worth : worths)
+    if (!std::isnan(worth.middle())) known.push_back(sign * worth.middle());
+  if (known.size() < 2) return;
+  std::sort(known.rbegin(), known.rend());
+  use.met += reach;
+  if (known.front() - known.back() > equal) use.matters += reach;
+  use.to_next += reach * (known[0] - known[1]);
+  use.to_worst += reach * (known.front() - known.back());
+}
+
+BestPlay::BestPlay(const PlayGraph& graph)
+    : graph_(graph), components_(components_of(graph)), at_once_(graph.count()), second_(graph.count()) {
+  for (size_t node = 0; node < graph.count(); ++node) {
+    at_once_[node] = graph.is_at_once(node);
+    if (!at_once_[node]) continue;
+    for (const Edge* edge = graph.begin(node); edge != graph.end(node); ++edge)
+      if (PlayGraph::is_node(edge->to)) second_[edge->to] = true;
+  }
+}
 
 // Component by component, first those that lead to no other.
 bool BestPlay::solve(const std::function<bool()>& go_on, bool worst) {
@@ -204,8 +308,18 @@ Bounds BestPlay::worth_of(size_t node, const Edge& edge) const {
   return {there.lower + now, there.upper + now};
 }
 
+Bounds BestPlay::worth_at_once(size_t node) const {
+  std::vector<Bounds> worths;
+  for (const PlayGraph::Pair& pair : graph_.pairs(node)) {
+    const Bounds there = of_target(pair.to);
+    worths.push_back({there.lower + pair.value, there.upper + pair.value});
+  }
+  return solve_between(worths, answers_of(graph_, node), side_ * graph_.sign(node));
+}
+
 // Of a draw the mean; of a decision the best answer that can be gone on from.
 Bounds BestPlay::evaluated(size_t node) const {
+  if (at_once_[node]) return worth_at_once(node);
   if (!graph_.is_decision(node)) {
     Bounds sum{graph_.reward(node), graph_.reward(node)};
     for (const Edge* edge = graph_.begin(node); edge != graph_.end(node); ++edge) {
@@ -245,12 +359,29 @@ size_t BestPlay::chosen(size_t node) const {
 }
 
 void BestPlay::send(size_t node, double weight) {
-  const auto to = [this](const Edge& edge, double part) {
-    if (PlayGraph::is_node(edge.to)) arriving_[edge.to] += part;
+  const auto to = [this](uint32_t target, double part) {
+    if (PlayGraph::is_node(target)) arriving_[target] += part;
   };
   reach_[node] += weight;
-  if (graph_.is_decision(node)) return to(graph_.begin(node)[chosen(node)], weight);
-  for (const Edge* edge = graph_.begin(node); edge != graph_.end(node); ++edge) to(*edge, weight * graph_.value(*edge));
+  if (at_once_[node]) {
+    const Pairs pairs = graph_.pairs(node);
+    const MatrixGame game = game_at(node, pairs);
+    for (size_t k = 0; k < pairs.size(); ++k) {
+      const double share = game.rows[k / game.columns.size()] * game.columns[k % game.columns.size()];
+      if (share > 0) to(pairs[k].to, weight * share);
+    }
+    return;
+  }
+  if (graph_.is_decision(node)) return to(graph_.begin(node)[chosen(node)].to, weight);
+  for (const Edge* edge = graph_.begin(node); edge != graph_.end(node); ++edge)
+    to(edge->to, weight * graph_.value(*edge));
+}
+
+// Where both seats answer at once: the first by rows, the other by columns.
+MatrixGame BestPlay::game_at(size_t node, const Pairs& pairs) const {
+  std::vector<double> worths;
+  for (const PlayGraph::Pair& pair : pairs) worths.push_back(of_target(pair.to).middle() + pair.value);
+  return solve_known(worths, answers_of(graph_, node), graph_.sign(node));
 }
 
 // How often each node is come to.
@@ -275,46 +406,67 @@ void BestPlay::follow() {
 }
 
 Situation BestPlay::situation(size_t node) const {
-  Situation here{node, reach_[node], {}};
+  Situation here{node, reach_[node], {}, {}};
   for (const Edge* edge = graph_.begin(node); edge != graph_.end(node); ++edge)
     here.worths.push_back(worth_of(node, *edge));
   return here;
 }
 
+// Of both seats: what each answer is worth against the mix of the other.
+std::vector<Situation> BestPlay::situations_at_once(size_t node) const {
+  const Pairs pairs = graph_.pairs(node);
+  const size_t rows = answers_of(graph_, node), columns = pairs.size() / rows;
+  const Edge* const example = std::find_if(graph_.begin(node), graph_.end(node),
+                                           [](const Edge& edge) { return PlayGraph::is_node(edge.to); });
+  const MatrixGame game = game_at(node, pairs);
+  Situation first{node, reach_[node], game.rows, std::vector<Bounds>(rows, {0, 0})};
+  Situation second{example->to, reach_[node], game.columns, std::vector<Bounds>(columns, {0, 0})};
+  for (size_t r = 0; r < rows; ++r)
+    for (size_t c = 0; c < columns; ++c) {
+      const PlayGraph::Pair& pair = pairs[r * columns + c];
+      const double worth = of_target(pair.to).middle() + pair.value;
+      const auto add = [worth](Bounds& to, double share) {
+        if (share > 0) to.lower += share * worth, to.upper = to.lower;
+      };
+      add(first.worths[r], second.shares[c]);
+      add(second.worths[c], first.shares[r]);
+    }
+  return {first, second};
+}
+
+// Each situation of a seat once.
+std::vector<Situation> BestPlay::met_at(size_t node) const {
+  if (at_once_[node]) return situations_at_once(node);
+  return {situation(node)};
+}
+
 std::vector<Situation> BestPlay::situations(size_t most) const {
   std::vector<uint32_t> nodes;
   for (size_t node = 0; node < graph_.count(); ++node)
-    if (graph_.is_decision(node) && reach_[node] > 0) nodes.push_back(static_cast<uint32_t>(node));
+    if (graph_.is_decision(node) && !second_[node] && reach_[node] > 0) nodes.push_back(static_cast<uint32_t>(node));
   const auto before = [this](uint32_t a, uint32_t b) { return reach_[a] != reach_[b] ? reach_[a] > reach_[b] : a < b; };
   most = std::min(most, nodes.size());
   std::partial_sort(nodes.begin(), nodes.begin() + static_cast<std::ptrdiff_t>(most), nodes.end(), before);
   std::vector<Situation> all;
-  for (size_t k = 0; k < most; ++k) all.push_back(situation(nodes[k]));
+  for (size_t k = 0; k < most && all.size() < most; ++k)
+    for (Situation& here : met_at(nodes[k])) all.push_back(std::move(here));
   return all;
 }
 
 std::vector<SiteUse> BestPlay::uses() const {
   std::vector<SiteUse> all(graph_.job().signs.size());
   for (size_t node = 0; node < graph_.count(); ++node) {
-    if (!graph_.is_decision(node) || !(reach_[node] > 0)) continue;
-    SiteUse& use = all[static_cast<size_t>(graph_.site(node))];
+    if (!graph_.is_decision(node) || second_[node] || !(reach_[node] > 0)) continue;
     if (graph_.cut_to(node) >= 0) {
+      SiteUse& use = all[static_cast<size_t>(graph_.site(node))];
       use.met += reach_[node];
       use.matters += reach_[node];
       use.to_next = use.to_worst = kNone;  // the others were not looked at
       continue;
     }
-    std::vector<double> worths;
-    for (const Edge* edge = graph_.begin(node); edge != graph_.end(node); ++edge) {
-      const double worth = graph_.sign(node) * worth_of(node, *edge).middle();
-      if (!std::isnan(worth)) worths.push_back(worth);
-    }
-    if (worths.size() < 2) continue;
-    std::sort(worths.rbegin(), worths.rend());
-    use.met += reach_[node];
-    if (worths.front() - worths.back() > kEqual * scale_) use.matters += reach_[node];
-    use.to_next += reach_[node] * (worths[0] - worths[1]);
-    use.to_worst += reach_[node] * (worths.front() - worths.back());
+    for (const Situation& here : met_at(node))
+      add_use(here.reach, here.worths, graph_.sign(here.node), kEqual * scale_,
+              all[static_cast<size_t>(graph_.site(here.node))]);
   }
   return all;
 }

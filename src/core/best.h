@@ -3,6 +3,7 @@
 #include <vector>
 
 #include "components.h"
+#include "matrix_game.h"
 #include "play_graph.h"
 
 namespace basanos {
@@ -17,6 +18,7 @@ struct Bounds {
 struct Situation {
   size_t node;
   double reach;                // how often in a unit, where all play as well as can be
+  std::vector<double> shares;  // of each answer, where both seats answer at once; else nothing
   std::vector<Bounds> worths;  // of each answer, none of the unit before; not a number: it cannot go on, or is unknown
 };
 
@@ -26,6 +28,10 @@ struct SiteUse {
   double matters = 0;  // of these, where the answers are not all worth the same
   double to_next = 0, to_worst = 0;  // what the next best and the worst answer would lose, added up
 };
+
+// Adds a decision that is come to so often. Worths of which the great ones are good where `sign` is 1, the small ones
+// where it is -1; those that are as near as `equal` are the same.
+void add_use(double reach, const std::vector<Bounds>& worths, double sign, double equal, SiteUse& use);
 
 class BestPlay {
  public:
@@ -47,16 +53,23 @@ class BestPlay {
  private:
   class Circle;
 
+  using Pairs = std::vector<PlayGraph::Pair>;
+
   Bounds of_target(uint32_t to) const;
+  Bounds worth_at_once(size_t node) const;
+  MatrixGame game_at(size_t node, const Pairs& pairs) const;
+  std::vector<Situation> situations_at_once(size_t node) const;
   Bounds evaluated(size_t node) const;
   size_t chosen(size_t node) const;
   Situation situation(size_t node) const;
+  std::vector<Situation> met_at(size_t node) const;
   void send(size_t node, double weight);
 
   const PlayGraph& graph_;
   const Components components_;
   std::vector<double> lower_, upper_;
   std::vector<double> reach_, arriving_;
+  std::vector<bool> at_once_, second_;  // by node: of the first seat that answers, and of the other
   double side_ = 1;  // -1: as badly as can be
   double scale_ = 1; // of worths: differences far below it are rounding
   bool goes_round_ = false;

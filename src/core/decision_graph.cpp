@@ -23,8 +23,8 @@ GraphEnd DecisionGraph::build(const GraphPoll& poll) {
   GraphEnd end = GraphEnd::done;
   for (size_t node = 0; node < queue_.size() && end == GraphEnd::done; ++node) {
     visit(queue_[node]);
-    end = unopposed_ ? GraphEnd::unopposed
-                     : limit_reached(count(), stored_bytes() + graph_.bytes() + queue_.size() * sizeof(StateId), poll);
+    const size_t bytes = stored_bytes() + graph_.bytes() + queue_.size() * sizeof(StateId);
+    end = unopposed_ ? GraphEnd::unopposed : limits_.reached(count(), bytes, poll);
     if (node + 1 == queue_.size() && end != GraphEnd::unopposed && end != GraphEnd::stopped) end = GraphEnd::done;
   }
   number_targets();
@@ -73,9 +73,10 @@ void DecisionGraph::close_decision() {
   close_node(site_, 0, false);
 }
 
-// Does it end the unit with as much as there can be?
+// Does it end the unit with as much as there can be, whatever another seat answers at the same time?
 bool DecisionGraph::cuts(const Found& found) const {
   if (!job_.cut || !job_.has_range || found.state != kEnd) return false;
+  if (job_.seats.size() > 1 && program_.sites[static_cast<size_t>(site_)].group >= 0) return false;
   const double sign = job_.signs[static_cast<size_t>(site_)];
   const double most = sign > 0 ? job_.greatest : job_.least;
   return sign * found.reward >= sign * most - kAsGood * std::max(1.0, std::abs(most));

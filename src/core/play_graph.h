@@ -13,6 +13,7 @@ namespace basanos {
 
 struct DecisionJob {
   Objective objective;
+  std::vector<int32_t> seats;  // those that decide, one or two
   std::vector<double> signs;  // by site: 1 where the objective is to be great, -1 where it is to be small
   Objective opposed;          // of the other seat, if there is one: must add up to 0 with the first
   bool is_opposed = false;
@@ -30,6 +31,17 @@ enum class GraphEnd { done, states, bytes, seconds, stopped, unopposed };
 
 // Called now and then with the states visited; false stops the walk.
 using GraphPoll = std::function<bool(uint64_t)>;
+
+class WalkLimits {
+ public:
+  explicit WalkLimits(const DecisionJob& job) : states_(job.states), bytes_(job.bytes), seconds_(job.seconds) {}
+  GraphEnd reached(uint64_t states, size_t bytes, const GraphPoll& poll) const;
+
+ private:
+  const uint64_t states_, bytes_;
+  const double seconds_;
+  const std::chrono::steady_clock::time_point start_ = std::chrono::steady_clock::now();
+};
 
 class PlayGraph {
  public:
@@ -58,6 +70,14 @@ class PlayGraph {
   bool is_decision(size_t node) const { return sites_[node] >= 0; }
   int32_t site(size_t node) const { return sites_[node]; }
   double sign(size_t node) const { return job_.signs[static_cast<size_t>(sites_[node])]; }
+  // Do both seats answer at once there? Each answer of the first leads to the decision of the second, or fails.
+  bool is_at_once(size_t node) const;
+  // Then by the answers of the first and of the second: where they lead, and what they bring at once.
+  struct Pair {
+    uint32_t to;
+    double value;
+  };
+  std::vector<Pair> pairs(size_t node) const;
   // Of a draw: what it brings on average at once; does it bring anything where play goes on?
   double reward(size_t node) const { return node_rewards_[node]; }
   bool pays_on_the_way(size_t node) const { return pays_[node]; }
@@ -81,10 +101,10 @@ class PlayGraph {
   void add_edge(uint32_t to, double value) { edges_.push_back({to, interned(value)}); }
   void close_node(int32_t site, double reward, bool pays);
   size_t stored_bytes() const;
-  GraphEnd limit_reached(uint64_t states, size_t bytes, const GraphPoll& poll);
 
   const Program program_;
   DecisionJob job_;
+  const WalkLimits limits_;
   const Rewards rewards_of_;
   std::vector<Edge> edges_;
   std::unordered_map<size_t, int32_t> cuts_;
@@ -101,7 +121,6 @@ class PlayGraph {
   std::vector<size_t> first_{0};
   std::vector<double> values_;
   std::unordered_map<uint64_t, uint32_t> value_numbers_;
-  const std::chrono::steady_clock::time_point start_ = std::chrono::steady_clock::now();
 };
 
 }  // namespace basanos

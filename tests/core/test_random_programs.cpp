@@ -8,8 +8,9 @@
 #include "../../src/core/additive.h"
 #include "../../src/core/belief_graph.h"
 #include "../../src/core/best.h"
-#include "../../src/core/decision_graph.h"
 #include "../../src/core/branch.h"
+#include "../../src/core/decision_graph.h"
+#include "../../src/core/equilibrium.h"
 #include "../../src/core/exact.h"
 #include "../../src/core/generate_c.h"
 #include "../../src/core/optimise.h"
@@ -77,8 +78,9 @@ class AnyProgram {
   }
 
   // Draws, of which some are shown, decisions, and an outcome that depends on all of them.
-  Program make_hidden() {
+  Program make_hidden(bool two_seats = false) {
     set_up();
+    if (two_seats) p_.sites[1].seat = 2;
     for (int32_t v = 1; v <= kVariables; ++v) add({OP_MOV, v, constant(), 0, 0, 0});
     for (int32_t list = 0; list < 3; ++list) {
       add({OP_LCLEAR, list, 0, 0, 0, 0});
@@ -87,7 +89,10 @@ class AnyProgram {
     for (int k = 1 + below(3); k > 0; --k) {
       for (int draws = 1 + below(2); draws > 0; --draws) add({OP_DRAW, variable(), 0, kOne, kThree, 0});
       if (below(2) == 0) maybe_skipped();
-      if (below(3) > 0) add({OP_SEE, kFirstEvent + below(2), variable(), 0, 0, 0});
+      if (below(3) > 0) {
+        const int watcher = two_seats ? 1 + below(2) : 1;
+        add({OP_SEE, watcher * kFirstEvent + below(2), variable(), 0, 0, 0});
+      }
       add({OP_LT, variable(), variable(), variable(), 0, 0});
       open_decision();
       if (below(4) == 0) end_round();
@@ -637,6 +642,7 @@ class EveryHistory {
     if (stop == Stop::end) return reward + weight * (has_rounds(model_.program) ? 0 : worth_here());
     if (stop == Stop::fail || stop == Stop::decision) return NAN;
     for (const Shown& shown : model_.frame.shown) {
+      if (shown.which < kFirstEvent) continue;  // describes a situation
       seen.insert(seen.end(), {1.5, static_cast<double>(shown.which), static_cast<double>(shown.values.size())});
       seen.insert(seen.end(), shown.values.begin(), shown.values.end());
     }
@@ -734,6 +740,180 @@ void best_play_of_what_is_shown_is_that_of_every_history() {
     worse += all.at_start().lower > worth + 1e-9;
   }
   CHECK(compared > 1000 && failed > 100 && worse > 100 && rounds > 200);
+}
+
+// Two seats that see only what is shown to them, the second paid what the first loses: each plan of one, an answer for
+// each history that it can see, against each plan of the other.
+class EveryPlan {
+ public:
+  EveryPlan(const Program& p, const DecisionJob& job) : job_(job), model_(p) {
+    model_.start();
+    model_.frame.shown.clear();
+    fails_ = std::isnan(from_here({}));
+    collecting_ = false;
+  }
+
+  bool fails() const { return fails_; }
+  bool too_many() const { return steps_ > kMostSteps || plans(0) * plans(1) > kMostPlans; }
+  bool both_decide() const { return plans(0) > 1 && plans(1) > 1; }
+
+  double worth() {
+    std::vector<double> worths;
+    for (double first = 0; first < plans(0); ++first)
+      for (double second = 0; second < plans(1); ++second) {
+        choose(0, first);
+        choose(1, second);
+        model_.frame = Frame(model_.program);  // a random program may read what it has not written
+        model_.start();
+        model_.frame.shown.clear();
+        worths.push_back(from_here({}));
+      }
+    return solve_matrix(worths, static_cast<size_t>(plans(0))).value;
+  }
+
+ private:
+  using History = std::vector<double>;
+  struct Choice {
+    size_t answers, chosen;
+  };
+
+  double plans(size_t seat) const {
+    double all = 1;
+    for (const auto& [history, choice] : choices_[seat]) all *= static_cast<double>(choice.answers);
+    return all;
+  }
+
+  void choose(size_t seat, double plan) {
+    auto left = static_cast<size_t>(plan);
+    for (auto& [history, choice] : choices_[seat]) {
+      choice.chosen = left % choice.answers;
+      left /= choice.answers;
+    }
+  }
+
+  double from_here(std::array<History, 2> seen) {
+    if (collecting_ && ++steps_ > kMostSteps) return 0;
+    double worth = 0;
+    Stop stop = model_.run();
+    for (; stop == Stop::round; stop = model_.run()) {
+      worth += worth_here();
+      model_.go_on();
+    }
+    if (stop == Stop::end) return worth + (has_rounds(model_.program) ? 0 : worth_here());
+    if (stop == Stop::fail || stop == Stop::decision) return NAN;
+    for (const Shown& shown : model_.frame.shown) {
+      if (shown.which < kFirstEvent) continue;  // describes a situation
+      History& of_seat = seen[static_cast<size_t>(shown.which / kFirstEvent - 1)];
+      of_seat.insert(of_seat.end(), {1.5, static_cast<double>(shown.which)});
+      of_seat.insert(of_seat.end(), shown.values.begin(), shown.values.end());
+    }
+    std::vector<uint8_t> state;
+    model_.pack(state);
+    if (stop == Stop::open) return worth + decided(seen, state);
+    std::vector<Branch> branches;
+    if (!model_.branches(branches)) return NAN;
+    for (const Branch& branch : branches) {
+      model_.unpack(state.data());
+      model_.frame.shown.clear();
+      worth += static_cast<double>(branch.probability) * (model_.take(branch.value) ? from_here(seen) : NAN);
+    }
+    return worth;
+  }
+
+  double decided(std::array<History, 2>& seen, const std::vector<uint8_t>& state) {
+    const Stop offered = model_.offer();
+    if (offered == Stop::fail) return NAN;
+    if (offered != Stop::decision) return from_here(seen);
+    const Site& site = model_.program.sites[static_cast<size_t>(model_.site())];
+    const auto seat = static_cast<size_t>(site.seat - 1);
+    const size_t answers = model_.frame.offers.count();
+    if (answers == 0) return NAN;
+    History& own = seen[seat];
+    own.insert(own.end(), {2.5, static_cast<double>(site.decision)});
+    for (size_t k = 0; k < answers; ++k) {
+      const int32_t* const offer = model_.frame.offers[k];
+      for (int32_t c = 0; c < (site.several ? 1 + *offer : 1); ++c) own.push_back(offer[c]);
+    }
+    const auto place = choices_[seat].emplace(own, Choice{answers, 0}).first;
+    const size_t from = collecting_ ? 0 : place->second.chosen, to = collecting_ ? answers : from + 1;
+    double worth = 0;
+    for (size_t k = from; k < to; ++k) {
+      model_.unpack(state.data());
+      model_.offer();
+      model_.frame.shown.clear();
+      std::array<History, 2> next = seen;
+      next[seat].insert(next[seat].end(), {3.5, static_cast<double>(k)});
+      worth += decide(model_.program, model_.frame, k) ? from_here(next) : NAN;
+    }
+    return worth;
+  }
+
+  double worth_here() const { return job_.objective.by_outcome[static_cast<size_t>(model_.frame.ints[0] - 1)]; }
+
+  static constexpr int kMostSteps = 1000;
+  static constexpr double kMostPlans = 3000;
+  const DecisionJob& job_;
+  ProgramModel model_;
+  std::array<std::map<History, Choice>, 2> choices_;
+  int steps_ = 0;
+  bool collecting_ = true, fails_ = false;
+};
+
+void best_play_of_two_that_hide_is_that_of_every_plan() {
+  int compared = 0, both = 0, hides = 0;
+  for (unsigned seed = 1; seed <= 4000; ++seed) {
+    const Program p = AnyProgram(seed).make_hidden(true);
+    DecisionJob job;
+    job.objective.by_outcome = {0, 1, -2};
+    job.opposed.by_outcome = {0, -1, 2};
+    job.is_opposed = true;
+    job.seats = {1, 2};
+    job.signs = {1, -1};
+    job.states = 20000;
+    EveryPlan every(p, job);
+    if (every.fails() || every.too_many()) continue;
+    const double worth = every.worth();
+    GameTree tree(p, job);
+    CHECK(tree.build(go_on) == GraphEnd::done);
+    Equilibrium play(tree);
+    CHECK(play.solve([] { return true; }, 1e-8, 100000) && !play.fails());
+    CHECK(play.value().lower < worth + 1e-9 && play.value().upper > worth - 1e-9);
+    CHECK(play.value().upper - play.value().lower < 1e-7);
+    ++compared;
+    both += every.both_decide();
+    DecisionGraph seen(p, job);
+    seen.build(go_on);
+    BestPlay all(seen);
+    all.solve([] { return true; });
+    hides += std::fabs(all.at_start().lower - worth) > 1e-6;
+  }
+  CHECK(compared > 1000 && both > 100 && hides > 100);
+}
+
+// A matrix that is solved: no row and no column does better against the mixes.
+void matrix_games() {
+  std::mt19937 random(3);
+  for (int k = 0; k < 20000; ++k) {
+    const size_t rows = 1 + random() % 6, columns = 1 + random() % 6;
+    std::vector<double> worths(rows * columns);
+    for (double& worth : worths) worth = k % 2 == 0 ? static_cast<double>(random() % 3) : random() / 4294967296.0 - 0.5;
+    const MatrixGame game = solve_matrix(worths, rows);
+    double least = INFINITY, greatest = -INFINITY, all_rows = 0, all_columns = 0;
+    for (size_t c = 0; c < columns; ++c) {
+      double worth = 0;
+      for (size_t r = 0; r < rows; ++r) worth += game.rows[r] * worths[r * columns + c];
+      least = std::min(least, worth);
+      all_columns += game.columns[c];
+    }
+    for (size_t r = 0; r < rows; ++r) {
+      double worth = 0;
+      for (size_t c = 0; c < columns; ++c) worth += game.columns[c] * worths[r * columns + c];
+      greatest = std::max(greatest, worth);
+      all_rows += game.rows[r];
+    }
+    CHECK(std::fabs(all_rows - 1) < 1e-12 && std::fabs(all_columns - 1) < 1e-12);
+    CHECK(std::fabs(least - game.value) < 1e-12 && std::fabs(greatest - game.value) < 1e-12);
+  }
 }
 
 // What a unit told on its way: the answers offered, and what it came to.
@@ -845,5 +1025,7 @@ void test_random_programs() {
   counted_the_same_with_kinds_merged();
   best_play_is_the_best_of_all();
   best_play_of_what_is_shown_is_that_of_every_history();
+  best_play_of_two_that_hide_is_that_of_every_plan();
+  matrix_games();
   counts_that_overflow_are_not_merged();
 }

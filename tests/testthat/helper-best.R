@@ -27,3 +27,32 @@ paid_on_the_way <- function() game_of(
   "play({ ask(guest, go = one_of(left, right))", "  heads <- chance(0.5) })",
   "settle(line, if (heads) 1 %to% 1, otherwise = lost)", "outcomes(won = heads, lost = otherwise)",
   "sitting(until = wallet(guest) >= 8)", "steady <- player(go = left)")
+
+# One card each of three ranks, one raise: who folds loses 1, who is called wins or loses 2.
+one_raise <- function() game_of(
+  "seats(first, second)", "cards <- deck(rank = 1:3)",
+  "state(card = each(seat, one(cards, seen_by = owner)), paid = each(seat, 1), folder = one(seats))",
+  "play({", "  for (s in seats) card[s] <- draw(cards)", "  ask(first, open = one_of(wait, raise))",
+  "  if (open == wait) {", "    ask(second, after = one_of(wait, raise))", "    if (after == raise) {",
+  "      paid[second] <- 2", "      ask(first, last = one_of(fold, call))",
+  "      if (last == fold) folder <- first else paid[first] <- 2", "    }", "  } else {", "    paid[first] <- 2",
+  "    ask(second, reply = one_of(fold, call))", "    if (reply == fold) folder <- second else paid[second] <- 2",
+  "  }", "})",
+  "outcomes(by_fold = who(folder != none && it != folder), by_card = leader(rank(card[it])), impossible = otherwise)",
+  "pays(winner, paid[other(it)])", "pays(others, -paid[it])",
+  "shy <- player(open = wait, after = wait, last = fold, reply = fold)")
+
+# One hidden die each; claims rise; who doubts wins if the claim was false.
+hidden_dice <- function() game_of(
+  "seats(first, second)", "cube <- die(1:6)",
+  "state(hidden = each(seat, one(1:6, seen_by = owner)), last = 0, doubter = one(seats))",
+  "play({", "  for (s in seats) hidden[s] <- roll(cube)", "  for (mover in turns()) {", "    if (last > 0) {",
+  "      ask(mover, act = one_of(doubt, if (last < 12) claim))",
+  "      if (act == doubt) { doubter <- mover; end_round() }", "    }",
+  "    ask(mover, number = one_of((last + 1):12))", "    last <- number", "  }", "})",
+  "wanted <- function() (last + 5) %/% 6", "face <- function() last - 6 * (wanted() - 1)",
+  "there <- function() (if (hidden[first] == face()) 1 else 0) + (if (hidden[second] == face()) 1 else 0)",
+  "outcomes(right_doubt = there() < wanted(), wrong_doubt = otherwise)",
+  "pays(first, right_doubt = if (doubter == first) 1 else -1, wrong_doubt = if (doubter == first) -1 else 1)",
+  "pays(second, right_doubt = if (doubter == second) 1 else -1, wrong_doubt = if (doubter == second) -1 else 1)",
+  "dull <- player(act = doubt, number = last + 1)")

@@ -19,6 +19,12 @@ test_that("values of the fair", {
   close_to(best_play("moon-wheel", objective = "goal()")$value, 0.4631397406)
 })
 
+test_that("one hidden die each", {
+  b <- best_play(hidden_dice(), both = TRUE)
+  close_to(b$value, -1 / 9, 1e-9)
+  expect_lt(b$gap, 1e-9)
+})
+
 test_that("a sheet of nine boxes", {
   close_to(best_play("harvest-sheet")$value, 217.8185406801, 1e-8)
 })

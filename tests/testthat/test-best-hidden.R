@@ -144,5 +144,4 @@ test_that("a seat that is shown everything does as well as one of which nothing 
 
 test_that("a limit gives bounds, or is told", {
   expect_error(best_play("keepers-three", max_states = 3000), class = "basanos_best_large")
-  expect_error(best_play("lantern-bluff", both = TRUE), class = "basanos_best_hidden")
 })

@@ -133,7 +133,6 @@ test_that("sums that only grow are left out of the states, and counted", {
 
 test_that("what cannot be told is refused with its cause", {
   expect_error(best_play("dice-duel"), class = "basanos_best_none")
-  expect_error(best_play("tide-signs", both = TRUE), class = "basanos_best_at_once")
   expect_error(best_play("lantern-tiles", both = TRUE), class = "basanos_best_seats")
   expect_error(best_play("high-water", both = TRUE), class = "basanos_best_seats")
   expect_error(best_play("lantern-tiles", objective = "edge(guest)"), "mean_pay", class = "basanos_best_ratio")

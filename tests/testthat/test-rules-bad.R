@@ -144,8 +144,6 @@ bad_calls <- list(
   slip_wrong = function() odds("lantern-tiles", players = list(guest = "careful~7")),
   player_argument = function() odds("lantern-tiles", players = list(guest = "careful(3)")),
   best_none = function() best_play("dice-duel"),
-  best_hidden = function() best_play("lantern-bluff", both = TRUE),
-  best_at_once = function() best_play("tide-signs", both = TRUE),
   best_large = function() best_play("harvest-sheet", max_states = 100),
   best_ratio = function() best_play("lantern-tiles", objective = "edge(guest)"),
   best_circle = function() best_play(paid_on_the_way()),
