@@ -33,12 +33,12 @@ core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seco
     .Call(`_basanos_core_exact`, program, max_states, progress, max_steps, max_seconds, groups, max_frontier, merge_kinds, leave_out_sums)
 }
 
-core_best <- function(program, task, worst, hidden, most, progress) {
-    .Call(`_basanos_core_best`, program, task, worst, hidden, most, progress)
+core_best <- function(program, task, worst, hidden, most, everywhere, progress) {
+    .Call(`_basanos_core_best`, program, task, worst, hidden, most, everywhere, progress)
 }
 
-core_equilibrium <- function(program, task, gap, sweeps, most, progress) {
-    .Call(`_basanos_core_equilibrium`, program, task, gap, sweeps, most, progress)
+core_equilibrium <- function(program, task, gap, sweeps, most, everywhere, progress) {
+    .Call(`_basanos_core_equilibrium`, program, task, gap, sweeps, most, everywhere, progress)
 }
 
 core_alive <- function(program) {

@@ -61,7 +61,7 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, s
 }
 
 refuse_chance <- function(game, player, decisions) {
-  chance <- c("draw", "pick_choices", "collection_roll", "chance", "successes")
+  chance <- c("draw", "pick_choices", "collection_roll", "chance", "successes", "chart")
   by_chance <- Filter(function(d) {
     found <- FALSE
     walk(game$decisions[[d]]$rules[[rule_of(player)]]$body, function(n) if (n$op %in% chance) found <<- TRUE)

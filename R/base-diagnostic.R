@@ -143,7 +143,9 @@ failures <- list(
   bet_lies = c("A bet is left lying at the end of the round.",
                "settle it at the end as well: settle(line, otherwise = lost)"),
   rule_missing = c("The player has no rule for this decision, and is asked it here.",
-                   "add the rule to the player, or take it from another one: player(like = other, ...)")
+                   "add the rule to the player, or take it from another one: player(like = other, ...)"),
+  lookup_none = c("The table of this lookup has no row for what is here.",
+                  "add the row to the file, or write otherwise = ... in the lookup")
 )
 
 failure_code <- function(id) match(id, names(failures))

@@ -67,11 +67,10 @@ full_number <- function(x) {
 csv_lines <- function(table) {
   numbers <- vapply(table, is.double, NA)
   table[numbers] <- lapply(table[numbers], function(x) replace(full_number(x), is.na(x), NA))
-  text <- character()
-  connection <- textConnection("text", "w", local = TRUE)
-  on.exit(close(connection))
-  utils::write.csv(table, connection, row.names = FALSE, na = "", quote = which(!numbers))
-  text
+  file <- tempfile()  # a text connection takes ever longer with each line
+  on.exit(unlink(file))
+  utils::write.csv(table, file, row.names = FALSE, na = "", quote = which(!numbers), fileEncoding = "UTF-8")
+  readLines(file, encoding = "UTF-8")
 }
 
 # ---- Markdown ----

@@ -125,8 +125,14 @@ how_solved <- function(x) {
           plain_numbers(x$upper))
 }
 
+written_in_words <- function(w) if (!is.null(w))
+  sprintf("Written to %s: %s, with %s. To play so: --players-file %s --player %s=%s.", w$path,
+          paste(w$players, collapse = ", "), enumerated(basename(w$tables)), w$path, names(w$players)[[1]],
+          w$players[[1]])
+
 best_notes <- function(x) {
-  c(sprintf("%s: %s states, %s ways between them%s.", how_solved(x), whole_text(x$states), whole_text(x$edges),
+  c(written_in_words(x$written),
+    sprintf("%s: %s states, %s ways between them%s.", how_solved(x), whole_text(x$states), whole_text(x$edges),
             if (isTRUE(x$sums > 0)) "; sums that only grow are counted beside them" else ""),
     if (x$complete && is.na(x$value))
       "Play need not end where both bounds are: what lies between them depends on when it is broken off.",
@@ -157,7 +163,8 @@ as.data.frame.basanos_best <- function(x, ...) {
     losses_as_rows(x, x$losses),
     rows_of_columns(x, d, c("met", "matters", "next_loss", "worst_loss"), d$decision, d$seat),
     if (NROW(p) > 0) result_rows(x, "situation", p$decision, p$worth, situation, seat = p$seat, answer = p$answer,
-                                 mix = p$mix, equal = p$equal, reach = p$reach, next_answer = p$next_answer, loss = p$loss))
+                                 mix = p$mix, equal = p$equal, reach = p$reach, next_answer = p$next_answer,
+                                 loss = p$loss))
 }
 
 # Bounds that have met are one value.

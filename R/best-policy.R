@@ -21,7 +21,8 @@ policy_of <- function(wanted, task, question, program, run, sign) {
 }
 
 explained_by <- function(table, things)
-  explaining(table$answer, lapply(table[things], as.character), weight = most_observed * table$reach / sum(table$reach))
+  explaining(table$answer, lapply(table[things], as.character),
+             weight = most_observed * table$reach / sum(table$reach))
 
 policy_table <- function(rows, things) {
   of <- function(field, missing) vapply(rows, `[[`, missing, field)
@@ -70,8 +71,8 @@ situation_row <- function(s, game, d, situation, sign) {
   answers <- vapply(s$offers, answer_text, "", game = game, type = d$type)
   told <- list(reach = s$reach, things = situation_things(s, game, situation))
   if (s$followed > 0)  # it ends the unit with the most there can be; the others were not looked at
-    return(c(told, list(answer = answers[[s$followed]], mix = NA_character_, equal = "", worth = s$lower[[1]], next_answer = NA_character_,
-                        loss = NA_real_)))
+    return(c(told, list(answer = answers[[s$followed]], mix = NA_character_, equal = "", worth = s$lower[[1]],
+                        next_answer = NA_character_, loss = NA_real_)))
   worths <- sign * (s$lower + (s$upper - s$lower) / 2)
   mixed <- length(s$shares) > 0
   near <- (if (mixed) as_good_in_mixes else as_good) * max(1, abs(worths), na.rm = TRUE)

@@ -85,14 +85,15 @@ draws_not_kept <- function(game) {
 
 # Texts of expressions by decision: what matters there and is seen, one by one, and sums of it.
 situations_to_try <- function(game, program, alive, wanted) {
+  two_seats <- length(unique(vapply(wanted, `[[`, 0L, "seat"))) > 1
   texts <- lapply(wanted, function(w) {
     there <- alive_for(program, alive, w$seat, decision_number(game, w$decision))
     matters <- function(where) vapply(cells_of_place(program, where), is_alive, NA, alive = there)
     of_state <- unlist(lapply(unname(program$slot), function(where) {
       owners <- if (is.null(where$axes)) 0L else place_owners(where$axes)
       seen <- vapply(owners, function(owner) is_seen_by(where$seen_by, owner, w$seat), NA)
-      names <- if (is.null(where$axes)) where$name else names_of_keys(game, where, w$seat)
-      names <- names[matters(where) & seen & !is.na(names)]
+      names <- if (is.null(where$axes)) as_expression(game, where$name) else names_of_keys(game, where, w$seat)
+      names <- names[matters(where) & seen & !is.na(names) & !(two_seats & is_answer_at_once(game, names))]
       if (!is_collection(where$type)) names
       else c(names, sprintf("size(%s)", names), if (is_kind(where$type$of, "whole")) sprintf("sum(%s)", names))
     }))
@@ -101,6 +102,13 @@ situations_to_try <- function(game, program, alive, wanted) {
   })
   decisions <- vapply(wanted, `[[`, "", "decision")
   lapply(split(texts, factor(decisions, unique(decisions))), function(own) unique(unlist(own)))
+}
+
+# A place as the rules read it.
+as_expression <- function(game, name) {
+  wallets <- vapply(game$money$wallets, function(wallet) wallet$variable$name, "")
+  owner <- match(name, wallets)
+  if (is.na(owner)) name else sprintf("wallet(%s)", game$seats[[as.integer(names(game$money$wallets)[[owner]])]])
 }
 
 # The question with what describes the situations of its open decisions; of expressions that are not `sure` those that

@@ -19,6 +19,8 @@
 #' @param by Expressions that describe a situation, one text with commas between; by default the one or two things that
 #'   explain the best answers best.
 #' @param most The greatest number of situations in the result: the most frequent ones.
+#' @param write A new file of players, as "best.R": each answer is looked up in a table, a CSV file beside it. For
+#'   `players_file`, as in `odds(game("lantern-tiles", "best.R"), players = list(guest = "best"))`.
 #' @param max_states,max_seconds Limits of the states gone through, and of the time. At a limit the worth lies between
 #'   two bounds, or is refused.
 #' @return An object of class `basanos_best`: a list with
@@ -36,6 +38,7 @@
 #'     that describes it, `answer` (the best; of equal ones the first), `equal` (others that are worth the same),
 #'     `mix` (the share of each answer, where both seats do best to mix, as in "fold:0.75; call:0.25"),
 #'     `reach` (how often a unit comes there), `worth`, `next_answer` and `loss` (what it loses).
+#'   * `written`: what was written: `path`, `players` by seat, `tables`.
 #'   * `by`: by decision, what describes a situation; `seen`: a list with `places` that the seat sees, what is `hidden`
 #'     from it, and `draws`, lines with draws that steer play and are kept nowhere: a seat does not see them (of two
 #'     seats they are taken as seen); `states`, `edges`, `complete`.
@@ -49,23 +52,25 @@
 #'   each other play mixes, found by regret matching on their sequences of answers (Tammelin 2014, "Solving large
 #'   imperfect information games using CFR+"; Farina, Kroer and Sandholm 2021, "Faster game solving via predictive
 #'   Blackwell approachability"): what each mix is sure of gives the bounds.
-#' @section Errors: `best_none` where nobody decides, `best_large`, `best_ratio`, `best_circle`, `best_unopposed`, `best_seats`; those of [odds()].
+#' @section Errors: `best_none` where nobody decides, `best_large`, `best_ratio`, `best_circle`, `best_unopposed`,
+#'   `best_seats`; those of [odds()].
 #' @export
 #' @examples
 #' best_play("lantern-tiles")
 best_play <- function(game, seat = NULL, set = list(), players = list(), mode = NULL, both = FALSE, exploit = NULL,
                       objective = NULL, best = NULL, decision = NULL, by = NULL, most = 2000, max_states = 3e7,
-                      max_seconds = Inf) {
+                      max_seconds = Inf, write = NULL) {
   check_quoted(c("objective", "by"))
   asked <- asked_here("best_play")
   game <- game_with(game, set)
   check_count(most, "most", 1e6, "write most = 2000")
   check_limits(max_states, max_seconds)
+  check_write_players(write, game)
   task <- list(game = game, set = set, mode = mode, best = best, decision = decision, by = by, most = most,
-               max_states = max_states, max_seconds = max_seconds)
+               max_states = max_states, max_seconds = max_seconds, write = write)
   deciding <- seats_that_decide(game, set, mode)
   if (!is.null(exploit)) {
-    if (both || !is.null(seat)) refuse_with_exploit()
+    if (both || !is.null(seat) || !is.null(write)) refuse_with_exploit()
     found <- exploited(task, exploit, two_seats(game, deciding), objective, players)
   } else {
     seats <- if (both) two_seats(game, deciding) else asked_about(game, seat, NULL)$seat
@@ -76,7 +81,7 @@ best_play <- function(game, seat = NULL, set = list(), players = list(), mode = 
 }
 
 refuse_with_exploit <- function()
-  abort_input("argument_wrong", "`exploit` asks for the best answer from either seat.", "leave out `seat` and `both`")
+  abort_input("argument_wrong", "`exploit` asks for the best answer from either seat.", "leave out `seat`, `both` and `write`")
 
 seats_that_decide <- function(game, set, mode) {
   deciding <- Filter(function(seat) length(asked_of(game, seat)) > 0, seats_taken_at(game, set, mode))
@@ -140,11 +145,13 @@ solved <- function(task, seats, players, objective) {
   run <- if (kind == "secret") equilibrium_run(task, program, objective, seats, most)
     else best_run(task, program, objective, seats, seats[[1]], most, hidden = kind == "hidden")
   refuse_unsolved(task, program, run, objective, seats)
-  c(worth_in_bounds(run$value, if (kind == "secret") mixes_near else bounds_met),
+  found <- c(worth_in_bounds(run$value, if (kind == "secret") mixes_near else bounds_met),
     list(objective = objective, seats = seats, players = program$players, settings = program$settings,
          engine = "exact", unit = program_span(game), seen = seen, kind = kind, complete = run$end == "done",
          limit = if (run$end != "done") run$end),
     run[c("states", "edges", "sums")], found_in_whole(task, question, program, run, wanted, objective$sign))
+  if (!is.null(task$write)) found$written <- write_players(task, question, program, run, found)
+  found
 }
 
 # "seen": one seat, or two in turn, that see all that matters; "at_once": two that do, but answer at once; "hidden": one
@@ -194,7 +201,7 @@ decisions_told <- function(game, seats, decision) {
 best_run <- function(task, program, objective, seats, of, most = 0, hidden = FALSE) {
   run <- function(cut, most_states) polled(task$max_states, "states", NULL, function(tick)
     core_best(loaded(program), core_task(task, program, objective, seats, of, cut, most_states),
-              length(seats) == 1 && most > 0, hidden, most, tick))
+              length(seats) == 1 && most > 0, hidden, most, !is.null(task$write), tick))
   if (length(objective_terms(program, objective, of)$range) == 0 || hidden) return(run(FALSE, task$max_states))
   whole <- run(FALSE, min(task$max_states, uncut_states))
   if (whole$end == "states") run(TRUE, task$max_states) else whole
@@ -213,7 +220,7 @@ core_task <- function(task, program, objective, seats, of, cut = FALSE, states =
 equilibrium_run <- function(task, program, objective, seats, most)
   polled(task$max_states, "states", NULL, function(tick)
     core_equilibrium(loaded(program), core_task(task, program, objective, seats, seats[[1]]), mixes_met, most_sweeps,
-                     most, tick))
+                     most, !is.null(task$write), tick))
 
 mixes_met <- 2e-10  # is looked for
 mixes_near <- 1e-3  # is told as a value, with its bounds

@@ -54,30 +54,8 @@ included_words <- function(context, node) {
 }
 
 words_of_file <- function(context, file, at) {
-  folders <- c(context$source$folder, context$source$folders)
-  path <- file.path(folders, file)
-  path <- if (!grepl("[/\\\\]", file)) path[file.exists(path)]
-  if (length(path) == 0) {
-    report(context, "words_file", at, sprintf("There is no word list `%s` beside these rules.", file),
-           "put the file into the folder of the rules file, and give its name alone")
-    return(character())
-  }
-  bytes <- if (!file_is_special(path[[1]])) read_bytes(path[[1]], max_file * 10)  # a pipe may never end
-  if (is.null(bytes) || any(bytes == as.raw(0))) {
-    what <- if (is.null(bytes)) "cannot be read" else "is not a text file"
-    report(context, "words_file", at, sprintf("The word list `%s` %s.", file, what),
-           "give the name of a text file, one word a line")
-    return(character())
-  }
-  if (length(bytes) > max_file * 10) {
-    report(context, "words_file", at, sprintf("`%s` is too large for a word list.", file),
-           "keep it below two million bytes")
-    return(character())
-  }
-  lines <- strsplit(gsub("\r\n?", "\n", rawToChar(bytes), useBytes = TRUE), "\n", fixed = TRUE, useBytes = TRUE)[[1]]
-  lines[!validUTF8(lines)] <- "?"
-  Encoding(lines) <- "UTF-8"
-  lines <- sub("^\ufeff", "", lines)
+  lines <- lines_beside_rules(context, file, at, "words_file", "word list")
+  if (is.null(lines)) return(character())
   lines <- tolower(trimws(sub("#.*", "", lines)))
   bad <- which(nzchar(lines) & !is_word(lines))
   for (line in utils::head(bad, 3))
@@ -86,6 +64,35 @@ words_of_file <- function(context, file, at) {
            "one word a line; comments start with #")
   lines[nzchar(lines) & is_word(lines)]
 }
+
+# The lines of a text file beside the rules, called a `what`; NULL where it cannot be read, and reported.
+lines_beside_rules <- function(context, file, at, id, what) {
+  folders <- c(context$source$folder, context$source$folders)
+  path <- file.path(folders, file)
+  path <- if (!grepl("[/\\\\]", file)) path[file.exists(path)]
+  if (length(path) == 0) {
+    report(context, id, at, sprintf("There is no %s `%s` beside these rules.", what, file),
+           "put the file into the folder of the rules file, and give its name alone")
+    return(NULL)
+  }
+  bytes <- if (!file_is_special(path[[1]])) read_bytes(path[[1]], most_bytes_beside)  # a pipe may never end
+  if (is.null(bytes) || any(bytes == as.raw(0))) {
+    report(context, id, at, sprintf("The %s `%s` %s.", what, file,
+                                    if (is.null(bytes)) "cannot be read" else "is not a text file"),
+           "give the name of a text file")
+    return(NULL)
+  }
+  if (length(bytes) > most_bytes_beside) {
+    report(context, id, at, sprintf("`%s` is too large for a %s.", file, what), "keep it below 50 million bytes")
+    return(NULL)
+  }
+  lines <- strsplit(gsub("\r\n?", "\n", rawToChar(bytes), useBytes = TRUE), "\n", fixed = TRUE, useBytes = TRUE)[[1]]
+  lines[!validUTF8(lines)] <- "?"
+  Encoding(lines) <- "UTF-8"
+  sub("^\ufeff", "", lines)
+}
+
+most_bytes_beside <- 5e7
 
 is_word <- function(text) grepl("^\\p{L}+$", text, perl = TRUE) & nchar(text) <= max_letters
 

@@ -48,6 +48,7 @@ game <- function(rules, players_file = NULL) {
 read_game <- function(path, players_file = NULL) {
   source <- read_source(path)
   source$players_file <- players_file
+  if (!is.null(players_file)) source$folders <- c(source$folders, dirname(players_file))
   new_game(check_rules(source, players_file))
 }
 

@@ -207,6 +207,7 @@ room_of <- function(asm, node) {
     at_key = slot_of(asm, node$var, past_room)$room,
     do = max_result_room(asm, node),
     choices = , pick_choices = , best_item = choices_room(asm, node),
+    chart = max(most_items_of_answers(node), if (!is.null(node$otherwise)) room_of(asm, node$otherwise)),
     collection_map = room_of(asm, node$over),
     collection_common = , collection_highest = , collection_filter = , collection_groups = room_of(asm, node$over),
     collection_repeat = room_for(asm, node, "This repeats an item %s times."),

@@ -1,5 +1,5 @@
-# What a seat sees of play, in a program in which it decides: wherever a place changes that it may see, the value is shown
-# to it (SEE), and of a hidden heap the size. Only best play of seats that do not see everything asks for it.
+# What a seat sees of play, in a program in which it decides: wherever a place changes that it may see, the value is
+# shown to it (SEE), and of a hidden heap the size. Only best play of seats that do not see everything asks for it.
 
 # Writes what each seat that watches is shown.
 for_watchers <- function(asm, write) {

@@ -3,7 +3,7 @@
 # collections. So no file here needs to know them.
 
 # What can fail at a place of its own.
-ops_with_place <- c("deal", "successes", "draw", "chance", "pick_choices", "fail")
+ops_with_place <- c("deal", "chart", "successes", "draw", "chance", "pick_choices", "fail")
 
 # The operand that holds the value of a node; `into` is a register that may be used for it.
 write_value <- function(asm, node, into = NULL) {
@@ -73,7 +73,7 @@ write_collection <- function(asm, node, kind = node$type$kind) {
 # A collection that comes as a whole list.
 list_of_node <- function(asm, node) get(paste0("list_", node$op))(asm, node)
 
-comes_whole <- c("var", "at_key", "do", "best_item", "pick_choices", "collection_groups", "collection_common",
+comes_whole <- c("var", "at_key", "do", "best_item", "pick_choices", "chart", "collection_groups", "collection_common",
                  "collection_highest", "collection_letters", "collection_mask")
 
 fill_collection <- function(asm, node, list, kind) {

@@ -121,8 +121,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_best
-Rcpp::List core_best(SEXP program, Rcpp::List task, bool worst, bool hidden, double most, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _basanos_core_best(SEXP programSEXP, SEXP taskSEXP, SEXP worstSEXP, SEXP hiddenSEXP, SEXP mostSEXP, SEXP progressSEXP) {
+Rcpp::List core_best(SEXP program, Rcpp::List task, bool worst, bool hidden, double most, bool everywhere, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _basanos_core_best(SEXP programSEXP, SEXP taskSEXP, SEXP worstSEXP, SEXP hiddenSEXP, SEXP mostSEXP, SEXP everywhereSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -131,14 +131,15 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< bool >::type worst(worstSEXP);
     Rcpp::traits::input_parameter< bool >::type hidden(hiddenSEXP);
     Rcpp::traits::input_parameter< double >::type most(mostSEXP);
+    Rcpp::traits::input_parameter< bool >::type everywhere(everywhereSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_best(program, task, worst, hidden, most, progress));
+    rcpp_result_gen = Rcpp::wrap(core_best(program, task, worst, hidden, most, everywhere, progress));
     return rcpp_result_gen;
 END_RCPP
 }
 // core_equilibrium
-Rcpp::List core_equilibrium(SEXP program, Rcpp::List task, double gap, double sweeps, double most, Rcpp::Nullable<Rcpp::Function> progress);
-RcppExport SEXP _basanos_core_equilibrium(SEXP programSEXP, SEXP taskSEXP, SEXP gapSEXP, SEXP sweepsSEXP, SEXP mostSEXP, SEXP progressSEXP) {
+Rcpp::List core_equilibrium(SEXP program, Rcpp::List task, double gap, double sweeps, double most, bool everywhere, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _basanos_core_equilibrium(SEXP programSEXP, SEXP taskSEXP, SEXP gapSEXP, SEXP sweepsSEXP, SEXP mostSEXP, SEXP everywhereSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -147,8 +148,9 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type gap(gapSEXP);
     Rcpp::traits::input_parameter< double >::type sweeps(sweepsSEXP);
     Rcpp::traits::input_parameter< double >::type most(mostSEXP);
+    Rcpp::traits::input_parameter< bool >::type everywhere(everywhereSEXP);
     Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_equilibrium(program, task, gap, sweeps, most, progress));
+    rcpp_result_gen = Rcpp::wrap(core_equilibrium(program, task, gap, sweeps, most, everywhere, progress));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -317,8 +319,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 9},
     {"_basanos_core_from_position", (DL_FUNC) &_basanos_core_from_position, 7},
     {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 9},
-    {"_basanos_core_best", (DL_FUNC) &_basanos_core_best, 6},
-    {"_basanos_core_equilibrium", (DL_FUNC) &_basanos_core_equilibrium, 6},
+    {"_basanos_core_best", (DL_FUNC) &_basanos_core_best, 7},
+    {"_basanos_core_equilibrium", (DL_FUNC) &_basanos_core_equilibrium, 7},
     {"_basanos_core_alive", (DL_FUNC) &_basanos_core_alive, 1},
     {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 8},
     {"_basanos_core_watch", (DL_FUNC) &_basanos_core_watch, 5},

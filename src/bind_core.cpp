@@ -293,6 +293,59 @@ Rcpp::List situation_list(const ProgramModel& model, int site, double reach, con
       _["offers"] = offers_of(model.frame, model.program.sites[static_cast<size_t>(site)].several));
 }
 
+// Situations with what to do in them, one under another, by site.
+class PolicyTable {
+ public:
+  explicit PolicyTable(size_t sites) : sites_(sites) {}
+
+  void add(const ProgramModel& model, int site, double reach, const std::vector<double>& shares) {
+    Rows& rows = sites_[static_cast<size_t>(site)];
+    const Frame& frame = model.frame;
+    rows.things.resize(frame.shown.size());
+    for (size_t k = 0; k < frame.shown.size(); ++k) rows.things[k].add(frame.shown[k].values);
+    const bool several = model.program.sites[static_cast<size_t>(site)].several;
+    for (size_t k = 0; k < shares.size(); ++k) {
+      if (shares[k] <= 0) continue;
+      const int32_t* const offer = frame.offers[k];
+      rows.answers.add(several ? std::vector<double>(offer + 1, offer + 1 + *offer) : std::vector<double>{1.0 * *offer});
+      rows.row.push_back(static_cast<int>(rows.reach.size() + 1));
+      rows.share.push_back(shares[k]);
+    }
+    rows.reach.push_back(reach);
+  }
+
+  Rcpp::List list() const {
+    Rcpp::List all;
+    for (const Rows& rows : sites_) {
+      Rcpp::List things;
+      for (const Values& thing : rows.things) things.push_back(thing.list());
+      all.push_back(Rcpp::List::create(_["things"] = things, _["reach"] = rows.reach, _["row"] = rows.row,
+                                       _["share"] = rows.share, _["answers"] = rows.answers.list()));
+    }
+    return all;
+  }
+
+ private:
+  // Lists of numbers, one behind another.
+  struct Values {
+    std::vector<double> values;
+    std::vector<int> sizes;
+    void add(const std::vector<double>& more) {
+      values.insert(values.end(), more.begin(), more.end());
+      sizes.push_back(static_cast<int>(more.size()));
+    }
+    Rcpp::List list() const { return Rcpp::List::create(_["values"] = values, _["sizes"] = sizes); }
+  };
+  struct Rows {
+    std::vector<Values> things;
+    std::vector<double> reach;
+    std::vector<int> row;  // of each answer
+    std::vector<double> share;
+    Values answers;
+  };
+  std::vector<Rows> sites_;
+};
+
 Rcpp::NumericMatrix uses_matrix(const std::vector<SiteUse>& uses) {
   Rcpp::NumericMatrix all(4, static_cast<int>(uses.size()));
   for (int k = 0; k < all.ncol(); ++k) {
@@ -428,9 +481,10 @@ Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Func
 }
 
 // Best play, as decision_job_from() says. `worst`: the worst play as well. `hidden`: the seat sees only what the program
-// shows it. `most`: so many situations are told, those that play comes to most often.
+// shows it. `most`: so many situations are told, those that play comes to most often. `everywhere`: what to do in every
+// situation, too.
 // [[Rcpp::export]]
-Rcpp::List core_best(SEXP program, Rcpp::List task, bool worst, bool hidden, double most,
+Rcpp::List core_best(SEXP program, Rcpp::List task, bool worst, bool hidden, double most, bool everywhere,
                      Rcpp::Nullable<Rcpp::Function> progress) {
   const DecisionJob job = decision_job_from(task);
   const std::unique_ptr<PlayGraph> built = hidden
@@ -466,13 +520,20 @@ Rcpp::List core_best(SEXP program, Rcpp::List task, bool worst, bool hidden, dou
     situations.push_back(situation_list(graph.stand_at_answers(s.node), graph.site(s.node), s.reach, s.worths,
                                         graph.cut_to(s.node) + 1, s.shares));
   told.push_back(situations, "situations");
+  if (everywhere) {
+    PolicyTable table(job.signs.size());
+    best.each_situation([&](const Situation& s) {
+      table.add(graph.stand_at_answers(s.node), graph.site(s.node), s.reach, s.shares);
+    });
+    told.push_back(table.list(), "policy");
+  }
   return told;
 }
 
 // Best play of two seats that hide something from each other. The bounds are to be as near as `gap`, of the scale of the
 // payoffs, if that is reached in so many `sweeps`.
 // [[Rcpp::export]]
-Rcpp::List core_equilibrium(SEXP program, Rcpp::List task, double gap, double sweeps, double most,
+Rcpp::List core_equilibrium(SEXP program, Rcpp::List task, double gap, double sweeps, double most, bool everywhere,
                             Rcpp::Nullable<Rcpp::Function> progress) {
   GameTree tree(Given(program), decision_job_from(task));
   const std::function<bool(uint64_t)> poll = poll_with(progress);
@@ -499,6 +560,12 @@ Rcpp::List core_equilibrium(SEXP program, Rcpp::List task, double gap, double sw
     situations.push_back(situation_list(tree.stand_at_answers(mix.seat, mix.knowledge), mix.site, mix.reach,
                                         mix.worths, 0, mix.shares));
   told.push_back(situations, "situations");
+  if (everywhere) {
+    PolicyTable table(tree.job().signs.size());
+    for (const Equilibrium::Mix& mix : play.all_mixes())
+      table.add(tree.stand_at_answers(mix.seat, mix.knowledge), mix.site, mix.reach, mix.shares);
+    told.push_back(table.list(), "policy");
+  }
   return told;
 }
 

@@ -453,6 +453,20 @@ std::vector<Situation> BestPlay::situations(size_t most) const {
   return all;
 }
 
+void BestPlay::each_situation(const std::function<void(const Situation&)>& visit) const {
+  for (size_t node = 0; node < graph_.count(); ++node) {
+    if (!graph_.is_decision(node) || second_[node]) continue;
+    for (Situation& here : met_at(node)) {
+      if (here.shares.empty()) {
+        const int32_t only = graph_.cut_to(node);
+        here.shares.assign(only >= 0 ? static_cast<size_t>(only) + 1 : here.worths.size(), 0);
+        here.shares[only >= 0 ? static_cast<size_t>(only) : chosen(node)] = 1;
+      }
+      visit(here);
+    }
+  }
+}
+
 std::vector<SiteUse> BestPlay::uses() const {
   std::vector<SiteUse> all(graph_.job().signs.size());
   for (size_t node = 0; node < graph_.count(); ++node) {

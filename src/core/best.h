@@ -47,6 +47,8 @@ class BestPlay {
   // To be called when solved. The answers are those that are worth most; of equal ones the first.
   void follow();
   std::vector<Situation> situations(size_t most) const;
+  // Every situation of the graph, with the shares of its answers.
+  void each_situation(const std::function<void(const Situation&)>& visit) const;
   std::vector<SiteUse> uses() const;
   Bounds worth_of(size_t node, const PlayGraph::Edge& edge) const;
 

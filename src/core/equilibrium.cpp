@@ -10,6 +10,7 @@ namespace {
 
 constexpr double kNone = std::numeric_limits<double>::quiet_NaN();
 constexpr double kEqual = 1e-5;  // worths that are as near as this, of the scale, are equal
+constexpr double kMet = 1e-9;    // what is come to less often is left over of the search
 constexpr size_t kSweepsBetweenLooks = 64;
 
 }  // namespace
@@ -153,13 +154,19 @@ void Equilibrium::add_mixes(size_t seat, std::vector<Mix>& all) const {
       mean += mix.shares.back() * worth[s];
     }
     worth[here.before] += mean;
-    if (mix.reach > 0) all.push_back(std::move(mix));
+    all.push_back(std::move(mix));
   }
 }
 
-std::vector<Equilibrium::Mix> Equilibrium::mixes(size_t most) const {
+std::vector<Equilibrium::Mix> Equilibrium::all_mixes() const {
   std::vector<Mix> all;
   for (size_t seat = 0; seat < 2; ++seat) add_mixes(seat, all);
+  return all;
+}
+
+std::vector<Equilibrium::Mix> Equilibrium::mixes(size_t most) const {
+  std::vector<Mix> all = all_mixes();
+  all.erase(std::remove_if(all.begin(), all.end(), [](const Mix& mix) { return mix.reach < kMet; }), all.end());
   std::stable_sort(all.begin(), all.end(), [](const Mix& a, const Mix& b) { return a.reach > b.reach; });
   if (all.size() > most) all.resize(most);
   return all;
@@ -168,9 +175,7 @@ std::vector<Equilibrium::Mix> Equilibrium::mixes(size_t most) const {
 // Answers that are as near as the bounds are taken as worth the same.
 std::vector<SiteUse> Equilibrium::uses() const {
   std::vector<SiteUse> all(tree_.job().signs.size());
-  std::vector<Mix> mixes;
-  for (size_t seat = 0; seat < 2; ++seat) add_mixes(seat, mixes);
-  for (const Mix& mix : mixes)
+  for (const Mix& mix : all_mixes())
     add_use(mix.reach, mix.worths, sides_[mix.seat].sign, kEqual * std::max(1.0, scale_),
             all[static_cast<size_t>(mix.site)]);
   return all;

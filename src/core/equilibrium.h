@@ -34,6 +34,7 @@ class Equilibrium {
     std::vector<Bounds> worths;
   };
   std::vector<Mix> mixes(size_t most) const;  // those that are come to most often
+  std::vector<Mix> all_mixes() const;
   std::vector<SiteUse> uses() const;
 
  private:

@@ -56,6 +56,7 @@ enum Fail {
   FAIL_SHARE,        /* a pot shared among nobody */
   FAIL_BET,          /* a bet left lying */
   FAIL_RULE,         /* a player is asked what it has no rule for */
+  FAIL_LOOKUP,       /* a player's table has no row for what is here */
   FAIL_COUNT
 };
 #ifdef __cplusplus

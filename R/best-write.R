@@ -1,0 +1,146 @@
+# Best play as players in a file. Their rules look each answer up in a table, a CSV file beside it.
+
+check_write_players <- function(path, game) {
+  if (is.null(path)) return(invisible())
+  check_write(path, game)
+  if (!is.null(game$players[["best"]]))
+    abort_input("argument_wrong", "These rules have a player `best` already.", "give that player another name")
+}
+
+# list(path, players by seat, tables).
+write_players <- function(task, question, program, run, found) {
+  game <- task$game
+  if (!found$complete)
+    abort_input("best_large", sprintf("Best play was not found within the limit of %s: nothing was written.",
+                                      limit_in_words(run$end)), "allow more: --max-states, --max-seconds")
+  rules <- unlist(lapply(found$seats, rules_of_best, task = task, question = question, program = program, run = run,
+                         several = length(found$seats) > 1), recursive = FALSE)
+  names <- if (length(found$seats) == 1) "best" else paste0("best_", game$seats[found$seats])
+  of_seat <- vapply(rules, `[[`, 0L, "seat")
+  lines <- unlist(Map(function(seat, name) {
+    own <- rules[of_seat == seat]
+    sprintf("%s <- player(%s, %s)", name, game$seats[[seat]],
+            paste(vapply(own, `[[`, "", "rule"), collapse = sprintf(",\n%s", strrep(" ", nchar(name) + 11))))
+  }, found$seats, names))
+  about <- sprintf("# Best play of %s: a %s is worth %s, by %s.", title_of(game), found$unit, plain_numbers(found$value),
+                   found$objective$text)
+  written <- c(list(list(path = task$write, text = paste(c(about, lines), collapse = "\n"))),
+               lapply(rules, `[`, c("path", "text")))
+  for (file in written) check_write(file$path, game)
+  for (file in written) write_new_file(charToRaw(enc2utf8(paste0(file$text, "\n"))), file$path)
+  list(path = task$write, players = stats::setNames(names, game$seats[found$seats]),
+       tables = vapply(rules, `[[`, "", "path"))
+}
+
+# For each decision of a seat that comes up: list(seat, rule, path, text).
+rules_of_best <- function(seat, task, question, program, run, several) {
+  game <- task$game
+  base <- sub("\\.[^.]*$", "", basename(task$write))
+  found <- lapply(asked_of(game, seat), function(decision) {
+    rows <- rows_of_policy(game, question, program, run, seat, decision)
+    if (nrow(rows) == 0) return(NULL)
+    rows <- enough_columns(game, question, rows, seat, decision)
+    file <- sprintf("%s-%s%s.csv", base, if (several) paste0(game$seats[[seat]], "-") else "", decision)
+    list(seat = seat, rule = sprintf("%s = lookup(%s)", decision, paste(c(
+      setdiff(names(rows), "answer"), sprintf("from = \"%s\"", file)), collapse = ", ")),
+         path = file.path(dirname(task$write), file), text = csv_text(rows))
+  })
+  Filter(Negate(is.null), found)
+}
+
+csv_text <- function(table) paste(csv_lines(table), collapse = "\n")
+
+# What to do in every situation, as texts: a column for each thing that tells situations apart, `answer`, and `reach`.
+rows_of_policy <- function(game, question, program, run, seat, decision) {
+  things <- question$situations[[decision]]
+  d <- game$decisions[[decision]]
+  own <- which(vapply(program$sites, function(s) s$seat == seat && s$decision == decision_number(game, decision), NA))
+  tables <- lapply(run$policy[own], function(site) {
+    if (length(site$reach) == 0) return(NULL)
+    columns <- Map(function(thing, values) texts_of_values(game, values, thing$node$type), things, site$things)
+    cells <- cells_of(texts_of_values(game, site$answers, d$type), site$share, site$row)
+    list2DF(c(columns, list(answer = cells, reach = site$reach)), nrow = length(site$reach))
+  })
+  all <- do.call(rbind, tables)
+  if (is.null(all)) data.frame() else all
+}
+
+share_text <- function(x) format(x, digits = 15, trim = TRUE, drop0trailing = TRUE, scientific = FALSE)
+
+# One text for each situation: an answer, or a mix.
+cells_of <- function(answers, shares, situation) {
+  kept <- shares > least_written
+  several <- kept & situation %in% situation[kept][duplicated(situation[kept])]
+  answers[several] <- sprintf("%s:%s", answers[several], share_text(shares[several]))
+  if (!any(several)) return(answers[kept])
+  vapply(split(answers[kept], situation[kept]), paste, "", collapse = "; ", USE.NAMES = FALSE)
+}
+
+least_written <- 1e-9  # of a share: less is rounding
+
+# Numbers as the rules write them; of collections lists of them. `values`: list(values, sizes).
+texts_of_values <- function(game, values, type) {
+  item_type <- if (is_collection(type)) type$of else type
+  known <- unique(values$values)
+  items <- vapply(known, value_text, "", rules = game, type = item_type)[match(values$values, known)]
+  if (!is_collection(type)) return(items)
+  sizes <- values$sizes
+  before <- cumsum(sizes) - sizes
+  texts <- ifelse(sizes == 0, "nothing", "")
+  for (k in seq_len(max(0, sizes))) {
+    there <- which(sizes >= k)
+    texts[there] <- paste0(texts[there], if (k > 1) ", ", items[before[there] + k])
+  }
+  texts
+}
+
+# The rows with as few columns as tell the answers apart, each case once; refused where the columns do not tell them.
+enough_columns <- function(game, question, rows, seat, decision) {
+  rows <- rows[order(-rows$reach), ]
+  codes <- lapply(rows, function(column) match(column, unique(column)))
+  things <- things_to_look_up(rows, question$situations[[decision]])
+  met <- rows$reach > 0
+  clashes <- function(columns) {
+    case <- cases_of(codes[columns], nrow(rows))
+    first <- match(case, case)
+    codes$answer != codes$answer[first]
+  }
+  wrong <- clashes(things)
+  if (any(wrong & met))
+    abort_input("best_unclear", sprintf(
+      "What `%s` does best at `%s` is not told by %s alone: in %s situations, met %s times, it is something else.",
+      game$seats[[seat]], decision, some_of_names(things), whole_text(sum(wrong & met)),
+      number_text(sum(rows$reach[wrong & met]))),
+      "best play depends on more of what came before: a table cannot hold it")
+  for (thing in things) {
+    fewer <- setdiff(things, thing)
+    if (!any(clashes(fewer) & !wrong)) things <- fewer
+  }
+  kept <- !duplicated(cases_of(codes[things], nrow(rows)))
+  sorted_rows(rows[kept, c(rev(things), "answer"), drop = FALSE])
+}
+
+# By the first column, then the second; numbers as numbers.
+sorted_rows <- function(rows) {
+  if (length(rows) == 1) return(rows)
+  keys <- lapply(rows[-length(rows)], function(column) utils::type.convert(column, as.is = TRUE))
+  rows[do.call(order, unname(keys)), , drop = FALSE]
+}
+
+# The names of the columns that a lookup can take, those first that one would rather do without: lists, then what comes
+# last in the rules.
+things_to_look_up <- function(rows, things) {
+  type_of <- function(name) things[[name]]$node$type
+  names <- Filter(function(name) is_looked_up(type_of(name)), setdiff(names(rows), c("answer", "reach")))
+  names[order(!vapply(names, function(name) is_collection(type_of(name)), NA), -seq_along(names))]
+}
+
+# The number of the case that each row is of, by codes in columns.
+cases_of <- function(columns, rows) {
+  case <- rep(1, rows)
+  for (column in columns) {
+    place <- (case - 1) * (max(column) + 1) + column
+    case <- match(place, unique(place))
+  }
+  case
+}
