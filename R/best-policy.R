@@ -29,7 +29,8 @@ policy_table <- function(rows, things) {
   described <- lapply(stats::setNames(seq_along(things), things), function(k)
     vapply(rows, function(r) r$things[[k]], ""))
   list2DF(c(described, list(answer = of("answer", ""), mix = of("mix", ""), equal = of("equal", ""),
-                            reach = of("reach", 0), worth = of("worth", 0), next_answer = of("next_answer", ""), loss = of("loss", 0))),
+                            reach = of("reach", 0), worth = of("worth", 0), next_answer = of("next_answer", ""),
+                            loss = of("loss", 0))),
           nrow = length(rows))
 }
 

@@ -22,8 +22,9 @@ write_players <- function(task, question, program, run, found) {
     sprintf("%s <- player(%s, %s)", name, game$seats[[seat]],
             paste(vapply(own, `[[`, "", "rule"), collapse = sprintf(",\n%s", strrep(" ", nchar(name) + 11))))
   }, found$seats, names))
-  about <- sprintf("# Best play of %s: a %s is worth %s, by %s.", title_of(game), found$unit, plain_numbers(found$value),
-                   found$objective$text)
+  about <- sprintf("# Best play of %s: a %s is worth %s, by %s.",
+                   title_of(list(title = game$title, game = name_of_file(game$source))), found$unit,
+                   plain_numbers(found$value), found$objective$text)
   written <- c(list(list(path = task$write, text = paste(c(about, lines), collapse = "\n"))),
                lapply(rules, `[`, c("path", "text")))
   for (file in written) check_write(file$path, game)
@@ -58,7 +59,7 @@ rows_of_policy <- function(game, question, program, run, seat, decision) {
   tables <- lapply(run$policy[own], function(site) {
     if (length(site$reach) == 0) return(NULL)
     columns <- Map(function(thing, values) texts_of_values(game, values, thing$node$type), things, site$things)
-    cells <- cells_of(texts_of_values(game, site$answers, d$type), site$share, site$row)
+    cells <- answers_as_cells(texts_of_values(game, site$answers, d$type), site$share, site$row)
     list2DF(c(columns, list(answer = cells, reach = site$reach)), nrow = length(site$reach))
   })
   all <- do.call(rbind, tables)
@@ -68,7 +69,7 @@ rows_of_policy <- function(game, question, program, run, seat, decision) {
 share_text <- function(x) format(x, digits = 15, trim = TRUE, drop0trailing = TRUE, scientific = FALSE)
 
 # One text for each situation: an answer, or a mix.
-cells_of <- function(answers, shares, situation) {
+answers_as_cells <- function(answers, shares, situation) {
   kept <- shares > least_written
   several <- kept & situation %in% situation[kept][duplicated(situation[kept])]
   answers[several] <- sprintf("%s:%s", answers[several], share_text(shares[several]))
@@ -111,7 +112,8 @@ enough_columns <- function(game, question, rows, seat, decision) {
       "What `%s` does best at `%s` is not told by %s alone: in %s situations, met %s times, it is something else.",
       game$seats[[seat]], decision, some_of_names(things), whole_text(sum(wrong & met)),
       number_text(sum(rows$reach[wrong & met]))),
-      "best play depends on more of what came before: a table cannot hold it")
+      paste("best play depends on more of what came before, as on the number of the round;",
+            "let the rules remember it: state(number = 0, lasts = sitting)"))
   for (thing in things) {
     fewer <- setdiff(things, thing)
     if (!any(clashes(fewer) & !wrong)) things <- fewer

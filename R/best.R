@@ -19,6 +19,7 @@
 #' @param by Expressions that describe a situation, one text with commas between; by default the one or two things that
 #'   explain the best answers best.
 #' @param most The greatest number of situations in the result: the most frequent ones.
+#' @param quick Leave out what each named player loses?
 #' @param write A new file of players, as "best.R": each answer is looked up in a table, a CSV file beside it. For
 #'   `players_file`, as in `odds(game("lantern-tiles", "best.R"), players = list(guest = "best"))`.
 #' @param max_states,max_seconds Limits of the states gone through, and of the time. At a limit the worth lies between
@@ -59,7 +60,7 @@
 #' best_play("lantern-tiles")
 best_play <- function(game, seat = NULL, set = list(), players = list(), mode = NULL, both = FALSE, exploit = NULL,
                       objective = NULL, best = NULL, decision = NULL, by = NULL, most = 2000, max_states = 3e7,
-                      max_seconds = Inf, write = NULL) {
+                      max_seconds = Inf, quick = FALSE, write = NULL) {
   check_quoted(c("objective", "by"))
   asked <- asked_here("best_play")
   game <- game_with(game, set)
@@ -75,13 +76,14 @@ best_play <- function(game, seat = NULL, set = list(), players = list(), mode = 
   } else {
     seats <- if (both) two_seats(game, deciding) else asked_about(game, seat, NULL)$seat
     found <- solved(task, seats, players, objective_of(game, seats, objective, best))
-    found$losses <- losses_of_players(task, found, players)
+    found$losses <- if (quick) no_losses else losses_of_players(task, found, players)
   }
   with_call(best_result(game, found), asked)
 }
 
 refuse_with_exploit <- function()
-  abort_input("argument_wrong", "`exploit` asks for the best answer from either seat.", "leave out `seat`, `both` and `write`")
+  abort_input("argument_wrong", "`exploit` asks for the best answer from either seat.",
+              "leave out `seat`, `both` and `write`")
 
 seats_that_decide <- function(game, set, mode) {
   deciding <- Filter(function(seat) length(asked_of(game, seat)) > 0, seats_taken_at(game, set, mode))

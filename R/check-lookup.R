@@ -106,7 +106,8 @@ value_of_texts <- function(context, texts, type) {
   switch(type$kind,
     label = named(context$labels), card = named(context$names[[type$set]]$card_names),
     word = named(context$words$texts),
-    yesno = match(texts, c("no", "yes")) - 1L, fraction = suppressWarnings(as.numeric(texts)), whole = whole_of_texts(texts, type$scale))
+    yesno = match(texts, c("no", "yes")) - 1L, fraction = suppressWarnings(as.numeric(texts)),
+    whole = whole_of_texts(texts, type$scale))
 }
 
 whole_of_texts <- function(texts, scale) {

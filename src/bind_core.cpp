@@ -251,8 +251,8 @@ Objective objective_from(const Rcpp::List& x) {
 
 // What best play is asked for. `objective` and `opposed` (or NULL) are lists of `by_outcome`, and of `of_round` and
 // `of_unit`, matrices with a quantity, counted from 0, its factor, and the value that it must have (or NA) in each row.
-// `seats`: those that decide. `signs` by site: 1 where the objective is to be great, -1 where it is to be small. `range`:
-// what a unit can be worth, or nothing. `cut`: an answer that ends with the most there can be rules out the others.
+// `seats`: those that decide. `signs` by site: 1 where the objective is to be great, -1 where it is to be small.
+// `range`: what a unit can be worth, or nothing. `cut`: an answer that ends with the most there can be rules out the others.
 DecisionJob decision_job_from(const Rcpp::List& task) {
   DecisionJob job;
   job.objective = objective_from(task["objective"]);
@@ -307,7 +307,8 @@ class PolicyTable {
     for (size_t k = 0; k < shares.size(); ++k) {
       if (shares[k] <= 0) continue;
       const int32_t* const offer = frame.offers[k];
-      rows.answers.add(several ? std::vector<double>(offer + 1, offer + 1 + *offer) : std::vector<double>{1.0 * *offer});
+      const int32_t* const items = several ? offer + 1 : offer;
+      rows.answers.add(std::vector<double>(items, items + (several ? *offer : 1)));
       rows.row.push_back(static_cast<int>(rows.reach.size() + 1));
       rows.share.push_back(shares[k]);
     }
@@ -480,8 +481,8 @@ Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Func
   return all;
 }
 
-// Best play, as decision_job_from() says. `worst`: the worst play as well. `hidden`: the seat sees only what the program
-// shows it. `most`: so many situations are told, those that play comes to most often. `everywhere`: what to do in every
+// Best play, as decision_job_from() says. `worst`: the worst play as well. `hidden`: the seat sees only what the
+// program shows it. `most`: so many situations are told, those that play comes to most often. `everywhere`: what to do in every
 // situation, too.
 // [[Rcpp::export]]
 Rcpp::List core_best(SEXP program, Rcpp::List task, bool worst, bool hidden, double most, bool everywhere,
@@ -530,8 +531,8 @@ Rcpp::List core_best(SEXP program, Rcpp::List task, bool worst, bool hidden, dou
   return told;
 }
 
-// Best play of two seats that hide something from each other. The bounds are to be as near as `gap`, of the scale of the
-// payoffs, if that is reached in so many `sweeps`.
+// Best play of two seats that hide something from each other. The bounds are to be as near as `gap`, of the scale of
+// the payoffs, if that is reached in so many `sweeps`.
 // [[Rcpp::export]]
 Rcpp::List core_equilibrium(SEXP program, Rcpp::List task, double gap, double sweeps, double most, bool everywhere,
                             Rcpp::Nullable<Rcpp::Function> progress) {

@@ -1,6 +1,6 @@
 // Best play of two seats that hide something from each other: mixes of answers, found by regret matching.
-// (Tammelin 2014, "Solving large imperfect information games using CFR+"; Farina, Kroer and Sandholm 2021, "Faster game solving via
-// predictive Blackwell approachability".)
+// (Tammelin 2014, "Solving large imperfect information games using CFR+"; Farina, Kroer and Sandholm 2021, "Faster game
+// solving via predictive Blackwell approachability".)
 #pragma once
 #include <array>
 #include <functional>
@@ -15,8 +15,8 @@ class Equilibrium {
  public:
   explicit Equilibrium(const GameTree& tree);
 
-  // Until the bounds are as near as `gap`, of the scale of the payoffs, or after so many sweeps; false where `go_on` said
-  // no.
+  // Until the bounds are as near as `gap`, of the scale of the payoffs, or after so many sweeps; false where `go_on`
+  // said no.
   bool solve(const std::function<bool()>& go_on, double gap, size_t most_sweeps);
 
   // The objective: what the first seat's mixes are sure of, and what the second's let it get.
@@ -25,7 +25,8 @@ class Equilibrium {
   size_t sweeps() const { return sweeps_; }
 
   // What a seat knows where it decides, how often both come there, and the share and the worth of each answer. The
-  // worth is that of the rest of the unit, where both go on as here; not a number for answers that cannot be gone on from.
+  // worth is that of the rest of the unit, where both go on as here; not a number for answers that cannot be gone on
+  // from.
   struct Mix {
     size_t seat, knowledge;
     int32_t site;

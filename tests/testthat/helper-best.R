@@ -4,7 +4,8 @@
 close_to <- function(x, value, within = 1e-9) testthat::expect_lt(abs(x - value), within)
 
 # Race to a goal: a one loses the turn's points.
-race <- function(goal = 100) game_of(
+race <- function(goal = 100) game_of(race_rules(goal))
+race_rules <- function(goal) c(
   sprintf("goal <- setting(%d, from = 5, to = 200)", goal), "seats(early, late)", "cube <- die(1:6)",
   "state(score = each(seat, 0))", "state(pot = 0, lasts = turn)",
   "play({ for (mover in turns(until = max(score) >= goal)) {",
@@ -56,3 +57,22 @@ hidden_dice <- function() game_of(
   "pays(first, right_doubt = if (doubter == first) 1 else -1, wrong_doubt = if (doubter == first) -1 else 1)",
   "pays(second, right_doubt = if (doubter == second) 1 else -1, wrong_doubt = if (doubter == second) -1 else 1)",
   "dull <- player(act = doubt, number = last + 1)")
+
+# A player that looks its answer up by what was thrown, with a table t.csv beside the rules.
+looking_up <- function(file, key = "thrown", more = character(), rows = "1,low") {
+  folder <- new_folder()
+  writeLines(c("key,answer", rows), file.path(folder, "t.csv"))
+  path <- file.path(folder, "looking.game")
+  writeLines(c("seats(guest)", "cube <- die(1:6)", "state(thrown = 0)", more, "play({ thrown <- roll(cube)",
+               "  ask(guest, call = one_of(low, high)) })",
+               "outcomes(right = (call == high) == (thrown > 3), wrong = otherwise)",
+               sprintf("plan <- player(call = lookup(%s, from = \"%s\"))", key, file)), path)
+  game(path)
+}
+
+# An empty folder.
+new_folder <- function() {
+  folder <- tempfile()
+  dir.create(folder)
+  folder
+}

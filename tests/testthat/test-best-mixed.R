@@ -29,7 +29,7 @@ test_that("one card each of three ranks: the value and the family of mixes that 
   expect_lt(b$gap, 1e-9)
   expect_true(b$lower <= -1 / 18 + 1e-12 && b$upper >= -1 / 18 - 1e-12)
   expect_identical(b$losses$value, c(-1, 1))
-  # the second seat: raises the lowest with 1/3, calls with the middle in 1/3 (Kuhn 1950, "A simplified two-person poker")
+  # the second seat: raises the lowest with 1/3, calls with the middle in 1/3 (Kuhn 1950)
   second <- best_play(one_raise(), both = TRUE, by = "rank(card[me])")
   after <- second$policy[second$policy$decision == "after", ]
   expect_equal(basanos:::mix_shares(after$mix[after[["rank(card[me])"]] == 1])[["raise"]], 1 / 3, tolerance = 1e-4)
@@ -76,8 +76,8 @@ test_that("what a seat cannot know it does not use", {
   # the second seat guesses what the first has hidden; where it is told, or where `between` gives it away, it knows
   hides <- function(between = "", seen_by = "nobody") game_of(
     "seats(first, second)", sprintf("state(spot = one(1:3, seen_by = %s), told = 0)", seen_by),
-    "play({", "  ask(first, where = one_of(1:3))", "  spot <- where", between, "  ask(second, guess = one_of(1:3))", "})",
-    "outcomes(right = guess == spot, wrong = otherwise)", "pays(first, right = -1, wrong = 1)",
+    "play({", "  ask(first, where = one_of(1:3))", "  spot <- where", between,
+    "  ask(second, guess = one_of(1:3))", "})", "outcomes(right = guess == spot, wrong = otherwise)", "pays(first, right = -1, wrong = 1)",
     "pays(second, right = 1, wrong = -1)", "low <- player(where = 1, guess = 1)")
   seen <- best_play(hides(), both = TRUE)  # an answer is seen by everyone
   close_to(seen$value, -1, 1e-9)
