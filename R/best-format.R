@@ -193,7 +193,7 @@ losses_as_rows <- function(x, l) {
 json_fields.basanos_best <- function(x) {
   fields <- unclass(x)[c("game", "way", "objective", "best", "unit", "engine", "value", "lower", "upper", "gap",
                          "worst", "complete", "limit", "states", "edges")]
-  c(fields, list(hidden = I(x$seen$hidden), seats = I(x$seats), against = as.list(x$against), players = x$losses,
+  c(fields, list(written = x$written, hidden = I(x$seen$hidden), seats = I(x$seats), against = as.list(x$against), players = x$losses,
                  exploits = x$exploits,
                  decisions = x$decisions, seen = I(x$seen$places), draws_not_kept = I(x$seen$draws),
                  by = I(unique(unlist(x$by))), policy = x$policy))

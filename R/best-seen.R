@@ -12,6 +12,9 @@ cell_of <- function(register, real) if (isTRUE(real)) list(reals = register) els
 
 is_alive <- function(cell, alive) any(cell$ints %in% alive$ints) || any(cell$reals %in% alive$reals)
 
+# Does it matter what a collection holds, and not only how much?
+holds_alive <- function(cell, alive) any(cell$ints[-1] %in% alive$ints)
+
 # What is alive at the decisions of a seat.
 alive_for <- function(program, alive, seat, decision = NULL) {
   own <- vapply(program$sites, function(s) s$seat == seat && (is.null(decision) || s$decision == decision), NA)
@@ -89,12 +92,14 @@ situations_to_try <- function(game, program, alive, wanted) {
   texts <- lapply(wanted, function(w) {
     there <- alive_for(program, alive, w$seat, decision_number(game, w$decision))
     matters <- function(where) vapply(cells_of_place(program, where), is_alive, NA, alive = there)
+    held <- function(where) any(vapply(cells_of_place(program, where), holds_alive, NA, alive = there))
     of_state <- unlist(lapply(unname(program$slot), function(where) {
       owners <- if (is.null(where$axes)) 0L else place_owners(where$axes)
       seen <- vapply(owners, function(owner) is_seen_by(where$seen_by, owner, w$seat), NA)
       names <- if (is.null(where$axes)) as_expression(game, where$name) else names_of_keys(game, where, w$seat)
       names <- names[matters(where) & seen & !is.na(names) & !(two_seats & is_answer_at_once(game, names))]
       if (!is_collection(where$type)) names
+      else if (!held(where)) sprintf("size(%s)", names)
       else c(names, sprintf("size(%s)", names), if (is_kind(where$type$of, "whole")) sprintf("sum(%s)", names))
     }))
     locals <- names(Filter(function(where) any(matters(where)), program$locals[[w$decision]]))

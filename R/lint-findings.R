@@ -14,7 +14,8 @@ find_findings <- function(game, settings = list(), players = list(), mode = NULL
     else c(outcome_findings(game, run, tried), overlap_findings(game, run), several_findings(game, run),
            pass_findings(run), endless_findings(run),
            if (run$exact) record_findings(game, settings, players, mode) else merge_findings(game, run))
-  answers <- if (!inherits(run, "error")) answer_findings(game, settings, players, mode)
+  answers <- if (!inherits(run, "error")) c(answer_findings(game, settings, players, mode),
+                                            best_findings(game, settings, players, mode))
   found <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game),
              unused_functions(game), sign_findings(game), near_copies(game), played, answers,
              line_up_findings(tried), list_knowing_findings(game), reach_findings(game),
@@ -280,6 +281,7 @@ finding_mends <- c(
   wallet_cuts = "ask for more tokens before a round: wallet(guest, 20, needs = 5)",
   sign_dominated = "let it win against one sign more",
   answer_dominated = "let it pay more, or take it out",
+  best_gains = "if the stall is to keep something, let it pay less: basanos best tells who plays so",
   signs_uneven = "let each sign beat as many signs as beat it",
   record_slow = "leave the record out where an exact count matters",
   list_known = "let it slip to see what others find: --player SEAT=PLAYER~0.2",

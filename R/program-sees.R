@@ -17,24 +17,25 @@ is_seen_by <- function(seen_by, owner, seat) {
   is.numeric(seen_by) && seen_by == seat
 }
 
-# A value that was given to a place.
-write_seen_place <- function(asm, place) {
+# A value that was given to a place; of a collection perhaps only the item that was put there.
+write_seen_place <- function(asm, place, item = NULL) {
   if (isTRUE(place$var$hidden) || (place$var$where != "state" && asm$inside > 0L)) return(invisible())
-  for_watchers(asm, function(seat) write_place_for(asm, place, seat))
+  for_watchers(asm, function(seat) write_place_for(asm, place, item, seat))
 }
 
-write_place_for <- function(asm, place, seat) {
+write_place_for <- function(asm, place, item, seat) {
+  show_place <- function() show_changed(asm, place, item)
   owner <- seat_of_place(place)
   if (is.null(owner) || !identical(place$var$seen_by, "owner")) {
-    if (is_seen_by(place$var$seen_by, 0L, seat)) show_place(asm, place) else show_size(asm, place)
+    if (is_seen_by(place$var$seen_by, 0L, seat)) show_place() else show_size(asm, place)
     return(invisible())
   }
   unseen <- new_label(asm)
   done <- new_label(asm)
   key <- write_value(asm, owner)
-  if (!is.null(key$const)) return(if (key$const == seat) show_place(asm, place) else show_size(asm, place))
+  if (!is.null(key$const)) return(if (key$const == seat) show_place() else show_size(asm, place))
   emit(asm, "JNE", key$register, int_const(asm, seat), unseen)
-  show_place(asm, place)
+  show_place()
   emit(asm, "JMP", done)
   put_label(asm, unseen)
   show_size(asm, place)
@@ -50,9 +51,9 @@ seat_of_place <- function(place) {
 }
 
 # Which place it is, where it is one of several, and what lies there.
-show_place <- function(asm, place) {
+show_changed <- function(asm, place, item) {
   if (place$op != "var") show_node(asm, place$key)
-  show_node(asm, place)
+  if (is.null(item)) show_node(asm, place) else show_register(asm, in_register(register_of(asm, item)))
 }
 
 show_size <- function(asm, place) {

@@ -14,7 +14,7 @@ op_return <- function(asm, s) {
 op_put <- function(asm, s) {
   x <- write_value(asm, s$x)
   change_place(asm, s$place, function(list) emit(asm, put_op(s$place), list, register_of(asm, x)))
-  write_trace_point(asm, "place", s$at, s$place)
+  write_trace_point(asm, "place", s$at, s$place, item = x)
 }
 
 op_assign <- function(asm, s) {

@@ -2,8 +2,9 @@
 # answer, something said. Programs for the engines have no such stops.
 # Also what is marked as gone through, and what claims are held against.
 
-write_trace_point <- function(asm, kind, at, place = NULL, ...) {
-  if (!is.null(place)) write_seen_place(asm, place)
+# `item`: what was put into a place that holds several.
+write_trace_point <- function(asm, kind, at, place = NULL, item = NULL, ...) {
+  if (!is.null(place)) write_seen_place(asm, place, item)
   if (!asm$tracing) return(invisible())
   # a function's own workings
   if (!is.null(place) && kind == "place" && place$var$where != "state" && asm$inside > 0L) return(invisible())

@@ -67,6 +67,8 @@ chosen_player <- function(rules, seat, name, decisions) {
     near <- did_you_mean(format(name), names(rules$players))
     abort_input("player_unknown", sprintf("This game has no player `%s`.", format(name)),
                 if (!is.null(near)) near
+                else if (startsWith(format(name), "best"))
+                  "write it first: basanos best GAME --write best.R; then add --players-file best.R"
                 else if (length(rules$players) == 0) "it has no players: nobody decides anything"
                 else paste("its players are", some_of_names(names(rules$players))))
   }

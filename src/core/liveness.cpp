@@ -12,6 +12,7 @@ Liveness::Liveness(const Program& program)
   for (const Instr& in : p_.code) def_use_.each_write(in, [this](size_t k) { written_.put(k); });
   cut_blocks();
   find_globals();
+  find_sized();
   solve();
 }
 
@@ -178,9 +179,25 @@ LiveRegisters Liveness::registers_of(const Bitset& live) const {
     if (!live.has(k) || !written_.has(k)) continue;  // what is never written is a constant
     if (k < def_use_.reals()) out.ints.push_back(static_cast<int32_t>(k));
     else if (k < def_use_.lists()) out.reals.push_back(static_cast<int32_t>(k - def_use_.reals()));
+    else if (only_sized_[k - def_use_.lists()]) out.ints.push_back(p_.lists[k - def_use_.lists()].base);
     else out.lists.push_back(p_.lists[k - def_use_.lists()]);
   }
   return out;
+}
+
+void Liveness::find_sized() {
+  only_sized_.assign(p_.lists.size(), true);
+  for (const Instr& in : p_.code) {
+    if (in.op == OP_LSIZE || in.op == OP_LPUT || in.op == OP_BPUT || in.op == OP_LDROP) continue;
+    const char* const roles = op_info(in.op).roles;
+    const int32_t operands[] = {in.a, in.b, in.c, in.d};
+    for (size_t r = 0; r < 4; ++r) {
+      if (roles[r] == 'L' || roles[r] == 'M') only_sized_[static_cast<size_t>(operands[r])] = false;
+      if (roles[r] != 'F' && roles[r] != 'G') continue;
+      const ListArray& lists = p_.list_arrays[static_cast<size_t>(operands[r])];
+      for (int32_t k = 0; k < lists.size; ++k) only_sized_[static_cast<size_t>(lists.list + k)] = false;
+    }
+  }
 }
 
 }  // namespace basanos

@@ -9,7 +9,7 @@
 namespace basanos {
 
 struct LiveRegisters {
-  std::vector<int32_t> ints;   // registers, lists apart
+  std::vector<int32_t> ints;   // registers, lists apart; of lists of which only the size is ever read, that
   std::vector<int32_t> reals;
   std::vector<List> lists;      // whole lists; what lies beyond their size does not count
 };
@@ -47,6 +47,7 @@ class Liveness {
   void cut_blocks();
   void find_globals();
   void solve();
+  void find_sized();
   Bitset after_block(size_t block) const;
   bool is_live_after(size_t i, size_t k) const;
   void step(const Instr& in, Bitset& live) const;
@@ -58,6 +59,7 @@ class Liveness {
   const DefUse def_use_;
   bool rounds_;
   Bitset written_;
+  std::vector<bool> only_sized_;  // by list: what is in it is never read
   std::vector<Block> blocks_;
   std::vector<size_t> block_of_;  // of each operation
   // Most registers live and die within one block. Only the others are numbered, and have a place in the sets.

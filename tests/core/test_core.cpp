@@ -284,6 +284,33 @@ void liveness_sees_what_is_read() {
   CHECK(regs[0].ints.empty());  // constants do not make states differ
 }
 
+// Two draws are put into a list. What is in it makes states differ only where it is read.
+void a_list_counts_by_its_size_where_only_that_is_read() {
+  // outcome, face, size, 1, 6, then the list
+  const auto drawn = [](const Instr& read) {
+    Program p = program_of({0, 0, 0, 1, 6, 0, 0, 0, 0},
+                           {{OP_LCLEAR, 0, 0, 0, 0, 0},
+                            {OP_DRAW, 1, 0, 3, 4, 0},
+                            {OP_LPUT, 0, 1, 0, 0, 0},
+                            {OP_DRAW, 1, 0, 3, 4, 0},
+                            {OP_LPUT, 0, 1, 0, 0, 0},
+                            read,
+                            {OP_LT, 0, 3, 2, 0, 0},
+                            {OP_ADD, 0, 0, 3, 0, 0},
+                            {OP_END, 0, 0, 0, 0, 0}});
+    p.lists = {{5, 3}};
+    validate(p);
+    return p;
+  };
+  const Program sized = drawn({OP_LSIZE, 2, 0, 0, 0, 0}), summed = drawn({OP_LSUM, 2, 0, 0, 0, 0});
+  const LiveRegisters regs = Liveness(sized).at_stops()[3];
+  CHECK(regs.lists.empty() && regs.ints == std::vector<int32_t>{5});
+  CHECK(Liveness(summed).at_stops()[3].lists.size() == 1);
+  const ExactResult by_size = exact(sized, {}, go_on), by_sum = exact(summed, {}, go_on);
+  CHECK(by_size.outcomes[1] == 1 && by_sum.outcomes[1] == 1);
+  CHECK(by_size.states == 2 && by_sum.states == 7);
+}
+
 void scripts_force_draws_and_answers() {
   Program p = one_die();
   Script script{{{6}}, {}, {}, {}, false, 0};
@@ -321,6 +348,7 @@ int main() {
   the_first_failure_is_reported();
   optimising_changes_nothing_but_the_length();
   liveness_sees_what_is_read();
+  a_list_counts_by_its_size_where_only_that_is_read();
   scripts_force_draws_and_answers();
   test_operations();
   test_items();

@@ -176,3 +176,19 @@ test_that("the command tells it in every form", {
   run <- at_command_line("best", "last-pebble", "--exploit", "wild")
   expect_match(paste(run$out, collapse = "\n"), "first +mean_pay\\(first\\) +2\\.000000")
 })
+
+test_that("the check and the page tell what the best visitor takes", {
+  gains <- function(...) {
+    found <- check_game(...)$findings
+    found$message[found$id == "best_gains"]
+  }
+  expect_match(gains("lantern-tiles"), "takes 0.03858 more than is put in, a round", fixed = TRUE)
+  expect_length(gains("harbour-dice"), 0)  # the stall keeps something of the best
+  expect_length(gains("last-pebble"), 0)   # two seats that play each other
+  expect_length(gains("lantern-tiles", set = list(keeper_stands = 20)), 0)
+  path <- file.path(new_folder(), "page.md")
+  report_games("lantern-tiles", path, parts = "players", rounds = 2000)
+  page <- paste(readLines(path), collapse = "\n")
+  expect_match(page, "could take at best", fixed = TRUE)
+  expect_match(page, "0.338006", fixed = TRUE)  # what `wavering` loses
+})

@@ -224,7 +224,7 @@ test_that("check tells at most three findings, each with what to do; what nearly
   expect_false(any(grepl("Some outcomes can hold together", lines)))
   expect_match(format(net, all = TRUE), "Some outcomes can hold together", all = FALSE)
   expect_true("outcomes_overlap" %in% net$findings$id)
-  expect_match(format(check_game("lantern-tiles")), "^[(]1 note: --all[)]$", all = FALSE)
+  expect_match(format(check_game("harbour-dice")), "^[(]1 note: --all[)]$", all = FALSE)
   ids <- unlist(lapply(list.files("../../R", "^lint-", full.names = TRUE), function(file) {
     text <- paste(readLines(file), collapse = "\n")
     regmatches(text, gregexpr("(?<=finding\\(\")[a-z_]+", text, perl = TRUE))[[1]]
