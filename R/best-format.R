@@ -30,7 +30,7 @@ best_worths <- function(x) {
   rows <- list(
     list(player = if (both) "both play as well as can be" else "best play",
          worth = bounds_text(x$value, x$lower, x$upper), loses = "-", error = "-"),
-    list(player = paste0(if (both) paste(l$player, "as", l$seat) else l$player, ifelse(l$peeks, " (peeks)", "")),
+    list(player = paste0(if (both) paste(l$player, "as", l$seat, recycle0 = TRUE) else l$player, ifelse(l$peeks, " (peeks)", ""), recycle0 = TRUE),
          worth = ifelse(counted, bounds_text(l$value, l$lower, l$upper), worth_text(l$value)),
          loses = worth_text(l$loss), error = ifelse(counted, "-", fixed_text(l$standard_error, 6))),
     if (!is.na(x$worst)) list(player = "worst play", worth = worth_text(x$worst),
@@ -120,7 +120,8 @@ best_in_words <- function(answers, shares) {
 
 how_solved <- function(x) {
   if (!x$complete) return(sprintf("Bounds, at the limit of %s (%s)", limit_in_words(x$limit), x$way))
-  if (x$gap <= bounds_met * max(1, abs(x$value)) || is.na(x$value)) return(sprintf("Solved exactly (%s)", x$way))
+  if (x$kind != "secret" || x$gap <= bounds_met * max(1, abs(x$value), na.rm = TRUE))
+    return(sprintf("Solved exactly (%s)", x$way))
   sprintf("Solved by coming nearer (%s); the worth is between %s and %s", x$way, plain_numbers(x$lower),
           plain_numbers(x$upper))
 }
@@ -134,7 +135,7 @@ best_notes <- function(x) {
   c(written_in_words(x$written),
     sprintf("%s: %s states, %s ways between them%s.", how_solved(x), whole_text(x$states), whole_text(x$edges),
             if (isTRUE(x$sums > 0)) "; sums that only grow are counted beside them" else ""),
-    if (x$complete && is.na(x$value))
+    if (x$complete && is.na(x$value) && x$kind != "secret")
       "Play need not end where both bounds are: what lies between them depends on when it is broken off.",
     sprintf("Taken as seen: %s.", if (length(x$seen$places) > 0) enumerated(x$seen$places, 12)
             else "nothing matters but what is drawn next"),
@@ -193,7 +194,8 @@ losses_as_rows <- function(x, l) {
 json_fields.basanos_best <- function(x) {
   fields <- unclass(x)[c("game", "way", "objective", "best", "unit", "engine", "value", "lower", "upper", "gap",
                          "worst", "complete", "limit", "states", "edges")]
-  c(fields, list(written = x$written, hidden = I(x$seen$hidden), seats = I(x$seats), against = as.list(x$against), players = x$losses,
+  c(fields, list(written = x$written, hidden = I(x$seen$hidden), seats = I(x$seats), against = as.list(x$against),
+                 players = x$losses,
                  exploits = x$exploits,
                  decisions = x$decisions, seen = I(x$seen$places), draws_not_kept = I(x$seen$draws),
                  by = I(unique(unlist(x$by))), policy = x$policy))

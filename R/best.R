@@ -225,7 +225,7 @@ equilibrium_run <- function(task, program, objective, seats, most)
                      most, !is.null(task$write), tick))
 
 mixes_met <- 2e-10  # is looked for
-mixes_near <- 1e-3  # is told as a value, with its bounds
+mixes_near <- 1e-6  # is told as a value
 most_sweeps <- 1e5
 uncut_states <- 3e5
 situations_explained <- 5000  # that say which things explain the answers

@@ -252,7 +252,8 @@ Objective objective_from(const Rcpp::List& x) {
 // What best play is asked for. `objective` and `opposed` (or NULL) are lists of `by_outcome`, and of `of_round` and
 // `of_unit`, matrices with a quantity, counted from 0, its factor, and the value that it must have (or NA) in each row.
 // `seats`: those that decide. `signs` by site: 1 where the objective is to be great, -1 where it is to be small.
-// `range`: what a unit can be worth, or nothing. `cut`: an answer that ends with the most there can be rules out the others.
+// `range`: what a unit can be worth, or nothing. `cut`: an answer that ends with the most there can be rules out the
+// others.
 DecisionJob decision_job_from(const Rcpp::List& task) {
   DecisionJob job;
   job.objective = objective_from(task["objective"]);
@@ -482,8 +483,8 @@ Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Func
 }
 
 // Best play, as decision_job_from() says. `worst`: the worst play as well. `hidden`: the seat sees only what the
-// program shows it. `most`: so many situations are told, those that play comes to most often. `everywhere`: what to do in every
-// situation, too.
+// program shows it. `most`: so many situations are told, those that play comes to most often. `everywhere`: what to do
+// in every situation, too.
 // [[Rcpp::export]]
 Rcpp::List core_best(SEXP program, Rcpp::List task, bool worst, bool hidden, double most, bool everywhere,
                      Rcpp::Nullable<Rcpp::Function> progress) {
@@ -549,7 +550,8 @@ Rcpp::List core_equilibrium(SEXP program, Rcpp::List task, double gap, double sw
     told.push_back(failure_list(tree.failure()), "failure");
     return told;
   }
-  if (!play.solve([&] { return poll(tree.visited()); }, gap, static_cast<size_t>(sweeps))) {
+  if (!play.solve([&] { return poll(tree.visited()); }, gap, static_cast<size_t>(sweeps),
+                  tree.job().seconds)) {
     told["end"] = "stopped";
     return told;
   }

@@ -1,6 +1,7 @@
 #include "equilibrium.h"
 
 #include <algorithm>
+#include <chrono>
 #include <cmath>
 #include <limits>
 #include <tuple>
@@ -36,7 +37,8 @@ Equilibrium::Equilibrium(const GameTree& tree) : tree_(tree) {
   upper_ = -lower_;
 }
 
-bool Equilibrium::solve(const std::function<bool()>& go_on, double gap, size_t most_sweeps) {
+bool Equilibrium::solve(const std::function<bool()>& go_on, double gap, size_t most_sweeps, double seconds) {
+  const auto start = std::chrono::steady_clock::now();
   for (sweeps_ = 1; sweeps_ <= most_sweeps; ++sweeps_) {
     for (size_t seat = 0; seat < 2; ++seat) {
       Numbers worth = worths(seat, sides_[1 - seat].plan);
@@ -48,6 +50,7 @@ bool Equilibrium::solve(const std::function<bool()>& go_on, double gap, size_t m
     }
     if (sweeps_ % kSweepsBetweenLooks != 0 && sweeps_ != most_sweeps) continue;
     if (look_at_bounds() <= gap * std::max(1.0, scale_)) break;
+    if (std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count() > seconds) break;
     if (!go_on()) return false;
   }
   return true;

@@ -77,8 +77,8 @@ test_that("what a seat cannot know it does not use", {
   hides <- function(between = "", seen_by = "nobody") game_of(
     "seats(first, second)", sprintf("state(spot = one(1:3, seen_by = %s), told = 0)", seen_by),
     "play({", "  ask(first, where = one_of(1:3))", "  spot <- where", between,
-    "  ask(second, guess = one_of(1:3))", "})", "outcomes(right = guess == spot, wrong = otherwise)", "pays(first, right = -1, wrong = 1)",
-    "pays(second, right = 1, wrong = -1)", "low <- player(where = 1, guess = 1)")
+    "  ask(second, guess = one_of(1:3))", "})", "outcomes(right = guess == spot, wrong = otherwise)",
+    "pays(first, right = -1, wrong = 1)", "pays(second, right = 1, wrong = -1)", "low <- player(where = 1, guess = 1)")
   seen <- best_play(hides(), both = TRUE)  # an answer is seen by everyone
   close_to(seen$value, -1, 1e-9)
   hidden <- function(between = "") game_of(
