@@ -30,7 +30,8 @@ best_worths <- function(x) {
   rows <- list(
     list(player = if (both) "both play as well as can be" else "best play",
          worth = bounds_text(x$value, x$lower, x$upper), loses = "-", error = "-"),
-    list(player = paste0(if (both) paste(l$player, "as", l$seat, recycle0 = TRUE) else l$player, ifelse(l$peeks, " (peeks)", ""), recycle0 = TRUE),
+    list(player = paste0(if (both) paste(l$player, "as", l$seat, recycle0 = TRUE) else l$player,
+                         ifelse(l$peeks, " (peeks)", ""), recycle0 = TRUE),
          worth = ifelse(counted, bounds_text(l$value, l$lower, l$upper), worth_text(l$value)),
          loses = worth_text(l$loss), error = ifelse(counted, "-", fixed_text(l$standard_error, 6))),
     if (!is.na(x$worst)) list(player = "worst play", worth = worth_text(x$worst),
