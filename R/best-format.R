@@ -39,7 +39,7 @@ best_worths <- function(x) {
   cells <- lapply(c(player = "player", worth = "worth", loses = "loses", "standard error" = if (some) "error"),
                   function(name) unlist(lapply(rows, `[[`, name)))
   section(sprintf("Worth of a %s, by %s", x$unit, x$objective), cells, c(
-    if (both) "Of a player: what is left where the other seat gives the best answer to it.",
+    if (both && NROW(l) > 0) "Of a player: what is left where the other seat gives the best answer to it.",
     if (x$best == "lowest") "The lowest is best.",
     if (any(l$peeks)) "A player that peeks looks at what its seat does not see: it may do better.",
     if (some) sprintf("Players with a standard error are sampled: %s %s.", whole_text(rounds_of_losses),
