@@ -224,8 +224,8 @@ equilibrium_run <- function(task, program, objective, seats, most)
     core_equilibrium(loaded(program), core_task(task, program, objective, seats, seats[[1]]), mixes_met, most_sweeps,
                      most, !is.null(task$write), tick))
 
-mixes_met <- 2e-10  # is looked for
-mixes_near <- 1e-6  # is told as a value
+mixes_met <- 2e-10  # the search ends there
+mixes_near <- 1e-6  # bounds as near as this are one value
 most_sweeps <- 1e5
 uncut_states <- 3e5
 situations_explained <- 5000  # that say which things explain the answers
