@@ -35,8 +35,9 @@ is_looked_up <- function(type) {
     is_kind(type, "fraction")
 }
 
-# list(keys, cell, cells): `keys` a list of columns, one for each key; of collections a list of the items in each row.
-# `cell` by row: its number in `cells`, each list(values, weights).
+# list(keys, scales, cell, cells): `keys` a list of columns, one for each key; of collections a list of the items in each
+# row, of fractions whole numbers, `scales` times as large. `cell` by row: its number in `cells`, each list(values,
+# weights).
 chart_of_file <- function(context, file, at, types, answer_type) {
   fail <- function(says, hint) {
     report(context, "lookup_file", at, says, hint)

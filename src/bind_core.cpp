@@ -532,8 +532,8 @@ Rcpp::List core_best(SEXP program, Rcpp::List task, bool worst, bool hidden, dou
   return told;
 }
 
-// Best play of two seats that hide something from each other. The bounds are to be as near as `gap`, of the scale of
-// the payoffs, if that is reached in so many `sweeps`.
+// Best play of two seats that hide something from each other. The search ends when the bounds differ by at most `gap`
+// times the scale of the payoffs, or after so many `sweeps`.
 // [[Rcpp::export]]
 Rcpp::List core_equilibrium(SEXP program, Rcpp::List task, double gap, double sweeps, double most, bool everywhere,
                             Rcpp::Nullable<Rcpp::Function> progress) {

@@ -15,8 +15,8 @@ class Equilibrium {
  public:
   explicit Equilibrium(const GameTree& tree);
 
-  // Until the bounds are as near as `gap`, of the scale of the payoffs, or after so many sweeps or seconds; false where
-  // `go_on` said no.
+  // Ends when the bounds differ by at most `gap` times the scale of the payoffs, or after so many sweeps or seconds.
+  // False where `go_on` said no.
   bool solve(const std::function<bool()>& go_on, double gap, size_t most_sweeps, double seconds = 1e300);
 
   // The objective: what the first seat's mixes are sure of, and what the second's let it get.
