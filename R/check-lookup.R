@@ -35,8 +35,8 @@ is_looked_up <- function(type) {
     is_kind(type, "fraction")
 }
 
-# list(keys, scales, cell, cells): `keys` a list of columns, one for each key; of collections a list of the items in each
-# row, of fractions whole numbers, `scales` times as large. `cell` by row: its number in `cells`, each list(values,
+# list(keys, scales, cell, cells): `keys` a list of columns, one for each key; of collections a list of the items in
+# each row, of fractions whole numbers, `scales` times as large. `cell` by row: its number in `cells`, each list(values,
 # weights).
 chart_of_file <- function(context, file, at, types, answer_type) {
   fail <- function(says, hint) {
