@@ -1,7 +1,5 @@
 # Decisions as they are met in play: what the seat sees, what it answers, and what another player would.
 
-most_observed <- 10000  # decisions; then it is enough
-
 # A data frame with a row a decision met: `unit`, `seat`, `answer`, `other` where it is asked for, a column for each
 # thing remembered that the seat sees, and one for each expression. `wanted` is list(decision, seat, by, other); `by`
 # has list(node, me) by the text of each expression. The attribute `rounds` says how many were watched.
@@ -77,10 +75,4 @@ table_of_observed <- function(rows) {
   columns <- lapply(stats::setNames(nm = names), function(name)
     vapply(rows, function(r) if (is.null(r[[name]])) NA_character_ else as.character(r[[name]]), ""))
   list2DF(columns)
-}
-
-# Texts of numbers as numbers.
-as_seen <- function(texts) {
-  numbers <- suppressWarnings(as.numeric(texts))
-  if (anyNA(numbers[!is.na(texts)])) texts else numbers
 }

@@ -7,7 +7,8 @@ with_ways_to_turn <- function(task, knobs) {
   refuse_idle(task, knobs)
   able <- vapply(knobs, function(k) k$kind %in% c("number", "setting") && !isTRUE(k$yesno) && k$name != "seated", NA)
   names <- vapply(knobs, `[[`, "", "name")
-  pays <- able & vapply(seq_along(knobs), function(k) only_pays(task$measured, names[[k]]), NA)
+  heeds_pays <- any(seats_with(task$players, players_worked_out))
+  pays <- able & !heeds_pays & vapply(names, only_pays, NA, question = task$measured)
   combinations <- prod(lengths(lapply(knobs, `[[`, "values")))
   if (combinations > most_balanced)
     abort_input("balance_large", sprintf("These are %s combinations, more than %s.",

@@ -1,15 +1,6 @@
 # An answer as a rules file: the text as it is, comments and all, with the numbers that change put in their places.
 # Parts of the base game that change are written again in the variant.
 
-check_write <- function(path, game) {
-  if (is.null(path)) return(invisible())
-  one_text(path, "write")
-  if (file.exists(path))
-    abort_input("file_there", sprintf("`%s` is there already.", path), "choose another name; nothing was written")
-  if (!dir.exists(dirname(path)))
-    abort_input("file_missing", sprintf("There is no folder `%s`.", dirname(path)), "make it first")
-}
-
 # The file is only put there when its odds are those of the answer: list(path, answer, changes, examples), the latter
 # those that no longer hold.
 write_balanced <- function(result, task, path, number) {

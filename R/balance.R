@@ -14,6 +14,8 @@
 #'   `"words(secrets) in easy.txt, all.txt"`.
 #' @param rounds Rounds to sample at a point where a count does not fit; by default as many as the narrowest
 #'   target takes, 100 000 to 2 000 000.
+#' @param against_best Does each seat that decides, and is not among `players`, play as well as can be ([best_play()])?
+#'   What the stall keeps then it keeps whoever plays. Each combination is solved by itself.
 #' @param answers How many answers to give at most.
 #' @param answer For `write`: the number of the answer to write.
 #' @param slip How often players slip in the last column of an answer: see [odds()] for players that slip.
@@ -47,8 +49,8 @@
 #' @export
 #' @examples
 #' balance_game("lantern-tiles", want = "edge(guest) in 0.04..0.06", knobs = "pay(bright) in 1..6")
-balance_game <- function(game, want, knobs, set = list(), players = list(), mode = NULL, answers = 4, slip = 0.05,
-                         write = NULL, answer = 1, engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1,
+balance_game <- function(game, want, knobs, set = list(), players = list(), mode = NULL, against_best = FALSE,
+                         answers = 4, slip = 0.05, write = NULL, answer = 1, engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1,
                          threads = 1, workers = 1, progress = NULL, ...) {
   asked <- asked_here("balance_game", odds)
   seed <- given_seed(seed)
@@ -67,9 +69,10 @@ balance_game <- function(game, want, knobs, set = list(), players = list(), mode
     abort_input("knob_wrong", "Balance needs a knob to turn.", "write \"aim in 20..26 by 2\" (--knob ...)")
   targets <- lapply(want, read_target, game = game)
   refuse_contradictions(targets)
+  if (isTRUE(against_best)) players <- with_best_seated(game, set, players, mode)
   read <- lapply(knobs, read_knob, game = game, mode = mode)
   refuse_knobs(read, set)
-  check_write(write, game)
+  check_write(write)
   task <- list(game = with_knobs(game, read), as_read = game, engine = engine, seed = seed, threads = threads,
                rounds = rounds, set = as.list(set), players = as.list(players),
                mode = mode, workers = workers, progress = progress, more = list(...), slip = slip,

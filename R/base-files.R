@@ -116,3 +116,13 @@ lines_of <- function(things, source) {
 files_of <- function(things, source) {
   vapply(things, function(x) if (is.null(x$at)) NA_character_ else place_in_file(source, x$at[[1]])$name, "")
 }
+
+# A file that is to be written must not be there yet.
+check_write <- function(path) {
+  if (is.null(path)) return(invisible())
+  one_text(path, "write")
+  if (file.exists(path))
+    abort_input("file_there", sprintf("`%s` is there already.", path), "choose another name; nothing was written")
+  if (!dir.exists(dirname(path)))
+    abort_input("file_missing", sprintf("There is no folder `%s`.", dirname(path)), "make it first")
+}

@@ -169,6 +169,13 @@ as.data.frame.basanos_best <- function(x, ...) {
                                  loss = p$loss))
 }
 
+# Best play beside another result: its rows, and its fields in JSON.
+rows_of_best <- function(x, best) if (!is.null(best))
+  bind_result_rows(worth_rows(x, best$objective, best, best$seats[[1]]), losses_as_rows(best, best$losses))
+
+best_fields <- function(best)
+  if (!is.null(best)) list(objective = best$objective, unit = best$unit, value = best$value, players = best$losses)
+
 # Bounds that have met are one value.
 worth_rows <- function(x, objective, worth, seat, against = NULL) {
   met <- !is.na(worth$value)

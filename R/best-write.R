@@ -2,51 +2,56 @@
 
 check_write_players <- function(path, game) {
   if (is.null(path)) return(invisible())
-  check_write(path, game)
+  check_write(path)
   if (!is.null(game$players[["best"]]))
     abort_input("argument_wrong", "These rules have a player `best` already.", "give that player another name")
 }
 
 # list(path, players by seat, tables).
-write_players <- function(task, question, program, run, found) {
-  game <- task$game
-  if (!found$complete)
-    abort_input("best_large", sprintf("Best play was not found within the limit of %s: nothing was written.",
-                                      limit_in_words(run$end)), "allow more: --max-states, --max-seconds")
-  rules <- unlist(lapply(found$seats, rules_of_best, task = task, question = question, program = program, run = run,
-                         several = length(found$seats) > 1), recursive = FALSE)
-  names <- if (length(found$seats) == 1) "best" else paste0("best_", game$seats[found$seats])
-  of_seat <- vapply(rules, `[[`, 0L, "seat")
+write_players <- function(game, found, path) {
+  base <- sub("\\.[^.]*$", "", basename(path))
+  several <- length(found$seats) > 1
+  file_of <- function(table) file.path(dirname(path), sprintf("%s-%s%s.csv", base, if (several)
+    paste0(game$seats[[table$seat]], "-") else "", table$decision))
+  files <- vapply(found$tables, file_of, "")
+  names <- if (several) paste0("best_", game$seats[found$seats]) else "best"
+  of_seat <- vapply(found$tables, `[[`, 0L, "seat")
   lines <- unlist(Map(function(seat, name) {
-    own <- rules[of_seat == seat]
+    rules <- Map(function(table, file) sprintf("%s = %s", table$decision, lookup_text(table, basename(file))),
+                 found$tables[of_seat == seat], files[of_seat == seat])
     sprintf("%s <- player(%s, %s)", name, game$seats[[seat]],
-            paste(vapply(own, `[[`, "", "rule"), collapse = sprintf(",\n%s", strrep(" ", nchar(name) + 11))))
+            paste(rules, collapse = sprintf(",\n%s", strrep(" ", nchar(name) + 11))))
   }, found$seats, names))
   about <- sprintf("# Best play of %s: a %s is worth %s, by %s.",
                    title_of(list(title = game$title, game = name_of_file(game$source))), found$unit,
                    plain_numbers(found$value), found$objective$text)
-  written <- c(list(list(path = task$write, text = paste(c(about, lines), collapse = "\n"))),
-               lapply(rules, `[`, c("path", "text")))
-  for (file in written) check_write(file$path, game)
-  for (file in written) write_new_file(charToRaw(enc2utf8(paste0(file$text, "\n"))), file$path)
-  list(path = task$write, players = stats::setNames(names, game$seats[found$seats]),
-       tables = vapply(rules, `[[`, "", "path"))
+  texts <- c(paste(c(about, lines), collapse = "\n"), vapply(found$tables, function(t) csv_text(t$rows), ""))
+  paths <- c(path, files)
+  for (file in paths) check_write(file)
+  Map(function(text, file) write_new_file(charToRaw(enc2utf8(paste0(text, "\n"))), file), texts, paths)
+  list(path = path, players = stats::setNames(names, game$seats[found$seats]), tables = unname(files))
 }
 
-# For each decision of a seat that comes up: list(seat, rule, path, text).
-rules_of_best <- function(seat, task, question, program, run, several) {
-  game <- task$game
-  base <- sub("\\.[^.]*$", "", basename(task$write))
-  found <- lapply(asked_of(game, seat), function(decision) {
+# The rule that looks the answer up in a file, or in what is kept under that name.
+lookup_text <- function(table, file)
+  sprintf("lookup(%s)", paste(c(setdiff(names(table$rows), "answer"), sprintf("from = \"%s\"", file)),
+                              collapse = ", "))
+
+# For each decision of a seat that comes up: list(seat, decision, rows), `rows` as the file of a lookup has them.
+tables_of_play <- function(question, program, run, found) {
+  game <- question$game
+  if (!found$complete)
+    abort_input("best_large", sprintf("Best play was not found within the limit of %s.", limit_in_words(run$end)),
+                "allow more: --max-states, --max-seconds")
+  if (is.na(found$value))
+    abort_input("best_unclear", "Play need not end here: what is best in each situation is not known.",
+                "let the rules end it, as with a number of turns")
+  all <- lapply(found$seats, function(seat) lapply(asked_of(game, seat), function(decision) {
     rows <- rows_of_policy(game, question, program, run, seat, decision)
-    if (nrow(rows) == 0) return(NULL)
-    rows <- enough_columns(game, question, rows, seat, decision)
-    file <- sprintf("%s-%s%s.csv", base, if (several) paste0(game$seats[[seat]], "-") else "", decision)
-    list(seat = seat, rule = sprintf("%s = lookup(%s)", decision, paste(c(
-      setdiff(names(rows), "answer"), sprintf("from = \"%s\"", file)), collapse = ", ")),
-         path = file.path(dirname(task$write), file), text = csv_text(rows))
-  })
-  Filter(Negate(is.null), found)
+    if (nrow(rows) > 0) list(seat = seat, decision = decision,
+                             rows = enough_columns(game, question, rows, seat, decision))
+  }))
+  Filter(Negate(is.null), unlist(all, recursive = FALSE))
 }
 
 csv_text <- function(table) paste(csv_lines(table), collapse = "\n")

@@ -68,7 +68,7 @@ best_play <- function(game, seat = NULL, set = list(), players = list(), mode = 
   check_limits(max_states, max_seconds)
   check_write_players(write, game)
   task <- list(game = game, set = set, mode = mode, best = best, decision = decision, by = by, most = most,
-               max_states = max_states, max_seconds = max_seconds, write = write)
+               max_states = max_states, max_seconds = max_seconds, tables = !is.null(write))
   deciding <- seats_that_decide(game, set, mode)
   if (!is.null(exploit)) {
     if (both || !is.null(seat) || !is.null(write)) refuse_with_exploit()
@@ -76,6 +76,7 @@ best_play <- function(game, seat = NULL, set = list(), players = list(), mode = 
   } else {
     seats <- if (both) two_seats(game, deciding) else asked_about(game, seat, NULL)$seat
     found <- solved(task, seats, players, objective_of(game, seats, objective, best))
+    if (!is.null(write)) found$written <- write_players(game, found, write)
     found$losses <- if (quick) no_losses else losses_of_players(task, found, players)
   }
   with_call(best_result(game, found), asked)
@@ -143,7 +144,7 @@ solved <- function(task, seats, players, objective) {
     else lapply(stats::setNames(nm = unique(vapply(wanted, `[[`, "", "decision"))),
                 function(name) split_outside_brackets(one_text(task$by, "by"))), sure = !is.null(task$by))
   program <- program_of(question, counting = TRUE)
-  most <- max(task$most, situations_explained)
+  most <- if (task$most > 0) max(task$most, situations_explained) else 0
   run <- if (kind == "secret") equilibrium_run(task, program, objective, seats, most)
     else best_run(task, program, objective, seats, seats[[1]], most, hidden = kind == "hidden")
   refuse_unsolved(task, program, run, objective, seats)
@@ -152,7 +153,7 @@ solved <- function(task, seats, players, objective) {
          engine = "exact", unit = program_span(game), seen = seen, kind = kind, complete = run$end == "done",
          limit = if (run$end != "done") run$end),
     run[c("states", "edges", "sums")], found_in_whole(task, question, program, run, wanted, objective$sign))
-  if (!is.null(task$write)) found$written <- write_players(task, question, program, run, found)
+  if (isTRUE(task$tables)) found$tables <- tables_of_play(question, program, run, found)
   found
 }
 
@@ -166,7 +167,7 @@ kind_of_play <- function(program, seats, seen) {
 
 # What only a graph that was gone through to its end tells.
 found_in_whole <- function(task, question, program, run, wanted, sign) {
-  if (run$end != "done") return(list(worst = NA_real_))
+  if (run$end != "done" || task$most == 0) return(list(worst = NA_real_))
   policies <- lapply(wanted, policy_of, task = task, question = question, program = program, run = run, sign = sign)
   list(worst = if (is.null(run$worst)) NA_real_ else mean(run$worst),
        decisions = uses_of_decisions(task$game, program, run), by = lapply(policies, `[[`, "by"),
@@ -203,7 +204,7 @@ decisions_told <- function(game, seats, decision) {
 best_run <- function(task, program, objective, seats, of, most = 0, hidden = FALSE) {
   run <- function(cut, most_states) polled(task$max_states, "states", NULL, function(tick)
     core_best(loaded(program), core_task(task, program, objective, seats, of, cut, most_states),
-              length(seats) == 1 && most > 0, hidden, most, !is.null(task$write), tick))
+              length(seats) == 1 && most > 0, hidden, most, isTRUE(task$tables), tick))
   if (length(objective_terms(program, objective, of)$range) == 0 || hidden) return(run(FALSE, task$max_states))
   whole <- run(FALSE, min(task$max_states, uncut_states))
   if (whole$end == "states") run(TRUE, task$max_states) else whole
@@ -222,7 +223,7 @@ core_task <- function(task, program, objective, seats, of, cut = FALSE, states =
 equilibrium_run <- function(task, program, objective, seats, most)
   polled(task$max_states, "states", NULL, function(tick)
     core_equilibrium(loaded(program), core_task(task, program, objective, seats, seats[[1]]), mixes_met, most_sweeps,
-                     most, !is.null(task$write), tick))
+                     most, isTRUE(task$tables), tick))
 
 mixes_met <- 2e-10  # the search ends there
 mixes_near <- 1e-6  # bounds as near as this are one value
@@ -267,7 +268,7 @@ limit_in_words <- function(end) c(states = "states", memory = "memory", time = "
 
 best_result <- function(game, found, stopped = NULL) {
   structure(c(list(game = name_of_file(game$source), title = game$title),
-              found[setdiff(names(found), c("objective", "seats", "wanted", "players"))],
+              found[setdiff(names(found), c("objective", "seats", "players", "tables"))],
               list(objective = found$objective$text, best = found$objective$best, seats = game$seats[found$seats],
                    against = found$players[!is.na(found$players)], way = way_of_solving(found), stopped = stopped)),
             class = result_class("best"))

@@ -43,11 +43,14 @@ chart_of_file <- function(context, file, at, types, answer_type) {
     report(context, "lookup_file", at, says, hint)
     NULL
   }
-  lines <- lines_beside_rules(context, file, at, "lookup_file", "table")
-  if (is.null(lines)) return(NULL)
-  table <- tryCatch(utils::read.csv(text = lines, colClasses = "character", check.names = FALSE,
-                                    na.strings = character()),
-                    error = function(e) NULL, warning = function(w) NULL)
+  table <- context$source$tables[[file]]
+  if (is.null(table)) {
+    lines <- lines_beside_rules(context, file, at, "lookup_file", "table")
+    if (is.null(lines)) return(NULL)
+    table <- tryCatch(utils::read.csv(text = lines, colClasses = "character", check.names = FALSE,
+                                      na.strings = character()),
+                      error = function(e) NULL, warning = function(w) NULL)
+  }
   n <- length(types)
   if (is.null(table) || nrow(table) == 0 || ncol(table) < n + 1 || names(table)[[n + 1]] != "answer")
     return(fail(sprintf("`%s` has not the columns of this lookup.", file),

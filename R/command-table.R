@@ -95,6 +95,8 @@ commands_on_odds <- function() list(
              several = TRUE),
       option("knob", paste0("what may be turned, as \"pay(bright) in 1..6\", \"aim in 20..26 by 2\", \"mode in easy, ",
                             "hard\"; may be given several times"), "KNOB", argument = "knobs", several = TRUE),
+      flag_option("against-best", paste("each seat that decides, and has no player here, plays as well as can be:",
+                                        "what the stall keeps then it keeps whoever plays")),
       number_option("answers", "how many answers to give at most [4]"),
       number_option("slip", "the chance of a slip at a decision, for the table of slips [0.05]", "CHANCE"),
       option("write", "a file to write the changed rules to; it must not be there yet", "FILE"),

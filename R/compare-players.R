@@ -26,6 +26,8 @@
 #'   * `ranking`: one row a player, the best first: `player`, `mean` (advantage over the others), `rank_from` and
 #'     `rank_to` (1 + how many are surely better, and the number of players less how many are surely worse) and
 #'     `cycle`, the same number for players that surely beat each other in a circle.
+#'   * `best_play`: how far each player is from best play, as [best_play()] tells it, where that is found within 20 000
+#'     states; else `NULL`.
 #' @inheritSection odds Stopped
 #' @section Formulas: Differences are paired by unit. All pairs are tested together by Holm's step-down procedure (Holm
 #'   1979, "A simple sequentially rejective multiple test procedure"), wrong in any of them in at most 5% of runs.
@@ -60,7 +62,17 @@ compare_players <- function(game, set = list(), players = NULL, mode = NULL, mea
                                                                 rounds = task$rounds), after))
   found <- if (is.null(until)) ways_compared(names, ways, task, 0.05, so_far)
     else compared_until(names, ways, task, until, so_far)
-  with_call(players_result(names, ways, task, best, c(found, list(until = until))), asked)
+  result <- players_result(names, ways, task, best, c(found, list(until = until)))
+  result["best_play"] <- list(best_of_compared(names, task, measure, best))
+  with_call(result, asked)
+}
+
+# Best play by what is compared: of one seat, or of two that play each other by the usual measure.
+best_of_compared <- function(names, task, measure, best) {
+  usual <- tryCatch(usual_seat_measure(task$game, task$seats), basanos_error = function(e) "")
+  if (length(task$seats) > 2 || (length(task$seats) == 2 && (measure != usual || best == "lowest"))) return(NULL)
+  best_in_short(task$game, task$seats, task$set, mode = task$mode, names = names, best = best,
+                objective = if (measure != usual) measure_of_seat(measure, task$game$seats[[task$seats]]))
 }
 
 # Of a comparison that was stopped there are the ways of sitting that were played, and no ranking.
@@ -74,13 +86,6 @@ players_result <- function(names, ways, task, best, found, stopped = NULL) {
                  looks = found$looks, players = names, pairs = pairs_table(ways, told, game$seats[task$seats]),
                  advantage = found$advantage, ranking = if (is.null(stopped)) ranking_of(names, found$advantage),
                  stopped = stopped), class = result_class("players"))
-}
-
-# The seats at the table that somebody takes.
-seats_taken_at <- function(game, set, mode) {
-  taken <- resolve_settings(game, set, mode)$seated
-  seats <- table_seats(game)
-  if (is.null(taken)) seats else seats[seats <= taken]
 }
 
 # list(told, advantage, rounds) at a number of rounds.
@@ -121,24 +126,6 @@ players_to_compare <- function(game, chosen, seats) {
   if (length(names) < 2)
     abort_input("players_few", "There are fewer than two players to compare.",
                 "write another way of playing, or give more with --players-file")
-  names
-}
-
-# Those that can take every one of these seats, or of the chosen ones.
-players_of_all_seats <- function(game, chosen, seats) {
-  takes_all <- function(p, can) all(vapply(seats, function(seat) can(p, seat, asked_of(game, seat)), NA))
-  who <- function(can) names(Filter(function(p) takes_all(p, can), game$players))
-  able <- who(player_can)
-  for (name in chosen[slips(chosen)]) check_slip(name)
-  unknown <- setdiff(rule_of(chosen), names(game$players))
-  if (length(unknown) > 0)
-    abort_input("player_unknown", sprintf("This game has no player `%s`.", unknown[[1]]),
-                or_spelling(did_you_mean(unknown[[1]], names(game$players))))
-  names <- if (is.null(chosen)) able else unique(chosen)
-  unfit <- setdiff(rule_of(names), who(player_may))
-  if (length(unfit) > 0)
-    abort_input("player_unfit", sprintf("`%s` cannot take every seat that decides.", unfit[[1]]),
-                "give it a rule for each decision, or leave it out")
   names
 }
 
@@ -334,7 +321,8 @@ sections.basanos_players <- function(x, ...) {
   pairs[[paste(units_in_words(x$unit), "to notice by hand")]] <- ifelse(is.finite(a$rounds_by_hand),
                                                                         whole_text(a$rounds_by_hand), "-")
   all_sections(head, section(table = ranking), circle_sections(x), section(table = pairs),
-               if (length(x$seats) > 1) seat_section(x), section(notes = c(
+               if (length(x$seats) > 1) seat_section(x), if (!is.null(x$best_play)) best_worths(x$best_play),
+               section(notes = c(
     if (!is.null(x$until) && sampled)
       sprintf("Sampled until each pair was told apart or closer than %s: %s.", plain_number(x$until),
               count_text(x$looks, "look")), how)))
@@ -377,7 +365,8 @@ as.data.frame.basanos_players <- function(x, ...) {
     if (!is.null(a)) result_rows(x, "advantage", a$player, a$advantage, a$against,
                                  a[c("rounds_by_hand", "sure")], standard_error = a$standard_error),
     bind_result_rows(lapply(x$seats, function(seat)
-      result_rows(x, "measure", measure_of_seat(x$measure, seat), x$pairs[[paste0("of_", seat)]], seated))))
+      result_rows(x, "measure", measure_of_seat(x$measure, seat), x$pairs[[paste0("of_", seat)]], seated))),
+    rows_of_best(x, x$best_play))
 }
 
 #' @export
@@ -390,5 +379,5 @@ json_fields.basanos_players <- function(x) {
   a <- x$advantage
   if (!is.null(a)) a$rounds_by_hand[!is.finite(a$rounds_by_hand)] <- NA
   list(game = x$game, measure = x$measure, engine = x$engine, rounds = x$rounds, pairs = pairs, advantage = a,
-       ranking = x$ranking)
+       ranking = x$ranking, best_play = best_fields(x$best_play))
 }

@@ -32,8 +32,14 @@ new_question <- function(game, set = list(), players = list(), mode = NULL)
 with_choices <- function(question, set = list(), players = list(), mode = NULL) {
   question$settings <- resolve_settings(question$game, set, mode)
   question$players <- resolve_players(question$game, players, question$settings, question$open)
+  for (name in setdiff(players_worked_out, names(question$game$players)))
+    if (any(seats_with(question$players, name))) question <- get(paste0("seat_", name))(question)
   question
 }
+
+# Which seats are taken by one of these players, be it in a mix?
+seats_with <- function(players, names)
+  vapply(players, function(player) !is.na(player) && any(names %in% rule_of(players_seated(player)$names)), NA)
 
 # The question with the decisions of these seats left open. Who plays there is never asked.
 with_open <- function(question, seats) {

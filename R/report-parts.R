@@ -93,7 +93,7 @@ players_part <- function(task) {
   partings <- partings_between_best(task, compared, fewer)
   shown <- compared
   shown$measure <- sub(" of {seat}", "", plain_words_of(compared$measure), fixed = TRUE)
-  best <- if (!task$heavy) best_in_short(task, task$game$seats[[seats[[1]]]])
+  best <- if (!task$heavy) best_on_page(task, seats[[1]])
   list(sections = in_plain_words(all_sections(answers_in_short(does), best, partings_in_short(task, partings))),
        figures = list(report_figure(shown, max(3, 1.8 + 0.5 * length(compared$players)))),
        details = all_sections(sections(compared), sections(does), if (!is.null(partings)) sections(partings)))
@@ -102,17 +102,13 @@ players_part <- function(task) {
 answers_in_short <- function(does)
   section(sprintf("What %s does as %s", does$player, does$seat), sections(does)[[2]]$table)
 
-best_on_page_states <- 20000
-
 # What the seat could take at best, and what the players lose against that, where that is found quickly.
-best_in_short <- function(task, seat) {
-  best <- tryCatch(best_play(task$game, seat, set = task$set, mode = task$mode, most = 1,
-                             players = task$players[setdiff(names(task$players), seat)],
-                             max_states = best_on_page_states),
-                   basanos_error = function(e) NULL)
-  if (is.null(best) || is.na(best$value)) return(NULL)
+best_on_page <- function(task, seat) {
+  name <- task$game$seats[[seat]]
+  best <- best_in_short(task$game, seat, task$set, task$players[setdiff(names(task$players), name)], task$mode)
+  if (is.null(best)) return(NULL)
   l <- best$losses
-  section(sprintf("What %s could take at best", name_words(seat, speech_of(task$game, task$settings))),
+  section(sprintf("What %s could take at best", name_words(name, speech_of(task$game, task$settings))),
           list(player = c("as well as can be", l$player), worth = worth_text(c(best$value, l$value)),
                loses = c("-", worth_text(l$loss))), sprintf("A %s, by %s.", best$unit, best$objective))
 }

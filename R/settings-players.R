@@ -41,6 +41,9 @@ resolve_players <- function(rules, chosen = list(), settings = resolve_settings(
   }, "")
 }
 
+# Players that are in no file: their rules are worked out for the question, by seat_<name>().
+players_worked_out <- "best"
+
 asked_of <- function(rules, seat) {
   names(Filter(function(d) seat %in% d$asked, rules$decisions))
 }
@@ -62,13 +65,12 @@ chosen_player <- function(rules, seat, name, decisions) {
     return(if (length(decisions) == 0) NA_character_ else gsub("\\s", "", name))
   }
   player <- rules$players[[name]]
+  if (is.null(player) && name %in% players_worked_out) return(if (length(decisions) == 0) NA_character_ else name)
   seat_name <- rules$seats[[seat]]
   if (is.null(player)) {
     near <- did_you_mean(format(name), names(rules$players))
     abort_input("player_unknown", sprintf("This game has no player `%s`.", format(name)),
                 if (!is.null(near)) near
-                else if (startsWith(format(name), "best"))
-                  "write it first: basanos best GAME --write best.R; then add --players-file best.R"
                 else if (length(rules$players) == 0) "it has no players: nobody decides anything"
                 else paste("its players are", some_of_names(names(rules$players))))
   }
@@ -160,4 +162,29 @@ checked_mix <- function(mix, check) {
     abort_input("mix_wrong", sprintf("`%s` stands twice in a mix of players.", twice[[1]]), "add its weights up")
   for (name in seated$names) check(name)
   paste0(seated$names, ":", vapply(weights, format, "", digits = 15), collapse = ", ")
+}
+
+# The seats at the table that somebody takes.
+seats_taken_at <- function(game, set, mode) {
+  taken <- resolve_settings(game, set, mode)$seated
+  seats <- table_seats(game)
+  if (is.null(taken)) seats else seats[seats <= taken]
+}
+
+# Those that can take every one of these seats, or of the chosen ones.
+players_of_all_seats <- function(game, chosen, seats) {
+  takes_all <- function(p, can) all(vapply(seats, function(seat) can(p, seat, asked_of(game, seat)), NA))
+  who <- function(can) names(Filter(function(p) takes_all(p, can), game$players))
+  able <- who(player_can)
+  for (name in chosen[slips(chosen)]) check_slip(name)
+  unknown <- setdiff(rule_of(chosen), names(game$players))
+  if (length(unknown) > 0)
+    abort_input("player_unknown", sprintf("This game has no player `%s`.", unknown[[1]]),
+                or_spelling(did_you_mean(unknown[[1]], names(game$players))))
+  names <- if (is.null(chosen)) able else unique(chosen)
+  unfit <- setdiff(rule_of(names), who(player_may))
+  if (length(unfit) > 0)
+    abort_input("player_unfit", sprintf("`%s` cannot take every seat that decides.", unfit[[1]]),
+                "give it a rule for each decision, or leave it out")
+  names
 }

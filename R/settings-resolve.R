@@ -3,6 +3,7 @@
 # Named list of values, one for every setting; `chosen` is a named list or vector.
 # `mode` names a bundle of settings of the rules; single ones chosen go before it.
 resolve_settings <- function(rules, chosen = list(), mode = NULL) {
+  if (!is.null(attr(chosen, "chosen"))) return(chosen)  # they are resolved
   chosen <- settings_of_seats(rules, named_list(chosen, "set", "set = list(aim = 21)"))
   bundle <- mode_settings(rules, mode)
   unknown <- setdiff(names(chosen), names(rules$settings))

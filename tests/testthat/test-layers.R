@@ -2,8 +2,8 @@
 
 layers <- c("base", "vocabulary", "rules", "check", "settings", "question", "program", "engine", "game", "outline",
             "example", "try", "trace",
-            "odds", "compare", "simulate", "bankroll", "takings", "sweep", "balance", "answers", "best", "fairness",
-            "modes",
+            "odds", "situation", "best", "compare", "simulate", "bankroll", "takings", "sweep", "balance", "answers",
+            "fairness", "modes",
             "lists", "log", "play", "lint", "new", "figure", "report", "knitr", "command", "basanos")
 
 layer_of <- function(path) sub("[-.].*", "", basename(path))
@@ -69,6 +69,13 @@ test_that("every file has a layer, and none uses a layer above its own", {
   expect_identical(setdiff(layer_of(files), layers), character())
   expect_identical(uses_upwards(files), NULL)
   expect_identical(Filter(function(circle) length(circle) > 5, circles_of(files)), list())
+})
+
+test_that("no name is defined in two files", {
+  folder <- testthat::test_path("..", "..", "R")
+  skip_if_not(dir.exists(folder), "the sources are not here")
+  files <- list.files(folder, "[.]R$", full.names = TRUE)
+  expect_identical(anyDuplicated(unlist(lapply(lapply(files, parse, keep.source = FALSE), defined_in))), 0L)
 })
 
 test_that("a use of a layer above is found", {

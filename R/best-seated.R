@@ -1,0 +1,66 @@
+# `best` is a player of no file: it plays as well as can be against those that take the other seats.
+
+# The players, and `best` at each other seat that decides.
+with_best_seated <- function(game, set, players, mode) {
+  open <- setdiff(game$seats[seats_that_decide(game, set, mode)], names(players))
+  c(as.list(players), stats::setNames(rep(list("best"), length(open)), open))
+}
+
+# The question in which `best` has its rules: each looks the answer up in a table of best play.
+seat_best <- function(question) {
+  seats <- which(seats_with(question$players, "best"))
+  if (length(question$open) > 0)
+    abort_input("best_seats", sprintf("`%s` cannot be taken by `best` here: it is one of the seats that answer it.",
+                                      question$game$seats[[seats[[1]]]]),
+                "ask for the best play of both: --both (both = TRUE)")
+  tables <- play_found(list(question$game, question$settings, question$players, seats),
+                       function() tables_of_best(question, seats))
+  with_rules_of_best(question, tables)
+}
+
+# Who takes the other seats is named; the setting of the question, and nothing else of it, counts.
+tables_of_best <- function(question, seats) {
+  game <- question$game
+  if (length(seats) > 1) two_seats(game, seats)
+  others <- setdiff(which(!is.na(question$players)), seats)
+  task <- list(game = game, set = question$settings, most = 0, max_states = 3e7, max_seconds = Inf, tables = TRUE)
+  solved(task, seats, as.list(stats::setNames(question$players[others], game$seats[others])),
+         objective_of(game, seats, NULL))$tables
+}
+
+# Best play that was found in this session is kept: a question is often asked with more of it.
+found_before <- new.env(parent = emptyenv())
+most_kept <- 8L
+
+play_found <- function(key, find) {
+  for (kept in found_before$all) if (identical(kept$key, key)) return(kept$tables)
+  tables <- find()
+  found_before$all <- utils::head(c(list(list(key = key, tables = tables)), found_before$all), most_kept)
+  tables
+}
+
+with_rules_of_best <- function(question, tables) {
+  context <- context_of(question)
+  game <- question$game
+  names(tables) <- sprintf("best %d", seq_along(tables))
+  context$source$tables <- lapply(tables, `[[`, "rows")
+  decisions <- unique(vapply(tables, `[[`, "", "decision"))
+  texts <- vapply(decisions, function(decision) rule_text(game, Filter(function(t) t$decision == decision, tables)), "")
+  player <- list(name = "best", rules = lapply(texts, parse_expression), peeks = character(), params = list())
+  context$players$best <- player
+  for (decision in decisions) {
+    check_rule(context, player, decision)
+    blame_expression(context$diagnostics, texts[[decision]], game$source)
+    question$game$decisions[[decision]] <- context$names[[decision]]
+  }
+  question$game$players$best <- player
+  counted_too(question, context)
+}
+
+# Each seat that is asked has a table of its own.
+rule_text <- function(game, tables) {
+  lookups <- vapply(names(tables), function(name) lookup_text(tables[[name]], name), "")
+  seats <- game$seats[vapply(tables, `[[`, 0L, "seat")]
+  conditions <- if (length(seats) > 1) sprintf("if (me == %s) %s else ", seats[-length(seats)], lookups[-length(seats)])
+  paste0(paste(conditions, collapse = ""), lookups[[length(lookups)]])
+}

@@ -1,0 +1,16 @@
+# Best play in short, beside other results: where it is found quickly.
+
+best_in_short_states <- 20000  # no limit of time: what is told is the same on any machine
+
+# A result of best_play() without a policy, for one seat or two; NULL where it is not found. Losses are those of the
+# players `names`, by default of all.
+best_in_short <- function(game, seats, set = list(), players = list(), mode = NULL, names = NULL, objective = NULL,
+                          best = NULL) {
+  task <- list(game = game, set = set, mode = mode, most = 0, max_states = best_in_short_states, max_seconds = Inf)
+  tryCatch({
+    found <- solved(task, seats, players, objective_of(game, seats, objective, best))
+    if (is.na(found$value)) return(NULL)
+    found$losses <- losses_of_players(task, found, players, names)
+    best_result(game, found)
+  }, basanos_error = function(e) NULL)
+}
