@@ -33,7 +33,7 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, s
   decisions <- if (is.null(decision) && is.null(by)) asked_of(game, wanted$seat) else wanted$decision
   with_player <- function(p) { players[[name]] <- p; as.list(players) }
   questions <- lapply(list(player = player, other = other), function(p) new_question(game, set, with_player(p), mode))
-  refuse_chance(game, player, decisions)
+  refuse_chance(questions$player$game, player, decisions)
   met <- do.call(rbind, lapply(decisions, partings_met, question = questions$other, seat = wanted$seat,
                                player = player, by = by, rounds = rounds, seed = seed))
   measure <- usual_seat_measure(game, wanted$seat)
@@ -61,10 +61,11 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, s
 }
 
 refuse_chance <- function(game, player, decisions) {
-  chance <- c("draw", "pick_choices", "collection_roll", "chance", "successes", "chart")
+  chance <- c("draw", "pick_choices", "collection_roll", "chance", "successes")
   by_chance <- Filter(function(d) {
     found <- FALSE
-    walk(game$decisions[[d]]$rules[[rule_of(player)]]$body, function(n) if (n$op %in% chance) found <<- TRUE)
+    walk(game$decisions[[d]]$rules[[rule_of(player)]]$body,
+         function(n) if (n$op %in% chance || is_mixed_chart(n)) found <<- TRUE)
     found
   }, decisions)
   if (slips(player) || is_mix(player) || length(by_chance) > 0)
@@ -75,9 +76,10 @@ refuse_chance <- function(game, player, decisions) {
 # The partings of one decision: decision, situation, answer, other, times (a round), share (of the times in that
 # situation in which they differ), again (is it met several times a unit?).
 partings_met <- function(decision, question, seat, player, by, rounds, seed) {
+  wanted <- list(decision = decision, seat = seat, other = player)
+  question <- observing(question, wanted, NULL)
   game <- question$game
-  locals <- if (is.null(by)) locals_followed(game, decision)
-  question <- observing(question, list(decision = decision, seat = seat, other = player), c(by, locals))
+  question <- observing(question, wanted, c(by, if (is.null(by)) locals_followed(game, decision)))
   seen <- observed_answers(game, program_of(question, tracing = TRUE), question$observed, rounds, seed)
   if (nrow(seen) == 0) return(NULL)
   things <- setdiff(names(seen), c("unit", "seat", "answer", "other"))

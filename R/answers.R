@@ -73,6 +73,8 @@ shorter_answers <- function(answers) {
 
 # The question whose decisions are observed; of expressions that are not `sure` those that can be typed.
 observing <- function(question, wanted, by, sure = TRUE) {
+  question$observed <- wanted
+  question <- with_players_worked_out(question)
   for (text in by) {
     asked <- if (sure) situation_asked(question, text, wanted$decision)
       else tryCatch(situation_asked(question, text, wanted$decision), basanos_error = function(e) NULL)

@@ -8,7 +8,7 @@ with_best_seated <- function(game, set, players, mode) {
 
 # The question in which `best` has its rules: each looks the answer up in a table of best play.
 seat_best <- function(question) {
-  seats <- which(seats_with(question$players, "best"))
+  seats <- seats_asked_of(question, "best")
   if (length(question$open) > 0)
     abort_input("best_seats", sprintf("`%s` cannot be taken by `best` here: it is one of the seats that answer it.",
                                       question$game$seats[[seats[[1]]]]),

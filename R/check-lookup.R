@@ -24,11 +24,13 @@ value_lookup <- function(context, scope, node, want) {
   }
   chart <- chart_of_file(context, file, node$at, lapply(keys, `[[`, "type"), d$type)
   if (is.null(chart)) return(broken(node$at))
-  mixed <- any(vapply(chart$cells, function(cell) length(cell$weights) > 1, NA))
-  source <- if (mixed) pick_source(context, scope, node) else ""
+  source <- if (has_mixes(chart)) pick_source(context, scope, node) else ""
   if (is.null(source)) return(broken(node$at))
   typed("chart", d$type, node$at, keys = keys, chart = list2env(chart), otherwise = otherwise, source = source)
 }
+
+has_mixes <- function(chart) any(vapply(chart$cells, function(cell) length(cell$weights) > 1, NA))
+is_mixed_chart <- function(node) node$op == "chart" && has_mixes(node$chart)
 
 is_looked_up <- function(type) {
   is_kind(if (is_collection(type)) type$of else type, "whole", "yesno", "label", "card", "word") ||

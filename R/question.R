@@ -32,9 +32,20 @@ new_question <- function(game, set = list(), players = list(), mode = NULL)
 with_choices <- function(question, set = list(), players = list(), mode = NULL) {
   question$settings <- resolve_settings(question$game, set, mode)
   question$players <- resolve_players(question$game, players, question$settings, question$open)
+  with_players_worked_out(question)
+}
+
+# The question in which players that are in no file have their rules, where they take a seat or are watched.
+with_players_worked_out <- function(question) {
   for (name in setdiff(players_worked_out, names(question$game$players)))
-    if (any(seats_with(question$players, name))) question <- get(paste0("seat_", name))(question)
+    if (length(seats_asked_of(question, name)) > 0) question <- get(paste0("seat_", name))(question)
   question
+}
+
+# The seats for which this player gives answers.
+seats_asked_of <- function(question, name) {
+  watched <- question$observed
+  union(which(seats_with(question$players, name)), if (identical(watched$other, name)) watched$seat)
 }
 
 # Which seats are taken by one of these players, be it in a mix?

@@ -177,12 +177,12 @@ players_of_all_seats <- function(game, chosen, seats) {
   who <- function(can) names(Filter(function(p) takes_all(p, can), game$players))
   able <- who(player_can)
   for (name in chosen[slips(chosen)]) check_slip(name)
-  unknown <- setdiff(rule_of(chosen), names(game$players))
+  unknown <- setdiff(rule_of(chosen), c(names(game$players), players_worked_out))
   if (length(unknown) > 0)
     abort_input("player_unknown", sprintf("This game has no player `%s`.", unknown[[1]]),
                 or_spelling(did_you_mean(unknown[[1]], names(game$players))))
   names <- if (is.null(chosen)) able else unique(chosen)
-  unfit <- setdiff(rule_of(names), who(player_may))
+  unfit <- setdiff(rule_of(names), c(who(player_may), players_worked_out))
   if (length(unfit) > 0)
     abort_input("player_unfit", sprintf("`%s` cannot take every seat that decides.", unfit[[1]]),
                 "give it a rule for each decision, or leave it out")
