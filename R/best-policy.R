@@ -4,10 +4,8 @@
 policy_of <- function(wanted, task, question, program, run, sign) {
   game <- task$game
   d <- game$decisions[[wanted$decision]]
-  own <- Filter(function(s) {
-    site <- program$sites[[s$site]]
-    site$seat == wanted$seat && site$decision == decision_number(game, wanted$decision)
-  }, run$situations)
+  sites <- sites_of(game, program, wanted$seat, wanted$decision)
+  own <- Filter(function(s) s$site %in% sites, run$situations)
   situation <- question$situations[[wanted$decision]]
   own_sign <- sign * (if (wanted$seat == question$open[[1]]) 1 else -1)
   rows <- lapply(own, situation_row, game = game, d = d, situation = situation, sign = own_sign)

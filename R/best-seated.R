@@ -23,7 +23,7 @@ tables_of_best <- function(question, seats) {
   game <- question$game
   if (length(seats) > 1) two_seats(game, seats)
   others <- setdiff(which(!is.na(question$players)), seats)
-  task <- list(game = game, set = question$settings, most = 0, max_states = 3e7, max_seconds = Inf, tables = TRUE)
+  task <- list(game = game, set = question$settings, most = 0, max_states = 3e7, max_seconds = Inf, policy = "tables")
   solved(task, seats, as.list(stats::setNames(question$players[others], game$seats[others])),
          objective_of(game, seats, NULL))$tables
 }

@@ -39,13 +39,8 @@ lookup_text <- function(table, file)
 
 # For each decision of a seat that comes up: list(seat, decision, rows), `rows` as the file of a lookup has them.
 tables_of_play <- function(question, program, run, found) {
+  refuse_unknown_play(run, found)
   game <- question$game
-  if (!found$complete)
-    abort_input("best_large", sprintf("Best play was not found within the limit of %s.", limit_in_words(run$end)),
-                "allow more: --max-states, --max-seconds")
-  if (is.na(found$value))
-    abort_input("best_unclear", "Play need not end here: what is best in each situation is not known.",
-                "let the rules end it, as with a number of turns")
   all <- lapply(found$seats, function(seat) lapply(asked_of(game, seat), function(decision) {
     rows <- rows_of_policy(game, question, program, run, seat, decision)
     if (nrow(rows) > 0) list(seat = seat, decision = decision,
@@ -54,14 +49,25 @@ tables_of_play <- function(question, program, run, found) {
   Filter(Negate(is.null), unlist(all, recursive = FALSE))
 }
 
+refuse_unknown_play <- function(run, found) {
+  if (!found$complete)
+    abort_input("best_large", sprintf("Best play was not found within the limit of %s.", limit_in_words(run$end)),
+                "allow more: --max-states, --max-seconds")
+  if (is.na(found$value))
+    abort_input("best_unclear", "Play need not end here: what is best in each situation is not known.",
+                "let the rules end it, as with a number of turns")
+}
+
+sites_of <- function(game, program, seat, decision)
+  which(vapply(program$sites, function(s) s$seat == seat && s$decision == decision_number(game, decision), NA))
+
 csv_text <- function(table) paste(csv_lines(table), collapse = "\n")
 
 # What to do in every situation, as texts: a column for each thing that tells situations apart, `answer`, and `reach`.
 rows_of_policy <- function(game, question, program, run, seat, decision) {
   things <- question$situations[[decision]]
   d <- game$decisions[[decision]]
-  own <- which(vapply(program$sites, function(s) s$seat == seat && s$decision == decision_number(game, decision), NA))
-  tables <- lapply(run$policy[own], function(site) {
+  tables <- lapply(run$policy[sites_of(game, program, seat, decision)], function(site) {
     if (length(site$reach) == 0) return(NULL)
     columns <- Map(function(thing, values) texts_of_values(game, values, thing$node$type), things, site$things)
     cells <- answers_as_cells(texts_of_values(game, site$answers, d$type), site$share, site$row)

@@ -68,7 +68,7 @@ best_play <- function(game, seat = NULL, set = list(), players = list(), mode = 
   check_limits(max_states, max_seconds)
   check_write_players(write, game)
   task <- list(game = game, set = set, mode = mode, best = best, decision = decision, by = by, most = most,
-               max_states = max_states, max_seconds = max_seconds, tables = !is.null(write))
+               max_states = max_states, max_seconds = max_seconds, policy = if (!is.null(write)) "tables")
   deciding <- seats_that_decide(game, set, mode)
   if (!is.null(exploit)) {
     if (both || !is.null(seat) || !is.null(write)) refuse_with_exploit()
@@ -153,7 +153,8 @@ solved <- function(task, seats, players, objective) {
          engine = "exact", unit = program_span(game), seen = seen, kind = kind, complete = run$end == "done",
          limit = if (run$end != "done") run$end),
     run[c("states", "edges", "sums")], found_in_whole(task, question, program, run, wanted, objective$sign))
-  if (isTRUE(task$tables)) found$tables <- tables_of_play(question, program, run, found)
+  if (identical(task$policy, "tables")) found$tables <- tables_of_play(question, program, run, found)
+  if (identical(task$policy, "worths")) found$books <- worths_of_play(question, program, run, found)
   found
 }
 
@@ -204,7 +205,7 @@ decisions_told <- function(game, seats, decision) {
 best_run <- function(task, program, objective, seats, of, most = 0, hidden = FALSE) {
   run <- function(cut, most_states) polled(task$max_states, "states", NULL, function(tick)
     core_best(loaded(program), core_task(task, program, objective, seats, of, cut, most_states),
-              length(seats) == 1 && most > 0, hidden, most, isTRUE(task$tables), tick))
+              length(seats) == 1 && most > 0, hidden, most, !is.null(task$policy), tick))
   if (length(objective_terms(program, objective, of)$range) == 0 || hidden) return(run(FALSE, task$max_states))
   whole <- run(FALSE, min(task$max_states, uncut_states))
   if (whole$end == "states") run(TRUE, task$max_states) else whole
@@ -223,7 +224,7 @@ core_task <- function(task, program, objective, seats, of, cut = FALSE, states =
 equilibrium_run <- function(task, program, objective, seats, most)
   polled(task$max_states, "states", NULL, function(tick)
     core_equilibrium(loaded(program), core_task(task, program, objective, seats, seats[[1]]), mixes_met, most_sweeps,
-                     most, isTRUE(task$tables), tick))
+                     most, !is.null(task$policy), tick))
 
 mixes_met <- 2e-10  # the search ends there
 mixes_near <- 1e-6  # bounds as near as this are one value
@@ -268,7 +269,7 @@ limit_in_words <- function(end) c(states = "states", memory = "memory", time = "
 
 best_result <- function(game, found, stopped = NULL) {
   structure(c(list(game = name_of_file(game$source), title = game$title),
-              found[setdiff(names(found), c("objective", "seats", "players", "tables"))],
+              found[setdiff(names(found), c("objective", "seats", "players", "tables", "books"))],
               list(objective = found$objective$text, best = found$objective$best, seats = game$seats[found$seats],
                    against = found$players[!is.na(found$players)], way = way_of_solving(found), stopped = stopped)),
             class = result_class("best"))

@@ -109,11 +109,11 @@ run_played <- function(read) {
   path <- read$rest[[1]]
   with_odds <- !isTRUE(o$no_model)
   if (!is.null(o$map)) {
-    put_result(played_people(path, o$game, unlist(o$map), o$seat), o)
+    put_result(played_people(path, o$game, unlist(o$map), o$seat, isTRUE(o$advice)), o)
     return(0L)
   }
   table <- played_rounds(path, with_odds)
-  if (with_odds && !isTRUE(o$summary) && !identical(o$format, "csv")) table["people"] <- list(played_people(path))
+  if (with_odds && !isTRUE(o$summary) && !identical(o$format, "csv")) table["people"] <- list(played_people(path, advice = isTRUE(o$advice)))
   put_result(table, o)
   0L
 }

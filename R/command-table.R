@@ -137,6 +137,7 @@ commands_on_play <- function() list(
              "of a match or sitting, the number of the round to show, or all [with --where the first that fits]", "K",
              "number"),
       option("sees", "tell only what this seat sees", "SEAT"),
+      option("advice", "tell what each answer of this seat costs against the best one", "SEAT"),
       flag_option("as-example", "write the round, match or sitting as a worked example", part = "own"),
       flag_option("all", "every step of a long trace", part = "show"),
       flag_option("words", "tell it in the words of the rule card, without the rules beside", part = "show")),
@@ -151,6 +152,7 @@ commands_on_play <- function() list(
       option("where", "begin with a round in which this outcome occurs, or this holds", "CONDITION"),
       option("at", "begin at a position, as \"guest_total = 16\"", "POSITION"),
       flag_option("reveal", "show what is hidden, for testing"),
+      flag_option("advice", "tell what is best at each decision, and what the answers given cost"),
       number_option("rounds", "stop after N rounds, matches or sittings, without asking"),
       option("keep", "a CSV file to add the rounds played to", "FILE"),
       option("name", "the player's name in that file [guest]", "NAME"))),
@@ -159,6 +161,7 @@ commands_on_play <- function() list(
     arguments = "FILE", options = c(list(
       flag_option("no-model", "without the odds beside", part = "own"),
       flag_option("summary", "leave people beside the odds out", part = "own"),
+      flag_option("advice", "set people beside best play as well: what their answers cost"),
       option("game", "the game, for rounds that were not kept by `basanos play`", "GAME"),
       option("map", "which columns of such a file are which, as outcome=result,name=visitor", "OURS=THEIRS", "pairs"),
       option("seat", "the seat of such a file [the first that decides]", "SEAT")), shared("format", "out")),

@@ -9,30 +9,32 @@
 #' @param map Which columns of the file are which: a named vector, `c(name = "visitor", outcome = "result")`. The names
 #'   are `name`, `outcome`, `pay`, and records of the game. Outcomes may be written with spaces and capitals.
 #' @param seat The seat of a file that does not say it; by default the first that decides.
+#' @param advice Set each person beside best play as well ([best_play()]): what their answers cost, and where.
 #' @return An object of class `basanos_people`: a list with one part a person and game: `name`, `game`, `seat`,
 #'   `rounds`, `outcomes` (a data frame: `outcome`, `share`, `lower`, `upper`, and the probability under each player),
 #'   `records` (`record`, `mean`, `lower`, `upper`, and the mean under each player), `agreement` (`player`,
 #'   `decisions`, `same`, `share`, `lower`, `upper`) and `partings` (`player`, `decision`, `situation`, `answer`,
-#'   `other`, `times`). The last two need answers that were kept by [play_game()] under the rules as they are.
+#'   `other`, `times`). The last two need answers that were kept by [play_game()] under the rules as they are. With
+#'   `advice` there is one player more, `best`, and `cost`: of the answers, a round, and of all answers of a parting.
 #' @section Formulas: Shares have Wilson's interval, means the normal one with t quantiles.
 #' @section Errors: `kept_wrong`, `file_missing`, those of [odds()].
 #' @export
 #' @examples
 #' played_people(system.file("story", "evening.csv", package = "basanos"))[[1]]$agreement
-played_people <- function(path, game = NULL, map = NULL, seat = NULL) {
+played_people <- function(path, game = NULL, map = NULL, seat = NULL, advice = FALSE) {
   kept <- if (is.null(map)) read_kept(path) else read_mapped(path, game, map, seat)
   groups <- split(kept, list(kept$name, kept$game, kept$seat), drop = TRUE)
   rules <- function(name) if (!is.null(game)) game else rules_of_kept(name, dirname(path))
   people <- lapply(groups, function(own) {
     found <- rules(own$game[[1]])
-    if (!is.null(found)) person_beside_odds(own, game(found))
+    if (!is.null(found)) person_beside_odds(own, game(found), advice)
   })
   structure(Filter(Negate(is.null), unname(people)), class = result_class("people"))
 }
 
-person_beside_odds <- function(kept, game) {
+person_beside_odds <- function(kept, game, advice) {
   seat <- match(kept$seat[[1]], game$seats)
-  players <- players_at_seat(game, seat)
+  players <- c(players_at_seat(game, seat), if (advice) "best")
   set <- if (!is.null(kept$settings)) chosen_from(kept$settings[[1]]) else list()
   sitting <- if (!is.null(kept$players)) chosen_from(kept$players[[1]]) else list()
   models <- lapply(players, function(p) {
@@ -44,7 +46,8 @@ person_beside_odds <- function(kept, game) {
   replays <- if (same_rules && !is.null(kept$answers)) replayed(kept, game, seat, players, set, sitting)
   list(name = kept$name[[1]], game = kept$game[[1]], title = game$title, seat = kept$seat[[1]], rounds = nrow(kept),
        outcomes = outcomes_beside(kept, game, models), records = records_beside(kept, models),
-       agreement = replays$agreement, partings = replays$partings, replayed = replays$rounds)
+       agreement = replays$agreement, partings = replays$partings,
+       replayed = replays$rounds)
 }
 
 # All that can play there; NA where the seat decides nothing.
@@ -105,13 +108,18 @@ agreement_sections <- function(p) {
   a <- p$agreement
   if (is.null(a)) return(NULL)
   percent <- function(v) percent_text(v, 1L)
-  parts <- utils::head(p$partings[p$partings$player == a$player[[1]], ], people_partings_shown)
-  list(section(table = list("answers as" = a$player, decisions = whole_text(a$decisions), same = percent(a$share),
-                            "95% interval" = interval_text(a$lower, a$upper, percent))),
-       if (NROW(parts) > 0)
-         section(sprintf("Where %s answers otherwise than %s:", p$name, a$player[[1]]),
-                 list(situation = parts$situation, answers = parts$answer, instead = parts$other,
-                      times = whole_text(parts$times))),
+  beside <- if ("best" %in% a$player) "best" else a$player[[1]]
+  parts <- p$partings[p$partings$player == beside, ]
+  if (beside == "best") parts <- parts[order(-parts$cost), ]
+  parts <- utils::head(parts, people_partings_shown)
+  cells <- list("answers as" = a$player, decisions = whole_text(a$decisions), same = percent(a$share),
+                "95% interval" = interval_text(a$lower, a$upper, percent))
+  if (beside == "best") cells[["costs a round"]] <- ifelse(is.na(a$cost), "-", cost_text(a$cost))
+  there <- list(situation = parts$situation, answers = parts$answer, instead = parts$other,
+                times = whole_text(parts$times))
+  if (beside == "best") there$cost <- cost_text(parts$cost)
+  list(section(table = cells),
+       if (NROW(parts) > 0) section(sprintf("Where %s answers otherwise than %s:", p$name, beside), there),
        if (p$replayed < p$rounds)
          section(notes = sprintf("%s could not be replayed: played under other rules, or with forced draws.",
                                  count_text(p$rounds - p$replayed, "round"))))

@@ -19,7 +19,10 @@ replayed <- function(kept, game, seat, players, set, sitting) {
   agreement <- agreement[order(-agreement$share), ]
   rownames(agreement) <- NULL
   apart <- rows[rows$answer != rows$other, ]
-  list(agreement = agreement, partings = counted_partings(apart), rounds = length(unique(rows$row)))
+  rounds <- length(unique(rows$row))
+  if ("best" %in% players)
+    agreement$cost <- ifelse(agreement$player == "best", sum(rows$cost, na.rm = TRUE) / rounds, NA_real_)
+  list(agreement = agreement, partings = counted_partings(apart), rounds = rounds)
 }
 
 counted_partings <- function(apart) {
@@ -28,6 +31,8 @@ counted_partings <- function(apart) {
   key <- do.call(paste, c(apart[columns], sep = "\r"))
   table <- apart[!duplicated(key), columns]
   table$times <- as.vector(table(key)[key[!duplicated(key)]])
+  cost <- tapply(apart$cost, key, sum)
+  if (!all(is.na(cost))) table$cost <- as.vector(cost[key[!duplicated(key)]])
   table <- table[order(-table$times), ]
   rownames(table) <- NULL
   table
@@ -36,16 +41,18 @@ counted_partings <- function(apart) {
 # One row a time that the decision was met; rounds that do not come to their outcome again are left out.
 replayed_decision <- function(decision, kept, game, seat, player, set, sitting) {
   wanted <- list(decision = decision, seat = seat, other = player)
-  program <- program_of(observing(new_question(game, set, sitting), wanted, NULL), tracing = TRUE)
+  question <- observing(new_question(game, set, sitting), wanted, NULL)
+  if (identical(player, "best")) question <- with_advice(question, game, seat)
+  program <- program_of(question, tracing = TRUE)
   do.call(rbind, lapply(seq_len(nrow(kept)), function(k) {
     given <- tryCatch(jsonlite::fromJSON(kept$answers[[k]], simplifyVector = FALSE), error = function(e) NULL)
     if (!is.list(given)) return(NULL)
-    met <- replayed_round(game, program, wanted, kept[k, ], given)
+    met <- replayed_round(game, program, wanted, kept[k, ], given, question$advice)
     if (length(met) > 0) cbind(data.frame(player = player, row = k), do.call(rbind, met))
   }))
 }
 
-replayed_round <- function(game, program, wanted, kept, given) {
+replayed_round <- function(game, program, wanted, kept, given, advice) {
   own <- game$seats[[wanted$seat]]
   left <- Filter(function(g) identical(g$seat, own), given)
   met <- list()
@@ -58,8 +65,10 @@ replayed_round <- function(game, program, wanted, kept, given) {
       answer <- left[[1]]
       left <<- left[-1]
       seen <- observed_ask(game, program, wanted, ask, 1, ints, reals)
+      worths <- advice_at(advice, game, program, ask, ints, reals)
+      cost <- if (is.null(worths)) NA_real_ else cost_of_answer(worths, answer$answer)
       if (!is.null(seen)) met <<- c(met, list(data.frame(decision = wanted$decision, seen = I(list(answer$seen)),
-                                                         answer = answer$answer, other = seen$other)))
+                                                         answer = answer$answer, other = seen$other, cost = cost)))
       as.integer(unlist(answer$given))
     },
     trace = function(point, ints, reals) NULL,

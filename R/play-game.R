@@ -12,6 +12,8 @@
 #'   are played by their players: see [trace_round()].
 #' @param at A position: see [odds()]. Up to there the players play; from there on people do.
 #' @param reveal Show everything all the time, for testing.
+#' @param advice Tell at each decision what is best, and what the other answers cost; after the round what the answers
+#'   given cost in all: see [best_play()].
 #' @param rounds Stop after this number of rounds (matches, sittings); `NULL` asks each time.
 #' @param keep A CSV file to which each round played is added, and `name` the player's name in it: see
 #'   [played_rounds()].
@@ -31,13 +33,17 @@
 #' }
 #' play_game("lantern-tiles", "guest", seed = 1, read = next_line)
 play_game <- function(game, seats = NULL, set = list(), players = list(), mode = NULL, forced = NULL, where = NULL,
-                      at = NULL, reveal = FALSE, rounds = NULL, keep = NULL, name = "guest", seed = NULL,
+                      at = NULL, reveal = FALSE, advice = FALSE, rounds = NULL, keep = NULL, name = "guest", seed = NULL,
                       read = read_typed(), write = writeLines) {
   game <- game_with(game, set)
   seed <- given_seed(seed)
+  people <- taken_seats(game, seats)
+  players <- best_against_best(game, players, people)
   question <- with_choices(with_asked(question_of(game), at = at), set, players, mode)
   found <- first_unit_to_play(question, where, at, seed)
-  table <- new_table_of_play(game, program_of(question, tracing = TRUE), taken_seats(game, seats), reveal, read, write)
+  if (advice) question <- with_advice(question, game, people)
+  table <- new_table_of_play(game, program_of(question, tracing = TRUE), people, reveal, read, write)
+  table$advice <- question$advice
   table$words <- words_of_names(game, question$settings)
   table$forced <- if (!is.null(forced)) forced_by(game, forced, set, players, mode) else found$forced
   table$hash <- if (!is.null(keep)) program_of(question)$hash  # not that of a program that is watched
@@ -60,6 +66,13 @@ play_game <- function(game, seats = NULL, set = list(), players = list(), mode =
   table$write("Goodbye.")
   invisible(data.frame(unit = seq_along(results), outcome = vapply(results, `[[`, "", "outcome"),
                        pay = vapply(results, function(r) pay_of(table, r), 0)))
+}
+
+# Who plays against `best` is taken to play as well as can be.
+best_against_best <- function(game, players, people) {
+  at_best <- any(vapply(players, identical, NA, "best"))
+  free <- setdiff(game$seats[people], names(players))
+  if (at_best) c(as.list(players), stats::setNames(rep(list("best"), length(free)), free)) else players
 }
 
 # Lines typed at the terminal or piped in, one at a time. What is piped in is shown, as a terminal shows what is typed.

@@ -31,6 +31,8 @@ play_unit <- function(table, seed, unit) {
   if (run$end == 1L)
     table$write(c("The rules stop this round here:",
                   format_diagnostic(failure_diagnostic(table$game, table$program, run$failure), table$game$source)))
+  costs <- unlist(lapply(table$answers, `[[`, "cost"))
+  if (length(costs) > 0) table$write(paste("  Your answers", costs_text(costs, table$advice$objective)))
   if (run$end == 2L) NULL else if (is.null(result)) list(outcome = "stopped", pays = list()) else result
 }
 
@@ -42,9 +44,14 @@ note_answer <- function(table, ask, again, answer) {
   d <- game$decisions[[ask$decision + 1L]]
   seen <- seen_at(game, table$program, list(decision = d$name), ask$seat, table$ints, table$reals)
   items <- if (is_collection(d$type)) answer[-1] else answer
-  table$answers <- c(table$answers, list(list(seat = game$seats[[ask$seat]], decision = d$name,
-                                              answer = answer_text(game, items, d$type), given = answer, seen = seen)))
+  text <- answer_text(game, items, d$type)
+  worths <- advice_now(table, ask)
+  table$answers <- c(table$answers, list(c(list(seat = game$seats[[ask$seat]], decision = d$name, answer = text,
+                                                given = answer, seen = seen),
+                                           if (!is.null(worths)) list(cost = cost_of_answer(worths, text)))))
 }
+
+advice_now <- function(table, ask) advice_at(table$advice, table$game, table$program, ask, table$ints, table$reals)
 
 # --- what is shown --------------------------------------------------------------
 
@@ -189,7 +196,8 @@ answer_at <- function(table, ask, again = FALSE) {
   }
   if (again) table$write(sprintf("That is not allowed here: %s.", legal_text(game, ask)))
   else table$write(c(sprintf("%s: %s?", game$seats[[ask$seat]], question_text(game, d)),
-                     sight_lines(table, ask$seat, d), paste0("    ", numbered_choices(game, d, legal))))
+                     sight_lines(table, ask$seat, d), paste0("    ", numbered_choices(game, d, legal)),
+                     advice_line(advice_now(table, ask))))
   repeat {
     line <- table$read()
     if (length(line) == 0 || tolower(trimws(line)) == "quit") return(FALSE)
@@ -203,6 +211,8 @@ answer_at <- function(table, ask, again = FALSE) {
     table$write(answer)
   }
 }
+
+advice_line <- function(worths) if (!is.null(worths)) sprintf("    advice: %s", advice_text(worths))
 
 # The reply to a word typed in place of an answer; NULL for anything else.
 told_instead <- function(table, ask, d, legal, word) {

@@ -187,7 +187,9 @@ write_answer_body <- function(asm, d, body, target) if (is_collection(d$type))
 # For who observes: expressions, and what another player would answer here; list(type, list or register) each.
 write_observed <- function(asm, d, seat) {
   wanted <- asm$question$observed
-  if (is.null(wanted) || wanted$decision != d$name) return(NULL)
+  things <- if (seat %in% asm$question$advised)
+    lapply(asm$question$situations[[d$name]], write_situation, asm = asm, seat = seat)
+  if (is.null(wanted) || wanted$decision != d$name) return(list(things = things))
   of_other <- function() {
     rule <- d$rules[[rule_of(wanted$other)]]
     bind(asm, rule$me, fixed_operand(seat, rule$me$type))
@@ -196,7 +198,7 @@ write_observed <- function(asm, d, seat) {
     if (!is_collection(d$type)) body$type <- d$type
     kept_value(asm, body)
   }
-  list(by = lapply(wanted$by, write_situation, asm = asm, seat = seat),
+  list(things = things, by = lapply(wanted$by, write_situation, asm = asm, seat = seat),
        other = if (!is.null(wanted$other) && seat == wanted$seat) of_other())
 }
 

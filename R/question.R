@@ -14,6 +14,7 @@
 # unit_values          typed nodes by name: counted once for each unit, instead of its rounds
 # open                 the seats whose decisions stay open: the program offers their legal answers, and gives none
 # situations           by decision, what describes its situations where it is open: list(node, me) by the text of each
+# advised, advice      the seats that are told what is best, and what each answer of theirs is worth
 # watching             the open seats that see only what they are shown
 # by_round             are the values of each round kept one by one?
 question_of <- function(game, settings = NULL, players = NULL) {
@@ -38,9 +39,12 @@ with_choices <- function(question, set = list(), players = list(), mode = NULL) 
 # The question in which players that are in no file have their rules, where they take a seat or are watched.
 with_players_worked_out <- function(question) {
   for (name in setdiff(players_worked_out, names(question$game$players)))
-    if (length(seats_asked_of(question, name)) > 0) question <- get(paste0("seat_", name))(question)
+    if (length(seats_asked_of(question, name)) > 0) question <- worked_out_above(paste0("seat_", name))(question)
   question
 }
+
+# What an analysis of a higher layer works out for a question is found by the name of its function.
+worked_out_above <- function(name) get(name, envir = topenv(), mode = "function")
 
 # The seats for which this player gives answers.
 seats_asked_of <- function(question, name) {

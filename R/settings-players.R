@@ -188,3 +188,26 @@ players_of_all_seats <- function(game, chosen, seats) {
                 "give it a rule for each decision, or leave it out")
   names
 }
+
+seat_number <- function(game, name) {
+  seat <- match(name, game$seats)
+  if (!is.na(seat)) return(seat)
+  abort_input("seat_unknown", sprintf("This game has no seat `%s`.", format(name)),
+              or_spelling(did_you_mean(format(name), game$seats)))
+}
+
+# list(decision, seat): what is asked about, checked.
+asked_about <- function(game, seat, decision) {
+  deciding <- which(vapply(seq_along(game$seats), function(s) length(asked_of(game, s)) > 0, NA))
+  if (length(deciding) == 0)
+    abort_input("position_none", "Nobody decides anything in this game.", "give a seat a decision: ask(guest, ...)")
+  number <- if (is.null(seat)) deciding[[1]] else seat_number(game, seat)
+  if (!number %in% deciding)
+    abort_input("seat_unasked", sprintf("The seat `%s` decides nothing.", seat),
+                sprintf("ask about %s", some_of_names(game$seats[deciding])))
+  known <- asked_of(game, number)
+  if (!is.null(decision) && !decision %in% known)
+    abort_input("position_none", sprintf("`%s` is not asked `%s`.", game$seats[[number]], decision),
+                or_spelling(did_you_mean(decision, known), sprintf("it is asked %s", some_of_names(known))))
+  list(decision = if (is.null(decision)) known[[1]] else decision, seat = number)
+}

@@ -1,22 +1,6 @@
 # A situation is what a seat sees where it decides: what describes it, and which things explain the answers that are
 # given there.
 
-# list(decision, seat): what is asked about, checked.
-asked_about <- function(game, seat, decision) {
-  deciding <- which(vapply(seq_along(game$seats), function(s) length(asked_of(game, s)) > 0, NA))
-  if (length(deciding) == 0)
-    abort_input("position_none", "Nobody decides anything in this game.", "give a seat a decision: ask(guest, ...)")
-  number <- if (is.null(seat)) deciding[[1]] else seat_number(game, seat)
-  if (!number %in% deciding)
-    abort_input("seat_unasked", sprintf("The seat `%s` decides nothing.", seat),
-                sprintf("ask about %s", some_of_names(game$seats[deciding])))
-  known <- asked_of(game, number)
-  if (!is.null(decision) && !decision %in% known)
-    abort_input("position_none", sprintf("`%s` is not asked `%s`.", game$seats[[number]], decision),
-                or_spelling(did_you_mean(decision, known), sprintf("it is asked %s", some_of_names(known))))
-  list(decision = if (is.null(decision)) known[[1]] else decision, seat = number)
-}
-
 # list(node, me, context) of an expression as a rule of the player would have it.
 situation_asked <- function(question, text, decision) {
   game <- question$game

@@ -12,6 +12,7 @@
 #'   chance, and then the shortest such round is traced.
 #' @param round The number of one round of a match or sitting: only that round is shown. `"all"` shows all rounds. By
 #'   default all, or with `where` the first round in which it holds.
+#' @param advice The name of a seat: tell of each of its answers what it costs against the best one ([best_play()]).
 #' @param sees The name of a seat: tell only what it sees.
 #' @return An object of class `basanos_trace`: a list with `events` (a data frame: `kind`, `line`, `who`,
 #'   `name`, `value`), `outcome`, `reason`, `pays` (by seat), `records`, `unit`, `seed` and, of a match or sitting,
@@ -22,7 +23,7 @@
 #' trace_round("lantern-tiles", unit = 3)
 #' trace_round("lantern-tiles", where = "bright")
 trace_round <- function(game, unit = 1, set = list(), players = list(), mode = NULL, forced = NULL, where = NULL,
-                        sees = NULL, round = NULL, seed = 1) {
+                        sees = NULL, round = NULL, seed = 1, advice = NULL) {
   check_quoted(c("forced", "where"))
   asked <- asked_here("trace_round")
   game <- game_with(game, set)
@@ -37,8 +38,10 @@ trace_round <- function(game, unit = 1, set = list(), players = list(), mode = N
     unit <- found$unit
     if (!is.null(found$draws)) forced <- list(draws = found$draws, answers = list())
   }
+  if (!is.null(advice))
+    question <- worked_out_above("with_advice")(question, game, asked_about(game, advice, NULL)$seat)
   watch <- function(question)
-    watch_trace(game, program_of(question, tracing = TRUE), unit, seed, forced, seat)
+    watch_trace(game, program_of(question, tracing = TRUE), unit, seed, forced, seat, question$advice)
   trace <- watch(question)
   trace$set <- as.list(set)
   trace$words <- words_of_names(game, question$settings)
@@ -51,20 +54,14 @@ check_sees <- function(game, sees) {
   if (!is.null(sees)) seat_number(game, sees)
 }
 
-seat_number <- function(game, name) {
-  seat <- match(name, game$seats)
-  if (!is.na(seat)) return(seat)
-  abort_input("seat_unknown", sprintf("This game has no seat `%s`.", format(name)),
-              or_spelling(did_you_mean(format(name), game$seats)))
-}
-
 # With `up_to`, the key of a note, the unit stops there.
-watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
-  told <- list2env(list(game = game, program = program, seat = seat, left = forced, up_to = up_to, events = list(),
-                        asked = list(), results = list(), lasting = list()), parent = emptyenv())
+watch_trace <- function(game, program, unit, seed, forced, seat, advice = NULL, up_to = NULL) {
+  told <- list2env(list(game = game, program = program, seat = seat, left = forced, up_to = up_to, advice = advice,
+                        events = list(), asked = list(), worths = list(), costs = numeric(), results = list(),
+                        lasting = list()), parent = emptyenv())
   run <- watch_unit(program, seed, unit, list(
     draw = function(source, value, at) tell_draw(told, source, value, at),
-    ask = function(ask, again, ints, reals) tell_ask(told, ask),
+    ask = function(ask, again, ints, reals) tell_ask(told, ask, ints, reals),
     trace = function(point, ints, reals) tell_trace(told, point, ints, reals),
     round = function(ints, reals) tell_round(told, ints, reals)))
   result <- if (length(told$results) > 0) told$results[[length(told$results)]]
@@ -73,6 +70,7 @@ watch_trace <- function(game, program, unit, seed, forced, seat, up_to = NULL) {
                  unit_kind = program$unit, seed = seed, forced = !is.null(forced),
                  players = Filter(Negate(is.na), as.list(program$players)), events = events_table(told$events),
                  result = result, diagnostic = diagnostic, results = told$results, lasting = told$lasting,
+                 advice = if (!is.null(advice)) list(objective = advice$objective, costs = told$costs),
                  rounds = length(told$results), round = NULL,  # where none is told alone
                  outcome = result$outcome, reason = result$reason, pays = result$pays, records = result$records),
                  class = result_class("trace"))
@@ -101,8 +99,9 @@ tell_draw <- function(told, source, value, at) {
 }
 
 # The answer is told once it is given, at the trace point behind the ask.
-tell_ask <- function(told, ask) {
+tell_ask <- function(told, ask, ints, reals) {
   told$asked <- c(told$asked, list(ask))
+  told$worths <- c(told$worths, list(advice_at(told$advice, told$game, told$program, ask, ints, reals)))
   take_forced(told, "answers", names(told$game$decisions)[[ask$decision + 1L]])
 }
 
@@ -114,8 +113,18 @@ tell_trace <- function(told, point, ints, reals) {
   }
   events <- tell_trace_point(told$game, told$program, point, told$asked, ints, reals, told$seat)
   told$events <- c(told$events, lapply(events, changed_event, told = told))
-  if (point$kind == "answer") told$asked <- list()
+  if (point$kind == "answer") {
+    Map(function(worths, event) tell_advice(told, worths, event), told$worths, events[seq_along(told$worths)])
+    told$asked <- told$worths <- list()
+  }
   NULL
+}
+
+# What an answer costs, behind it.
+tell_advice <- function(told, worths, answer) {
+  if (is.null(worths)) return(invisible())
+  told$costs <- c(told$costs, cost_of_answer(worths, answer$value))
+  tell_event(told, "advice", answer$line, answer$who, answer$name, judged_text(worths, answer$value))
 }
 
 tell_round <- function(told, ints, reals) {
@@ -275,6 +284,7 @@ event_columns <- c("kind", "line", "who", "name", "value")
 event_texts <- function(e) {
   ifelse(e$kind == "draw", sprintf("%s shows %s", e$name, e$value),
   ifelse(e$kind == "answer", sprintf("%s: %s = %s", e$who, e$name, e$value),
+  ifelse(e$kind == "advice", paste("  advice:", e$value),
   ifelse(e$kind == "seated", sprintf("%s is %s", e$who, e$value),
   ifelse(e$kind == "pass", pass_text(e$who, e$value),
   ifelse(e$kind == "turn", sprintf("-- %s's turn", e$who),
@@ -283,7 +293,7 @@ event_texts <- function(e) {
   ifelse(e$kind == "shown", shown_text(e$who, e$name, e$value),
   ifelse(e$kind == "say", sprintf("\"%s\"", e$value),
   ifelse(nzchar(e$came), sprintf("%s gets %s: %s", e$name, e$came, e$value),
-         sprintf("%s becomes %s", e$name, e$value)))))))))))
+         sprintf("%s becomes %s", e$name, e$value))))))))))))
 }
 
 # The steps as one tells them to a visitor: names in their words, and no rules beside them.
@@ -313,6 +323,8 @@ sections.basanos_trace <- function(x, all = FALSE, words = FALSE, ...) {
   end <- if (!is.null(x$diagnostic)) c("", format_diagnostic(x$diagnostic, x$source))
     else if (!is.null(x$result) && (x$unit_kind == "round" || !is.null(x$round)))
       paste0("  ", result_lines(x, words))
+  if (!is.null(x$advice))
+    end <- c(end, "", paste("  The answers", costs_text(x$advice$costs, x$advice$objective)))
   players <- if (length(x$players) > 0)
     paste0("  players  ", paste(names(x$players), x$players, sep = " = ", collapse = ", "))
   all_sections(section(head, notes = players), section(lines = c(folded_steps(steps, e, all), end)))
@@ -357,7 +369,8 @@ cut_line <- function(text, most = 64L) ifelse(nchar(text) > most, paste0(substr(
 #' @export
 json_fields.basanos_trace <- function(x)
   c(list(game = x$name), x[c("unit", "seed", "players")], list(events = x$events[event_columns]),
-    x[c("outcome", "reason", "pays", "records")])
+    x[c("outcome", "reason", "pays", "records")],
+    if (!is.null(x$advice)) list(advice = list(objective = x$advice$objective, costs = I(x$advice$costs))))
 
 #' @export
 as.data.frame.basanos_trace <- function(x, ...) {

@@ -294,24 +294,25 @@ Rcpp::List situation_list(const ProgramModel& model, int site, double reach, con
       _["offers"] = offers_of(model.frame, model.program.sites[static_cast<size_t>(site)].several));
 }
 
-// Situations with what to do in them, one under another, by site.
+// Situations with what to do in them and what each answer is worth, one under another, by site.
 class PolicyTable {
  public:
   explicit PolicyTable(size_t sites) : sites_(sites) {}
 
-  void add(const ProgramModel& model, int site, double reach, const std::vector<double>& shares) {
+  void add(const ProgramModel& model, int site, double reach, const std::vector<double>& shares,
+           const std::vector<Bounds>& worths) {
     Rows& rows = sites_[static_cast<size_t>(site)];
     const Frame& frame = model.frame;
     rows.things.resize(frame.shown.size());
     for (size_t k = 0; k < frame.shown.size(); ++k) rows.things[k].add(frame.shown[k].values);
     const bool several = model.program.sites[static_cast<size_t>(site)].several;
     for (size_t k = 0; k < shares.size(); ++k) {
-      if (shares[k] <= 0) continue;
       const int32_t* const offer = frame.offers[k];
       const int32_t* const items = several ? offer + 1 : offer;
       rows.answers.add(std::vector<double>(items, items + (several ? *offer : 1)));
       rows.row.push_back(static_cast<int>(rows.reach.size() + 1));
       rows.share.push_back(shares[k]);
+      rows.worth.push_back(k < worths.size() ? worths[k].middle() : NA_REAL);
     }
     rows.reach.push_back(reach);
   }
@@ -322,7 +323,8 @@ class PolicyTable {
       Rcpp::List things;
       for (const Values& thing : rows.things) things.push_back(thing.list());
       all.push_back(Rcpp::List::create(_["things"] = things, _["reach"] = rows.reach, _["row"] = rows.row,
-                                       _["share"] = rows.share, _["answers"] = rows.answers.list()));
+                                       _["share"] = rows.share, _["worth"] = rows.worth,
+                                       _["answers"] = rows.answers.list()));
     }
     return all;
   }
@@ -342,7 +344,7 @@ class PolicyTable {
     std::vector<Values> things;
     std::vector<double> reach;
     std::vector<int> row;  // of each answer
-    std::vector<double> share;
+    std::vector<double> share, worth;
     Values answers;
   };
   std::vector<Rows> sites_;
@@ -525,7 +527,7 @@ Rcpp::List core_best(SEXP program, Rcpp::List task, bool worst, bool hidden, dou
   if (everywhere) {
     PolicyTable table(job.signs.size());
     best.each_situation([&](const Situation& s) {
-      table.add(graph.stand_at_answers(s.node), graph.site(s.node), s.reach, s.shares);
+      table.add(graph.stand_at_answers(s.node), graph.site(s.node), s.reach, s.shares, s.worths);
     });
     told.push_back(table.list(), "policy");
   }
@@ -566,7 +568,7 @@ Rcpp::List core_equilibrium(SEXP program, Rcpp::List task, double gap, double sw
   if (everywhere) {
     PolicyTable table(tree.job().signs.size());
     for (const Equilibrium::Mix& mix : play.all_mixes())
-      table.add(tree.stand_at_answers(mix.seat, mix.knowledge), mix.site, mix.reach, mix.shares);
+      table.add(tree.stand_at_answers(mix.seat, mix.knowledge), mix.site, mix.reach, mix.shares, mix.worths);
     told.push_back(table.list(), "policy");
   }
   return told;
