@@ -50,8 +50,8 @@
 #' @examples
 #' balance_game("lantern-tiles", want = "edge(guest) in 0.04..0.06", knobs = "pay(bright) in 1..6")
 balance_game <- function(game, want, knobs, set = list(), players = list(), mode = NULL, against_best = FALSE,
-                         answers = 4, slip = 0.05, write = NULL, answer = 1, engine = c("auto", "exact", "sample"), rounds = NULL, seed = 1,
-                         threads = 1, workers = 1, progress = NULL, ...) {
+                         answers = 4, slip = 0.05, write = NULL, answer = 1, engine = c("auto", "exact", "sample"),
+                         rounds = NULL, seed = 1, threads = 1, workers = 1, progress = NULL, ...) {
   asked <- asked_here("balance_game", odds)
   seed <- given_seed(seed)
   game <- game_with(game, set)

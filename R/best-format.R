@@ -2,7 +2,8 @@
 
 #' @export
 sections.basanos_best <- function(x, ...) {
-  all_sections(section(best_title(x)), best_worths(x), best_decisions(x), best_charts(x),
+  all_sections(section(best_title(x)), best_worths(x), best_decisions(x), best_rule_section(x),
+               best_charts(x),
                section(notes = best_notes(x)))
 }
 
@@ -169,6 +170,9 @@ as.data.frame.basanos_best <- function(x, ...) {
                                  loss = p$loss))
 }
 
+rule_fields <- function(r) if (!is.null(r))
+  c(r[c("wanted", "met", "value", "loss", "standard_error", "engine", "lines")], list(rules = as.list(r$rules)))
+
 # Best play beside another result: its rows, and its fields in JSON.
 rows_of_best <- function(x, best) if (!is.null(best))
   bind_result_rows(worth_rows(x, best$objective, best, best$seats[[1]]), losses_as_rows(best, best$losses))
@@ -202,8 +206,8 @@ losses_as_rows <- function(x, l) {
 json_fields.basanos_best <- function(x) {
   fields <- unclass(x)[c("game", "way", "objective", "best", "unit", "engine", "value", "lower", "upper", "gap",
                          "worst", "complete", "limit", "states", "edges")]
-  c(fields, list(written = x$written, hidden = I(x$seen$hidden), seats = I(x$seats), against = as.list(x$against),
-                 players = x$losses,
+  c(fields, list(written = x$written, rule = rule_fields(x$rule), hidden = I(x$seen$hidden), seats = I(x$seats),
+                 against = as.list(x$against), players = x$losses,
                  exploits = x$exploits,
                  decisions = x$decisions, seen = I(x$seen$places), draws_not_kept = I(x$seen$draws),
                  by = I(unique(unlist(x$by))), policy = x$policy))

@@ -40,21 +40,34 @@ play_found <- function(key, find) {
 }
 
 with_rules_of_best <- function(question, tables) {
-  context <- context_of(question)
-  game <- question$game
   names(tables) <- sprintf("best %d", seq_along(tables))
-  context$source$tables <- lapply(tables, `[[`, "rows")
   decisions <- unique(vapply(tables, `[[`, "", "decision"))
-  texts <- vapply(decisions, function(decision) rule_text(game, Filter(function(t) t$decision == decision, tables)), "")
-  player <- list(name = "best", rules = lapply(texts, parse_expression), peeks = character(), params = list())
-  context$players$best <- player
-  for (decision in decisions) {
+  texts <- vapply(decisions, function(decision)
+    rule_text(question$game, Filter(function(t) t$decision == decision, tables)), "")
+  with_rules(question, "best", texts, lapply(tables, `[[`, "rows"))
+}
+
+# The question with one player more, whose rules are texts by decision; `tables` are those of its lookups.
+with_rules <- function(question, name, texts, tables = list()) {
+  context <- context_of(question)
+  context$source$tables <- tables
+  player <- list(name = name, rules = lapply(texts, parse_expression), peeks = character(), params = list())
+  context$players[[name]] <- player
+  for (decision in names(texts)) {
     check_rule(context, player, decision)
-    blame_expression(context$diagnostics, texts[[decision]], game$source)
+    blame_expression(context$diagnostics, texts[[decision]], question$game$source)
     question$game$decisions[[decision]] <- context$names[[decision]]
   }
-  question$game$players$best <- player
+  question$game$players[[name]] <- player
   counted_too(question, context)
+}
+
+# The game with one player more.
+game_with_player <- function(game, name, texts) {
+  question <- with_rules(question_of(game), name, texts)
+  game <- question$game
+  game[c("counted", "next_id")] <- question[c("counted", "next_id")]
+  game
 }
 
 # Each seat that is asked has a table of its own.

@@ -109,6 +109,13 @@ situations_to_try <- function(game, program, alive, wanted) {
   lapply(split(texts, factor(decisions, unique(decisions))), function(own) unique(unlist(own)))
 }
 
+# The functions of the rules that tell something of what describes a situation, as texts: f() and f(thing).
+functions_to_try <- function(game, texts) {
+  functions <- Filter(function(d) identical(d$kind, "function") && length(d$params) <= 1, game$names)
+  unlist(lapply(names(functions), function(name)
+    if (length(functions[[name]]$params) == 0) sprintf("%s()", name) else sprintf("%s(%s)", name, texts)))
+}
+
 # A place as the rules read it.
 as_expression <- function(game, name) {
   wallets <- vapply(game$money$wallets, function(wallet) wallet$variable$name, "")
@@ -118,10 +125,10 @@ as_expression <- function(game, name) {
 
 # The question with what describes the situations of its open decisions; of expressions that are not `sure` those that
 # can be typed.
-with_situations <- function(question, texts, sure) {
+with_situations <- function(question, texts, sure, seen_only = FALSE) {
   for (decision in names(texts)) for (text in texts[[decision]]) {
     asked <- if (sure) situation_asked(question, text, decision)
-      else tryCatch(situation_asked(question, text, decision), basanos_error = function(e) NULL)
+      else tryCatch(situation_asked(question, text, decision, seen_only), basanos_error = function(e) NULL)
     if (is.null(asked)) next
     question$situations[[decision]][[text]] <- asked[c("node", "me")]
     question <- counted_too(question, asked$context)

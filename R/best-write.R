@@ -49,18 +49,6 @@ tables_of_play <- function(question, program, run, found) {
   Filter(Negate(is.null), unlist(all, recursive = FALSE))
 }
 
-refuse_unknown_play <- function(run, found) {
-  if (!found$complete)
-    abort_input("best_large", sprintf("Best play was not found within the limit of %s.", limit_in_words(run$end)),
-                "allow more: --max-states, --max-seconds")
-  if (is.na(found$value))
-    abort_input("best_unclear", "Play need not end here: what is best in each situation is not known.",
-                "let the rules end it, as with a number of turns")
-}
-
-sites_of <- function(game, program, seat, decision)
-  which(vapply(program$sites, function(s) s$seat == seat && s$decision == decision_number(game, decision), NA))
-
 csv_text <- function(table) paste(csv_lines(table), collapse = "\n")
 
 # What to do in every situation, as texts: a column for each thing that tells situations apart, `answer`, and `reach`.

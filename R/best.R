@@ -20,6 +20,7 @@
 #'   explain the best answers best.
 #' @param most The greatest number of situations in the result: the most frequent ones.
 #' @param quick Leave out what each named player loses?
+#' @param rule The loss that a rule to remember may have: best play in as few lines as that takes. Of one seat.
 #' @param write A new file of players, as "best.R": each answer is looked up in a table, a CSV file beside it. For
 #'   `players_file`, as in `odds(game("lantern-tiles", "best.R"), players = list(guest = "best"))`.
 #' @param max_states,max_seconds Limits of the states gone through, and of the time. At a limit the worth lies between
@@ -39,6 +40,8 @@
 #'     that describes it, `answer` (the best; of equal ones the first), `equal` (others that are worth the same),
 #'     `mix` (the share of each answer, where both seats do best to mix, as in "fold:0.75; call:0.25"),
 #'     `reach` (how often a unit comes there), `worth`, `next_answer` and `loss` (what it loses).
+#'   * `rule`: a list with `wanted`, `met` (does it lose no more?), `value`, `loss`, `standard_error`, `engine`, `rules`
+#'     (by decision, in the rules language) and `lines` (a data frame: `decision`, `where`, `answer`).
 #'   * `written`: what was written: `path`, `players` by seat, `tables`.
 #'   * `by`: by decision, what describes a situation; `seen`: a list with `places` that the seat sees, what is `hidden`
 #'     from it, and `draws`, lines with draws that steer play and are kept nowhere: a seat does not see them (of two
@@ -54,32 +57,47 @@
 #'   imperfect information games using CFR+"; Farina, Kroer and Sandholm 2021, "Faster game solving via predictive
 #'   Blackwell approachability"): what each mix is sure of gives the bounds.
 #' @section Errors: `best_none` where nobody decides, `best_large`, `best_ratio`, `best_circle`, `best_unopposed`,
-#'   `best_seats`; those of [odds()].
+#'   `best_seats`, `best_rule`; those of [odds()].
 #' @export
 #' @examples
 #' best_play("lantern-tiles")
 best_play <- function(game, seat = NULL, set = list(), players = list(), mode = NULL, both = FALSE, exploit = NULL,
                       objective = NULL, best = NULL, decision = NULL, by = NULL, most = 2000, max_states = 3e7,
-                      max_seconds = Inf, quick = FALSE, write = NULL) {
+                      max_seconds = Inf, quick = FALSE, rule = NULL, write = NULL) {
   check_quoted(c("objective", "by"))
   asked <- asked_here("best_play")
   game <- game_with(game, set)
   check_count(most, "most", 1e6, "write most = 2000")
   check_limits(max_states, max_seconds)
   check_write_players(write, game)
+  check_rule_wanted(rule, both, exploit)
   task <- list(game = game, set = set, mode = mode, best = best, decision = decision, by = by, most = most,
-               max_states = max_states, max_seconds = max_seconds, policy = if (!is.null(write)) "tables")
+               max_states = max_states, max_seconds = max_seconds,
+               policy = c(if (!is.null(write)) "tables", if (!is.null(rule)) "costs"))
   deciding <- seats_that_decide(game, set, mode)
   if (!is.null(exploit)) {
     if (both || !is.null(seat) || !is.null(write)) refuse_with_exploit()
     found <- exploited(task, exploit, two_seats(game, deciding), objective, players)
   } else {
     seats <- if (both) two_seats(game, deciding) else asked_about(game, seat, NULL)$seat
-    found <- solved(task, seats, players, objective_of(game, seats, objective, best))
+    objective <- objective_of(game, seats, objective, best)
+    found <- if (is.null(rule)) solved(task, seats, players, objective)
+      else solved_for_rule(task, seats, players, objective)
     if (!is.null(write)) found$written <- write_players(game, found, write)
+    if (!is.null(rule)) found$rule <- rule_to_remember(task, found, players, rule)
     found$losses <- if (quick) no_losses else losses_of_players(task, found, players)
   }
   with_call(best_result(game, found), asked)
+}
+
+check_rule_wanted <- function(rule, both, exploit) {
+  if (is.null(rule)) return(invisible())
+  if (!is.numeric(rule) || length(rule) != 1 || !is.finite(rule) || rule < 0)
+    abort_input("argument_wrong", sprintf("`rule` is the loss that a rule may have, not %s.", given_text(rule)),
+                "write rule = 0.001 (--rule 0.001)")
+  if (both || !is.null(exploit))
+    abort_input("argument_wrong", "A rule to remember is that of one seat.",
+                "leave out `both` and `exploit`, or name a seat")
 }
 
 refuse_with_exploit <- function()
@@ -119,164 +137,4 @@ exploited <- function(task, player, seats, objective, players) {
   whole$decisions <- do.call(rbind, lapply(found, `[[`, "decisions"))
   whole$by <- lapply(seq_along(found), function(k) found[[k]]$by[[1]])
   whole
-}
-
-# Rows with different columns, one under another.
-bind_filled <- function(tables) {
-  columns <- unique(unlist(lapply(tables, names)))
-  do.call(rbind, lapply(tables, function(table) {
-    table[setdiff(columns, names(table))] <- rep(list(rep(NA, nrow(table))), length(setdiff(columns, names(table))))
-    table[columns]
-  }))
-}
-
-# Solves the game for these seats: all that the result has but the losses.
-solved <- function(task, seats, players, objective) {
-  game <- task$game
-  question <- question_open(task, seats, players, objective)
-  program <- program_of(question, counting = TRUE)
-  alive <- core_alive(loaded(program))
-  seen <- what_is_seen(game, program, seats, alive)
-  kind <- kind_of_play(program, seats, seen)
-  if (kind %in% c("hidden", "secret")) question$watching <- seats
-  wanted <- decisions_told(game, seats, task$decision)
-  question <- with_situations(question, if (is.null(task$by)) situations_to_try(game, program, alive, wanted)
-    else lapply(stats::setNames(nm = unique(vapply(wanted, `[[`, "", "decision"))),
-                function(name) split_outside_brackets(one_text(task$by, "by"))), sure = !is.null(task$by))
-  program <- program_of(question, counting = TRUE)
-  most <- if (task$most > 0) max(task$most, situations_explained) else 0
-  run <- if (kind == "secret") equilibrium_run(task, program, objective, seats, most)
-    else best_run(task, program, objective, seats, seats[[1]], most, hidden = kind == "hidden")
-  refuse_unsolved(task, program, run, objective, seats)
-  found <- c(worth_in_bounds(run$value, if (kind == "secret") mixes_near else bounds_met),
-    list(objective = objective, seats = seats, players = program$players, settings = program$settings,
-         engine = "exact", unit = program_span(game), seen = seen, kind = kind, complete = run$end == "done",
-         limit = if (run$end != "done") run$end),
-    run[c("states", "edges", "sums")], found_in_whole(task, question, program, run, wanted, objective$sign))
-  if (identical(task$policy, "tables")) found$tables <- tables_of_play(question, program, run, found)
-  if (identical(task$policy, "worths")) found$books <- worths_of_play(question, program, run, found)
-  found
-}
-
-# "seen": one seat, or two in turn, that see all that matters; "at_once": two that do, but answer at once; "hidden": one
-# seat that does not see all, "secret": two.
-kind_of_play <- function(program, seats, seen) {
-  if (length(seats) == 1) return(if (length(seen$hidden) > 0 || length(seen$draws) > 0) "hidden" else "seen")
-  if (length(seen$hidden) > 0) return("secret")
-  if (any(vapply(program$sites, function(s) s$group >= 0, NA))) "at_once" else "seen"
-}
-
-# What only a graph that was gone through to its end tells.
-found_in_whole <- function(task, question, program, run, wanted, sign) {
-  if (run$end != "done" || task$most == 0) return(list(worst = NA_real_))
-  policies <- lapply(wanted, policy_of, task = task, question = question, program = program, run = run, sign = sign)
-  list(worst = if (is.null(run$worst)) NA_real_ else mean(run$worst),
-       decisions = uses_of_decisions(task$game, program, run), by = lapply(policies, `[[`, "by"),
-       policy = utils::head(bind_filled(lapply(policies, `[[`, "rows")), task$most))
-}
-
-# The question with these seats open, which records nothing but the objective.
-question_open <- function(task, seats, players, objective) {
-  seats_of_game <- task$game$seats
-  taken <- intersect(names(players), seats_of_game[seats])
-  if (length(taken) > 0)
-    abort_input("argument_wrong", sprintf("`%s` plays as well as can be; nobody else takes that seat.", taken[[1]]),
-                "leave out its player, or ask for the best play of another seat")
-  question <- with_open(with_objective(question_of(task$game), objective), seats)
-  with_choices(question, task$set, players, task$mode)
-}
-
-# list(seat, decision) for each decision whose situations are in the result.
-decisions_told <- function(game, seats, decision) {
-  all <- unlist(lapply(seats, function(seat)
-    lapply(asked_of(game, seat), function(name) list(seat = seat, decision = name))), recursive = FALSE)
-  if (is.null(decision)) return(all)
-  known <- unique(vapply(all, `[[`, "", "decision"))
-  if (!decision %in% known)
-    abort_input("position_none", sprintf("%s is not asked `%s`.", some_of_names(game$seats[seats]), decision),
-                or_spelling(did_you_mean(decision, known), sprintf("it is asked %s", some_of_names(known))))
-  Filter(function(w) w$decision == decision, all)
-}
-
-# The core's best play of the open seats: the first wants the objective to be great, the second small; it is that of the
-# seat `of`.
-# `most`: the number of situations in the result. In a large graph an answer that ends with the most there can be rules
-# out the others: that may make the graph small, or end it.
-best_run <- function(task, program, objective, seats, of, most = 0, hidden = FALSE) {
-  run <- function(cut, most_states) polled(task$max_states, "states", NULL, function(tick)
-    core_best(loaded(program), core_task(task, program, objective, seats, of, cut, most_states),
-              length(seats) == 1 && most > 0, hidden, most, !is.null(task$policy), tick))
-  if (length(objective_terms(program, objective, of)$range) == 0 || hidden) return(run(FALSE, task$max_states))
-  whole <- run(FALSE, min(task$max_states, uncut_states))
-  if (whole$end == "states") run(TRUE, task$max_states) else whole
-}
-
-# What the core is asked for.
-core_task <- function(task, program, objective, seats, of, cut = FALSE, states = task$max_states) {
-  signs <- vapply(program$sites, function(s) if (s$seat == seats[[1]]) objective$sign else -objective$sign, 0)
-  terms <- objective_terms(program, objective, of)
-  list(objective = terms, opposed = if (length(seats) == 2) opposed_terms(program, objective, seats[[2]]),
-       seats = as.integer(seats), signs = signs, range = terms$range, cut = cut, states = states, bytes = most_bytes,
-       seconds = min(task$max_seconds, 1e9))
-}
-
-# Best play of two seats that hide something from each other.
-equilibrium_run <- function(task, program, objective, seats, most)
-  polled(task$max_states, "states", NULL, function(tick)
-    core_equilibrium(loaded(program), core_task(task, program, objective, seats, seats[[1]]), mixes_met, most_sweeps,
-                     most, !is.null(task$policy), tick))
-
-mixes_met <- 2e-10  # the search ends there
-mixes_near <- 1e-6  # bounds as near as this are one value
-most_sweeps <- 1e5
-uncut_states <- 3e5
-situations_explained <- 5000  # that say which things explain the answers
-most_bytes <- 5 * 2^30
-
-# Bounds that are as near as this, of the worth, are one value.
-bounds_met <- 1e-9
-
-worth_in_bounds <- function(ends, near = bounds_met) {
-  met <- all(is.finite(ends)) && diff(ends) <= near * max(1, abs(ends))
-  list(value = if (met) mean(ends) else NA_real_, lower = ends[[1]], upper = ends[[2]], gap = ends[[2]] - ends[[1]])
-}
-
-# What cannot be told, with its cause.
-refuse_unsolved <- function(task, program, run, objective, seats) {
-  game <- task$game
-  if (run$end == "stopped") stop_with_counts(run$states, NULL, "states")
-  if (run$end == "unopposed")
-    abort_input("best_unopposed", sprintf("What `%s` gets is not always what `%s` loses.", game$seats[[seats[[1]]]],
-                                          game$seats[[seats[[2]]]]),
-                "ask for the best play of one seat against a named player of the other")
-  value <- if (is.null(run$value)) c(-Inf, Inf) else run$value
-  if (!is.null(run$failure)) stop_on_failure(game, program, c(run, failure_weight = 0))
-  if (isTRUE(run$goes_round) && !all(is.finite(value)))
-    abort_input("best_circle", "Play can come back to where it was, with something paid on the way.",
-                "give the sitting a number of rounds, or ask for a chance such as goal()")
-  if (run$end != "done" && tells_nothing(value, objective_terms(program, objective, seats[[1]])$range))
-    abort_input("best_large", sprintf("Best play was not found within the limit of %s: %s states were gone through.",
-                                      limit_in_words(run$end), whole_text(run$states)),
-                if (is.null(run$histories)) "allow more (--max-states, --max-seconds), or make the game smaller"
-                else "ask for one seat against a named player (--seat, --against), or make the game smaller")
-}
-
-# Bounds as far apart as what a unit can be worth at all.
-tells_nothing <- function(ends, range)
-  !all(is.finite(ends)) || (length(range) == 2 && diff(ends) >= 0.9 * diff(range) && diff(range) > 0)
-
-limit_in_words <- function(end) c(states = "states", memory = "memory", time = "time")[[end]]
-
-best_result <- function(game, found, stopped = NULL) {
-  structure(c(list(game = name_of_file(game$source), title = game$title),
-              found[setdiff(names(found), c("objective", "seats", "players", "tables", "books"))],
-              list(objective = found$objective$text, best = found$objective$best, seats = game$seats[found$seats],
-                   against = found$players[!is.na(found$players)], way = way_of_solving(found), stopped = stopped)),
-            class = result_class("best"))
-}
-
-way_of_solving <- function(found) {
-  c(seen = if (length(found$seats) == 2) "two seats in turn, nothing hidden" else "one seat decides, nothing hidden",
-    at_once = "two seats, answers at once, nothing else hidden", hidden = "one seat decides, something hidden",
-    secret = "two seats, something hidden from each other")[[found$kind]]
 }

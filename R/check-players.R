@@ -116,16 +116,20 @@ inherited_parameters <- function(context, player) {
   c(player$params, model$params[setdiff(names(model$params), names(player$params))])
 }
 
+# Who reads, and may read only what a seat sees: `me`, or where it is known the seat.
+viewer_of <- function(me, seat = NULL, peeks = character()) {
+  is_me <- function(key) (key$op == "var" && identical(key$var$id, me$id)) ||
+    (!is.null(seat) && key$op == "lit" && key$value == seat)
+  list(id = me$id, is_me = is_me, seat = seat, peeks = peeks,
+       hint = "decide without it, or name what the player peeks at, as in peeks = hand")
+}
+
 check_rule <- function(context, player, decision) {
   d <- context$names[[decision]]
   rule <- player$rules[[decision]]
   scope <- new_scope(sprintf("the rule of the player `%s`", player$name), may_draw = TRUE)
   scope$me <- scope$chooser <- new_variable(context, "me", seat_type(context), rule$at, "bound")
-  is_me <- function(key) (key$op == "var" && identical(key$var$id, scope$me$id)) ||
-    (!is.null(player$seat) && key$op == "lit" && key$value == player$seat)
-  if (!isTRUE(player$peeks))
-    scope$viewer <- list(id = scope$me$id, is_me = is_me, seat = player$seat, peeks = player$peeks,
-                         hint = "decide without it, or name what the player peeks at, as in peeks = hand")
+  if (!isTRUE(player$peeks)) scope$viewer <- viewer_of(scope$me, player$seat, player$peeks)
   scope$decision <- d
   read_locals(context, scope, Filter(function(v) !assigns_to(rule, v$name), d$locals), rule$at)
   for (p in player$params)

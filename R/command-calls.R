@@ -113,7 +113,8 @@ run_played <- function(read) {
     return(0L)
   }
   table <- played_rounds(path, with_odds)
-  if (with_odds && !isTRUE(o$summary) && !identical(o$format, "csv")) table["people"] <- list(played_people(path, advice = isTRUE(o$advice)))
+  if (with_odds && !isTRUE(o$summary) && !identical(o$format, "csv"))
+    table["people"] <- list(played_people(path, advice = isTRUE(o$advice)))
   put_result(table, o)
   0L
 }

@@ -207,6 +207,7 @@ commands_on_play <- function() list(
       number_option("max-states", "states that may be gone through [3e7]"),
       number_option("max-seconds", "how long that may take", "S"),
       flag_option("quick", "leave out what each player loses"),
+      number_option("rule", "a rule to remember that loses at most so much, in few lines", "LOSS"),
       option("write", "a new file of players that play so, with tables beside it; for --players-file", "FILE")),
       shared("format", "out")),
     figure = "what to do in which situation",

@@ -65,8 +65,8 @@ replayed_round <- function(game, program, wanted, kept, given, advice) {
       answer <- left[[1]]
       left <<- left[-1]
       seen <- observed_ask(game, program, wanted, ask, 1, ints, reals)
-      worths <- advice_at(advice, game, program, ask, ints, reals)
-      cost <- if (is.null(worths)) NA_real_ else cost_of_answer(worths, answer$answer)
+      costs_here <- advice_at(advice, game, program, ask, ints, reals)
+      cost <- if (is.null(costs_here)) NA_real_ else cost_of_answer(costs_here, answer$answer)
       if (!is.null(seen)) met <<- c(met, list(data.frame(decision = wanted$decision, seen = I(list(answer$seen)),
                                                          answer = answer$answer, other = seen$other, cost = cost)))
       as.integer(unlist(answer$given))

@@ -33,8 +33,8 @@
 #' }
 #' play_game("lantern-tiles", "guest", seed = 1, read = next_line)
 play_game <- function(game, seats = NULL, set = list(), players = list(), mode = NULL, forced = NULL, where = NULL,
-                      at = NULL, reveal = FALSE, advice = FALSE, rounds = NULL, keep = NULL, name = "guest", seed = NULL,
-                      read = read_typed(), write = writeLines) {
+                      at = NULL, reveal = FALSE, advice = FALSE, rounds = NULL, keep = NULL, name = "guest",
+                      seed = NULL, read = read_typed(), write = writeLines) {
   game <- game_with(game, set)
   seed <- given_seed(seed)
   people <- taken_seats(game, seats)

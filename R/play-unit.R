@@ -45,10 +45,10 @@ note_answer <- function(table, ask, again, answer) {
   seen <- seen_at(game, table$program, list(decision = d$name), ask$seat, table$ints, table$reals)
   items <- if (is_collection(d$type)) answer[-1] else answer
   text <- answer_text(game, items, d$type)
-  worths <- advice_now(table, ask)
+  costs_here <- advice_now(table, ask)
   table$answers <- c(table$answers, list(c(list(seat = game$seats[[ask$seat]], decision = d$name, answer = text,
                                                 given = answer, seen = seen),
-                                           if (!is.null(worths)) list(cost = cost_of_answer(worths, text)))))
+                                           if (!is.null(costs_here)) list(cost = cost_of_answer(costs_here, text)))))
 }
 
 advice_now <- function(table, ask) advice_at(table$advice, table$game, table$program, ask, table$ints, table$reals)
@@ -212,7 +212,7 @@ answer_at <- function(table, ask, again = FALSE) {
   }
 }
 
-advice_line <- function(worths) if (!is.null(worths)) sprintf("    advice: %s", advice_text(worths))
+advice_line <- function(costs) if (!is.null(costs)) sprintf("    advice: %s", advice_text(costs))
 
 # The reply to a word typed in place of an answer; NULL for anything else.
 told_instead <- function(table, ask, d, legal, word) {

@@ -1,13 +1,15 @@
 # A situation is what a seat sees where it decides: what describes it, and which things explain the answers that are
 # given there.
 
-# list(node, me, context) of an expression as a rule of the player would have it.
-situation_asked <- function(question, text, decision) {
+# list(node, me, context) of an expression as a rule of a player would have it, who may look at everything unless it is
+# `seen_only`.
+situation_asked <- function(question, text, decision, seen_only = FALSE) {
   game <- question$game
   context <- context_of(question)
   scope <- new_scope("a situation")
   scope$me <- scope$chooser <- new_variable(context, "me", seat_type(context), c(1L, 1L, 1L, 1L), "bound",
                                             key = paste("me", text))
+  if (seen_only) scope$viewer <- viewer_of(scope$me)
   scope$decision <- game$decisions[[decision]]
   read_locals(context, scope, scope$decision$locals, c(1L, 1L, 1L, 1L))
   node <- check_value(context, scope, parse_expression(text))

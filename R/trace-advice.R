@@ -1,7 +1,7 @@
-# Advice where a round is traced or played: what each answer is worth to a seat, in the situation as the seat sees it.
+# Advice where a round is traced or played: what each answer costs a seat, in the situation as the seat sees it.
 
 # `advice` is list(objective, books), `books` by seat and decision, as with_advice() has them. NULL where there is
-# nothing to choose; otherwise the worth of each answer by its key, which is missing where best play is not known.
+# nothing to choose; otherwise the cost of each answer by its key, which is missing where best play is not known.
 advice_at <- function(advice, game, program, ask, ints, reals) {
   decision <- names(game$decisions)[[ask$decision + 1L]]
   book <- advice$books[[paste(game$seats[[ask$seat]], decision)]]
@@ -11,9 +11,9 @@ advice_at <- function(advice, game, program, ask, ints, reals) {
     key_of_numbers(if (thing$real) reals[[thing$register + 1L]] else ints[[thing$register + 1L]])
   }, "")
   k <- match(paste(things, collapse = "|"), book$keys)
-  if (is.na(k)) return(c(unknown = NA_real_))
+  if (is.na(k) || !book$clear[[k]]) return(c(unknown = NA_real_))
   own <- book$from[[k]]:book$to[[k]]
-  if (length(own) > 1) stats::setNames(book$worth[own], book$answers[own])
+  if (length(own) > 1) stats::setNames(book$cost[own], book$answers[own])
 }
 
 key_of_numbers <- function(x) format(x, digits = 15, trim = TRUE)
@@ -24,38 +24,37 @@ key_of_answer <- function(text) {
   vapply(strsplit(text, ", ", fixed = TRUE), function(items) paste(sort(items), collapse = ", "), "")
 }
 
-# Answers within this share of the worths are equal: mixes are found by coming nearer.
+# Costs below this are none: mixes are found by coming nearer.
 equal_in_advice <- 1e-5
 
-best_of_worths <- function(worths) names(worths)[worths >= max(worths) - equal_in_advice * max(1, abs(worths))]
+best_of_costs <- function(costs) names(costs)[costs <= equal_in_advice]
 
-# What an answer loses against the best; missing where it is not known.
-cost_of_answer <- function(worths, answer) {
-  worth <- unname(worths[key_of_answer(answer)])
-  if (anyNA(worths) || is.na(worth)) NA_real_ else if (key_of_answer(answer) %in% best_of_worths(worths)) 0
-    else max(worths) - worth
+# What an answer costs; missing where it is not known.
+cost_of_answer <- function(costs, answer) {
+  cost <- unname(costs[key_of_answer(answer)])
+  if (anyNA(costs) || is.na(cost)) NA_real_ else if (cost <= equal_in_advice) 0 else cost
 }
 
 # What is best, before an answer is given.
-advice_text <- function(worths) {
-  if (anyNA(worths)) return("best play is not known here")
-  best <- best_of_worths(worths)
-  rest <- sort(worths[setdiff(names(worths), best)], decreasing = TRUE)
+advice_text <- function(costs) {
+  if (anyNA(costs)) return("best play is not known here")
+  best <- best_of_costs(costs)
+  rest <- sort(costs[setdiff(names(costs), best)])
   if (length(rest) == 0) return("all answers are worth the same")
-  costs <- sprintf("%s costs %s", names(rest), cost_text(max(worths) - rest))
-  shown <- if (length(rest) <= 3) costs else c(costs[[1]], sprintf("the worst, %s", costs[[length(costs)]]))
+  texts <- sprintf("%s costs %s", names(rest), cost_text(rest))
+  shown <- if (length(rest) <= 3) texts else c(texts[[1]], sprintf("the worst, %s", texts[[length(texts)]]))
   best <- if (length(best) <= 4) paste(best, collapse = " or ") else sprintf("one of %d", length(best))
   paste0(best, "; ", paste(shown, collapse = ", "))
 }
 
-cost_text <- function(cost) plain_numbers(signif(cost, 4))
+cost_text <- function(costs) vapply(signif(costs, 4), plain_number, "")
 
 # What was chosen, after the answer.
-judged_text <- function(worths, answer) {
-  cost <- cost_of_answer(worths, answer)
+judged_text <- function(costs, answer) {
+  cost <- cost_of_answer(costs, answer)
   if (is.na(cost)) "best play is not known here"
   else if (cost == 0) "as good as can be"
-  else sprintf("costs %s against %s", cost_text(cost), paste(utils::head(best_of_worths(worths), 3), collapse = " or "))
+  else sprintf("costs %s against %s", cost_text(cost), paste(utils::head(best_of_costs(costs), 3), collapse = " or "))
 }
 
 # What the answers of a seat cost in a unit: `costs` one by one, missing where best play is not known.

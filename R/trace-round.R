@@ -57,7 +57,7 @@ check_sees <- function(game, sees) {
 # With `up_to`, the key of a note, the unit stops there.
 watch_trace <- function(game, program, unit, seed, forced, seat, advice = NULL, up_to = NULL) {
   told <- list2env(list(game = game, program = program, seat = seat, left = forced, up_to = up_to, advice = advice,
-                        events = list(), asked = list(), worths = list(), costs = numeric(), results = list(),
+                        events = list(), asked = list(), costs_here = list(), costs = numeric(), results = list(),
                         lasting = list()), parent = emptyenv())
   run <- watch_unit(program, seed, unit, list(
     draw = function(source, value, at) tell_draw(told, source, value, at),
@@ -101,7 +101,7 @@ tell_draw <- function(told, source, value, at) {
 # The answer is told once it is given, at the trace point behind the ask.
 tell_ask <- function(told, ask, ints, reals) {
   told$asked <- c(told$asked, list(ask))
-  told$worths <- c(told$worths, list(advice_at(told$advice, told$game, told$program, ask, ints, reals)))
+  told$costs_here <- c(told$costs_here, list(advice_at(told$advice, told$game, told$program, ask, ints, reals)))
   take_forced(told, "answers", names(told$game$decisions)[[ask$decision + 1L]])
 }
 
@@ -114,17 +114,17 @@ tell_trace <- function(told, point, ints, reals) {
   events <- tell_trace_point(told$game, told$program, point, told$asked, ints, reals, told$seat)
   told$events <- c(told$events, lapply(events, changed_event, told = told))
   if (point$kind == "answer") {
-    Map(function(worths, event) tell_advice(told, worths, event), told$worths, events[seq_along(told$worths)])
-    told$asked <- told$worths <- list()
+    Map(tell_advice, costs = told$costs_here, answer = events[seq_along(told$costs_here)], MoreArgs = list(told = told))
+    told$asked <- told$costs_here <- list()
   }
   NULL
 }
 
 # What an answer costs, behind it.
-tell_advice <- function(told, worths, answer) {
-  if (is.null(worths)) return(invisible())
-  told$costs <- c(told$costs, cost_of_answer(worths, answer$value))
-  tell_event(told, "advice", answer$line, answer$who, answer$name, judged_text(worths, answer$value))
+tell_advice <- function(told, costs, answer) {
+  if (is.null(costs)) return(invisible())
+  told$costs <- c(told$costs, cost_of_answer(costs, answer$value))
+  tell_event(told, "advice", answer$line, answer$who, answer$name, judged_text(costs, answer$value))
 }
 
 tell_round <- function(told, ints, reals) {

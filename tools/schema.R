@@ -42,7 +42,8 @@ results <- function() {
     partings = list(player_partings("lantern-tiles", player = "careful", other = "bold", rounds = 50)),
     best = list(best_play("lantern-tiles"), best_play("five-winds", max_states = 2000),
                 best_play("last-pebble", both = TRUE), best_play("last-pebble", exploit = "wild"),
-                best_play("lantern-bluff", both = TRUE), best_play("nine-shutters", most = 50)),
+                best_play("lantern-bluff", both = TRUE), best_play("nine-shutters", most = 50),
+                best_play("lantern-tiles", rule = 0)),
     fairness = list(seat_fairness("dice-duel"), seat_fairness("three-crabs", rounds = 500, engine = "sample"),
                     seat_fairness("tide-signs", engine = "sample", rounds = 500)),
     modes = list(audit_modes("deep-well"), audit_modes("deep-well", engine = "sample", rounds = 100),
@@ -55,8 +56,8 @@ results <- function() {
                 same_play("lantern-tiles", "lantern-tiles", set_new = list(aim = 23))),
     check = list(check_game("tide-signs"), check_game("lantern-tiles"), check_game("inst/story/net-toss.game"),
                  check_game("tests/testthat/rules-bad/unknown_name.game")),
-    trace = list(trace_round("lantern-tiles"), trace_round("dice-duel")),
-    people = list(played_people("inst/story/evening.csv")))
+    trace = list(trace_round("lantern-tiles"), trace_round("dice-duel"), trace_round("lantern-tiles", advice = "guest")),
+    people = list(played_people("inst/story/evening.csv"), played_people("inst/story/evening.csv", advice = TRUE)))
 }
 
 # The shape of some values of one thing, none of them missing: a schema.
