@@ -44,7 +44,9 @@ build/test_core_%:
 $(foreach how,checked plain threads fused,$(eval build/test_core_$(how): $(addprefix build/$(how)/,$(TEST_OBJECTS))))
 test-core:
 	@$(MAKE) --no-print-directory -j$(CORES) build/test_core_checked
-	build/test_core_checked
+	@$(MAKE) --no-print-directory -j$(CORES) core-part-1 core-part-2
+core-part-%:
+	build/test_core_checked $*
 test-r:
 	@Rscript tools/test.R
 test-long: setup-test

@@ -1,7 +1,8 @@
 # What the named players come to where best play comes to more.
 
 # Of the players `names`, by default of all that can take the seat. A data frame: seat, player, peeks, value, lower,
-# upper, loss, standard_error, engine. Of two seats that play each other `value` is what is left where the other gives the best answer to this player.
+# upper, loss, standard_error, engine. Of two seats that play each other `value` is what is left where the other gives the
+# best answer to this player.
 losses_of_players <- function(task, best, players, names = NULL) {
   game <- task$game
   ways <- unlist(lapply(best$seats, function(seat)

@@ -9,8 +9,8 @@ files <- list.files("tests/testthat", wanted, full.names = TRUE)
 # The slowest first, as they were timed; then by size.
 slowest <- c("test-report.R", "test-odds-question.R", "test-bankroll.R", "test-question.R", "test-part-results.R",
              "test-command.R", "test-engine-native.R", "test-balance.R", "test-trace.R", "test-engine-sample.R",
-             "test-rules-around.R", "test-engine-agree.R", "test-fairness.R", "long-choices.R", "long-calibration.R",
-             "long-balance.R", "long-demo.R")
+             "test-rules-around.R", "test-engine-agree.R", "test-fairness.R", "long-best.R", "long-calibration.R",
+             "long-choices.R", "long-balance.R", "long-demo.R")
 files <- files[order(match(basename(files), slowest), -file.size(files))]
 
 run_file <- function(path) {

@@ -32,4 +32,5 @@ void test_searches();
 void test_transitions();
 void test_symmetry();
 void test_random_programs();
+void test_random_best_play();
 void test_markov();

@@ -1023,9 +1023,12 @@ void test_random_programs() {
   counted_the_same_without_sums();
   sums_in_a_chain();
   counted_the_same_with_kinds_merged();
+  counts_that_overflow_are_not_merged();
+}
+
+void test_random_best_play() {
   best_play_is_the_best_of_all();
   best_play_of_what_is_shown_is_that_of_every_history();
   best_play_of_two_that_hide_is_that_of_every_plan();
   matrix_games();
-  counts_that_overflow_are_not_merged();
 }
