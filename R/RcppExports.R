@@ -37,6 +37,10 @@ core_best <- function(program, task, worst, hidden, most, everywhere, progress) 
     .Call(`_basanos_core_best`, program, task, worst, hidden, most, everywhere, progress)
 }
 
+core_search <- function(program, task, worst, progress) {
+    .Call(`_basanos_core_search`, program, task, worst, progress)
+}
+
 core_equilibrium <- function(program, task, gap, sweeps, most, everywhere, progress) {
     .Call(`_basanos_core_equilibrium`, program, task, gap, sweeps, most, everywhere, progress)
 }

@@ -59,8 +59,8 @@ diagnostic_ids <- function() {
       "sweep_grid", "takings_wrong", "pot_shared", "count_incomplete",
       "target_wrong", "knob_wrong", "knob_unknown", "knob_idle", "knob_off_grid", "balance_large", "tolerance_fine",
       "write_place",
-      "best_none", "best_large", "best_unclear", "best_rule", "best_ratio", "best_circle", "best_unopposed",
-      "best_seats",
+      "best_none", "best_large", "best_unclear", "best_rule", "best_worst", "best_ratio", "best_circle",
+      "best_unopposed", "best_seats",
       "takings_large", "each_decision", "record_span", "table_form",
       "goal_met", "share_rest", "money_too_large",
     # examples

@@ -2,7 +2,7 @@
 
 #' @export
 sections.basanos_best <- function(x, ...) {
-  all_sections(section(best_title(x)), best_worths(x), best_decisions(x), best_rule_section(x),
+  all_sections(section(best_title(x)), best_worths(x), best_decisions(x), best_firsts(x), best_rule_section(x),
                best_charts(x),
                section(notes = best_notes(x)))
 }
@@ -60,6 +60,20 @@ best_decisions <- function(x) {
   section("Where it matters", cells, sprintf(
     "\"met\": times a %s with more than one answer; \"matters\": the share of these where the answers differ in worth.",
     x$unit))
+}
+
+most_firsts_shown <- 10L
+
+# What each first answer is worth.
+best_firsts <- function(x) {
+  f <- x$firsts
+  if (NROW(f) == 0) return(NULL)
+  shown <- utils::head(f, most_firsts_shown)
+  one_side <- if (x$best == "lowest") sprintf("at least %s", worth_text(shown$lower))
+    else sprintf("at most %s", worth_text(shown$upper))
+  section("What each first answer is worth", list(answer = shown$answer, worth = ifelse(
+    is.na(shown$value), one_side, worth_text(shown$value))),
+    if (nrow(f) > nrow(shown)) sprintf("... and %s more (--format csv has all)", whole_text(nrow(f) - nrow(shown))))
 }
 
 # A chart for each decision of each seat.
@@ -135,8 +149,10 @@ written_in_words <- function(w) if (!is.null(w))
 
 best_notes <- function(x) {
   c(written_in_words(x$written),
-    sprintf("%s: %s states, %s ways between them%s.", how_solved(x), whole_text(x$states), whole_text(x$edges),
-            if (isTRUE(x$sums > 0)) "; sums that only grow are counted beside them" else ""),
+    if (isTRUE(x$searched)) sprintf("%s: %s situations, %s answers looked at.", how_solved(x), whole_text(x$states),
+                                    whole_text(x$edges))
+    else sprintf("%s: %s states, %s ways between them%s.", how_solved(x), whole_text(x$states), whole_text(x$edges),
+                 if (isTRUE(x$sums > 0)) "; sums that only grow are counted beside them" else ""),
     if (x$complete && is.na(x$value) && x$kind != "secret")
       "Play need not end where both bounds are: what lies between them depends on when it is broken off.",
     sprintf("Taken as seen: %s.", if (length(x$seen$places) > 0) enumerated(x$seen$places, 12)
@@ -164,6 +180,8 @@ as.data.frame.basanos_best <- function(x, ...) {
     if (is.null(e)) worth_rows(x, x$objective, x, x$seats[[1]]) else worth_rows(x, e$objective, e, e$seat, e$against),
     if (!is.na(x$worst)) result_rows(x, "worst", x$objective, x$worst, x$seats[[1]]),
     losses_as_rows(x, x$losses),
+    if (NROW(x$firsts) > 0) result_rows(x, "first", x$firsts$answer, x$firsts$value, x$seats[[1]],
+                                        lower = x$firsts$lower, upper = x$firsts$upper),
     rows_of_columns(x, d, c("met", "matters", "next_loss", "worst_loss"), d$decision, d$seat),
     if (NROW(p) > 0) result_rows(x, "situation", p$decision, p$worth, situation, seat = p$seat, answer = p$answer,
                                  mix = p$mix, equal = p$equal, reach = p$reach, next_answer = p$next_answer,
@@ -206,9 +224,10 @@ losses_as_rows <- function(x, l) {
 json_fields.basanos_best <- function(x) {
   fields <- unclass(x)[c("game", "way", "objective", "best", "unit", "engine", "value", "lower", "upper", "gap",
                          "worst", "complete", "limit", "states", "edges")]
-  c(fields, list(written = x$written, rule = rule_fields(x$rule), hidden = I(x$seen$hidden), seats = I(x$seats),
+  c(fields, list(written = x$written, rule = rule_fields(x$rule), firsts = x$firsts, hidden = I(x$seen$hidden),
+                 seats = I(x$seats),
                  against = as.list(x$against), players = x$losses,
                  exploits = x$exploits,
                  decisions = x$decisions, seen = I(x$seen$places), draws_not_kept = I(x$seen$draws),
-                 by = I(unique(unlist(x$by))), policy = x$policy))
+                 by = I(as.character(unique(unlist(x$by)))), policy = x$policy))
 }

@@ -1,8 +1,8 @@
 # What the named players come to where best play comes to more.
 
 # Of the players `names`, by default of all that can take the seat. A data frame: seat, player, peeks, value, lower,
-# upper, loss, standard_error, engine. Of two seats that play each other `value` is what is left where the other gives the
-# best answer to this player.
+# upper, loss, standard_error, engine. Of two seats that play each other `value` is what is left where the other gives
+# the best answer to this player.
 losses_of_players <- function(task, best, players, names = NULL) {
   game <- task$game
   ways <- unlist(lapply(best$seats, function(seat)
@@ -11,6 +11,7 @@ losses_of_players <- function(task, best, players, names = NULL) {
   if (length(ways) == 0 || !best$complete || is.na(best$value)) return(no_losses)
   in_order <- function(rows) {
     table <- do.call(rbind, c(list(no_losses), rows))
+    if (isTRUE(best$objective$worst_case)) table <- table[!is.na(table$value), ]  # of rounds that were sampled
     table <- table[order(match(table$seat, game$seats), table$loss), ]
     rownames(table) <- NULL
     table
@@ -66,10 +67,13 @@ value_of_player <- function(task, best, players) {
   program <- program_of(question, counting = TRUE)
   terms <- objective_terms(program, best$objective, best$seats[[1]])
   run <- run_exact_quickly(task$game, program)
+  worst_case <- isTRUE(best$objective$worst_case)
   if (run$complete) {
-    value <- worth_of_counts(terms, run, 1)
+    value <- if (worst_case) worst_of_counts(terms, run, best$objective$sign) else worth_of_counts(terms, run, 1)
     return(list(value = value, lower = value, upper = value, standard_error = 0, engine = "exact"))
   }
+  if (worst_case) return(list(value = NA_real_, lower = NA_real_, upper = NA_real_, standard_error = NA_real_,
+                              engine = "sample"))
   each <- rounds_of_losses / batches_of_losses
   values <- vapply(seq_len(batches_of_losses), function(k) {
     counts <- run_sample(task$game, program, each, 1, 1, 1 + (k - 1) * each)
@@ -79,6 +83,14 @@ value_of_player <- function(task, best, players) {
   half <- stats::qt(0.975, batches_of_losses - 1) * error
   list(value = mean(values), lower = mean(values) - half, upper = mean(values) + half, standard_error = error,
        engine = "sample")
+}
+
+# The objective at worst, from weights.
+worst_of_counts <- function(terms, counts, sign) {
+  rows <- rbind(terms$of_round, terms$of_unit)
+  quantity <- (if (nrow(terms$of_round) > 0) counts$quantities else counts$unit_quantities)[[rows[1, 1] + 1]]
+  values <- quantity$value[quantity$weight > 0]
+  if (sign < 0) max(values) else min(values)
 }
 
 # The objective on average over units, from counts or weights.

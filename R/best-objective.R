@@ -7,9 +7,11 @@ low_words <- c("ruin", "losing")
 # list(text, measure, wins by outcome, or the seats whose matches count; best, sign).
 objective_of <- function(game, seats, text, best = NULL) {
   best <- if (!is.null(best)) one_of_names(best, c("highest", "lowest"), "argument_wrong", "best")
-  objective <- if (is.null(text)) usual_objective(game, seats) else
-    given_objective(game, outcome_as_condition(game, one_text(text, "objective")))
-  if (is.null(best)) best <- if (isTRUE(objective$measure$word %in% low_words)) "lowest" else "highest"
+  objective <- if (is.null(text)) usual_objective(game, seats)
+    else if (is_worst_case(one_text(text, "objective"))) worst_case_objective(game, text)
+    else given_objective(game, outcome_as_condition(game, text))
+  low <- isTRUE(objective$worst_case) || isTRUE(objective$measure$word %in% low_words)
+  if (is.null(best)) best <- if (low) "lowest" else "highest"
   c(objective, list(best = best, sign = if (best == "lowest") -1 else 1))
 }
 
@@ -18,6 +20,17 @@ outcome_as_condition <- function(game, text) {
   named <- regmatches(text, regexec("^\\s*probability\\(\\s*([A-Za-z.][A-Za-z0-9._]*)\\s*\\)\\s*$", text))[[1]]
   if (length(named) > 0 && named[[2]] %in% game$outcomes$names && is.null(game$names[[named[[2]]]]))
     sprintf("probability(outcome == %s)", named[[2]]) else text
+}
+
+# worst(tries): what a quantity comes to at worst, whatever chance brings.
+is_worst_case <- function(text) grepl("^\\s*worst\\(.*\\)\\s*$", text)
+
+worst_case_objective <- function(game, text) {
+  objective <- given_objective(game, sub("worst", "mean", text))
+  objective$measured <- objective$text
+  objective$text <- text
+  objective$worst_case <- TRUE
+  objective
 }
 
 given_objective <- function(game, text) {
@@ -53,7 +66,8 @@ usual_objective <- function(game, seats) {
 
 # The question, which records nothing else.
 with_objective <- function(question, objective) {
-  if (!is.null(objective$measure)) question <- with_measures(question, objective$text)
+  measured <- if (is.null(objective$measured)) objective$text else objective$measured
+  if (!is.null(objective$measure)) question <- with_measures(question, measured)
   own <- function(records) records[names(records) == record_of_measure(1)]
   question$records <- own(question$records)
   question$unit_records <- own(question$unit_records)

@@ -17,8 +17,9 @@ solved <- function(task, seats, players, objective) {
   alive <- core_alive(loaded(program))
   seen <- what_is_seen(game, program, seats, alive)
   kind <- kind_of_play(program, seats, seen)
-  if (kind %in% c("hidden", "secret")) question$watching <- seats
+  if (kind %in% c("hidden", "secret") || isTRUE(objective$worst_case)) question$watching <- seats
   wanted <- decisions_told(game, seats, task$decision)
+  bare <- question  # what describes situations would keep them apart
   question <- with_situations(question, if (is.null(task$by)) situations_to_try(game, program, alive, wanted)
     else lapply(stats::setNames(nm = unique(vapply(wanted, `[[`, "", "decision"))),
                 function(name) split_outside_brackets(one_text(task$by, "by"))), sure = !is.null(task$by))
@@ -27,13 +28,17 @@ solved <- function(task, seats, players, objective) {
   program <- program_of(question, counting = TRUE)
   most <- if (task$most > 0) max(task$most, situations_explained) else 0
   run <- if (kind == "secret") equilibrium_run(task, program, objective, seats, most)
-    else best_run(task, program, objective, seats, seats[[1]], most, hidden = kind == "hidden")
+    else if (isTRUE(objective$worst_case)) worst_case_run(task, bare, objective, seats)
+    else if (kind == "hidden") hidden_run(task, program, bare, objective, seats, most)
+    else best_run(task, program, objective, seats, seats[[1]], most)
   refuse_unsolved(task, program, run, objective, seats)
   found <- c(worth_in_bounds(run$value, if (kind == "secret") mixes_near else bounds_met),
     list(objective = objective, seats = seats, players = program$players, settings = program$settings,
          engine = "exact", unit = program_span(game), seen = seen, kind = kind, complete = run$end == "done",
          limit = if (run$end != "done") run$end),
-    run[c("states", "edges", "sums")], found_in_whole(task, question, program, run, wanted, objective$sign))
+    run[c("states", "edges", "sums")],
+    list(searched = !is.null(run$fits), firsts = first_answers(game, program, run, objective$sign)),
+    found_in_whole(task, question, program, run, wanted, objective$sign))
   if ("tables" %in% task$policy) found$tables <- tables_of_play(question, program, run, found)
   if ("costs" %in% task$policy) found$books <- costs_of_play(question, program, run, found)
   found
@@ -49,7 +54,7 @@ kind_of_play <- function(program, seats, seen) {
 
 # What only a graph that was gone through to its end tells.
 found_in_whole <- function(task, question, program, run, wanted, sign) {
-  if (run$end != "done" || task$most == 0) return(list(worst = NA_real_))
+  if (run$end != "done" || task$most == 0 || is.null(run$situations)) return(list(worst = NA_real_))
   policies <- lapply(wanted, policy_of, task = task, question = question, program = program, run = run, sign = sign)
   list(worst = if (is.null(run$worst)) NA_real_ else mean(run$worst),
        decisions = uses_of_decisions(task$game, program, run), by = lapply(policies, `[[`, "by"),
@@ -90,6 +95,53 @@ best_run <- function(task, program, objective, seats, of, most = 0, hidden = FAL
   if (length(objective_terms(program, objective, of)$range) == 0 || hidden) return(run(FALSE, task$max_states))
   whole <- run(FALSE, min(task$max_states, uncut_states))
   if (whole$end == "states") run(TRUE, task$max_states) else whole
+}
+
+# A seat that does not see everything: all its situations where they can be written down. Of guessing games, where they
+# are too many, branch and bound.
+hidden_run <- function(task, program, bare, objective, seats, most) {
+  if (!is.null(task$policy)) return(best_run(task, program, objective, seats, seats[[1]], most, hidden = TRUE))
+  few <- task
+  few$max_states <- min(task$max_states, uncut_states)
+  run <- best_run(few, program, objective, seats, seats[[1]], most, hidden = TRUE)
+  if (run$end != "states" || few$max_states == task$max_states) return(run)
+  searched <- search_run(task, bare, objective, seats)
+  if (searched$fits) searched else best_run(task, program, objective, seats, seats[[1]], most, hidden = TRUE)
+}
+
+worst_case_run <- function(task, question, objective, seats) {
+  if (length(seats) == 2)
+    abort_input("best_worst", "The worst case is that of one seat.", "leave out --both")
+  run <- search_run(task, question, objective, seats)
+  if (run$fits) return(run)
+  abort_input("best_worst",
+              "The worst case is known only where nothing is drawn after the first decision, and play ends.",
+              sprintf("ask for the mean: %s", objective$measured))
+}
+
+search_seconds <- 60  # where nobody says how long it may take: then there are bounds
+answers_a_state <- 20  # so many answers are looked at for each state of the limit
+
+search_run <- function(task, question, objective, seats) {
+  program <- program_of(question, counting = TRUE)
+  if (is.infinite(task$max_seconds)) task$max_seconds <- search_seconds
+  polled(task$max_states, "answers looked at", NULL, function(tick)
+    core_search(loaded(program), core_task(task, program, objective, seats, seats[[1]],
+                                           states = answers_a_state * task$max_states),
+                isTRUE(objective$worst_case), tick))
+}
+
+# What each answer of the first decision is worth, the best first: answer, value, lower, upper.
+first_answers <- function(game, program, run, sign) {
+  first <- run$first
+  if (is.null(first)) return(NULL)
+  type <- game$decisions[[program$sites[[first$site]]$decision + 1L]]$type
+  table <- data.frame(answer = vapply(first$offers, answer_text, "", game = game, type = type), lower = first$lower,
+                      upper = first$upper)
+  met <- is.finite(table$lower) & is.finite(table$upper) & table$upper - table$lower <= bounds_met
+  table$value <- ifelse(met, (table$lower + table$upper) / 2, NA_real_)
+  table[order(!met, -sign * ifelse(met, table$value, if (sign > 0) table$upper else table$lower)),
+        c("answer", "value", "lower", "upper")]
 }
 
 # What the core is asked for.
@@ -136,8 +188,9 @@ refuse_unsolved <- function(task, program, run, objective, seats) {
     abort_input("best_circle", "Play can come back to where it was, with something paid on the way.",
                 "give the sitting a number of rounds, or ask for a chance such as goal()")
   if (run$end != "done" && tells_nothing(value, objective_terms(program, objective, seats[[1]])$range))
-    abort_input("best_large", sprintf("Best play was not found within the limit of %s: %s states were gone through.",
-                                      limit_in_words(run$end), whole_text(run$states)),
+    abort_input("best_large", sprintf(
+      "Best play was not found within the limit of %s: %s were gone through.", limit_in_words(run$end),
+      if (is.null(run$fits)) paste(whole_text(run$states), "states") else paste(whole_text(run$edges), "answers")),
                 if (is.null(run$histories)) "allow more (--max-states, --max-seconds), or make the game smaller"
                 else "ask for one seat against a named player (--seat, --against), or make the game smaller")
 }
@@ -155,6 +208,7 @@ best_result <- function(game, found, stopped = NULL) {
 }
 
 way_of_solving <- function(found) {
+  if (found$searched) return("one seat decides, something hidden, by branch and bound")
   c(seen = if (length(found$seats) == 2) "two seats in turn, nothing hidden" else "one seat decides, nothing hidden",
     at_once = "two seats, answers at once, nothing else hidden", hidden = "one seat decides, something hidden",
     secret = "two seats, something hidden from each other")[[found$kind]]

@@ -11,8 +11,9 @@
 #'   seats decide.
 #' @param objective What is to be great, as a measure that is a mean over rounds, matches or sittings:
 #'   `"mean_pay(guest)"`, `"probability(found)"`, `"mean(score)"`, `"probability(match == red)"`, `"goal()"`,
-#'   `"ruin(guest)"`. By default what the seat is paid in all, else its own outcomes (of two seats that play each other:
-#'   its wins less its losses), else the first outcome.
+#'   `"ruin(guest)"`, or `"worst(tries)"`, the worst that chance can bring, of games in which nothing is drawn after the
+#'   first decision (then the lowest is best). By default what the seat is paid in all, else its own outcomes (of two
+#'   seats that play each other: its wins less its losses), else the first outcome.
 #' @param best `"highest"` or `"lowest"`: which values of the objective are better; by default the highest, of ruin and
 #'   losing evenings the lowest.
 #' @param decision The name of a decision: the situations of this one only.
@@ -42,6 +43,8 @@
 #'     `reach` (how often a unit comes there), `worth`, `next_answer` and `loss` (what it loses).
 #'   * `rule`: a list with `wanted`, `met` (does it lose no more?), `value`, `loss`, `standard_error`, `engine`, `rules`
 #'     (by decision, in the rules language) and `lines` (a data frame: `decision`, `where`, `answer`).
+#'   * `firsts`: of guessing games that were searched, a row for each answer of the first decision: `answer`, `value`,
+#'     `lower`, `upper` (of answers that cannot be best only one side is known).
 #'   * `written`: what was written: `path`, `players` by seat, `tables`.
 #'   * `by`: by decision, what describes a situation; `seen`: a list with `places` that the seat sees, what is `hidden`
 #'     from it, and `draws`, lines with draws that steer play and are kept nowhere: a seat does not see them (of two
@@ -55,9 +58,12 @@
 #'   1965, "Optimal control of Markov processes with incomplete state information"). Two seats that hide something from
 #'   each other play mixes, found by regret matching on their sequences of answers (Tammelin 2014, "Solving large
 #'   imperfect information games using CFR+"; Farina, Kroer and Sandholm 2021, "Faster game solving via predictive
-#'   Blackwell approachability"): what each mix is sure of gives the bounds.
+#'   Blackwell approachability"): what each mix is sure of gives the bounds. Guessing games whose situations are too
+#'   many are solved by branch and bound; what a situation is worth at most is what it would be worth if all were seen after
+#'   the next answer (Littman, Cassandra and Kaelbling 1995, "Learning policies for partially observable environments:
+#'   scaling up").
 #' @section Errors: `best_none` where nobody decides, `best_large`, `best_ratio`, `best_circle`, `best_unopposed`,
-#'   `best_seats`, `best_rule`; those of [odds()].
+#'   `best_seats`, `best_rule`, `best_worst`; those of [odds()].
 #' @export
 #' @examples
 #' best_play("lantern-tiles")

@@ -137,6 +137,20 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// core_search
+Rcpp::List core_search(SEXP program, Rcpp::List task, bool worst, Rcpp::Nullable<Rcpp::Function> progress);
+RcppExport SEXP _basanos_core_search(SEXP programSEXP, SEXP taskSEXP, SEXP worstSEXP, SEXP progressSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type program(programSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type task(taskSEXP);
+    Rcpp::traits::input_parameter< bool >::type worst(worstSEXP);
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::Function> >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_search(program, task, worst, progress));
+    return rcpp_result_gen;
+END_RCPP
+}
 // core_equilibrium
 Rcpp::List core_equilibrium(SEXP program, Rcpp::List task, double gap, double sweeps, double most, bool everywhere, Rcpp::Nullable<Rcpp::Function> progress);
 RcppExport SEXP _basanos_core_equilibrium(SEXP programSEXP, SEXP taskSEXP, SEXP gapSEXP, SEXP sweepsSEXP, SEXP mostSEXP, SEXP everywhereSEXP, SEXP progressSEXP) {
@@ -320,6 +334,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_from_position", (DL_FUNC) &_basanos_core_from_position, 7},
     {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 9},
     {"_basanos_core_best", (DL_FUNC) &_basanos_core_best, 7},
+    {"_basanos_core_search", (DL_FUNC) &_basanos_core_search, 4},
     {"_basanos_core_equilibrium", (DL_FUNC) &_basanos_core_equilibrium, 7},
     {"_basanos_core_alive", (DL_FUNC) &_basanos_core_alive, 1},
     {"_basanos_core_script", (DL_FUNC) &_basanos_core_script, 8},

@@ -7,6 +7,7 @@
 #include <set>
 
 #include "core/belief_graph.h"
+#include "core/belief_search.h"
 #include "core/best.h"
 #include "core/equilibrium.h"
 #include "core/decision_graph.h"
@@ -531,6 +532,23 @@ Rcpp::List core_best(SEXP program, Rcpp::List task, bool worst, bool hidden, dou
     });
     told.push_back(table.list(), "policy");
   }
+  return told;
+}
+
+// Best play of one seat that does not see everything, by branch and bound, where nothing is drawn after its first
+// decision; `worst`: by the worst that chance can bring. `fits` is false where it cannot be found so.
+// [[Rcpp::export]]
+Rcpp::List core_search(SEXP program, Rcpp::List task, bool worst, Rcpp::Nullable<Rcpp::Function> progress) {
+  BeliefSearch search(Given(program), decision_job_from(task), worst ? Aim::worst : Aim::mean,
+                      LaterDraws::refused);
+  const GraphEnd end = search.search(poll_with(progress));
+  Rcpp::List told = Rcpp::List::create(
+      _["end"] = end_word(end), _["fits"] = search.fits(), _["states"] = static_cast<double>(search.situations()),
+      _["edges"] = static_cast<double>(search.visited()), _["sums"] = static_cast<double>(search.sums_left_out()));
+  if (!search.fits()) return told;
+  told.push_back(ends_of(search.value()), "value");
+  if (!search.firsts().empty())
+    told.push_back(situation_list(search.stand_at_first(), search.first_site(), 1, search.firsts(), 0, {}), "first");
   return told;
 }
 

@@ -43,7 +43,7 @@ results <- function() {
     best = list(best_play("lantern-tiles"), best_play("five-winds", max_states = 2000),
                 best_play("last-pebble", both = TRUE), best_play("last-pebble", exploit = "wild"),
                 best_play("lantern-bluff", both = TRUE), best_play("nine-shutters", most = 50),
-                best_play("lantern-tiles", rule = 0)),
+                best_play("lantern-tiles", rule = 0), best_play("harbour-locks", quick = TRUE)),
     fairness = list(seat_fairness("dice-duel"), seat_fairness("three-crabs", rounds = 500, engine = "sample"),
                     seat_fairness("tide-signs", engine = "sample", rounds = 500)),
     modes = list(audit_modes("deep-well"), audit_modes("deep-well", engine = "sample", rounds = 100),

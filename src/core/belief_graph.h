@@ -7,6 +7,7 @@
 #include <utility>
 #include <vector>
 
+#include "beliefs.h"
 #include "optimise.h"
 #include "play_graph.h"
 #include "ways.h"
@@ -26,10 +27,7 @@ class BeliefGraph : public PlayGraph {
   using Arrival = Ways::Arrival;
   using Way = Ways::Way;
 
-  struct Weighted {
-    State state;
-    uint64_t weight;  // in units of 2^-40
-  };
+  using Weighted = Beliefs::Weighted;
   struct Answer {
     double reward;
     bool fails;
@@ -38,19 +36,13 @@ class BeliefGraph : public PlayGraph {
 
   const Way& kept_way(State state, size_t answer);
   Answer joined(const std::vector<Weighted>& belief, size_t answer);
-  std::vector<std::pair<uint32_t, double>> beliefs_of(std::vector<Arrival>& arrivals);
-  uint32_t number_of(const Arrival* from, const Arrival* to, double all);
-  std::vector<Weighted> belief(uint32_t number) const;
   void write_nodes();
   void write_draw(const std::vector<std::pair<uint32_t, double>>& beliefs, double reward);
   size_t bytes() const;
   bool look_at_limits();
 
-  static constexpr size_t kBytesOfState = sizeof(State) + sizeof(uint64_t);
-
   Ways ways_from_;
-  HashConsTable beliefs_;
-  std::vector<uint32_t> sizes_;            // of beliefs, in states
+  Beliefs beliefs_;
   std::vector<uint32_t> met_;              // in how many situations each state was
   std::vector<std::vector<std::optional<Way>>> ways_;  // by state and answer, of states that are met again
   std::vector<std::vector<Answer>> found_;  // by belief and answer

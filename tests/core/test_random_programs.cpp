@@ -7,6 +7,7 @@
 
 #include "../../src/core/additive.h"
 #include "../../src/core/belief_graph.h"
+#include "../../src/core/belief_search.h"
 #include "../../src/core/best.h"
 #include "../../src/core/branch.h"
 #include "../../src/core/decision_graph.h"
@@ -710,7 +711,7 @@ class EveryHistory {
 };
 
 void best_play_of_what_is_shown_is_that_of_every_history() {
-  int compared = 0, failed = 0, worse = 0, rounds = 0;
+  int compared = 0, failed = 0, worse = 0, rounds = 0, searched = 0;
   for (unsigned seed = 1; seed <= 4000; ++seed) {
     AnyProgram random(seed);
     const Program p = seed % 4 == 0 ? random.make(AnyProgram::With::decisions) : random.make_hidden();
@@ -732,6 +733,11 @@ void best_play_of_what_is_shown_is_that_of_every_history() {
     ++compared;
     rounds += has_rounds(p);
     CHECK(std::fabs(best.at_start().lower - worth) < 1e-9 && std::fabs(best.at_start().upper - worth) < 1e-9);
+    BeliefSearch search(p, job, Aim::mean);
+    if (search.search(go_on) == GraphEnd::done && search.fits()) {
+      ++searched;
+      CHECK(std::fabs(search.value().lower - worth) < 1e-8 && std::fabs(search.value().upper - worth) < 1e-8);
+    }
     DecisionGraph seen(p, job);
     seen.build(go_on);
     BestPlay all(seen);
@@ -739,7 +745,7 @@ void best_play_of_what_is_shown_is_that_of_every_history() {
     CHECK(all.at_start().upper > worth - 1e-9);  // who sees everything does no worse
     worse += all.at_start().lower > worth + 1e-9;
   }
-  CHECK(compared > 1000 && failed > 100 && worse > 100 && rounds > 200);
+  CHECK(compared > 1000 && failed > 100 && worse > 100 && rounds > 200 && searched > 500);
 }
 
 // Two seats that see only what is shown to them, the second paid what the first loses: each plan of one, an answer for

@@ -144,6 +144,7 @@ bad_calls <- list(
   slip_wrong = function() odds("lantern-tiles", players = list(guest = "careful~7")),
   player_argument = function() odds("lantern-tiles", players = list(guest = "careful(3)")),
   best_none = function() best_play("dice-duel"),
+  best_worst = function() best_play("lantern-tiles", objective = "worst(tiles)"),
   best_rule = function() best_play("nine-shutters", rule = 0, quick = TRUE),
   best_unclear = function() best_play("moon-wheel", objective = "goal()", quick = TRUE,
                                       write = file.path(new_folder(), "best.R")),
