@@ -96,8 +96,28 @@ most_frequent <- function(answers, weight) {
   if (length(often) <= 7) answers else ifelse(answers %in% often[1:6], answers, "another")
 }
 
+most_firsts_drawn <- 12L
+
+# What each first answer is worth, the best first; a ring is a bound.
+figure_of_firsts <- function(object) {
+  f <- utils::head(object$firsts, most_firsts_drawn)
+  lowest <- object$best == "lowest"
+  bound <- if (lowest) "at least" else "at most"
+  data <- data.frame(answer = factor(f$answer, levels = rev(f$answer)), known = ifelse(is.na(f$value), bound, "exact"),
+                     worth = ifelse(is.na(f$value), if (lowest) f$lower else f$upper, f$value))
+  more <- nrow(object$firsts) - nrow(f)
+  ggplot2::ggplot(data, ggplot2::aes(x = .data$worth, y = .data$answer, shape = .data$known)) +
+    ggplot2::geom_point(size = 3, colour = shade("ink")) +
+    ggplot2::scale_shape_manual(values = stats::setNames(c(16, 1), c("exact", bound))) +
+    ggplot2::labs(x = sprintf("worth of a %s, by %s", object$unit, object$objective), y = NULL, shape = NULL,
+                  title = best_title(object), subtitle = paste0(
+                    "What each first answer is worth", if (more > 0) sprintf("; %d more are not drawn", more), ".")) +
+    panel_theme()
+}
+
 # Where there is no chart: the worth, and what named players come to.
 figure_of_worths <- function(object) {
+  if (NROW(object$firsts) > 0) return(figure_of_firsts(object))
   data <- data.frame(player = c("best play", object$losses$player), lower = c(object$lower, object$losses$lower),
                      upper = c(object$upper, object$losses$upper))
   data$player <- factor(data$player, levels = rev(unique(data$player)))

@@ -48,6 +48,8 @@ test_that("codes: least mean and least worst case", {
     worst <- best_play(rules, objective = "worst(tries)")
     expect_equal(worst$value, least_tries(replies(n), TRUE))
     expect_match(paste(format(worst), collapse = "\n"), "by branch and bound")
+    drawn <- ggplot2::autoplot(worst)$data
+    expect_true(all(drawn$worth[drawn$known == "exact"] == worst$value) && all(drawn$worth >= worst$value))
   }
 })
 
