@@ -11,31 +11,33 @@ costs_of_play <- function(question, program, run, found) {
     sign <- found$objective$sign * (if (seat == found$seats[[1]]) 1 else -1)
     tables <- run$policy[sites_of(game, program, seat, decision)]
     tables <- Filter(function(site) length(site$reach) > 0, tables)
-    if (length(tables) > 0) book_of_decision(game, question, tables, seat, decision, sign)
+    if (length(tables) == 0) return(NULL)
+    situations <- question$situations[[decision]]
+    book_of_decision(game, situations, lapply(tables, with_keys, situations = situations), seat, decision, sign)
   }))
   Filter(Negate(is.null), unlist(all, recursive = FALSE))
 }
 
-book_of_decision <- function(game, question, tables, seat, decision, sign) {
+book_of_decision <- function(game, situations, tables, seat, decision, sign) {
   type <- game$decisions[[decision]]$type
   rows <- do.call(rbind, lapply(tables, function(site) data.frame(
-    key = keys_of_situations(site)[site$row], answer = key_of_answer(texts_of_values(game, site$answers, type)),
+    key = site$keys[site$row], answer = key_of_answer(texts_of_values(game, site$answers, type)),
     reach = site$reach[site$row], cost = costs_in_situations(sign * site$worth, site$row))))
-  all_keys <- unlist(lapply(tables, keys_of_situations))
+  all_keys <- unlist(lapply(tables, `[[`, "keys"))
   keys <- unique(all_keys)
-  features <- features_of_situations(game, question$situations[[decision]], tables)
+  features <- features_of_situations(game, situations, tables)
   answers <- rows_of_answers(rows, keys)
   to <- cumsum(tabulate(answers$key, length(keys)))
   list(seat = seat, decision = decision, several = is_collection(type),
-       things = names(question$situations[[decision]]), keys = keys,
+       things = names(situations), keys = keys,
        reach = as.vector(rowsum(unlist(lapply(tables, `[[`, "reach")), match(all_keys, keys), reorder = TRUE)),
        features = lapply(features, `[`, match(keys, all_keys)), from = c(1L, utils::head(to, -1) + 1L), to = to,
        answers = answers$answer, cost = answers$cost, clear = !seq_along(keys) %in% answers$key[!answers$clear])
 }
 
-# By row of an answer; missing where its worth is not known. An answer that cannot go on is worth nothing.
+# By row of an answer; missing where its worth is not known, or it cannot go on.
 costs_in_situations <- function(worth, situation) {
-  best <- tapply(worth, situation, max, na.rm = TRUE)
+  best <- tapply(worth, situation, function(w) if (all(is.na(w))) NA_real_ else max(w, na.rm = TRUE))
   as.vector(best[as.character(situation)]) - worth
 }
 
@@ -64,10 +66,12 @@ features_of_situations <- function(game, situations, tables) {
   stats::setNames(features, names(situations)[plain])
 }
 
-keys_of_situations <- function(site) {
-  parts <- lapply(site$things, function(thing) {
-    if (all(thing$sizes == 1)) return(key_of_numbers(thing$values))
+# The situations of a site with the keys by which advice_at() finds them.
+with_keys <- function(site, situations) {
+  parts <- Map(function(thing, asked) {
+    if (!is_collection(asked$node$type)) return(key_of_numbers(thing$values))
     vapply(relist_by(thing$values, thing$sizes), key_of_items, "")
-  })
-  if (length(parts) == 0) rep("", length(site$reach)) else do.call(paste, c(unname(parts), sep = "|"))
+  }, site$things, situations)
+  site$keys <- if (length(parts) == 0) rep("", length(site$reach)) else do.call(paste, c(unname(parts), sep = "|"))
+  site
 }

@@ -3,6 +3,7 @@
 most_lines_of_rule <- 12L      # of a decision
 most_answers_of_rule <- 100L
 most_situations_of_rule <- 5e5
+rounding_of_costs <- 1e-12     # in the scale of worths: differences below it are none
 illegal_cost <- 1e9            # in the scale of worths: an answer that is not legal there
 unmet_share <- 1e-6            # of the weight is spread over situations that best play does not meet
 
@@ -110,7 +111,7 @@ best_split <- function(leaf) {
   for (thing in names(leaf$features)) {
     values <- leaf$features[[thing]]
     found <- if (is.numeric(values)) split_of_numbers(leaf, values) else split_of_names(leaf, values)
-    if (!is.null(found) && found$saved > best$saved * (1 + 1e-9) + 1e-15) best <- c(found, list(thing = thing))
+    if (!is.null(found) && found$saved > best$saved + rounding_of_costs * sum(leaf$weight)) best <- c(found, list(thing = thing))
   }
   best
 }
@@ -137,7 +138,7 @@ split_of_names <- function(leaf, values) {
   own <- match(leaf$answer, colnames(by_name))
   best <- NULL
   for (other in setdiff(seq_len(ncol(by_name)), own)) {
-    better <- by_name[, other] < by_name[, own]
+    better <- by_name[, other] < by_name[, own] - rounding_of_costs * sum(leaf$weight)
     if (!any(better) || all(better)) next
     left <- min(colSums(by_name[better, , drop = FALSE])) + min(colSums(by_name[!better, , drop = FALSE]))
     if (is.null(best) || left < best$left) best <- list(left = left, at = names[better])

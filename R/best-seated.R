@@ -14,18 +14,18 @@ seat_best <- function(question) {
                                       question$game$seats[[seats[[1]]]]),
                 "ask for the best play of both: --both (both = TRUE)")
   tables <- play_found(list(question$game, question$settings, question$players, seats),
-                       function() tables_of_best(question, seats))
+                       function() best_in_question(question, question$game, seats, "tables")$tables)
   with_rules_of_best(question, tables)
 }
 
-# Who takes the other seats is named; the setting of the question, and nothing else of it, counts.
-tables_of_best <- function(question, seats) {
-  game <- question$game
+# Best play of these seats against who takes the others, by the usual objective; of the question its settings and
+# players count. `policy`: what of it is wanted.
+best_in_question <- function(question, game, seats, policy) {
   if (length(seats) > 1) two_seats(game, seats)
   others <- setdiff(which(!is.na(question$players)), seats)
-  task <- list(game = game, set = question$settings, most = 0, max_states = 3e7, max_seconds = Inf, policy = "tables")
+  task <- list(game = game, set = question$settings, most = 0, max_states = 3e7, max_seconds = Inf, policy = policy)
   solved(task, seats, as.list(stats::setNames(question$players[others], game$seats[others])),
-         objective_of(game, seats, NULL))$tables
+         objective_of(game, seats, NULL))
 }
 
 # Best play that was found in this session is kept: a question is often asked with more of it.

@@ -16,7 +16,7 @@ advice_at <- function(advice, game, program, ask, ints, reals) {
   if (length(own) > 1) stats::setNames(book$cost[own], book$answers[own])
 }
 
-key_of_numbers <- function(x) format(x, digits = 15, trim = TRUE)
+key_of_numbers <- function(x) sprintf("%.15g", x)
 key_of_items <- function(items) paste(c(length(items), items), collapse = ",")
 
 # The items of an answer in any order.

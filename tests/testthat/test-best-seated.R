@@ -98,6 +98,21 @@ test_that("advice in a trace: the cost is what the answers differ by", {
   close_to(t$advice$costs[[2]], diff(there[["pay of guest"]][match(c("draw", "stand"), there$answer)]))
 })
 
+test_that("advice goes by lists, and by fractions", {
+  rules <- function(state, keep, worth) game_of(
+    "seats(guest)", "cube <- die(1:6)", sprintf("state(face = 0, %s)", state),
+    sprintf("play({ face <- roll(cube)\n  %s\n  face <- 0", keep), "  ask(guest, choice = one_of(keep, again))",
+    sprintf("  face <- if (choice == again) roll(cube) else %s })", worth),
+    "outcomes(high = face > 3, low = otherwise)", "pays(guest, high = face - 4, low = face - 4)",
+    "keeps <- player(choice = keep)")
+  one_item <- rules("thrown = list(1:6, room = 3)", "put(face, into = thrown)", "sum(thrown)")
+  half <- rules("share = 0.5", "share <- 0.5 * face", "round_down(2 * share)")
+  for (game in list(one_item, half)) for (face in 1:6) {
+    t <- trace_round(game, advice = "guest", forced = sprintf("cube = %d, choice = keep", face))
+    expect_equal(t$advice$costs, max(0, 3.5 - face))
+  }
+})
+
 test_that("advice knows only what the seat sees", {
   costs <- lapply(c(1, 5, 9), function(hidden) {
     t <- trace_round("lantern-bluff", advice = "early", players = list(early = "bluffer", late = "timid"),
