@@ -16,7 +16,6 @@ solved_for_rule <- function(task, seats, players, objective) {
 # list(wanted, met, value, loss, standard_error, rules, lines): `rules` by decision in the rules language, `lines` a
 # data frame with `decision`, `where` and `answer`, from the top down.
 rule_to_remember <- function(task, found, players, wanted) {
-  game <- task$game
   grown <- lapply(found$books, function(book) {
     root <- root_of_rule(book)
     list(book = book, features = root$features, leaves = list(root))
@@ -111,7 +110,8 @@ best_split <- function(leaf) {
   for (thing in names(leaf$features)) {
     values <- leaf$features[[thing]]
     found <- if (is.numeric(values)) split_of_numbers(leaf, values) else split_of_names(leaf, values)
-    if (!is.null(found) && found$saved > best$saved + rounding_of_costs * sum(leaf$weight)) best <- c(found, list(thing = thing))
+    if (!is.null(found) && found$saved > best$saved + rounding_of_costs * sum(leaf$weight))
+      best <- c(found, list(thing = thing))
   }
   best
 }

@@ -1,6 +1,6 @@
 # Best play in short, beside other results: where it is found quickly.
 
-best_in_short_states <- 20000  # no limit of time: what is told is the same on any machine
+best_in_short_states <- 20000  # no limit of time: the result is the same on any machine
 
 # A result of best_play() without a policy, for one seat or two; NULL where it is not found. Losses are those of the
 # players `names`, by default of all.

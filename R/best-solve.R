@@ -120,7 +120,7 @@ worst_case_run <- function(task, question, objective, seats) {
 }
 
 search_seconds <- 60  # where nobody says how long it may take: then there are bounds
-answers_a_state <- 20  # so many answers are looked at for each state of the limit
+answers_a_state <- 20  # the limit of answers, for each state of --max-states
 
 search_run <- function(task, question, objective, seats) {
   program <- program_of(question, counting = TRUE)

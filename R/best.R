@@ -60,8 +60,8 @@
 #'   imperfect information games using CFR+"; Farina, Kroer and Sandholm 2021, "Faster game solving via predictive
 #'   Blackwell approachability"): what each mix is sure of gives the bounds. Guessing games whose situations are too
 #'   many are solved by branch and bound; what a situation is worth at most is what it would be worth if all were seen
-#'   after the next answer (Littman, Cassandra and Kaelbling 1995, "Learning policies for partially observable environments:
-#'   scaling up").
+#'   after the next answer (Littman, Cassandra and Kaelbling 1995, "Learning policies for partially observable
+#'   environments: scaling up").
 #' @section Errors: `best_none` where nobody decides, `best_large`, `best_ratio`, `best_circle`, `best_unopposed`,
 #'   `best_seats`, `best_rule`, `best_worst`; those of [odds()].
 #' @export

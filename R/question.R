@@ -14,7 +14,7 @@
 # unit_values          typed nodes by name: counted once for each unit, instead of its rounds
 # open                 the seats whose decisions stay open: the program offers their legal answers, and gives none
 # situations           by decision, what describes its situations where it is open: list(node, me) by the text of each
-# advised, advice      the seats that are told what is best, and what each answer of theirs is worth
+# advised, advice      the seats that get advice, and what each of their answers costs
 # watching             the open seats that see only what they are shown
 # by_round             are the values of each round kept one by one?
 question_of <- function(game, settings = NULL, players = NULL) {

@@ -47,7 +47,7 @@ GraphEnd BeliefSearch::search(const GraphPoll& poll) {
 void BeliefSearch::set_value(const std::vector<Child>& roots, double gain) {
   Candidate all{0, 0, 0, true, gain, roots};
   if (aim_ == Aim::worst) all.gain = kInfinity;
-  const double upper = bound_of(all), lower = lower_of(all);
+  const double upper = joined(all, &Node::upper), lower = joined(all, &Node::lower);
   value_ = as_worth(lower, upper);
 }
 
@@ -182,27 +182,18 @@ void BeliefSearch::split(uint32_t belief, Candidate& candidate) {
   for (const auto& [number, weight] : beliefs_.of(arrivals))
     candidate.children.push_back({number, aim_ == Aim::mean ? weight : on_the_way});
   for (const Child& child : candidate.children) node(child.belief);
-  candidate.bound = std::min(candidate.bound, bound_of(candidate));
+  candidate.bound = std::min(candidate.bound, joined(candidate, &Node::upper));
 }
 
-double BeliefSearch::bound_of(const Candidate& candidate) const {
-  double bound = candidate.gain;
+// What an answer comes to where each of its children is worth this end of what is known of it.
+double BeliefSearch::joined(const Candidate& candidate, double Node::*end) const {
+  double all = candidate.gain;
   for (const Child& child : candidate.children) {
-    const double upper = nodes_[child.belief].upper;
-    if (aim_ == Aim::mean) bound += child.weight * upper;
-    else bound = std::min(bound, child.weight + upper);
+    const double known = nodes_[child.belief].*end;
+    if (aim_ == Aim::mean) all += child.weight * known;
+    else all = std::min(all, child.weight + known);
   }
-  return bound;
-}
-
-double BeliefSearch::lower_of(const Candidate& candidate) {
-  double lower = candidate.gain;
-  for (const Child& child : candidate.children) {
-    const double known = nodes_[child.belief].lower;
-    if (aim_ == Aim::mean) lower += child.weight * known;
-    else lower = std::min(lower, child.weight + known);
-  }
-  return lower;
+  return all;
 }
 
 // Nothing is known of a new situation but what it can be worth at most.
@@ -223,7 +214,7 @@ double BeliefSearch::greedy(uint32_t belief) {
   if (!all.empty() && !ended()) {
     split(belief, all[0]);
     for (const Child& child : all[0].children) greedy(child.belief);
-    if (!ended()) nodes_[belief].lower = lower_of(all[0]);
+    if (!ended()) nodes_[belief].lower = joined(all[0], &Node::lower);
   }
   --depth_;
   return nodes_[belief].lower;
@@ -263,14 +254,14 @@ void BeliefSearch::solve(uint32_t belief, double enough, std::vector<Bounds>* fi
     if (!next.split) {
       split(belief, next);
     } else if (solve_children(next, wanted)) {
-      const double lower = lower_of(next);
+      const double lower = joined(next, &Node::lower);
       best = std::max(best, lower);
       next.bound = lower;
       upper = std::max(upper, lower);
       told(next, lower);
       continue;
     } else {
-      next.bound = std::min(next.bound, bound_of(next));
+      next.bound = std::min(next.bound, joined(next, &Node::upper));
     }
     open.push_back(std::move(next));
     std::push_heap(open.begin(), open.end(), less);
@@ -292,9 +283,9 @@ bool BeliefSearch::solve_children(Candidate& candidate, double enough) {
     if (nodes_[child.belief].is_solved()) continue;
     const double upper = nodes_[child.belief].upper;
     const double needed = aim_ == Aim::worst ? enough - child.weight
-                                             : upper - (bound_of(candidate) - enough) / child.weight;
+                                             : upper - (joined(candidate, &Node::upper) - enough) / child.weight;
     solve(child.belief, needed, nullptr);
-    const double now = bound_of(candidate);
+    const double now = joined(candidate, &Node::upper);
     if (ended() || now <= enough + near(enough)) return false;
   }
   return std::all_of(candidate.children.begin(), candidate.children.end(),

@@ -71,12 +71,11 @@ class BeliefSearch {
   double seen_through(State state);
   std::vector<Candidate> candidates(uint32_t belief);
   void split(uint32_t belief, Candidate& candidate);
-  double bound_of(const Candidate& candidate) const;
+  double joined(const Candidate& candidate, double Node::*end) const;
   Node& node(uint32_t belief);
   double greedy(uint32_t belief);
   void solve(uint32_t belief, double enough, std::vector<Bounds>* firsts);
   bool solve_children(Candidate& candidate, double enough);
-  double lower_of(const Candidate& candidate);
   void set_value(const std::vector<Child>& roots, double gain);
   bool count_visit(uint64_t visits);
   bool ended() const { return limit_ != GraphEnd::done || !fits_ || ways_from_.stopped(); }
