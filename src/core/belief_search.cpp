@@ -41,6 +41,7 @@ GraphEnd BeliefSearch::search(const GraphPoll& poll) {
   for (const Child& root : roots)
     if (!ended()) solve(root.belief, -kInfinity, roots.size() == 1 ? &firsts_ : nullptr);
   set_value(roots, sign_ * first.reward);
+  if (ended()) firsts_.clear();
   return limit_;
 }
 
@@ -239,10 +240,12 @@ void BeliefSearch::solve(uint32_t belief, double enough, std::vector<Bounds>* fi
   std::make_heap(open.begin(), open.end(), less);
   double best = nodes_[belief].lower;
   double upper = -kInfinity;  // of what was left aside
+  double sound = kInfinity;   // of all answers, as known before the last step: a step that met a limit tells nothing
   while (!open.empty() && !ended()) {
     std::pop_heap(open.begin(), open.end(), less);
     Candidate next = std::move(open.back());
     open.pop_back();
+    sound = std::max(upper, next.bound + 1 / kRanked);
     const double wanted = std::max(best, enough);
     if (next.bound <= wanted + near(wanted)) {
       upper = std::max(upper, next.bound);
@@ -271,6 +274,7 @@ void BeliefSearch::solve(uint32_t belief, double enough, std::vector<Bounds>* fi
     told(c, -kInfinity);
   }
   --depth_;
+  if (ended()) upper = sound;
   Node& here = nodes_[belief];
   here.lower = std::max(here.lower, best);
   if (upper > -kInfinity) here.upper = std::max(here.lower, std::min(here.upper, upper));
