@@ -98,7 +98,7 @@ double BeliefSearch::seen_through(State state) {
   double best = -kInfinity;
   const double most = !is_bounded() ? kInfinity : sign_ > 0 ? job_.greatest : -job_.least;
   const size_t answers = ways_from_.answers(state);
-  // Answers that end come first: one of them may bring the most that there is.
+  // Answers that end the unit come first: one of them may bring the greatest gain.
   for (size_t answer = 0; answer < answers && !ended(); ++answer) {
     const KnownWay here = way(state, answer);
     if (here.count == 0) best = std::max(best, here.gain);
@@ -175,7 +175,7 @@ void BeliefSearch::split(uint32_t belief, Candidate& candidate) {
     } else if (known.count == 0) {
       candidate.gain = std::min(candidate.gain, known.gain);
     } else {
-      // What is gained on the way must be the same for all, else the worst end would hang on what is not seen.
+      // The gain on the way must be the same for all states, else the worst end would depend on what is not seen.
       fits_ = fits_ && (std::isnan(on_the_way) || on_the_way == known.gain);
       on_the_way = known.gain;
     }

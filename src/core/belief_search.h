@@ -21,8 +21,8 @@ class BeliefSearch {
   BeliefSearch(const Prepared& program, DecisionJob job, Aim aim, LaterDraws later = LaterDraws::followed);
 
   GraphEnd search(const GraphPoll& poll);
-  // False where the search does not fit: play need not end, an answer fails, or the worst case hangs on draws that come
-  // later than the first decision.
+  // False where the search does not fit: play need not end, an answer fails, or the worst case depends on draws after
+  // the first decision.
   bool fits() const { return fits_ && !ways_from_.endless(); }
   Bounds value() const { return value_; }
   // By answer of the first decision, where all begin with the same one. Of answers that cannot be best the worth is
