@@ -52,12 +52,13 @@ test-r:
 test-long: setup-test
 	@Rscript tools/test.R long
 
-# The package as CRAN would look at it; its tests, which run the guides as well, have run already.
+# The package as CRAN would look at it, as the set-up has installed it; its tests, which run the guides as well, have run
+# already.
 check: setup-test
 	@rm -rf build/check && mkdir -p build/check
-	cd build/check && R CMD build --no-build-vignettes ../.. && \
-	  MAKEFLAGS=-j$(CORES) R_MAKEVARS_USER=$(CURDIR)/tools/Makevars _R_CHECK_FORCE_SUGGESTS_=false \
-	  R CMD check --no-manual --no-tests --ignore-vignettes basanos_*.tar.gz
+	cd build/check && R CMD build --no-build-vignettes ../.. && R_LIBS=$(CURDIR)/.lib _R_CHECK_FORCE_SUGGESTS_=false \
+	  R CMD check --no-manual --no-tests --ignore-vignettes --install=check:$(CURDIR)/.lib/install.log \
+	  --library=$(CURDIR)/.lib basanos_*.tar.gz
 
 # NAMESPACE, man/ and the reference in docs/ from the sources.
 docs:

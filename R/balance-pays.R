@@ -16,7 +16,7 @@ only_pays <- function(question, names) {
   of_money <- vapply(measures, function(m) !is.null(m$about), NA)
   known <- vapply(measures, function(m) follows_from_classes(m$word), NA)
   if (read || any(of_money & !known) || !all(vapply(money$settles, has_constant_odds, NA))) return(FALSE)
-  rest <- unclass(game)[setdiff(names(game), c("pays", "examples", "nodes", "claims", "source", "settings", "built",
+  rest <- unclass(game)[setdiff(names(game), c("pays", "examples", "nodes", "claims", "source", "settings",
                                                "records"))]
   rest$money$settles <- lapply(money$settles, function(line) lapply(line$cases, `[[`, "cond"))
   rest$added <- Filter(is_added, question$records)

@@ -40,13 +40,22 @@ result_rows <- function(x, kind, name, value, by = NA_character_, ..., standard_
     given <- if (is.null(given)) rep(NA_real_, length(value)) else as.numeric(given)
     ifelse(known & is.na(given), exact, given)
   }
-  rows <- data.frame(game = if (is.null(x$game)) NA_character_ else x$game,
-                     engine = engine, kind = kind, name = as.character(name),
-                     by = as.character(by), value = value, standard_error = without_error(standard_error, 0),
-                     lower = without_error(lower, value), upper = without_error(upper, value))
-  own <- Filter(Negate(is.null), list(...))
-  if (length(own) > 0) rows <- cbind(rows, do.call(data.frame, c(own, list(check.names = FALSE, row.names = NULL))))
-  rows
+  columns_of_length(game = if (is.null(x$game)) NA_character_ else x$game,
+                    engine = engine, kind = kind, name = as.character(name),
+                    by = as.character(by), value = value, standard_error = without_error(standard_error, 0),
+                    lower = without_error(lower, value), upper = without_error(upper, value), ...)
+}
+
+# A data frame of vectors and data frames, as `data.frame()` makes it, and several times as fast: results have many small
+# ones.
+columns_of_length <- function(...) {
+  given <- list(...)
+  tables <- vapply(given, is.data.frame, NA)
+  given[!tables] <- lapply(which(!tables), function(k) given[k])
+  columns <- Filter(Negate(is.null), do.call(c, unname(lapply(given, as.list))))
+  rows <- max(lengths(columns))
+  if (any(rows %% lengths(columns) != 0)) stop("columns of different lengths")
+  list2DF(lapply(columns, function(column) rep(unname(column), length.out = rows)), rows)
 }
 
 # Rows of several kinds, or a list of them, under one another: a column that one of them lacks is missing there.
@@ -56,12 +65,9 @@ bind_result_rows <- function(...) {
   parts <- Filter(function(part) NROW(part) > 0, parts)
   if (length(parts) == 0) return(result_rows(list(game = ""), "", "", 0)[0, ])
   columns <- unique(unlist(lapply(parts, names)))
-  rows <- do.call(rbind, unname(lapply(parts, function(part) {
-    part[setdiff(columns, names(part))] <- NA
-    part[columns]
-  })))
-  rownames(rows) <- NULL
-  rows
+  columns <- stats::setNames(columns, columns)
+  list2DF(lapply(columns, function(name) do.call(c, unname(lapply(parts, function(part)
+    if (is.null(part[[name]])) rep(NA, nrow(part)) else part[[name]])))))
 }
 
 # The rows of a table of the result, one kind, by the columns that hold their names and values.

@@ -13,8 +13,8 @@ seat_best <- function(question) {
     abort_input("best_seats", sprintf("`%s` cannot be taken by `best` here: it is one of the seats that answer it.",
                                       question$game$seats[[seats[[1]]]]),
                 "ask for the best play of both: --both (both = TRUE)")
-  tables <- play_found(list(question$game, question$settings, question$players, seats),
-                       function() best_in_question(question, question$game, seats, "tables")$tables)
+  tables <- latest_best_play(list(question$game, question$settings, question$players, seats),
+                             function() best_in_question(question, question$game, seats, "tables")$tables)
   with_rules_of_best(question, tables)
 }
 
@@ -28,16 +28,8 @@ best_in_question <- function(question, game, seats, policy) {
          objective_of(game, seats, NULL))
 }
 
-# Best play that was found in this session is kept: a question is often asked with more of it.
-found_before <- new.env(parent = emptyenv())
-most_kept <- 8L
-
-play_found <- function(key, find) {
-  for (kept in found_before$all) if (identical(kept$key, key)) return(kept$tables)
-  tables <- find()
-  found_before$all <- utils::head(c(list(list(key = key, tables = tables)), found_before$all), most_kept)
-  tables
-}
+# A question is often asked with more of it.
+latest_best_play <- latest(8)
 
 with_rules_of_best <- function(question, tables) {
   names(tables) <- sprintf("best %d", seq_along(tables))

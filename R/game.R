@@ -112,11 +112,11 @@ game_of_nodes <- function(game, nodes) {
 }
 
 # Compiled once as it is, so that what only shows then (a range that is empty, a setting outside
-# its own range) is reported with the rest. The program is kept: most questions are about the rules as they stand.
+# its own range) is reported with the rest.
 new_game <- function(checked) {
-  question <- new_question(checked)
-  built <- list(question = question, program = build_program(question))
-  structure(c(checked, list(built = built)), class = result_class("game"))
+  game <- structure(checked, class = result_class("game"))
+  program_of(new_question(game))
+  game
 }
 
 #' @rdname game

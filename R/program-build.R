@@ -4,13 +4,11 @@ program_format <- 1L
 step_budget <- 1e6
 word_budget <- 1e8  # players of word games go through every guess against every secret
 
-# `...`: see build_program(). The program that was built when the game was read is taken where it is the one.
-program_of <- function(question, ...) {
-  built <- question$game$built
-  as_read <- question
-  as_read$game <- unclass(question$game)[setdiff(names(question$game), "built")]
-  if (...length() == 0 && identical(as_read, built$question)) built$program else build_program(question, ...)
-}
+# One analysis asks for the same program several times. `...`: see build_program().
+program_of <- function(question, ...)
+  latest_programs(list(question, ...), function() build_program(question, ...))
+
+latest_programs <- latest(40)
 
 compile_game <- function(game, set = list(), players = list(), mode = NULL, ...)
   program_of(new_question(game, set, players, mode), ...)

@@ -178,7 +178,7 @@ as.data.frame.basanos_sweep <- function(x, ...) {
 sweep_format <- 1L
 
 sweep_key <- function(grid, task) {
-  asked <- list(sweep_format, task$game$built$program$hash, grid$points,
+  asked <- list(sweep_format, program_of(new_question(task$game))$hash, grid$points,
                 task[c("measure", "engine", "rounds", "seed", "more")])
   substr(digest::digest(asked, algo = "sha256", serializeVersion = 2L), 1, 16)
 }

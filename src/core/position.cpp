@@ -175,16 +175,6 @@ class Ways : public Visitor {
   std::vector<Weight> upto_;  // the weight of a way and all before it
 };
 
-// Records the rounds that are told.
-class Telling : public Sampling {
- public:
-  explicit Telling(Recorder& recorder) : recorder_(recorder) {}
-  void round(Frame&) { recorder_.add_round(); }
-
- private:
-  Recorder& recorder_;
-};
-
 // The registers that say which lane is played.
 std::vector<size_t> lane_choices(const Program& program) {
   std::vector<size_t> choices;
@@ -200,7 +190,7 @@ SampleResult played_on(const Prepared& prepared, const PositionJob& job, const W
   if (ways.count() == 0) return played;
   Frame frame(program);
   Recorder recorder(prepared.ready, frame, played.tally);
-  Telling mode(recorder);
+  Recording mode(recorder);
   std::vector<uint64_t> keys;
   for (const std::string& source : program.sources) keys.push_back(source_key(job.seed, source));
   const uint64_t position_key = source_key(job.seed, "the way to the position");

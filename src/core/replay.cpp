@@ -9,16 +9,6 @@ using Next = TransitionCache::Next;
 using State = TransitionCache::State;
 using Edge = TransitionCache::Edge;
 
-// One unit to its end.
-class ToTheEnd : public Sampling {
- public:
-  explicit ToTheEnd(Recorder& recorder) : recorder_(recorder) {}
-  void round(Frame&) { recorder_.add_round(); }
-
- private:
-  Recorder& recorder_;
-};
-
 // The edge that a draw takes, with the random numbers of the interpreter.
 inline uint32_t drawn(const State& state, Ahead& ahead) {
   if (BSN_LIKELY(state.next == Next::face)) return ahead.below(state.size);
@@ -140,7 +130,7 @@ bool Replay::leave(uint32_t from, uint32_t k, int64_t budget) {
   for (size_t s = 0; s < keys_.size(); ++s) frame_.streams[s] = ahead_[s].stream();
   frame_.budget = budget;
   frame_.rounds_left = rounds_left_;
-  ToTheEnd mode(recorder_);
+  Recording mode(recorder_);
   if (run(program_, frame_, mode) != Stop::end) return false;
   if (several_) recorder_.add_unit();
   else recorder_.add();

@@ -19,7 +19,7 @@ constexpr uint64_t kChunk = 1 << 10;
 constexpr uint64_t kLong = 4 * kChunk;  // units, from which on the cache is tried
 
 // Goes from unit to unit inside the interpreter: short rounds would spend their time in calls.
-class UnitByUnit : public Sampling {
+class UnitByUnit final : public Sampling {
  public:
   UnitByUnit(const Program& program, const Frame& frame, const std::vector<uint64_t>& keys, Tally& tally, uint64_t from,
              uint64_t to)
@@ -35,9 +35,9 @@ class UnitByUnit : public Sampling {
     for (size_t s = 0; s < sources_; ++s) streams[s] = stream_start(keys_[s], unit_);
   }
 
-  void round(Frame&) { recorder_.add_round(); }
+  void round(Frame&) override { recorder_.add_round(); }
 
-  bool next_unit(Frame& frame) {
+  bool next_unit(Frame& frame) override {
     if (several_) recorder_.add_unit();
     else recorder_.add();
     if (unit_ == last_) return false;

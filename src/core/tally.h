@@ -187,4 +187,14 @@ class Recorder {
   uint64_t rounds_ = 0;
 };
 
+// Plays a unit to its end and records its rounds.
+class Recording final : public Sampling {
+ public:
+  explicit Recording(Recorder& recorder) : recorder_(recorder) {}
+  void round(Frame&) override { recorder_.add_round(); }
+
+ private:
+  Recorder& recorder_;
+};
+
 }  // namespace basanos

@@ -8,11 +8,11 @@ namespace basanos {
 namespace {
 
 // Adds every round to the last row.
-class RowByRow : public Sampling {
+class RowByRow final : public Sampling {
  public:
   RowByRow(const Program& program, UnitRows& rows) : program_(program), rows_(rows) {}
 
-  void round(Frame& frame) {
+  void round(Frame& frame) override {
     double* const row = rows_.values.data() + rows_.values.size() - rows_.columns;
     const int32_t outcome = frame.ints[static_cast<size_t>(program_.outcome_register)];
     if (outcome < 1 || outcome > program_.outcome_count) throw std::invalid_argument("broken program: outcome");
