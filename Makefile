@@ -1,6 +1,8 @@
 # Two commands set up what is missing and do everything:
 #   make demo   the whole story on the fair's games, with a figure
 #   make test   the tests: the core in C++, then the package
+# A third opens the desk, a page to write and try games:
+#   make desk
 # What takes longer has commands of its own:
 #   make test-long   calibration, shards, the demo
 #   make check       the package as CRAN would look at it
@@ -14,17 +16,22 @@ threads_flags = $(CORE_FLAGS) -O1 -fsanitize=thread
 fused_flags = $(CORE_FLAGS) -O2 -mfma
 fuzz_flags = $(CORE_FLAGS) -O2 $(sanitized)
 
-.PHONY: demo test setup setup-demo setup-test test-core test-r test-long check docs bench calibration battery fuzz valgrind threads fused clean
+.PHONY: demo test desk setup setup-demo setup-test setup-desk test-core test-r test-long check docs bench calibration battery fuzz valgrind threads fused clean
 
 demo: setup-demo
 	exec/basanos demo
 
 test: setup-test test-core test-r
 
+desk: setup-desk
+	exec/basanos desk $(GAME)
+
 setup:
 	@Rscript tools/setup.R
 setup-demo:
 	@Rscript tools/setup.R ggplot2 htmltools
+setup-desk:
+	@Rscript tools/setup.R ggplot2 htmltools shiny bslib callr
 setup-test:
 	@Rscript tools/setup.R ggplot2 htmltools knitr testthat processx future generics
 

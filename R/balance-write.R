@@ -50,11 +50,17 @@ edits_of_answer <- function(answer, task) {
 edits_of_mode <- function(game, mode) {
   settings <- resolve_settings(game, mode = mode)
   today <- resolve_settings(game)
-  lapply(Filter(function(name) settings[[name]] != today[[name]], names(settings)), function(name) {
-    shown <- function(v) if (game$settings[[name]]$type$kind == "yesno") c("no", "yes")[[v + 1]] else plain_number(v)
-    list(at = start_of_setting(game$nodes, name), text = shown(settings[[name]]),
-         says = sprintf("%s: %s is now %s", name, shown(today[[name]]), shown(settings[[name]])))
-  })
+  lapply(Filter(function(name) settings[[name]] != today[[name]], names(settings)), function(name)
+    edit_of_value(game, name, settings[[name]], today[[name]]))
+}
+
+# A setting, or a number of the rules by its name, gets another value.
+edit_of_value <- function(game, name, value, today = value) {
+  setting <- game$settings[[name]]
+  shown <- function(v) if (!is.null(setting) && is_kind(setting$type, "yesno")) c("no", "yes")[[v + 1]]
+    else plain_number(v)
+  at <- if (!is.null(setting)) start_of_setting(game$nodes, name) else numbers_named_so(game, name)[[1]]$at
+  list(at = at, text = shown(value), says = sprintf("%s: %s is now %s", name, shown(today), shown(value)))
 }
 
 # The place of a setting's start value, also of one of an array, such as aim[ann].

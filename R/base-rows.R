@@ -46,8 +46,8 @@ result_rows <- function(x, kind, name, value, by = NA_character_, ..., standard_
                     lower = without_error(lower, value), upper = without_error(upper, value), ...)
 }
 
-# A data frame of vectors and data frames, as `data.frame()` makes it, and several times as fast: results have many small
-# ones.
+# A data frame of vectors and data frames, as `data.frame()` makes it, and several times as fast: results have many
+# small ones.
 columns_of_length <- function(...) {
   given <- list(...)
   tables <- vapply(given, is.data.frame, NA)

@@ -15,7 +15,8 @@ option_group <- function(flag) {
 command_help <- function(row, width = terminal_width(100)) {
   command <- row$name
   options <- row$options
-  usage <- paste(c("basanos", command, if (row$takes_game) "GAME", row$arguments, if (row$more_games) "[GAME ...]",
+  usage <- paste(c("basanos", command, if (row$takes_game) "GAME", row$arguments, sprintf("[%s]", row$optional),
+                   if (row$more_games) "[GAME ...]",
                    "[options]"), collapse = " ")
   of <- vapply(vapply(options, `[[`, "", "flag"), option_group, "")
   groups <- lapply(intersect(c("The question", names(option_groups)), of), function(group)

@@ -98,8 +98,9 @@ check_arguments <- function(row, args) {
   if (length(args) < length(wanted))
     abort_input("argument_missing", sprintf("`basanos %s` needs %s.", command, wanted[[length(args) + 1]]),
                 if (is.null(row$missing)) help else row$missing())
-  if (length(args) > length(wanted) && !row$more_games)
-    abort_input("argument_unknown", sprintf("`%s` is one argument too many.", args[[length(wanted) + 1]]), help)
+  most <- length(wanted) + length(row$optional)
+  if (length(args) > most && !row$more_games)
+    abort_input("argument_unknown", sprintf("`%s` is one argument too many.", args[[most + 1]]), help)
 }
 
 refuse_twice <- function(args, flags) {

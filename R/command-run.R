@@ -64,3 +64,8 @@ put_result <- function(result, o, ...) {
   put_out(if (shown) format(result, ..., width = terminal_width(), titles = cli::style_bold)
           else format_result(result, format, ...), o$out)
 }
+
+run_desk <- function(read) {
+  do.call(desk, c(as.list(read$rest), option_values(read, "call"), list(launch = !isTRUE(read$values$no_browser))))
+  0L
+}

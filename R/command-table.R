@@ -10,11 +10,11 @@
 # run        a function of list(game, rest, values), for a command that is more than one call with one result
 command_row <- function(does, call = NULL, options = list(), figure = NULL, result = NULL, examples = character(),
                     status = function(result) 0L, run = NULL, takes_game = TRUE, arguments = character(),
-                    more_games = FALSE, missing = NULL, shows_figure = put_figure,
+                    optional = character(), more_games = FALSE, missing = NULL, shows_figure = put_figure,
                     more = function(values) list())
   list(does = does, call = call, options = c(options, if (!is.null(figure)) figure_options(figure)), result = result,
        examples = examples, status = status, run = run, takes_game = takes_game, arguments = arguments,
-       more_games = more_games, missing = missing, shows_figure = shows_figure,
+       optional = optional, more_games = more_games, missing = missing, shows_figure = shows_figure,
        more = more)
 
 commands <- function() {
@@ -275,6 +275,12 @@ commands_on_evenings <- function() list(
     examples = c("lantern-tiles --visits 12 --hours 4", "lantern-tiles --till -40 --played 300")))
 
 commands_around <- function() list(
+  desk = command_row("a page on this machine to write, try and balance a game; goes on until Ctrl-C", run = run_desk,
+    takes_game = FALSE, optional = "GAME", options = list(
+      option("folder", "the folder whose rules files it opens [this one]", "FOLDER"),
+      number_option("port", "the port [one that is free]", "PORT"),
+      flag_option("no-browser", "only tell the address", part = "own")),
+    examples = c("lantern-tiles", "my-stall.game --port 8080 --no-browser")),
   report = command_row("all of it on one page, with sliders for the settings", run = run_report, more_games = TRUE,
     options = c(game_options(), list(
       option("out", "the page to write, .html or .md [the game's name with .html]", "FILE", argument = "path"),

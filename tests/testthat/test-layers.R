@@ -4,7 +4,7 @@ layers <- c("base", "vocabulary", "rules", "check", "settings", "question", "pro
             "example", "try", "trace",
             "odds", "situation", "best", "compare", "simulate", "bankroll", "takings", "sweep", "balance", "answers",
             "fairness", "modes",
-            "lists", "log", "play", "lint", "new", "figure", "report", "knitr", "command", "basanos")
+            "lists", "log", "play", "lint", "new", "figure", "report", "knitr", "desk", "command", "basanos")
 
 layer_of <- function(path) sub("[-.].*", "", basename(path))
 

@@ -46,6 +46,7 @@ bad_calls <- list(
   setting_range = function() odds("dice-duel", set = list(sides = 1)),
   family_unknown = function() new_game_file("boards"),
   file_there = function() { path <- tempfile(); writeLines("mine", path); new_game_file("dice", path) },
+  desk_name = function() desk_path(tempdir(), "../mine.game"),
   seat_unasked = function() play_game("dice-duel", "first", read = function() character(), write = function(x) NULL),
   kept_wrong = function() { path <- tempfile(); writeLines("a,b", path); played_rounds(path) },
   not_written = function() odds(game_with('later("the rest")', "sitting(rounds = 2)")),

@@ -1,0 +1,93 @@
+# Work in another R process, so that the page never waits: one job at a time, the latest request of each kind.
+
+# list(ask, stop, answers, busy, close). `answers` holds by kind list(value, problem, seconds, asked); `busy` the kind
+# that is worked on and since when.
+new_worker <- function(session) {
+  state <- new.env(parent = emptyenv())
+  state$process <- new_work_process()
+  state$waiting <- list()
+  answers <- shiny::reactiveValues()
+  busy <- shiny::reactiveVal(NULL)
+  ask <- function(kind, job, args) {
+    if (identical(state$running$kind, kind)) interrupt_work(state)
+    state$waiting[[kind]] <- list(kind = kind, job = job, args = args)
+    busy(list(kind = kind, since = Sys.time()))
+  }
+  shiny::observe({
+    if (is.null(busy())) return()
+    shiny::invalidateLater(50)
+    done <- work_step(state)
+    if (!is.null(done)) answers[[done$kind]] <- done
+    if (is.null(state$running) && length(state$waiting) == 0) busy(NULL)
+    else if (!is.null(state$running) && !identical(shiny::isolate(busy())$since, state$running$since))
+      busy(state$running[c("kind", "since")])
+  })
+  close <- function() state$process$kill()
+  session$onSessionEnded(close)
+  list(ask = ask, stop = function() stop_work(state), answers = answers, busy = busy, close = close)
+}
+
+new_work_process <- function()
+  callr::r_session$new(callr::r_session_options(libpath = .libPaths(), stdout = NULL, stderr = NULL), wait = FALSE)
+
+# Reads what the process has to say and gives it the next job. Returns an answer, or NULL.
+work_step <- function(state) {
+  give_up_on_deaf(state)
+  if (!state$process$is_alive()) {
+    lost <- state$running
+    state$process <- new_work_process()
+    state$running <- NULL
+    return(if (!is.null(lost)) answer_of(lost, problem = stopped_words))
+  }
+  said <- if (state$process$poll_process(0) == "ready") state$process$read()
+  if (state$process$get_state() != "idle") return(NULL)
+  ran <- state$running
+  state$running <- NULL
+  if (length(state$waiting) > 0) {
+    state$running <- c(state$waiting[[1]], list(since = Sys.time()))
+    state$waiting <- state$waiting[-1]
+    state$process$call(function(job, args) do.call(get(job, asNamespace("basanos")), args),
+                       state$running[c("job", "args")])
+  }
+  if (is.null(ran) || is.null(said) || isTRUE(ran$outdated)) return(NULL)
+  answer_of(ran, said$result, if (!is.null(said$error)) problem_words(said$error))
+}
+
+answer_of <- function(job, value = NULL, problem = NULL)
+  list(kind = job$kind, value = value, problem = problem, seconds = as.numeric(Sys.time() - job$since, units = "secs"),
+       args = job$args, at = Sys.time())
+
+stopped_words <- "This was stopped."
+
+# The first line of what went wrong, without the id.
+problem_words <- function(error) {
+  error <- if (is.null(error$parent)) error else error$parent
+  if (inherits(error, "interrupt") || inherits(error, "basanos_stopped")) return(stopped_words)
+  sub(" \\[[a-z_]+\\]", "", conditionMessage(error))
+}
+
+# What runs is of no use any more: something newer was asked for.
+interrupt_work <- function(state) {
+  state$running$outdated <- TRUE
+  signal_work(state)
+}
+
+# Stops what runs and forgets what waits.
+stop_work <- function(state) {
+  state$waiting <- list()
+  if (!is.null(state$running)) signal_work(state)
+}
+
+signal_work <- function(state) {
+  state$running$told <- Sys.time()
+  state$process$interrupt()
+}
+
+# A process that does not heed an interrupt within a second is ended.
+give_up_on_deaf <- function(state) {
+  told <- state$running$told
+  if (!is.null(told) && Sys.time() - told > 1) {
+    state$process$kill()
+    if (isTRUE(state$running$outdated)) state$running <- NULL
+  }
+}

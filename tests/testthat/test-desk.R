@@ -1,0 +1,182 @@
+# What the desk does without a page: its files, its door, its jobs. The page in a browser is in long-desk.R.
+
+tiles_text <- function() desk_text(system.file("games", "lantern-tiles.game", package = "basanos"))
+at_tiles <- function(job, ..., text = tiles_text()) job(text, "lantern-tiles.game", new_folder(), ...)
+
+test_that("only files of the folder itself are opened and written", {
+  folder <- new_folder()
+  outside <- new_folder()
+  writeLines("seats(a)", file.path(outside, "other.game"))
+  writeLines("seats(a)", file.path(folder, "mine.game"))
+  writeLines("x", file.path(folder, "notes.txt"))
+  file.symlink(file.path(outside, "other.game"), file.path(folder, "link.game"))
+  expect_identical(desk_games(folder), "mine.game")
+  expect_identical(desk_path(folder, "mine.game"), file.path(folder, "mine.game"))
+  for (name in c("../other.game", "/etc/passwd", "link.game", "notes.txt", ".game", ".mine.game", "a/b.game",
+                 "a\\b.game", ""))
+    expect_error(desk_path(folder, name), class = "basanos_desk_name", info = name)
+  expect_error(desk_path(folder, c("a.game", "b.game")), class = "basanos_desk_name")
+  expect_identical(desk_path(folder, "page.html", "html"), file.path(folder, "page.html"))
+})
+
+test_that("a draft is kept until its text is that of the file", {
+  folder <- new_folder()
+  path <- file.path(folder, "mine.game")
+  save_desk_text(path, "seats(a)")
+  expect_null(draft_of(path))
+  keep_draft(path, "seats(a, b)")
+  expect_identical(draft_of(path), "seats(a, b)")
+  expect_identical(readLines(path), "seats(a)")
+  expect_identical(desk_games(folder), "mine.game")
+  keep_draft(path, "seats(a)")
+  expect_null(draft_of(path))
+  keep_draft(path, "seats(c)")
+  save_desk_text(path, "seats(c)")
+  expect_identical(list.files(folder, all.files = TRUE, no.. = TRUE), "mine.game")
+  writeBin(charToRaw("seats(a)\r\nx\r\n\r\n"), path)
+  expect_identical(desk_text(path), "seats(a)\nx")
+})
+
+test_that("the door opens with the secret, on this machine alone", {
+  door <- list(secret = new_secret(), port = 7000L)
+  expect_match(door$secret, "^[0-9a-f]{48}$")
+  expect_false(door$secret == new_secret())
+  request <- function(host = "127.0.0.1:7000", query = paste0("?key=", door$secret), cookie = NULL, origin = NULL)
+    list(HTTP_HOST = host, QUERY_STRING = query, HTTP_COOKIE = cookie, HTTP_ORIGIN = origin)
+  expect_true(may_enter(request(), door))
+  expect_true(may_enter(request("localhost:7000", origin = "http://localhost:7000"), door))
+  cookie <- paste0("a=b; basanos_desk_7000=", door$secret)
+  expect_true(may_enter(request(query = "", cookie = cookie), door))
+  expect_false(may_enter(request(query = ""), door))
+  expect_false(may_enter(request(query = "?key="), door))
+  expect_false(may_enter(request(query = NULL, cookie = "basanos_desk_7000=0"), door))
+  expect_false(may_enter(request(query = paste0("?other=", door$secret)), door))
+  for (host in list("evil.example:7000", "127.0.0.1:7001", "127.0.0.1", NULL))
+    expect_false(may_enter(request(host), door))
+  for (origin in c("http://evil.example", "null", "https://127.0.0.1:7000"))
+    expect_false(may_enter(request(origin = origin), door))
+})
+
+test_that("problems have their places, and a hint that names a text puts it in", {
+  found <- at_tiles(job_check, text = sub("roll(tile)", "rol(tile)", tiles_text(), fixed = TRUE))
+  expect_false(found$ok)
+  first <- found$problems[1, ]
+  expect_identical(first$put_in, "roll")
+  expect_identical(c(first$line, first$column, first$last_column), c(16L, 7L, 9L))
+  expect_true(is.na(found$problems$put_in[[2]]))
+  expect_false(at_tiles(job_check, text = " \n")$ok)
+  whole <- at_tiles(job_check)
+  expect_true(whole$ok)
+  expect_identical(nrow(whole$problems), 0L)
+  expect_true(all(whole$examples$passed))
+  expect_identical(whole$seats, list(guest = c("careful", "bold", "wavering")))
+  expect_match(whole$card, "On the table")
+})
+
+test_that("a title is text on the page, whatever it says", {
+  hostile <- sub("\"Lantern Tiles\"", "\"<script>alert(1)</script>\"", tiles_text(), fixed = TRUE)
+  expect_no_match(at_tiles(job_odds, list(), list(), text = hostile)$html, "<script", fixed = TRUE)
+  expect_no_match(at_tiles(job_check, text = hostile)$card, "<script", fixed = TRUE)
+})
+
+test_that("the odds of what is turned are those of odds()", {
+  told <- at_tiles(job_odds, list(aim = 22, "pay(guest, bright)" = 3), list(guest = "bold"))
+  o <- odds("lantern-tiles", set = list(aim = 22, "pay(bright)" = 3), players = list(guest = "bold"))
+  expect_equal(told$rows$value, as.data.frame(o)$value)
+  expect_match(told$html, "<table")
+})
+
+test_that("values are written in their places, and nothing else changes", {
+  set <- list(aim = 22, "pay(guest, bright)" = 3.5)
+  text <- at_tiles(job_write, set)
+  before <- strsplit(tiles_text(), "\n")[[1]]
+  after <- strsplit(text, "\n")[[1]]
+  changed <- which(before != after)
+  expect_length(changed, 2)
+  expect_match(after[[changed[[1]]]], "^aim +<- setting\\(22, from = 3, to = 200\\)")
+  expect_equal(as.data.frame(odds(game(text)))$value, as.data.frame(odds("lantern-tiles", set = set))$value)
+  yesno <- paste("seats(a)", "lit <- setting(no)  # a lamp", "c <- die(1:6)", "state(n = 0)", "play({ n <- roll(c) })",
+                 "outcomes(x = lit, y = otherwise)", sep = "\n")
+  expect_match(at_tiles(job_write, list(lit = 1), text = yesno), "lit <- setting(yes)  # a lamp", fixed = TRUE)
+})
+
+test_that("what can be turned lies within the range of the rules, around the value in them", {
+  knobs <- at_tiles(job_check)$knobs
+  names(knobs) <- vapply(knobs, `[[`, "", "name")
+  expect_identical(unlist(knobs$low[c("value", "from", "to", "step")]), c(value = 1, from = 1, to = 11, step = 1))
+  expect_identical(unlist(knobs$aim[c("from", "to")]), c(from = 14, to = 34))
+  expect_identical(unlist(knobs[["pay(guest, otherwise)"]][c("value", "from", "to")]),
+                   c(value = -1, from = -11, to = 9))
+})
+
+test_that("what a change moved is told with both values, the largest first, and noise is not told", {
+  rows <- function(set, ...) as.data.frame(odds("lantern-tiles", set = set, ...))
+  a <- rows(list())
+  b <- rows(list(aim = 22))
+  told <- changes_in_words(a, b)
+  share <- function(rows, name) rows$value[rows$kind == "outcome" & rows$name == name]
+  expect_true(sprintf("guest bust: %.2f%% \u2192 %.2f%%", 100 * share(a, "guest_bust"),
+                      100 * share(b, "guest_bust")) %in% told)
+  expect_length(changes_in_words(a, a), 0)
+  one <- rows(list(), engine = "sample", rounds = 2000, seed = 1)
+  other <- rows(list(), engine = "sample", rounds = 2000, seed = 2)
+  expect_length(changes_in_words(one, other), 0)
+  expect_gt(length(changes_in_words(one, rows(list(aim = 40), engine = "sample", rounds = 2000))), 0)
+})
+
+test_that("each panel answers with what its function says", {
+  skip_if_not_installed("shiny")
+  balance <- at_tiles(job_balance, "edge(guest) in 8%..12%", "aim in 20..26")
+  expect_identical(balance$answers, answers(balance_game("lantern-tiles", "edge(guest) in 8%..12%", "aim in 20..26")))
+  expect_match(at_tiles(job_trace, 1, "bright")$html, "add(roll(tile), to = guest_total)", fixed = TRUE)
+  expect_match(at_tiles(job_players)$html, "careful")
+  evening <- at_tiles(job_evening, 20, 12, 100)$html
+  expect_match(evening, "evening of guest with 20 tokens")
+  expect_match(evening, "a float of 100")
+  for (panel in desk_panels()) expect_true(is.function(get(panel$job, asNamespace("basanos"))))
+})
+
+test_that("the first file: that of the folder, a copy of the fair's, else a starter", {
+  folder <- new_folder()
+  expect_identical(file_to_start(NULL, folder), "my-stall.game")
+  expect_identical(file_to_start("tide-signs", folder), "tide-signs.game")
+  expect_identical(desk_games(folder), c("my-stall.game", "tide-signs.game"))
+  expect_identical(file_to_start("my-stall.game", folder), "my-stall.game")
+  elsewhere <- file.path(new_folder(), "other.game")
+  writeLines("seats(a)", elsewhere)
+  expect_error(file_to_start(elsewhere, folder), class = "basanos_desk_name")
+  expect_error(file_to_start("no-such", folder), class = "basanos_file_missing")
+})
+
+test_that("work goes on in another process: the latest question of a kind is answered, and a stop is heeded", {
+  skip_if_not_installed("shiny")
+  skip_if_not_installed("callr")
+  wait_for <- function(done, session) for (k in 1:300) {
+    session$elapse(60)
+    if (done()) return(invisible(TRUE))
+    Sys.sleep(0.05)
+  }
+  shiny::testServer(function(input, output, session) session$userData$worker <- new_worker(session), {
+    worker <- session$userData$worker
+    args <- list(text = tiles_text(), name = "lantern-tiles.game", folder = tempdir())
+    worker$ask("check", "job_check", args)
+    wait_for(function() !is.null(worker$answers$check), session)
+    expect_true(worker$answers$check$value$ok)
+    worker$ask("odds", "job_odds", c(args, list(set = list(aim = 5), players = list(guest = "nobody"))))
+    wait_for(function() !is.null(worker$answers$odds), session)
+    expect_match(worker$answers$odds$problem, "nobody")
+    slow <- list(text = desk_text(system.file("games", "bell-cards.game", package = "basanos")),
+                 name = "bell-cards.game", folder = tempdir())
+    worker$ask("players", "job_players", slow)
+    wait_for(function() identical(worker$busy()$kind, "players"), session)
+    stopped <- Sys.time()
+    worker$stop()
+    wait_for(function() is.null(worker$busy()), session)
+    expect_lt(as.numeric(Sys.time() - stopped, units = "secs"), 5)
+    expect_identical(worker$answers$players$problem, stopped_words)
+    worker$ask("check", "job_check", slow)
+    wait_for(function() identical(worker$answers$check$args, slow), session)
+    expect_true(worker$answers$check$value$ok)
+    worker$close()
+  })
+})
