@@ -4,7 +4,7 @@ diagnostic_ids <- function() {
   c(
     # the file
     "file_missing", "file_empty", "file_binary", "file_encoding", "file_large", "file_unreadable", "file_written",
-      "rules_too_large",
+      "rules_too_large", "desk_name",
     # brackets and syntax
     "bracket_open", "bracket_stray", "bracket_mismatch", "text_unclosed", "nested_too_deep", "syntax",
       "not_in_language",
@@ -43,7 +43,7 @@ diagnostic_ids <- function() {
     # decisions and players
     "peek", "ask_form", "answer_kind", "decision_twice", "decision_unanswered", "rule_unasked", "answer_illegal",
       "answer_unseen", "unknown_seat", "unknown_player",
-    "seat_unknown", "mode_unknown", "where_never", "round_none", "family_unknown", "file_there", "desk_name", "seat_unasked",
+    "seat_unknown", "mode_unknown", "where_never", "round_none", "family_unknown", "file_there", "seat_unasked",
       "kept_wrong",
     "player_unknown", "player_unfit", "player_argument", "mix_wrong",
     # closing

@@ -89,6 +89,28 @@ job_balance <- function(text, name, folder, want, knobs) {
 job_trace <- function(text, name, folder, unit, where)
   list(html = html_at_desk(trace_round(game_at_desk(text, name, folder), unit, where = where), words = identity))
 
+# A round as far as these answers go: list(html, choices, over). `over` is a row with the outcome and the pay, or NULL
+# where another answer is asked for.
+job_play <- function(text, name, folder, seed, answers, advice) {
+  said <- character()
+  choices <- NULL
+  read <- function() {
+    if (length(answers) == 0) signalCondition(structure(class = c("desk_waits", "condition"), list(message = "asked")))
+    line <- answers[[1]]
+    answers <<- answers[-1]
+    line
+  }
+  write <- function(lines) {
+    said <<- c(said, lines)
+    choices <<- attr(lines, "choices")
+  }
+  over <- tryCatch(play_game(game_at_desk(text, name, folder), rounds = 1, seed = seed, advice = advice, read = read,
+                             write = write), desk_waits = function(e) NULL)
+  if (!is.null(over)) said <- utils::head(said, -1)  # goodbye
+  list(html = sprintf("<pre tabindex=\"0\">%s</pre>", htmltools::htmlEscape(paste(said, collapse = "\n"))),
+       choices = choices, over = over)
+}
+
 job_players <- function(text, name, folder)
   list(html = html_at_desk(compare_players(game_at_desk(text, name, folder))))
 

@@ -44,7 +44,7 @@ turn_server <- function(id, folder, worker, rules) shiny::moduleServer(id, funct
     if (length(turned()) == 0) return(NULL)
     shiny::div(class = "desk-row", shiny::p(sprintf("Turned: %s.", named_values(turned()))),
                shiny::actionButton(session$ns("write"), "Write into the rules", class = "btn-sm btn-primary"),
-               shiny::actionButton(session$ns("back"), "Back to the rules", class = "btn-sm btn-outline-secondary"))
+               shiny::actionButton(session$ns("back"), "Back to the rules", class = "btn-sm btn-outline-primary"))
   })
   turned
 })

@@ -7,8 +7,8 @@ write_page <- function(id) {
     bslib::card_header(class = "desk-files",
       shiny::selectInput(ns("file"), "File", character(), selectize = FALSE, width = "16rem"),
       shiny::actionButton(ns("save"), "Save", class = "btn-sm btn-primary"),
-      shiny::actionButton(ns("save_as"), "Save as", class = "btn-sm btn-outline-secondary"),
-      shiny::actionButton(ns("new"), "New game", class = "btn-sm btn-outline-secondary"),
+      shiny::actionButton(ns("save_as"), "Save as", class = "btn-sm btn-outline-primary"),
+      shiny::actionButton(ns("new"), "New game", class = "btn-sm btn-outline-primary"),
       shiny::span(class = "desk-state", role = "status", shiny::textOutput(ns("state"), inline = TRUE))),
     shiny::uiOutput(ns("notice")),
     bslib::input_code_editor(ns("text"), language = "r", line_numbers = TRUE, height = "100%",
@@ -131,8 +131,8 @@ notice_page <- function(what, ns) {
     changed = "The file was changed outside. Your text is not saved.",
     gone = "The file is not there any more. Save brings it back.")
   shiny::div(class = "alert alert-warning desk-notice", role = "alert", words, if (what != "gone") shiny::tagList(
-    shiny::actionButton(ns("take_file"), "Take the file's text", class = "btn-sm btn-outline-secondary"),
-    shiny::actionButton(ns("keep_mine"), "Save my text", class = "btn-sm btn-outline-secondary")))
+    shiny::actionButton(ns("take_file"), "Take the file's text", class = "btn-sm btn-outline-primary"),
+    shiny::actionButton(ns("keep_mine"), "Save my text", class = "btn-sm btn-outline-primary")))
 }
 
 problems_page <- function(check, ns) {

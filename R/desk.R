@@ -63,6 +63,7 @@ desk_app <- function(folder, start, door) {
     turned <- turn_server("turn", folder, worker, rules)
     odds_server("odds", folder, worker, rules, turned)
     card_server("card", rules)
+    play_server("play", folder, worker, rules)
     panels <- desk_panels()
     given <- Map(panel_server, names(panels), panels, MoreArgs = list(folder, worker, rules))
     balance_write_server("balance", given$balance, folder, worker, rules)
@@ -84,7 +85,7 @@ desk_page <- function() {
       col_widths = bslib::breakpoints(sm = 12, lg = c(6, 6)), fillable = TRUE, write_page("write"),
       do.call(bslib::navset_card_tab, c(list(
         id = "shown", bslib::nav_panel("Odds", turn_page("turn"), odds_page("odds")),
-        bslib::nav_panel("Rule card", shiny::uiOutput("card-card"))),
+        bslib::nav_panel("Rule card", shiny::uiOutput("card-card")), play_page("play")),
         unname(Map(panel_page, names(desk_panels()), desk_panels())))))))
 }
 

@@ -195,9 +195,12 @@ answer_at <- function(table, ask, again = FALSE) {
     return(only)
   }
   if (again) table$write(sprintf("That is not allowed here: %s.", legal_text(game, ask)))
-  else table$write(c(sprintf("%s: %s?", game$seats[[ask$seat]], question_text(game, d)),
-                     sight_lines(table, ask$seat, d), paste0("    ", numbered_choices(game, d, legal)),
-                     advice_line(advice_now(table, ask))))
+  else {
+    lines <- c(sprintf("%s: %s?", game$seats[[ask$seat]], question_text(game, d)), sight_lines(table, ask$seat, d),
+               paste0("    ", numbered_choices(game, d, legal)), advice_line(advice_now(table, ask)))
+    # a page makes buttons of them
+    table$write(structure(lines, choices = if (is_numbered(game, d, legal)) answer_names(game, d, legal)))
+  }
   repeat {
     line <- table$read()
     if (length(line) == 0 || tolower(trimws(line)) == "quit") return(FALSE)

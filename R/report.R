@@ -83,7 +83,7 @@ report_of_game <- function(game, task) {
                       players = task$players, mode = task$mode, progress = FALSE)
   task$seat <- tryCatch(first_staked(game), basanos_no_stake = function(e) NULL)
   task$measure <- if (!is.null(task$seat)) kept_measure(game, task$seat) else usual_share(game)
-  task$influence <- step_influence(task)
+  if (tells_influence(task)) task$influence <- step_influence(task)
   task$board <- prize_board(task)
   # Worked out before the parts: a report that is stopped starts no more work.
   task$advantage_told <- seats_headline(task)
@@ -99,6 +99,11 @@ report_of_game <- function(game, task) {
   told <- worked_out(task$parts[in_turn], tell, task$workers, "parts of the page", function(parts, after, stop)
     list(after = after, game = told_of_game(task, in_order(parts))))
   told_of_game(task, in_order(told))
+}
+
+# What each setting moves is told by two parts, and on top where the stall loses.
+tells_influence <- function(task) {
+  any(c("what_if", "balance") %in% task$parts) || isTRUE(task$odds$pays$edge[task$odds$pays$seat == task$seat] < 0)
 }
 
 told_of_game <- function(task, parts) {

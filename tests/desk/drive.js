@@ -59,6 +59,9 @@ const odds = page => page.waitForSelector("#odds-odds .desk-result:not(.desk-sta
   await page.click("summary");
   await page.evaluate(() => $("#turn-knob_3").data("ionRangeSlider").update({ from: 22 }));
   await page.evaluate(() => $("#turn-knob_3").trigger("change"));
+  await page.waitForSelector("text=Turned: aim = 22.", patience);
+  await page.waitForTimeout(2000);
+  await picture(page, "turned");
   await page.click("text=Write into the rules", patience);
   await holds(page, "setting(22");
   seen.written = await line(page, "aim ");
@@ -87,6 +90,15 @@ const odds = page => page.waitForSelector("#odds-odds .desk-result:not(.desk-sta
   await page.waitForSelector("#trace-result pre", patience);
   seen.trace = await page.textContent("#trace-result");
   await picture(page, "round");
+
+  await page.click("a:has-text('Play')");
+  await page.click("#play-start");
+  await page.waitForSelector("#play-answers button", patience);
+  seen.choices = await page.$$eval("#play-answers button", buttons => buttons.map(b => b.textContent));
+  await page.click("#play-answers button:has-text('stand')");
+  await page.waitForSelector("#play-score:has-text('1 round so far')", patience);
+  seen.played = await page.textContent("#play-round");
+  await picture(page, "play");
 
   await page.click("a:has-text('Report')");
   await page.click("#report-work_out");

@@ -33,9 +33,11 @@ test_that("one hidden die each", {
 })
 
 test_that("a code of three pegs: least mean, least worst case", {
-  mean <- best_play("harbour-locks", objective = "mean(tries_used)", best = "lowest", quick = TRUE)
+  mean <- best_play("harbour-locks", objective = "mean(tries_used)", best = "lowest", quick = TRUE,
+                    max_seconds = 900)
   close_to(mean$value, 451 / 125)
-  expect_equal(best_play("harbour-locks", objective = "worst(tries_used)", quick = TRUE)$value, 5)
+  expect_equal(best_play("harbour-locks", objective = "worst(tries_used)", quick = TRUE,
+                         max_seconds = 900)$value, 5)
 })
 
 test_that("twenty-one from one deck of 52 for each round, the keeper's second card unseen", {

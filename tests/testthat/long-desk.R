@@ -52,6 +52,8 @@ test_that("a designer writes, mends, turns, balances, saves and stops, without a
   expect_match(seen$draft[[2]], "setting(17, from = 1, to = 200)    # the keeper's", fixed = TRUE)
   expect_match(seen$balance, "of 28 combinations", fixed = TRUE)
   expect_match(seen$trace, "=> bright; pays guest +2", fixed = TRUE)
+  expect_identical(seen$choices, c("draw", "stand"))
+  expect_match(seen$played, "=> [a-z ]+; pays guest")
   expect_lt(as.numeric(seen$stopped[[1]]), 5)
   expect_match(seen$stopped[[2]], "This was stopped.")
   expect_match(seen$asked, "The file was changed outside.")

@@ -136,6 +136,25 @@ test_that("each panel answers with what its function says", {
   for (panel in desk_panels()) expect_true(is.function(get(panel$job, asNamespace("basanos"))))
 })
 
+test_that("a round is played answer by answer, with the luck of its seed", {
+  play <- function(answers, ...) at_tiles(job_play, 3, answers, ...)
+  first <- play(character(), FALSE)
+  expect_identical(first$choices, c("draw", "stand"))
+  expect_null(first$over)
+  expect_match(first$html, "the guest&#39;s total  2|the guest's total  2")
+  over <- play(c("draw", "stand"), TRUE)
+  typed <- c("draw", "stand")
+  said <- character()
+  known <- play_game("lantern-tiles", "guest", seed = 3, rounds = 1, read = function() {
+    line <- typed[[1]]
+    typed <<- typed[-1]
+    line
+  }, write = function(lines) said <<- c(said, lines))
+  expect_identical(over$over, known)
+  expect_match(over$html, "Your answers cost", fixed = TRUE)
+  expect_match(play("nonsense", FALSE)$html, "nonsense")
+})
+
 test_that("the first file: that of the folder, a copy of the fair's, else a starter", {
   folder <- new_folder()
   expect_identical(file_to_start(NULL, folder), "my-stall.game")

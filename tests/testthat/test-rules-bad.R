@@ -4,12 +4,14 @@
 bad_file <- function(id) test_path("rules-bad", paste0(id, ".game"))
 bad_ids <- sort(sub("\\.game$", "", list.files(test_path("rules-bad"), pattern = "\\.game$")), method = "radix")
 
+checks <- lapply(stats::setNames(nm = bad_ids), function(id) check_game(bad_file(id)))
+
 test_that("each bad file is refused with its id, at its place, with a hint", {
   places <- utils::read.csv(test_path("rules-bad", "places.csv"))
   expect_setequal(places$id, bad_ids)
   for (k in seq_len(nrow(places))) {
     id <- places$id[[k]]
-    check <- check_game(bad_file(id))
+    check <- checks[[id]]
     expect_false(check$ok, info = id)
     expect_false(anyNA(check$problems$hint), info = id)
     hit <- check$problems[check$problems$id == id, ]
@@ -21,7 +23,7 @@ test_that("each bad file is refused with its id, at its place, with a hint", {
 })
 
 test_that("the messages of bad files", {
-  expect_snapshot(for (id in bad_ids) writeLines(format(check_game(bad_file(id)))))
+  expect_snapshot(for (id in bad_ids) writeLines(format(checks[[id]])))
 })
 
 bad_bytes <- function(bytes) {

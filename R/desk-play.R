@@ -1,0 +1,51 @@
+# Playing by clicks: each answer plays the round again from its start, with the same luck, and goes one answer further.
+
+play_page <- function(id) {
+  ns <- shiny::NS(id)
+  bslib::nav_panel("Play", value = id,
+                   shiny::div(class = "desk-row",
+                              shiny::actionButton(ns("start"), "New round", class = "btn-sm btn-primary"),
+                              shiny::checkboxInput(ns("advice"), "Tell what is best", width = "12rem"),
+                              shiny::span(role = "status", shiny::textOutput(ns("score"), inline = TRUE))),
+                   shiny::uiOutput(ns("working"), role = "status"),
+                   shiny::uiOutput(ns("round"), `aria-live` = "polite"), shiny::uiOutput(ns("answers")))
+}
+
+play_server <- function(id, folder, worker, rules) shiny::moduleServer(id, function(input, output, session) {
+  played <- shiny::reactiveVal(NULL)         # the text, seed and answers of the round that is played
+  pays <- shiny::reactiveVal(numeric())      # of the rounds that are over
+  go_on <- function(round) {
+    played(round)
+    worker$ask("play", "job_play", round)
+  }
+  shiny::observeEvent(input$start, go_on(list(text = rules$text(), name = rules$name(), folder = folder,
+                                              seed = sample.int(1e9, 1), answers = character(), advice = input$advice)))
+  answered <- function(answer) {
+    round <- played()
+    round$answers <- c(round$answers, answer)
+    go_on(round)
+  }
+  shiny::observeEvent(input$answer, answered(input$answer))
+  shiny::observeEvent(input$give, if (nzchar(trimws(input$typed))) answered(input$typed))
+  shiny::observeEvent(input$stop, worker$stop())
+  told <- shiny::reactive(worker$answers$play)
+  shiny::observeEvent(told(), if (!is.null(told()$value$over)) pays(c(pays(), told()$value$over$pay)))
+  output$score <- shiny::renderText({
+    n <- length(pays())
+    if (n > 0) sprintf("%s so far; pays %s in all.", count_text(n, "round"), plain_number(sum(pays())))
+  })
+  output$working <- shiny::renderUI(working_page(worker$busy(), "play", session$ns))
+  output$round <- shiny::renderUI(answer_page(told(), told()$args))
+  output$answers <- shiny::renderUI(if (!is.null(told()$value) && is.null(told()$value$over))
+    choices_page(told()$value$choices, session$ns))
+})
+
+# A button for each answer, or a field where the answer is a number or a word.
+choices_page <- function(choices, ns) {
+  if (is.null(choices)) return(shiny::div(
+    class = "desk-row desk-fields", shiny::textInput(ns("typed"), "Your answer", width = "12rem"),
+    shiny::actionButton(ns("give"), "Answer", class = "btn-sm btn-primary")))
+  shiny::div(class = "desk-row", role = "group", `aria-label` = "Your answer", lapply(choices, function(choice)
+    shiny::tags$button(type = "button", class = "btn btn-outline-primary", `data-desk-input` = ns("answer"),
+                       `data-desk-value` = choice, plain_name(choice))))
+}
