@@ -83,7 +83,8 @@ job_odds <- function(text, name, folder, set, players) {
 # list(html, answers): `answers` are values by name.
 job_balance <- function(text, name, folder, want, knobs) {
   b <- balance_game(game_at_desk(text, name, folder), want, knobs)
-  list(html = html_at_desk(b), answers = Filter(function(a) all(vapply(a, is.numeric, NA)), answers(b)))
+  list(html = paste0(html_at_desk(b), figure_at_desk(b, 1.8 + 1.1 * length(want))),
+       answers = Filter(function(a) all(vapply(a, is.numeric, NA)), answers(b)))
 }
 
 job_trace <- function(text, name, folder, unit, where)
@@ -111,8 +112,10 @@ job_play <- function(text, name, folder, seed, answers, advice) {
        choices = choices, over = over)
 }
 
-job_players <- function(text, name, folder)
-  list(html = html_at_desk(compare_players(game_at_desk(text, name, folder))))
+job_players <- function(text, name, folder) {
+  compared <- compare_players(game_at_desk(text, name, folder))
+  list(html = paste0(html_at_desk(compared), figure_at_desk(compared, max(3, 1.8 + 0.5 * length(compared$players)))))
+}
 
 job_evening <- function(text, name, folder, wallet, visits, float) {
   game <- game_at_desk(text, name, folder)
@@ -128,6 +131,10 @@ job_report <- function(text, name, folder, page) {
   report_games(game_at_desk(text, name, folder), path, workers = 1)
   list(html = sprintf("<p>The page is written: <code>%s</code>.</p>", htmltools::htmlEscape(page)))
 }
+
+figure_at_desk <- function(result, height)
+  sprintf("<figure>%s</figure>", own_names(drawn_svg(figure_of(result), figure_alt(result), height = height),
+                                           kind_of_result(result)))
 
 # `words`: how names are told; lines of rules stay as they are.
 html_at_desk <- function(result, words = in_plain_words) as.character(html_sections(words(sections(result)), 3))

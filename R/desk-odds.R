@@ -16,8 +16,9 @@ odds_server <- function(id, folder, worker, rules, turned) shiny::moduleServer(i
   shown <- shiny::reactiveVal(NULL)    # the answer on the page
   before <- shiny::reactiveVal(NULL)   # the one before it
   asked <- shiny::reactiveVal(NULL)
-  ready <- shiny::reactive(isTRUE(rules$check()$value$ok) && identical(rules$check()$args$text, rules$text()) &&
-                             length(players()) == length(seats()))
+  # The odds do not wait for the check: of rules that are not in order the check tells what is wrong.
+  ready <- shiny::reactive(!is.null(rules$check()) && length(players()) == length(seats()))
+  in_order <- shiny::reactive(isTRUE(rules$check()$value$ok) && identical(rules$check()$args$text, rules$text()))
   seats <- shiny::reactiveVal(list())  # as long as the rules are not in order, those of before
   shiny::observe(if (isTRUE(rules$check()$value$ok)) seats(rules$check()$value$seats))
   players <- shiny::reactive({
@@ -43,7 +44,7 @@ odds_server <- function(id, folder, worker, rules, turned) shiny::moduleServer(i
     if (is.null(answer$problem)) {
       before(if (identical(shown()$args$name, answer$args$name)) shown())
       shown(answer)
-    } else asked(NULL)
+    } else if (in_order()) asked(NULL)
   })
 
   output$players <- shiny::renderUI(lapply(seq_along(seats()), function(k) shiny::selectInput(
@@ -54,12 +55,13 @@ odds_server <- function(id, folder, worker, rules, turned) shiny::moduleServer(i
     at_work <- identical(worker$busy()$kind, "odds")
     shiny::tagList(
       working_page(worker$busy(), "odds", session$ns),
-      if (!at_work && ready() && !identical(question(), shown()$args))
+      if (!at_work && ready() && in_order() && !identical(question(), shown()$args))
         shiny::actionButton(session$ns("work_out"), "Work out the odds", class = "btn-sm btn-primary"))
   })
   output$changed <- shiny::renderUI(changes_page(before(), shown()))
   output$odds <- shiny::renderUI(shiny::tagList(
-    if (!is.null(worker$answers$odds$problem)) shiny::p(class = "desk-bad", worker$answers$odds$problem),
+    if (in_order() && !is.null(worker$answers$odds$problem))
+      shiny::p(class = "desk-bad", worker$answers$odds$problem),
     answer_page(shown(), question())))
 })
 

@@ -35,6 +35,8 @@ panel_server <- function(id, panel, folder, worker, rules) shiny::moduleServer(i
 
 # While work of this kind goes on for longer than a blink: how long, and a way to stop.
 working_page <- function(busy, kind, ns) {
+  if (kind %in% busy$waiting && !identical(busy$kind, kind))
+    return(shiny::p(class = "desk-hint", "This waits until what runs is done."))
   if (!identical(busy$kind, kind)) return(NULL)
   shiny::invalidateLater(500)
   seconds <- as.numeric(Sys.time() - busy$since, units = "secs")

@@ -1,17 +1,18 @@
 # Work in another R process, so that the page never waits: one job at a time, the latest request of each kind.
 
-# list(ask, stop, answers, busy, close). `answers` holds by kind list(value, problem, seconds, asked); `busy` the kind
-# that is worked on and since when.
+# list(ask, stop, answers, busy, close). `answers` holds by kind list(value, problem, seconds, args); `busy` is
+# list(kind, since, waiting): what is worked on, since when, and the kinds that wait.
 new_worker <- function(session) {
   state <- new.env(parent = emptyenv())
-  state$process <- new_work_process()
   state$waiting <- list()
   answers <- shiny::reactiveValues()
   busy <- shiny::reactiveVal(NULL)
   ask <- function(kind, job, args) {
     if (identical(state$running$kind, kind)) interrupt_work(state)
+    if (is.null(state$process)) state$process <- new_work_process()
     state$waiting[[kind]] <- list(kind = kind, job = job, args = args)
-    busy(list(kind = kind, since = Sys.time()))
+    busy(list(kind = if (is.null(state$running)) kind else state$running$kind, since = Sys.time(),
+              waiting = names(state$waiting)))
   }
   shiny::observe({
     if (is.null(busy())) return()
@@ -19,10 +20,10 @@ new_worker <- function(session) {
     done <- work_step(state)
     if (!is.null(done)) answers[[done$kind]] <- done
     if (is.null(state$running) && length(state$waiting) == 0) busy(NULL)
-    else if (!is.null(state$running) && !identical(shiny::isolate(busy())$since, state$running$since))
-      busy(state$running[c("kind", "since")])
+    else if (!is.null(state$running))
+      busy(c(state$running[c("kind", "since")], list(waiting = names(state$waiting))))
   })
-  close <- function() state$process$kill()
+  close <- function() if (!is.null(state$process)) state$process$kill()
   session$onSessionEnded(close)
   list(ask = ask, stop = function() stop_work(state), answers = answers, busy = busy, close = close)
 }

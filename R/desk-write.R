@@ -55,7 +55,8 @@ write_server <- function(id, folder, worker, start) shiny::moduleServer(id, func
     open_file(start)
   })
   shiny::observeEvent(input$file, if (nzchar(input$file) && !identical(input$file, name())) open_file(input$file))
-  shiny::observeEvent(input$typed, {
+  # before anything else that came with it, such as Save
+  shiny::observeEvent(input$typed, priority = 10, {
     if (!identical(input$typed$name, name())) return()
     text(as_typed(input$typed$text))
     guarded(keep_draft(path(), text()))

@@ -58,15 +58,18 @@ copied_to_desk <- function(from, name, folder) {
 desk_app <- function(folder, start, door) {
   server <- function(input, output, session) {
     if (!may_enter(session$request, door)) return(session$close())
-    worker <- new_worker(session)
-    rules <- write_server("write", folder, worker, start)
-    turned <- turn_server("turn", folder, worker, rules)
-    odds_server("odds", folder, worker, rules, turned)
+    # What is typed is checked whatever else goes on.
+    checker <- new_worker(session)
+    counter <- new_worker(session)
+    other <- new_worker(session)
+    rules <- write_server("write", folder, checker, start)
+    turned <- turn_server("turn", folder, checker, rules)
+    odds_server("odds", folder, counter, rules, turned)
     card_server("card", rules)
-    play_server("play", folder, worker, rules)
+    play_server("play", folder, other, rules)
     panels <- desk_panels()
-    given <- Map(panel_server, names(panels), panels, MoreArgs = list(folder, worker, rules))
-    balance_write_server("balance", given$balance, folder, worker, rules)
+    given <- Map(panel_server, names(panels), panels, MoreArgs = list(folder, other, rules))
+    balance_write_server("balance", given$balance, folder, checker, rules)
   }
   with_door(shiny::shinyApp(desk_page(), server), door)
 }
@@ -75,9 +78,9 @@ desk_page <- function() {
   inside <- function(file) paste(readLines(system.file("desk", file, package = "basanos"), encoding = "UTF-8"),
                                  collapse = "\n")
   bslib::page_fillable(
-    title = "Basanos desk", theme = bslib::bs_theme(version = 5, font_scale = 0.95), lang = "en", padding = "0.6rem",
+    title = "Basanos desk", theme = bslib::bs_theme(version = 5), lang = "en", padding = "0.6rem",
     shiny::tags$head(shiny::tags$link(rel = "icon", href = "data:,"),
-                     shiny::tags$style(htmltools::HTML(inside("desk.css"))),
+                     shiny::tags$style(htmltools::HTML(paste0(colours_of_figures(), inside("desk.css")))),
                      shiny::tags$script(htmltools::HTML(inside("desk.js")))),
     shiny::tags$header(class = "desk-header", shiny::h1("Basanos desk"),
                        bslib::input_dark_mode(id = "dark", `aria-label` = "Light or dark")),
@@ -87,6 +90,13 @@ desk_page <- function() {
         id = "shown", bslib::nav_panel("Odds", turn_page("turn"), odds_page("odds")),
         bslib::nav_panel("Rule card", shiny::uiOutput("card-card")), play_page("play")),
         unname(Map(panel_page, names(desk_panels()), desk_panels())))))))
+}
+
+# The colours of the report's page, which figures name, by the light of the desk.
+colours_of_figures <- function() {
+  style <- paste(readLines(system.file("report", "page.css", package = "basanos")), collapse = "\n")
+  blocks <- regmatches(style, gregexpr(":root \\{[^}]*\\}", style))[[1]]
+  sprintf("%s\n%s\n", blocks[[1]], sub(":root", "[data-bs-theme=\"dark\"]", blocks[[2]], fixed = TRUE))
 }
 
 # The rule card, in the words of the rules.

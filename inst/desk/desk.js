@@ -19,6 +19,9 @@
     if (name !== null) Shiny.setInputValue(input(id), { name, text: editor.value }, { priority: "event" });
   };
 
+  // What was typed last goes before whatever is clicked or chosen: Save saves it, another file leaves it as a draft.
+  const hurry = () => { if (timer) watched.forEach(id => send(id, holder(id).prismEditor)); };
+
   const watched = new Set();
   const watch = id => ready(id, editor => {
     if (watched.has(id)) return;
@@ -33,7 +36,6 @@
     editor.textarea.addEventListener("keydown", e => complete(editor, e), true);
     editor.textarea.addEventListener("input", () => offer(editor));
     editor.textarea.addEventListener("blur", () => setTimeout(closeOffer, 150));
-    window.addEventListener("pagehide", () => { if (timer) send(id, editor); });
     colour(editor);
   });
 
@@ -151,6 +153,8 @@
     if (editor.lines[line]) editor.lines[line].scrollIntoView({ block: "center" });
   };
 
+  for (const event of ["click", "change"]) document.addEventListener(event, hurry, true);
+  window.addEventListener("pagehide", hurry);
   document.addEventListener("click", e => {
     const line = e.target.closest("[data-desk-line]");
     if (line) go(Number(line.dataset.deskLine), Number(line.dataset.deskColumn));
@@ -160,6 +164,7 @@
   document.addEventListener("keydown", e => {
     if ((e.ctrlKey || e.metaKey) && e.key === "s") {
       e.preventDefault();
+      hurry();
       const save = document.querySelector("[id$='-save']");
       if (save) save.click();
     }

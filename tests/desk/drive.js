@@ -57,8 +57,11 @@ const odds = page => page.waitForSelector("#odds-odds .desk-result:not(.desk-sta
   seen.state = await state(page);
 
   await page.click("summary");
-  await page.evaluate(() => $("#turn-knob_3").data("ionRangeSlider").update({ from: 22 }));
-  await page.evaluate(() => $("#turn-knob_3").trigger("change"));
+  await page.evaluate(() => {
+    const aim = $("[id^='turn-knob_'][id$='_3']");
+    aim.data("ionRangeSlider").update({ from: 22 });
+    aim.trigger("change");
+  });
   await page.waitForSelector("text=Turned: aim = 22.", patience);
   await page.waitForTimeout(2000);
   await picture(page, "turned");
@@ -106,6 +109,12 @@ const odds = page => page.waitForSelector("#odds-odds .desk-result:not(.desk-sta
   const stopped = Date.now();
   await page.waitForSelector("#report-result .desk-bad", patience);
   seen.stopped = [(Date.now() - stopped) / 1000, (await page.textContent("#report-result")).trim()];
+
+  // Save takes what was typed in the moment before.
+  await type(page, "setting(1, ", "setting(2, ");
+  await page.click("#write-save");
+  await page.waitForTimeout(1500);
+  seen.hurried = await state(page);
 
   // Two tabs on one file: the second is asked before it takes the place of what the first has saved.
   const other = await open();

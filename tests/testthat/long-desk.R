@@ -56,6 +56,7 @@ test_that("a designer writes, mends, turns, balances, saves and stops, without a
   expect_match(seen$played, "=> [a-z ]+; pays guest")
   expect_lt(as.numeric(seen$stopped[[1]]), 5)
   expect_match(seen$stopped[[2]], "This was stopped.")
+  expect_identical(seen$hurried, "saved")
   expect_match(seen$asked, "The file was changed outside.")
   expect_identical(seen$hostile, 0L)
   expect_true(all(seen$wide <= 0))
@@ -67,6 +68,7 @@ test_that("a designer writes, mends, turns, balances, saves and stops, without a
   # what was saved is in the file, and nothing else is there but the draft of what was typed last
   saved <- readLines(file.path(folder, "lantern-tiles.game"))
   expect_match(saved, "^aim +<- setting\\(23,", all = FALSE)
+  expect_match(saved, "^low +<- setting\\(2,", all = FALSE)
   expect_setequal(list.files(folder, all.files = TRUE, no.. = TRUE),
                   c("lantern-tiles.game", ".lantern-tiles.game.draft"))
 })
