@@ -35,6 +35,19 @@ desk_text <- function(path) {
 # Line ends as a page has them, and none at the end.
 as_typed <- function(text) sub("\n+$", "", gsub("\r\n?", "\n", text))
 
+# A copy of rules of the package, with the word lists that they name. What is there already stays.
+copied_to_desk <- function(from, name, folder) {
+  text <- desk_text(from)
+  lists <- list.files(dirname(from), pattern = "[.]txt$")
+  lists <- lists[vapply(sprintf("\"%s\"", lists), grepl, NA, text, fixed = TRUE)]
+  copies <- c(desk_path(folder, name), file.path(folder, lists))
+  for (k in which(!file.exists(copies))) {
+    source <- c(from, file.path(dirname(from), lists))[[k]]
+    write_new_file(readBin(source, "raw", file.size(source)), copies[[k]])
+  }
+  name
+}
+
 save_desk_text <- function(path, text) {
   write_lines(text, path)
   unlink(draft_path(path))

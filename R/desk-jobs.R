@@ -18,7 +18,8 @@ job_check <- function(text, name, folder) {
   if (inherits(game, "basanos_error")) return(list(ok = FALSE, problems = problems_at_desk(game$diagnostics)))
   check <- check_game(game, findings = FALSE)
   list(ok = TRUE, title = game_title(game), problems = problems_at_desk(list()), examples = check$examples,
-       claims = check$claims, card = card_at_desk(game), seats = seats_at_desk(game), knobs = knobs_at_desk(game))
+       claims = check$claims, card = as.character(page_of_card(card_items(game), 3)), seats = seats_at_desk(game),
+       knobs = knobs_at_desk(game))
 }
 
 # One row a problem, with the text that its hint would put in its place.
@@ -32,12 +33,6 @@ problems_at_desk <- function(diagnostics) {
 text_of_hint <- function(hint) {
   found <- regmatches(hint, regexec("^did you mean `([^`]+)`[?]$", hint))[[1]]
   if (length(found) == 2) found[[2]] else NA_character_
-}
-
-card_at_desk <- function(game) {
-  card <- outline_card(game)
-  parts <- stats::setNames(lapply(card$parts, `[[`, "items"), vapply(card$parts, `[[`, "", "title"))
-  as.character(page_of_card(c(card$card, parts), 3))
 }
 
 # The players that can take each seat that decides.
@@ -60,10 +55,8 @@ setting_at_desk <- function(game, name) {
   now <- settings[[name]]
   if (is_kind(s$type, "yesno")) return(list(name = name, kind = "yesno", value = now %in% c(1, "yes", TRUE)))
   if (!is_kind(s$type, "whole", "fraction")) return(NULL)
-  step <- if (is_kind(s$type, "whole")) 1 else nice_width(max(abs(now), 1e-3) / 10)
-  end <- function(node, or) if (is.null(node)) or
-    else tryCatch(constant_of(node, settings, game$source), error = function(e) or)
-  slider_at_desk(name, now, step, end(s$from, -Inf), end(s$to, Inf))
+  slider <- slider_of(s, now, settings, game$source)
+  slider_at_desk(name, now, slider$step, slider$least, slider$most)
 }
 
 slider_reach <- 10L  # steps to either side of the value in the rules
@@ -136,7 +129,7 @@ figure_at_desk <- function(result, height)
   sprintf("<figure>%s</figure>", own_names(drawn_svg(figure_of(result), figure_alt(result), height = height),
                                            kind_of_result(result)))
 
-# `words`: how names are told; lines of rules stay as they are.
+# `words` puts the names of the rules into plain words. It is `identity` for what quotes the rules.
 html_at_desk <- function(result, words = in_plain_words) as.character(html_sections(words(sections(result)), 3))
 
 # The text with these values written in their places.

@@ -92,8 +92,7 @@ write_server <- function(id, folder, worker, start) shiny::moduleServer(id, func
   shiny::observeEvent(input$save_named, named_file(function(chosen) write_file(chosen)))
   shiny::observeEvent(input$new, shiny::showModal(new_dialog(session$ns)))
   shiny::observeEvent(input$new_named, named_file(function(chosen) {
-    save_desk_text(desk_path(folder, chosen), text_of_start(input$start))
-    open_file(chosen)
+    open_file(copied_to_desk(path_of_start(input$start), chosen, folder))
   }))
   # A name that is free, with the ending of rules files.
   named_file <- function(use) guarded({
@@ -181,8 +180,10 @@ new_dialog <- function(ns) {
       "A copy of a game of the fair" = stats::setNames(paste0("fair:", fair_games()), fair_games()))))
 }
 
-text_of_start <- function(start) {
-  kind <- sub(":.*", "", start)
+# "starter:dice" or "fair:lantern-tiles".
+path_of_start <- function(start) {
   name <- sub("^[^:]*:", "", start)
-  desk_text(system.file(if (kind == "starter") "starters" else "games", paste0(name, ".game"), package = "basanos"))
+  if (startsWith(start, "starter:")) one_of_names(name, game_families(), "family_unknown", "starter")
+  else one_of_names(name, fair_games(), "file_missing", "game")
+  system.file(if (startsWith(start, "starter:")) "starters" else "games", paste0(name, ".game"), package = "basanos")
 }

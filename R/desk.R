@@ -49,12 +49,6 @@ file_to_start <- function(game, folder) {
   copied_to_desk(path, basename(path), folder)
 }
 
-copied_to_desk <- function(from, name, folder) {
-  path <- desk_path(folder, name)
-  if (!file.exists(path)) write_new_file(readBin(from, "raw", file.size(from)), path)
-  name
-}
-
 desk_app <- function(folder, start, door) {
   server <- function(input, output, session) {
     if (!may_enter(session$request, door)) return(session$close())

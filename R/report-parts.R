@@ -18,11 +18,15 @@ report_figure <- function(result, height = 4, ...) {
   list(plot = figure_of(result, ...), alt = figure_alt(result, ...), height = height)
 }
 
+# The items of the rule card under each heading.
+card_items <- function(game) {
+  card <- outline_card(game)
+  c(card$card, stats::setNames(lapply(card$parts, `[[`, "items"), vapply(card$parts, `[[`, "", "title")))
+}
+
 # The rule card: its items are kept, as pages nest them.
 rules_part <- function(task) {
-  card <- outline_card(task$game)
-  parts <- stats::setNames(lapply(card$parts, `[[`, "items"), vapply(card$parts, `[[`, "", "title"))
-  items <- c(card$card, parts)
+  items <- card_items(task$game)
   list(sections = all_sections(lapply(names(items), function(name) section(name, lines = paste("-", items[[name]])))),
        card = items)
 }

@@ -44,11 +44,17 @@ slider_values <- function(task, name) {
   now <- task$settings[[name]]
   if (is_kind(s$type, "yesno")) return(list(0, 1))
   if (!is_kind(s$type, "whole", "fraction")) return(list(now))
+  slider <- slider_of(s, now, task$settings, task$game$source)
+  values <- now + slider$step * (-slider_steps:slider_steps)
+  as.list(values[values >= slider$least & values <= slider$most])
+}
+
+# list(step, least, most) of a setting that is a number; without an end where the rules give none.
+slider_of <- function(setting, now, settings, source) {
   end <- function(node, or) if (is.null(node)) or
-    else tryCatch(constant_of(node, task$settings, task$game$source), error = function(e) or)
-  step <- if (is_kind(s$type, "whole")) 1 else nice_width(max(abs(now), 1e-3) / 10)
-  values <- now + step * (-slider_steps:slider_steps)
-  as.list(values[values >= end(s$from, -Inf) & values <= end(s$to, Inf)])
+    else tryCatch(constant_of(node, settings, source), error = function(e) or)
+  list(step = if (is_kind(setting$type, "whole")) 1 else nice_width(max(abs(now), 1e-3) / 10),
+       least = end(setting$from, -Inf), most = end(setting$to, Inf))
 }
 
 # list(sections, what_if): what_if$data goes into the page, its text holds without a script as well.

@@ -101,7 +101,7 @@ report_of_game <- function(game, task) {
   told_of_game(task, in_order(told))
 }
 
-# What each setting moves is told by two parts, and on top where the stall loses.
+# Is the influence of the settings on the page? Two parts tell it, and the headlines of a stall that loses.
 tells_influence <- function(task) {
   any(c("what_if", "balance") %in% task$parts) || isTRUE(task$odds$pays$edge[task$odds$pays$seat == task$seat] < 0)
 }
