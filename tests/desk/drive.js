@@ -56,6 +56,8 @@ const odds = page => page.waitForSelector("#odds-odds .desk-result:not(.desk-sta
   seen.moved = await page.$$eval(".desk-changed li", items => items.map(i => i.textContent));
   seen.state = await state(page);
 
+  // the sliders are drawn anew with what the check found
+  await page.waitForSelector("text=keeper stands (17 in the rules)", { ...patience, state: "attached" });
   await page.click("summary");
   await page.evaluate(() => {
     const aim = $("[id^='turn-knob_'][id$='_3']");
