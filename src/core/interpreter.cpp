@@ -136,7 +136,6 @@ Stop execute(const Program& program, Frame& frame, [[maybe_unused]] Mode& mode) 
 failed:
   frame.fail = why;
   BSN_STOP(Stop::fail);
-
 }
 
 }  // namespace

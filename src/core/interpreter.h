@@ -114,7 +114,7 @@ inline Failure failure_of(const Program& p, const Frame& f) {
   return {f.fail, f.fail_info, p.code[static_cast<size_t>(f.pc)].at};
 }
 
-// To the next stop. It is compiled here alone, for two modes: it has all operations in it.
+// To the next stop. Compiled once, in interpreter.cpp: it has all operations in it.
 Stop run(const Program& program, Frame& frame, Sampling& mode);
 Stop run(const Program& program, Frame& frame, Branching& mode);
 
