@@ -29,8 +29,8 @@ core_from_position <- function(program, seed, first, last, progress, required, l
     .Call(`_basanos_core_from_position`, program, seed, first, last, progress, required, lanes)
 }
 
-core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300, groups = NULL, max_frontier = 0, merge_kinds = TRUE, leave_out_sums = TRUE) {
-    .Call(`_basanos_core_exact`, program, max_states, progress, max_steps, max_seconds, groups, max_frontier, merge_kinds, leave_out_sums)
+core_exact <- function(program, max_states, progress, max_steps = 1e18, max_seconds = 1e300, groups = NULL, max_frontier = 0, merge_kinds = TRUE, leave_out_sums = TRUE, defer = NULL) {
+    .Call(`_basanos_core_exact`, program, max_states, progress, max_steps, max_seconds, groups, max_frontier, merge_kinds, leave_out_sums, defer)
 }
 
 core_best <- function(program, task, worst, hidden, most, everywhere, progress) {

@@ -65,6 +65,9 @@ tell_what_was_saved <- function(run) {
     tell_progress(sprintf("  %s that only %s on the way %s not kept in the states, but counted beside them.",
                           count_text(run$sums, "sum"), if (run$sums == 1) "grows" else "grow",
                           if (run$sums == 1) "is" else "are"))
+  if (run$deferred > 0)
+    tell_progress(sprintf("  The values of %s are counted together, until the rules read what was drawn.",
+                          count_text(run$deferred, "draw")))
 }
 
 # `counted`: all of the run, or one of its lanes.

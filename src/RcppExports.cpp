@@ -102,8 +102,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // core_exact
-Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps, double max_seconds, Rcpp::Nullable<Rcpp::IntegerMatrix> groups, double max_frontier, bool merge_kinds, bool leave_out_sums);
-RcppExport SEXP _basanos_core_exact(SEXP programSEXP, SEXP max_statesSEXP, SEXP progressSEXP, SEXP max_stepsSEXP, SEXP max_secondsSEXP, SEXP groupsSEXP, SEXP max_frontierSEXP, SEXP merge_kindsSEXP, SEXP leave_out_sumsSEXP) {
+Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps, double max_seconds, Rcpp::Nullable<Rcpp::IntegerMatrix> groups, double max_frontier, bool merge_kinds, bool leave_out_sums, Rcpp::Nullable<Rcpp::LogicalVector> defer);
+RcppExport SEXP _basanos_core_exact(SEXP programSEXP, SEXP max_statesSEXP, SEXP progressSEXP, SEXP max_stepsSEXP, SEXP max_secondsSEXP, SEXP groupsSEXP, SEXP max_frontierSEXP, SEXP merge_kindsSEXP, SEXP leave_out_sumsSEXP, SEXP deferSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -116,7 +116,8 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type max_frontier(max_frontierSEXP);
     Rcpp::traits::input_parameter< bool >::type merge_kinds(merge_kindsSEXP);
     Rcpp::traits::input_parameter< bool >::type leave_out_sums(leave_out_sumsSEXP);
-    rcpp_result_gen = Rcpp::wrap(core_exact(program, max_states, progress, max_steps, max_seconds, groups, max_frontier, merge_kinds, leave_out_sums));
+    Rcpp::traits::input_parameter< Rcpp::Nullable<Rcpp::LogicalVector> >::type defer(deferSEXP);
+    rcpp_result_gen = Rcpp::wrap(core_exact(program, max_states, progress, max_steps, max_seconds, groups, max_frontier, merge_kinds, leave_out_sums, defer));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -332,7 +333,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_basanos_core_generated_c", (DL_FUNC) &_basanos_core_generated_c, 1},
     {"_basanos_core_sample", (DL_FUNC) &_basanos_core_sample, 9},
     {"_basanos_core_from_position", (DL_FUNC) &_basanos_core_from_position, 7},
-    {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 9},
+    {"_basanos_core_exact", (DL_FUNC) &_basanos_core_exact, 10},
     {"_basanos_core_best", (DL_FUNC) &_basanos_core_best, 7},
     {"_basanos_core_search", (DL_FUNC) &_basanos_core_search, 4},
     {"_basanos_core_equilibrium", (DL_FUNC) &_basanos_core_equilibrium, 7},

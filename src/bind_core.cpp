@@ -455,7 +455,8 @@ Rcpp::List core_from_position(SEXP program, double seed, double first, double la
 // [[Rcpp::export]]
 Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Function> progress, double max_steps = 1e18,
                       double max_seconds = 1e300, Rcpp::Nullable<Rcpp::IntegerMatrix> groups = R_NilValue,
-                      double max_frontier = 0, bool merge_kinds = true, bool leave_out_sums = true) {
+                      double max_frontier = 0, bool merge_kinds = true, bool leave_out_sums = true,
+                      Rcpp::Nullable<Rcpp::LogicalVector> defer = R_NilValue) {
   static const char* const limit_words[] = {"", "states", "memory", "steps", "time"};
   ExactLimits limits;
   limits.states = static_cast<uint64_t>(max_states);
@@ -464,6 +465,8 @@ Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Func
   limits.seconds = max_seconds;
   limits.merge_kinds = merge_kinds;
   limits.leave_out_sums = leave_out_sums;
+  if (defer.isNotNull())
+    limits.defer = Rcpp::as<bool>(defer.get()) ? ExactLimits::Defer::always : ExactLimits::Defer::never;
   std::vector<RegisterGroup> regs;
   if (groups.isNotNull()) {
     const Rcpp::IntegerMatrix given(groups.get());
@@ -477,7 +480,7 @@ Rcpp::List core_exact(SEXP program, double max_states, Rcpp::Nullable<Rcpp::Func
       _["residual"] = r.residual,
       _["values"] = std::vector<double>(r.values.begin(), r.values.end()),
       _["kinds"] = Rcpp::IntegerVector::create(_["from"] = r.kinds.from, _["to"] = r.kinds.to),
-      _["sums"] = static_cast<double>(r.sums_left_out),
+      _["sums"] = static_cast<double>(r.sums_left_out), _["deferred"] = static_cast<double>(r.draws_deferred),
       _["limit"] = limit_words[static_cast<int>(r.limit)], _["failure"] = failure_list(r.failure),
       _["failure_weight"] = r.failure_weight);
   const Rcpp::CharacterVector names = beside.names();

@@ -37,23 +37,8 @@ class AdditiveSearch {
   static bool is_whole(char role) { return role == 'i' || role == 'I' || role == 'U'; }
   static bool is_sum(const Instr& in) { return in.op == OP_ADD || in.op == OP_MOV; }
 
-  // The operations that can come after some of these.
   std::vector<bool> behind(const std::vector<size_t>& some) const {
-    std::vector<bool> reached(p_.code.size());
-    std::vector<size_t> open = some;
-    const auto reach = [&](size_t i) {
-      if (i >= p_.code.size() || reached[i]) return;
-      reached[i] = true;
-      open.push_back(i);
-    };
-    while (!open.empty()) {
-      const size_t i = open.back();
-      open.pop_back();
-      Instr in = p_.code[i];
-      each_target(in, [&](int32_t to) { reach(index(to)); });
-      if (!never_falls_through(in.op)) reach(i + 1);
-    }
-    return reached;
+    return reached_behind(p_, some, [](size_t) { return true; });
   }
 
   std::vector<bool> behind_stops() const {

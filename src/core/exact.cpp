@@ -7,6 +7,7 @@
 #include <unordered_set>
 
 #include "additive.h"
+#include "deferred_draws.h"
 #include "ended.h"
 #include "markov.h"
 #include "state_graph.h"
@@ -52,8 +53,8 @@ class ExactSolver : public Visitor {
   ExactResult solve(const std::vector<RegisterGroup>& groups) {
     weights_[0] = 1;
     graph_.start();
+    dropped_ += graph_.untaken();
     Weight left = 0;
-    uint64_t draws = 0;
     while (result_.end == ExactEnd::done && graph_.found() > 0) {
       graph_.next_layer();
       std::swap(here_, next_);
@@ -61,10 +62,10 @@ class ExactSolver : public Visitor {
       std::swap(here_totals_, next_totals_);
       next_totals_.clear();
       left = here_.sum();
-      ++draws;
+      ++result_.draws;
       if (!tried_cyclic_ && looks_cyclic() && solve_as_chain(left, limits_.states)) break;
       const bool negligible =
-          left < limits_.negligible && (draws > limits_.draws || result_.states > limits_.many_states);
+          left < limits_.negligible && (result_.draws > limits_.draws || result_.states > limits_.many_states);
       if (negligible && solve_as_chain(left, result_.states + limits_.many_states)) break;
       if (negligible) {
         left = at_least_something(left);
@@ -354,6 +355,57 @@ class ExactSolver : public Visitor {
   ExactResult result_;
 };
 
+ExactResult count(const Prepared& program, const Program& counted, const ExactLimits& limits, const ExactPoll& poll,
+                  const std::vector<RegisterGroup>& groups) {
+  std::vector<AdditiveRecord> records;
+  if (limits.leave_out_sums) records = additive_records(counted);
+  ExactSolver solver(program.written, counted, limits, poll, records);
+  ExactResult result = solver.solve(groups);
+  if (!solver.sums_fit()) {
+    records.clear();
+    result = ExactSolver(program.written, counted, limits, poll, records).solve(groups);
+  }
+  result.sums_left_out = records.size();
+  return result;
+}
+
+// Both came to their limit. The draws that are deferred are not gone through by themselves.
+bool came_further(const ExactResult& deferred, size_t draws_deferred, const ExactResult& at_once) {
+  const uint64_t draws = deferred.draws + draws_deferred;
+  return draws != at_once.draws ? draws > at_once.draws : deferred.residual < at_once.residual;
+}
+
+// With draws at once, or deferred, whichever is shorter.
+ExactResult count_the_shorter_way(const Prepared& program, const Program& counted, const ExactLimits& limits,
+                                  const ExactPoll& poll, const std::vector<RegisterGroup>& groups) {
+  Program with_sets = counted;
+  const size_t draws = limits.defer == ExactLimits::Defer::never ? 0 : defer_draws(with_sets);
+  const auto deferred = [&](const ExactLimits& within) {
+    ExactResult result = count(program, with_sets, within, poll, groups);
+    result.draws_deferred = draws;
+    return result;
+  };
+  if (draws == 0) return count(program, counted, limits, poll, groups);
+  if (limits.defer == ExactLimits::Defer::always) return deferred(limits);
+  const auto start = std::chrono::steady_clock::now();
+  const auto time_left = [&](ExactLimits within) {
+    within.seconds -= std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    return within;
+  };
+  const auto is_known = [](const ExactResult& result) {
+    return result.end != ExactEnd::too_large || result.limit == ExactLimit::seconds;
+  };
+  ExactLimits trial = limits;
+  trial.states = std::min(limits.states, limits.states_of_trial);
+  ExactResult first = count(program, counted, trial, poll, groups);
+  if (is_known(first)) return first;
+  ExactResult second = deferred(time_left(trial));
+  if (is_known(second) && second.limit != ExactLimit::seconds) return second;
+  const bool further = came_further(second, draws, first);
+  if (trial.states == limits.states) return further ? second : first;
+  return further ? deferred(time_left(limits)) : count(program, counted, time_left(limits), poll, groups);
+}
+
 }  // namespace
 
 ExactResult exact(const Prepared& program, const ExactLimits& limits, const ExactPoll& poll,
@@ -365,16 +417,8 @@ ExactResult exact(const Prepared& program, const ExactLimits& limits, const Exac
       throw std::invalid_argument("broken program: register group");
   Program counted = program.ready;
   const KindsMerged kinds = limits.merge_kinds ? merge_alike_kinds(counted) : KindsMerged{};
-  std::vector<AdditiveRecord> records;
-  if (limits.leave_out_sums) records = additive_records(counted);
-  ExactSolver solver(program.written, counted, limits, poll, records);
-  ExactResult result = solver.solve(groups);
-  if (!solver.sums_fit()) {
-    records.clear();
-    result = ExactSolver(program.written, counted, limits, poll, records).solve(groups);
-  }
+  ExactResult result = count_the_shorter_way(program, counted, limits, poll, groups);
   result.kinds = kinds;
-  result.sums_left_out = records.size();
   return result;
 }
 

@@ -27,6 +27,11 @@ struct ExactLimits {
   uint64_t frontier_before_cyclic = 256, seen = 1 << 20;
   bool merge_kinds = true;  // of cards that are alike
   bool leave_out_sums = true;  // of states, where they only grow and are recorded
+  // Draws as sets of what they may still show (deferred_draws.h). That can make more states than it saves: both ways
+  // are tried with `states_of_trial`, and the one that comes further goes on.
+  enum class Defer { never, where_shorter, always };
+  Defer defer = Defer::where_shorter;
+  uint64_t states_of_trial = 5000;
 };
 
 // Registers that belong together, from `base` on: a state variable, a deck.
@@ -55,6 +60,8 @@ struct ExactResult : Counts {
   double failure_weight = 0;
   KindsMerged kinds;
   uint64_t sums_left_out = 0;
+  uint64_t draws_deferred = 0;
+  uint64_t draws = 0;  // in a row, that were gone through
   std::vector<uint64_t> values;  // when too large: how many values each group takes over the frontier
 };
 

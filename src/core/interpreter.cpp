@@ -90,6 +90,7 @@ Stop execute(const Program& program, Frame& frame, [[maybe_unused]] Mode& mode) 
     return what;                                \
   } while (0)
 #define BSN_AT_CHANCE if constexpr (Mode::branching) BSN_STOP(Stop::chance);
+#define BSN_AT_SPLIT if constexpr (Mode::branching) BSN_STOP(Stop::split);
 #define BSN_AT_ROUND                                    \
   if constexpr (Mode::branching) BSN_STOP(Stop::round); \
   else mode.round(frame);

@@ -26,7 +26,7 @@ struct Branching {
   static constexpr bool branching = true;
 };
 
-enum class Stop { end, round, chance, open, decision, ask, trace, fail };
+enum class Stop { end, round, chance, split, open, decision, ask, trace, fail };
 
 // The legal answers at an open decision. One of several items is their number and the items.
 class Offers {

@@ -157,7 +157,8 @@ Bitset Liveness::alive_before(size_t i) const {
 
 std::vector<LiveRegisters> Liveness::at_stops() const {
   const auto stops = [this](size_t i) {
-    return branches(p_.code[i].op) || p_.code[i].op == OP_OPEN || p_.code[i].op == OP_TALLY || p_.code[i].op == OP_END;
+    const int op = p_.code[i].op;
+    return branches(op) || op == OP_SPLIT || op == OP_OPEN || op == OP_TALLY || op == OP_END;
   };
   std::vector<LiveRegisters> out(p_.code.size());
   for (size_t b = 0; b < blocks_.size(); ++b) {

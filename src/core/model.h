@@ -1,13 +1,16 @@
 // What a walk over states needs of a game: it can be run to its next stop, kept there as bytes, and taken up again.
 #pragma once
 #include <cstdint>
+#include <memory>
 #include <utility>
 #include <vector>
 
 #include "branch.h"
+#include "deferred_draws.h"
 #include "interpreter.h"
 #include "pack.h"
 #include "symmetry.h"
+#include "weights.h"
 
 namespace basanos {
 
@@ -25,6 +28,12 @@ class Model {
   virtual size_t branch_bound() const = 0;
   virtual bool branches(std::vector<Branch>& out) = 0;
   virtual bool take(int32_t value) = 0;
+  // At a SPLIT, which only a count has: the number of parts of its set. Each is entered in turn, from the first on, which
+  // gives its share; then they are joined again.
+  virtual bool at_split() const { return false; }
+  virtual size_t split() { return 0; }
+  virtual Weight enter(size_t) { return 0; }
+  virtual void join() {}
   // States that are rotations of one another over the seats: 1 where there are none here.
   virtual size_t rotations() const { return 1; }
   virtual void rotate() {}
@@ -38,8 +47,9 @@ class ProgramModel : public Model {
 
   void start() override { frame.restart(program); }
   Stop run() override {
+    const int64_t budget = frame.budget;
     const Stop stop = basanos::run<Branching>(program, frame);
-    steps_ += static_cast<uint64_t>(program.step_budget - frame.budget - frame.steps_skipped);
+    steps_ += static_cast<uint64_t>(budget - frame.budget - frame.steps_skipped);
     frame.steps_skipped = 0;
     return stop;
   }
@@ -61,6 +71,14 @@ class ProgramModel : public Model {
     if (site() < 0) return basanos::take(program, frame, value);
     return offer() != Stop::fail && decide(program, frame, static_cast<size_t>(value));
   }
+
+  bool at_split() const override { return program.code[static_cast<size_t>(frame.pc)].op == OP_SPLIT; }
+  size_t split() override {
+    if (splitter_ == nullptr) splitter_ = std::make_unique<SetSplitter>(program);
+    return splitter_->split(frame);
+  }
+  Weight enter(size_t part) override { return splitter_->enter(part, frame); }
+  void join() override { splitter_->join(); }
 
   // The open decision at which it stands, or -1.
   int32_t site() const {
@@ -97,6 +115,7 @@ class ProgramModel : public Model {
 
   const Stops stops_;
   const SeatSymmetry* const symmetry_;
+  std::unique_ptr<SetSplitter> splitter_;
   uint64_t steps_ = 0;
 };
 

@@ -42,7 +42,8 @@
   X(LHIGH, "NLIK") X(LDROP, "MI--")                                                   \
   X(OPEN, "K---") X(OFFER, "I---") X(OFFERR, "II--") X(OFFERL, "L---")                \
   X(OFFERSET, "L---") X(DECIDE, "iK--") X(DECIDESET, "NK--")                          \
-  X(LANE, "iIK-") X(SEE, "KI--") X(SEER, "KD--") X(SEEL, "KL--")
+  X(LANE, "iIK-") X(SEE, "KI--") X(SEER, "KD--") X(SEEL, "KL--")                       \
+  X(DEFER, "NSII") X(SPLIT, "iM--")
 
 #include <basanos/operations.h>
 
@@ -89,6 +90,11 @@ inline bool decides(int op) { return op == OP_DECIDE || op == OP_DECIDESET; }
 // SEE, SEER, SEEL: a number or a list is shown to who watches, as the K-th of the things shown. Behind OPEN they say
 // what describes the situation; those from kFirstEvent on say what a seat sees of play.
 constexpr int kFirstEvent = 1000000;
+
+// DEFER a, s, low, count: a draw as the set of values that it may have, as runs: the first and the last value of each.
+// SPLIT a, set: one of the values goes into a, and the set keeps those with which the next operation does the same.
+// A count puts them into its own copy of a program, and no other program has them.
+inline bool is_deferred(int op) { return op == OP_DEFER || op == OP_SPLIT; }
 
 // Operations at which an engine stops, and goes on with a value that the program does not give.
 inline bool stops(int op) { return branches(op) || op == OP_OPEN || decides(op); }

@@ -175,6 +175,7 @@ void validate(const Program& p) {
     if (in.op == OP_MEMO || in.op == OP_STORE) require(within(in.a, 1, kMostMemos), "memo region");
     if (in.op == OP_FAIL) require(within(in.a, 1, FAIL_COUNT) && in.a != FAIL_NONE, "failure");
     if (in.op == OP_COVER) require(within(in.a, 1, static_cast<size_t>(p.coverage_count)), "note");
+    require(!is_deferred(in.op), "draw of a set");
     if (is_open(in.op)) check_site(p, in);
     if (in.op == OP_LANE) require(in.c > 0 && in.c <= kMostLanes, "lanes");
     if (in.op == OP_ASK) require(within(in.c, 1, p.int_start.size()), "answer register");

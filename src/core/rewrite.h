@@ -46,6 +46,25 @@ inline Instr no_op(const Instr& instead_of) { return {OP_MOV, 0, 0, 0, 0, instea
 // Removes the operations not kept; a jump to a removed one goes to what follows it.
 bool compact(Program& program, const std::vector<bool>& keep);
 
+// The operations that can come after some of these, on ways that go on from where `goes_on(i)`.
+template <class GoesOn>
+std::vector<bool> reached_behind(const Program& p, std::vector<size_t> open, GoesOn goes_on) {
+  std::vector<bool> reached(p.code.size());
+  const auto reach = [&](size_t i) {
+    if (i >= p.code.size() || reached[i]) return;
+    reached[i] = true;
+    if (goes_on(i)) open.push_back(i);
+  };
+  while (!open.empty()) {
+    const size_t i = open.back();
+    open.pop_back();
+    Instr in = p.code[i];
+    each_target(in, [&](int32_t to) { reach(index(to)); });
+    if (!never_falls_through(in.op)) reach(i + 1);
+  }
+  return reached;
+}
+
 // The jump targets.
 std::vector<bool> jump_targets(Program& program);
 

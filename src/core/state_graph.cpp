@@ -13,6 +13,7 @@ bool StateGraph::start() {
 bool StateGraph::expand(StateId state) {
   model_.unpack(here_.key(state));
   untaken_ = 0;
+  if (model_.at_split()) return follow_parts({state, 0, 0, 1});
   if (model_.branch_bound() > most_branches_) {
     untaken_ = 1;
     return visitor_.too_many_branches(state);
@@ -42,9 +43,28 @@ bool StateGraph::follow(const Step& step) {
         break;
       case Stop::end: case Stop::trace: return visitor_.ended(stop, step);
       case Stop::chance: case Stop::open: return arrive(step);
+      case Stop::split: return follow_parts(step);
       default: return visitor_.failed(step);
     }
   }
+}
+
+// Each part of a set is a branch of its own, on the way to the next state. Where the ways from one state are many, the
+// split is a state itself.
+bool StateGraph::follow_parts(const Step& step) {
+  if (ways_ > kMostWays) return arrive(step);
+  const size_t parts = model_.split();
+  ways_ *= parts;
+  bool goes_on = true;
+  for (size_t k = 0; k < parts; ++k) {
+    Step part = step;
+    part.probability *= model_.enter(k);
+    if (goes_on) goes_on = follow(part);
+    else untaken_ += part.probability;
+  }
+  ways_ /= parts;
+  model_.join();
+  return goes_on;
 }
 
 bool StateGraph::arrive(const Step& step) {

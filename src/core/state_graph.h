@@ -62,6 +62,7 @@ class StateGraph {
 
  private:
   bool follow(const Step& step);
+  bool follow_parts(const Step& step);
   bool arrive(const Step& step);
   size_t rotate_to_known();
   void pack();
@@ -76,6 +77,8 @@ class StateGraph {
   std::vector<Branch> branches_;
   std::vector<uint8_t> key_;
   Weight untaken_ = 0;
+  static constexpr size_t kMostWays = 1000;
+  size_t ways_ = 1;  // of the parts of sets, since the last state
 };
 
 }  // namespace basanos

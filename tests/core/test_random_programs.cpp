@@ -31,7 +31,7 @@ const auto go_on = [](uint64_t) { return true; };
 // A second deck, of six kinds in two columns, has a bag and three registers of its own behind them.
 constexpr int32_t kVariables = 8, kThree = 12, kOne = 10, kCards = 16, kLists = 20, kRoom = 9, kRealVariables = 5,
                   kSecond = kLists + 3 * (kRoom + 1), kLane = kSecond + 9 + kRoom + 1, kOnly = kLane + 1,
-                  kSum = kOnly + 1, kSumAndMore = kSum + 1;
+                  kSum = kOnly + 1, kSumAndMore = kSum + 1, kSecret = kSumAndMore + 1, kSix = 14;
 constexpr int32_t kMostLanes = 3;
 
 class AnyProgram {
@@ -39,7 +39,7 @@ class AnyProgram {
   explicit AnyProgram(unsigned seed) : random_(seed) {}
 
   // A unit starts with what the unit before left: first of all a program writes everything that it reads.
-  enum class With { all, decisions, cards, lanes, sums };
+  enum class With { all, decisions, cards, lanes, sums, secrets };
 
   Program make(With what = With::all) {
     set_up();
@@ -54,6 +54,7 @@ class AnyProgram {
     }
     if (what == With::lanes) add({OP_MOV, kLane, 9, 0, 0, 0});
     if (what == With::sums) add({OP_MOV, kSum, 9, 0, 0, 0});
+    for (int32_t k = 0; what == With::secrets && k < 2; ++k) secret_draw(kSecret + k);
     const int32_t body = here();
     segment(3 + below(9));
     for (int k = what == With::sums ? 2 + below(4) : 0; k > 0; --k) {
@@ -63,6 +64,7 @@ class AnyProgram {
     if (what == With::lanes) lanes();
     for (int k = what == With::decisions ? 1 + below(3) : 0; k > 0; --k) open_decision();
     for (int k = what == With::cards ? 3 + below(8) : 0; k > 0; --k) second_deck();
+    for (int k = what == With::secrets ? 2 + below(5) : 0; k > 0; --k) read_secret();
     if (below(2) == 0) remembered_segment();
     if (below(3) == 0) loop_back_to(body);
     if (below(4) == 0) end_round();
@@ -116,7 +118,7 @@ class AnyProgram {
 
   void set_up() {
     p_.int_start = {0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 2, 3, 4, 6, -1, 0, 0, 0, 0};
-    p_.int_start.resize(kSumAndMore + 1);
+    p_.int_start.resize(kSecret + 2);
     p_.real_start = {0, 0, 0, 0, 0, 0.5, 1, 2};
     p_.arrays = {{1, 1, 4, false}, {kCards, 1, 4, false}, {0, 0, 3, true}, {kSecond, 1, 6, false}};
     for (int32_t k = 0; k < 3; ++k) p_.lists.push_back({kLists + k * (kRoom + 1), kRoom});
@@ -200,6 +202,32 @@ class AnyProgram {
     }
   }
 
+  // Drawn once, maybe; it may be put back to what it was.
+  void secret_draw(int32_t secret) {
+    if (below(2) == 0) add({OP_MOV, secret, 9, 0, 0, 0});
+    if (below(3) == 0) maybe_skipped();
+    add({OP_DRAW, secret, 0, kOne, below(2) == 0 ? kThree : kSix, 0});
+    if (below(8) == 0) add({OP_ADD, secret, secret, kOne, 0, 0});
+  }
+
+  // Compared, looked up, copied, added up or put into a list, with draws between.
+  void read_secret() {
+    const int32_t secret = kSecret + below(2);
+    if (below(2) == 0) add({OP_DRAW, variable(), 1, kOne, kThree, 0});
+    switch (below(10)) {
+      case 0: return add({OP_JEQ, secret, value(), here() + 1 + below(2), 0, 0});
+      case 1: add({OP_JLT, value(), secret, here() + 2, 0, 0}); return add({OP_DRAW, variable(), 0, kOne, kThree, 0});
+      case 2: return add({OP_LE, variable(), secret, value(), 0, 0});
+      case 3: return add({OP_TAB, variable(), secret, 5, 0, 0});
+      case 4: return add({OP_ADDLT, variable(), variable(), value(), secret, 0});
+      case 5: return add({OP_LPUT, below(3), secret, 0, 0, 0});
+      case 6: return add({OP_TOREAL, below(kRealVariables), secret, 0, 0, 0});
+      case 7: return add({OP_NE, variable(), kSecret, kSecret + below(2), 0, 0});
+      case 8: return add({OP_IDIV, variable(), value(), secret, 0, 0});
+      default: return add({OP_MOV, variable(), secret, 0, 0, 0});
+    }
+  }
+
   // Entered once in a unit, and not by all; each does something of its own.
   void lanes() {
     add({OP_JZ, variable(), here() + 3, 0, 0, 0});
@@ -262,7 +290,8 @@ class AnyProgram {
       case OP_MEMO: case OP_STORE: case OP_TALLY: case OP_ASK: case OP_END:
       case OP_LOOP: case OP_LOOPLT: case OP_LOOPLE: case OP_FORLE: case OP_LOOPSUMLT: return true;
       case OP_OPEN: case OP_OFFER: case OP_OFFERR: case OP_OFFERL: case OP_OFFERSET:
-      case OP_DECIDE: case OP_DECIDESET: case OP_LANE: case OP_SEE: case OP_SEER: case OP_SEEL: return true;
+      case OP_DECIDE: case OP_DECIDESET: case OP_LANE: case OP_SEE: case OP_SEER: case OP_SEEL:
+      case OP_DEFER: case OP_SPLIT: return true;
       default: return false;
     }
   }
@@ -334,7 +363,7 @@ void sampled_the_same_as_written() {
     job.caching = Caching::always;
     check_same_run(written, sample(optimised, job, go_on));
   }
-  CHECK(kinds.size() == OP_COUNT - 1 - 7 - 1 - 3);  // all but asks, decisions left open, lanes, what is shown
+  CHECK(kinds.size() == OP_COUNT - 1 - 7 - 1 - 3 - 2);  // all but asks, open decisions, lanes, what is shown, sets
   CHECK(ended > static_cast<int>(programs));   // the test would be worth little if most of them failed
   CHECK(shorter > static_cast<int>(programs) * 9 / 10);
 }
@@ -466,6 +495,37 @@ void sums_in_a_chain() {
     const ExactResult large = exact(throws_until_one(OP_ADD, INT32_MAX - 1, false), limits, go_on);
     CHECK(large.end == ExactEnd::failed && large.failure.fail == FAIL_OVERFLOW);
   }
+}
+
+// With draws as sets of what they may still show the count is the same, whatever is found out of them and when.
+void counted_the_same_with_draws_deferred() {
+  ExactLimits at_once, deferred;
+  at_once.states = deferred.states = 6000;
+  at_once.defer = ExactLimits::Defer::never;
+  deferred.defer = ExactLimits::Defer::always;
+  int found = 0, fewer = 0, failed = 0, none = 0;
+  for (unsigned seed = 1; seed <= 3000; ++seed) {
+    const Program p = AnyProgram(seed).make(AnyProgram::With::secrets);
+    deferred.frontier_before_cyclic = at_once.frontier_before_cyclic = seed % 2 == 0 ? 1 : 256;
+    const ExactResult each = exact(p, at_once, go_on), counted = exact(p, deferred, go_on);
+    CHECK(each.draws_deferred == 0);
+    if (each.end == ExactEnd::too_large || counted.end == ExactEnd::too_large) continue;
+    CHECK(counted.end == each.end);
+    none += counted.draws_deferred == 0;
+    if (counted.draws_deferred == 0) continue;
+    ++found;
+    fewer += counted.states < each.states;
+    failed += each.end == ExactEnd::failed;
+    if (each.end == ExactEnd::failed) continue;
+    check_same_outcomes(each, counted);
+    for (size_t q = 0; q < each.quantities.size(); ++q)
+      for (const auto& [value, weight] : each.quantities[q]) {
+        const auto other = counted.quantities[q].find(value);
+        if (each.residual == 0) CHECK(other != counted.quantities[q].end());
+        CHECK(weight < 1e-12 || (other != counted.quantities[q].end() && std::fabs(other->second - weight) < 1e-12));
+      }
+  }
+  CHECK(found > 300 && fewer > 100 && failed > 20 && none > 50);
 }
 
 // With alike kinds of cards as one the count is the same, in fewer states.
@@ -1028,6 +1088,7 @@ void test_random_programs() {
   counted_in_lanes();
   counted_the_same_without_sums();
   sums_in_a_chain();
+  counted_the_same_with_draws_deferred();
   counted_the_same_with_kinds_merged();
   counts_that_overflow_are_not_merged();
 }

@@ -390,6 +390,17 @@ enum Fail {
   BSN_INT(a) = draw_successes(BSN_INT(c), BSN_NUM(d), &BSN_STREAM(b));   \
 }
 
+#define BSN_DO_DEFER(a, b, c, d) {               \
+  int32_t* const runs = BSN_ITEMS(a);             \
+  runs[0] = 2;                                    \
+  runs[1] = BSN_INT(c);                           \
+  runs[2] = BSN_INT(c) + (BSN_INT(d) - 1);        \
+}
+#define BSN_DO_SPLIT(a, b, c, d) {  \
+  BSN_AT_SPLIT                      \
+  BSN_FAILS(FAIL_NOTHING);          \
+}
+
 #define BSN_DO_LANE(a, b, c, d) {     \
   if (BSN_INT(b) == 0) {              \
     BSN_AT_CHANCE                     \
