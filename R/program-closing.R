@@ -174,11 +174,27 @@ refuse_uneven <- function(asm, amount, at, what) {
 }
 
 # The register of each record.
+# A measure may take what is recorded already, as mean(tiles) does: that is written once.
 write_records <- function(asm) {
-  lapply(asm$question$records, function(r) at_place(asm, r$at, function() {
-    x <- write_value(asm, r$node)
-    in_register(register_of(asm, x), x$real)
-  }))
+  records <- asm$question$records
+  written <- list()
+  for (k in seq_along(records)) {
+    r <- records[[k]]
+    same <- Position(function(other) identical(without_places(records[[other]]$node), without_places(r$node)),
+                     seq_along(written))
+    written[[k]] <- if (!is.na(same)) written[[same]] else at_place(asm, r$at, function() {
+      x <- write_value(asm, r$node)
+      in_register(register_of(asm, x), x$real)
+    })
+  }
+  stats::setNames(written, names(records))
+}
+
+# A node without where in the rules it stands.
+without_places <- function(node) {
+  if (!is.list(node)) return(node)
+  node$at <- NULL
+  lapply(node, without_places)
 }
 
 stake_of <- function(asm, seat) {

@@ -81,7 +81,7 @@ class Deferrable {
     return inside;
   }
 
-  // An operation cannot go by a set where it draws, where it writes the value too, or where it reads another such value.
+  // An operation cannot go by a set where it draws, writes the value too, or reads another such value.
   void read(const Instr& in, bool remembered) {
     std::vector<size_t> reads, writes;
     def_use_.each_read(in, [&](size_t k) { add_draw(k, reads); });

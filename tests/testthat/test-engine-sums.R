@@ -125,3 +125,16 @@ test_that("passing-shells is counted with its number of turns", {
   turns <- small$distributions$turns
   expect_equal(turns$probability[match(1:20, turns$value)], ended[1:20], tolerance = 1e-9)
 })
+
+test_that("a measure of what is recorded anyway is counted by that record", {
+  question <- new_question(game("lantern-tiles"))
+  measured <- with_measures(question, c("mean(tiles)", "mean(guest_tiles)", "mean(guest_tiles + keeper_tiles)"))
+  plain <- counted_with_sums(question, TRUE)
+  counted <- counted_with_sums(measured, TRUE)
+  expect_identical(counted[c("states", "sums")], plain[c("states", "sums")])
+  o <- odds("lantern-tiles", engine = "exact",
+            measure = c("mean(tiles)", "mean(guest_tiles)", "mean(guest_tiles + keeper_tiles)"))
+  tiles <- o$distributions$tiles
+  expect_equal(o$measures$value, c(sum(tiles$value * tiles$probability), o$records$mean[2],
+                                   sum(tiles$value * tiles$probability)), tolerance = 1e-12)
+})
