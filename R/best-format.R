@@ -3,7 +3,7 @@
 #' @export
 sections.basanos_best <- function(x, ...) {
   all_sections(section(best_title(x)), best_worths(x), best_decisions(x), best_firsts(x), best_rule_section(x),
-               best_charts(x),
+               best_position_section(x), best_charts(x),
                section(notes = best_notes(x)))
 }
 
@@ -60,6 +60,30 @@ best_decisions <- function(x) {
   section("Where it matters", cells, sprintf(
     "\"met\": times a %s with more than one answer; \"matters\": the share of these where the answers differ in worth.",
     x$unit))
+}
+
+# The answers at the position that was asked for.
+best_position_section <- function(x) {
+  p <- x$position
+  if (is.null(p)) return(NULL)
+  all_sections(lapply(unique(p$answers$seat), function(seat)
+    answers_section(x, p, p$answers[p$answers$seat == seat, ], if (length(x$seats) > 1) sprintf(", as %s", seat))),
+    section(notes = c(
+      "\"worth\" is what is still to come, where play goes on as well as can be.",
+      if (any(p$answers$known_in < p$answers$legal_in - 1e-9))
+        "Where an answer ends it with the most there can be, the others are not looked at: their means leave that out.",
+      if (p$reached == 0) "Best play never comes here. Its situations count alike."
+      else sprintf("Best play comes here %s times a %s%s.", plain_number(signif(p$reached, 4)), x$unit,
+                   if (p$situations > 1) sprintf(", in %s situations", whole_text(p$situations)) else ""))))
+}
+
+answers_section <- function(x, p, a, seat) {
+  cells <- list(answer = a$answer, worth = worth_text(a$worth), loses = worth_text(a$loss))
+  if (p$situations > 1) cells[["best in"]] <- percent_text(a$best_in, 1L)
+  if (x$kind == "secret") cells[["played"]] <- percent_text(a$share, 1L)
+  if (any(a$legal_in < 1 - 1e-9)) cells[["legal in"]] <- percent_text(a$legal_in, 1L)
+  section(sprintf("At %s: %s%s", if (nzchar(p$text)) p$text else "every situation", p$decision,
+                  if (is.null(seat)) "" else seat), cells)
 }
 
 most_firsts_shown <- 10L
@@ -180,6 +204,7 @@ as.data.frame.basanos_best <- function(x, ...) {
     if (is.null(e)) worth_rows(x, x$objective, x, x$seats[[1]]) else worth_rows(x, e$objective, e, e$seat, e$against),
     if (!is.na(x$worst)) result_rows(x, "worst", x$objective, x$worst, x$seats[[1]]),
     losses_as_rows(x, x$losses),
+    rows_of_position(x, x$position),
     if (NROW(x$firsts) > 0) result_rows(x, "first", x$firsts$answer, x$firsts$value, x$seats[[1]],
                                         lower = x$firsts$lower, upper = x$firsts$upper),
     rows_of_columns(x, d, c("met", "matters", "next_loss", "worst_loss"), d$decision, d$seat),
@@ -187,6 +212,10 @@ as.data.frame.basanos_best <- function(x, ...) {
                                  mix = p$mix, equal = p$equal, reach = p$reach, next_answer = p$next_answer,
                                  loss = p$loss))
 }
+
+rows_of_position <- function(x, p) if (!is.null(p))
+  result_rows(x, "answer", p$answers$answer, p$answers$worth, p$text, seat = p$answers$seat, loss = p$answers$loss,
+              best_in = p$answers$best_in, share = p$answers$share, legal_in = p$answers$legal_in, known_in = p$answers$known_in)
 
 rule_fields <- function(r) if (!is.null(r))
   c(r[c("wanted", "met", "value", "loss", "standard_error", "engine", "lines")], list(rules = as.list(r$rules)))
@@ -224,8 +253,8 @@ losses_as_rows <- function(x, l) {
 json_fields.basanos_best <- function(x) {
   fields <- unclass(x)[c("game", "way", "objective", "best", "unit", "engine", "value", "lower", "upper", "gap",
                          "worst", "complete", "limit", "states", "edges")]
-  c(fields, list(written = x$written, rule = rule_fields(x$rule), firsts = x$firsts, hidden = I(x$seen$hidden),
-                 seats = I(x$seats),
+  c(fields, list(written = x$written, position = x$position, rule = rule_fields(x$rule), firsts = x$firsts,
+                 hidden = I(x$seen$hidden), seats = I(x$seats),
                  against = as.list(x$against), players = x$losses,
                  exploits = x$exploits,
                  decisions = x$decisions, seen = I(x$seen$places), draws_not_kept = I(x$seen$draws),

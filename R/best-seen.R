@@ -127,7 +127,7 @@ as_expression <- function(game, name) {
 # can be typed.
 with_situations <- function(question, texts, sure, seen_only = FALSE) {
   for (decision in names(texts)) for (text in texts[[decision]]) {
-    asked <- if (sure) situation_asked(question, text, decision)
+    asked <- if (sure) situation_asked(question, text, decision, seen_only)
       else tryCatch(situation_asked(question, text, decision, seen_only), basanos_error = function(e) NULL)
     if (is.null(asked)) next
     question$situations[[decision]][[text]] <- asked[c("node", "me")]

@@ -20,9 +20,7 @@ solved <- function(task, seats, players, objective) {
   if (kind %in% c("hidden", "secret") || isTRUE(objective$worst_case)) question$watching <- seats
   wanted <- decisions_told(game, seats, task$decision)
   bare <- question  # what describes situations would keep them apart
-  question <- with_situations(question, if (is.null(task$by)) situations_to_try(game, program, alive, wanted)
-    else lapply(stats::setNames(nm = unique(vapply(wanted, `[[`, "", "decision"))),
-                function(name) split_outside_brackets(one_text(task$by, "by"))), sure = !is.null(task$by))
+  question <- with_what_describes(task, question, program, alive, wanted)
   if (isTRUE(task$functions)) question <- with_situations(
     question, lapply(question$situations, function(s) functions_to_try(game, names(s))), sure = FALSE, seen_only = TRUE)
   program <- program_of(question, counting = TRUE)
@@ -41,7 +39,22 @@ solved <- function(task, seats, players, objective) {
     found_in_whole(task, question, program, run, wanted, objective$sign))
   if ("tables" %in% task$policy) found$tables <- tables_of_play(question, program, run, found)
   if ("costs" %in% task$policy) found$books <- costs_of_play(question, program, run, found)
+  if (!is.null(task$position)) found$position <- position_in_best(task, question, program, run, found)
   found
+}
+
+# With what situations are told by: what was asked for, the conditions of a position, or what matters and is seen.
+with_what_describes <- function(task, question, program, alive, wanted) {
+  position <- task$position
+  if (!is.null(position)) {
+    conditions <- stats::setNames(list(position$conditions), position$decision)
+    return(with_situations(question, conditions, sure = TRUE, seen_only = TRUE))
+  }
+  if (is.null(task$by)) return(with_situations(question, situations_to_try(task$game, program, alive, wanted),
+                                               sure = FALSE))
+  decisions <- unique(vapply(wanted, `[[`, "", "decision"))
+  by <- split_outside_brackets(one_text(task$by, "by"))
+  with_situations(question, stats::setNames(rep(list(by), length(decisions)), decisions), sure = TRUE)
 }
 
 # "seen": one seat, or two in turn, that see all that matters; "at_once": two that do, but answer at once; "hidden": one

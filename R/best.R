@@ -21,6 +21,9 @@
 #'   explain the best answers best.
 #' @param most The greatest number of situations in the result: the most frequent ones.
 #' @param quick Leave out what each named player loses?
+#' @param at A position, as for [odds()]: `"guest_total = 16"`, or `"choice: guest_total = 16"` where there are several
+#'   decisions. What each answer there is worth, where play goes on as well as can be, instead of the whole of play. The
+#'   conditions are about what the seat sees.
 #' @param rule The loss that a rule to remember may have: best play in as few lines as that takes. Of one seat.
 #' @param write A new file of players, as "best.R": each answer is looked up in a table, a CSV file beside it. For
 #'   `players_file`, as in `odds(game("lantern-tiles", "best.R"), players = list(guest = "best"))`.
@@ -41,6 +44,13 @@
 #'     that describes it, `answer` (the best; of equal ones the first), `equal` (others that are worth the same),
 #'     `mix` (the share of each answer, where both seats do best to mix, as in "fold:0.75; call:0.25"),
 #'     `reach` (how often a unit comes there), `worth`, `next_answer` and `loss` (what it loses).
+#'   * `position`: with `at`, a list with `text`, `decision`, `reached` (how often a unit of best play comes there),
+#'     `situations` (how many there are), and `answers`, a data frame with the best first: `seat`, `answer`,
+#'     `worth` (of what is still to come), `loss` against the best of each situation, `best_in` (the share of the situations in which
+#'     nothing is better), `share` (of best play there), `legal_in` and `known_in` (the shares of the
+#'     situations in which it may be given, and in which its worth was worked out: not where another answer ends it with
+#'     the most there can be). They are means over the situations by how often best play comes there; where it never
+#'     does, all count alike.
 #'   * `rule`: a list with `wanted`, `met` (does it lose no more?), `value`, `loss`, `standard_error`, `engine`, `rules`
 #'     (by decision, in the rules language) and `lines` (a data frame: `decision`, `where`, `answer`).
 #'   * `firsts`: of guessing games that were searched, a row for each answer of the first decision: `answer`, `value`,
@@ -69,14 +79,15 @@
 #' best_play("lantern-tiles")
 best_play <- function(game, seat = NULL, set = list(), players = list(), mode = NULL, both = FALSE, exploit = NULL,
                       objective = NULL, best = NULL, decision = NULL, by = NULL, most = 2000, max_states = 3e7,
-                      max_seconds = Inf, quick = FALSE, rule = NULL, write = NULL) {
-  check_quoted(c("objective", "by"))
+                      max_seconds = Inf, quick = FALSE, rule = NULL, write = NULL, at = NULL) {
+  check_quoted(c("objective", "by", "at"))
   asked <- asked_here("best_play")
   game <- game_with(game, set)
   check_count(most, "most", 1e6, "write most = 2000")
   check_limits(max_states, max_seconds)
   check_write_players(write, game)
   check_rule_wanted(rule, both, exploit)
+  if (!is.null(at)) refuse_with_position(exploit, rule, write, by, decision)
   task <- list(game = game, set = set, mode = mode, best = best, decision = decision, by = by, most = most,
                max_states = max_states, max_seconds = max_seconds,
                policy = c(if (!is.null(write)) "tables", if (!is.null(rule)) "costs"))
@@ -87,11 +98,12 @@ best_play <- function(game, seat = NULL, set = list(), players = list(), mode = 
   } else {
     seats <- if (both) two_seats(game, deciding) else asked_about(game, seat, NULL)$seat
     objective <- objective_of(game, seats, objective, best)
+    if (!is.null(at)) task <- with_position_asked(task, at, seats)
     found <- if (is.null(rule)) solved(task, seats, players, objective)
       else solved_for_rule(task, seats, players, objective)
     if (!is.null(write)) found$written <- write_players(game, found, write)
     if (!is.null(rule)) found$rule <- rule_to_remember(task, found, players, rule)
-    found$losses <- if (quick) no_losses else losses_of_players(task, found, players)
+    found$losses <- if (quick || !is.null(at)) no_losses else losses_of_players(task, found, players)
   }
   with_call(best_result(game, found), asked)
 }
@@ -104,6 +116,21 @@ check_rule_wanted <- function(rule, both, exploit) {
   if (both || !is.null(exploit))
     abort_input("argument_wrong", "A rule to remember is that of one seat.",
                 "leave out `both` and `exploit`, or name a seat")
+}
+
+# All that is solved is asked for one position.
+with_position_asked <- function(task, at, seats) {
+  task$position <- position_for_best(task$game, one_text(at, "at"), seats)
+  task$decision <- task$position$decision
+  task$policy <- "position"
+  task$most <- 0
+  task
+}
+
+refuse_with_position <- function(...) {
+  if (any(!vapply(list(...), is.null, NA)))
+    abort_input("argument_wrong", "`at` asks for the answers at one position.",
+                "leave out `exploit`, `rule`, `write`, `by` and `decision`: the position names its decision")
 }
 
 refuse_with_exploit <- function()

@@ -203,6 +203,7 @@ commands_on_play <- function() list(
       option("decision", "tell only of this decision", "NAME"),
       option("by", "expressions that describe a situation, with commas between [what explains the answers best]",
              "EXPR"),
+      option("at", "what each answer at a position is worth, as \"guest_total = 16\"", "POSITION"),
       number_option("most", "situations to tell of, those met most often [2000]"),
       number_option("max-states", "states that may be gone through [3e7]"),
       number_option("max-seconds", "how long that may take", "S"),
@@ -211,7 +212,8 @@ commands_on_play <- function() list(
       option("write", "a new file of players that play so, with tables beside it; for --players-file", "FILE")),
       shared("format", "out")),
     figure = "what to do in which situation",
-    examples = c("lantern-tiles", "high-water --set seated=2 --set target=40 --both")),
+    examples = c("lantern-tiles --at \"guest_total = 18\"",
+                 "high-water --set seated=2 --set target=40 --both")),
   fairness = command_row("the advantage of the first seat, and what evens it", seat_fairness, result = "fairness",
     options = c(shared("players_file", "mode", "set"), list(
       option("compare", "the players to seat everywhere, with commas between [all that can take every seat]", "NAMES",

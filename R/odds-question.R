@@ -94,9 +94,9 @@ crossing_table <- function(crossing, counts, naming, sampled) {
   table
 }
 
-# "guest_hand = c(9, 5)", or with the decision before it: "choice: guest_hand = c(9, 5)".
-with_position <- function(question, text) {
-  game <- question$game
+# The decision and the conditions of "guest_hand = c(9, 5)", or with the decision before it: "choice: guest_hand = c(9,
+# 5)". list(decision, where, node): `node` has the conditions as its arguments.
+read_position <- function(game, text) {
   named <- regmatches(text, regexec("^\\s*([A-Za-z.][A-Za-z0-9._]*)\\s*:(.*)$", text))[[1]]
   decision <- if (length(named) > 0) named[[2]]
   where <- if (is.null(decision)) text else named[[3]]
@@ -110,7 +110,6 @@ with_position <- function(question, text) {
     abort_input("position_none",
                 sprintf("Which decision is to be made there? This game has %s.", some_of_names(names(game$decisions))),
                 sprintf("write it first, as in \"%s: %s\"", names(game$decisions)[[1]], where))
-  context <- context_of(question)
   where <- trimws(gsub("([])])\\s*=(?!=)", "\\1 ==", where, perl = TRUE))  # x[a] = 6 compares, too
   node <- parse_expression(where, "at(", ")")
   for (k in seq_along(node$args)) {
@@ -120,14 +119,21 @@ with_position <- function(question, text) {
       abort_input("position_setting", sprintf("`%s` is a setting, not something that comes up in play.", name),
                   sprintf("set it with --set %s=VALUE (set = list(%s = VALUE))", name, name))
   }
-  asked <- if (is.null(decision)) names(game$decisions)[[1]] else decision
+  list(decision = if (is.null(decision)) names(game$decisions)[[1]] else decision, where = where, node = node)
+}
+
+with_position <- function(question, text) {
+  game <- question$game
+  asked <- read_position(game, text)
+  node <- asked$node
+  context <- context_of(question)
   scope <- new_scope("a position")
-  read_locals(context, scope, game$decisions[[asked]]$locals, node$at)
+  read_locals(context, scope, game$decisions[[asked$decision]]$locals, node$at)
   parts <- lapply(seq_along(node$args),
                   function(k)
                     condition(context, scope, if (nzchar(node$names[[k]])) equal_node(node$names[[k]], node$args[[k]])
                       else node$args[[k]], "A position"))
-  blame_expression(context$diagnostics, where, game$source, nchar("at("))
-  question$position <- list(decision = asked, conditions = parts, text = if (length(parts) > 0) text else "")
+  blame_expression(context$diagnostics, asked$where, game$source, nchar("at("))
+  question$position <- list(decision = asked$decision, conditions = parts, text = if (length(parts) > 0) text else "")
   counted_too(question, context)
 }

@@ -307,12 +307,12 @@ class PolicyTable {
     rows.things.resize(frame.shown.size());
     for (size_t k = 0; k < frame.shown.size(); ++k) rows.things[k].add(frame.shown[k].values);
     const bool several = model.program.sites[static_cast<size_t>(site)].several;
-    for (size_t k = 0; k < shares.size(); ++k) {
+    for (size_t k = 0; k < frame.offers.count(); ++k) {
       const int32_t* const offer = frame.offers[k];
       const int32_t* const items = several ? offer + 1 : offer;
       rows.answers.add(std::vector<double>(items, items + (several ? *offer : 1)));
       rows.row.push_back(static_cast<int>(rows.reach.size() + 1));
-      rows.share.push_back(shares[k]);
+      rows.share.push_back(k < shares.size() ? shares[k] : 0);
       rows.worth.push_back(k < worths.size() ? worths[k].middle() : NA_REAL);
     }
     rows.reach.push_back(reach);

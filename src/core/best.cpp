@@ -459,8 +459,14 @@ void BestPlay::each_situation(const std::function<void(const Situation&)>& visit
     for (Situation& here : met_at(node)) {
       if (here.shares.empty()) {
         const int32_t only = graph_.cut_to(node);
-        here.shares.assign(only >= 0 ? static_cast<size_t>(only) + 1 : here.worths.size(), 0);
-        here.shares[only >= 0 ? static_cast<size_t>(only) : chosen(node)] = 1;
+        const size_t best = only >= 0 ? static_cast<size_t>(only) : chosen(node);
+        if (only >= 0) {  // of the others it is not known what they are worth
+          const Bounds worth = here.worths.front();
+          here.worths.assign(best + 1, {kNone, kNone});
+          here.worths[best] = worth;
+        }
+        here.shares.assign(here.worths.size(), 0);
+        here.shares[best] = 1;
       }
       visit(here);
     }

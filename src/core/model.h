@@ -28,8 +28,8 @@ class Model {
   virtual size_t branch_bound() const = 0;
   virtual bool branches(std::vector<Branch>& out) = 0;
   virtual bool take(int32_t value) = 0;
-  // At a SPLIT, which only a count has: the number of parts of its set. Each is entered in turn, from the first on, which
-  // gives its share; then they are joined again.
+  // At a SPLIT, which only a count has: the number of parts of its set. Each is entered in turn, from the first on,
+  // which gives its share; then they are joined again.
   virtual bool at_split() const { return false; }
   virtual size_t split() { return 0; }
   virtual Weight enter(size_t) { return 0; }

@@ -36,7 +36,7 @@ asked_results <- function() {
     player_partings("lantern-tiles", "guest", "choice", "bold", "careful", pays, most = 3, rounds = 60, seed = 2),
     best_play("last-pebble", "second", players = list(first = "wild"), objective = "mean(turns_taken)",
               best = "lowest", decision = "take", by = "left", most = 5, max_states = 5000),
-    best_play("last-pebble", exploit = "wild"),
+    best_play("last-pebble", exploit = "wild"), best_play("lantern-tiles", set = pays, at = "guest_total = 18"),
     seat_fairness("last-pebble", players = c("wild", "careful"), measure = "mean_pay({seat})", engine = "sample",
                   rounds = 600, seed = 3),
     bankroll("lantern-tiles", 18, c(flat = "1", up = "if (last_net < 0) 2 else 1"), 12, 22, 1, 3, "leave",
