@@ -28,7 +28,8 @@
 #'   chance of an evening below zero), `dry` (the chance that the box cannot pay a prize in full: that what is in it
 #'   falls below zero at some time), `float_needed` (the smallest float with `dry` below 1%), `hold` (what is kept of
 #'   all that is put in), `worst` (the most that one `play` can cost: a round, a sitting, or a visit of a mix of
-#'   visitors) and `worst_one_in`; with a cap `hold_capped`, `5% capped` and `float_capped`; `terms`;
+#'   visitors) and `worst_one_in`; `evening_best`, the mean evening where every visitor plays as well as can be (missing
+#'   where that takes long to find, and with several seats of visitors, a mix, a cap or a prize cost); with a cap `hold_capped`, `5% capped` and `float_capped`; `terms`;
 #'   `set_aside`, the pots that last; `players`, by game, who plays; `rounded`, whether pays had to be rounded to
 #'   0.0001 tokens, having no common part; and `distributions` of the evening, by game.
 #' @inheritSection odds Stopped
@@ -124,6 +125,7 @@ stall_evening <- function(name, terms, seat, visitors, ...) {
                     dry = found$dry, float_needed = found$float_needed, hold = found$hold, play = play$unit,
                     worst = max(0, -worst), worst_one_in = 1 / sum(play$probability[play$take == worst]),
                     check.names = FALSE)
+  row$evening_best <- if (is.null(visitors)) evening_of_best(game, seats, terms, play, n, ...) else NA_real_
   if (!is.null(terms$cap)) {
     lower <- evening_of_play(play_with(terms), terms, n)
     row <- cbind(row, data.frame(hold_capped = lower$hold, "5% capped" = lower$quantiles[["5%"]],
@@ -131,6 +133,17 @@ stall_evening <- function(name, terms, seat, visitors, ...) {
   }
   list(row = row, engine = play$engine, rounded = is.null(common_step(play$take)), distribution = found$distribution,
        seats = seats, players = if (is.null(visitors)) o$players, pots = lasting_pots(game))
+}
+
+# What an evening comes to, on average, if every visitor plays as well as can be: where that is found quickly, and a
+# visitor and the stall want the opposite of each other.
+evening_of_best <- function(game, seats, terms, play, n, set = list(), players = list(), mode = NULL, ...) {
+  seat <- match(seats, game$seats)
+  if (length(seat) != 1 || length(asked_of(game, seat)) == 0 || terms$prize_cost != 1 || !is.null(terms$cap))
+    return(NA_real_)
+  others <- as.list(players)[setdiff(names(players), seats)]
+  best <- best_in_short(game, seat, set, others, mode, names = character())
+  if (is.null(best) || best$unit != play$unit) NA_real_ else -best$value * terms$stake * n$plays
 }
 
 # The take of a play, a round or a sitting: list(take, probability, put, rounds, engine, unit, of_visit), `of_visit`
@@ -226,8 +239,15 @@ sections.basanos_takings <- function(x, ...) {
                                             r$game[short], fixed_text(r$visits[short], 1),
                                             plain_number(t$visits * t$hours), plain_number(t$round_seconds))),
     set_aside_section(x$set_aside), section(notes = c(
-      who_plays_lines(x), counted_or_sampled(all(x$engines == "exact") && !x$rounded),
+      who_plays_lines(x), best_visitor_lines(r), counted_or_sampled(all(x$engines == "exact") && !x$rounded),
       if (x$rounded) "Pays have no common part: each is rounded to 0.0001 tokens.")))
+}
+
+best_visitor_lines <- function(r) {
+  better <- which(r$evening_best < r$evening - 1e-9 * pmax(1, abs(r$evening)))
+  if (length(better) == 0) return(NULL)
+  sprintf("%s: where every visitor plays as well as can be, the evening comes to %s on average.", r$game[better],
+          fixed_text(r$evening_best[better], 1))
 }
 
 # The players of each stall where somebody decides, or where several seats are the visitors'.
@@ -255,7 +275,8 @@ json_fields.basanos_takings <- function(x) {
 as.data.frame.basanos_takings <- function(x, ...) {
   r <- x$rows
   numbers <- names(r)[vapply(r, is.numeric, NA)]
-  bind_result_rows(lapply(seq_len(nrow(r)), function(k) bind_result_rows(lapply(numbers, function(column) {
+  known <- function(k) Filter(function(column) !is.na(r[[column]][[k]]), numbers)
+  bind_result_rows(lapply(seq_len(nrow(r)), function(k) bind_result_rows(lapply(known(k), function(column) {
     p <- regmatches(column, regexec("^([0-9]+)%(.*)$", column))[[1]]
     result_rows(list(game = r$game[[k]]), if (length(p) > 0) paste0("quantile", sub(" ", "_", p[[3]])) else column,
                 "evening", r[[column]][[k]], p = if (length(p) > 0) as.numeric(p[[2]]) / 100 else NA_real_,

@@ -252,3 +252,18 @@ test_that("values without a small common part are added up exactly, or it is sai
   expect_match(format(rounded), "rounded to 0.0001", all = FALSE)
   expect_no_match(paste(format(rounded), collapse = " "), "Counted exactly")
 })
+
+test_that("the evening of visitors who play as well as can be is told where it is found quickly", {
+  bold <- takings("lantern-tiles", players = list(guest = "bold"), stake = 2)
+  best <- takings("lantern-tiles", players = list(guest = "best"), stake = 2)
+  expect_equal(bold$rows$evening_best, best$rows$evening, tolerance = 1e-9)
+  expect_equal(best$rows$evening_best, best$rows$evening, tolerance = 1e-9)
+  expect_match(format(bold), sprintf("plays as well as can be, the evening comes to %.1f", best$rows$evening), all = FALSE)
+  expect_no_match(paste(format(best), collapse = " "), "as well as can be")
+  expect_true(is.na(takings("lantern-tiles", cap = 1)$rows$evening_best))
+  expect_true(is.na(takings("lantern-tiles", prize_cost = 0.5)$rows$evening_best))
+  # nobody decides anything
+  expect_true(is.na(takings(game_of("seats(guest)", "stakes(guest, 1)", "state(won = no)", "play({ won <- chance(0.5) })",
+                                    "outcomes(win = won, lose = otherwise)", "pays(guest, win = 0.9, lose = -1)"),
+                            visits = 1, hours = 1)$rows$evening_best))
+})
