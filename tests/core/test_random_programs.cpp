@@ -426,6 +426,17 @@ void counted_in_lanes() {
   CHECK(sample(p, {1, 1, 50, 1}, go_on).failure.fail != FAIL_NONE);  // no lane is chosen
 }
 
+// Where a count has no longest round, values of tiny weights may be missing.
+void check_same_counts(const ExactResult& each, const ExactResult& counted) {
+  check_same_outcomes(each, counted);
+  for (size_t q = 0; q < each.quantities.size(); ++q)
+    for (const auto& [value, weight] : each.quantities[q]) {
+      const auto found = counted.quantities[q].find(value);
+      if (each.residual == 0) CHECK(found != counted.quantities[q].end());
+      CHECK(weight < 1e-12 || (found != counted.quantities[q].end() && std::fabs(found->second - weight) < 1e-12));
+    }
+}
+
 // With sums beside the states the count is the same: in layers, and where a program runs in circles.
 void counted_the_same_without_sums() {
   ExactLimits all, limits;
@@ -447,13 +458,7 @@ void counted_the_same_without_sums() {
     fewer += counted.states < each.states;
     failed += each.end == ExactEnd::failed;
     if (each.end == ExactEnd::failed) continue;
-    check_same_outcomes(each, counted);
-    for (size_t q = 0; q < each.quantities.size(); ++q)
-      for (const auto& [value, weight] : each.quantities[q]) {
-        const auto found = counted.quantities[q].find(value);
-        if (each.residual == 0) CHECK(found != counted.quantities[q].end());
-        CHECK(weight < 1e-12 || (found != counted.quantities[q].end() && std::fabs(found->second - weight) < 1e-12));
-      }
+    check_same_counts(each, counted);
   }
   CHECK(left_out > 300 && fewer > 100 && failed > 20 && kept > 50);
 }
@@ -517,13 +522,7 @@ void counted_the_same_with_draws_deferred() {
     fewer += counted.states < each.states;
     failed += each.end == ExactEnd::failed;
     if (each.end == ExactEnd::failed) continue;
-    check_same_outcomes(each, counted);
-    for (size_t q = 0; q < each.quantities.size(); ++q)
-      for (const auto& [value, weight] : each.quantities[q]) {
-        const auto other = counted.quantities[q].find(value);
-        if (each.residual == 0) CHECK(other != counted.quantities[q].end());
-        CHECK(weight < 1e-12 || (other != counted.quantities[q].end() && std::fabs(other->second - weight) < 1e-12));
-      }
+    check_same_counts(each, counted);
   }
   CHECK(found > 300 && fewer > 100 && failed > 20 && none > 50);
 }

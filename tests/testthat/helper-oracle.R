@@ -85,6 +85,15 @@ expect_agrees <- function(sampled, truth, errors = 4) {
   testthat::expect_lt(max(0, off), errors)
 }
 
+# The questions in which one player of the rules takes every seat, by its name; those that cannot are left out.
+questions_of_players <- function(rules) {
+  questions <- lapply(stats::setNames(nm = names(rules$players)), function(player) {
+    players <- stats::setNames(as.list(rep(player, length(rules$seats))), rules$seats)
+    tryCatch(new_question(rules, players = players), basanos_error = function(e) NULL)
+  })
+  Filter(Negate(is.null), questions)
+}
+
 # A game from lines of text, through a file as a user has it.
 game_of <- function(...) {
   path <- tempfile(fileext = ".game")

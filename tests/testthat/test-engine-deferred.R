@@ -25,12 +25,10 @@ same_deferred <- function(question, states = 60000, info = "") {
 test_that("every player of every game counts the same with draws deferred", {
   some <- character()
   for (name in fair_games()) {
-    rules <- game(name)
-    for (player in names(rules$players)) {
-      players <- stats::setNames(as.list(rep(player, length(rules$seats))), rules$seats)
-      question <- tryCatch(new_question(rules, players = players), basanos_error = function(e) NULL)
-      if (is.null(question) || counted_deferred(question, TRUE, 1)$deferred == 0) next
-      same_deferred(question, 6000, paste(name, player))
+    questions <- questions_of_players(game(name))
+    for (player in names(questions)) {
+      if (counted_deferred(questions[[player]], TRUE, 1)$deferred == 0) next
+      same_deferred(questions[[player]], 6000, paste(name, player))
       some <- c(some, name)
     }
   }

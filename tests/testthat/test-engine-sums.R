@@ -27,14 +27,11 @@ expect_same_sums <- function(beside, within, info) {
 test_that("every player of every game counts the same with sums beside the states", {
   some <- character()
   for (name in fair_games()) {
-    rules <- game(name)
-    for (player in names(rules$players)) {
-      players <- stats::setNames(as.list(rep(player, length(rules$seats))), rules$seats)
-      question <- tryCatch(new_question(rules, players = players), basanos_error = function(e) NULL)
-      if (is.null(question)) next
-      beside <- counted_with_sums(question, TRUE, 15000)
+    questions <- questions_of_players(game(name))
+    for (player in names(questions)) {
+      beside <- counted_with_sums(questions[[player]], TRUE, 15000)
       if (beside$sums == 0 || beside$end != 0L) next
-      within <- counted_with_sums(question, FALSE, 60000)
+      within <- counted_with_sums(questions[[player]], FALSE, 60000)
       if (within$end == 0L) expect_same_sums(beside, within, paste(name, player))
       some <- c(some, name)
     }
