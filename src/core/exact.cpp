@@ -369,41 +369,46 @@ ExactResult count(const Prepared& program, const Program& counted, const ExactLi
   return result;
 }
 
+constexpr uint64_t kStatesOfTrial = 5000, kMoreStates = 16;
+
 // Both came to their limit. The draws that are deferred are not gone through by themselves.
 bool came_further(const ExactResult& deferred, size_t draws_deferred, const ExactResult& at_once) {
   const uint64_t draws = deferred.draws + draws_deferred;
   return draws != at_once.draws ? draws > at_once.draws : deferred.residual < at_once.residual;
 }
 
-// With draws at once, or deferred, whichever is shorter.
+// With draws at once, or deferred, whichever is shorter. Both ways are tried with a few states; the one that comes
+// further is tried first with more.
 ExactResult count_the_shorter_way(const Prepared& program, const Program& counted, const ExactLimits& limits,
                                   const ExactPoll& poll, const std::vector<RegisterGroup>& groups) {
   Program with_sets = counted;
   const size_t draws = limits.defer == ExactLimits::Defer::never ? 0 : defer_draws(with_sets);
-  const auto deferred = [&](const ExactLimits& within) {
-    ExactResult result = count(program, with_sets, within, poll, groups);
-    result.draws_deferred = draws;
+  if (draws == 0) return count(program, counted, limits, poll, groups);
+  const auto start = std::chrono::steady_clock::now();
+  const auto try_with = [&](bool deferred, uint64_t states) {
+    ExactLimits within = limits;
+    within.states = states;
+    within.seconds -= std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    ExactResult result = count(program, deferred ? with_sets : counted, within, poll, groups);
+    if (deferred) result.draws_deferred = draws;
     return result;
   };
-  if (draws == 0) return count(program, counted, limits, poll, groups);
-  if (limits.defer == ExactLimits::Defer::always) return deferred(limits);
-  const auto start = std::chrono::steady_clock::now();
-  const auto time_left = [&](ExactLimits within) {
-    within.seconds -= std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-    return within;
-  };
-  const auto is_known = [](const ExactResult& result) {
+  if (limits.defer == ExactLimits::Defer::always) return try_with(true, limits.states);
+  const auto is_last = [](const ExactResult& result) {
     return result.end != ExactEnd::too_large || result.limit == ExactLimit::seconds;
   };
-  ExactLimits trial = limits;
-  trial.states = std::min(limits.states, limits.states_of_trial);
-  ExactResult first = count(program, counted, trial, poll, groups);
-  if (is_known(first)) return first;
-  ExactResult second = deferred(time_left(trial));
-  if (is_known(second) && second.limit != ExactLimit::seconds) return second;
-  const bool further = came_further(second, draws, first);
-  if (trial.states == limits.states) return further ? second : first;
-  return further ? deferred(time_left(limits)) : count(program, counted, time_left(limits), poll, groups);
+  ExactResult at_once, deferred;
+  bool first = false;  // are deferred draws tried first?
+  for (uint64_t states = std::min(limits.states, kStatesOfTrial);;) {
+    for (const bool how : {first, !first}) {
+      ExactResult& result = how ? deferred : at_once;
+      result = try_with(how, states);
+      if (is_last(result)) return std::move(result);
+    }
+    first = came_further(deferred, draws, at_once);
+    if (states == limits.states) return first ? deferred : at_once;
+    states = states < limits.states / (4 * kMoreStates) ? kMoreStates * states : limits.states;
+  }
 }
 
 }  // namespace

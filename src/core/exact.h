@@ -27,11 +27,9 @@ struct ExactLimits {
   uint64_t frontier_before_cyclic = 256, seen = 1 << 20;
   bool merge_kinds = true;  // of cards that are alike
   bool leave_out_sums = true;  // of states, where they only grow and are recorded
-  // Draws as sets of what they may still show (deferred_draws.h). That can make more states than it saves: both ways
-  // are tried with `states_of_trial`, and the one that comes further goes on.
+  // Draws as sets of what they may still show (deferred_draws.h). That can make more states than it saves.
   enum class Defer { never, where_shorter, always };
   Defer defer = Defer::where_shorter;
-  uint64_t states_of_trial = 5000;
 };
 
 // Registers that belong together, from `base` on: a state variable, a deck.

@@ -71,20 +71,22 @@ hidden <- function(play, outcomes = "high = secret > 3, low = otherwise", more =
 
 test_that("where sets would be more than the values they save, draws are counted at once", {
   # who forgets what was guessed knows nothing: but the sets remember
-  forgetful <- game_of("state(secret = 0, guess = 0, used = 0)
+  forgetful <- function(numbers, tries) game_of(sprintf("state(secret = 0, guess = 0, used = 0)
     play({
-      secret <- pick(1:40)
-      while (used < 8) {
-        guess <- pick(1:40)
+      secret <- pick(1:%d)
+      while (used < %d) {
+        guess <- pick(1:%d)
         add(1, to = used)
         if (guess == secret) break
       }
     })
-    outcomes(found = guess == secret, missed = otherwise)")
-  o <- odds(forgetful, engine = "exact")
-  expect_equal(o$outcomes$probability[[1]], 1 - (39 / 40)^8, tolerance = 1e-13)
-  expect_lt(o$states, 400)
-  expect_identical(counted_deferred(new_question(forgetful), TRUE, 5000)$limit, "states")
+    outcomes(found = guess == secret, missed = otherwise)", numbers, tries, numbers))
+  for (case in list(c(40, 8), c(900, 7))) {
+    o <- odds(forgetful(case[[1]], case[[2]]), engine = "exact")
+    expect_equal(o$outcomes$probability[[1]], 1 - (1 - 1 / case[[1]])^case[[2]], tolerance = 1e-13)
+    expect_lte(o$states, 1 + prod(case))
+  }
+  expect_identical(counted_deferred(new_question(forgetful(40, 8)), TRUE, 5000)$limit, "states")
 })
 
 test_that("a value is deferred where it is drawn from a fixed range and lives on", {
