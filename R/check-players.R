@@ -83,7 +83,6 @@ check_players <- function(context) {
   }
   for (p in context$players) for (decision in names(p$rules)) check_rule(context, p, decision)
   for (mode in names(context$mode_players)) check_mode_players(context, mode)
-  for (d in Filter(function(x) x$kind == "decision", context$names)) check_answered(context, d)
 }
 
 # A mode may also say who plays a seat: the player's name, or it with arguments.
@@ -160,15 +159,6 @@ waits_for_answers <- function(context, player, d, rule) {
            sprintf("`%s` is being asked: nobody sees an answer before all are given.", d$name),
            sprintf("decide without it; a player that cheats says so: peeks = %s", d$name))
   TRUE
-}
-
-check_answered <- function(context, d) {
-  for (seat in d$asked) {
-    if (any(vapply(context$players, player_can, NA, seat = seat, decisions = d$name))) next
-    report(context, "decision_unanswered", d$at,
-           sprintf("No player answers `%s` for `%s`.", d$name, context$seats[[seat]]),
-           sprintf("write one: even <- player(%s = pick(choices))", d$name))
-  }
 }
 
 player_can <- function(player, seat, decisions) {

@@ -113,9 +113,12 @@ game_of_nodes <- function(game, nodes) {
 
 # Compiled once as it is, so that what only shows then (a range that is empty, a setting outside
 # its own range) is reported with the rest.
+# The program finds what only the whole of the rules shows. Seats that no player of the file can take are left open.
 new_game <- function(checked) {
   game <- structure(checked, class = result_class("game"))
-  program_of(new_question(game))
+  open <- Filter(function(seat) length(unanswered_decisions(game, seat)) > 0, seq_along(game$seats))
+  question <- question_of(game)
+  program_of(with_choices(if (length(open) > 0) with_open(question, open) else question))
   game
 }
 

@@ -23,8 +23,10 @@ check_game <- function(rules, players_file = NULL, findings = TRUE, set = list()
   asked <- asked_here("check_game")
   look <- if (findings) function(game) find_findings(game, set, players, mode)
   read <- if (is_game(rules)) rules else tryCatch(game(find_rules(rules), players_file), basanos_error = identity)
-  with_call(if (is_game(read)) new_check(read$source, game_with(read, set), look = look)
-                else new_check(read$source, NULL, read$diagnostics, basename(find_rules(rules))), asked)
+  refused <- if (is_game(read)) unanswered_decisions(read) else read$diagnostics
+  name <- if (is_game(read)) read$source$name else basename(find_rules(rules))
+  with_call(if (length(refused) > 0) new_check(read$source, NULL, refused, name)
+            else new_check(read$source, game_with(read, set), look = look), asked)
 }
 
 new_check <- function(source, rules, diagnostics = list(), name = source$name, look = NULL) {

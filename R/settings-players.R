@@ -28,17 +28,24 @@ resolve_players <- function(rules, chosen = list(), settings = resolve_settings(
                   sprintf("leave it out, or write --set seated=%d", seat))
     }
     if (!is.null(name)) return(chosen_player(rules, seat, name, decisions))
+    unanswered <- unanswered_decisions(rules, seat)
+    if (length(unanswered) > 0) abort_diagnostics(unanswered, rules$source)
     able <- Filter(function(p) player_can(p, seat, decisions), rules$players)
     if (length(able) == 0) able <- Filter(function(p) player_may(p, seat, decisions), rules$players)
     if (length(decisions) == 0) return(NA_character_)
-    if (length(able) == 0)
-      abort_diagnostics(list(diagnostic("decision_unanswered",
-                                        sprintf("No one player answers all that `%s` is asked: %s.",
-                                          rules$seats[[seat]], some_of_names(decisions)),
-                                          "give a player a rule for each decision",
-                                          rules$decisions[[decisions[[1]]]]$at)), rules$source)
     able[[1]]$name
   }, "")
+}
+
+# The problems of decisions that no player answers for a seat. Such a seat can still be left open, or be taken by `best`.
+unanswered_decisions <- function(rules, seats = seq_along(rules$seats)) {
+  unanswered <- function(seat, name) {
+    if (any(vapply(rules$players, player_can, NA, seat = seat, decisions = name))) return(NULL)
+    diagnostic("decision_unanswered", sprintf("No player answers `%s` for `%s`.", name, rules$seats[[seat]]),
+               sprintf("write one: even <- player(%s = pick(choices))", name), rules$decisions[[name]]$at)
+  }
+  Filter(Negate(is.null), unlist(lapply(seats, function(seat)
+    lapply(asked_of(rules, seat), unanswered, seat = seat)), recursive = FALSE))
 }
 
 # Players that are in no file: their rules are worked out for the question, by seat_<name>().

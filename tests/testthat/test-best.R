@@ -192,3 +192,15 @@ test_that("the check and the page tell what the best visitor takes", {
   expect_match(page, "could take at best", fixed = TRUE)
   expect_match(page, "0.338006", fixed = TRUE)  # what `wavering` loses
 })
+
+test_that("a game without players has its best play, and is played so", {
+  alone <- game_of("seats(guest)", "cube <- die(1:6)", "state(face = 0)",
+                   "play({ face <- roll(cube)", "ask(guest, more = one_of(yes, no))",
+                   "if (more == yes) face <- roll(cube) })", "outcomes(high = face > 3, low = otherwise)",
+                   "stakes(guest, 1)", "pays(guest, high = 1, low = -1)")
+  expect_equal(c(best_play(alone)$value, best_play(alone)$worst), c(1 / 2, -1 / 2))
+  o <- odds(alone, players = list(guest = "best"), engine = "exact")
+  expect_equal(o$outcomes$probability, c(3 / 4, 1 / 4))
+  expect_error(odds(alone), class = "basanos_decision_unanswered")
+  expect_identical(check_game(alone)$problems$id, "decision_unanswered")
+})

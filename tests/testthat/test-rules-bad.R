@@ -17,7 +17,7 @@ test_that("each bad file is refused with its id, at its place, with a hint", {
     hit <- check$problems[check$problems$id == id, ]
     expect_gt(nrow(hit), 0)
     expect_equal(c(hit$line[[1]], hit$column[[1]]), c(places$line[[k]], places$column[[k]]), info = id)
-    e <- expect_error(game(bad_file(id)), class = "basanos_error", info = id)
+    e <- expect_error(odds(bad_file(id)), class = "basanos_error", info = id)
     if (id %in% e$ids) expect_s3_class(e, paste0("basanos_", id))
   }
 })
