@@ -215,7 +215,8 @@ as.data.frame.basanos_best <- function(x, ...) {
 
 rows_of_position <- function(x, p) if (!is.null(p))
   result_rows(x, "answer", p$answers$answer, p$answers$worth, p$text, seat = p$answers$seat, loss = p$answers$loss,
-              best_in = p$answers$best_in, share = p$answers$share, legal_in = p$answers$legal_in, known_in = p$answers$known_in)
+              best_in = p$answers$best_in, share = p$answers$share, legal_in = p$answers$legal_in,
+              known_in = p$answers$known_in)
 
 rule_fields <- function(r) if (!is.null(r))
   c(r[c("wanted", "met", "value", "loss", "standard_error", "engine", "lines")], list(rules = as.list(r$rules)))

@@ -46,8 +46,8 @@
 #'     `reach` (how often a unit comes there), `worth`, `next_answer` and `loss` (what it loses).
 #'   * `position`: with `at`, a list with `text`, `decision`, `reached` (how often a unit of best play comes there),
 #'     `situations` (how many there are), and `answers`, a data frame with the best first: `seat`, `answer`,
-#'     `worth` (of what is still to come), `loss` against the best of each situation, `best_in` (the share of the situations in which
-#'     nothing is better), `share` (of best play there), `legal_in` and `known_in` (the shares of the
+#'     `worth` (of what is still to come), `loss` against the best of each situation, `best_in` (the share of the
+#'     situations in which nothing is better), `share` (of best play there), `legal_in` and `known_in` (the shares of the
 #'     situations in which it may be given, and in which its worth was worked out: not where another answer ends it with
 #'     the most there can be). They are means over the situations by how often best play comes there; where it never
 #'     does, all count alike.

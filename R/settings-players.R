@@ -37,7 +37,7 @@ resolve_players <- function(rules, chosen = list(), settings = resolve_settings(
   }, "")
 }
 
-# The problems of decisions that no player answers for a seat. Such a seat can still be left open, or be taken by `best`.
+# The problems of decisions that no player answers for a seat. It can still be left open, or be taken by `best`.
 unanswered_decisions <- function(rules, seats = seq_along(rules$seats)) {
   unanswered <- function(seat, name) {
     if (any(vapply(rules$players, player_can, NA, seat = seat, decisions = name))) return(NULL)

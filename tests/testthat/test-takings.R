@@ -258,12 +258,13 @@ test_that("the evening of visitors who play as well as can be is told where it i
   best <- takings("lantern-tiles", players = list(guest = "best"), stake = 2)
   expect_equal(bold$rows$evening_best, best$rows$evening, tolerance = 1e-9)
   expect_equal(best$rows$evening_best, best$rows$evening, tolerance = 1e-9)
-  expect_match(format(bold), sprintf("plays as well as can be, the evening comes to %.1f", best$rows$evening), all = FALSE)
+  expect_match(format(bold), sprintf("plays as well as can be, the evening comes to %.1f", best$rows$evening),
+               all = FALSE)
   expect_no_match(paste(format(best), collapse = " "), "as well as can be")
   expect_true(is.na(takings("lantern-tiles", cap = 1)$rows$evening_best))
   expect_true(is.na(takings("lantern-tiles", prize_cost = 0.5)$rows$evening_best))
   # nobody decides anything
-  expect_true(is.na(takings(game_of("seats(guest)", "stakes(guest, 1)", "state(won = no)", "play({ won <- chance(0.5) })",
-                                    "outcomes(win = won, lose = otherwise)", "pays(guest, win = 0.9, lose = -1)"),
-                            visits = 1, hours = 1)$rows$evening_best))
+  tossed <- game_of("seats(guest)", "stakes(guest, 1)", "state(won = no)", "play({ won <- chance(0.5) })",
+                    "outcomes(win = won, lose = otherwise)", "pays(guest, win = 0.9, lose = -1)")
+  expect_true(is.na(takings(tossed, visits = 1, hours = 1)$rows$evening_best))
 })
