@@ -47,10 +47,10 @@
 #'   * `position`: with `at`, a list with `text`, `decision`, `reached` (how often a unit of best play comes there),
 #'     `situations` (how many there are), and `answers`, a data frame with the best first: `seat`, `answer`,
 #'     `worth` (of what is still to come), `loss` against the best of each situation, `best_in` (the share of the
-#'     situations in which nothing is better), `share` (of best play there), `legal_in` and `known_in` (the shares of the
-#'     situations in which it may be given, and in which its worth was worked out: not where another answer ends it with
-#'     the most there can be). They are means over the situations by how often best play comes there; where it never
-#'     does, all count alike.
+#'     situations in which nothing is better), `share` (of best play there), `legal_in` and `known_in` (the shares of
+#'     the situations in which it may be given, and in which its worth was worked out: not where another answer ends it
+#'     with the most there can be). They are means over the situations by how often best play comes there; where it
+#'     never does, all count alike.
 #'   * `rule`: a list with `wanted`, `met` (does it lose no more?), `value`, `loss`, `standard_error`, `engine`, `rules`
 #'     (by decision, in the rules language) and `lines` (a data frame: `decision`, `where`, `answer`).
 #'   * `firsts`: of guessing games that were searched, a row for each answer of the first decision: `answer`, `value`,
