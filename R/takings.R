@@ -31,8 +31,8 @@
 #'   visitors) and `worst_one_in`; `evening_best`, the mean evening where every visitor plays as well as can be (missing
 #'   where that takes long to find, and with several seats of visitors, a mix, a cap or a prize cost); with a cap
 #'   `hold_capped`, `5% capped` and `float_capped`; `terms`; `set_aside`, the pots that last; `players`, by game, who
-#'   plays; `rounded`, whether pays had to be rounded to 0.0001 tokens, having no common part; and `distributions` of the
-#'   evening, by game.
+#'   plays; `rounded`, whether pays had to be rounded to 0.0001 tokens, having no common part; and `distributions` of
+#'   the evening, by game.
 #' @inheritSection odds Stopped
 #' @section Formulas: Takings of n rounds are the n-fold convolution of those of one, by fast Fourier transform. The
 #'   lowest level of the box follows from Lindley's recursion (Lindley 1952, "The theory of queues with a single
