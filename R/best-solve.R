@@ -43,7 +43,7 @@ solved <- function(task, seats, players, objective) {
   found
 }
 
-# With what situations are told by: what was asked for, the conditions of a position, or what matters and is seen.
+# Adds what describes the situations: what was asked for, the conditions of a position, or what matters and is seen.
 with_what_describes <- function(task, question, program, alive, wanted) {
   position <- task$position
   if (!is.null(position)) {
