@@ -50,7 +50,7 @@ are_letters <- function(rules, members) {
 }
 
 # The parts between commas, those within brackets left alone: "banker(at = 3, to = 5), bold" has two.
-split_outside_brackets <- function(text) trimws(strsplit(text, ",(?![^()]*\\))", perl = TRUE)[[1]])
+split_outside_brackets <- function(text) trimws(strsplit(text, ",(?![^()]*\\))(?![^\\[\\]]*\\])", perl = TRUE)[[1]])
 
 # A measure of whichever seat: "mean_pay({seat})" as it is told.
 any_seat <- function(of) gsub("{seat}", "seat", of, fixed = TRUE)

@@ -8,9 +8,12 @@ best_in_short <- function(game, seats, set = list(), players = list(), mode = NU
                           best = NULL) {
   task <- list(game = game, set = set, mode = mode, most = 0, max_states = best_in_short_states, max_seconds = Inf)
   tryCatch({
-    found <- solved(task, seats, players, objective_of(game, seats, objective, best))
+    wanted <- objective_of(game, seats, objective, best)
+    found <- latest_in_short(list(task, seats, players, wanted), function() solved(task, seats, players, wanted))
     if (is.na(found$value)) return(NULL)
     found$losses <- losses_of_players(task, found, players, names)
     best_result(game, found)
   }, basanos_error = function(e) NULL)
 }
+
+latest_in_short <- latest(8)  # the check, the players and the evenings of a page ask for the same

@@ -59,7 +59,7 @@ bool StateGraph::follow_parts(const Step& step) {
   for (size_t k = 0; k < parts; ++k) {
     Step part = step;
     part.probability *= model_.enter(k);
-    if (goes_on) goes_on = follow(part);
+    if (goes_on) goes_on = follow(part) && visitor_.branch_taken();
     else untaken_ += part.probability;
   }
   ways_ /= parts;
