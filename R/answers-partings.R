@@ -41,7 +41,7 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, s
     odds(game, seed = seed, set = set, players = with_player(p), mode = mode, measure = measure_of_seat(measure, name),
          rounds = 1e5))
   valued <- if (!is.null(met)) met[utils::head(order(-met$times), most), ]
-  told <- function(rows, stopped = NULL) {
+  result_of <- function(rows, stopped = NULL) {
     done <- !vapply(rows, is.null, NA)
     rows <- do.call(rbind, rows)
     if (!is.null(rows)) rows <- rows[order(-abs(rows$cost)), ]
@@ -55,9 +55,9 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, s
                    rounds = rounds, stopped = stopped), class = result_class("partings"))
   }
   so_far <- function(rows, after, stop)
-    if (any(!vapply(rows, is.null, NA))) list(answers = told(rows, after)) else list()
+    if (any(!vapply(rows, is.null, NA))) list(answers = result_of(rows, after)) else list()
   valuing <- function(k) parting_row(questions, valued[k, ], wanted$seat, measure, seed)
-  with_call(told(worked_out(seq_len(NROW(valued)), valuing, what = "decisions valued", so_far = so_far)), asked)
+  with_call(result_of(worked_out(seq_len(NROW(valued)), valuing, what = "decisions valued", so_far = so_far)), asked)
 }
 
 refuse_chance <- function(game, player, decisions) {

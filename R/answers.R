@@ -31,18 +31,18 @@ player_answers <- function(game, seat = NULL, decision = NULL, set = list(), pla
   seen_by <- if (is.null(by)) c(sums_seen(game, wanted), locals_followed(game, wanted$decision)) else one_text(by, "by")
   question <- observing(new_question(game, set, players, mode), wanted, seen_by, sure = !is.null(by))
   program <- program_of(question, tracing = TRUE)
-  told <- function(seen, stopped = NULL) {
+  result_of <- function(seen, stopped = NULL) {
     answers <- answers_result(game, program, wanted, by, seen, seed, stopped)
     answers$words <- situations_in_words(game, question$settings, answers$by, answers$seat)
     answers
   }
   seen <- with_part_result(observed_answers(game, program, question$observed, rounds, seed), function(stop)
-    if (NROW(stop$seen) > 0) list(answers = told(stop$seen, stop$after)) else list())
+    if (NROW(stop$seen) > 0) list(answers = result_of(stop$seen, stop$after)) else list())
   if (nrow(seen) == 0)
     abort_input("position_unseen", sprintf("`%s` was not asked of `%s` in %s rounds.", wanted$decision,
                                            game$seats[[wanted$seat]], whole_text(rounds)),
                 "watch more rounds (--rounds), or another decision")
-  with_call(told(seen), asked)
+  with_call(result_of(seen), asked)
 }
 
 answers_result <- function(game, program, wanted, by, seen, seed, stopped) {

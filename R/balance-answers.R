@@ -2,15 +2,13 @@
 
 balance_result <- function(found, game) {
   task <- found$task
-  rows <- different_rows(found$found, task)
-  answers <- lapply(seq_len(nrow(rows)), function(k)
-    balanced_answer(found$found, rows$row[[k]], rows$kind[[k]], nrow(rows), task))
+  answers <- balanced_answers(found)
   answers[[1]]$players <- values_by_player(answers[[1]]$point, with_parts(task, inner = list()))
   none <- !is.null(found$found$patterns)
   status <- if (none && (!task$sampled || any(answers[[1]]$targets$met == "missed"))) "impossible"
     else if (task$sampled) "best found" else "satisfied and complete"
   conflict <- if (status == "impossible") conflict_of(found$found$patterns, task$targets)
-  today <- told_of_point(balance_point(with_parts(task, outer = list()), integer()), with_parts(task, inner = list()))
+  today <- result_of_point(balance_point(with_parts(task, outer = list()), integer()), with_parts(task, inner = list()))
   structure(list(game = name_of_file(game$source), title = game$title, unit = task$unit, answers = answers,
                  status = status,
                  conflicts = as.character(conflict$targets), each_alone = isTRUE(conflict$alone),
@@ -26,6 +24,12 @@ balance_result <- function(found, game) {
                                  runs = length(task$points), complete = !task$sampled),
                  engine = if (task$sampled) "sample" else "exact", rounds = if (task$sampled) task$rounds,
                  seed = task$seed, slip = task$slip), class = result_class("balance"))
+}
+
+balanced_answers <- function(found) {
+  rows <- different_rows(found$found, found$task)
+  lapply(seq_len(nrow(rows)), function(k)
+    balanced_answer(found$found, rows$row[[k]], rows$kind[[k]], nrow(rows), found$task))
 }
 
 # The players of the rules as they are.
@@ -95,28 +99,28 @@ balanced_answer <- function(found, row, kind, answers, task) {
   if (length(outer) == 0) point <- balance_point(task, integer(), index)
   point$index <- index
   plain <- with_parts(task, inner = list())
-  told <- told_of_point(point, plain, seed = task$seed + 1)
+  result <- result_of_point(point, plain, seed = task$seed + 1)
   knobs <- c(task$outer, task$inner)
   steps <- steps_from_today(matrix(index, nrow = 1), task)
   list(kind = kind, knobs = stats::setNames(Map(function(k, i) k$values[[i]], knobs, index),
                                             vapply(knobs, `[[`, "", "name")),
-       targets = targets_table(told, task, answers),
-       measures = data.frame(name = task$measures, value = told$values), elsewhere = elsewhere_of(told, task),
-       slipping = slipping_values(point, plain), changed = sum(steps > 0), steps = sum(steps), engine = told$engine,
+       targets = targets_table(result, task, answers),
+       measures = data.frame(name = task$measures, value = result$values), elsewhere = elsewhere_of(result, task),
+       slipping = slipping_values(point, plain), changed = sum(steps > 0), steps = sum(steps), engine = result$engine,
        point = point)
 }
 
-elsewhere_of <- function(told, task)
-  stats::setNames(as.list(told$values[match(task$elsewhere, task$measures)]), task$elsewhere)
+elsewhere_of <- function(result, task)
+  stats::setNames(as.list(result$values[match(task$elsewhere, task$measures)]), task$elsewhere)
 
 # With a 95% guarantee over the targets of all the answers.
-targets_table <- function(told, task, answers) {
+targets_table <- function(result, task, answers) {
   enough <- stats::qnorm(1 - 0.05 / (2 * answers * length(task$targets)))
-  wanted <- wanted_values(matrix(told$values, nrow = 1), task$targets)[1, ]
+  wanted <- wanted_values(matrix(result$values, nrow = 1), task$targets)[1, ]
   table <- data.frame(target = vapply(task$targets, `[[`, "", "text"), value = wanted,
-                      met = judged(told, task, enough))
-  sampled <- told$engine == "sample"
-  error <- vapply(task$targets, function(t) sqrt(sum(told$standard_error[t$columns]^2)), 0)
+                      met = judged(result, task, enough))
+  sampled <- result$engine == "sample"
+  error <- vapply(task$targets, function(t) sqrt(sum(result$standard_error[t$columns]^2)), 0)
   table$lower <- if (sampled) wanted - enough * error else NA_real_
   table$upper <- if (sampled) wanted + enough * error else NA_real_
   table
@@ -134,14 +138,14 @@ slipping_values <- function(point, task) {
 
 # The targets under other players, for which a fifth of the rounds will do.
 wanted_of_players <- function(point, task) {
-  told <- told_of_point(point, task, rounds = if (task$sampled) ceiling(task$rounds / 5), seed = task$seed + 1)
-  wanted_values(matrix(told$values, nrow = 1), task$targets)[1, ]
+  result <- result_of_point(point, task, rounds = if (task$sampled) ceiling(task$rounds / 5), seed = task$seed + 1)
+  wanted_values(matrix(result$values, nrow = 1), task$targets)[1, ]
 }
 
 most_other_players <- 6
 
-# The targets when others play the seat whose money is told, else the first that decides: a data frame with a column for
-# each player; NULL where there are no others.
+# The targets when others play the seat whose money is looked at, else the first that decides: a data frame with a
+# column for each player; NULL where there are no others.
 values_by_player <- function(point, task) {
   settings <- resolve_settings(task$game, point$set, point$mode)
   sitting <- stats::setNames(resolve_players(task$game, task$players, settings), task$game$seats)
@@ -185,7 +189,7 @@ wanted_at <- function(found, index) {
   sizes <- lengths(lapply(task$outer, `[[`, "values"))
   point <- 1 + sum((index[outer] - 1) * cumprod(c(1, sizes))[outer])
   inner <- if (length(outer) > 0) index[-outer] else index
-  wanted_values(values_at(found$tolds[[point]], matrix(inner, nrow = 1)), task$targets)[1, ]
+  wanted_values(values_at(found$results[[point]], matrix(inner, nrow = 1)), task$targets)[1, ]
 }
 
 #' @rdname balance_game

@@ -6,7 +6,7 @@ kept_rows <- 400  # combinations kept by each criterion
 
 # The result of a run at a point of the outer knobs: list(values, standard_error, lower, upper, forms, engine), one a
 # measure.
-told_of_point <- function(point, task, rounds = task$rounds, seed = task$seed) {
+result_of_point <- function(point, task, rounds = task$rounds, seed = task$seed) {
   question <- task$measured
   if (length(point$words) > 0) {
     game <- task$game
@@ -18,10 +18,10 @@ told_of_point <- function(point, task, rounds = task$rounds, seed = task$seed) {
                                  seed = seed, threads = task$threads, progress = FALSE), task$more))
   need_complete(o, "balance_large", "A point", "sample it (--engine sample), or let it count on: --max-states")
   column <- function(name) if (is.null(o$measures[[name]])) rep(NA_real_, length(task$measures)) else o$measures[[name]]
-  told <- list(values = o$measures$value, standard_error = column("standard_error"), lower = column("lower"),
+  result <- list(values = o$measures$value, standard_error = column("standard_error"), lower = column("lower"),
                upper = column("upper"), engine = o$engine, rounds = o$rounds)
-  if (length(task$inner) > 0) told$forms <- forms_of_point(question, o, point, task)
-  told
+  if (length(task$inner) > 0) result$forms <- forms_of_point(question, o, point, task)
+  result
 }
 
 # The measures by pays; where one does not agree with what the run itself says of today's, none.
@@ -47,9 +47,9 @@ stop_without_classes <- function() stop(structure(class = c("basanos_no_classes"
                                                   list(message = "the pays do not follow from one run", call = NULL)))
 
 # Each measure at each row of the inner knobs: a matrix with a column a measure.
-values_at <- function(told, index) {
-  columns <- lapply(seq_along(told$values), function(j) {
-    if (is.null(told$forms[[j]])) rep(told$values[[j]], nrow(index)) else values_by_pays(told$forms[[j]], index)
+values_at <- function(result, index) {
+  columns <- lapply(seq_along(result$values), function(j) {
+    if (is.null(result$forms[[j]])) rep(result$values[[j]], nrow(index)) else values_by_pays(result$forms[[j]], index)
   })
   matrix(unlist(columns), nrow = nrow(index))
 }
@@ -84,13 +84,13 @@ go_through <- function(sizes, keep, leaf) {
 }
 
 # The prefixes that can still meet every linear target for some values of the later knobs.
-may_meet <- function(told, targets) {
+may_meet <- function(result, targets) {
   linear <- Filter(function(t) length(t$columns) == 1 && t$weight > 0 && (is.finite(t$low) || is.finite(t$high)) &&
-                     !is.null(told$forms[[t$columns]]) && !is.null(linear_form(told$forms[[t$columns]])), targets)
+                     !is.null(result$forms[[t$columns]]) && !is.null(linear_form(result$forms[[t$columns]])), targets)
   function(rows, depth) {
     good <- rep(TRUE, nrow(rows))
     for (t in linear) {
-      form <- told$forms[[t$columns]]
+      form <- result$forms[[t$columns]]
       line <- linear_form(form)
       ends <- lapply(list(min, max), function(end) Reduce(`+`, lapply(form$factors, function(f)
         if (all(f$knobs <= depth)) f$table[rows_of_factor(f, rows), "net"] else end(f$table[, "net"]))))
@@ -103,12 +103,12 @@ may_meet <- function(told, targets) {
 
 # All that satisfy the targets, as far as they may be answers: list(index, values, miss, fits); `index` has a column a
 # knob, the outer ones first; `fits` is how many satisfy them.
-satisfying <- function(points, tolds, task) {
+satisfying <- function(points, results, task) {
   found <- NULL
   fits <- 0
-  for (k in seq_along(points)) if (!is.null(tolds[[k]])) {
-    go_through(task$inner_sizes, may_meet(tolds[[k]], task$targets), function(rows) {
-      values <- values_at(tolds[[k]], rows)
+  for (k in seq_along(points)) if (!is.null(results[[k]])) {
+    go_through(task$inner_sizes, may_meet(results[[k]], task$targets), function(rows) {
+      values <- values_at(results[[k]], rows)
       miss <- misses_of(wanted_values(values, task$targets), task$targets)
       met <- rowSums(miss) == 0
       fits <<- fits + sum(met)
@@ -119,10 +119,11 @@ satisfying <- function(points, tolds, task) {
 }
 
 # Sampled values err: what lies a little inside its targets is sought first, so that fresh luck finds it there too.
-with_margins <- function(tolds, task, by) {
+with_margins <- function(results, task, by) {
   for (j in seq_along(task$targets)) {
     t <- task$targets[[j]]
-    errors <- vapply(Filter(Negate(is.null), tolds), function(told) sqrt(sum(told$standard_error[t$columns]^2)), 0)
+    errors <- vapply(Filter(Negate(is.null), results),
+                     function(result) sqrt(sum(result$standard_error[t$columns]^2)), 0)
     margin <- min(by * max(0, errors, na.rm = TRUE), 0.45 * (t$high - t$low))
     task$targets[[j]]$low <- t$low + margin
     task$targets[[j]]$high <- t$high - margin
@@ -131,12 +132,12 @@ with_margins <- function(tolds, task, by) {
 }
 
 # If none does: the points that miss least, and the sets of targets that are met together.
-missing_least <- function(points, tolds, task) {
+missing_least <- function(points, results, task) {
   found <- NULL
   patterns <- NULL
-  for (k in seq_along(points)) if (!is.null(tolds[[k]])) {
+  for (k in seq_along(points)) if (!is.null(results[[k]])) {
     go_through(task$inner_sizes, function(rows, depth) rep(TRUE, nrow(rows)), function(rows) {
-      values <- values_at(tolds[[k]], rows)
+      values <- values_at(results[[k]], rows)
       miss <- misses_of(wanted_values(values, task$targets), task$targets)
       patterns <<- unique(rbind(patterns, unique(miss == 0)))
       near <- seq_len(nrow(miss)) %in% utils::head(do.call(order, unname(sorted_misses(miss))), 4 * kept_rows)

@@ -10,9 +10,9 @@ write_balanced <- function(result, task, path, number) {
   written <- new_game(check_rules(source_of_text(paste(text, collapse = "\n"), basename(path), dirname(path))))
   plain <- with_parts(task, inner = list(), game = written,
                       measured = with_measures(question_of(written), task$measures))
-  told <- told_of_point(list(set = task$set, mode = if (any_mode(task)) NULL else task$mode, words = list()), plain,
+  result <- result_of_point(list(set = task$set, mode = if (any_mode(task)) NULL else task$mode, words = list()), plain,
                         seed = task$seed + 1)
-  value <- wanted_values(matrix(told$values, nrow = 1), task$targets)[1, ]
+  value <- wanted_values(matrix(result$values, nrow = 1), task$targets)[1, ]
   if (!isTRUE(all.equal(value, answer$targets$value, tolerance = 1e-9)))
     abort_input("engines_disagree", "The odds of the changed rules are not those of the answer: nothing was written.",
                 "please report this, with the rules file")

@@ -73,17 +73,23 @@ balance_game <- function(game, want, knobs, set = list(), players = list(), mode
   read <- lapply(knobs, read_knob, game = game, mode = mode)
   refuse_knobs(read, set)
   check_write(write)
-  task <- list(game = with_knobs(game, read), as_read = game, engine = engine, seed = seed, threads = threads,
-               rounds = rounds, set = as.list(set), players = as.list(players),
-               mode = mode, workers = workers, progress = progress, more = list(...), slip = slip,
-               most_answers = answers)
-  task <- with_wanted_measures(task, targets)
-  task <- with_ways_to_turn(task, read)
-  found <- tryCatch(searched(task), basanos_no_classes = function(e) searched(all_outside(task)))
+  task <- balance_task(game, targets, read, list(
+    engine = engine, seed = seed, threads = threads, rounds = rounds, set = as.list(set), players = as.list(players),
+    mode = mode, workers = workers, progress = progress, more = list(...), slip = slip, most_answers = answers))
+  found <- combinations_found(task)
   result <- balance_result(found, game)
   if (!is.null(write)) result$written <- written_answer(result, found$task, write, answer)
   with_call(result, asked)
 }
+
+# `given`: how the points are worked out.
+balance_task <- function(game, targets, knobs, given) {
+  task <- with_wanted_measures(c(list(game = with_knobs(game, knobs), as_read = game), given), targets)
+  with_ways_to_turn(task, knobs)
+}
+
+combinations_found <- function(task)
+  tryCatch(searched(task), basanos_no_classes = function(e) searched(all_outside(task)))
 
 written_answer <- function(result, task, path, number) {
   if (result$status == "impossible") return(list(path = NULL))

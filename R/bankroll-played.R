@@ -15,7 +15,7 @@ with_evening <- function(question, rule, terms, seat, cost, seconds = NULL, pots
   over <- evening_ends(of, terms)
   blame_expression(context$diagnostics, rule$text, question$game$source)
   question <- counted_too(question, context)
-  question$unit_values <- evening_told(of, names(over))
+  question$unit_values <- evening_values(of, names(over))
   question$game$state <- context$state
   for (pot in names(pots)) {
     piece <- question$game$money$piece
@@ -98,7 +98,7 @@ evening_ends <- function(of, terms) {
 }
 
 # The quantities of each evening: typed nodes by name. Who has played the last round leaves no earlier.
-evening_told <- function(of, ends) {
+evening_values <- function(of, ends) {
   kept <- c(final = "wallet", put_in = "put_in", cut = "cuts", lowest = "lowest", drawdown = "drawdown",
             losses = "losses", clock = "clock")
   goal <- if ("goal" %in% ends) "reached" else "no"
@@ -120,18 +120,18 @@ played_evening <- function(game, program, task) {
 
 evening_of_counts <- function(program, counts, task) {
   terms <- task$terms
-  told <- stats::setNames(counts$unit_quantities, program$measures)
-  mean_of <- function(name) weighted(told[[name]]$value, told[[name]]$weight)
-  final <- told$final
+  quantities <- stats::setNames(counts$unit_quantities, program$measures)
+  mean_of <- function(name) weighted(quantities[[name]]$value, quantities[[name]]$weight)
+  final <- quantities$final
   final <- list2DF(list(value = round(final$value, 9), probability = final$weight / sum(final$weight)))
   mean <- sum(final$value * final$probability)
   rounds <- mean_of("rounds")
-  is_last <- told$rounds$value == terms$rounds
+  is_last <- quantities$rounds$value == terms$rounds
   measures <- c(
     ruin = mean_of("ruin"), goal = mean_of("goal"), left_early = mean_of("left"),
     losing = sum(final$probability[final$value < terms$wallet]),
     level = sum(final$probability[final$value == terms$wallet]),
-    all_rounds = sum(told$rounds$weight[is_last]) / sum(told$rounds$weight), final = mean,
+    all_rounds = sum(quantities$rounds$weight[is_last]) / sum(quantities$rounds$weight), final = mean,
     sd = sqrt(sum(final$probability * (final$value - mean)^2)), put_in = mean_of("put_in") * task$round$put,
     rounds = rounds,
     cut = mean_of("cut") / rounds)

@@ -103,7 +103,7 @@ bankroll_result <- function(rules, found, task, round_odds, path = NULL, over_ti
   measures <- do.call(rbind, lapply(found, function(e) as.data.frame(as.list(c(e$measures, e$quantiles)),
                                                                      check.names = FALSE)))
   played <- do.call(rbind, lapply(found, function(e) e$played))
-  told_over_time <- function(evening, rule)
+  over_time_of <- function(evening, rule)
     if (over_time && !is.null(evening$played)) played_over_time(rule, task) else over_time_table(evening)
   rule <- data.frame(rule = names(rules))
   structure(list(game = round_odds$game, title = round_odds$title, seat = task$seat, terms = task$terms,
@@ -113,7 +113,7 @@ bankroll_result <- function(rules, found, task, round_odds, path = NULL, over_ti
                  played = if (!is.null(played)) cbind(rule, as.data.frame(played), row.names = NULL),
                  players = round_odds$players, multiplied = rounds_or_caps(task$game), pots = as.list(task$pots),
                  path_of = path, path = if (!is.null(path)) lapply(rules, evening_path, task, path),
-                 finals = lapply(found, `[[`, "final"), over_time = Map(told_over_time, found, rules),
+                 finals = lapply(found, `[[`, "final"), over_time = Map(over_time_of, found, rules),
                  stopped = stopped), class = result_class("bankroll"))
 }
 

@@ -68,9 +68,9 @@ as_good_in_mixes <- 1e-5
 
 situation_row <- function(s, game, d, situation, sign) {
   answers <- vapply(s$offers, answer_text, "", game = game, type = d$type)
-  told <- list(reach = s$reach, things = situation_things(s, game, situation))
+  common <- list(reach = s$reach, things = situation_things(s, game, situation))
   if (s$followed > 0)  # it ends the unit with the most there can be; the others were not looked at
-    return(c(told, list(answer = answers[[s$followed]], mix = NA_character_, equal = "", worth = s$lower[[1]],
+    return(c(common, list(answer = answers[[s$followed]], mix = NA_character_, equal = "", worth = s$lower[[1]],
                         next_answer = NA_character_, loss = NA_real_)))
   worths <- sign * (s$lower + (s$upper - s$lower) / 2)
   mixed <- length(s$shares) > 0
@@ -79,7 +79,7 @@ situation_row <- function(s, game, d, situation, sign) {
   same <- which(worths >= worths[[best]] - near)
   others <- setdiff(which(!is.na(worths)), same)
   following <- if (length(others) > 0) others[[which.max(worths[others])]]
-  c(told, list(answer = answers[[best]], mix = if (mixed) mix_text(answers, s$shares) else NA_character_,
+  c(common, list(answer = answers[[best]], mix = if (mixed) mix_text(answers, s$shares) else NA_character_,
                equal = paste(answers[setdiff(same, best)], collapse = "; "),
                worth = sign * worths[[best]],
                next_answer = if (is.null(following)) NA_character_ else answers[[following]],

@@ -18,7 +18,7 @@ solved <- function(task, seats, players, objective) {
   seen <- what_is_seen(game, program, seats, alive)
   kind <- kind_of_play(program, seats, seen)
   if (kind %in% c("hidden", "secret") || isTRUE(objective$worst_case)) question$watching <- seats
-  wanted <- decisions_told(game, seats, task$decision)
+  wanted <- decisions_solved(game, seats, task$decision)
   bare <- question  # what describes situations would keep them apart
   question <- with_what_describes(task, question, program, alive, wanted)
   if (isTRUE(task$functions)) question <- with_situations(
@@ -86,7 +86,7 @@ question_open <- function(task, seats, players, objective) {
 }
 
 # list(seat, decision) for each decision whose situations are in the result.
-decisions_told <- function(game, seats, decision) {
+decisions_solved <- function(game, seats, decision) {
   all <- unlist(lapply(seats, function(seat)
     lapply(asked_of(game, seat), function(name) list(seat = seat, decision = name))), recursive = FALSE)
   if (is.null(decision)) return(all)

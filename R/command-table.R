@@ -213,7 +213,7 @@ commands_on_play <- function() list(
       shared("format", "out")),
     figure = "what to do in which situation",
     examples = c("lantern-tiles --at \"guest_total = 18\"",
-                 "high-water --set seated=2 --set target=40 --both")),
+                 "high-water --set seated=2 --set target=20 --both")),
   fairness = command_row("the advantage of the first seat, and what evens it", seat_fairness, result = "fairness",
     options = c(shared("players_file", "mode", "set"), list(
       option("compare", "the players to seat everywhere, with commas between [all that can take every seat]", "NAMES",

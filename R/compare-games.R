@@ -113,8 +113,8 @@ exact_side <- function(side) {
                 if (length(means) > 0)
                   data.frame(kind = measured$kind, name = measured$name, value = means)[measured$number, ])
   if (length(side$question$measures) == 0) return(rows)
-  told <- as_odds(new_tally(side$question, side$program, "exact", exact_counts(run)))$measures
-  rbind(rows, data.frame(kind = "measure", name = told$name, value = told$value))
+  measures <- as_odds(new_tally(side$question, side$program, "exact", exact_counts(run)))$measures
+  rbind(rows, data.frame(kind = "measure", name = measures$name, value = measures$value))
 }
 
 exact_differences <- function(exact) {

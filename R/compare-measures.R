@@ -4,14 +4,14 @@
 paired_measures <- function(sides, tables, rounds, seed) {
   measures <- sides[[1]]$question$measures
   if (length(measures) == 0) return(NULL)
-  told <- lapply(sides, function(side) {
+  values <- lapply(sides, function(side) {
     counts <- run_sample(side$question$game, side$program, rounds, seed, 1)
     as_odds(new_tally(side$question, side$program, "sample", counts, seed = seed))$measures$value
   })
   do.call(rbind, lapply(seq_along(measures), function(k) {
     pulls <- Map(measure_influence, sides, tables, MoreArgs = list(k = k))
-    difference <- told[[2]][[k]] - told[[1]][[k]]
-    row <- data.frame(kind = "measure", name = measures[[k]]$text, old = told[[1]][[k]], new = told[[2]][[k]],
+    difference <- values[[2]][[k]] - values[[1]][[k]]
+    row <- data.frame(kind = "measure", name = measures[[k]]$text, old = values[[1]][[k]], new = values[[2]][[k]],
                       difference = difference)
     ends <- lapply(sides, ends_of_measure, measure = measures[[k]], k = k)
     cbind(row, influence_interval(pulls, difference, rounds, c(ends[[2]][[1]] - ends[[1]][[2]],

@@ -58,7 +58,7 @@ compare_players <- function(game, set = list(), players = NULL, mode = NULL, mea
   ways <- ways_of_sitting(names, length(seats))
   if (!is.null(until)) check_until(until)
   so_far <- function(values, engine, after)
-    list(players = players_result(names, ways, task, best, list(told = list(values = values, engine = engine),
+    list(players = players_result(names, ways, task, best, list(results = list(values = values, engine = engine),
                                                                 rounds = task$rounds), after))
   found <- if (is.null(until)) ways_compared(names, ways, task, 0.05, so_far)
     else compared_until(names, ways, task, until, so_far)
@@ -77,22 +77,22 @@ best_of_compared <- function(names, task, measure, best) {
 
 # Of a comparison that was stopped there are the ways of sitting that were played, and no ranking.
 players_result <- function(names, ways, task, best, found, stopped = NULL) {
-  told <- found$told
+  results <- found$results
   game <- task$game
   structure(list(game = name_of_file(game$source), title = game$title, seats = game$seats[task$seats],
                  measure = task$measure,
-                 best = best, unit = program_span(game), engine = told$engine,
-                 rounds = if (told$engine == "sample") found$rounds, seed = task$seed, until = found$until,
-                 looks = found$looks, players = names, pairs = pairs_table(ways, told, game$seats[task$seats]),
+                 best = best, unit = program_span(game), engine = results$engine,
+                 rounds = if (results$engine == "sample") found$rounds, seed = task$seed, until = found$until,
+                 looks = found$looks, players = names, pairs = pairs_table(ways, results, game$seats[task$seats]),
                  advantage = found$advantage, ranking = if (is.null(stopped)) ranking_of(names, found$advantage),
                  stopped = stopped), class = result_class("players"))
 }
 
-# list(told, advantage, rounds) at a number of rounds.
+# list(results, advantage, rounds) at a number of rounds.
 ways_compared <- function(names, ways, task, error, so_far) {
-  told <- told_ways(ways, task, so_far)
-  list(told = told, rounds = task$rounds,
-       advantage = advantages(names, ways, told, length(task$seats), task$better, error))
+  results <- results_of_ways(ways, task, so_far)
+  list(results = results, rounds = task$rounds,
+       advantage = advantages(names, ways, results, length(task$seats), task$better, error))
 }
 
 check_until <- function(until) {
@@ -114,7 +114,7 @@ compared_until <- function(names, ways, task, until, so_far) {
     a <- found$advantage
     room <- stats::qt(1 - error / (2 * nrow(a)), task$rounds - 1) * a$standard_error
     open <- !is.na(a$advantage) & a$sure == 0 & abs(a$advantage) + room > until
-    if (found$told$engine == "exact" || !any(open) || task$rounds >= most) return(c(found, list(looks = look)))
+    if (found$results$engine == "exact" || !any(open) || task$rounds >= most) return(c(found, list(looks = look)))
     task$engine <- "sample"
     task$rounds <- min(most, 2 * task$rounds)
     look <- look + 1
@@ -157,7 +157,7 @@ ways_of_sitting <- function(names, seats) {
 # list(values, pulls, engine): what each seat comes to in each way of sitting; `pulls`, by way and seat, how far each
 # unit pulls it where ways are sampled. A way in which play goes on for ever has no values. `so_far(values, engine,
 # after)` gives what a stop takes along.
-told_ways <- function(ways, task, so_far = function(values, engine, after) list()) {
+results_of_ways <- function(ways, task, so_far = function(values, engine, after) list()) {
   seats <- task$game$seats[task$seats]
   measures <- vapply(seats, measure_of_seat, "", measure = task$measure)
   measured <- with_measures(question_of(task$game), unname(measures))
@@ -174,8 +174,8 @@ told_ways <- function(ways, task, so_far = function(values, engine, after) list(
     list(value = o$measures$value, engine = o$engine)
   }
   values <- function(which) worked_out(which, value_of, task$workers, "ways of sitting",
-                                       function(found, after, stop) told_so_far(found, after))
-  told_so_far <- function(found, after) {
+                                       function(found, after, stop) results_so_far(found, after))
+  results_so_far <- function(found, after) {
     done <- !vapply(found, is.null, NA)
     if (!any(done) || length(found) < nrow(ways)) return(list())
     none <- list(value = rep(NA_real_, length(measures)))
@@ -195,7 +195,7 @@ told_ways <- function(ways, task, so_far = function(values, engine, after) list(
   list(values = values_of(found), engine = if (exact) "exact" else "sample",
        pulls = worked_out(seq_len(nrow(ways)), function(way)
          if (!anyNA(found[[way]]$value)) seat_pulls(sit(way), measured, task, exact), task$workers,
-         "ways of sitting, played again for the errors", function(pulls, after, stop) told_so_far(found, after)))
+         "ways of sitting, played again for the errors", function(pulls, after, stop) results_so_far(found, after)))
 }
 
 units_by_hand <- 2000  # units that tell how much luck there is in a round, where all is counted
@@ -210,8 +210,8 @@ seat_pulls <- function(players, measured, task, exact) {
   do.call(cbind, pulls)
 }
 
-pairs_table <- function(ways, told, seats) {
-  table <- cbind(stats::setNames(as.data.frame(ways), seats), stats::setNames(as.data.frame(told$values),
+pairs_table <- function(ways, results, seats) {
+  table <- cbind(stats::setNames(as.data.frame(ways), seats), stats::setNames(as.data.frame(results$values),
                                                                               paste0("of_", seats)))
   rownames(table) <- NULL
   table
@@ -219,20 +219,20 @@ pairs_table <- function(ways, told, seats) {
 
 # The advantage of each player over each other: of one seat the difference, else over the opponent in the same round.
 # `better` is -1 where low values are better. What cannot be played to its end has none.
-advantages <- function(names, ways, told, seats, better, error = 0.05) {
-  exact <- told$engine == "exact"
+advantages <- function(names, ways, results, seats, better, error = 0.05) {
+  exact <- results$engine == "exact"
   rows <- list()
   for (i in seq_along(names)) for (j in seq_along(names)) if (i < j) {
     parts <- advantage_parts(names[[i]], names[[j]], ways, seats)
-    if (any(vapply(parts, function(p) is.null(told$pulls[[p$way]]), NA))) {
+    if (any(vapply(parts, function(p) is.null(results$pulls[[p$way]]), NA))) {
       rows <- c(rows, list(data.frame(player = names[[i]], against = names[[j]], advantage = NA_real_,
                                       standard_error = NA_real_, z = 0, rounds_by_hand = Inf)))
       next
     }
     combine <- function(of) better * Reduce(`+`, lapply(parts, function(p) p$weight * of(p$way, p$seat)))
-    value <- combine(function(way, seat) told$values[way, seat])
-    pull <- combine(function(way, seat) told$pulls[[way]][, seat])
-    one <- combine_single(parts, told)
+    value <- combine(function(way, seat) results$values[way, seat])
+    pull <- combine(function(way, seat) results$pulls[[way]][, seat])
+    one <- combine_single(parts, results)
     rows <- c(rows, list(data.frame(player = names[[i]], against = names[[j]], advantage = value,
                                     standard_error = if (exact) 0 else stats::sd(pull) / sqrt(length(pull)),
                                     z = if (exact) 0 else difference_z(value, pull),
@@ -259,10 +259,10 @@ advantage_parts <- function(i, j, ways, seats) {
 }
 
 # The luck in one round of each way of sitting that counts: the standard deviation of what decides, by hand.
-combine_single <- function(parts, told) {
+combine_single <- function(parts, results) {
   by_way <- split(parts, vapply(parts, `[[`, 0, "way"))
   variance <- vapply(by_way, function(own) {
-    pull <- Reduce(`+`, lapply(own, function(p) p$weight * length(by_way) * told$pulls[[p$way]][, p$seat]))
+    pull <- Reduce(`+`, lapply(own, function(p) p$weight * length(by_way) * results$pulls[[p$way]][, p$seat]))
     stats::var(pull)
   }, 0)
   sqrt(mean(variance))

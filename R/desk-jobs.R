@@ -9,7 +9,7 @@ game_at_desk <- function(text, name, folder) {
 
 desk_games_read <- latest(4)
 
-# list(ok, problems, examples, card, seats, knobs): what is wrong with the text, else what the game has.
+# list(ok, problems, examples, card, seats, knobs, measures): what is wrong with the text, else what the game has.
 job_check <- function(text, name, folder) {
   if (!nzchar(trimws(text)))
     return(list(ok = FALSE, problems = problems_at_desk(list(diagnostic("file_empty", "There are no rules yet.",
@@ -19,7 +19,7 @@ job_check <- function(text, name, folder) {
   check <- check_game(game, findings = FALSE)
   list(ok = TRUE, title = game_title(game), problems = problems_at_desk(list()), examples = check$examples,
        claims = check$claims, card = as.character(page_of_card(card_items(game), 3)), seats = seats_at_desk(game),
-       knobs = knobs_at_desk(game))
+       knobs = knobs_at_desk(game), measures = measures_at_desk(game))
 }
 
 # One row a problem, with the text that its hint would put in its place.
@@ -66,11 +66,12 @@ slider_at_desk <- function(name, value, step, least, most)
        to = min(most, value + slider_reach * step), step = step)
 
 # list(html, rows): the odds of these rules as they are turned.
-job_odds <- function(text, name, folder, set, players) {
+job_odds <- function(text, name, folder, set, players, chart = FALSE) {
   game <- game_at_desk(text, name, folder)
   o <- odds(game, set = set, players = players)
   if (!o$complete) o <- odds(game, engine = "sample", rounds = 1e5, set = set, players = players)
-  list(html = html_at_desk(o), rows = as.data.frame(o))
+  chart <- if (chart) figure_at_desk(o, 1.4 + 0.4 * nrow(o$outcomes))
+  list(html = paste0(html_at_desk(o), chart), rows = as.data.frame(o))
 }
 
 # list(html, answers): `answers` are values by name.
@@ -80,12 +81,9 @@ job_balance <- function(text, name, folder, want, knobs) {
        answers = Filter(function(a) all(vapply(a, is.numeric, NA)), answers(b)))
 }
 
-job_trace <- function(text, name, folder, unit, where)
-  list(html = html_at_desk(trace_round(game_at_desk(text, name, folder), unit, where = where), words = identity))
-
 # A round as far as these answers go: list(html, choices, over). `over` is a row with the outcome and the pay, or NULL
-# where another answer is asked for.
-job_play <- function(text, name, folder, seed, answers, advice) {
+# where another answer is asked for. A round that is over is kept, if wanted, in a CSV file beside the rules.
+job_play <- function(text, name, folder, seed, answers, advice, seat = NULL, keep = FALSE) {
   said <- character()
   choices <- NULL
   read <- function() {
@@ -98,22 +96,19 @@ job_play <- function(text, name, folder, seed, answers, advice) {
     said <<- c(said, lines)
     choices <<- attr(lines, "choices")
   }
-  over <- tryCatch(play_game(game_at_desk(text, name, folder), rounds = 1, seed = seed, advice = advice, read = read,
-                             write = write), desk_waits = function(e) NULL)
+  kept <- if (keep) desk_path(folder, sub("[.]game$", ".csv", name), "csv")
+  over <- tryCatch(play_game(game_at_desk(text, name, folder), seats = seat, rounds = 1, seed = seed, advice = advice,
+                             keep = kept, read = read, write = write), desk_waits = function(e) NULL)
   if (!is.null(over)) said <- utils::head(said, -1)  # goodbye
   list(html = sprintf("<pre tabindex=\"0\">%s</pre>", htmltools::htmlEscape(paste(said, collapse = "\n"))),
        choices = choices, over = over)
 }
 
-job_players <- function(text, name, folder) {
-  compared <- compare_players(game_at_desk(text, name, folder))
-  list(html = paste0(html_at_desk(compared), figure_at_desk(compared, max(3, 1.8 + 0.5 * length(compared$players)))))
-}
-
 job_evening <- function(text, name, folder, wallet, visits, float) {
   game <- game_at_desk(text, name, folder)
   evenings <- list(bankroll(game, wallet), takings(game, visits, float = float))
-  list(html = paste(vapply(evenings, html_at_desk, ""), collapse = "\n"))
+  list(html = paste(vapply(evenings, function(e) paste0(html_at_desk(e), figure_at_desk(e, 3.6)), ""),
+                    collapse = "\n"))
 }
 
 # The page is written beside the rules.

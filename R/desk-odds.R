@@ -3,7 +3,8 @@
 odds_page <- function(id) {
   ns <- shiny::NS(id)
   shiny::div(
-    shiny::uiOutput(ns("players"), class = "desk-row"),
+    shiny::div(class = "desk-row", shiny::uiOutput(ns("players"), class = "desk-row"),
+               shiny::checkboxInput(ns("chart"), "With a chart", width = "10rem")),
     shiny::uiOutput(ns("working"), role = "status"),
     shiny::uiOutput(ns("changed")),
     shiny::uiOutput(ns("odds"), `aria-live` = "polite"))
@@ -26,7 +27,7 @@ odds_server <- function(id, folder, worker, rules, turned) shiny::moduleServer(i
     Filter(function(p) !is.null(p) && nzchar(p), stats::setNames(chosen, names(seats())))
   })
   question <- shiny::reactive(list(text = rules$text(), name = rules$name(), folder = folder, set = turned(),
-                                   players = players()))
+                                   players = players(), chart = isTRUE(input$chart)))
   work_out <- function() {
     asked(question())
     worker$ask("odds", "job_odds", question())

@@ -3,9 +3,12 @@
 play_page <- function(id) {
   ns <- shiny::NS(id)
   bslib::nav_panel("Play", value = id,
-                   shiny::div(class = "desk-row",
+                   shiny::div(class = "desk-row desk-fields",
+                              shiny::selectInput(ns("seat"), "You take", character(), selectize = FALSE,
+                                                 width = "12rem"),
                               shiny::actionButton(ns("start"), "New round", class = "btn-sm btn-primary"),
-                              shiny::checkboxInput(ns("advice"), "Tell what is best", width = "12rem"),
+                              shiny::checkboxInput(ns("advice"), "Tell what is best", width = "11rem"),
+                              shiny::checkboxInput(ns("keep"), "Keep the rounds in a file", width = "14rem"),
                               shiny::span(role = "status", shiny::textOutput(ns("score"), inline = TRUE))),
                    shiny::uiOutput(ns("working"), role = "status"),
                    shiny::uiOutput(ns("round"), `aria-live` = "polite"), shiny::uiOutput(ns("answers")))
@@ -18,8 +21,16 @@ play_server <- function(id, folder, worker, rules) shiny::moduleServer(id, funct
     played(round)
     worker$ask("play", "job_play", round)
   }
-  shiny::observeEvent(input$start, go_on(list(text = rules$text(), name = rules$name(), folder = folder,
-                                              seed = sample.int(1e9, 1), answers = character(), advice = input$advice)))
+  seats <- shiny::reactiveVal(character())
+  shiny::observe({
+    found <- rules$check()$value
+    if (!isTRUE(found$ok) || identical(names(found$seats), shiny::isolate(seats()))) return()
+    seats(names(found$seats))
+    shiny::updateSelectInput(session, "seat", choices = stats::setNames(seats(), plain_name(seats())))
+  })
+  shiny::observeEvent(input$start, go_on(list(
+    text = rules$text(), name = rules$name(), folder = folder, seed = sample.int(1e9, 1), answers = character(),
+    advice = input$advice, seat = if (length(seats()) > 0) input$seat, keep = input$keep)))
   answered <- function(answer) {
     round <- played()
     round$answers <- c(round$answers, answer)
@@ -28,16 +39,16 @@ play_server <- function(id, folder, worker, rules) shiny::moduleServer(id, funct
   shiny::observeEvent(input$answer, answered(input$answer))
   shiny::observeEvent(input$give, if (nzchar(trimws(input$typed))) answered(input$typed))
   shiny::observeEvent(input$stop, worker$stop())
-  told <- shiny::reactive(worker$answers$play)
-  shiny::observeEvent(told(), if (!is.null(told()$value$over)) pays(c(pays(), told()$value$over$pay)))
+  round <- shiny::reactive(worker$answers$play)
+  shiny::observeEvent(round(), if (!is.null(round()$value$over)) pays(c(pays(), round()$value$over$pay)))
   output$score <- shiny::renderText({
     n <- length(pays())
     if (n > 0) sprintf("%s so far; pays %s in all.", count_text(n, "round"), plain_number(sum(pays())))
   })
   output$working <- shiny::renderUI(working_page(worker$busy(), "play", session$ns))
-  output$round <- shiny::renderUI(answer_page(told(), told()$args))
-  output$answers <- shiny::renderUI(if (!is.null(told()$value) && is.null(told()$value$over))
-    choices_page(told()$value$choices, session$ns))
+  output$round <- shiny::renderUI(answer_page(round(), round()$args))
+  output$answers <- shiny::renderUI(if (!is.null(round()$value) && is.null(round()$value$over))
+    choices_page(round()$value$choices, session$ns))
 })
 
 # A button for each answer, or a field where the answer is a number or a word.

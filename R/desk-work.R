@@ -80,14 +80,14 @@ stop_work <- function(state) {
 }
 
 signal_work <- function(state) {
-  state$running$told <- Sys.time()
+  state$running$progressed <- Sys.time()
   state$process$interrupt()
 }
 
 # A process that does not heed an interrupt within a second is ended.
 give_up_on_deaf <- function(state) {
-  told <- state$running$told
-  if (!is.null(told) && Sys.time() - told > 1) {
+  progressed <- state$running$progressed
+  if (!is.null(progressed) && Sys.time() - progressed > 1) {
     state$process$kill()
     if (isTRUE(state$running$outdated)) state$running <- NULL
   }

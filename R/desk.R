@@ -63,7 +63,8 @@ desk_app <- function(folder, start, door) {
     play_server("play", folder, other, rules)
     panels <- desk_panels()
     given <- Map(panel_server, names(panels), panels, MoreArgs = list(folder, other, rules))
-    balance_write_server("balance", given$balance, folder, checker, rules)
+    targets_server("balance", given$balance, folder, checker, rules)
+    players_server("players", rules)
   }
   with_door(shiny::shinyApp(desk_page(), server), door)
 }

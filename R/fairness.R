@@ -39,38 +39,38 @@ seat_fairness <- function(game, set = list(), players = NULL, mode = NULL, measu
   measure <- if (is.null(measure)) usual_seat_measure(game, seats) else one_text(measure, "measure")
   task <- list(game = game, measure = measure, engine = engine, rounds = rounds, seed = seed, threads = threads,
                set = as.list(set), mode = mode, more = list(...), seats = seats, workers = 1)
-  told <- worked_out(names, function(name) told_ways(matrix(name, 1, length(seats)), task), what = "players",
-                     so_far = function(told, after, stop) fairness_so_far(names, told, task, after))
-  fair <- fairness_result(names, told, task)
+  results <- worked_out(names, function(name) results_of_ways(matrix(name, 1, length(seats)), task), what = "players",
+                         so_far = function(results, after, stop) fairness_so_far(names, results, task, after))
+  fair <- fairness_result(names, results, task)
   fair$handicap <- if (!is.null(knobs)) with_part_result(
     evening_handicap(game, knobs, measure, seats, names[[1]], task),
     function(stop) list(fairness = utils::modifyList(fair, list(stopped = "the players, before a handicap was found"))))
   with_call(fair, asked)
 }
 
-fairness_so_far <- function(names, told, task, after) {
-  done <- !vapply(told, is.null, NA)
-  if (any(done)) list(fairness = fairness_result(names[done], told[done], task, after)) else list()
+fairness_so_far <- function(names, results, task, after) {
+  done <- !vapply(results, is.null, NA)
+  if (any(done)) list(fairness = fairness_result(names[done], results[done], task, after)) else list()
 }
 
-fairness_result <- function(names, told, task, stopped = NULL) {
+fairness_result <- function(names, results, task, stopped = NULL) {
   game <- task$game
-  exact <- vapply(told, `[[`, "", "engine") == "exact"
-  rows <- fairness_rows(names, told, exact, game$seats[task$seats], startsWith(task$measure, "mean_pay"))
+  exact <- vapply(results, `[[`, "", "engine") == "exact"
+  rows <- fairness_rows(names, results, exact, game$seats[task$seats], startsWith(task$measure, "mean_pay"))
   structure(list(game = name_of_file(game$source), title = game$title, measure = task$measure,
                  engine = if (all(exact)) "exact" else "sample", unit = program_span(game),
                  rounds = if (!all(exact)) task$rounds, seed = task$seed,
-                 seats = game$seats[task$seats], rows = rows, advantage = fairness_advantage(rows, told, exact,
+                 seats = game$seats[task$seats], rows = rows, advantage = fairness_advantage(rows, results, exact,
                                                                                              task$measure),
                  stopped = stopped), class = result_class("fairness"))
 }
 
 # Some players may be counted exactly where others are sampled.
-fairness_rows <- function(names, told, exact, seats, by_pay) {
+fairness_rows <- function(names, results, exact, seats, by_pay) {
   n <- length(seats)
   rows <- lapply(seq_along(names), function(k) {
-    values <- told[[k]]$values[1, ]
-    pull <- told[[k]]$pulls[[1]]
+    values <- results[[k]]$values[1, ]
+    pull <- results[[k]]$pulls[[1]]
     ahead <- (values - mean(values)) * n / (n - 1)
     off <- (pull - rowMeans(pull)) * n / (n - 1)
     data.frame(player = names[[k]], seat = seats, value = values, advantage = ahead, counted = exact[[k]],
@@ -84,12 +84,12 @@ fairness_rows <- function(names, told, exact, seats, by_pay) {
   rows[c("player", "seat", "value", "advantage", "sure", "payment", if (!all(exact)) "standard_error")]
 }
 
-fairness_advantage <- function(rows, told, exact, measure) {
-  seats <- ncol(told[[1]]$values)
+fairness_advantage <- function(rows, results, exact, measure) {
+  seats <- ncol(results[[1]]$values)
   first <- seq(1, nrow(rows), by = seats)
   table <- data.frame(player = rows$player[first], advantage = rows$advantage[first],
-                      standard_error = vapply(seq_along(told), function(k) if (exact[[k]]) 0 else {
-                        pull <- told[[k]]$pulls[[1]]
+                      standard_error = vapply(seq_along(results), function(k) if (exact[[k]]) 0 else {
+                        pull <- results[[k]]$pulls[[1]]
                         stats::sd(pull[, 1] - rowMeans(pull[, -1, drop = FALSE])) / sqrt(nrow(pull))
                       }, 0))
   unequal <- vapply(first, function(from) any(rows$sure[from + seq_len(seats) - 1] != 0), NA)

@@ -46,8 +46,8 @@ uneven_signs <- function(game, d) {
   wins <- rowSums(beats)
   losses <- colSums(beats)
   if (all(wins == losses)) return(NULL)
-  told <- sprintf("`%s` beats %d and loses to %d", game$labels[d$members], wins, losses)
-  list(finding("signs_uneven", d$at, sprintf("The signs are not even: %s.", enumerated(told, 12))))
+  each <- sprintf("`%s` beats %d and loses to %d", game$labels[d$members], wins, losses)
+  list(finding("signs_uneven", d$at, sprintf("The signs are not even: %s.", enumerated(each, 12))))
 }
 
 # Sign i is never better than j where against every sign it does no better, and against one worse.

@@ -61,12 +61,12 @@ outcome_pairs <- function(game) {
 
 # Counted exactly where that is quick, else sampled.
 run_for_findings <- function(game, program) {
-  told <- function(run, ...)
+  findings <- function(run, ...)
     c(run, list(share = run$outcomes / run$rounds, records = records_of_run(program, run)), ...)
   run <- run_exact(game, program, finding_states, finding_steps, max_frontier = 4 * finding_states)
-  if (run$complete) return(told(run, list(exact = TRUE)))
+  if (run$complete) return(findings(run, list(exact = TRUE)))
   differ <- stats::setNames(run$values, colnames(program$groups))
-  told(run_sample(game, program, finding_units(game, program), 1, 1), list(exact = FALSE, differ = differ))
+  findings(run_sample(game, program, finding_units(game, program), 1, 1), list(exact = FALSE, differ = differ))
 }
 
 # Of all the quantities of a run the records, which come behind the pays.
@@ -115,11 +115,11 @@ overlap_findings <- function(game, run) {
   together <- which(shares > 0)
   if (length(together) == 0) return(list())
   together <- together[order(shares[together], decreasing = TRUE)]
-  told <- vapply(together, function(k)
+  texts <- vapply(together, function(k)
     sprintf("`%s` with `%s` (%s of rounds)", pairs[[k]]$first$name, pairs[[k]]$second$name,
             share_of(shares[[k]], run)), "")
   list(finding("outcomes_overlap", pairs[[together[[1]]]]$second$at,
-               sprintf("Some outcomes can hold together, and the first in the list counts: %s.", enumerated(told))))
+               sprintf("Some outcomes can hold together, and the first in the list counts: %s.", enumerated(texts))))
 }
 
 # Outcomes that `who` decides: wins = who(score[it] == 6).
@@ -172,7 +172,7 @@ record_findings <- function(game, settings, players, mode) {
     run <- run_exact(game, program, 2 * finding_states, 2 * finding_steps, max_frontier = 4 * finding_states)
     if (run$complete) run$states
   }
-  told <- function(names, states)
+  described <- function(names, states)
     list(finding("record_slow", NULL, sprintf("Without recording %s, an exact count takes %s states.",
                                               some_of_names(names), whole_text(states))))
   all <- names(game$records)
@@ -181,9 +181,9 @@ record_findings <- function(game, settings, players, mode) {
   if (is.null(states)) return(NULL)
   for (name in all) {
     alone <- states_without(name)
-    if (!is.null(alone)) return(told(name, alone))
+    if (!is.null(alone)) return(described(name, alone))
   }
-  told(all, states)
+  described(all, states)
 }
 
 # The places of the rules that keep states of exact apart.

@@ -19,7 +19,7 @@ other_line_ups <- function(game, players, settings) {
 try_line_ups <- function(game, settings, players, mode) {
   lapply(other_line_ups(game, players, resolve_settings(game, settings, mode)), function(line_up) {
     question <- new_question(game, settings, line_up$players, mode)
-    share <- tryCatch(with_failure_told(question, {
+    share <- tryCatch(with_failure_described(question, {
       program <- program_of(question)
       run <- run_sample(game, program, finding_units(game, program, tried_work), 1, 1)
       run$outcomes / run$rounds

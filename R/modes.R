@@ -33,24 +33,26 @@ audit_modes <- function(game, set = list(), players = list(), measure = NULL, le
   task <- list(game = game, measure = measure, players = players, set = as.list(set), engine = engine, rounds = rounds,
                seed = seed,
                more = list(...))
-  told <- worked_out(stats::setNames(nm = names(game$modes)), function(mode) odds_in_mode(mode, task), what = "modes",
-                     so_far = function(told, after, stop) modes_so_far(task, told, NULL, after))
-  set <- if (!is.null(levels)) modes_set(task, told, levels, knobs)
-  with_call(modes_result(task, told, set), asked)
+  so_far <- function(results, after, stop) modes_so_far(task, results, NULL, after)
+  modes <- stats::setNames(nm = names(game$modes))
+  results <- worked_out(modes, function(mode) odds_in_mode(mode, task), what = "modes",
+                        so_far = so_far)
+  set <- if (!is.null(levels)) modes_set(task, results, levels, knobs)
+  with_call(modes_result(task, results, set), asked)
 }
 
-modes_result <- function(task, told, set, stopped = NULL) {
+modes_result <- function(task, results, set, stopped = NULL) {
   changed <- unique(unlist(lapply(task$game$modes, names)))
-  rows <- modes_table(told, changed)
-  findings <- if (is.null(stopped) && length(told) > 0) c(order_findings(rows), limit_findings(task, told))
+  rows <- modes_table(results, changed)
+  findings <- if (is.null(stopped) && length(results) > 0) c(order_findings(rows), limit_findings(task, results))
   structure(list(game = name_of_file(task$game$source), title = task$game$title, measure = task$measure, rows = rows,
-                 findings = as.character(findings), players = if (length(told) > 0) told[[1]]$players, set = set,
+                 findings = as.character(findings), players = if (length(results) > 0) results[[1]]$players, set = set,
                  changed = changed, stopped = stopped), class = result_class("modes"))
 }
 
-modes_so_far <- function(task, told, set, after) {
-  told <- Filter(Negate(is.null), told)
-  if (length(told) + NROW(set) > 0) list(modes = modes_result(task, told, set, after)) else list()
+modes_so_far <- function(task, results, set, after) {
+  results <- Filter(Negate(is.null), results)
+  if (length(results) + NROW(set) > 0) list(modes = modes_result(task, results, set, after)) else list()
 }
 
 odds_in_mode <- function(mode, task, set = list()) {
@@ -59,12 +61,12 @@ odds_in_mode <- function(mode, task, set = list()) {
                        rounds = task$rounds, seed = task$seed, progress = FALSE), task$more))
 }
 
-modes_table <- function(told, changed) {
-  if (length(told) == 0) return(NULL)
-  rows <- lapply(seq_along(told), function(k) {
-    m <- told[[k]]$measures
-    c(list(mode = names(told)[[k]]), told[[k]]$settings[changed], list(value = m$value,
-      lower = or_missing(m$lower), upper = or_missing(m$upper), engine = told[[k]]$engine))
+modes_table <- function(results, changed) {
+  if (length(results) == 0) return(NULL)
+  rows <- lapply(seq_along(results), function(k) {
+    m <- results[[k]]$measures
+    c(list(mode = names(results)[[k]]), results[[k]]$settings[changed], list(value = m$value,
+      lower = or_missing(m$lower), upper = or_missing(m$upper), engine = results[[k]]$engine))
   })
   table_of_rows(rows)
 }
@@ -93,14 +95,14 @@ always_or_never <- function(always, engine) {
 }
 
 # A whole number in a mode that could be lower and nothing would change.
-limit_findings <- function(task, told) {
-  unlist(lapply(seq_along(told), function(k) {
+limit_findings <- function(task, results) {
+  unlist(lapply(seq_along(results), function(k) {
     mode <- names(task$game$modes)[[k]]
     lapply(names(task$game$modes[[k]]), function(name) {
       setting <- task$game$settings[[name]]
-      value <- told[[k]]$settings[[name]]
-      if (!is_kind(setting$type, "whole") || told[[k]]$engine != "exact") return(NULL)
-      enough <- least_that_does(task, mode, name, value, told[[k]])
+      value <- results[[k]]$settings[[name]]
+      if (!is_kind(setting$type, "whole") || results[[k]]$engine != "exact") return(NULL)
+      enough <- least_that_does(task, mode, name, value, results[[k]])
       if (!is.null(enough)) sprintf("%s: %s = %s never binds: %s would do.", mode, name, plain_number(value),
                                   plain_number(enough))
     })
@@ -109,13 +111,13 @@ limit_findings <- function(task, told) {
 
 # The least value below which something changes; NULL where the next lower one does, or where none does: then it is no
 # limit.
-least_that_does <- function(task, mode, name, value, told) {
+least_that_does <- function(task, mode, name, value, today) {
   end <- task$game$settings[[name]]$from
-  low <- if (is.null(end)) value - 64 else constant_of(end, told$settings, task$game$source)
+  low <- if (is.null(end)) value - 64 else constant_of(end, today$settings, task$game$source)
   same <- function(v) {
     o <- tryCatch(odds_in_mode(mode, task, stats::setNames(list(v), name)), basanos_error = function(e) NULL)
-    !is.null(o) && identical(o$outcomes$name, told$outcomes$name) &&
-      max(abs(o$outcomes$probability - told$outcomes$probability)) < 1e-12
+    !is.null(o) && identical(o$outcomes$name, today$outcomes$name) &&
+      max(abs(o$outcomes$probability - today$outcomes$probability)) < 1e-12
   }
   if (value <= low || !same(value - 1) || same(low)) return(NULL)
   high <- value - 1
@@ -126,19 +128,21 @@ least_that_does <- function(task, mode, name, value, told) {
   high
 }
 
-modes_set <- function(task, told, levels, knobs) {
+modes_set <- function(task, results, levels, knobs) {
   if (!is.numeric(levels) || anyNA(levels) || any(levels < 0 | levels > 1))
     abort_input("argument_wrong", "`levels` are shares from 0 to 1.",
                 "write levels = c(0.8, 0.5, 0.2) (--level 80%,50%)")
   if (is.null(knobs))
     abort_input("argument_missing", "New modes need a setting to turn.",
                 "write knobs = \"tries in 3..12\" (--knob ...)")
-  so_far <- function(rows, after, stop) modes_so_far(task, told, table_of_rows(Filter(Negate(is.null), rows)), after)
+  read <- lapply(knobs, read_knob, game = task$game)
+  refuse_knobs(read, task$set)
+  given <- c(task[c("engine", "seed", "rounds", "set", "players")], list(threads = 1, workers = 1, slip = 0,
+                                                                          most_answers = 1))
+  so_far <- function(rows, after, stop) modes_so_far(task, results, table_of_rows(Filter(Negate(is.null), rows)), after)
   rows <- worked_out(seq_along(levels), what = "levels", so_far = so_far, work = function(k) {
-    b <- balance_game(task$game, sprintf("%s near %s", task$measure, plain_number(levels[[k]])), knobs, set = task$set,
-                      players = task$players, engine = task$engine, rounds = task$rounds, seed = task$seed, answers = 1,
-                      slip = 0)
-    a <- b$answers[[1]]
+    target <- read_target(task$game, sprintf("%s near %s", task$measure, plain_number(levels[[k]])))
+    a <- balanced_answers(combinations_found(balance_task(task$game, list(target), read, given)))[[1]]
     shown <- vapply(a$knobs, value_shown, "")
     line <- sprintf("level_%d <- mode(%s)", k, paste(names(a$knobs), shown, sep = " = ", collapse = ", "))
     c(list(level = levels[[k]]), a$knobs, list(value = a$targets$value, line = line))

@@ -27,17 +27,17 @@ odds_by_answer <- function(game, decision, seat = NULL, ...) {
                 if (length(labels) > 0) sprintf("there is %s", some_of_names(labels)) else "this game has none")
   seat <- staked_seat(game, seat)
   answers <- stats::setNames(as.list(d$type$members), game$labels[d$type$members])
-  told <- worked_out(answers, function(answer) odds_of_answer(answer, game, d, seat, ...), what = "answers",
-                     so_far = function(told, after, stop) each_so_far(told, decision, seat, after))
-  legal <- Filter(Negate(is.null), told)
+  results <- worked_out(answers, function(answer) odds_of_answer(answer, game, d, seat, ...), what = "answers",
+                         so_far = function(results, after, stop) each_so_far(results, decision, seat, after))
+  legal <- Filter(Negate(is.null), results)
   if (length(legal) == 0)
     abort_input("each_decision", sprintf("No answer of `%s` can be given every time.", decision),
                 "compare players that choose among them")
-  with_call(each_result(legal, decision, seat, illegal = setdiff(names(told), names(legal))), asked)
+  with_call(each_result(legal, decision, seat, illegal = setdiff(names(results), names(legal))), asked)
 }
 
-each_so_far <- function(told, decision, seat, after) {
-  legal <- Filter(Negate(is.null), told)
+each_so_far <- function(results, decision, seat, after) {
+  legal <- Filter(Negate(is.null), results)
   if (length(legal) > 0) list(each = each_result(legal, decision, seat, stopped = after)) else list()
 }
 

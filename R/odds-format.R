@@ -29,23 +29,23 @@ most_outcomes_of <- 6L  # that fit beside an answer
 
 # The outcomes after each answer at the position, the best first.
 answer_section <- function(answers) {
-  told <- names(answers)[!grepl("^answer$|^error of pay of ", names(answers))]
-  told <- told[vapply(answers[told], function(x) any(x != 0), NA)]  # outcomes that no answer leads to
-  is_pay <- startsWith(told, "pay of ")
-  others <- told[!is_pay]
+  shown <- names(answers)[!grepl("^answer$|^error of pay of ", names(answers))]
+  shown <- shown[vapply(answers[shown], function(x) any(x != 0), NA)]  # outcomes that no answer leads to
+  is_pay <- startsWith(shown, "pay of ")
+  others <- shown[!is_pay]
   is_outcome <- !others %in% c("legal in", "standard error")
   likeliest <- utils::head(names(sort(vapply(answers[others[is_outcome]], max, 0), decreasing = TRUE)),
                            most_outcomes_of)
   left_out <- setdiff(others[is_outcome], likeliest)
-  told <- c(told[is_pay], setdiff(others, left_out))
-  columns <- lapply(told, function(name) {
+  shown <- c(shown[is_pay], setdiff(others, left_out))
+  columns <- lapply(shown, function(name) {
     error <- answers[[paste("error of", name)]]
     if (!startsWith(name, "pay of ")) percent_text(answers[[name]], 3)
     else if (is.null(error)) fixed_text(answers[[name]], 5, sign = TRUE)
     else with_error(answers[[name]], error)
   })
-  section(table = c(list(answer = answers$answer), stats::setNames(columns, told)),
-          notes = c(if ("standard error" %in% told)
+  section(table = c(list(answer = answers$answer), stats::setNames(columns, shown)),
+          notes = c(if ("standard error" %in% shown)
                       "  (+- one standard error; the last column is the greatest of the outcomes')",
                     if (length(left_out) > 0) sprintf("  (%s by answer with --format json)", enumerated(left_out))))
 }

@@ -7,7 +7,7 @@ odds_from_position <- function(question, effort, answers = NULL) {
     question$position$wander <- TRUE
     base <- with_part_result(odds_there(question, effort, stop_on_never), position_so_far(question))
   }
-  base <- with_position_told(base, question$position)
+  base <- with_position_named(base, question$position)
   if (!base$complete) return(base)
   effort$engine <- base$engine  # as the position itself, so that shares of answers are shares of it
   so_far <- function(stop) list(odds = c(base, list(stopped = stop$after)))
@@ -16,7 +16,7 @@ odds_from_position <- function(question, effort, answers = NULL) {
   base
 }
 
-with_position_told <- function(odds, position) {
+with_position_named <- function(odds, position) {
   odds$position <- list(text = position$text, decision = position$decision, reached = odds$given_share,
                         wandered = isTRUE(position$wander))
   odds$given_share <- NULL
@@ -26,7 +26,7 @@ with_position_told <- function(odds, position) {
 # Of a count or sample that was stopped: from the position, without its answers.
 position_so_far <- function(question) function(stop) {
   found <- odds_so_far(stop)
-  if (!is.null(found$odds)) found$odds <- with_position_told(found$odds, question$position)
+  if (!is.null(found$odds)) found$odds <- with_position_named(found$odds, question$position)
   found
 }
 

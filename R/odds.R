@@ -123,7 +123,7 @@ odds_from <- function(base, set = list(), players = list(), mode = NULL, measure
 }
 
 odds_of_question <- function(question, effort) {
-  with_failure_told(question,
+  with_failure_described(question,
                     if (!is.null(question$position)) odds_from_position(question, effort)
                     else if (!is.null(question$game$hole)) odds_with_hole(question, effort)
                     else with_part_result(odds_by_engine(question, effort), odds_so_far))

@@ -40,28 +40,28 @@ outline_card <- function(game, all = FALSE) {
     "What is measured" = unlist(lapply(part("record"), record_items, say = game$say)),
     "Knobs" = setting_items(game),
     "Ways of playing" = unlist(lapply(Filter(is_player_node, nodes), player_items, game = game))))
-  list(card = Filter(function(items) length(items) > 0, card), parts = lapply(functions_told(game), function(f)
+  list(card = Filter(function(items) length(items) > 0, card), parts = lapply(functions_described(game), function(f)
     list(name = f$name, title = plain_name(f$name), items = statement_items(f$body, game$say))))
 }
 
 # Functions that the play calls, directly or not, without words of their own and too long to tell in place.
-functions_told <- function(game) {
+functions_described <- function(game) {
   left <- Filter(function(d) d$kind == "function" && is.null(game$in_words[[d$name]]), game$names)
-  nodes <- nodes_told(game)
-  told <- list()
+  nodes <- nodes_described(game)
+  described <- list()
   repeat {
     met <- Filter(function(f) mentions(nodes, f$name), left)
-    if (length(met) == 0) return(Filter(function(f) !is_short(single_body(f$body)), told))
-    told <- c(told, met)
+    if (length(met) == 0) return(Filter(function(f) !is_short(single_body(f$body)), described))
+    described <- c(described, met)
     left <- left[setdiff(names(left), names(met))]
     nodes <- lapply(met, `[[`, "body")
   }
 }
 
 # The declarations that the card tells, functions aside.
-nodes_told <- function(game) {
-  told <- c("play", "outcomes", "pays", "settle", "match", "sitting", "bets", "wallet")
-  Filter(function(n) n$kind == "call" && n$fn %in% told, game$nodes)
+nodes_described <- function(game) {
+  read <- c("play", "outcomes", "pays", "settle", "match", "sitting", "bets", "wallet")
+  Filter(function(n) n$kind == "call" && n$fn %in% read, game$nodes)
 }
 
 # Names that should have words: functions told in detail, and outcomes that call one.

@@ -40,9 +40,9 @@ in_words_of <- function(names, words) {
 # The words of what a round names: what is remembered, on the table, or an answer.
 words_of_names <- function(game, settings) {
   say <- speech_of(game, settings)
-  told <- Filter(function(name) !name %in% names(settings) && !identical(game$names[[name]]$kind, "function"),
+  names <- Filter(function(name) !name %in% names(settings) && !identical(game$names[[name]]$kind, "function"),
                  names(game$in_words))
-  vapply(stats::setNames(nm = as.character(told)), name_words, "", say = say)
+  vapply(stats::setNames(nm = as.character(names)), name_words, "", say = say)
 }
 
 setting_words <- function(setting, value) {

@@ -49,7 +49,7 @@ play_game <- function(game, seats = NULL, set = list(), players = list(), mode =
   table$forced <- if (!is.null(forced)) forced_by(game, forced, set, players, mode) else found$forced
   table$hash <- if (!is.null(keep)) program_of(question)$hash  # not that of a program that is watched
   table$write(play_opening(table))
-  if (!is.null(found$told)) table$write(c(found$told, ""))
+  if (!is.null(found$said)) table$write(c(found$said, ""))
   results <- list()
   unit <- found$unit
   repeat {
@@ -102,14 +102,14 @@ taken_seats <- function(game, seats) {
   numbers
 }
 
-# list(unit, forced, told): the round to begin with, and what is said about it.
+# list(unit, forced, said): the round to begin with, and what is said about it.
 first_unit_to_play <- function(question, where, at, seed) {
   if (is.null(where) && is.null(at)) return(list(unit = 1))
   found <- find_unit(question, where, 1, seed)
   if (!is.null(at))
-    return(list(unit = found$unit, told = sprintf("  The players play up to where %s; then it is your turn.", at)))
+    return(list(unit = found$unit, said = sprintf("  The players play up to where %s; then it is your turn.", at)))
   list(unit = found$unit, forced = if (!is.null(found$draws)) list(draws = found$draws, answers = list()),
-       told = sprintf("  Played by the players, `%s` comes up here.", where))
+       said = sprintf("  Played by the players, `%s` comes up here.", where))
 }
 
 new_table_of_play <- function(game, program, people, reveal, read, write) {

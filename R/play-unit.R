@@ -73,8 +73,9 @@ show_trace_point <- function(table, mark) {
     return(table$write(sprintf("-- %s's turn", traced_value(game, table$program, mark, table$ints, table$reals)$value)))
   if (mark$kind == "place" && isTRUE(mark$drawn) && !mark$hidden &&
       (identical(mark$kept, "local") || length(table$people) == 0)) {
-    told <- traced_value(game, table$program, mark, table$ints, table$reals)
-    return(table$write(sprintf("  %s: %s", in_words_of(told$name, table$words), in_words_of(told$value, table$words))))
+    traced <- traced_value(game, table$program, mark, table$ints, table$reals)
+    return(table$write(sprintf("  %s: %s", in_words_of(traced$name, table$words),
+                               in_words_of(traced$value, table$words))))
   }
   if (mark$kind == "answer" && length(table$asked) > 0) show_answers(table)
   else if (mark$kind == "answer") {
@@ -204,9 +205,9 @@ answer_at <- function(table, ask, again = FALSE) {
   repeat {
     line <- table$read()
     if (length(line) == 0 || tolower(trimws(line)) == "quit") return(FALSE)
-    told <- told_instead(table, ask, d, legal, tolower(trimws(line)))
-    if (!is.null(told)) {
-      table$write(told)
+    reply <- reply_instead(table, ask, d, legal, tolower(trimws(line)))
+    if (!is.null(reply)) {
+      table$write(reply)
       next
     }
     answer <- typed_answer(game, d, legal, line, ask$because)
@@ -218,7 +219,7 @@ answer_at <- function(table, ask, again = FALSE) {
 advice_line <- function(costs) if (!is.null(costs)) sprintf("    advice: %s", advice_text(costs))
 
 # The reply to a word typed in place of an answer; NULL for anything else.
-told_instead <- function(table, ask, d, legal, word) {
+reply_instead <- function(table, ask, d, legal, word) {
   switch(word, look = sight_lines(table, ask$seat, d), rules = table$game$source$lines,
          card = outline_game(table$game), "?" = , help = c(
            "  card   the game in plain words", "  look   what you see", "  rules  the rules file",

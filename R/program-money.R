@@ -13,7 +13,7 @@ op_stake <- op_feed <- op_share <- op_settle <- op_buy <- function(asm, s) {
 
 # --- small statements ---------------------------------------------------------------------------------
 
-# A trace does not show these statements: `told_money` tells what moves.
+# A trace does not show these statements: `money_note` tells what moves.
 set_money <- function(variable, value, at)
   typed("assign", t_nothing, at, target = typed("var", variable$type, at, var = variable), value = value, quiet = TRUE)
 
@@ -24,8 +24,8 @@ money_test <- function(fn, a, b, at) calculation(fn, t_yesno, at, list(a, b))
 pieces_of <- function(n, at) literal(n, t_whole, at)
 
 # Tells an amount between two texts, and how much lies there now. An amount of zero is told by `nothing`, or not at all.
-told_money <- function(at, name, plain, amount, total = NULL, nothing = NULL)
-  typed("told_money", t_nothing, at, name = name, plain = plain, amount = amount, total = total, nothing = nothing)
+money_note <- function(at, name, plain, amount, total = NULL, nothing = NULL)
+  typed("money_note", t_nothing, at, name = name, plain = plain, amount = amount, total = total, nothing = nothing)
 
 only_if <- function(cond, yes, no = list(), at) typed("if", t_nothing, at, cond = cond, yes = yes, no = no,
                                                       quiet = TRUE)
@@ -104,12 +104,12 @@ bet_stake_steps <- function(money, s, bet) {
       list(beyond(both_hold(some, money_test("!=", whole_of("%%", after, bet$step, at), pieces_of(0, at), at), at))),
     out_of_wallet(money, bet$seat, amount, at),
     if (isTRUE(s$site$first) && !is.null(bet$keeps_first)) list(change_money("+", bet$first, amount, at)),
-    list(change_money("+", bet$variable, amount, at), told_stake(money, bet$seat, bet$name, amount, lies, at)))
+    list(change_money("+", bet$variable, amount, at), stake_note(money, bet$seat, bet$name, amount, lies, at)))
 }
 
 # "ann puts 1 on line: 2 there"
-told_stake <- function(money, seat, place, amount, lies, at)
-  told_money(at, place, c(sprintf("%s puts ", money$seats[[seat]]), sprintf(" on %s", place)), amount, lies)
+stake_note <- function(money, seat, place, amount, lies, at)
+  money_note(at, place, c(sprintf("%s puts ", money$seats[[seat]]), sprintf(" on %s", place)), amount, lies)
 
 both_hold <- function(a, b, at) calculation("&&", t_yesno, at, list(a, b))
 
@@ -120,7 +120,7 @@ pot_stake_steps <- function(money, s, seat) {
     out_of_wallet(money, seat, s$amount, s$at),
     list(change_money("+", pot$put[[key]], s$amount, s$at), change_money("+", pot$fed, s$amount, s$at),
          change_money("+", pot$variable, s$amount, s$at),
-         told_stake(money, seat, pot$name, s$amount, money_read(pot$variable, s$at), s$at)))
+         stake_note(money, seat, pot$name, s$amount, money_read(pot$variable, s$at), s$at)))
 }
 
 feed_steps <- function(money, s, name) {
@@ -131,7 +131,7 @@ feed_steps <- function(money, s, name) {
        fail_if(money_test("<", money_read(bet$variable, at), s$amount, at), "stake_outside", at),
        change_money("-", bet$variable, s$amount, at), change_money("+", bet$put, s$amount, at),
        change_money("+", pot$fed, s$amount, at), change_money("+", pot$variable, s$amount, at),
-       told_feed(pot, sprintf("from %s", name), s$amount, at))
+       feed_note(pot, sprintf("from %s", name), s$amount, at))
 }
 
 house_feed_steps <- function(money, s) {
@@ -139,18 +139,18 @@ house_feed_steps <- function(money, s) {
   at <- s$at
   list(fail_if(money_test("<", s$amount, pieces_of(0, at), at), "stake_below_zero", at),
        change_money("+", pot$fed, s$amount, at), change_money("+", pot$variable, s$amount, at),
-       told_feed(pot, "from the house", s$amount, at))
+       feed_note(pot, "from the house", s$amount, at))
 }
 
-told_feed <- function(pot, from, amount, at)
-  told_money(at, pot$name, c("", sprintf(" goes %s to %s", from, pot$name)), amount, money_read(pot$variable, at))
+feed_note <- function(pot, from, amount, at)
+  money_note(at, pot$name, c("", sprintf(" goes %s to %s", from, pot$name)), amount, money_read(pot$variable, at))
 
 buy_steps <- function(money, s) {
   wallet <- money$wallets[[as.character(s$seat)]]
   list(fail_if(money_test("<", s$amount, pieces_of(0, s$at), s$at), "stake_below_zero", s$at),
        change_money("+", wallet$variable, s$amount, s$at),
        change_money("+", wallet$brought, s$amount, s$at),
-       told_money(s$at, wallet$variable$name, c(sprintf("%s brings ", wallet$name), " more"), s$amount))
+       money_note(s$at, wallet$variable$name, c(sprintf("%s brings ", wallet$name), " more"), s$amount))
 }
 
 # --- pots -------------------------------------------------------------------------------------------------
@@ -171,7 +171,7 @@ share_steps <- function(money, s) {
   rest <- money_read(pot$left, at)
   gets <- function(seat, part) c(list(change_money("+", pot$back[[as.character(seat)]], part, at)),
                                  into_wallet(money, seat, part, at),
-                                 list(told_money(at, pot$name, c(sprintf("%s gets ", money$seats[[seat]]),
+                                 list(money_note(at, pot$name, c(sprintf("%s gets ", money$seats[[seat]]),
                                                                  sprintf(" from %s", pot$name)), part)))
   c(list(set_money(pot$sharers, sum_of(lapply(pot$seats, one), at), at),
          fail_if(money_test("==", n, pieces_of(0, at), at), "share_among_nobody", at),
@@ -276,7 +276,7 @@ pay_back_step <- function(money, line, in_play) {
   only_if(money_test(">=", won, pieces_of(0, at), at),
           c(list(change_money("+", bet$put, lies, at), change_money("+", bet$back, won, at)),
             into_wallet(money, bet$seat, won, at),
-            list(told_money(at, bet$name, c(sprintf("%s gets ", money$seats[[bet$seat]]),
+            list(money_note(at, bet$name, c(sprintf("%s gets ", money$seats[[bet$seat]]),
                                             sprintf(" back from %s", bet$name)), won,
                             nothing = sprintf("%s loses %s", money$seats[[bet$seat]], bet$name))),
             if (in_play) list(set_money(bet$variable, pieces_of(0, at), at))),
@@ -293,7 +293,7 @@ write_opening <- function(asm) {
     lies <- money_read(bet$variable, at)
     placed <- c(out_of_wallet(money, bet$seat, lies, at),
                 if (!is.null(bet$keeps_first)) list(set_money(bet$first, lies, at)),
-                list(told_stake(money, bet$seat, bet$name, lies, lies, at)))
+                list(stake_note(money, bet$seat, bet$name, lies, lies, at)))
     if (!is.null(bet$standing)) {
       stood <- money_read(bet$standing, at)
       placed <- list(only_if(money_test(">", stood, pieces_of(0, at), at), list(set_money(bet$variable, stood, at),

@@ -21,9 +21,9 @@ write_rounds <- function(asm) {
     else if (!is.null(asm$rules$sitting$until) &&
              length(asm$rules$money$wallets) == 0) list(ending = in_register(asm$outcome_register))
   measures <- if (matches) c(sitting["rounds"], sitting["matches"], sitting$won) else c(ending, span["rounds"])
-  asked <- lapply(asm$question$unit_values, told_at_end, asm = asm)
+  asked <- lapply(asm$question$unit_values, register_at_end, asm = asm)
   recorded <- lapply(asm$question$unit_records, function(r) {
-    register <- told_at_end(asm, r$node)
+    register <- register_at_end(asm, r$node)
     if (is_added(r)) added_quantity(register) else register
   })
   measures <- c(measures, final_values(asm), write_evening(asm), recorded, asked, named_ledger_sums(asm))
@@ -31,7 +31,7 @@ write_rounds <- function(asm) {
 }
 
 # A quantity of the whole unit: a number, or the share of units in which a condition holds.
-told_at_end <- function(asm, node) {
+register_at_end <- function(asm, node) {
   register <- new_register(asm, is_real(node$type))
   write_into(asm, node, register)
   if (is_kind(node$type, "yesno")) register$told <- "share"
@@ -43,9 +43,9 @@ most_final_values <- 8L
 # The numbers that last the whole unit, as they are at its end; none where the rules say what is recorded then.
 final_values <- function(asm) {
   if (length(recorded_of_unit(asm$question)) > 0) return(NULL)
-  is_told <- function(part) part$lasts == program_span(asm$rules) && is_number(plain_type(part$variable$type)) &&
+  is_measured <- function(part) part$lasts == program_span(asm$rules) && is_number(plain_type(part$variable$type)) &&
     !isTRUE(part$money)
-  lasting <- Filter(is_told, asm$rules$state)
+  lasting <- Filter(is_measured, asm$rules$state)
   registers <- unlist(lapply(unname(lasting), function(part) {
     slot <- slot_of(asm, part$variable)
     if (!is_kind(part$variable$type, "each"))

@@ -37,7 +37,7 @@ drop_out <- function(table, wallet) {
   seat <- literal(wallet$seat, table$gone$type$axes[[1]]$type, at)
   list(typed("assign", t_nothing, at, target = has_dropped(table, seat, at),
              value = literal(1, t_yesno, at), quiet = TRUE),
-       told_money(at, wallet$variable$name,
+       money_note(at, wallet$variable$name,
                   c(sprintf("%s drops out: ", wallet$name), " left do not pay for another round"),
                   money_read(wallet$variable, at), nothing = sprintf("%s drops out: nothing is left", wallet$name)))
 }

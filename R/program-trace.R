@@ -31,7 +31,7 @@ traced_operand <- function(asm, slot, type) {
 }
 
 # Money that moves, as a line for who watches: "ann puts 1 on line: 2 there".
-op_told_money <- function(asm, s) {
+op_money_note <- function(asm, s) {
   write_seen_values(asm, Filter(Negate(is.null), s[c("amount", "total")]))
   if (!asm$tracing) return(invisible())
   tokens <- lapply(Filter(Negate(is.null), s[c("amount", "total")]), in_tokens, piece = asm$rules$money$piece)

@@ -1,7 +1,7 @@
 # The sentences on top of a report: what to know before anything else, each with its number.
 
 headlines <- function(task, parts) {
-  said <- list(money_headline(task, parts), gain_headline(task), evening_headline(parts), task$advantage_told,
+  said <- list(money_headline(task, parts), gain_headline(task), evening_headline(parts), task$advantage_headline,
                length_headline(task$odds), idle_headline(task), if (is_amiss(task, parts)) knob_headline(task))
   unlist(said)
 }
@@ -23,7 +23,7 @@ gain_headline <- function(task) {
   share <- function(which) sum(net$probability[which])
   even <- share(net$net == 0)
   digits <- if (task$odds$engine == "exact") 2L else 1L
-  sprintf("%s gains in %s of rounds%s.", capital(seat_told(task)), percent_text(share(net$net > 0), digits),
+  sprintf("%s gains in %s of rounds%s.", capital(seat_words(task)), percent_text(share(net$net > 0), digits),
           if (even > 0) sprintf(" and comes out even in %s", percent_text(even, digits)) else "")
 }
 
@@ -48,7 +48,7 @@ money_headline <- function(task, parts) {
                    when_played(o$players)))
   }
   pays <- o$pays[o$pays$seat == task$seat, ]
-  seat <- seat_told(task)
+  seat <- seat_words(task)
   keeps <- if (pays$edge >= 0) sprintf("The stall keeps %s of what %s stakes", percent_text(pays$edge, 2), seat)
     else sprintf("The stall loses: it pays %s %s more than is staked", seat, percent_text(-pays$edge, 2))
   at_first <- if (pays$put_in > pays$stake + 1e-9) " at first"  # the edge is one of first stakes
@@ -59,7 +59,7 @@ money_headline <- function(task, parts) {
 }
 
 # The visitor, as the game speaks of it.
-seat_told <- function(task) name_words(task$seat, speech_of(task$game, task$settings))
+seat_words <- function(task) name_words(task$seat, speech_of(task$game, task$settings))
 
 capital <- function(text) paste0(toupper(substr(text, 1, 1)), substring(text, 2))
 
@@ -67,7 +67,7 @@ capital <- function(text) paste0(toupper(substr(text, 1, 1)), substring(text, 2)
 when_played <- function(players) if (length(players) > 0) paste0(" when ", who_plays(players)) else ""
 
 # A target in plain words; others stay as written.
-target_told <- function(text) {
+target_sentence <- function(text) {
   text <- sub("^edge\\([^()]*\\) in (\\S+)\\.\\.(\\S+)$", "the stall keeps \\1 to \\2", text)
   text <- sub("^edge\\([^()]*\\) at (least|most) (\\S+)$", "the stall keeps at \\1 \\2", text)
   text <- sub("^return_of\\([^()]*\\) in (\\S+)\\.\\.(\\S+)$", "\\1 to \\2 comes back", text)
@@ -98,7 +98,7 @@ target_words <- function(task, parts) {
     else sprintf(", which %s would meet",
                  paste(plain_name(names(knobs)), vapply(knobs, value_shown, ""), sep = " = ", collapse = ", "))
   sprintf("that misses %s of %s (%s)%s", plain_number(missed), count_text(nrow(today), "target"),
-          enumerated(target_told(today$target[today$met != "met"])), cure)
+          enumerated(target_sentence(today$target[today$met != "met"])), cure)
 }
 
 # The first seat's advantage, where seats are alike.

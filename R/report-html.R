@@ -24,24 +24,24 @@ page_contents <- function(report)
     htmltools::tags$li(htmltools::tags$a(href = paste0("#", g$name), g$title)))))
 
 # One game: its headlines, its contents, its parts, and how it was made. `level` is that of its heading.
-page_of_game <- function(told, level) {
+page_of_game <- function(game, level) {
   h <- htmltools::tags
-  id <- function(part) paste(told$name, part, sep = "-")
+  id <- function(part) paste(game$name, part, sep = "-")
   heading <- function(text, deeper) htmltools::tag(paste0("h", level + deeper), list(text))
-  shown <- parts_shown(told$parts)
-  detailed <- parts_detailed(told$parts)
+  shown <- parts_shown(game$parts)
+  detailed <- parts_detailed(game$parts)
   links <- c(lapply(shown, function(p) h$li(h$a(href = paste0("#", id(p$id)), p$title))),
              list(h$li(h$a(href = paste0("#", id("details")), "Details"))))
-  h$article(id = told$name, heading(told$title, 0), if (!is.null(told$line)) h$p(class = "line", told$line),
-            h$ul(class = "headlines", lapply(told$headlines, h$li)),
-            if (!is.null(told$board)) h$section(class = "board", html_sections(list(told$board), level + 1, level + 1)),
-            h$nav(`aria-label` = paste("Parts of", told$title), h$ul(links)),
+  h$article(id = game$name, heading(game$title, 0), if (!is.null(game$line)) h$p(class = "line", game$line),
+            h$ul(class = "headlines", lapply(game$headlines, h$li)),
+            if (!is.null(game$board)) h$section(class = "board", html_sections(list(game$board), level + 1, level + 1)),
+            h$nav(`aria-label` = paste("Parts of", game$title), h$ul(links)),
             lapply(shown, function(p)
               h$section(id = id(p$id), heading(p$title, 1), page_of_part(p, id(p$id), level + 2))),
             h$section(id = id("details"), heading(details_title, 1), lapply(detailed, function(p)
               h$section(class = "details", heading(p$title, 2), html_sections(p$details, level + 3, level + 3))),
               h$section(id = id("made"), class = "details", heading("How this was made", 2),
-                        html_sections(list(told$made), level + 3))))
+                        html_sections(list(game$made), level + 3))))
 }
 
 details_title <- "Details: all numbers, and how they were found"

@@ -167,18 +167,18 @@ balance_part <- function(task) {
 
 # A balance with its targets and knobs in plain words.
 with_plain_targets <- function(b) {
-  told <- function(text) plain_words_of(target_told(text))
+  in_words <- function(text) plain_words_of(target_sentence(text))
   plain <- function(table) {
     columns <- intersect(c("knob", "target"), names(table))
-    table[columns] <- lapply(table[columns], told)
+    table[columns] <- lapply(table[columns], in_words)
     table
   }
-  b$conflicts <- told(b$conflicts)
+  b$conflicts <- in_words(b$conflicts)
   for (name in c("influence", "bands", "today")) b[[name]] <- plain(b[[name]])
-  for (k in seq_along(b$knobs)) b$knobs[[k]]$name <- told(b$knobs[[k]]$name)
+  for (k in seq_along(b$knobs)) b$knobs[[k]]$name <- in_words(b$knobs[[k]]$name)
   for (k in seq_along(b$answers)) {
     b$answers[[k]]$targets <- plain(b$answers[[k]]$targets)
-    names(b$answers[[k]]$knobs) <- told(names(b$answers[[k]]$knobs))
+    names(b$answers[[k]]$knobs) <- in_words(names(b$answers[[k]]$knobs))
   }
   b
 }
@@ -207,7 +207,7 @@ evenings_part <- function(task) {
   stall <- function() takings(list(task$game), task$visits, task$hours, task$visit_rounds, task$round_seconds,
                               task$float,
                               seed = task$seed, set = task$set, players = task$players, mode = task$mode)
-  evening <- function(tell, height) told_or_why(function() {
+  evening <- function(tell, height) content_or_reason(function() {
     result <- tell()
     list(sections = in_plain_words(sections(result)), figures = list(report_figure(result, height)), result = result)
   })
@@ -233,13 +233,13 @@ prize_board <- function(task) {
   game$say <- speech_of(game, task$settings)
   pays <- if (!is.null(rows$pay)) list("wins or loses" = ifelse(rows$pay == 0, "0", sprintf("%+g", rows$pay)))
   section(if (is.null(pays)) "How it ends" else "The prize board",
-          c(list(outcome = plain_name(rows$outcome), "it is" = vapply(rows$outcome, outcome_told, "", game = game)),
+          c(list(outcome = plain_name(rows$outcome), "it is" = vapply(rows$outcome, outcome_sentence, "", game = game)),
             pays, list("one round in" = ifelse(rows$probability == 0 & o$engine == "sample", "not seen",
                                          one_in(rows$probability)))))
 }
 
 # The condition of an outcome as on the rule card, without its name.
-outcome_told <- function(name, game) {
+outcome_sentence <- function(name, game) {
   entry <- Find(function(e) name %in% e$outcomes, game$outcomes$entries)
   items <- unlist(lapply(Filter(function(n) is_call(n, "outcomes"), game$nodes), function(n) {
     k <- which(n$names == entry$name)
@@ -254,7 +254,7 @@ rounds_part <- function(task) {
   o <- o[o$probability > 1e-7, ]
   typical <- o$name[[which.max(o$probability)]]
   rarest <- o$name[[which.min(o$probability)]]
-  told <- lapply(unique(c(typical, rarest)), function(name) {
+  rounds <- lapply(unique(c(typical, rarest)), function(name) {
     trace <- tryCatch(trace_round(task$game, seed = task$seed, set = task$set, players = task$players, where = name,
                                   mode = task$mode), basanos_error = function(e) NULL)
     if (is.null(trace)) return(NULL)
@@ -262,8 +262,8 @@ rounds_part <- function(task) {
     heading <- if (name == typical) sprintf("The likeliest end: %s (%s of rounds)", plain_name(name),
                                             percent_text(p, 2))
       else sprintf("The rarest: %s (one in %s rounds)", plain_name(name), one_in(p))
-    told <- sections(trace, words = TRUE)
-    list(section(heading), told[[length(told)]])
+    shown <- sections(trace, words = TRUE)
+    list(section(heading), shown[[length(shown)]])
   })
-  list(sections = all_sections(unlist(told, recursive = FALSE)))
+  list(sections = all_sections(unlist(rounds, recursive = FALSE)))
 }

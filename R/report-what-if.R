@@ -70,9 +70,9 @@ what_if_part <- function(task) {
   now <- vapply(varied, function(name) what_if_now(task, name, turned[[name]]), 1L)
   data <- list(settings = Map(function(name, values, k) list(name = name, values = as.list(values), now = k - 1L),
                               varied, shown, now),
-               measures = measures$told, values = lapply(seq_len(ncol(values)), function(k) signif(values[, k], 7)))
+               measures = measures$labels, values = lapply(seq_len(ncol(values)), function(k) signif(values[, k], 7)))
   names(data$settings) <- NULL
-  of_outcome <- vapply(measures$told, function(m) m$kind == "outcome", NA)
+  of_outcome <- vapply(measures$labels, function(m) m$kind == "outcome", NA)
   data$widest <- max(values[of_outcome, ], 1e-9, na.rm = TRUE)
   at <- what_if_index(now, lengths(turned))
   list(sections = in_plain_words(all_sections(influence_of_steps(task), what_if_caution(task, sweep))),
@@ -158,19 +158,19 @@ kept_in_words <- function(task, seat, seats) {
          if (startsWith(kept_measure(task$game, seat), "long_run")) " in the long run")
 }
 
-# The measures on the page: list(measure, told), told being name, kind and part of the page of each.
+# The measures on the page: list(measure, labels), labels being the name and kind of each.
 what_if_measures <- function(task) {
   o <- task$odds
   outcomes <- utils::head(o$outcomes$name, 12)
   staked <- o$pays$seat[!is.na(o$pays$stake)]
   numbers <- utils::head(o$records$name[o$records$type == "number"], 4)
-  told <- function(measure, name, kind) list(measure = measure, name = name, kind = kind)
+  labelled <- function(measure, name, kind) list(measure = measure, name = name, kind = kind)
   all <- c(lapply(staked, function(s)
-             told(kept_measure(task$game, s), kept_in_words(task, s, length(staked)), "share")),
-           lapply(outcomes, function(x) told(sprintf("probability(outcome == %s)", x), plain_name(x), "outcome")),
-           lapply(numbers, function(x) told(sprintf("mean(%s)", x), sprintf("%s, on average", plain_name(x)),
-                                            "number")))
-  list(measure = vapply(all, `[[`, "", "measure"), told = lapply(all, `[`, c("name", "kind")))
+             labelled(kept_measure(task$game, s), kept_in_words(task, s, length(staked)), "share")),
+           lapply(outcomes, function(x) labelled(sprintf("probability(outcome == %s)", x), plain_name(x), "outcome")),
+           lapply(numbers, function(x) labelled(sprintf("mean(%s)", x), sprintf("%s, on average", plain_name(x)),
+                                                "number")))
+  list(measure = vapply(all, `[[`, "", "measure"), labels = lapply(all, `[`, c("name", "kind")))
 }
 
 # If some combinations of two settings are not valid, only one is turned.
@@ -194,7 +194,7 @@ influence_of_steps <- function(task) {
     c("setting", "step", result_in_words(task))))
 }
 
-what_if_of <- function(told) {
-  for (part in told$parts) if (!is.null(part$what_if)) return(part$what_if)
+what_if_of <- function(page) {
+  for (part in page$parts) if (!is.null(part$what_if)) return(part$what_if)
   NULL
 }

@@ -52,13 +52,13 @@ report_games <- function(games, path = NULL, set = list(), players = list(), mod
                say = if (isTRUE(progress)) function(...) tell_progress(...) else function(...) NULL)
   task$draws <- identical(if (!is.null(path)) report_kind(path), "html")  # by the workers
   task$workers <- if (length(games) == 1) workers else 1
-  told <- worked_out(games, function(game) report_of_game(game, task), workers, if (length(games) > 1) "games" else
-    "game", so_far = function(told, after, stop) {
-      told <- c(Filter(Negate(is.null), told), list(stop$game)[!is.null(stop$game)])
+  games <- worked_out(games, function(game) report_of_game(game, task), workers, if (length(games) > 1) "games" else
+    "game", so_far = function(done, after, stop) {
+      done <- c(Filter(Negate(is.null), done), list(stop$game)[!is.null(stop$game)])
       if (length(games) == 1 && !is.null(stop$after)) after <- stop$after
-      if (length(told) > 0) list(after = after, report = report_of(told, after)) else list()
+      if (length(done) > 0) list(after = after, report = report_of(done, after)) else list()
     })
-  report <- report_of(told)
+  report <- report_of(games)
   if (!is.null(path)) write_report(report, path)
   with_call(report, asked)
 }
@@ -86,19 +86,19 @@ report_of_game <- function(game, task) {
   if (tells_influence(task)) task$influence <- step_influence(task)
   task$board <- prize_board(task)
   # Worked out before the parts: a report that is stopped starts no more work.
-  task$advantage_told <- seats_headline(task)
+  task$advantage_headline <- seats_headline(task)
   task$check <- check_game(game, set = task$set, players = task$players, mode = task$mode)
   # of several workers the slow parts come first, so that all end together
   in_turn <- if (task$workers > 1) order(match(task$parts, c("players", "what_if", "balance")))
     else seq_along(task$parts)
   tell <- function(name) {
     task$say(sprintf("%s: %s", game_title(game), tolower(report_parts[[name]]$title)))
-    told_part(name, task)
+    part_content(name, task)
   }
   in_order <- function(parts) Filter(Negate(is.null), parts[order(in_turn)])
-  told <- worked_out(task$parts[in_turn], tell, task$workers, "parts of the page", function(parts, after, stop)
-    list(after = after, game = told_of_game(task, in_order(parts))))
-  told_of_game(task, in_order(told))
+  parts <- worked_out(task$parts[in_turn], tell, task$workers, "parts of the page", function(parts, after, stop)
+    list(after = after, game = page_content(task, in_order(parts))))
+  page_content(task, in_order(parts))
 }
 
 # Is the influence of the settings on the page? Two parts tell it, and the headlines of a stall that loses.
@@ -106,7 +106,7 @@ tells_influence <- function(task) {
   any(c("what_if", "balance") %in% task$parts) || isTRUE(task$odds$pays$edge[task$odds$pays$seat == task$seat] < 0)
 }
 
-told_of_game <- function(task, parts) {
+page_content <- function(task, parts) {
   game <- task$game
   list(name = name_of_file(game$source), title = game_title(game), line = game$line, odds = task$odds,
        measure = task$measure,
@@ -117,17 +117,17 @@ usual_share <- function(game) sprintf("probability(outcome == %s)", game$outcome
 
 # A part of the page: list(id, title, sections, figures, and what else it has). What fails by the rules of the game says
 # why; a wrong call is told at once.
-told_part <- function(name, task) {
+part_content <- function(name, task) {
   part <- report_parts[[name]]
-  told <- told_or_why(function() part$tell(task))
-  if (is.null(told)) return(NULL)
+  content <- content_or_reason(function() part$tell(task))
+  if (is.null(content)) return(NULL)
   if (task$draws)
-    told$figures <- lapply(told$figures, function(f) c(f, svg = drawn_svg(f$plot, f$alt, height = f$height)))
-  title <- if (is.null(told$title)) part$title else told$title
-  c(list(id = name, title = title), told[names(told) != "title"])
+    content$figures <- lapply(content$figures, function(f) c(f, svg = drawn_svg(f$plot, f$alt, height = f$height)))
+  title <- if (is.null(content$title)) part$title else content$title
+  c(list(id = name, title = title), content[names(content) != "title"])
 }
 
-told_or_why <- function(tell) {
+content_or_reason <- function(tell) {
   tryCatch(tell(), basanos_error = function(e) {
     if (any(e$ids %in% wrong_calls)) stop(e)
     reason <- sub(" \\[[a-z_]+\\]$", "", sub("\n.*", "", conditionMessage(e)))
@@ -163,8 +163,8 @@ report_command <- function(task) {
 }
 
 # Several games side by side.
-fair_section <- function(told) {
-  of <- function(f, or = "-") vapply(told, function(g) {
+fair_section <- function(games) {
+  of <- function(f, or = "-") vapply(games, function(g) {
     found <- f(g)
     if (length(found) == 0) or else found
   }, "")
@@ -177,7 +177,7 @@ fair_section <- function(told) {
     if (length(long) > 0) paste(percent_text(long[[1]], 2), "in the long run") else share("return")(g)
   }
   section("The games side by side", list(
-    game = vapply(told, `[[`, "", "title"), "the stall keeps" = of(share("edge")), "gives back" = of(gives_back),
+    game = vapply(games, `[[`, "", "title"), "the stall keeps" = of(share("edge")), "gives back" = of(gives_back),
     "most often" = of(function(g) {
       k <- which.max(g$odds$outcomes$probability)
       sprintf("%s, %s", g$odds$outcomes$name[[k]], percent_text(g$odds$outcomes$probability[[k]], 1))

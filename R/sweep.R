@@ -50,20 +50,20 @@ sweep_game <- function(game, set = list(), players = list(), mode = NULL, measur
                threads = threads, more = list(...))
   kept <- read_sweep(checkpoint, grid, task)
   texts <- vapply(measures, `[[`, "", "text")
-  swept <- function(told, stopped = NULL)
-    sweep_of_points(task, grid$table, told, texts, grid$varied, players_swept(game, grid), stopped)
-  told <- points_told(grid, task, kept, workers, progress, checkpoint, swept)
-  sweep <- swept(told)
+  swept <- function(values, stopped = NULL)
+    sweep_of_points(task, grid$table, values, texts, grid$varied, players_swept(game, grid), stopped)
+  values <- values_of_points(grid, task, kept, workers, progress, checkpoint, swept)
+  sweep <- swept(values)
   best <- best_points(sweep$rows, grid, task, best)
   sweep[names(best)] <- best
   with_call(sweep, asked)
 }
 
-# A sweep of the points that were worked out, the others being NULL in `told`.
-sweep_of_points <- function(task, points, told, measure, varied, players, stopped) {
-  done <- which(!vapply(told, is.null, NA))
+# A sweep of the points that were worked out, the others being NULL in `values`.
+sweep_of_points <- function(task, points, values, measure, varied, players, stopped) {
+  done <- which(!vapply(values, is.null, NA))
   rows <- do.call(rbind, lapply(done, function(k)
-    cbind(points[rep(k, nrow(told[[k]])), , drop = FALSE], told[[k]], row.names = NULL)))
+    cbind(points[rep(k, nrow(values[[k]])), , drop = FALSE], values[[k]], row.names = NULL)))
   structure(list(game = name_of_file(task$game$source), title = task$game$title, rows = rows,
                  points = points[done, , drop = FALSE], varied = varied, players = players, seats = task$game$seats,
                  unit = program_span(task$game), measure = measure, rounds = task$rounds, seed = task$seed,
@@ -133,25 +133,25 @@ players_swept <- function(game, grid) {
   as.list(seated[!is.na(seated) & !names(seated) %in% grid$varied])
 }
 
-# The measures of each point, those that are kept not again. Where it is stopped, the stop takes `swept(told, after)`
+# The measures of each point, those that are kept not again. Where it is stopped, the stop takes `swept(values, after)`
 # along: a sweep of the points that were done.
-points_told <- function(grid, task, kept, workers, progress, checkpoint, swept) {
-  told <- kept
-  length(told) <- length(grid$points)
-  left <- which(vapply(told, is.null, NA))
-  with_more <- function(values) replace(told, left, values)
+values_of_points <- function(grid, task, kept, workers, progress, checkpoint, swept) {
+  values <- kept
+  length(values) <- length(grid$points)
+  left <- which(vapply(values, is.null, NA))
+  with_more <- function(values) replace(values, left, values)
   so_far <- function(values, after, stop) {
-    told <- with_more(values)
-    done <- sum(!vapply(told, is.null, NA))
-    after <- sprintf("%s of %s points", whole_text(done), whole_text(length(told)))
-    list(after = after, sweep = if (done > 0) swept(told, after))
+    values <- with_more(values)
+    done <- sum(!vapply(values, is.null, NA))
+    after <- sprintf("%s of %s points", whole_text(done), whole_text(length(values)))
+    list(after = after, sweep = if (done > 0) swept(values, after))
   }
-  with_more(worked_out(left, function(k) point_told(grid$points[[k]], task), workers, "points", so_far,
+  with_more(worked_out(left, function(k) values_of_point(grid$points[[k]], task), workers, "points", so_far,
                        each = if (!is.null(checkpoint)) function(values)
                          write_sweep(with_more(values), grid, task, checkpoint), progress = progress))
 }
 
-point_told <- function(point, task) {
+values_of_point <- function(point, task) {
   o <- do.call(odds_from, c(list(task$measured, point$set, point$players, point$mode, engine = task$engine,
                                  rounds = task$rounds, seed = task$seed, threads = task$threads, progress = FALSE),
                             task$more))
@@ -183,9 +183,9 @@ sweep_key <- function(grid, task) {
   substr(digest::digest(asked, algo = "sha256", serializeVersion = 2L), 1, 16)
 }
 
-write_sweep <- function(told, grid, task, path) {
-  done <- which(!vapply(told, is.null, NA))
-  rows <- lapply(done, function(k) list(point = k, told = told[[k]]))
+write_sweep <- function(values, grid, task, path) {
+  done <- which(!vapply(values, is.null, NA))
+  rows <- lapply(done, function(k) list(point = k, told = values[[k]]))
   write_lines(as.character(jsonlite::toJSON(list(what = "basanos sweep", key = sweep_key(grid, task), points = rows),
                                             dataframe = "rows", auto_unbox = TRUE, digits = NA, na = "null")), path,
               sprintf("After %s the sweep", count_text(length(done), "point")))
@@ -202,11 +202,11 @@ read_sweep <- function(path, grid, task) {
   if (!identical(kept$key, sweep_key(grid, task)))
     abort_input("checkpoint_other", sprintf("`%s` is of another sweep: other rules, values or measures.", path),
                 "begin anew with another file")
-  told <- list()
-  for (point in kept$points) told[[point$point]] <- do.call(rbind, lapply(point$told, function(row)
+  values <- list()
+  for (point in kept$points) values[[point$point]] <- do.call(rbind, lapply(point$told, function(row)
     as.data.frame(lapply(row[c("measure", "value", "standard_error", "lower", "upper", "engine")], function(x)
       if (is.null(x)) NA_real_ else x))))
-  told
+  values
 }
 
 # Which point of a sweep is the best by the first measure, and which others may be: a set, not a guess.

@@ -56,83 +56,84 @@ check_sees <- function(game, sees) {
 
 # With `up_to`, the key of a note, the unit stops there.
 watch_trace <- function(game, program, unit, seed, forced, seat, advice = NULL, up_to = NULL) {
-  told <- list2env(list(game = game, program = program, seat = seat, left = forced, up_to = up_to, advice = advice,
+  trace <- list2env(list(game = game, program = program, seat = seat, left = forced, up_to = up_to, advice = advice,
                         events = list(), asked = list(), costs_here = list(), costs = numeric(), results = list(),
                         lasting = list()), parent = emptyenv())
   run <- watch_unit(program, seed, unit, list(
-    draw = function(source, value, at) tell_draw(told, source, value, at),
-    ask = function(ask, again, ints, reals) tell_ask(told, ask, ints, reals),
-    trace = function(point, ints, reals) tell_trace(told, point, ints, reals),
-    round = function(ints, reals) tell_round(told, ints, reals)))
-  result <- if (length(told$results) > 0) told$results[[length(told$results)]]
+    draw = function(source, value, at) tell_draw(trace, source, value, at),
+    ask = function(ask, again, ints, reals) tell_ask(trace, ask, ints, reals),
+    trace = function(point, ints, reals) tell_trace(trace, point, ints, reals),
+    round = function(ints, reals) tell_round(trace, ints, reals)))
+  result <- if (length(trace$results) > 0) trace$results[[length(trace$results)]]
   diagnostic <- if (run$end == 1L) failure_diagnostic(game, program, run$failure)
   structure(list(name = name_of_file(game$source), title = game$title, source = game$source, unit = unit,
                  unit_kind = program$unit, seed = seed, forced = !is.null(forced),
-                 players = Filter(Negate(is.na), as.list(program$players)), events = events_table(told$events),
-                 result = result, diagnostic = diagnostic, results = told$results, lasting = told$lasting,
-                 advice = if (!is.null(advice)) list(objective = advice$objective, costs = told$costs),
-                 rounds = length(told$results), round = NULL,  # where none is told alone
+                 players = Filter(Negate(is.na), as.list(program$players)), events = events_table(trace$events),
+                 result = result, diagnostic = diagnostic, results = trace$results, lasting = trace$lasting,
+                 advice = if (!is.null(advice)) list(objective = advice$objective, costs = trace$costs),
+                 rounds = length(trace$results), round = NULL,  # where none is told alone
                  outcome = result$outcome, reason = result$reason, pays = result$pays, records = result$records),
                  class = result_class("trace"))
 }
 
-tell_event <- function(told, ...) told$events <- c(told$events, list(new_event(...)))
+tell_event <- function(trace, ...) trace$events <- c(trace$events, list(new_event(...)))
 
 # `same`: what is remembered keeps its value; `came`: what came to a list or bag.
 new_event <- function(kind, line, who = "", name = "", value = "", same = FALSE, came = "")
   list(kind = kind, line = line, who = who, name = name, value = value, same = same, came = came)
 
 # A draw, unless it is forced; a seat that looks on does not see it.
-tell_draw <- function(told, source, value, at) {
-  wanted <- take_forced(told, "draws", source)
+tell_draw <- function(trace, source, value, at) {
+  wanted <- take_forced(trace, "draws", source)
   shown <- if (is.null(wanted)) value else wanted
-  unseen <- if (!is.null(told$seat)) "(unseen)"
-  seated <- match(source, seating_source(told$game$seats))
+  unseen <- if (!is.null(trace$seat)) "(unseen)"
+  seated <- match(source, seating_source(trace$game$seats))
   if (!is.na(seated)) {
-    player <- players_seated(told$program$players[[seated]])$names[[shown]]
-    tell_event(told, "seated", NA, told$game$seats[[seated]], "player", if (is.null(unseen)) player else unseen)
+    player <- players_seated(trace$program$players[[seated]])$names[[shown]]
+    tell_event(trace, "seated", NA, trace$game$seats[[seated]], "player", if (is.null(unseen)) player else unseen)
   } else if (!startsWith(source, "chance of ")) {
-    text <- if (is.null(unseen)) drawn_text(told$game, told$program, source, shown) else unseen
-    tell_event(told, "draw", told$program$places[1, at + 1L], name = source, value = text)
+    text <- if (is.null(unseen)) drawn_text(trace$game, trace$program, source, shown) else unseen
+    tell_event(trace, "draw", trace$program$places[1, at + 1L], name = source, value = text)
   }
   wanted
 }
 
 # The answer is told once it is given, at the trace point behind the ask.
-tell_ask <- function(told, ask, ints, reals) {
-  told$asked <- c(told$asked, list(ask))
-  told$costs_here <- c(told$costs_here, list(advice_at(told$advice, told$game, told$program, ask, ints, reals)))
-  take_forced(told, "answers", names(told$game$decisions)[[ask$decision + 1L]])
+tell_ask <- function(trace, ask, ints, reals) {
+  trace$asked <- c(trace$asked, list(ask))
+  trace$costs_here <- c(trace$costs_here, list(advice_at(trace$advice, trace$game, trace$program, ask, ints, reals)))
+  take_forced(trace, "answers", names(trace$game$decisions)[[ask$decision + 1L]])
 }
 
-tell_trace <- function(told, point, ints, reals) {
-  if (point$kind == "note") return(if (identical(point$key, told$up_to)) FALSE)
+tell_trace <- function(trace, point, ints, reals) {
+  if (point$kind == "note") return(if (identical(point$key, trace$up_to)) FALSE)
   if (point$kind == "start") {
-    told$now <- all_remembered(told$game, told$program, ints, reals)
+    trace$now <- all_remembered(trace$game, trace$program, ints, reals)
     return(NULL)
   }
-  events <- tell_trace_point(told$game, told$program, point, told$asked, ints, reals, told$seat)
-  told$events <- c(told$events, lapply(events, changed_event, told = told))
+  events <- tell_trace_point(trace$game, trace$program, point, trace$asked, ints, reals, trace$seat)
+  trace$events <- c(trace$events, lapply(events, changed_event, trace = trace))
   if (point$kind == "answer") {
-    Map(tell_advice, costs = told$costs_here, answer = events[seq_along(told$costs_here)], MoreArgs = list(told = told))
-    told$asked <- told$costs_here <- list()
+    Map(tell_advice, costs = trace$costs_here, answer = events[seq_along(trace$costs_here)],
+        MoreArgs = list(trace = trace))
+    trace$asked <- trace$costs_here <- list()
   }
   NULL
 }
 
 # What an answer costs, behind it.
-tell_advice <- function(told, costs, answer) {
+tell_advice <- function(trace, costs, answer) {
   if (is.null(costs)) return(invisible())
-  told$costs <- c(told$costs, cost_of_answer(costs, answer$value))
-  tell_event(told, "advice", answer$line, answer$who, answer$name, judged_text(costs, answer$value))
+  trace$costs <- c(trace$costs, cost_of_answer(costs, answer$value))
+  tell_event(trace, "advice", answer$line, answer$who, answer$name, judged_text(costs, answer$value))
 }
 
-tell_round <- function(told, ints, reals) {
-  result <- round_result(told$game, told$program, ints, reals)
-  told$results <- c(told$results, list(result))
-  if (told$program$unit == "round") return(invisible())
-  tell_event(told, "round", NA, name = "outcome", value = result_text(result))
-  told$lasting <- c(told$lasting, list(lasting_values(told$game, told$program, ints, reals)))
+tell_round <- function(trace, ints, reals) {
+  result <- round_result(trace$game, trace$program, ints, reals)
+  trace$results <- c(trace$results, list(result))
+  if (trace$program$unit == "round") return(invisible())
+  tell_event(trace, "round", NA, name = "outcome", value = result_text(result))
+  trace$lasting <- c(trace$lasting, list(lasting_values(trace$game, trace$program, ints, reals)))
 }
 
 # Everything remembered as texts, by the names of events: score[ann].
@@ -145,10 +146,10 @@ all_remembered <- function(game, program, ints, reals) {
 }
 
 # The change of an event: nothing, or the items that a list or bag gained.
-changed_event <- function(event, told) {
+changed_event <- function(event, trace) {
   if (event$kind != "state" || event$value == "(unseen)") return(event)
-  before <- if (event$name %in% names(told$now)) told$now[[event$name]] else ""
-  told$now[[event$name]] <- event$value
+  before <- if (event$name %in% names(trace$now)) trace$now[[event$name]] else ""
+  trace$now[[event$name]] <- event$value
   event$same <- identical(before, event$value)
   event$came <- items_that_came(before, event$value)
   event
@@ -185,12 +186,12 @@ tell_trace_point <- function(game, program, mark, asked, ints, reals, seat) {
     return(if (length(asked) == 0) list(pass_event(game, mark, ints, line))
       else lapply(asked, answer_event, game = game, program = program, ints = ints, reals = reals, line = line,
                   seat = seat))
-  told <- traced_value(game, program, mark, ints, reals)
-  if (mark$kind == "turn") return(list(event("turn", who = told$value)))
+  traced <- traced_value(game, program, mark, ints, reals)
+  if (mark$kind == "turn") return(list(event("turn", who = traced$value)))
   # A local of play lies nowhere on the table: nobody is shown it.
-  seen <- is.null(seat) || (identical(mark$kept, "state") && sees_place(game, mark$name, told$owner, seat))
-  if (!seen) told$value <- "(unseen)"
-  list(event(if (identical(mark$kept, "state")) "state" else "value", name = told$name, value = told$value))
+  seen <- is.null(seat) || (identical(mark$kept, "state") && sees_place(game, mark$name, traced$owner, seat))
+  if (!seen) traced$value <- "(unseen)"
+  list(event(if (identical(mark$kept, "state")) "state" else "value", name = traced$name, value = traced$value))
 }
 
 # Money that moves, in words; NULL of nothing.
@@ -308,26 +309,38 @@ steps_in_words <- function(x, e) {
 
 #' @export
 sections.basanos_trace <- function(x, all = FALSE, words = FALSE, ...) {
-  e <- rolls_together(x$events[!x$events$same, ])
+  e <- shown_events(x)
   what <- event_texts(e)
   rule <- ifelse(is.na(e$line), "", cut_line(trimws(x$source$lines[pmax(1, e$line)])))
+  width <- min(44L, max(c(10L, nchar(what))))
+  line <- vapply(e$line, function(l) if (is.na(l)) "    " else sprintf("%4d", place_in_file(x$source, l)$line), "")
+  steps <- if (nrow(e) > 0 && words) steps_in_words(x, e)
+    else if (nrow(e) > 0) sub("[ |]+$", "", sprintf("  %s  %-*s | %s", line, width, what, rule))
+  all_sections(trace_heading(x), section(lines = c(folded_steps(steps, e, all), trace_end(x, words))))
+}
+
+# What a trace shows: a value that is set to what it was already is no step.
+shown_events <- function(x) rolls_together(x$events[!x$events$same, ])
+
+# Which round it is, and who plays.
+trace_heading <- function(x) {
   head <- sprintf("%s: %s%s %s%s%s", title_of(x),
                   if (is.null(x$round)) "" else sprintf("round %d of %d of ", x$round, x$rounds), x$unit_kind,
                   whole_text(x$unit), if (!is.null(x$found_round) && is.null(x$round))
                     sprintf(" (found in its round %d)", x$found_round) else "",
                   if (x$forced) ", with draws or answers given" else sprintf(" of seed %s", plain_number(x$seed)))
-  width <- min(44L, max(c(10L, nchar(what))))
-  line <- vapply(e$line, function(l) if (is.na(l)) "    " else sprintf("%4d", place_in_file(x$source, l)$line), "")
-  steps <- if (nrow(e) > 0 && words) steps_in_words(x, e)
-    else if (nrow(e) > 0) sub("[ |]+$", "", sprintf("  %s  %-*s | %s", line, width, what, rule))
+  players <- if (length(x$players) > 0)
+    paste0("  players  ", paste(names(x$players), x$players, sep = " = ", collapse = ", "))
+  section(head, notes = players)
+}
+
+# How it ended, and what the answers cost.
+trace_end <- function(x, words = FALSE) {
   end <- if (!is.null(x$diagnostic)) c("", format_diagnostic(x$diagnostic, x$source))
     else if (!is.null(x$result) && (x$unit_kind == "round" || !is.null(x$round)))
       paste0("  ", result_lines(x, words))
-  if (!is.null(x$advice))
-    end <- c(end, "", paste("  The answers", costs_text(x$advice$costs, x$advice$objective)))
-  players <- if (length(x$players) > 0)
-    paste0("  players  ", paste(names(x$players), x$players, sep = " = ", collapse = ", "))
-  all_sections(section(head, notes = players), section(lines = c(folded_steps(steps, e, all), end)))
+  if (is.null(x$advice)) end
+  else c(end, "", paste("  The answers", costs_text(x$advice$costs, x$advice$objective)))
 }
 
 result_lines <- function(x, words) {

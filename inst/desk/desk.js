@@ -3,7 +3,7 @@
 (() => {
   "use strict";
   const pause = 500;
-  let words = [], problems = [], name = null, timer = null, box = null;
+  let words = [], problems = [], name = null, timer = null, box = null, lit = null;
 
   const holder = id => document.getElementById(id);
   const ready = (id, then) => {
@@ -31,6 +31,7 @@
     editor.on("update", () => {
       clearTimeout(timer);
       timer = setTimeout(() => send(id, editor), pause);
+      lit = null;
       colour(editor);
     });
     editor.textarea.addEventListener("keydown", e => complete(editor, e), true);
@@ -64,6 +65,7 @@
   };
 
   const colour = editor => {
+    [...editor.lines].forEach((row, k) => row && row.classList.toggle("desk-lit", k === lit));
     if (!window.CSS || !CSS.highlights) return;
     const rows = editor.value.split("\n");
     const of_words = [], of_problems = [];
@@ -153,6 +155,35 @@
     if (editor.lines[line]) editor.lines[line].scrollIntoView({ block: "center" });
   };
 
+  // A round: the step that is looked at, and its line lit in the rules.
+  const look_at = (round, number, focus) => {
+    const steps = [...round.querySelectorAll(".desk-step")];
+    const step = steps[Math.max(1, Math.min(number, steps.length)) - 1];
+    if (!step) return;
+    steps.forEach(other => other.removeAttribute("aria-current"));
+    step.setAttribute("aria-current", "step");
+    round.querySelector(".desk-step-number").textContent = `Step ${step.dataset.deskStep} of ${steps.length}`;
+    round.querySelector(".desk-now").textContent = step.dataset.deskNow;
+    step.scrollIntoView({ block: "nearest" });
+    if (focus) step.focus();
+    const editor = [...watched].map(id => holder(id).prismEditor)[0];
+    lit = Number(step.dataset.deskLit) || null;
+    colour(editor);
+    if (lit && editor.lines[lit] && innerWidth > 991) editor.lines[lit].scrollIntoView({ block: "nearest" });
+  };
+  const step_now = round => {
+    const step = round.querySelector("[aria-current]");
+    return step ? Number(step.dataset.deskStep) : 0;
+  };
+
+  // On a narrow screen a table is a list of cards: each cell says which column it is of.
+  const label_cells = () => document.querySelectorAll(".desk table").forEach(table => {
+    const names = [...table.querySelectorAll("thead th")].map(cell => cell.textContent);
+    table.querySelectorAll("tbody tr").forEach(row => [...row.children].forEach((cell, k) => {
+      cell.dataset.label = names[k] || "";
+    }));
+  });
+
   for (const event of ["click", "change"]) document.addEventListener(event, hurry, true);
   window.addEventListener("pagehide", hurry);
   document.addEventListener("click", e => {
@@ -160,6 +191,18 @@
     if (line) go(Number(line.dataset.deskLine), Number(line.dataset.deskColumn));
     const asked = e.target.closest("[data-desk-input]");
     if (asked) Shiny.setInputValue(asked.dataset.deskInput, asked.dataset.deskValue, { priority: "event" });
+    const step = e.target.closest("[data-desk-step], [data-desk-move]");
+    if (step) {
+      const round = step.closest(".desk-round");
+      look_at(round, Number(step.dataset.deskStep) || step_now(round) + Number(step.dataset.deskMove));
+    }
+  });
+  document.addEventListener("keydown", e => {
+    const by = { ArrowDown: 1, ArrowUp: -1 }[e.key];
+    const step = by && e.target.closest(".desk-step");
+    if (!step) return;
+    e.preventDefault();
+    look_at(step.closest(".desk-round"), Number(step.dataset.deskStep) + by, true);
   });
   document.addEventListener("keydown", e => {
     if ((e.ctrlKey || e.metaKey) && e.key === "s") {
@@ -171,6 +214,10 @@
   });
 
   document.addEventListener("DOMContentLoaded", () => {
+    $(document).on("shiny:value", () => setTimeout(() => {
+      label_cells();
+      document.querySelectorAll(".desk-round").forEach(round => { if (step_now(round) === 0) look_at(round, 1); });
+    }));
     const on = (message, does) => Shiny.addCustomMessageHandler(message, does);
     on("desk-show", ({ editor, text, keep }) => ready(editor, made => {
       watch(editor);

@@ -29,8 +29,9 @@ test_that("every player of every game counts the same with sums beside the state
   for (name in fair_games()) {
     questions <- questions_of_players(game(name))
     for (player in names(questions)) {
+      if (counted_with_sums(questions[[player]], TRUE, 1)$sums == 0) next
       beside <- counted_with_sums(questions[[player]], TRUE, 15000)
-      if (beside$sums == 0 || beside$end != 0L) next
+      if (beside$end != 0L) next
       within <- counted_with_sums(questions[[player]], FALSE, 60000)
       if (within$end == 0L) expect_same_sums(beside, within, paste(name, player))
       some <- c(some, name)

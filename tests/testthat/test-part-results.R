@@ -134,7 +134,7 @@ test_that("stopped after its rounds, a comparison tells all but the measures", {
 })
 
 test_that("of a stopped search for a balance the points are told that were looked at", {
-  stop <- stopped_after("told_of_point", 5, balance_game("lantern-tiles", "edge(guest) in 0..1%", "aim in 20..40"))
+  stop <- stopped_after("result_of_point", 5, balance_game("lantern-tiles", "edge(guest) in 0..1%", "aim in 20..40"))
   some <- stop$balance
   expect_identical(some$points$aim, 20:24 + 0)
   edges <- some$rows$value[some$rows$measure == "edge(guest)"]
@@ -145,10 +145,10 @@ test_that("of a stopped search for a balance the points are told that were looke
 test_that("stopped between two looks, a balance tells the look before", {
   balanced <- function(game, want, knob, ...) balance_game(game, want, knob, engine = "sample", ...)
   # pays follow from one run: there are no points to tell of
-  pays <- stopped_after("told_of_point", 1, balanced("salt-draw", "edge(guest) in 0..50%", "pay(four) in 20..22"))
+  pays <- stopped_after("result_of_point", 1, balanced("salt-draw", "edge(guest) in 0..50%", "pay(four) in 20..22"))
   expect_s3_class(pays, "basanos_stopped")
   expect_null(pays$balance)
-  some <- stopped_after("told_of_point", 4, balanced("deep-well", "probability(found) in 40%..60%", "tries in 4..7",
+  some <- stopped_after("result_of_point", 4, balanced("deep-well", "probability(found) in 40%..60%", "tries in 4..7",
                                                      players = list(guesser = "wild")))$balance
   expect_match(some$stopped, "a first look at all 4 points")
   expect_identical(some$rounds, first_look)
@@ -164,7 +164,7 @@ test_that("modes and fairness tell what was worked out before they are stopped",
   expect_identical(later$set, whole$set[1, ])
   expect_match(format(later), "Stopped after 1 of 2 levels", all = FALSE)
 
-  fair <- stopped_after("told_ways", 2, seat_fairness("tide-signs"))$fairness
+  fair <- stopped_after("results_of_ways", 2, seat_fairness("tide-signs"))$fairness
   whole <- seat_fairness("tide-signs")
   expect_identical(fair$rows, whole$rows[1:4, ])
   handicapped <- stopped_after("balance_game", 0, seat_fairness("dice-duel", knobs = "rounds in 5..7"))$fairness
@@ -214,7 +214,7 @@ test_that("what was watched until a stop is told, and so are partings that were 
 
 test_that("a stopped report tells the parts and games that were ready, and writes no page", {
   path <- tempfile(fileext = ".html")
-  run <- stopped_after("told_part", 4, at_command_line("report", "dice-duel", "tide-signs", "--parts",
+  run <- stopped_after("part_content", 4, at_command_line("report", "dice-duel", "tide-signs", "--parts",
                                                        "ends,records,rules", "--workers", "1", "--out", path))
   expect_identical(run$code, 130L)
   expect_false(file.exists(path))
