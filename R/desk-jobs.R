@@ -121,7 +121,7 @@ job_report <- function(text, name, folder, page) {
 }
 
 figure_at_desk <- function(result, height)
-  sprintf("<figure>%s</figure>", own_names(drawn_svg(figure_of(result), figure_alt(result), height = height),
+  sprintf("<figure>%s</figure>", own_names(drawn_svg(figure_of(result), figure_alt(result), width = 8, height = height),
                                            kind_of_result(result)))
 
 # `words` puts the names of the rules into plain words. It is `identity` for what quotes the rules.

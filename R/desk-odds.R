@@ -43,7 +43,9 @@ odds_server <- function(id, folder, worker, rules, turned) shiny::moduleServer(i
   shiny::observeEvent(worker$answers$odds, {
     answer <- worker$answers$odds
     if (is.null(answer$problem)) {
-      before(if (identical(shown()$args$name, answer$args$name)) shown())
+      # the same question with a chart is no change
+      if (!same_but_chart(shown()$args, answer$args))
+        before(if (identical(shown()$args$name, answer$args$name)) shown())
       shown(answer)
     } else if (in_order()) asked(NULL)
   })
@@ -65,6 +67,8 @@ odds_server <- function(id, folder, worker, rules, turned) shiny::moduleServer(i
       shiny::p(class = "desk-bad", worker$answers$odds$problem),
     answer_page(shown(), question())))
 })
+
+same_but_chart <- function(one, other) identical(one[names(one) != "chart"], other[names(other) != "chart"])
 
 most_changes <- 6L
 

@@ -5,10 +5,17 @@
 new_worker <- function(session) {
   state <- new.env(parent = emptyenv())
   state$waiting <- list()
+  state$kept <- list()
   answers <- shiny::reactiveValues()
   busy <- shiny::reactiveVal(NULL)
   ask <- function(kind, job, args) {
     if (identical(state$running$kind, kind)) interrupt_work(state)
+    known <- kept_answer(state, kind, job, args)
+    if (!is.null(known)) {
+      state$waiting[[kind]] <- NULL
+      answers[[kind]] <- known
+      return(invisible())
+    }
     if (is.null(state$process)) state$process <- new_work_process()
     state$waiting[[kind]] <- list(kind = kind, job = job, args = args)
     busy(list(kind = if (is.null(state$running)) kind else state$running$kind, since = Sys.time(),
@@ -18,7 +25,10 @@ new_worker <- function(session) {
     if (is.null(busy())) return()
     shiny::invalidateLater(50)
     done <- work_step(state)
-    if (!is.null(done)) answers[[done$kind]] <- done
+    if (!is.null(done)) {
+      keep_answer(state, done)
+      answers[[done$kind]] <- done
+    }
     if (is.null(state$running) && length(state$waiting) == 0) busy(NULL)
     else if (!is.null(state$running))
       busy(c(state$running[c("kind", "since")], list(waiting = names(state$waiting))))
@@ -55,8 +65,28 @@ work_step <- function(state) {
 }
 
 answer_of <- function(job, value = NULL, problem = NULL)
-  list(kind = job$kind, value = value, problem = problem, seconds = as.numeric(Sys.time() - job$since, units = "secs"),
-       args = job$args, at = Sys.time())
+  list(kind = job$kind, job = job$job, value = value, problem = problem, args = job$args, at = Sys.time(),
+       seconds = as.numeric(Sys.time() - job$since, units = "secs"))
+
+# What was worked out stays for who asks it again, as long as the files of the folder are the same.
+jobs_kept <- c("job_check", "job_odds", "job_balance", "job_trace", "job_players", "job_evening")
+most_kept <- 40L
+
+keep_answer <- function(state, answer) {
+  if (!answer$job %in% jobs_kept || !is.null(answer$problem)) return(invisible())
+  state$kept[[key_of_job(answer$job, answer$args)]] <- answer
+  state$kept <- utils::tail(state$kept, most_kept)
+}
+
+kept_answer <- function(state, kind, job, args) {
+  known <- if (job %in% jobs_kept) state$kept[[key_of_job(job, args)]]
+  if (!is.null(known)) c(known[setdiff(names(known), c("kind", "at"))], list(kind = kind, at = Sys.time()))
+}
+
+key_of_job <- function(job, args) {
+  files <- list.files(args$folder, full.names = TRUE)
+  digest::digest(list(job, args, files, file.mtime(files)))
+}
 
 stopped_words <- "This was stopped."
 

@@ -128,12 +128,77 @@ test_that("each panel answers with what its function says", {
   skip_if_not_installed("shiny")
   balance <- at_tiles(job_balance, "edge(guest) in 8%..12%", "aim in 20..26")
   expect_identical(balance$answers, answers(balance_game("lantern-tiles", "edge(guest) in 8%..12%", "aim in 20..26")))
-  expect_match(at_tiles(job_trace, 1, "bright")$html, "add(roll(tile), to = guest_total)", fixed = TRUE)
-  expect_match(at_tiles(job_players)$html, "careful")
+  players <- at_tiles(job_players, "bold", "careful")$html
+  expect_match(players, "best play", fixed = TRUE)
+  expect_match(players, "where bold differs from careful", fixed = TRUE)
+  expect_no_match(at_tiles(job_players)$html, "where bold differs from careful", fixed = TRUE)
   evening <- at_tiles(job_evening, 20, 12, 100)$html
   expect_match(evening, "evening of guest with 20 tokens")
   expect_match(evening, "a float of 100")
   for (panel in desk_panels()) expect_true(is.function(get(panel$job, asNamespace("basanos"))))
+})
+
+test_that("a round is gone through step by step, each with its line and what is remembered", {
+  skip_if_not_installed("htmltools")
+  html <- at_tiles(job_trace, 1, "bright")$html
+  found <- function(pattern) regmatches(html, gregexpr(pattern, html, perl = TRUE))[[1]]
+  events <- trace_round("lantern-tiles", where = "bright")$events
+  expect_identical(as.integer(found("(?<=data-desk-lit=\")[0-9]+")), events$line)
+  now <- found("(?<=data-desk-now=\")[^\"]*")
+  total <- cumsum(as.numeric(events$value[events$kind == "draw"]))
+  expect_identical(now[[1]], "")
+  expect_identical(unique(now)[[3]], sprintf("guest_total = %d, guest_tiles = 1", total[[1]]))
+  expect_identical(now[[length(now)]], "guest_total = 24, guest_tiles = 3")
+  expect_match(html, "=&gt; bright; pays guest +2", fixed = TRUE)
+  # of a variant only the lines of its own file are lit
+  dusk <- "based_on(\"lantern-tiles\")\ntile <- die(2:12)"
+  other <- job_trace(dusk, "dusk.game", new_folder(), 1, NULL)$html
+  expect_no_match(other, "data-desk-lit")
+  long <- steps_of_round(trace_round("moon-wheel"), "moon-wheel.game")
+  expect_lte(length(long), most_steps_shown + 1)
+})
+
+test_that("targets and knobs are written from what was chosen, and mean that", {
+  check <- at_tiles(job_check)
+  measures <- stats::setNames(check$measures, vapply(check$measures, `[[`, "", "name"))
+  expect_setequal(names(measures), c("edge(guest)", "gain(guest)", sprintf("probability(outcome == %s)",
+    game("lantern-tiles")$outcomes$names), "mean(tiles)", "mean(guest_tiles)", "mean(keeper_tiles)"))
+  knobs <- stats::setNames(check$knobs, vapply(check$knobs, `[[`, "", "name"))
+  edge <- measures[["edge(guest)"]]
+  expect_identical(target_line(edge, "between", c(12, 8)), "edge(guest) in 8%..12%")
+  expect_identical(target_line(edge, "at least", c(8, NA)), "edge(guest) at least 8%")
+  expect_identical(target_line(measures[["mean(tiles)"]], "near", c(5.5, NA)), "mean(tiles) near 5.5")
+  expect_null(target_line(edge, "between", c(8, NA)))
+  expect_null(target_line(edge, "at most", c(NA, 3)))
+  expect_identical(knob_line(knobs$aim, c(26, 20)), "aim in 20..26")
+  expect_null(knob_line(knobs$aim, c(NA, 20)))
+  # values lie whole steps from today's, which is among them
+  part <- list(name = "part", kind = "number", value = 0.25, step = 0.1)
+  expect_identical(knob_line(part, c(0, 0.6)), "part in 0.05..0.55 by 0.1")
+  expect_identical(knob_line(part, c(0.3, 0.6)), "part in 0.25..0.55 by 0.1")
+  expect_identical(knob_line(list(name = "lit", kind = "yesno"), c(NA, NA)), "lit in no, yes")
+  # every line that can be made of the fair's games is read
+  for (name in fair_games()) {
+    g <- game(name)
+    for (m in measures_at_desk(g)) expect_no_error(read_target(g, target_line(m, "at least", c(1, NA))))
+    for (k in knobs_at_desk(g)) expect_no_error(read_knob(g, knob_line(k, c(k$from, k$to))))
+  }
+})
+
+test_that("what was worked out is kept until a file of the folder changes", {
+  folder <- new_folder()
+  state <- new.env()
+  args <- list(text = "x", folder = folder)
+  answer <- list(kind = "odds", job = "job_odds", value = 1, problem = NULL, args = args, at = 1, seconds = 3)
+  keep_answer(state, answer)
+  expect_identical(kept_answer(state, "odds", "job_odds", args)[c("value", "seconds")], list(value = 1, seconds = 3))
+  expect_null(kept_answer(state, "odds", "job_odds", list(text = "y", folder = folder)))
+  keep_answer(state, utils::modifyList(answer, list(job = "job_play", args = list(text = "z", folder = folder))))
+  expect_null(kept_answer(state, "play", "job_play", list(text = "z", folder = folder)))
+  for (k in 1:60) keep_answer(state, utils::modifyList(answer, list(args = list(text = k, folder = folder))))
+  expect_length(state$kept, most_kept)
+  writeLines("net", file.path(folder, "some.txt"))
+  expect_null(kept_answer(state, "odds", "job_odds", list(text = 60L, folder = folder)))
 })
 
 test_that("a round is played answer by answer, with the luck of its seed", {
@@ -153,6 +218,15 @@ test_that("a round is played answer by answer, with the luck of its seed", {
   expect_identical(over$over, known)
   expect_match(over$html, "Your answers cost", fixed = TRUE)
   expect_match(play("nonsense", FALSE)$html, "nonsense")
+  # rounds are kept beside the rules, each once
+  folder <- new_folder()
+  keep <- function(answers) job_play(tiles_text(), "lantern-tiles.game", folder, 3, answers, FALSE, "guest", TRUE)
+  keep("draw")
+  expect_false(file.exists(file.path(folder, "lantern-tiles.csv")))
+  keep(c("draw", "stand"))
+  kept <- utils::read.csv(file.path(folder, "lantern-tiles.csv"))
+  expect_identical(kept$outcome, known$outcome)
+  expect_identical(kept$pay, as.integer(known$pay))
 })
 
 test_that("the first file: that of the folder, a copy of the fair's, else a starter", {
