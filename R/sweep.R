@@ -136,10 +136,9 @@ players_swept <- function(game, grid) {
 # The measures of each point, those that are kept not again. Where it is stopped, the stop takes `swept(values, after)`
 # along: a sweep of the points that were done.
 values_of_points <- function(grid, task, kept, workers, progress, checkpoint, swept) {
-  values <- kept
-  length(values) <- length(grid$points)
-  left <- which(vapply(values, is.null, NA))
-  with_more <- function(values) replace(values, left, values)
+  length(kept) <- length(grid$points)
+  left <- which(vapply(kept, is.null, NA))
+  with_more <- function(values) replace(kept, left, values)
   so_far <- function(values, after, stop) {
     values <- with_more(values)
     done <- sum(!vapply(values, is.null, NA))

@@ -160,7 +160,7 @@ test_that("modes and fairness tell what was worked out before they are stopped",
   whole <- audit()
   expect_identical(some$rows, whole$rows[1:2, ])
   expect_length(some$findings, 0)
-  later <- stopped_after("balance_game", 1, audit())$modes
+  later <- stopped_after("combinations_found", 1, audit())$modes
   expect_identical(later$set, whole$set[1, ])
   expect_match(format(later), "Stopped after 1 of 2 levels", all = FALSE)
 
