@@ -17,7 +17,7 @@ solved <- function(name, what, wanted, objective = NULL, seats = 1L, set = list(
           format(found$states, big.mark = " "), took, wanted)
 }
 
-race <- tempfile("race-to-100-", fileext = ".game")
+race <- file.path(tempdir(), "race-to-100.game")
 writeLines(c(
   "seats(early, late)", "cube <- die(1:6)", "state(score = each(seat, 0))", "state(pot = 0, lasts = turn)",
   "play({ for (mover in turns(until = max(score) >= 100)) {",
