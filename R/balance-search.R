@@ -14,12 +14,11 @@ result_of_point <- function(point, task, rounds = task$rounds, seed = task$seed)
     question <- with_measures(question_of(game), task$measures)
   }
   if (length(task$inner) > 0) question$ledgers$cases <- TRUE
-  o <- do.call(odds_from, c(list(question, point$set, task$players, point$mode, engine = task$engine, rounds = rounds,
-                                 seed = seed, threads = task$threads, progress = FALSE), task$more))
+  o <- odds_of_point(question, point, task$players, task, rounds, seed)
   need_complete(o, "balance_large", "A point", "sample it (--engine sample), or let it count on: --max-states")
   column <- function(name) if (is.null(o$measures[[name]])) rep(NA_real_, length(task$measures)) else o$measures[[name]]
   result <- list(values = o$measures$value, standard_error = column("standard_error"), lower = column("lower"),
-               upper = column("upper"), engine = o$engine, rounds = o$rounds)
+                 upper = column("upper"), engine = o$engine, rounds = o$rounds)
   if (length(task$inner) > 0) result$forms <- forms_of_point(question, o, point, task)
   result
 }

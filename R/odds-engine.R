@@ -82,7 +82,7 @@ counted_program <- function(question, program) {
 }
 
 checking_rounds <- 2e4
-fewest_checking_rounds <- 1e3
+fewest_checking_rounds <- 1e3  # also of each of many points
 checking_steps <- 2e8  # what a check may take, where rounds are slow
 disagreement <- stats::pnorm(-5)
 
@@ -90,7 +90,7 @@ disagreement <- stats::pnorm(-5)
 # list(rounds, seed, largest_z): the largest difference in standard errors.
 check_against_sample <- function(exact, question, program, effort) {
   rounds <- if (program$step_budget > step_budget) fewest_checking_rounds
-    else signif(checking_rounds / max(1, exact$rounds_in_unit), 2)  # as many rounds, in units of several
+    else signif(effort$checking / max(1, exact$rounds_in_unit), 2)  # as many rounds, in units of several
   affordable <- checking_steps / steps_to_sample(question$game, program, 1)
   rounds <- max(fewest_checking_rounds, min(rounds, signif(affordable, 1)))
   sampled <- as_odds(sampled_tally(question, program, new_effort(rounds = rounds, seed = effort$seed,

@@ -122,6 +122,11 @@ odds_from <- function(base, set = list(), players = list(), mode = NULL, measure
   with_values_by(result, question, by, measure, again)
 }
 
+# The odds at one of many points, as of a sweep: `more` of the task is passed on. Each is checked with few rounds.
+odds_of_point <- function(base, point, players, task, rounds = task$rounds, seed = task$seed)
+  do.call(odds_from, c(list(base, point$set, players, point$mode, engine = task$engine, rounds = rounds, seed = seed,
+                            threads = task$threads, progress = FALSE, checking = fewest_checking_rounds), task$more))
+
 odds_of_question <- function(question, effort) {
   with_failure_described(question,
                     if (!is.null(question$position)) odds_from_position(question, effort)

@@ -151,9 +151,7 @@ values_of_points <- function(grid, task, kept, workers, progress, checkpoint, sw
 }
 
 values_of_point <- function(point, task) {
-  o <- do.call(odds_from, c(list(task$measured, point$set, point$players, point$mode, engine = task$engine,
-                                 rounds = task$rounds, seed = task$seed, threads = task$threads, progress = FALSE),
-                            task$more))
+  o <- odds_of_point(task$measured, point, point$players, task)
   need_complete(o, "sweep_grid", "A point of the sweep",
                 "sample it (--engine sample), or let it count on: --max-states")
   column <- function(name) if (is.null(o$measures[[name]])) NA_real_ else o$measures[[name]]
