@@ -1,8 +1,8 @@
 # Work in another R process, so that the page never waits: one job at a time, the latest request of each kind.
 
-# list(ask, stop, answers, busy, close). `answers` holds by kind list(value, problem, seconds, args); `busy` is
+# list(ask, stop, answers, busy). `answers` holds by kind list(value, problem, seconds, args); `busy` is
 # list(kind, since, waiting): what is worked on, since when, and the kinds that wait.
-new_worker <- function(session) {
+new_worker <- function(session, pool) {
   state <- new.env(parent = emptyenv())
   state$waiting <- list()
   state$kept <- list()
@@ -16,7 +16,7 @@ new_worker <- function(session) {
       answers[[kind]] <- known
       return(invisible())
     }
-    if (is.null(state$process)) state$process <- new_work_process()
+    if (is.null(state$process)) state$process <- process_of_pool(pool)
     state$waiting[[kind]] <- list(kind = kind, job = job, args = args)
     busy(list(kind = if (is.null(state$running)) kind else state$running$kind, since = Sys.time(),
               waiting = names(state$waiting)))
@@ -33,13 +33,43 @@ new_worker <- function(session) {
     else if (!is.null(state$running))
       busy(c(state$running[c("kind", "since")], list(waiting = names(state$waiting))))
   })
-  close <- function() if (!is.null(state$process)) state$process$kill()
-  session$onSessionEnded(close)
-  list(ask = ask, stop = function() stop_work(state), answers = answers, busy = busy, close = close)
+  session$onSessionEnded(function() if (!is.null(state$process)) give_back(pool, state$process))
+  list(ask = ask, stop = function() stop_work(state), answers = answers, busy = busy)
 }
 
+# Processes that wait with the package loaded, so that the first answer does not wait for one to start.
+new_pool <- function(count) {
+  pool <- new.env(parent = emptyenv())
+  pool$count <- count
+  pool$idle <- lapply(seq_len(count), function(k) new_work_process())
+  pool
+}
+
+process_of_pool <- function(pool) {
+  alive <- Filter(function(process) process$is_alive(), pool$idle)
+  pool$idle <- alive[-1]
+  if (length(alive) > 0) alive[[1]] else new_work_process()
+}
+
+# One that still works, or is one too many, is ended.
+give_back <- function(pool, process) {
+  if (process$is_alive() && process$get_state() == "idle" && length(pool$idle) < pool$count) pool$idle <- c(pool$idle, process)
+  else process$kill()
+}
+
+close_pool <- function(pool) for (process in pool$idle) process$kill()
+
 new_work_process <- function()
-  callr::r_session$new(callr::r_session_options(libpath = .libPaths(), stdout = NULL, stderr = NULL), wait = FALSE)
+  callr::r_session$new(callr::r_session_options(libpath = .libPaths(), stdout = NULL, stderr = NULL,
+                                                load_hook = quote(basanos:::warm_up())), wait = FALSE)
+
+# The first job takes several times as long as the next ones: here it is done before anybody waits for it.
+warm_up <- function() {
+  game <- system.file("starters", "dice.game", package = "basanos")
+  text <- desk_text(game)
+  job_check(text, basename(game), dirname(game))
+  job_odds(text, basename(game), dirname(game), list(), list())
+}
 
 # Reads what the process has to say and gives it the next job. Returns an answer, or NULL.
 work_step <- function(state) {

@@ -30,7 +30,9 @@ desk <- function(game = NULL, folder = ".", port = NULL, launch = interactive())
   door <- list(secret = new_secret(), port = as.integer(port))
   address <- sprintf("http://127.0.0.1:%d/?key=%s", door$port, door$secret)
   message("The desk: ", address, "\nCtrl-C ends it.")
-  shiny::runApp(desk_app(folder, start, door), port = door$port, host = "127.0.0.1", quiet = TRUE,
+  pool <- new_pool(2)
+  on.exit(close_pool(pool))
+  shiny::runApp(desk_app(folder, start, door, pool), port = door$port, host = "127.0.0.1", quiet = TRUE,
                 launch.browser = if (isTRUE(launch)) function(url) utils::browseURL(address) else FALSE)
   invisible()
 }
@@ -49,13 +51,13 @@ file_to_start <- function(game, folder) {
   copied_to_desk(path, basename(path), folder)
 }
 
-desk_app <- function(folder, start, door) {
+desk_app <- function(folder, start, door, pool) {
   server <- function(input, output, session) {
     if (!may_enter(session$request, door)) return(session$close())
     # What is typed is checked whatever else goes on.
-    checker <- new_worker(session)
-    counter <- new_worker(session)
-    other <- new_worker(session)
+    checker <- new_worker(session, pool)
+    counter <- new_worker(session, pool)
+    other <- new_worker(session, pool)
     rules <- write_server("write", folder, checker, start)
     turned <- turn_server("turn", folder, checker, rules)
     odds_server("odds", folder, counter, rules, turned)

@@ -1,8 +1,8 @@
-// The editor of the desk: what is typed goes to R half a second later; problems are underlined, words of the rules
+// The editor of the desk: what is typed goes to R a moment later; problems are underlined, words of the rules
 // coloured and completed.
 (() => {
   "use strict";
-  const pause = 500;
+  const pause = 300;
   let words = [], problems = [], name = null, timer = null, box = null, lit = null;
 
   const holder = id => document.getElementById(id);

@@ -80,7 +80,20 @@ const odds = page => page.waitForSelector("#odds-odds .desk-result:not(.desk-sta
   await stands(page, "saved");
 
   await page.click("a:has-text('It should')");
-  await page.fill("#balance-want", "edge(guest) in 8%..12%");
+  await page.selectOption("#balance-measure", "edge(guest)");
+  await page.fill("#balance-low", "12");
+  await page.fill("#balance-high", "8");
+  await page.waitForTimeout(500);
+  await page.click("#balance-add_target");
+  await page.selectOption("#balance-knob", "aim");
+  // its range is filled in
+  await page.waitForFunction(() => document.querySelector("#balance-most").value === "32", null, patience);
+  await page.fill("#balance-least", "20");
+  await page.fill("#balance-most", "26");
+  await page.waitForTimeout(500);
+  await page.click("#balance-add_knob");
+  await page.waitForFunction(() => document.querySelector("#balance-knobs").value === "aim in 20..26", null, patience);
+  seen.target = await page.inputValue("#balance-want");
   await page.fill("#balance-knobs", "aim in 20..26\npay(bright) in 1..4");
   await page.waitForTimeout(500);
   await page.click("#balance-work_out");
@@ -94,9 +107,29 @@ const odds = page => page.waitForSelector("#odds-odds .desk-result:not(.desk-sta
   await page.click("#trace-work_out");
   await page.waitForSelector("#trace-result pre", patience);
   seen.trace = await page.textContent("#trace-result");
+  // forward by a click, back by a key
+  const lit = () => page.evaluate(() => [document.querySelector(".desk-step-number").textContent,
+    document.querySelector(".desk-step[aria-current]").textContent, document.querySelector(".desk-now").textContent,
+    [...document.querySelectorAll(".desk-lit")].map(row => row.textContent.trim()).join("|")]);
+  seen.steps = [await lit()];
+  for (let k = 0; k < 3; k++) await page.click("text=Forward");
+  seen.steps.push(await lit());
+  await page.focus(".desk-step[aria-current]");
+  await page.keyboard.press("ArrowUp");
+  seen.steps.push(await lit());
   await picture(page, "round");
 
+  await page.click("a:has-text('Players')");
+  await page.selectOption("#players-other", "bold");
+  await page.selectOption("#players-player", "careful");
+  await page.waitForTimeout(500);
+  await page.click("#players-work_out");
+  await page.waitForSelector("#players-result .desk-result", patience);
+  seen.players = await page.textContent("#players-result");
+
   await page.click("a:has-text('Play')");
+  await page.check("#play-keep");
+  await page.waitForTimeout(300);
   await page.click("#play-start");
   await page.waitForSelector("#play-answers button", patience);
   seen.choices = await page.$$eval("#play-answers button", buttons => buttons.map(b => b.textContent));
@@ -140,12 +173,15 @@ const odds = page => page.waitForSelector("#odds-odds .desk-result:not(.desk-sta
   seen.hostile = await page.evaluate(() => document.querySelectorAll(".desk img").length);
 
   seen.wide = [];
-  for (const width of [1280, 800]) {
+  for (const width of [1280, 800, 480]) {
     await page.setViewportSize({ width, height: 1000 });
     await page.waitForTimeout(300);
     seen.wide.push(await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth));
   }
   await picture(page, "narrow");
+  await page.click("a:has-text('Odds')");
+  seen.cards = await page.evaluate(() => [...document.querySelectorAll("#odds-odds tbody td")].slice(0, 2)
+    .map(cell => [getComputedStyle(cell).display, cell.dataset.label]));
   seen.unnamed = await page.evaluate(() => [...document.querySelectorAll("input, select, textarea, button")].filter(e =>
     !(e.labels && e.labels.length) && !e.getAttribute("aria-label") && !e.textContent.trim() && !e.title &&
     e.type !== "hidden" && !e.closest("[hidden]")).map(e => e.outerHTML.slice(0, 120)));

@@ -24,6 +24,11 @@ started_desk <- function(folder) {
   stop("the desk did not start: ", paste(readLines(said), collapse = "\n"))
 }
 
+children_of <- function(desk) {
+  said <- processx::run("pgrep", c("-P", desk$process$get_pid()), error_on_status = FALSE)$stdout
+  Filter(nzchar, strsplit(said, "\n")[[1]])
+}
+
 test_that("a designer writes, mends, turns, balances, saves and stops, without a command", {
   chromium <- browser()
   for (package in c("shiny", "bslib", "callr", "processx")) skip_if_not_installed(package)
@@ -50,8 +55,20 @@ test_that("a designer writes, mends, turns, balances, saves and stops, without a
   expect_match(seen$written, "setting(22, from = 3, to = 200)", fixed = TRUE)
   expect_match(seen$draft[[1]], "setting(22", fixed = TRUE)
   expect_match(seen$draft[[2]], "setting(17, from = 1, to = 200)    # the keeper's", fixed = TRUE)
+  expect_identical(seen$target, "edge(guest) in 8%..12%")
   expect_match(seen$balance, "of 28 combinations", fixed = TRUE)
   expect_match(seen$trace, "=> bright; pays guest +2", fixed = TRUE)
+  # each step lights its line, of the text as it is now
+  now <- file.path(new_folder(), "now.game")
+  writeLines(sub("(keeper_stands <- setting\\()18", "\\117", sub("(aim +<- setting\\()24", "\\122", readLines(
+    system.file("games", "lantern-tiles.game", package = "basanos")))), now)
+  trace <- trace_round(now, where = "bright")
+  lines <- trimws(readLines(now)[trace$events$line[c(1, 4, 3)]])
+  expect_identical(seen$steps[, 1], sprintf("Step %d of %d", c(1, 4, 3), nrow(trace$events)))
+  expect_identical(seen$steps[, 2], basanos:::event_texts(trace$events)[c(1, 4, 3)])
+  expect_identical(seen$steps[, 4], lines)
+  expect_match(seen$steps[2:3, 3], "guest_tiles = 1", fixed = TRUE)
+  expect_match(seen$players, "where bold differs from careful", fixed = TRUE)
   expect_identical(seen$choices, c("draw", "stand"))
   expect_match(seen$played, "=> [a-z ]+; pays guest")
   expect_lt(as.numeric(seen$stopped[[1]]), 5)
@@ -61,16 +78,17 @@ test_that("a designer writes, mends, turns, balances, saves and stops, without a
   expect_identical(seen$hostile, 0L)
   expect_true(all(seen$wide <= 0))
   expect_length(seen$unnamed, 0)
-  # the process of a closed page ends
-  children <- function() processx::run("pgrep", c("-P", desk$process$get_pid()), error_on_status = FALSE)$stdout
-  for (k in 1:50) if (nzchar(children())) Sys.sleep(0.1)
-  expect_identical(children(), "")
+  expect_identical(seen$cards, matrix(c("flex", "flex", "probability", "one in"), 2))
+  # of the processes of a closed page two wait for the next one
+  for (k in 1:50) if (length(children_of(desk)) > 2) Sys.sleep(0.1)
+  expect_lte(length(children_of(desk)), 2)
   # what was saved is in the file, and nothing else is there but the draft of what was typed last
   saved <- readLines(file.path(folder, "lantern-tiles.game"))
   expect_match(saved, "^aim +<- setting\\(23,", all = FALSE)
   expect_match(saved, "^low +<- setting\\(2,", all = FALSE)
   expect_setequal(list.files(folder, all.files = TRUE, no.. = TRUE),
-                  c("lantern-tiles.game", ".lantern-tiles.game.draft"))
+                  c("lantern-tiles.game", ".lantern-tiles.game.draft", "lantern-tiles.csv"))
+  expect_identical(utils::read.csv(file.path(folder, "lantern-tiles.csv"))$seat, "guest")
 })
 
 test_that("nobody enters without the secret, and the processes of a closed desk are gone", {
@@ -85,7 +103,11 @@ test_that("nobody enters without the secret, and the processes of a closed desk 
   expect_identical(status(sub("[?].*", "", desk$address)), "403")
   expect_identical(status("-H", "Host: evil.example", desk$address), "403")
   expect_identical(status("-H", "Origin: http://evil.example", desk$address), "403")
+  children <- children_of(desk)
+  expect_gt(length(children), 0)
   desk$process$interrupt()
   desk$process$wait(5000)
   expect_false(desk$process$is_alive())
+  Sys.sleep(0.2)
+  expect_false(any(dir.exists(file.path("/proc", children))))
 })

@@ -259,7 +259,9 @@ test_that("work goes on in another process: the latest question of a kind is ans
     if (done()) return(invisible(TRUE))
     Sys.sleep(0.05)
   }
-  shiny::testServer(function(input, output, session) session$userData$worker <- new_worker(session), {
+  pool <- new_pool(1)
+  on.exit(close_pool(pool))
+  shiny::testServer(function(input, output, session) session$userData$worker <- new_worker(session, pool), {
     worker <- session$userData$worker
     args <- list(text = tiles_text(), name = "lantern-tiles.game", folder = tempdir())
     worker$ask("check", "job_check", args)
@@ -280,6 +282,5 @@ test_that("work goes on in another process: the latest question of a kind is ans
     worker$ask("check", "job_check", slow)
     wait_for(function() identical(worker$answers$check$args, slow), session)
     expect_true(worker$answers$check$value$ok)
-    worker$close()
   })
 })
