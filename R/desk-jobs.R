@@ -81,11 +81,13 @@ job_balance <- function(text, name, folder, want, knobs) {
        answers = Filter(function(a) all(vapply(a, is.numeric, NA)), answers(b)))
 }
 
-# A round as far as these answers go: list(html, choices, over). `over` is a row with the outcome and the pay, or NULL
+# A round as far as these answers go: list(html, choices, several, over). `choices`: the answers, or `several`: the
+# items of which some are chosen, where these are names. `over` is a row with the outcome and the pay, or NULL
 # where another answer is asked for. A round that is over is kept, if wanted, in a CSV file beside the rules.
 job_play <- function(text, name, folder, seed, answers, advice, seat = NULL, keep = FALSE) {
+  game <- game_at_desk(text, name, folder)
   said <- character()
-  choices <- NULL
+  choices <- several <- NULL
   read <- function() {
     if (length(answers) == 0) signalCondition(structure(class = c("desk_waits", "condition"), list(message = "asked")))
     line <- answers[[1]]
@@ -95,13 +97,14 @@ job_play <- function(text, name, folder, seed, answers, advice, seat = NULL, kee
   write <- function(lines) {
     said <<- c(said, lines)
     choices <<- attr(lines, "choices")
+    several <<- attr(lines, "several")
   }
   kept <- if (keep) desk_path(folder, sub("[.]game$", ".csv", name), "csv")
-  over <- tryCatch(play_game(game_at_desk(text, name, folder), seats = seat, rounds = 1, seed = seed, advice = advice,
+  over <- tryCatch(play_game(game, seats = seat, rounds = 1, seed = seed, advice = advice,
                              keep = kept, read = read, write = write), desk_waits = function(e) NULL)
   if (!is.null(over)) said <- utils::head(said, -1)  # goodbye
-  list(html = sprintf("<pre tabindex=\"0\">%s</pre>", htmltools::htmlEscape(paste(said, collapse = "\n"))),
-       choices = choices, over = over)
+  lines <- strsplit(paste(said, collapse = "\n"), "\n", fixed = TRUE)[[1]]
+  list(html = table_html(lines, game), choices = choices, several = several, over = over)
 }
 
 job_evening <- function(text, name, folder, wallet, visits, float) {

@@ -38,8 +38,13 @@ play_server <- function(id, folder, worker, rules) shiny::moduleServer(id, funct
   }
   shiny::observeEvent(input$answer, answered(input$answer))
   shiny::observeEvent(input$give, if (nzchar(trimws(input$typed))) answered(input$typed))
+  shiny::observeEvent(input$choose, {
+    items <- worker$answers$play$value$several[as.integer(input$chosen)]
+    answered(if (length(items) == 0) "none" else paste(items, collapse = ", "))
+  })
   shiny::observeEvent(input$stop, worker$stop())
   round <- shiny::reactive(worker$answers$play)
+  shiny::observeEvent(rules$name(), pays(numeric()))
   shiny::observeEvent(round(), if (!is.null(round()$value$over)) pays(c(pays(), round()$value$over$pay)))
   output$score <- shiny::renderText({
     n <- length(pays())
@@ -48,11 +53,16 @@ play_server <- function(id, folder, worker, rules) shiny::moduleServer(id, funct
   output$working <- shiny::renderUI(working_page(worker$busy(), "play", session$ns))
   output$round <- shiny::renderUI(answer_page(round(), round()$args))
   output$answers <- shiny::renderUI(if (!is.null(round()$value) && is.null(round()$value$over))
-    choices_page(round()$value$choices, session$ns))
+    choices_page(round()$value, session$ns))
 })
 
-# A button for each answer, or a field where the answer is a number or a word.
-choices_page <- function(choices, ns) {
+# A button for each answer, a box for each item of which some are chosen, or a field for a number or a word.
+choices_page <- function(asked, ns) {
+  choices <- asked$choices
+  if (!is.null(asked$several)) return(shiny::div(
+    class = "desk-row desk-fields", shiny::checkboxGroupInput(
+      ns("chosen"), "Your choice", inline = TRUE, choiceNames = asked$several, choiceValues = seq_along(asked$several)),
+    shiny::actionButton(ns("choose"), "Answer", class = "btn-sm btn-primary")))
   if (is.null(choices)) return(shiny::div(
     class = "desk-row desk-fields", shiny::textInput(ns("typed"), "Your answer", width = "12rem"),
     shiny::actionButton(ns("give"), "Answer", class = "btn-sm btn-primary")))

@@ -53,8 +53,8 @@ process_of_pool <- function(pool) {
 
 # One that still works, or is one too many, is ended.
 give_back <- function(pool, process) {
-  if (process$is_alive() && process$get_state() == "idle" && length(pool$idle) < pool$count) pool$idle <- c(pool$idle, process)
-  else process$kill()
+  ready <- process$is_alive() && process$get_state() == "idle"
+  if (ready && length(pool$idle) < pool$count) pool$idle <- c(pool$idle, process) else process$kill()
 }
 
 close_pool <- function(pool) for (process in pool$idle) process$kill()

@@ -89,8 +89,9 @@ disagreement <- stats::pnorm(-5)
 # Plays some rounds and sets them beside the exact odds: nothing may lie as far out as 5 standard errors would.
 # list(rounds, seed, largest_z): the largest difference in standard errors.
 check_against_sample <- function(exact, question, program, effort) {
+  wanted <- if (is.null(effort$checking)) checking_rounds else effort$checking
   rounds <- if (program$step_budget > step_budget) fewest_checking_rounds
-    else signif(effort$checking / max(1, exact$rounds_in_unit), 2)  # as many rounds, in units of several
+    else signif(wanted / max(1, exact$rounds_in_unit), 2)  # as many rounds, in units of several
   affordable <- checking_steps / steps_to_sample(question$game, program, 1)
   rounds <- max(fewest_checking_rounds, min(rounds, signif(affordable, 1)))
   sampled <- as_odds(sampled_tally(question, program, new_effort(rounds = rounds, seed = effort$seed,

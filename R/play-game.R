@@ -19,7 +19,7 @@
 #'   [played_rounds()].
 #' @param read A function that gives the next line typed, or `character()` at the end of input.
 #' @param write A function that shows lines of text. Those of a question have an attribute `choices`: the answers, where
-#'   they are a few names.
+#'   they are a few names, or `several`: the items of which some are chosen.
 #' @param name The name under which the rounds are kept.
 #' @return Invisibly a data frame with one row a round: `unit`, `outcome`, and the pay of the first person's seat.
 #' @section Errors: Those of [trace_round()], and `seat_unasked` for a seat that decides nothing.

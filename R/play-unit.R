@@ -200,7 +200,8 @@ answer_at <- function(table, ask, again = FALSE) {
     lines <- c(sprintf("%s: %s?", game$seats[[ask$seat]], question_text(game, d)), sight_lines(table, ask$seat, d),
                paste0("    ", numbered_choices(game, d, legal)), advice_line(advice_now(table, ask)))
     # a page makes buttons of them
-    table$write(structure(lines, choices = if (is_numbered(game, d, legal)) answer_names(game, d, legal)))
+    table$write(structure(lines, choices = if (is_numbered(game, d, legal)) answer_names(game, d, legal),
+                          several = if (legal$how == "several") names_of_items(game, d, legal)))
   }
   repeat {
     line <- table$read()
@@ -254,6 +255,9 @@ answer_names <- function(game, d, legal) {
   unique(vapply(legal$values, value_text, "", rules = game, type = d$type))
 }
 
+# The items of which some are an answer.
+names_of_items <- function(game, d, legal) vapply(legal$values, value_text, "", rules = game, type = d$type$of)
+
 # The only legal answer, which is given without asking, or NULL.
 only_answer <- function(legal) {
   values <- switch(legal$how, range = if (legal$low == legal$high) legal$low, items = unique(legal$values))
@@ -285,9 +289,9 @@ typed_answer <- function(game, d, legal, line, because = NULL) {
       return(as.integer(number))
     return(sprintf("\"%s\" is not a whole number from %d to %d.", line, legal$low, legal$high))
   }
+  if (legal$how == "several") return(typed_items(legal, names_of_items(game, d, legal), line))
   type <- if (is_collection(d$type)) d$type$of else d$type
   names <- vapply(legal$values, value_text, "", rules = game, type = type)
-  if (legal$how == "several") return(typed_items(legal, names, line))
   number <- suppressWarnings(as.integer(line))
   if (grepl("^[0-9]+$", line) && is_numbered(game, d, legal) && number >= 1 && number <= length(unique(names)))
     line <- unique(names)[[number]]
@@ -303,6 +307,7 @@ typed_answer <- function(game, d, legal, line, because = NULL) {
 typed_items <- function(legal, names, line) {
   if (tolower(line) == "none") wanted <- character()
   else if (tolower(line) == "all") wanted <- names
+  else if (tolower(line) %in% tolower(names)) wanted <- line  # a name may have a space in it
   else wanted <- trimws(strsplit(line, if (grepl(",", line)) "," else "[[:space:]]+")[[1]])
   left <- seq_along(names)
   taken <- integer()

@@ -64,7 +64,7 @@ with_open <- function(question, seats) {
 
 # Without `rounds` as many as is usual for the game; `progress` as in with_progress().
 new_effort <- function(engine = "auto", rounds = NULL, precision = NULL, seed = 1, threads = 1, max_states = 5e6,
-                       max_seconds = Inf, checkpoint = NULL, progress = FALSE, checking = checking_rounds) {
+                       max_seconds = Inf, checkpoint = NULL, progress = FALSE, checking = NULL) {
   engine <- one_of_names(engine[[1]], c("auto", "exact", "sample"), "engine_unknown", "engine")
   if (!is.null(rounds)) check_rounds(rounds)
   seed <- given_seed(seed)

@@ -229,6 +229,36 @@ test_that("a round is played answer by answer, with the luck of its seed", {
   expect_identical(kept$pay, as.integer(known$pay))
 })
 
+test_that("cards and dice are drawn where they lie, and nothing else is", {
+  of_fair <- function(name, seed, answers = character()) job_play(
+    desk_text(system.file("games", paste0(name, ".game"), package = "basanos")), paste0(name, ".game"), new_folder(),
+    seed, answers, FALSE)
+  texts <- function(html, class) {
+    found <- regmatches(html, gregexpr(sprintf("<span class=\"%s\"[^>]*>[^<]*", class), html))[[1]]
+    sub("<[^>]*>", "", found)
+  }
+  salt <- of_fair("salt-draw", 2)
+  hand <- c("3 clubs", "9 swords", "10 clubs", "10 swords", "A cups")
+  expect_identical(texts(salt$html, "desk-card"), c(hand, hand))
+  expect_identical(salt$several, hand)
+  expect_null(salt$choices)
+  expect_match(of_fair("salt-draw", 2, "A cups")$html, "=&gt; [a-z ]+; pays guest")  # one item, with a space in it
+  bell <- of_fair("bell-cards", 2)
+  expect_identical(texts(bell$html, "desk-card"), c("7 shells", "10 oars"))
+  expect_identical(texts(bell$html, "desk-card desk-back"), "2 unseen")
+  dice <- of_fair("harbour-dice", 2)$html
+  expect_identical(utf8ToInt(paste(texts(dice, "desk-die"), collapse = "")) - 0x267FL, c(1L, 2L, 2L, 3L, 4L))
+  expect_match(dice, "throws       1\n", fixed = TRUE)
+  tiles <- of_fair("lantern-tiles", 3)$html  # numbers, but no dice
+  expect_no_match(tiles, "desk-die|desk-card")
+  expect_identical(with_dice("    the dice  1, 7"), "    the dice  1, 7")
+  expect_identical(with_cards("A+B, A+B C, A", c("A", "A+B C")), paste0(
+    "<span class=\"desk-card\">A</span>+B, <span class=\"desk-card\">A+B C</span>, ",
+    "<span class=\"desk-card\">A</span>"))
+  for (name in c("two-buckets", "keepers-three", "lantern-twenty-one", "pier-pins", "harvest-sheet"))
+    expect_match(of_fair(name, 1)$html, "^<pre", info = name)
+})
+
 test_that("the first file: that of the folder, a copy of the fair's, else a starter", {
   folder <- new_folder()
   expect_identical(file_to_start(NULL, folder), "my-stall.game")
