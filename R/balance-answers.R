@@ -130,9 +130,13 @@ targets_table <- function(result, task, answers) {
 slipping_values <- function(point, task) {
   settings <- resolve_settings(task$game, point$set, point$mode)
   sitting <- stats::setNames(resolve_players(task$game, task$players, settings), task$game$seats)
-  plain <- Filter(function(p) !is.na(p) && !slips(p) && !is_mix(p), sitting)
+  may_slip <- function(players) Filter(function(p) !is.na(p) && !slips(p) && !is_mix(p), players)
+  with_slips <- function(players, of) replace(players, names(of), sprintf("%s~%s", of, plain_number(task$slip)))
+  plain <- may_slip(sitting)
   if (length(plain) == 0 || task$slip <= 0) return(NULL)
-  task$players[names(plain)] <- sprintf("%s~%s", plain, plain_number(task$slip))
+  task$players <- with_slips(task$players, plain)
+  task$runs <- lapply(task$runs, function(run)
+    replace(run, "seated", list(with_slips(run$seated, may_slip(run$seated)))))
   wanted_of_players(point, task)
 }
 
@@ -145,8 +149,9 @@ wanted_of_players <- function(point, task) {
 most_other_players <- 6
 
 # The targets when others play the seat whose money is looked at, else the first that decides: a data frame with a
-# column for each player; NULL where there are no others.
+# column for each player; NULL where there are no others, or where each target says who plays.
 values_by_player <- function(point, task) {
+  if (all(lengths(lapply(task$targets, `[[`, "seated")) > 0)) return(NULL)
   settings <- resolve_settings(task$game, point$set, point$mode)
   sitting <- stats::setNames(resolve_players(task$game, task$players, settings), task$game$seats)
   deciding <- names(sitting)[!is.na(sitting)]

@@ -4,23 +4,39 @@
 chunk_rows <- 2e5
 kept_rows <- 400  # combinations kept by each criterion
 
-# The result of a run at a point of the outer knobs: list(values, standard_error, lower, upper, forms, engine), one a
-# measure.
-result_of_point <- function(point, task, rounds = task$rounds, seed = task$seed) {
-  question <- task$measured
+# What comes out at a point of the outer knobs: list(values, standard_error, lower, upper, forms, engine, rounds), one
+# a measure.
+result_of_point <- function(point, task, rounds = task$rounds, seed = task$seed)
+  joined_results(lapply(task$runs, result_of_run, point = point, task = task, rounds = rounds, seed = seed))
+
+result_of_run <- function(run, point, task, rounds, seed) {
+  question <- run$measured
   if (length(point$words) > 0) {
     game <- task$game
     for (knob in point$words) game <- with_words_of(game, knob, knob$value)
-    question <- with_measures(question_of(game), task$measures)
+    question <- with_measures(question_of(game), run$measures)
   }
   if (length(task$inner) > 0) question$ledgers$cases <- TRUE
-  o <- odds_of_point(question, point, task$players, task, rounds, seed)
+  o <- odds_of_point(question, point, players_of_run(task, run), task, rounds, seed)
   need_complete(o, "balance_large", "A point", "sample it (--engine sample), or let it count on: --max-states")
-  column <- function(name) if (is.null(o$measures[[name]])) rep(NA_real_, length(task$measures)) else o$measures[[name]]
+  column <- function(name) if (is.null(o$measures[[name]])) rep(NA_real_, length(run$measures)) else o$measures[[name]]
   result <- list(values = o$measures$value, standard_error = column("standard_error"), lower = column("lower"),
                  upper = column("upper"), engine = o$engine, rounds = o$rounds)
   if (length(task$inner) > 0) result$forms <- forms_of_point(question, o, point, task)
   result
+}
+
+# Where one run is sampled, all are taken to be: what was counted has no error.
+joined_results <- function(results) {
+  if (length(results) == 1) return(results[[1]])
+  sampled <- vapply(results, `[[`, "", "engine") == "sample"
+  if (any(sampled)) results[!sampled] <- lapply(results[!sampled], function(r)
+    replace(r, c("standard_error", "lower", "upper"), list(0 * r$values, r$values, r$values)))
+  joined <- lapply(stats::setNames(nm = c("values", "standard_error", "lower", "upper")), function(name)
+    unlist(lapply(results, `[[`, name)))
+  c(joined, list(engine = if (any(sampled)) "sample" else "exact",
+                 rounds = if (any(sampled)) max(unlist(lapply(results[sampled], `[[`, "rounds"))),
+                 forms = unlist(lapply(results, `[[`, "forms"), recursive = FALSE)))
 }
 
 # The measures by pays; where one does not agree with what the run itself says of today's, none.
@@ -29,7 +45,7 @@ forms_of_point <- function(question, o, point, task) {
   settings <- resolve_settings(game, point$set, point$mode)
   classes <- money_classes(game, o)
   today <- matrix(vapply(task$inner, function(k) match(k$today, k$values), 1L), nrow = 1)
-  lapply(seq_along(task$measures), function(j) {
+  lapply(seq_along(question$measures), function(j) {
     measure <- question$measures[[j]]
     if (is.null(measure$about) || !follows_from_classes(measure$word)) return(NULL)
     first <- if (measure$about$kind == "seat" && identical(ratio_of_word(measure$word)$ledger, "first"))

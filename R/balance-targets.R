@@ -19,6 +19,32 @@ read_target <- function(game, text) {
   c(target[setdiff(names(target), "other")], list(text = text, measures = measures, weight = parts$weight))
 }
 
+# All targets. One "for all of stopper(1:6), timid" is a target for each of these players, `seated` at the seat.
+read_targets <- function(game, texts) unlist(lapply(texts, function(text) {
+  pattern <- "^(.+?)\\s+for\\s+all\\s+of\\s+(.+)$"
+  parts <- if (is.character(text)) regmatches(text, regexec(pattern, text, perl = TRUE))[[1]]
+  if (length(parts) == 0) return(list(read_target(game, text)))
+  target <- read_target(game, parts[[2]])
+  seat <- seat_of_target(game, target, text)
+  lapply(trimws(swept_players(parts[[3]])), function(player) {
+    target$seated <- stats::setNames(list(player), seat)
+    target$text <- with_seated(target$text, target$seated)
+    target
+  })
+}), recursive = FALSE)
+
+# "edge(guest) at least 2% with guest = stopper(3)"
+with_seated <- function(text, seated)
+  if (length(seated) == 0) text else sprintf("%s with %s = %s", text, names(seated), seated[[1]])
+
+# The seat that the measure is about, if it decides anything, else the first that does.
+seat_of_target <- function(game, target, text) {
+  deciding <- game$seats[vapply(seq_along(game$seats), function(seat) length(asked_of(game, seat)) > 0, NA)]
+  if (length(deciding) == 0) target_wrong(text, "nobody decides anything in this game.", "leave `for all of` out")
+  about <- lapply(target$measures, function(measure) read_measure(game, measure)$about$name)
+  c(intersect(unlist(about), deciding), deciding)[[1]]
+}
+
 # Measures that are shares, and the greatest value that still makes sense of them.
 shares_at_most <- c(probability = 1, edge = 1, edge_per_token = 1, long_run_edge = 1, decided_edge = 1, hit = 1,
                     gain = 1, prize_share = 1, losing_run = 1, ruin = 1, losing = 1, goal = 1, return_of = 2,
@@ -91,7 +117,7 @@ refuse_without_stake <- function(game, measure, text) {
 
 # Two targets on one measure that leave nothing between them.
 refuse_contradictions <- function(targets) {
-  keys <- vapply(targets, function(t) paste(gsub("\\s", "", t$measures), collapse = " "), "")
+  keys <- vapply(targets, function(t) paste(gsub("\\s", "", c(t$measures, unlist(t$seated))), collapse = " "), "")
   for (key in unique(keys)) {
     own <- targets[keys == key]
     low <- vapply(own, `[[`, 0, "low")

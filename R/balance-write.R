@@ -8,8 +8,7 @@ write_balanced <- function(result, task, path, number) {
   edits <- edits_of_answer(answer, task)
   text <- edited_text(task$as_read, edits)
   written <- new_game(check_rules(source_of_text(paste(text, collapse = "\n"), basename(path), dirname(path))))
-  plain <- with_parts(task, inner = list(), game = written,
-                      measured = with_measures(question_of(written), task$measures))
+  plain <- with_questions(with_parts(task, inner = list(), game = written), written)
   result <- result_of_point(list(set = task$set, mode = if (any_mode(task)) NULL else task$mode, words = list()), plain,
                         seed = task$seed + 1)
   value <- wanted_values(matrix(result$values, nrow = 1), task$targets)[1, ]

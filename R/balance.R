@@ -7,7 +7,9 @@
 #' @inheritParams odds
 #' @param want Targets, as texts: a measure (see [measures()]) and what it is to be, `in LOW..HIGH`,
 #'   `at least X`, `at most X`, `is X`, `near X`, or `within X of` another measure; numbers may be shares or percents.
-#'   `weight W` behind it says how much it counts where not all can be met; one of weight 0 is only told.
+#'   `weight W` behind it says how much it counts where not all can be met; one of weight 0 is only told. With
+#'   `for all of PLAYERS` at its end, as in `"edge(guest) at least 2% for all of stopper(16:20), bold"`, it is a target
+#'   for each of these players at the seat of the measure.
 #' @param knobs What may be turned, as texts: a name and its values, `"aim in 20..26 by 2"`. A name is a setting,
 #'   `mode`, or a number of the rules: `pay(bright)` (what an outcome pays), `pay(line, made)` (the left side of the
 #'   odds of a case), `copies(cards)`, `weight(coin, heads)`, `letters(secrets)`, or the file of a list of words,
@@ -67,7 +69,9 @@ balance_game <- function(game, want, knobs, set = list(), players = list(), mode
     abort_input("target_wrong", "Balance needs a target.", "write \"edge(guest) in 0.06..0.08\" (--want ...)")
   if (missing(knobs) || length(knobs) == 0)
     abort_input("knob_wrong", "Balance needs a knob to turn.", "write \"aim in 20..26 by 2\" (--knob ...)")
-  targets <- lapply(want, read_target, game = game)
+  targets <- read_targets(game, want)
+  for (t in targets) if (!is.null(t$seated))
+    resolve_players(game, replace(as.list(players), names(t$seated), t$seated), resolve_settings(game, set, mode))
   refuse_contradictions(targets)
   if (isTRUE(against_best)) players <- with_best_seated(game, set, players, mode)
   read <- lapply(knobs, read_knob, game = game, mode = mode)
@@ -116,13 +120,37 @@ with_wanted_measures <- function(task, targets) {
   task$unit <- program_span(game)
   elsewhere <- c(if (!is.null(staked)) sprintf(c("volatility(%s)", "hit(%s)", "gain(%s)"), staked),
                  if (task$unit != "round") "mean(rounds)" else first_number_recorded(game))
-  task$measures <- unique(c(unlist(lapply(targets, `[[`, "measures")), elsewhere))
-  task$targets <- lapply(targets, function(t) c(t, list(columns = match(t$measures, task$measures))))
+  task$runs <- runs_of_targets(targets, elsewhere)
+  task$measures <- unlist(lapply(task$runs, function(run) vapply(run$measures, with_seated, "", run$seated)))
+  task$targets <- lapply(targets, function(t) {
+    t$measures <- vapply(t$measures, with_seated, "", t$seated, USE.NAMES = FALSE)
+    c(t, list(columns = match(t$measures, task$measures)))
+  })
   task$staked <- staked
   task$elsewhere <- elsewhere
-  task$measured <- with_measures(question_of(game), task$measures)
+  with_questions(task, game)
+}
+
+# What is run at a point: list(seated, measures), once with the players as they are, once for each player of a target.
+runs_of_targets <- function(targets, elsewhere) {
+  seatings <- unique(c(list(NULL), lapply(targets, `[[`, "seated")))
+  runs <- lapply(seatings, function(seated) {
+    of_these <- Filter(function(t) identical(t$seated, seated), targets)
+    list(seated = seated, measures = unique(c(unlist(lapply(of_these, `[[`, "measures")),
+                                              if (is.null(seated)) elsewhere)))
+  })
+  Filter(function(run) length(run$measures) > 0, runs)
+}
+
+# Each run as a question about these rules.
+with_questions <- function(task, game) {
+  task$runs <- lapply(task$runs, function(run)
+    replace(run, "measured", list(with_measures(question_of(game), run$measures))))
+  task$measured <- with_measures(question_of(game), unique(unlist(lapply(task$runs, `[[`, "measures"))))
   task
 }
+
+players_of_run <- function(task, run) replace(task$players, names(run$seated), run$seated)
 
 # Of a single round its first record that is a number: most often its length.
 first_number_recorded <- function(game) {

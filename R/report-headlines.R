@@ -68,10 +68,12 @@ when_played <- function(players) if (length(players) > 0) paste0(" when ", who_p
 
 # A target in plain words; others stay as written.
 target_sentence <- function(text) {
+  seated <- ifelse(grepl(" with \\S+ = ", text), sub("^.* with (\\S+) = (.+)$", " when \\1 plays \\2", text), "")
+  text <- sub(" with \\S+ = .+$", "", text)
   text <- sub("^edge\\([^()]*\\) in (\\S+)\\.\\.(\\S+)$", "the stall keeps \\1 to \\2", text)
   text <- sub("^edge\\([^()]*\\) at (least|most) (\\S+)$", "the stall keeps at \\1 \\2", text)
   text <- sub("^return_of\\([^()]*\\) in (\\S+)\\.\\.(\\S+)$", "\\1 to \\2 comes back", text)
-  sub("^gain\\(([^()]*)\\) in (\\S+)\\.\\.(\\S+)$", "\\1 gains in \\2 to \\3 of rounds", text)
+  paste0(sub("^gain\\(([^()]*)\\) in (\\S+)\\.\\.(\\S+)$", "\\1 gains in \\2 to \\3 of rounds", text), seated)
 }
 
 # Of one round a pot pays from its seed: over many it pays what is fed as well.

@@ -101,6 +101,54 @@ test_that("what is written is the same file with other numbers, and its odds are
   expect_equal(odds(out, engine = "exact", measure = "edge(guest)")$measures$value, v$answers[[1]]$targets$value)
 })
 
+test_that("a target for all of some players holds for each of them", {
+  path <- tempfile(fileext = ".game")
+  writeLines(c("seats(guest)", "prize <- setting(2, from = 0, to = 9)", "top <- setting(10, from = 6, to = 14)",
+               "tile <- die(1:6)", "state(total = 0)", "stakes(guest, 1)",
+               "play({ repeat { add(roll(tile), to = total)", "  if (total > top) break",
+               "  ask(guest, press = one_of(on, stop))", "  if (press == stop) break } })",
+               "outcomes(bust = total > top, good = total >= top - 1, low = otherwise)",
+               "pays(guest, bust = -1, good = prize, low = -1)",
+               "stopper <- function(at = 9) player(press = if (total >= at) stop else on)",
+               "timid <- player(press = stop)"), path)
+  knobs <- c("prize in 0..4", "top in 8..12")
+  b <- balance_game(path, "edge(guest) at least 2% for all of stopper(5:7), timid", knobs,
+                    players = list(guest = "stopper(9)"))
+  named <- c(sprintf("stopper(%d)", 5:7), "timid")
+  expect_identical(b$today$target, sprintf("edge(guest) at least 2%% with guest = %s", named))
+  # one combination after the other, one player after the other
+  edges <- function(set, players) vapply(players, function(player) odds(path, set = set, players = list(
+    guest = player), engine = "exact", measure = "edge(guest)")$measures$value, 0, USE.NAMES = FALSE)
+  all <- expand.grid(prize = 0:4, top = 8:12)
+  met <- apply(all, 1, function(set) all(edges(as.list(set), named) >= 0.02))
+  expect_equal(b$explored$fits, sum(met))
+  expect_gt(sum(met), 0)
+  for (answer in b$answers) {
+    expect_equal(answer$targets$value, edges(answer$knobs, named), tolerance = 1e-12)
+    expect_true(met[all$prize == answer$knobs$prize & all$top == answer$knobs$top])
+    expect_equal(answer$slipping, edges(answer$knobs, paste0(named, "~0.05")), tolerance = 1e-12)
+    expect_null(answer$players)
+  }
+  # pays that follow from one run and those that need one each come to the same; what is written keeps its word
+  both <- balance_game(path, c("gain(guest) at least 10%", "edge(guest) in 2%..60% for all of stopper(7:8)"),
+                       c("top in 8..12", "pay(guest, bust) in -2..0"), players = list(guest = "stopper(9)"),
+                       write = out <- tempfile(fileext = ".game"))
+  expect_equal(both$answers[[1]]$targets$value[-1], vapply(c("stopper(7)", "stopper(8)"), function(player)
+    odds(out, players = list(guest = player), engine = "exact", measure = "edge(guest)")$measures$value, 0),
+    tolerance = 1e-12, ignore_attr = TRUE)
+  sampled <- balance_game(path, "edge(guest) at least 2% for all of stopper(5), timid", knobs, engine = "sample",
+                          rounds = 4000, players = list(guest = "stopper(9)"))
+  expect_lt(abs(sampled$answers[[1]]$targets$value[[1]] - edges(sampled$answers[[1]]$knobs, "stopper(5)")), 0.1)
+  wrong <- function(want, class, game = path) expect_error(
+    balance_game(game, want, "top in 8..12", players = list(guest = "timid")), class = paste0("basanos_", class))
+  wrong("edge(guest) at least 2% for all of nobody", "player_unknown")
+  wrong("edge(guest) at least 2% for all of stopper(7:5)", "sweep_grid")
+  wrong("edge(guest) at least 2% for all of ", "target_wrong")
+  wrong("mean(first_score) at least 2 for all of best", "target_wrong", "dice-duel")
+  expect_identical(target_sentence("edge(guest) at least 2% with guest = stopper(5)"),
+                   "the stall keeps at least 2% when guest plays stopper(5)")
+})
+
 test_that("modes, letters, seats in step, players that slip", {
   b <- balance_game("deep-well", "probability(outcome == found) near 80%", "mode in shallow, middling, fathomless")
   expect_identical(b$answers[[1]]$knobs$mode, "shallow")
