@@ -91,8 +91,8 @@ commands_on_odds <- function() list(
   balance = command_row("find the pays and settings that meet your targets", balance_game, result = "balance",
     options = c(game_options(), list(
       option("want", paste0("a target, as \"return_of(guest) in 0.92..0.94\", \"gain(guest) at least 1/3\", ",
-                            "\"mean(tiles) at most 9 weight 2\", \"edge(guest) at least 2% for all of careful, bold\"; ",
-                            "may be given several times"), "TARGET", several = TRUE),
+                            "\"mean(tiles) at most 9 weight 2\", \"edge(guest) at least 2% for all of careful, ",
+                            "bold\"; may be given several times"), "TARGET", several = TRUE),
       option("knob", paste0("what may be turned, as \"pay(bright) in 1..6\", \"aim in 20..26 by 2\", \"mode in easy, ",
                             "hard\"; may be given several times"), "KNOB", argument = "knobs", several = TRUE),
       flag_option("against-best", paste("each seat that decides, and has no player here, plays as well as can be:",
