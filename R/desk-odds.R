@@ -20,8 +20,7 @@ odds_server <- function(id, folder, worker, rules, turned) shiny::moduleServer(i
   # The odds do not wait for the check: of rules that are not in order the check tells what is wrong.
   ready <- shiny::reactive(!is.null(rules$check()) && length(players()) == length(seats()))
   in_order <- shiny::reactive(isTRUE(rules$check()$value$ok) && identical(rules$check()$args$text, rules$text()))
-  seats <- shiny::reactiveVal(list())  # as long as the rules are not in order, those of before
-  shiny::observe(if (isTRUE(rules$check()$value$ok)) seats(rules$check()$value$seats))
+  seats <- part_of_check(rules, function(check) check$seats)
   players <- shiny::reactive({
     chosen <- lapply(seq_along(seats()), function(k) input[[paste0("player_", k)]])
     Filter(function(p) !is.null(p) && nzchar(p), stats::setNames(chosen, names(seats())))

@@ -33,6 +33,19 @@ panel_server <- function(id, panel, folder, worker, rules) shiny::moduleServer(i
   answer
 })
 
+# A reactive with a part of what the check found, of rules that are in order. It changes only where the part does, and
+# `does` is done with it then: fields that are drawn anew lose the focus and what was chosen.
+part_of_check <- function(rules, part, does = function(found) NULL) {
+  last <- shiny::reactiveVal(NULL)
+  shiny::observe({
+    check <- rules$check()$value
+    if (!isTRUE(check$ok) || identical(part(check), shiny::isolate(last()))) return()
+    last(part(check))
+    shiny::isolate(does(last()))
+  })
+  last
+}
+
 # While work of this kind goes on for longer than a blink: how long, and a way to stop.
 working_page <- function(busy, kind, ns) {
   if (kind %in% busy$waiting && !identical(busy$kind, kind))

@@ -21,13 +21,8 @@ play_server <- function(id, folder, worker, rules) shiny::moduleServer(id, funct
     played(round)
     worker$ask("play", "job_play", round)
   }
-  seats <- shiny::reactiveVal(character())
-  shiny::observe({
-    found <- rules$check()$value
-    if (!isTRUE(found$ok) || identical(names(found$seats), shiny::isolate(seats()))) return()
-    seats(names(found$seats))
-    shiny::updateSelectInput(session, "seat", choices = stats::setNames(seats(), plain_name(seats())))
-  })
+  seats <- part_of_check(rules, function(check) as.character(names(check$seats)), function(seats)
+    shiny::updateSelectInput(session, "seat", choices = stats::setNames(seats, plain_name(seats))))
   shiny::observeEvent(input$start, go_on(list(
     text = rules$text(), name = rules$name(), folder = folder, seed = sample.int(1e9, 1), answers = character(),
     advice = input$advice, seat = if (length(seats()) > 0) input$seat, keep = input$keep)))

@@ -8,15 +8,8 @@ players_panel <- function() desk_panel("Players", "Compare them", job = "job_pla
 
 # The players that can be chosen are those of the first seat that decides.
 players_server <- function(id, rules) shiny::moduleServer(id, function(input, output, session) {
-  known <- shiny::reactiveVal(character())
-  shiny::observe({
-    found <- rules$check()$value
-    if (!isTRUE(found$ok)) return()
-    names <- if (length(found$seats) > 0) found$seats[[1]]
-    if (identical(names, shiny::isolate(known()))) return()
-    known(names)
-    for (field in c("other", "player")) shiny::updateSelectInput(session, field, choices = c("-" = "", names))
-  })
+  part_of_check(rules, function(check) as.character(unlist(check$seats[1])), function(names)
+    for (field in c("other", "player")) shiny::updateSelectInput(session, field, choices = c("-" = "", names)))
 })
 
 job_players <- function(text, name, folder, other = "", player = "") {

@@ -30,19 +30,14 @@ target_relations <- c(between = "in", "at least" = "at least", "at most" = "at m
 
 # `answer`: a reactive, what the panel found last. An answer that is written goes the way of what is turned.
 targets_server <- function(id, answer, folder, worker, rules) shiny::moduleServer(id, function(input, output, session) {
-  found <- shiny::reactiveVal(NULL)
-  shiny::observe({
-    now <- rules$check()$value[c("measures", "knobs")]
-    if (!isTRUE(rules$check()$value$ok) || identical(now, shiny::isolate(found()))) return()
-    found(now)
+  found <- part_of_check(rules, function(check) check[c("measures", "knobs")], function(now) {
     measures <- vapply(now$measures, `[[`, "", "name")
     names(measures) <- vapply(now$measures, `[[`, "", "words")
     knobs <- vapply(now$knobs, `[[`, "", "name")
     names(knobs) <- vapply(knobs, plain_name, "")
     kept <- function(chosen, choices) if (isTRUE(chosen %in% choices)) chosen
-    shiny::updateSelectInput(session, "measure", choices = measures,
-                             selected = kept(shiny::isolate(input$measure), measures))
-    shiny::updateSelectInput(session, "knob", choices = knobs, selected = kept(shiny::isolate(input$knob), knobs))
+    shiny::updateSelectInput(session, "measure", choices = measures, selected = kept(input$measure, measures))
+    shiny::updateSelectInput(session, "knob", choices = knobs, selected = kept(input$knob, knobs))
   })
   chosen <- function(of, name) Find(function(x) x$name == name, found()[[of]])
   shiny::observeEvent(input$knob, {

@@ -10,15 +10,8 @@ turn_page <- function(id) {
 
 # Returns a reactive list of the values that are not those of the rules.
 turn_server <- function(id, folder, worker, rules) shiny::moduleServer(id, function(input, output, session) {
-  knobs <- shiny::reactiveVal(list())
   times <- shiny::reactiveVal(0)  # that the sliders were drawn
-  # The sliders stay as they are while the same things can be turned: a page that is drawn anew loses the focus.
-  shiny::observe({
-    found <- rules$check()$value
-    if (!isTRUE(found$ok) || identical(found$knobs, shiny::isolate(knobs()))) return()
-    times(shiny::isolate(times()) + 1)
-    knobs(found$knobs)
-  })
+  knobs <- part_of_check(rules, function(check) check$knobs, function(knobs) times(times() + 1))
   # New sliders have new names: the values of the old ones say nothing of the new rules.
   id_of <- function(k) paste("knob", times(), k, sep = "_")
   turned <- shiny::debounce(shiny::reactive({

@@ -180,6 +180,10 @@ const odds = page => page.waitForSelector("#odds-odds .desk-result:not(.desk-sta
   }
   await picture(page, "narrow");
   await page.click("a:has-text('Odds')");
+  await page.waitForFunction(() => {
+    const cell = document.querySelector("#odds-odds tbody td");
+    return cell && cell.dataset.label;
+  }, null, patience);
   seen.cards = await page.evaluate(() => [...document.querySelectorAll("#odds-odds tbody td")].slice(0, 2)
     .map(cell => [getComputedStyle(cell).display, cell.dataset.label]));
   seen.unnamed = await page.evaluate(() => [...document.querySelectorAll("input, select, textarea, button")].filter(e =>
