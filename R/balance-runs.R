@@ -45,7 +45,7 @@ first_number_recorded <- function(game) {
   if (length(number) > 0) sprintf("mean(%s)", number[[1]]$name)
 }
 
-# The seat whose ups and downs are told: the first that puts something in, one of a target before others.
+# The seat whose ups and downs are measured: the first that puts something in, one of a target before others.
 staked_seat_of <- function(game, targets) {
   staked <- Filter(function(name) puts_in(game, match(name, game$seats)), game$seats)
   named <- Filter(function(name) any(grepl(sprintf("\\b%s\\b", name), unlist(lapply(targets, `[[`, "measures")))),

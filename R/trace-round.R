@@ -71,7 +71,7 @@ watch_trace <- function(game, program, unit, seed, forced, seat, advice = NULL, 
                  players = Filter(Negate(is.na), as.list(program$players)), events = events_table(trace$events),
                  result = result, diagnostic = diagnostic, results = trace$results, lasting = trace$lasting,
                  advice = if (!is.null(advice)) list(objective = advice$objective, costs = trace$costs),
-                 rounds = length(trace$results), round = NULL,  # where none is told alone
+                 rounds = length(trace$results), round = NULL,  # where none is shown alone
                  outcome = result$outcome, reason = result$reason, pays = result$pays, records = result$records),
                  class = result_class("trace"))
 }
