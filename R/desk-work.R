@@ -61,7 +61,8 @@ close_pool <- function(pool) for (process in pool$idle) process$kill()
 
 new_work_process <- function()
   callr::r_session$new(callr::r_session_options(libpath = .libPaths(), stdout = NULL, stderr = NULL,
-                                                load_hook = quote(basanos:::warm_up())), wait = FALSE)
+                                                load_hook = quote(get("warm_up", asNamespace("basanos"))())),
+                       wait = FALSE)
 
 # The first job takes several times as long as the next ones: here it is done before anybody waits for it.
 warm_up <- function() {
