@@ -13,6 +13,7 @@ write_page <- function(id) {
     shiny::uiOutput(ns("notice")),
     bslib::input_code_editor(ns("text"), language = "r", line_numbers = TRUE, height = "100%",
                              theme_light = "github-light", theme_dark = "github-dark"),
+    shiny::p(id = "desk-leave", class = "desk-leave", "Escape, then Tab, leaves the text."),
     shiny::div(class = "desk-problems", role = "region", `aria-label` = "Problems and examples",
                shiny::uiOutput(ns("problems"))))
 }

@@ -27,6 +27,7 @@
     if (watched.has(id)) return;
     watched.add(id);
     editor.textarea.setAttribute("aria-label", "Rules of the game");
+    editor.textarea.setAttribute("aria-describedby", "desk-leave");
     editor.textarea.spellcheck = false;
     editor.on("update", () => {
       clearTimeout(timer);
@@ -132,7 +133,14 @@
     put(editor, to - (start ? start.length : 0), to, word);
     closeOffer();
   };
+  // Tab indents the text. Behind Escape it goes on to the next field, so that the keyboard alone gets out.
+  let leaving = false;
+  const leave = e => {
+    if (e.key === "Tab" && leaving) e.stopImmediatePropagation();
+    if (e.key !== "Shift") leaving = e.key === "Escape" && !box;
+  };
   const complete = (editor, e) => {
+    leave(e);
     if (!box) return;
     const items = [...box.children];
     const now = items.findIndex(i => i.getAttribute("aria-selected") === "true");

@@ -38,6 +38,31 @@ const odds = page => page.waitForSelector("#odds-odds .desk-result:not(.desk-sta
   await odds(page);
   await picture(page, "odds");
 
+  // the keyboard alone gets into the text, out again, and to everything else
+  const active = () => page.evaluate(() => {
+    const e = document.activeElement;
+    return (e.getAttribute("aria-label") || e.textContent).trim();
+  });
+  const tab_to = async name => {
+    for (let k = 0; k < 60 && (await active()) !== name; k++) {
+      if ((await active()) === "Rules of the game") await page.keyboard.press("Escape");
+      await page.keyboard.press("Tab");
+    }
+    return (await active()) === name;
+  };
+  const before = await text(page);
+  seen.keyboard = [await tab_to("Rules of the game"), await tab_to("Odds")];
+  await page.keyboard.press("ArrowRight");
+  await page.keyboard.press("ArrowRight");
+  seen.keyboard.push(await tab_to("New round"));
+  await page.keyboard.press("Space");
+  await page.waitForSelector("#play-answers button", patience);
+  seen.keyboard.push(await tab_to("stand"));
+  await page.keyboard.press("Enter");
+  await page.waitForSelector("#play-score:has-text('1 round so far')", patience);
+  seen.keyboard.push((await text(page)) === before);
+  await page.click("a:has-text('Odds')");
+
   await type(page, "roll(tile)", "rol(tile)");
   await page.waitForSelector(".desk-problems li");
   seen.problem = (await page.textContent(".desk-problems li")).replace(/\s+/g, " ").trim();

@@ -44,6 +44,7 @@ test_that("a designer writes, mends, turns, balances, saves and stops, without a
   expect_identical(run$status, 0L, info = run$stderr)
   expect_length(seen$errors, 0)
   expect_identical(unique(seen$requests), "127.0.0.1")  # nothing comes from elsewhere
+  expect_identical(seen$keyboard, rep(TRUE, 5))
   expect_match(seen$problem, "line 16 There is no word and no function `rol`. did you mean `roll`?", fixed = TRUE)
   expect_gte(seen$underlined, 1)
   expect_true(seen$stale)
