@@ -21,7 +21,7 @@ balance_result <- function(found, game) {
                  knobs = lapply(c(task$outer, task$inner), `[`, c("name", "kind", "values", "today")),
                  players = players_of_point(task),
                  explored = list(combinations = task$combinations, fits = if (none) 0 else found$found$fits,
-                                 runs = length(task$points), complete = !task$sampled),
+                                 runs = length(task$points) * length(task$runs), complete = !task$sampled),
                  engine = if (task$sampled) "sample" else "exact", rounds = if (task$sampled) task$rounds,
                  seed = task$seed, slip = task$slip), class = result_class("balance"))
 }

@@ -39,12 +39,6 @@ with_questions <- function(task, game) {
 
 players_of_run <- function(task, run) replace(task$players, names(run$seated), run$seated)
 
-# Of a single round its first record that is a number: most often its length.
-first_number_recorded <- function(game) {
-  number <- Filter(function(r) is_kind(r$node$type, "whole", "fraction"), game$records)
-  if (length(number) > 0) sprintf("mean(%s)", number[[1]]$name)
-}
-
 # The seat whose ups and downs are measured: the first that puts something in, one of a target before others.
 staked_seat_of <- function(game, targets) {
   staked <- Filter(function(name) puts_in(game, match(name, game$seats)), game$seats)

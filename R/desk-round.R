@@ -24,11 +24,11 @@ round_page <- function(trace, file) {
 
 # One item a step. It knows its line, where that is in this file, and what is remembered from it on.
 steps_of_round <- function(trace, file) {
-  events <- shown_events(trace)
+  all <- shown_events(trace)
+  events <- utils::head(all, most_steps_shown)
   texts <- trimws(event_texts(events))
   now <- remembered_along(events)
-  shown <- utils::head(seq_len(nrow(events)), most_steps_shown)
-  left_out <- nrow(events) - length(shown)
+  left_out <- nrow(all) - nrow(events)
   step <- function(k) {
     place <- if (!is.na(events$line[[k]])) place_in_file(trace$source, events$line[[k]])
     here <- !is.null(place) && basename(place$name) == file
@@ -37,7 +37,7 @@ steps_of_round <- function(trace, file) {
       `data-desk-lit` = if (here) place$line, texts[[k]]), if (here) htmltools::tags$span(
         class = "desk-hint", sprintf("line %d", place$line)))
   }
-  c(lapply(shown, step), if (left_out > 0)
+  c(lapply(seq_len(nrow(events)), step), if (left_out > 0)
     list(htmltools::tags$li(class = "desk-hint", sprintf("%s more are left out here.", count_text(left_out, "step")))))
 }
 

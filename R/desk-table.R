@@ -5,7 +5,8 @@ table_html <- function(lines, game) {
   html <- htmltools::htmlEscape(lines)
   seen <- grepl("^    ", lines)
   html[seen] <- with_cards(html[seen], cards_of_game(game))
-  on_dice <- seen & grepl(sprintf("^    (%s)  *[^ ]", paste(c("\u0001", names_of_dice(game)), collapse = "|")), lines)
+  dice <- sprintf("    %s ", names_of_dice(game))
+  on_dice <- vapply(lines, function(line) any(startsWith(line, dice)), NA)
   html[on_dice] <- vapply(html[on_dice], with_dice, "", USE.NAMES = FALSE)
   sprintf("<pre tabindex=\"0\">%s</pre>", paste(html, collapse = "\n"))
 }
@@ -29,17 +30,15 @@ names_of_dice <- function(game) {
   holds_numbers <- function(type) is_collection(type) && is_kind(type$of, "whole")
   held <- Filter(function(s) holds_numbers(s$variable$type) || holds_numbers(s$variable$type$of), game$state)
   names <- vapply(held, `[[`, "", "name", USE.NAMES = FALSE)
-  words <- in_words_of(names, words_of_names(game, resolve_settings(game)))
-  gsub("([^A-Za-z0-9 ])", "\\\\\\1", words)
+  in_words_of(names, words_of_names(game, resolve_settings(game)))
 }
 
 # A line whose numbers are all faces of a die of six.
 with_dice <- function(line) {
-  number <- "(?<![\\w>])([0-9]+)(?![\\w]| unseen)"
-  found <- regmatches(line, gregexpr(number, line, perl = TRUE))[[1]]
-  if (length(found) == 0 || !all(found %in% 1:6)) return(line)
-  for (face in 1:6) line <- gsub(sprintf("(?<![\\w>])%d(?![\\w]| unseen)", face), sprintf(
-    "<span class=\"desk-die\" role=\"img\" aria-label=\"%d\">%s</span>", face, intToUtf8(0x267F + face)), line,
-    perl = TRUE)
+  places <- gregexpr("(?<![\\w>])[0-9]+(?![\\w]| unseen)", line, perl = TRUE)
+  faces <- as.integer(regmatches(line, places)[[1]])
+  if (!all(faces %in% 1:6)) return(line)
+  regmatches(line, places) <- list(sprintf("<span class=\"desk-die\" role=\"img\" aria-label=\"%d\">%s</span>", faces,
+                                           intToUtf8(0x267F + faces, multiple = TRUE)))
   line
 }

@@ -55,9 +55,8 @@ targets_server <- function(id, answer, folder, worker, rules) shiny::moduleServe
     chosen("measures", input$measure), input$relation, c(input$low, input$high))))
   shiny::observeEvent(input$add_knob, add_line("knobs", knob_line(chosen("knobs", input$knob),
                                                                   c(input$least, input$most))))
-  shiny::observeEvent(input$write, worker$ask("write", "job_write", list(
-    text = rules$text(), name = rules$name(), folder = folder,
-    set = answer()$value$answers[[as.integer(input$write)]])))
+  shiny::observeEvent(input$write, ask_to_write(worker, rules, folder,
+                                                answer()$value$answers[[as.integer(input$write)]]))
 })
 
 # "edge(guest) in 8%..12%"; shares are typed in percent. NULL where a number is missing.
@@ -82,8 +81,6 @@ knob_line <- function(knob, ends) {
 # What a target can be about: list(name, words, share) each, `share` where it is a part of one.
 measures_at_desk <- function(game) {
   staked <- game$seats[vapply(seq_along(game$seats), puts_in, NA, game = game)]
-  is_number_kept <- function(r) is_kind(r$node$type, "whole", "fraction")
-  numbers <- vapply(Filter(is_number_kept, game$records), `[[`, "", "name")
   listed <- function(names, measure, words, share = TRUE)
     lapply(names, function(name) list(name = sprintf(measure, name), words = sprintf(words, plain_name(name)),
                                       share = share))
@@ -91,5 +88,5 @@ measures_at_desk <- function(game) {
     listed(staked, "gain(%s)", "rounds in which %s gains"),
     if (length(game$pays) > 0) listed(setdiff(game$seats, staked), "mean_pay(%s)", "mean pay of %s", share = FALSE),
     listed(game$outcomes$names, "probability(outcome == %s)", "rounds that end with %s"),
-    listed(numbers, "mean(%s)", "%s on average", share = FALSE))
+    listed(numbers_recorded(game), "mean(%s)", "%s on average", share = FALSE))
 }

@@ -24,8 +24,7 @@ turn_server <- function(id, folder, worker, rules) shiny::moduleServer(id, funct
     if (knobs()[[k]]$kind == "yesno") shiny::updateCheckboxInput(session, id_of(k), value = knobs()[[k]]$value)
     else shiny::updateSliderInput(session, id_of(k), value = knobs()[[k]]$value)
   })
-  shiny::observeEvent(input$write, worker$ask("write", "job_write", list(
-    text = rules$text(), name = rules$name(), folder = folder, set = turned())))
+  shiny::observeEvent(input$write, ask_to_write(worker, rules, folder, turned()))
   shiny::observeEvent(worker$answers$write, {
     written <- worker$answers$write
     if (!is.null(written$problem)) shiny::showNotification(written$problem, type = "error", session = session)
@@ -45,6 +44,10 @@ turn_server <- function(id, folder, worker, rules) shiny::moduleServer(id, funct
   })
   turned
 })
+
+# What comes back is put into the editor by turn_server().
+ask_to_write <- function(worker, rules, folder, set)
+  worker$ask("write", "job_write", list(text = rules$text(), name = rules$name(), folder = folder, set = set))
 
 knob_page <- function(knob, id) {
   label <- sprintf("%s (%s in the rules)", plain_name(knob$name), if (knob$kind == "yesno")

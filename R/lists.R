@@ -68,9 +68,8 @@ usual_secret <- function(game) {
 }
 
 usual_list_measures <- function(game) {
-  number <- Filter(function(r) is_kind(r$node$type, "whole", "fraction"), game$records)
   c(sprintf("probability(outcome == %s)", game$outcomes$names[[1]]),
-    if (length(number) > 0) sprintf("mean(%s)", number[[1]]$name))
+    first_number_recorded(game))
 }
 
 most_listed <- function(game) {

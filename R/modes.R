@@ -35,8 +35,7 @@ audit_modes <- function(game, set = list(), players = list(), measure = NULL, le
                more = list(...))
   so_far <- function(results, after, stop) modes_so_far(task, results, NULL, after)
   modes <- stats::setNames(nm = names(game$modes))
-  results <- worked_out(modes, function(mode) odds_in_mode(mode, task), what = "modes",
-                        so_far = so_far)
+  results <- worked_out(modes, function(mode) odds_in_mode(mode, task), what = "modes", so_far = so_far)
   set <- if (!is.null(levels)) modes_set(task, results, levels, knobs)
   with_call(modes_result(task, results, set), asked)
 }

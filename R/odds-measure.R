@@ -260,3 +260,15 @@ with_measured <- function(question, measure, k) {
   names(question$records)[[own]] <- name
   question
 }
+
+# The names of the records that are numbers.
+numbers_recorded <- function(game) {
+  numbers <- Filter(function(record) is_kind(record$node$type, "whole", "fraction"), game$records)
+  vapply(numbers, `[[`, "", "name", USE.NAMES = FALSE)
+}
+
+# Of a single round its first record that is a number: most often its length.
+first_number_recorded <- function(game) {
+  numbers <- numbers_recorded(game)
+  if (length(numbers) > 0) sprintf("mean(%s)", numbers[[1]])
+}

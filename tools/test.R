@@ -6,7 +6,7 @@ Sys.setenv(R_LIBS = paste(.libPaths(), collapse = .Platform$path.sep), NOT_CRAN 
 suppressMessages(library(testthat))
 # What most files need is loaded and read once, before the processes part.
 for (package in c("basanos", "ggplot2", "htmltools", "processx", "knitr"))
-  if (requireNamespace(package, quietly = TRUE)) loadNamespace(package)
+  requireNamespace(package, quietly = TRUE)
 for (name in basanos::fair_games()) basanos::game(name)
 wanted <- if ("long" %in% commandArgs(TRUE)) "^long-.*[.]R$" else "^test-.*[.]R$"
 files <- list.files("tests/testthat", wanted, full.names = TRUE)

@@ -155,8 +155,10 @@
     e.stopImmediatePropagation();
   };
 
+  const shown_editor = () => [...watched].map(id => holder(id).prismEditor)[0];
+
   const go = (line, column) => {
-    const editor = [...watched].map(id => holder(id).prismEditor)[0];
+    const editor = shown_editor();
     const place = at(editor.value, line, column);
     editor.textarea.focus();
     editor.textarea.setSelectionRange(place, place);
@@ -174,7 +176,7 @@
     round.querySelector(".desk-now").textContent = step.dataset.deskNow;
     step.scrollIntoView({ block: "nearest" });
     if (focus) step.focus();
-    const editor = [...watched].map(id => holder(id).prismEditor)[0];
+    const editor = shown_editor();
     lit = Number(step.dataset.deskLit) || null;
     colour(editor);
     if (lit && editor.lines[lit] && innerWidth > 991) editor.lines[lit].scrollIntoView({ block: "nearest" });

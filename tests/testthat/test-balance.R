@@ -123,6 +123,7 @@ test_that("a target for all of some players holds for each of them", {
   met <- apply(all, 1, function(set) all(edges(as.list(set), named) >= 0.02))
   expect_equal(b$explored$fits, sum(met))
   expect_gt(sum(met), 0)
+  expect_equal(b$explored$runs, 5 * (1 + 4))  # for each `top`: as today, and each of the four
   for (answer in b$answers) {
     expect_equal(answer$targets$value, edges(answer$knobs, named), tolerance = 1e-12)
     expect_true(met[all$prize == answer$knobs$prize & all$top == answer$knobs$top])
