@@ -4,6 +4,7 @@
 #include <cmath>
 #include <limits>
 #include <numeric>
+#include <utility>
 
 namespace basanos {
 namespace {
@@ -13,6 +14,7 @@ constexpr double kNone = std::numeric_limits<double>::quiet_NaN();
 constexpr double kFar = std::numeric_limits<double>::infinity();
 constexpr double kMet = 1e-13;    // bounds that are as near as this, of the scale, have met
 constexpr double kEqual = 1e-9;   // answers that are as near as this, of the scale, are worth the same
+constexpr double kLeft = 1e-12;   // a weight that is not sent on
 constexpr size_t kMostSweeps = 200000;
 constexpr size_t kVisitsBetweenPolls = 1 << 18;
 
@@ -76,11 +78,13 @@ size_t answers_of(const PlayGraph& graph, size_t node) {
 
 }  // namespace
 
-// Some nodes that lead to each other, by numbers of their own: what leads out of them is known, and summed up before.
+// A component: nodes that lead to each other, by numbers of their own. What leads out of them is known, and summed up
+// before.
 class BestPlay::Circle {
  public:
-  Circle(BestPlay& best, const uint32_t* from, const uint32_t* to) : best_(best), from_(from), to_(to) {
-    for (const uint32_t* node = from; node != to; ++node) add(*node);
+  Circle(BestPlay& best, size_t component)
+      : best_(best), component_(component), from_(best.components_.begin(component)) {
+    for (const uint32_t* node = from_; node != best.components_.end(component); ++node) add(*node);
   }
 
   // Is anything paid on the way round?
@@ -140,7 +144,7 @@ class BestPlay::Circle {
     if (!best_.at_once_[node]) return;
     Matrix matrix{best_.side_ * best_.graph_.sign(node), answers_of(best_.graph_, node), {}, {}};
     for (const PlayGraph::Pair& pair : best_.graph_.pairs(node)) {
-      const bool inside = PlayGraph::is_node(pair.to) && std::binary_search(from_, to_, pair.to);
+      const bool inside = is_inside(pair.to);
       const Bounds there = inside ? Bounds{0, 0} : best_.of_target(pair.to);
       matrix.worths.push_back({there.lower + pair.value, there.upper + pair.value});
       matrix.inner.push_back(inside ? number_of(pair.to) + 1 : 0);
@@ -152,7 +156,7 @@ class BestPlay::Circle {
 
   void add_answers(uint32_t node, Node& here) {
     for (const Edge* edge = best_.graph_.begin(node); edge != best_.graph_.end(node); ++edge) {
-      if (is_inside(*edge)) {
+      if (is_inside(edge->to)) {
         pays_ = pays_ || best_.graph_.value(*edge) != 0;
         inner_.push_back({number_of(edge->to), 1});
         continue;
@@ -168,7 +172,7 @@ class BestPlay::Circle {
     here.outside = {best_.graph_.reward(node), best_.graph_.reward(node)};
     for (const Edge* edge = best_.graph_.begin(node); edge != best_.graph_.end(node); ++edge) {
       const double probability = best_.graph_.value(*edge);
-      if (is_inside(*edge)) inner_.push_back({number_of(edge->to), probability});
+      if (is_inside(edge->to)) inner_.push_back({number_of(edge->to), probability});
       else if (edge->to == PlayGraph::kEnd) {
         const double end = best_.graph_.reward(node) / probability;
         note({end, end});
@@ -181,20 +185,20 @@ class BestPlay::Circle {
     }
   }
 
-  // One sweep. Have the bounds met, or do they change no more?
+  // One sweep, in the order in which worths come from where a node leads to. Have the bounds met, or do they change no
+  // more?
   bool swept(double enough) {
     double apart = 0;
     bool changed = false;
-    size_t end = inner_.size();
-    for (size_t k = nodes_.size(); k-- > 0;) {
+    for (size_t k = 0; k < nodes_.size(); ++k) {
       const Node& node = nodes_[k];
       if (node.side == kPassedOver) {
         worths_[k] = {0, 0};
         continue;
       }
+      const size_t end = k + 1 < nodes_.size() ? nodes_[k + 1].first : inner_.size();
       const Bounds worth = node.side == kAtOnce ? evaluated(matrices_.at(k))
                                                 : evaluated(node, inner_.data() + node.first, inner_.data() + end);
-      end = node.first;
       changed = changed || worth.lower != worths_[k].lower || worth.upper != worths_[k].upper;
       worths_[k] = worth;
       if (worth.upper > worth.lower) apart = std::max(apart, worth.upper - worth.lower);
@@ -228,13 +232,14 @@ class BestPlay::Circle {
     greatest_ = std::max(greatest_, worth.upper);
   }
 
-  bool is_inside(const Edge& edge) const {
-    return PlayGraph::is_node(edge.to) && std::binary_search(from_, to_, edge.to);
+  bool is_inside(uint32_t to) const { return PlayGraph::is_node(to) && best_.components_.has(component_, to); }
+  uint32_t number_of(uint32_t node) const {
+    return static_cast<uint32_t>(best_.components_.place[node] - best_.components_.first[component_]);
   }
-  uint32_t number_of(uint32_t node) const { return static_cast<uint32_t>(std::lower_bound(from_, to_, node) - from_); }
 
   BestPlay& best_;
-  const uint32_t *const from_, *const to_;
+  const size_t component_;
+  const uint32_t* const from_;
   std::vector<Node> nodes_;
   std::vector<Inner> inner_;
   std::unordered_map<size_t, Matrix> matrices_;
@@ -277,7 +282,7 @@ bool BestPlay::solve(const std::function<bool()>& go_on, bool worst) {
     const bool alone = to - from == 1 && std::none_of(graph_.begin(*from), graph_.end(*from),
                                                       [from](const Edge& edge) { return edge.to == *from; });
     if (!alone) {
-      Circle circle(*this, from, to);
+      Circle circle(*this, k);
       goes_round_ = goes_round_ || circle.pays();
       if (!circle.solve(go_on)) return false;
     } else {
@@ -358,23 +363,20 @@ size_t BestPlay::chosen(size_t node) const {
   return best;
 }
 
-void BestPlay::send(size_t node, double weight) {
-  const auto to = [this](uint32_t target, double part) {
-    if (PlayGraph::is_node(target)) arriving_[target] += part;
+// Where play goes on to from a node, where all play as well as can be: visits each node and its share.
+void BestPlay::each_next(size_t node, const std::function<void(uint32_t, double)>& visit) const {
+  const auto to = [&visit](uint32_t target, double share) {
+    if (PlayGraph::is_node(target) && share > 0) visit(target, share);
   };
-  reach_[node] += weight;
   if (at_once_[node]) {
     const Pairs pairs = graph_.pairs(node);
     const MatrixGame game = game_at(node, pairs);
-    for (size_t k = 0; k < pairs.size(); ++k) {
-      const double share = game.rows[k / game.columns.size()] * game.columns[k % game.columns.size()];
-      if (share > 0) to(pairs[k].to, weight * share);
-    }
+    for (size_t k = 0; k < pairs.size(); ++k)
+      to(pairs[k].to, game.rows[k / game.columns.size()] * game.columns[k % game.columns.size()]);
     return;
   }
-  if (graph_.is_decision(node)) return to(graph_.begin(node)[chosen(node)].to, weight);
-  for (const Edge* edge = graph_.begin(node); edge != graph_.end(node); ++edge)
-    to(edge->to, weight * graph_.value(*edge));
+  if (graph_.is_decision(node)) return to(graph_.begin(node)[chosen(node)].to, 1);
+  for (const Edge* edge = graph_.begin(node); edge != graph_.end(node); ++edge) to(edge->to, graph_.value(*edge));
 }
 
 // Where both seats answer at once: the first by rows, the other by columns.
@@ -384,24 +386,37 @@ MatrixGame BestPlay::game_at(size_t node, const Pairs& pairs) const {
   return solve_known(worths, answers_of(graph_, node), graph_.sign(node));
 }
 
-// How often each node is come to.
+// How often each node is come to: component by component, first those that lead to others.
 void BestPlay::follow() {
   reach_.assign(graph_.count(), 0);
-  arriving_.assign(graph_.count(), 0);
-  if (PlayGraph::is_node(graph_.first_node())) arriving_[graph_.first_node()] = 1;
-  for (size_t k = components_.count(); k-- > 0;) {
-    const uint32_t* const from = components_.begin(k);
-    const uint32_t* const to = components_.end(k);
-    for (size_t sweep = 0; sweep < kMostSweeps; ++sweep) {
-      double moving = 0;
-      for (const uint32_t* node = from; node != to; ++node) {
-        const double weight = arriving_[*node];
-        arriving_[*node] = 0;
-        if (weight > 0) send(*node, weight);
-      }
-      for (const uint32_t* node = from; node != to; ++node) moving += arriving_[*node];
-      if (moving < 1e-12) break;
+  std::vector<double> arriving(graph_.count());  // by place
+  if (PlayGraph::is_node(graph_.first_node())) arriving[components_.place[graph_.first_node()]] = 1;
+  for (size_t k = components_.count(); k-- > 0;) follow(k, arriving);
+}
+
+// Gauss-Seidel sweeps over a component, each node before those that it leads to, until nothing is left to send on.
+void BestPlay::follow(size_t component, std::vector<double>& arriving) {
+  struct Next {
+    uint32_t place;
+    double share;
+  };
+  const uint32_t* const nodes = components_.begin(component);
+  const auto count = static_cast<size_t>(components_.end(component) - nodes);
+  double* const here = arriving.data() + components_.first[component];
+  std::vector<Next> next;
+  std::vector<size_t> first{0};  // node k leads to next[first[k]] up to next[first[k + 1]]
+  for (size_t k = 0; k < count; ++k) {
+    each_next(nodes[k], [&](uint32_t to, double share) { next.push_back({components_.place[to], share}); });
+    first.push_back(next.size());
+  }
+  for (size_t sweep = 0; sweep < kMostSweeps; ++sweep) {
+    for (size_t k = count; k-- > 0;) {
+      const double weight = std::exchange(here[k], 0);
+      if (weight == 0) continue;
+      reach_[nodes[k]] += weight;
+      for (size_t n = first[k]; n < first[k + 1]; ++n) arriving[next[n].place] += weight * next[n].share;
     }
+    if (std::accumulate(here, here + count, 0.0) < kLeft) break;
   }
 }
 

@@ -1,5 +1,6 @@
 // Best play: what a unit is worth where the open decisions are made as well as can be, and what each answer is worth.
 #pragma once
+#include <functional>
 #include <vector>
 
 #include "components.h"
@@ -65,12 +66,13 @@ class BestPlay {
   size_t chosen(size_t node) const;
   Situation situation(size_t node) const;
   std::vector<Situation> met_at(size_t node) const;
-  void send(size_t node, double weight);
+  void each_next(size_t node, const std::function<void(uint32_t, double)>& visit) const;
+  void follow(size_t component, std::vector<double>& arriving);
 
   const PlayGraph& graph_;
   const Components components_;
   std::vector<double> lower_, upper_;
-  std::vector<double> reach_, arriving_;
+  std::vector<double> reach_;
   std::vector<bool> at_once_, second_;  // by node: of the first seat that answers, and of the other
   double side_ = 1;  // -1: as badly as can be
   double scale_ = 1; // of worths: differences far below it are rounding

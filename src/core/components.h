@@ -6,14 +6,17 @@
 
 namespace basanos {
 
-// The components, each behind those that it leads to; the states of each in ascending order.
+// The components, each behind those that it leads to. In each a state is behind those that it leads to as well, but for
+// the edges that close its circles.
 struct Components {
   std::vector<uint32_t> states;
+  std::vector<uint32_t> place;   // of a state among `states`
   std::vector<size_t> first{0};  // component k: states[first[k]] up to states[first[k + 1]]
 
   size_t count() const { return first.size() - 1; }
   const uint32_t* begin(size_t k) const { return states.data() + first[k]; }
   const uint32_t* end(size_t k) const { return states.data() + first[k + 1]; }
+  bool has(size_t k, size_t state) const { return place[state] >= first[k] && place[state] < first[k + 1]; }
 };
 
 // Edges first_edge[k] up to first_edge[k + 1] leave state k; `target` gives where one leads, or a negative number where
@@ -22,7 +25,9 @@ template <class Target>
 class ComponentSearch {
  public:
   ComponentSearch(const std::vector<size_t>& first_edge, Target target)
-      : first_edge_(first_edge), target_(target), found_(first_edge.size() - 1), lowest_(first_edge.size() - 1) {}
+      : first_edge_(first_edge), target_(target), found_(first_edge.size() - 1), lowest_(first_edge.size() - 1) {
+    components_.place.resize(found_.size());
+  }
 
   Components search() {
     for (size_t root = 0; root < found_.size(); ++root) {
@@ -39,7 +44,6 @@ class ComponentSearch {
 
   void enter(size_t state) {
     found_[state] = lowest_[state] = ++count_;
-    open_.push_back(static_cast<uint32_t>(state));
     path_.push_back({state, first_edge_[state]});
   }
 
@@ -57,21 +61,21 @@ class ComponentSearch {
 
   void leave(size_t state) {
     path_.pop_back();
+    open_.push_back(static_cast<uint32_t>(state));
     if (lowest_[state] == found_[state]) close(state);
     else lowest_[path_.back().state] = std::min(lowest_[path_.back().state], lowest_[state]);
   }
 
-  // A component is complete when the search leaves the first of its states.
+  // A component is complete when the search leaves the first of its states, behind which it left all the others.
   void close(size_t root) {
-    const size_t size = components_.states.size();
-    size_t state;
-    do {
-      state = open_.back();
-      open_.pop_back();
-      found_[state] = kClosed;
-      components_.states.push_back(static_cast<uint32_t>(state));
-    } while (state != root);
-    std::sort(components_.states.begin() + static_cast<std::ptrdiff_t>(size), components_.states.end());
+    auto from = open_.end();
+    while (from != open_.begin() && found_[from[-1]] >= found_[root]) --from;
+    for (auto state = from; state != open_.end(); ++state) {
+      components_.place[*state] = static_cast<uint32_t>(components_.states.size());
+      components_.states.push_back(*state);
+    }
+    for (auto state = from; state != open_.end(); ++state) found_[*state] = kClosed;
+    open_.erase(from, open_.end());
     components_.first.push_back(components_.states.size());
   }
 
@@ -81,7 +85,7 @@ class ComponentSearch {
   std::vector<size_t> found_;   // 0 where the search has not been
   std::vector<size_t> lowest_;  // what a state's path leads back to
   size_t count_ = 0;
-  std::vector<uint32_t> open_;  // found, their component not complete
+  std::vector<uint32_t> open_;  // left, their component not complete
   std::vector<Visit> path_;
   Components components_;
 };

@@ -26,9 +26,10 @@ class MarkovChain::Sweeps {
 
   // Sends the weight of a component round it until no more than `enough` of it is left, or all of it where none can
   // leave. Gives what is left.
-  Weight empty(const uint32_t* from, const uint32_t* to, Weight enough) {
+  Weight empty(const Components& all, size_t component, Weight enough) {
+    const uint32_t *const from = all.begin(component), *const to = all.end(component);
     Weight moving = sweep(from, to);
-    if (moving <= enough || !has_exit(from, to)) return moving;
+    if (moving <= enough || !has_exit(all, component)) return moving;
     // In as many sweeps as there are states some weight gets out, unless it is too little for a number.
     const auto size = static_cast<size_t>(to - from);
     Weight before = moving;
@@ -40,9 +41,9 @@ class MarkovChain::Sweeps {
   }
 
  private:
-  // A Gauss-Seidel sweep, in the order in which the states were found. Gives what is left on them.
+  // A Gauss-Seidel sweep, each state before those that it leads to. Gives what is left on them.
   Weight sweep(const uint32_t* from, const uint32_t* to) {
-    for (const uint32_t* state = from; state != to; ++state) send_from(*state);
+    for (const uint32_t* state = to; state-- != from;) send_from(*state);
     poll(static_cast<size_t>(to - from));
     Weight moving = 0;
     for (const uint32_t* state = from; state != to; ++state) {
@@ -93,12 +94,12 @@ class MarkovChain::Sweeps {
   }
 
   // Can weight leave these states?
-  bool has_exit(const uint32_t* from, const uint32_t* to) const {
+  bool has_exit(const Components& all, size_t component) const {
     const auto leads_out = [&](const Edge& edge) {
-      return !stays_here(edge) || !std::binary_search(from, to, static_cast<uint32_t>(edge.to));
+      return !stays_here(edge) || !all.has(component, static_cast<size_t>(edge.to));
     };
     const auto& first = chain_.first_;
-    return std::any_of(from, to, [&](uint32_t state) {
+    return std::any_of(all.begin(component), all.end(component), [&](uint32_t state) {
       return std::any_of(chain_.edges_.data() + first[state], chain_.edges_.data() + first[state + 1], leads_out);
     });
   }
@@ -151,7 +152,7 @@ Weight MarkovChain::solve(std::vector<Weight>& at, std::vector<Weight>& ended, d
   has_cycle_ = all.count() + 1 < first_.size() || has_self_loop();
   const Weight enough = negligible / static_cast<Weight>(std::max<size_t>(1, all.count()));
   Weight left = 0;
-  for (size_t k = all.count(); k-- > 0 && !sweeps.stopped();) left += sweeps.empty(all.begin(k), all.end(k), enough);
+  for (size_t k = all.count(); k-- > 0 && !sweeps.stopped();) left += sweeps.empty(all, k, enough);
   return sweeps.stopped() ? std::accumulate(at.begin(), at.end(), Weight{0}) : left;
 }
 
@@ -193,7 +194,7 @@ bool MarkovChain::solve_by_sum(BySum at, size_t ends, const std::vector<int32_t>
     }
     std::fill(ended.begin(), ended.end(), Weight{0});
     sweeps.begin(here, ended, std::move(by_label));
-    for (size_t k = all.count(); k-- > 0;) sweeps.empty(all.begin(k), all.end(k), enough);
+    for (size_t k = all.count(); k-- > 0;) sweeps.empty(all, k, enough);
     show(sum, ended);
   }
   return true;

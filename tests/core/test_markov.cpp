@@ -1,4 +1,7 @@
-// Chains of states, against probabilities worked by hand.
+// Chains of states, against probabilities worked by hand; components, against what leads to what.
+#include <random>
+
+#include "../../src/core/components.h"
 #include "../../src/core/markov.h"
 #include "test.h"
 
@@ -115,9 +118,45 @@ void stopped() {
   CHECK(polls == 3 && left > 0.9L && near(left + ended[0], 1));
 }
 
+// Small graphs at random: those of one component lead to each other, a component is behind those that it leads to, and
+// where there is no circle a state is behind all that it leads to.
+void components_of_random_graphs() {
+  std::mt19937 random(5);
+  size_t circles = 0;
+  for (int k = 0; k < 500; ++k) {
+    const size_t n = 1 + random() % 9;
+    std::vector<size_t> first{0};
+    std::vector<int64_t> to;
+    std::vector<std::vector<bool>> leads(n, std::vector<bool>(n));
+    for (size_t state = 0; state < n; ++state) {
+      for (size_t edges = random() % 3; edges > 0; --edges) {
+        to.push_back(static_cast<int64_t>(random() % (n + 1)) - 1);
+        if (to.back() >= 0) leads[state][static_cast<size_t>(to.back())] = true;
+      }
+      first.push_back(to.size());
+    }
+    for (size_t by = 0; by < n; ++by)
+      for (size_t a = 0; a < n; ++a)
+        for (size_t b = 0; b < n; ++b) leads[a][b] = leads[a][b] || (leads[a][by] && leads[by][b]);
+    const Components all = ComponentSearch(first, [&to](size_t edge) { return to[edge]; }).search();
+    CHECK(all.states.size() == n && all.first.back() == n);
+    for (size_t a = 0; a < n; ++a) CHECK(all.states[all.place[a]] == a);
+    for (size_t component = 0; component < all.count(); ++component)
+      for (const uint32_t* a = all.begin(component); a != all.end(component); ++a)
+        for (size_t b = 0; b < n; ++b) {
+          const bool both = *a == b || (leads[*a][b] && leads[b][*a]);
+          CHECK(all.has(component, b) == both);
+          if (leads[*a][b] && !both) CHECK(all.place[b] < all.place[*a]);
+        }
+    circles += all.count() < n;
+  }
+  CHECK(circles > 50 && circles < 450);
+}
+
 }  // namespace
 
 void test_markov() {
+  components_of_random_graphs();
   walk(11, 5, false);
   walk(60, 7, false);
   walk(60, 7, true);

@@ -391,7 +391,7 @@ void counted_the_same_as_written() {
 // All lanes in one count: each is as the program of that lane alone, which is sampled as well.
 void counted_in_lanes() {
   ExactLimits limits;
-  limits.states = 4000;
+  limits.states = 1500;
   int done = 0, differ = 0, failed = 0;
   for (unsigned seed = 1; seed <= 1500; ++seed) {
     Program p = AnyProgram(seed).make(AnyProgram::With::lanes);
@@ -440,7 +440,7 @@ void check_same_counts(const ExactResult& each, const ExactResult& counted) {
 // With sums beside the states the count is the same: in layers, and where a program runs in circles.
 void counted_the_same_without_sums() {
   ExactLimits all, limits;
-  limits.states = all.states = 6000;
+  limits.states = all.states = 1500;
   all.leave_out_sums = false;
   int left_out = 0, fewer = 0, failed = 0, kept = 0;
   for (unsigned seed = 1; seed <= 3000; ++seed) {
@@ -505,7 +505,7 @@ void sums_in_a_chain() {
 // With draws as sets of what they may still show the count is the same, whatever is found out of them and when.
 void counted_the_same_with_draws_deferred() {
   ExactLimits at_once, deferred;
-  at_once.states = deferred.states = 6000;
+  at_once.states = deferred.states = 1500;
   at_once.defer = ExactLimits::Defer::never;
   deferred.defer = ExactLimits::Defer::always;
   int found = 0, fewer = 0, failed = 0, none = 0;
@@ -530,7 +530,7 @@ void counted_the_same_with_draws_deferred() {
 // With alike kinds of cards as one the count is the same, in fewer states.
 void counted_the_same_with_kinds_merged() {
   ExactLimits limits, all_kinds;
-  limits.states = all_kinds.states = 4000;
+  limits.states = all_kinds.states = 1500;
   all_kinds.merge_kinds = false;
   int merged = 0, fewer = 0, failed = 0, apart = 0;
   for (unsigned seed = 1; seed <= 2500; ++seed) {
@@ -644,7 +644,7 @@ void best_play_is_the_best_of_all() {
     job.objective.of_round = {{0, 0.25}};
     if (seed % 3 == 0) job.objective.of_round[0].equals = 2;
     job.signs = {1, seed % 2 == 0 ? 1.0 : -1.0};
-    job.states = 20000;
+    job.states = 3000;
     EveryPlay every(p, job);
     const double worth = every.worth();
     if (every.too_many()) continue;
@@ -777,7 +777,7 @@ void best_play_of_what_is_shown_is_that_of_every_history() {
     DecisionJob job;
     job.objective.by_outcome = {0, 1, -2};
     job.signs = {1, 1};
-    job.states = 20000;
+    job.states = 3000;
     EveryHistory every(p, job);
     const double worth = every.worth();
     if (every.too_many()) continue;
@@ -934,7 +934,7 @@ void best_play_of_two_that_hide_is_that_of_every_plan() {
     job.is_opposed = true;
     job.seats = {1, 2};
     job.signs = {1, -1};
-    job.states = 20000;
+    job.states = 3000;
     EveryPlan every(p, job);
     if (every.fails() || every.too_many()) continue;
     const double worth = every.worth();
