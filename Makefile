@@ -54,7 +54,8 @@ $(foreach how,checked plain threads fused,$(eval build/test_core_$(how): $(addpr
 test-core:
 	@$(MAKE) --no-print-directory -j$(CORES) build/test_core_checked
 	@$(MAKE) --no-print-directory -j$(CORES) core-part-1 core-part-2
-# A report of the sanitizer names the innermost call alone that took memory: run without this it names all, in twice the time.
+# A report of the sanitizer names the innermost call alone that took memory. Without this it names all, in twice the
+# time.
 core-part-%:
 	ASAN_OPTIONS=malloc_context_size=1 build/test_core_checked $*
 test-r:

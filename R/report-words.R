@@ -34,15 +34,16 @@ with_glossary <- function(page) {
   used <- logical(nrow(words))
   for (k in seq_len(nrow(words))) {
     heading <- sprintf("(<th scope=\"col\" class=\"[a-z]+\">)(%s)(</th>)", words$word[[k]])
-    if (!grepl(heading, page)) next
+    if (!grepl(heading, page, perl = TRUE)) next
     used[[k]] <- TRUE
-    page <- sub(heading, sprintf("\\1%s\\3", word_link(words[k, ], "\\2")), page)
+    page <- sub(heading, sprintf("\\1%s\\3", word_link(words[k, ], "\\2")), page, perl = TRUE)
   }
   pieces <- text_pieces(page)
   for (k in match(words_of_text, words$word)) {
     if (used[[k]]) next
     word <- sprintf("\\b(%s)\\b", words$word[[k]])
-    first <- which(pieces$open & grepl(word, pieces$text))[1]
+    open <- which(pieces$open)
+    first <- open[grepl(word, pieces$text[open])][1]
     if (is.na(first)) next
     used[[k]] <- TRUE
     pieces$text[[first]] <- sub(word, word_link(words[k, ], "\\1"), pieces$text[[first]])
@@ -64,7 +65,9 @@ word_link <- function(word, shown)
 text_pieces <- function(page) {
   closed <- "script|style|svg|head|pre|a|h1|h2|h3|caption|title|button|label|option"
   whole <- "(?s)<script.*?</script>|<style.*?</style>|<svg.*?</svg>|<[^>]*>|[^<]+"
-  text <- regmatches(page, gregexpr(whole, page, perl = TRUE))[[1]]
+  # as bytes: where a text has letters beyond ASCII, each place in it would be counted from its start
+  text <- regmatches(page, gregexpr(whole, page, perl = TRUE, useBytes = TRUE))[[1]]
+  Encoding(text) <- "UTF-8"
   opens <- grepl(sprintf("^<(%s)\\b", closed), text) & !grepl("^<(script|style|svg)", text)
   closes <- grepl(sprintf("^</(%s)>", closed), text)
   list(text = text, open = !startsWith(text, "<") & cumsum(opens) <= cumsum(closes))

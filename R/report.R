@@ -89,8 +89,8 @@ report_of_game <- function(game, task) {
   task$advantage_headline <- seats_headline(task)
   task$check <- check_game(game, set = task$set, players = task$players, mode = task$mode)
   # of several workers the slow parts come first, so that all end together
-  in_turn <- if (task$workers > 1) order(match(task$parts, c("players", "what_if", "balance")))
-    else seq_along(task$parts)
+  slow <- c("players", "balance", "what_if", "evenings", "records")
+  in_turn <- if (task$workers > 1) order(match(task$parts, slow)) else seq_along(task$parts)
   tell <- function(name) {
     task$say(sprintf("%s: %s", game_title(game), tolower(report_parts[[name]]$title)))
     part_content(name, task)
