@@ -174,8 +174,8 @@ drawn_svg <- function(figure, alt, width = 11.5, height = 4) {
   head <- paste0("<svg xmlns=\"http://www.w3.org/2000/svg\" xmlns:xlink=\"http://www.w3.org/1999/xlink\" ",
                  "viewBox=\"\\1\" role=\"img\" aria-label=\"%s\">")
   alt <- gsub("\\", "\\\\", htmltools::htmlEscape(alt, attribute = TRUE), fixed = TRUE)
-  svg <- sub("(?s)^.*?<svg [^>]*viewBox=\"([^\"]*)\"[^>]*>", sprintf(head, alt), svg, perl = TRUE)
-  page_colours(shorter_numbers(glyphs_as_used(svg)))
+  svg <- page_colours(shorter_numbers(glyphs_as_used(svg)))
+  sub("(?s)^.*?<svg [^>]*viewBox=\"([^\"]*)\"[^>]*>", sprintf(head, alt), svg, perl = TRUE)
 }
 
 # Letters are numbered as the session met them: here as the picture uses them, so that it is the same in any process.
