@@ -31,11 +31,12 @@ cookie_value <- function(cookies, name) {
   sub("^[^=]*=", "", parts[startsWith(parts, paste0(name, "="))])
 }
 
-# The app behind the door.
-with_door <- function(app, door) {
+# The app behind the door, and beside it the pages that were written in the folder.
+with_door <- function(app, door, folder) {
   inner <- app$httpHandler
   app$httpHandler <- function(request) {
     if (!may_enter(request, door)) return(shiny::httpResponse(403L, "text/plain", door_closed))
+    if (startsWith(request$PATH_INFO, page_place)) return(written_page(request$PATH_INFO, folder))
     answer <- inner(request)
     if (!is.null(answer$headers))
       answer$headers[["Set-Cookie"]] <- sprintf("%s=%s; HttpOnly; SameSite=Strict; Path=/", door_cookie(door),
@@ -46,3 +47,14 @@ with_door <- function(app, door) {
 }
 
 door_closed <- "This desk opens with the address that `basanos desk` tells, on this machine.\n"
+
+page_place <- "/pages/"
+
+# A page of the folder, shut off from the desk: its scripts run, but may ask the desk for nothing.
+written_page <- function(place, folder) {
+  path <- tryCatch(desk_path(folder, utils::URLdecode(substring(place, nchar(page_place) + 1)), "html"),
+                   error = function(e) NULL)  # also of bytes that are no text
+  if (is.null(path) || !file.exists(path)) return(shiny::httpResponse(404L, "text/plain", "There is no such page.\n"))
+  shiny::httpResponse(200L, "text/html; charset=UTF-8", readBin(path, "raw", file.size(path)),
+                      list(`Content-Security-Policy` = "sandbox allow-scripts", `Cache-Control` = "no-store"))
+}

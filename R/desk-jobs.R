@@ -120,7 +120,9 @@ job_report <- function(text, name, folder, page) {
   page <- sub("([.](game|html))?$", ".html", page)
   path <- desk_path(folder, page, "html")
   report_games(game_at_desk(text, name, folder), path, workers = 1)
-  list(html = sprintf("<p>The page is written: <code>%s</code>.</p>", htmltools::htmlEscape(page)))
+  link <- htmltools::tags$a(href = paste0(sub("^/", "", page_place), utils::URLencode(page, reserved = TRUE)),
+                            target = "_blank", rel = "noopener", page)
+  list(html = as.character(htmltools::p("The page is written: ", link)))
 }
 
 figure_at_desk <- function(result, height)

@@ -68,7 +68,7 @@ desk_app <- function(folder, start, door, pool) {
     targets_server("balance", given$balance, folder, checker, rules)
     players_server("players", rules)
   }
-  with_door(shiny::shinyApp(desk_page(), server), door)
+  with_door(shiny::shinyApp(desk_page(), server), door, folder)
 }
 
 desk_page <- function() {

@@ -170,6 +170,13 @@ const odds = page => page.waitForSelector("#odds-odds .desk-result:not(.desk-sta
   await page.waitForSelector("#report-result .desk-bad", patience);
   seen.stopped = [(Date.now() - stopped) / 1000, (await page.textContent("#report-result")).trim()];
 
+  // A page that was written is shown to this browser, and to no other.
+  seen.page = await page.evaluate(async () => {
+    const answer = await fetch("pages/made.html");
+    return [String(answer.status), answer.headers.get("content-security-policy"), (await answer.text()).trim()];
+  });
+  seen.page.push(String((await fetch(new URL("pages/made.html", address))).status));
+
   // Save takes what was typed in the moment before.
   await type(page, "setting(1, ", "setting(2, ");
   await page.click("#write-save");

@@ -35,6 +35,7 @@ test_that("a designer writes, mends, turns, balances, saves and stops, without a
   skip_if(!nzchar(Sys.which("npm")), "npm is not installed")
   driver <- driver_folder()
   folder <- new_folder()
+  writeLines("<p>made</p>", file.path(folder, "made.html"))
   desk <- started_desk(folder)
   on.exit(desk$process$kill_tree())
   script <- normalizePath(file.path("..", "desk", "drive.js"))
@@ -74,6 +75,7 @@ test_that("a designer writes, mends, turns, balances, saves and stops, without a
   expect_match(seen$played, "=> [a-z ]+; pays guest")
   expect_lt(as.numeric(seen$stopped[[1]]), 5)
   expect_match(seen$stopped[[2]], "This was stopped.")
+  expect_identical(seen$page, c("200", "sandbox allow-scripts", "<p>made</p>", "403"))
   expect_identical(seen$hurried, "saved")
   expect_match(seen$asked, "The file was changed outside.")
   expect_identical(seen$hostile, 0L)
@@ -88,7 +90,7 @@ test_that("a designer writes, mends, turns, balances, saves and stops, without a
   expect_match(saved, "^aim +<- setting\\(23,", all = FALSE)
   expect_match(saved, "^low +<- setting\\(2,", all = FALSE)
   expect_setequal(list.files(folder, all.files = TRUE, no.. = TRUE),
-                  c("lantern-tiles.game", ".lantern-tiles.game.draft", "lantern-tiles.csv"))
+                  c("lantern-tiles.game", ".lantern-tiles.game.draft", "lantern-tiles.csv", "made.html"))
   expect_identical(utils::read.csv(file.path(folder, "lantern-tiles.csv"))$seat, "guest")
 })
 

@@ -57,6 +57,28 @@ test_that("the door opens with the secret, on this machine alone", {
     expect_false(may_enter(request(origin = origin), door))
 })
 
+test_that("a page of the folder is shown to who has the secret, shut off from the desk", {
+  skip_if_not_installed("shiny")
+  folder <- new_folder()
+  writeLines("<p>caf\u00e9</p>", file.path(folder, "my stall.html"), useBytes = TRUE)
+  writeLines("secret", file.path(folder, "notes.txt"))
+  file.symlink(file.path(new_folder(), "other.html"), file.path(folder, "link.html"))
+  door <- list(secret = new_secret(), port = 7000L)
+  desk <- with_door(list(httpHandler = function(request) shiny::httpResponse(200L, "text/plain", "the desk")), door,
+                    folder)
+  got <- function(path, key = door$secret)
+    desk$httpHandler(list(HTTP_HOST = "127.0.0.1:7000", PATH_INFO = path, QUERY_STRING = paste0("?key=", key)))
+  expect_identical(got("/")$content, "the desk")
+  page <- got("/pages/my%20stall.html")
+  expect_identical(page$status, 200L)
+  expect_identical(page$content, readBin(file.path(folder, "my stall.html"), "raw", 100))
+  expect_identical(page$headers[["Content-Security-Policy"]], "sandbox allow-scripts")
+  expect_null(page$headers[["Set-Cookie"]])
+  for (path in c("notes.txt", "link.html", "..%2Fother.html", "none.html", ".html", "a/b.html", "%00.html", "%ff.html", ""))
+    expect_identical(got(paste0("/pages/", path))$status, 404L, info = path)
+  expect_identical(got("/pages/my%20stall.html", key = "0")$status, 403L)
+})
+
 test_that("problems have their places, and a hint that names a text puts it in", {
   found <- at_tiles(job_check, text = sub("roll(tile)", "rol(tile)", tiles_text(), fixed = TRUE))
   expect_false(found$ok)
