@@ -80,7 +80,10 @@ docs:
 build/hand: bench/hand.cpp src/core/random.h src/core/random.cpp inst/include/basanos/chance.h
 	@mkdir -p build
 	$(CXX) -std=c++17 -Iinst/include -O2 bench/hand.cpp src/core/random.cpp -o $@
-bench: setup build/hand
+build/race: bench/race.cpp
+	@mkdir -p build
+	$(CXX) -std=c++17 -O2 $< -o $@
+bench: setup build/hand build/race
 	Rscript bench/rounds.R
 	Rscript bench/choices.R
 	Rscript bench/counts.R

@@ -100,11 +100,11 @@ shares_by_situation <- function(seen, by) {
   key <- if (length(by) == 0) rep(1L, nrow(seen)) else match(do.call(paste, c(unname(situation), sep = "\r")),
                                                             unique(do.call(paste, c(unname(situation), sep = "\r"))))
   answers <- as.character(sort(as_seen(unique(seen$answer))))
-  rows <- lapply(split(seq_len(nrow(seen)), key), function(own) {
-    times <- vapply(answers, function(a) sum(seen$answer[own] == a), 0L)
-    interval <- wilson_interval(times, length(own))
-    cbind(list2DF(lapply(situation, function(x) rep(x[own[[1]]], length(answers))), nrow = length(answers)),
-          data.frame(met = length(own) / nrow(seen), answer = answers, share = times / length(own), times = times,
+  rows <- lapply(split(seq_len(nrow(seen)), key), function(group) {
+    times <- vapply(answers, function(a) sum(seen$answer[group] == a), 0L)
+    interval <- wilson_interval(times, length(group))
+    cbind(list2DF(lapply(situation, function(x) rep(x[group[[1]]], length(answers))), nrow = length(answers)),
+          data.frame(met = length(group) / nrow(seen), answer = answers, share = times / length(group), times = times,
                      lower = interval$lower, upper = interval$upper))
   })
   table <- do.call(rbind, c(unname(rows), make.row.names = FALSE))

@@ -127,11 +127,11 @@ explored_line <- function(x) {
 as.data.frame.basanos_balance <- function(x, ...) {
   bind_result_rows(lapply(seq_along(x$answers), function(k) {
     a <- x$answers[[k]]
-    own <- list(as.data.frame(a$knobs, optional = TRUE), reason = a$kind)
+    extras <- list(as.data.frame(a$knobs, optional = TRUE), reason = a$kind)
     bind_result_rows(
       result_rows(x, "target", a$targets$target, a$targets$value, k, lower = a$targets$lower, upper = a$targets$upper,
-                  met = a$targets$met, own[[1]], reason = a$kind, engine = a$engine),
-      result_rows(x, "measure", names(a$elsewhere), unlist(a$elsewhere), k, own[[1]], reason = a$kind,
+                  met = a$targets$met, extras[[1]], reason = a$kind, engine = a$engine),
+      result_rows(x, "measure", names(a$elsewhere), unlist(a$elsewhere), k, extras[[1]], reason = a$kind,
                   engine = a$engine))
   }))
 }

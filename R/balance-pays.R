@@ -61,9 +61,9 @@ class_money <- function(game, classes, part, settings) {
     net <- net + paid[match(classes$digits[, 1], numbers)]
   }
   for (name in part$bets) {
-    own <- settled_classes(game, classes, name, settings)
-    put <- put + own$put
-    net <- net + own$net
+    settled <- settled_classes(game, classes, name, settings)
+    put <- put + settled$put
+    net <- net + settled$net
   }
   list(put = put, net = net)
 }
@@ -72,8 +72,8 @@ amounts_beside <- function(game, seat, number)
   lapply(Filter(function(a) !a$of_bets, amounts_paid(game, seat, number)), `[[`, "node")
 
 constant_stake <- function(game, seat, settings) {
-  own <- Filter(function(s) s$who$how == "everyone" || s$who$seat == seat, game$stakes)
-  sum(0, vapply(own, function(s) constant_of(s$amount, settings, game$source), 0))
+  of_seat <- Filter(function(s) s$who$how == "everyone" || s$who$seat == seat, game$stakes)
+  sum(0, vapply(of_seat, function(s) constant_of(s$amount, settings, game$source), 0))
 }
 
 # Of one bet: as back_steps() writes it.
@@ -134,11 +134,11 @@ most_in_factor <- 2e5
 factors_of_part <- function(game, classes, part, knobs, settings) {
   sets <- knobs_of_classes(game, classes, part, vapply(knobs, `[[`, "", "name"))
   keys <- vapply(sets, paste, "", collapse = " ")
-  factors <- lapply(split(seq_along(keys), keys), function(own) {
-    set <- sets[[own[[1]]]]
+  factors <- lapply(split(seq_along(keys), keys), function(group) {
+    set <- sets[[group[[1]]]]
     sizes <- lengths(lapply(knobs[set], `[[`, "values"))
     if (prod(sizes) > most_in_factor) return(NULL)
-    some <- list(digits = classes$digits[own, , drop = FALSE], weight = classes$weight[own])
+    some <- list(digits = classes$digits[group, , drop = FALSE], weight = classes$weight[group])
     rows <- lapply(seq_len(prod(sizes)), function(row) {
       at <- arrayInd(row, c(sizes, 1))
       for (i in seq_along(set)) settings[[knobs[[set[[i]]]]$name]] <- knobs[[set[[i]]]]$values[[at[[i]]]]

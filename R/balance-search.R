@@ -88,9 +88,9 @@ go_through <- function(sizes, keep, leaf) {
     if (depth == length(sizes)) return(leaf(rows))
     at_once <- max(1, chunk_rows %/% sizes[[depth + 1]])
     for (from in seq(1, nrow(rows), by = at_once)) {
-      own <- rows[from:min(nrow(rows), from + at_once - 1), , drop = FALSE]
-      longer <- cbind(own[rep(seq_len(nrow(own)), each = sizes[[depth + 1]]), , drop = FALSE],
-                      rep(seq_len(sizes[[depth + 1]]), nrow(own)))
+      chunk <- rows[from:min(nrow(rows), from + at_once - 1), , drop = FALSE]
+      longer <- cbind(chunk[rep(seq_len(nrow(chunk)), each = sizes[[depth + 1]]), , drop = FALSE],
+                      rep(seq_len(sizes[[depth + 1]]), nrow(chunk)))
       longer <- longer[keep(longer, depth + 1L), , drop = FALSE]
       if (nrow(longer) > 0) deeper(longer, depth + 1L)
     }
@@ -164,9 +164,9 @@ missing_least <- function(points, results, task) {
 
 joined_rows <- function(found, outer, rows, values, miss, which) {
   n <- sum(which)
-  own <- list(index = cbind(matrix(rep(outer, each = n), nrow = n), rows[which, , drop = FALSE]),
+  kept <- list(index = cbind(matrix(rep(outer, each = n), nrow = n), rows[which, , drop = FALSE]),
               values = values[which, , drop = FALSE], miss = miss[which, , drop = FALSE])
-  if (is.null(found)) own else Map(rbind, found, own)
+  if (is.null(found)) kept else Map(rbind, found, kept)
 }
 
 # The best by each criterion; without this a wide grid would keep millions.

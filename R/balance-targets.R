@@ -119,11 +119,11 @@ refuse_without_stake <- function(game, measure, text) {
 refuse_contradictions <- function(targets) {
   keys <- vapply(targets, function(t) paste(gsub("\\s", "", c(t$measures, unlist(t$seated))), collapse = " "), "")
   for (key in unique(keys)) {
-    own <- targets[keys == key]
-    low <- vapply(own, `[[`, 0, "low")
-    high <- vapply(own, `[[`, 0, "high")
+    alike <- targets[keys == key]
+    low <- vapply(alike, `[[`, 0, "low")
+    high <- vapply(alike, `[[`, 0, "high")
     if (max(low) > min(high))
-      target_wrong(own[[which.max(low)]]$text, sprintf("this contradicts `%s`.", own[[which.min(high)]]$text),
+      target_wrong(alike[[which.max(low)]]$text, sprintf("this contradicts `%s`.", alike[[which.min(high)]]$text),
                    "no rules can do both: drop one")
   }
   if (all(vapply(targets, `[[`, 0, "weight") == 0))

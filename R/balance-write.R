@@ -76,7 +76,7 @@ start_of_setting <- function(nodes, name) {
 # The lines of the file itself with the edits made; declarations of a base that change follow behind.
 edited_text <- function(game, edits) {
   source <- game$source
-  own <- if (is.null(source$parts)) length(source$lines) else source$parts[[2]]$from - 1L
+  last_line <- if (is.null(source$parts)) length(source$lines) else source$parts[[2]]$from - 1L
   lines <- source$lines
   order <- order(vapply(edits, function(e) e$at[[1]], 0), vapply(edits, function(e) e$at[[2]], 0), decreasing = TRUE)
   for (edit in edits[order]) {
@@ -84,19 +84,19 @@ edited_text <- function(game, edits) {
     lines[[edit$at[[1]]]] <- paste0(substr(line, 1, edit$at[[2]] - 1), edit$text,
                                     substr(line, edit$at[[4]] + 1, nchar(line)))
   }
-  c(lines[seq_len(own)], said_again(game, edits, own, lines))
+  c(lines[seq_len(last_line)], said_again(game, edits, last_line, lines))
 }
 
-said_again <- function(game, edits, own, lines) {
-  of_base <- Filter(function(e) e$at[[1]] > own, edits)
+said_again <- function(game, edits, last_line, lines) {
+  of_base <- Filter(function(e) e$at[[1]] > last_line, edits)
   if (length(of_base) == 0) return(NULL)
-  if (any(grepl("^\\s*amend\\s*\\(", game$source$lines[seq_len(own)])))
+  if (any(grepl("^\\s*amend\\s*\\(", game$source$lines[seq_len(last_line)])))
     abort_input("write_place", "These rules amend others, and what changes stands in the others.",
                 "say in this file what is to change, as in pays(...), and balance again; nothing was written")
   changed <- Filter(function(node) any(vapply(of_base, function(e)
     e$at[[1]] >= node$at[[1]] && e$at[[1]] <= node$at[[3]], NA)), game$nodes)
   words <- vapply(changed, function(n) n$fn, "")
-  again <- Filter(function(node) node$at[[1]] > own &&
+  again <- Filter(function(node) node$at[[1]] > last_line &&
                     (any(vapply(changed, function(n) identical(n$at, node$at), NA)) ||
                        node$fn == "pays" && "pays" %in% words), game$nodes)
   c("", "# balanced", unlist(lapply(again, function(node) lines[node$at[[1]]:node$at[[3]]])))

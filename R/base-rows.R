@@ -73,8 +73,8 @@ bind_result_rows <- function(...) {
 # The rows of a table of the result, one kind, by the columns that hold their names and values.
 rows_of_table <- function(x, kind, table, name = "name", value = "probability", ...) {
   if (NROW(table) == 0 || is.null(table[[value]])) return(NULL)
-  own <- intersect(c("sd", "least", "most"), names(table))
-  result_rows(x, kind, table[[name]], table[[value]], NA_character_, ..., if (length(own) > 0) table[own],
+  extras <- intersect(c("sd", "least", "most"), names(table))
+  result_rows(x, kind, table[[name]], table[[value]], NA_character_, ..., if (length(extras) > 0) table[extras],
               standard_error = table$standard_error, lower = table$lower, upper = table$upper)
 }
 

@@ -136,10 +136,10 @@ as_shares <- function(rows, by) {
   groups <- split(seq_len(nrow(rows)), factor(key, unique(key)))
   firsts <- vapply(groups, `[[`, 0L, 1L)
   order <- if (length(by) > 0) do.call(order, unname(as.list(rows[firsts, by, drop = FALSE]))) else seq_along(groups)
-  table <- do.call(rbind, lapply(groups[order], function(own) {
-    weight <- rows$reach[own]
-    share <- vapply(answers, function(a) sum(weight[rows$answer[own] == a]), 0) / sum(weight)
-    cbind(list2DF(lapply(as.list(seen[own[[1]], by, drop = FALSE]), rep, length(answers)), nrow = length(answers)),
+  table <- do.call(rbind, lapply(groups[order], function(group) {
+    weight <- rows$reach[group]
+    share <- vapply(answers, function(a) sum(weight[rows$answer[group] == a]), 0) / sum(weight)
+    cbind(list2DF(lapply(as.list(seen[group[[1]], by, drop = FALSE]), rep, length(answers)), nrow = length(answers)),
           data.frame(met = sum(weight) / sum(rows$reach), answer = answers, share = share,
                      times = share * sum(weight) * 1e9))
   }))

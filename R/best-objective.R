@@ -52,13 +52,13 @@ usual_objective <- function(game, seats) {
                      match_won_by = seats))
   winners <- vapply(seq_along(game$outcomes$names), function(k) outcome_winner(game, k), 0L)
   won <- function(seat) as.numeric(winners == seat)
-  own <- game$outcomes$names[winners == seats[[1]]]
-  if (length(own) == 0) {
+  of_first <- game$outcomes$names[winners == seats[[1]]]
+  if (length(of_first) == 0) {
     first <- game$outcomes$names[[1]]
     return(given_objective(game, sprintf("probability(outcome == %s)", first)))
   }
   if (length(seats) == 1)
-    return(if (length(own) == 1) given_objective(game, sprintf("probability(outcome == %s)", own))
+    return(if (length(of_first) == 1) given_objective(game, sprintf("probability(outcome == %s)", of_first))
            else list(text = sprintf("wins of %s", name), wins = won(seats)))
   list(text = sprintf("wins of %s less wins of %s", name, game$seats[[seats[[2]]]]),
        wins = won(seats[[1]]) - won(seats[[2]]))
@@ -68,9 +68,9 @@ usual_objective <- function(game, seats) {
 with_objective <- function(question, objective) {
   measured <- if (is.null(objective$measured)) objective$text else objective$measured
   if (!is.null(objective$measure)) question <- with_measures(question, measured)
-  own <- function(records) records[names(records) == record_of_measure(1)]
-  question$records <- own(question$records)
-  question$unit_records <- own(question$unit_records)
+  kept <- function(records) records[names(records) == record_of_measure(1)]
+  question$records <- kept(question$records)
+  question$unit_records <- kept(question$unit_records)
   question
 }
 
@@ -107,12 +107,12 @@ pays_kept <- function(program, seats = length(program$pays))
   sum(vapply(program$pays[seq_len(seats)], function(p) is.null(p$by_outcome), NA))
 
 terms_of_pay <- function(program, name, terms) {
-  own <- match(name, vapply(program$pays, `[[`, "", "seat"))
-  if (is.na(own))
+  place <- match(name, vapply(program$pays, `[[`, "", "seat"))
+  if (is.na(place))
     abort_input("measure_wrong", sprintf("`%s` is paid nothing.", name), "declare what it is paid, as in pays(...)")
-  pay <- program$pays[[own]]
+  pay <- program$pays[[place]]
   if (!is.null(pay$by_outcome)) terms$by_outcome <- pay$by_outcome
-  else terms$of_round <- cbind(pays_kept(program, own - 1), 1, NA)
+  else terms$of_round <- cbind(pays_kept(program, place - 1), 1, NA)
   terms$range <- pay$ends
   terms
 }

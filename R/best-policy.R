@@ -5,10 +5,10 @@ policy_of <- function(wanted, task, question, program, run, sign) {
   game <- task$game
   d <- game$decisions[[wanted$decision]]
   sites <- sites_of(game, program, wanted$seat, wanted$decision)
-  own <- Filter(function(s) s$site %in% sites, run$situations)
+  of_sites <- Filter(function(s) s$site %in% sites, run$situations)
   situation <- question$situations[[wanted$decision]]
   own_sign <- sign * (if (wanted$seat == question$open[[1]]) 1 else -1)
-  rows <- lapply(own, situation_row, game = game, d = d, situation = situation, sign = own_sign)
+  rows <- lapply(of_sites, situation_row, game = game, d = d, situation = situation, sign = own_sign)
   things <- names(situation)
   table <- policy_table(rows, things)
   by <- if (!is.null(task$by) || length(rows) == 0) things else explained_by(each_answer(table), things)
@@ -100,9 +100,9 @@ uses_of_decisions <- function(game, program, run) {
   uses <- run$uses
   key <- vapply(sites, function(s) paste(s$seat, s$decision), "")
   rows <- lapply(unique(key), function(k) {
-    own <- which(key == k)
-    total <- rowSums(uses[, own, drop = FALSE])
-    site <- sites[[own[[1]]]]
+    group <- which(key == k)
+    total <- rowSums(uses[, group, drop = FALSE])
+    site <- sites[[group[[1]]]]
     data.frame(seat = game$seats[[site$seat]], decision = names(game$decisions)[[site$decision + 1L]], met = total[[1]],
                matters = if (total[[1]] > 0) total[[2]] / total[[1]] else NA_real_,
                next_loss = if (total[[1]] > 0) total[[3]] / total[[1]] else NA_real_,

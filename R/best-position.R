@@ -65,13 +65,13 @@ answers_at_position <- function(rows, mixed) {
   there <- sum(rows$reach[!duplicated(rows$situation)])
   near <- (if (mixed) as_good_in_mixes else as_good) * max(1, abs(rows$worth), na.rm = TRUE)
   each <- lapply(unique(rows$answer), function(answer) {
-    own <- rows[rows$answer == answer, ]
-    known <- !is.na(own$cost)
-    mean_of <- function(x, some) sum((x * own$reach)[some]) / sum(own$reach[some])
-    data.frame(answer = answer, worth = mean_of(own$worth, known), loss = mean_of(own$cost, known),
-               best_in = sum(own$reach[known & own$cost <= near]) / there,
-               share = mean_of(ifelse(own$share < least_share, 0, own$share), TRUE),
-               legal_in = sum(own$reach) / there, known_in = sum(own$reach[known]) / there)
+    of_answer <- rows[rows$answer == answer, ]
+    known <- !is.na(of_answer$cost)
+    mean_of <- function(x, some) sum((x * of_answer$reach)[some]) / sum(of_answer$reach[some])
+    data.frame(answer = answer, worth = mean_of(of_answer$worth, known), loss = mean_of(of_answer$cost, known),
+               best_in = sum(of_answer$reach[known & of_answer$cost <= near]) / there,
+               share = mean_of(ifelse(of_answer$share < least_share, 0, of_answer$share), TRUE),
+               legal_in = sum(of_answer$reach) / there, known_in = sum(of_answer$reach[known]) / there)
   })
   table <- do.call(rbind, each)
   table <- table[order(table$loss, -table$legal_in), ]

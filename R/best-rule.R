@@ -51,9 +51,9 @@ rule_tried <- function(task, found, players, grown) {
   value <- value_of_player(task, found, utils::modifyList(as.list(players), stats::setNames(list("rule"), seat)))
   list(value = value$value, loss = found$objective$sign * (found$value - value$value),
        standard_error = value$standard_error, engine = value$engine, rules = rules,
-       lines = do.call(rbind, Map(function(g, own) data.frame(
-         decision = g$book$decision, where = vapply(own, function(line) condition_in_words(line$conditions), ""),
-         answer = vapply(own, `[[`, "", "answer")), grown, lines)))
+       lines = do.call(rbind, Map(function(g, of_game) data.frame(
+         decision = g$book$decision, where = vapply(of_game, function(line) condition_in_words(line$conditions), ""),
+         answer = vapply(of_game, `[[`, "", "answer")), grown, lines)))
 }
 
 # --- growing -----------------------------------------------------------------------------------------
@@ -135,10 +135,10 @@ split_of_names <- function(leaf, values) {
   names <- unique(values)
   if (length(names) < 2) return(NULL)
   by_name <- rowsum(leaf$costs * leaf$weight, match(values, names), reorder = TRUE)
-  own <- match(leaf$answer, colnames(by_name))
+  column <- match(leaf$answer, colnames(by_name))
   best <- NULL
-  for (other in setdiff(seq_len(ncol(by_name)), own)) {
-    better <- by_name[, other] < by_name[, own] - rounding_of_costs * sum(leaf$weight)
+  for (other in setdiff(seq_len(ncol(by_name)), column)) {
+    better <- by_name[, other] < by_name[, column] - rounding_of_costs * sum(leaf$weight)
     if (!any(better) || all(better)) next
     left <- min(colSums(by_name[better, , drop = FALSE])) + min(colSums(by_name[!better, , drop = FALSE]))
     if (is.null(best) || left < best$left) best <- list(left = left, at = names[better])

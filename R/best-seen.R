@@ -17,8 +17,8 @@ holds_alive <- function(cell, alive) any(cell$ints[-1] %in% alive$ints)
 
 # What is alive at the decisions of a seat.
 alive_for <- function(program, alive, seat, decision = NULL) {
-  own <- vapply(program$sites, function(s) s$seat == seat && (is.null(decision) || s$decision == decision), NA)
-  of <- function(part) unique(unlist(lapply(alive[own], `[[`, part)))
+  of_seat <- vapply(program$sites, function(s) s$seat == seat && (is.null(decision) || s$decision == decision), NA)
+  of <- function(part) unique(unlist(lapply(alive[of_seat], `[[`, part)))
   list(ints = of("ints"), reals = of("reals"))
 }
 
@@ -106,7 +106,7 @@ situations_to_try <- function(game, program, alive, wanted) {
     c(sums_seen(game, w), of_state, locals)
   })
   decisions <- vapply(wanted, `[[`, "", "decision")
-  lapply(split(texts, factor(decisions, unique(decisions))), function(own) unique(unlist(own)))
+  lapply(split(texts, factor(decisions, unique(decisions))), function(of_decision) unique(unlist(of_decision)))
 }
 
 # The functions of the rules that tell something of what describes a situation, as texts: f() and f(thing).

@@ -40,12 +40,13 @@ declare_one_bet <- function(context, seat, name, node, at) {
            "write the smaller number as `least`")
   start <- if (is.null(amounts$start)) no_money(at) else amounts$start
   variable <- money_variable(context, name, start, "round", at, shown = TRUE)
-  own <- function(what, type = t_whole)
+  declared <- function(what, type = t_whole)
     money_variable(context, paste(what, name), literal(0, type, at), "round", at, type)
   bet <- list(name = name, seat = seat, variable = variable, opening = start, least = amounts$least,
               most = amounts$most, step = amounts$step,
-              put = own("put on"), back = own("back of"), won = own("come of"),
-              first = own("first on"), rounding = own("kept by rounding of", t_fraction), at = at, staked = FALSE)
+              put = declared("put on"), back = declared("back of"), won = declared("come of"),
+              first = declared("first on"), rounding = declared("kept by rounding of", t_fraction), at = at,
+              staked = FALSE)
   context$money$bets[[name]] <- bet
 }
 

@@ -222,8 +222,9 @@ is_about_seats <- function(node) {
   if (node$kind == "name") return(node$name == "it")
   if (node$kind != "call") return(FALSE)
   word <- vocabulary_word(node$fn)
-  own <- "as" %in% word$args && !"as" %in% node$names
-  args <- if (!own) node$args[!node$names %in% "as"] else if (word$args[[1]] %in% c("of", "seat", "...")) node$args[1]
+  without_as <- "as" %in% word$args && !"as" %in% node$names
+  args <- if (!without_as) node$args[!node$names %in% "as"]
+    else if (word$args[[1]] %in% c("of", "seat", "...")) node$args[1]
   any(vapply(Filter(Negate(is.null), args), is_about_seats, NA))  # a word without what it is about has no first
 }
 

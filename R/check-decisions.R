@@ -269,8 +269,8 @@ infer_item <- function(context, node, depth = 0L) {
   }
   if (node$kind == "function") return(again(node$body))
   if (node$kind != "call") return(NULL)
-  own <- context$names[[node$fn]]
-  if (identical(own$kind, "function")) return(again(own$body))
+  entry <- context$names[[node$fn]]
+  if (identical(entry$kind, "function")) return(again(entry$body))
   if (length(node$args) == 0) return(NULL)
   if (node$fn %in% c("{", "return")) return(again(node$args[[length(node$args)]]))
   if (node$fn == "if") return(again(node$args[[2]]))

@@ -97,8 +97,8 @@ no_such_outcome <- function(context, at, name) {
 
 # The numbers of the outcomes that a name stands for: its own, or all of a seat's entry.
 outcome_numbers <- function(context, name) {
-  own <- match(name, context$outcomes$names)
-  if (!is.na(own)) return(own)
+  place <- match(name, context$outcomes$names)
+  if (!is.na(place)) return(place)
   for (e in context$outcomes$entries) if (e$name == name) return(match(e$outcomes, context$outcomes$names))
   integer()
 }
@@ -143,8 +143,8 @@ context_of <- function(question) {
 # `before` is how many letters were written before it to read it.
 blame_expression <- function(diagnostics, expression, source, before = 0L) {
   if (length(diagnostics) == 0) return(invisible())
-  own <- Filter(function(p) !is.null(p$at) && p$at[[1]] > expression_line, diagnostics)
-  if (length(own) == 0) abort_diagnostics(sort_diagnostics(diagnostics), source)
-  own <- lapply(lapply(own, shift_diagnostic, by = -expression_line), place_as_given, before = before)
-  abort_diagnostics(sort_diagnostics(own), source_of_expression(expression))
+  inside <- Filter(function(p) !is.null(p$at) && p$at[[1]] > expression_line, diagnostics)
+  if (length(inside) == 0) abort_diagnostics(sort_diagnostics(diagnostics), source)
+  inside <- lapply(lapply(inside, shift_diagnostic, by = -expression_line), place_as_given, before = before)
+  abort_diagnostics(sort_diagnostics(inside), source_of_expression(expression))
 }

@@ -181,10 +181,10 @@ counted_value <- function(context, scope, name, type, at) {
 
 node_call <- function(context, scope, node, want) {
   fn <- node$fn
-  own <- context$names[[fn]]
-  if (!is.null(own) && own$kind == "function") return(inline_call(context, scope, node, own, want))
-  if (!is.null(own) && own$kind == "column") return(column_call(context, scope, node, own))
-  if (!is.null(own) && own$kind == "table") return(table_call(context, scope, node, own, want))
+  entry <- context$names[[fn]]
+  if (!is.null(entry) && entry$kind == "function") return(inline_call(context, scope, node, entry, want))
+  if (!is.null(entry) && entry$kind == "column") return(column_call(context, scope, node, entry))
+  if (!is.null(entry) && entry$kind == "table") return(table_call(context, scope, node, entry, want))
   operator <- operators[[fn]]
   if (!is.null(operator)) return(operator(context, scope, node, want))
   if (word_is(fn, "value")) return(get(paste0("value_", fn))(context, scope, node, want))

@@ -13,9 +13,9 @@ check_pot <- function(context, name, node) {
   lasts <- pot_lifetime(context, args$lasts)
   widest <- if ("sitting" %in% context$spans) "sitting" else if ("match" %in% context$spans) "match" else "round"
   kept <- if (lasts == "always") widest else lasts
-  own <- function(what, seat) money_variable(context, paste(what, name$name, "by", seat), no_money(node$at), "round",
-                                             node$at)
-  of_seats <- function(what) stats::setNames(lapply(context$seats, own, what = what), seq_along(context$seats))
+  declared <- function(what, seat)
+    money_variable(context, paste(what, name$name, "by", seat), no_money(node$at), "round", node$at)
+  of_seats <- function(what) stats::setNames(lapply(context$seats, declared, what = what), seq_along(context$seats))
   context$money$pots[[name$name]] <- list(
     name = name$name, variable = money_variable(context, name$name, seed, kept, name$at,
                                                 shown = TRUE), seed = seed, lasts = lasts,

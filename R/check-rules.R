@@ -172,9 +172,9 @@ check_names_in <- function(context, node, known) {
 
 assigned_in <- function(node) {
   if (node$kind != "call") return(character())
-  own <- if (node$fn %in% c("<-", "for") && node$args[[1]]$kind == "name") node$args[[1]]$name
+  new_name <- if (node$fn %in% c("<-", "for") && node$args[[1]]$kind == "name") node$args[[1]]$name
     else unlist(lapply(node$args[node$names %in% "as"], `[[`, "name"))
-  c(own, unlist(lapply(node$args, assigned_in)))
+  c(new_name, unlist(lapply(node$args, assigned_in)))
 }
 
 checked_rules <- function(context) {

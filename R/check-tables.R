@@ -12,14 +12,14 @@ check_table_thing <- function(context, name, node) {
            vocabulary_word("table")$example)
     return(declare(context, name$name, name$at, "unread"))
   }
-  own <- unique(unlist(lapply(c(lapply(args$dots, function(a) a$args[[2]]), list(args$otherwise)), name_of_table,
+  named <- unique(unlist(lapply(c(lapply(args$dots, function(a) a$args[[2]]), list(args$otherwise)), name_of_table,
                               context = context)))
   rows <- unlist(lapply(args$dots, table_rows, context = context), recursive = FALSE)
   read <- !any(vapply(rows, function(row) is.null(row$span), NA))
   spans <- lapply(rows, `[[`, "span")
   if (read) check_spans(context, spans, "table", gaps = is.null(args$otherwise))
   if (read) declare(context, name$name, name$at, "table", rows = rows, otherwise = args$otherwise, node = node,
-                    members = own)
+                    members = named)
   else declare(context, name$name, name$at, "unread")
 }
 

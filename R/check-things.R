@@ -48,8 +48,8 @@ check_setting_each <- function(context, scope, name, node, args) {
   variable$settings <- sprintf("%s[%s]", name$name, context$seats[table_seats(context)])
   if (!declare(context, name$name, name$at, "setting", type = variable$type, variable = variable)) return(invisible())
   for (k in table_seats(context)) {
-    own <- variable$settings[[k]]
-    context$settings[[own]] <- list(name = own, type = type,
+    setting <- variable$settings[[k]]
+    context$settings[[setting]] <- list(name = setting, type = type,
                                     start = convert(values[[match(context$seats[[k]], given)]], type), from = ends$from,
                                     to = ends$to, at = name$at)
   }

@@ -144,8 +144,8 @@ check_seen <- function(context, scope, variable, key, at) {
   viewer <- scope$viewer
   if (is.null(viewer) || identical(variable$seen_by, "everyone")) return(invisible())
   if (variable$name %in% viewer$peeks) return(invisible())
-  own <- !is.null(key) && viewer$is_me(key)
-  if (identical(variable$seen_by, "owner") && own) return(invisible())
+  is_mine <- !is.null(key) && viewer$is_me(key)
+  if (identical(variable$seen_by, "owner") && is_mine) return(invisible())
   if (is.numeric(variable$seen_by) && identical(as.numeric(viewer$seat), as.numeric(variable$seen_by)))
     return(invisible())
   for_seat <- is.numeric(variable$seen_by) && is.null(viewer$seat) && !is.null(scope$chooser)

@@ -31,13 +31,14 @@ declare_wallet <- function(context, node, args, seat) {
            "write a number, or a setting's name")
   needs <- if (!is.null(args$needs)) pieces_value(context, scope, args$needs, "The argument `at_least` of `wallet`")
   name <- context$seats[[seat]]
-  own <- function(what, start = no_money(node$at), shown = FALSE)
+  declared <- function(what, start = no_money(node$at), shown = FALSE)
     money_variable(context, paste(what, name), start, "sitting", node$at, shown = shown)
-  wallet <- list(seat = seat, name = name, variable = own("wallet of", start, shown = TRUE), start = start,
+  wallet <- list(seat = seat, name = name, variable = declared("wallet of", start, shown = TRUE), start = start,
                  again = again, needs = needs,
-                 brought = own("brought by", start), bought = own("bought in again by"), ruined = own("ruined"),
-                 lowest = own("lowest wallet of", start), highest = own("highest wallet of", start),
-                 drawdown = own("drawdown of"), at = node$at)
+                 brought = declared("brought by", start), bought = declared("bought in again by"),
+                 ruined = declared("ruined"),
+                 lowest = declared("lowest wallet of", start), highest = declared("highest wallet of", start),
+                 drawdown = declared("drawdown of"), at = node$at)
   context$money$wallets[[as.character(seat)]] <- wallet
 }
 

@@ -60,10 +60,10 @@ unit_money <- function(program, table, measure) {
   about <- measure$about
   if (is.null(about)) return(NULL)
   is_own <- function(entry, kind) entry$kind == kind && entry$name == about$name
-  own <- which(vapply(program$ledgers, is_own, NA, kind = about$kind))
+  chosen <- which(vapply(program$ledgers, is_own, NA, kind = about$kind))
   other <- which(vapply(program$ledgers, is_own, NA, kind = c(ratio_of_word(measure$word)$ledger, "own")[[1]]))
-  if (length(other) > 0) own <- other
-  if (length(own) > 0) return(ledger_pairs(list(value = table$ledgers[, own], weight = 1), program$piece))
+  if (length(other) > 0) chosen <- other
+  if (length(chosen) > 0) return(ledger_pairs(list(value = table$ledgers[, chosen], weight = 1), program$piece))
   for (p in program$pays) if (p$seat == about$name && !is.na(p$stake))
     return(list(put = p$stake * table$rounds, net = table$values[, sprintf("pay %s", about$name)]))
 }

@@ -146,10 +146,10 @@ ways_of_sitting <- function(names, seats) {
   if (seats == 2) return(as.matrix(expand.grid(names, names, stringsAsFactors = FALSE))[, 2:1])
   pairs <- expand.grid(names, names, stringsAsFactors = FALSE)
   rows <- lapply(seq_len(nrow(pairs)), function(k) {
-    own <- pairs[k, 2]
+    second <- pairs[k, 2]
     field <- pairs[k, 1]
-    if (own == field) return(matrix(own, 1, seats))
-    t(vapply(seq_len(seats), function(seat) replace(rep(field, seats), seat, own), character(seats)))
+    if (second == field) return(matrix(second, 1, seats))
+    t(vapply(seq_len(seats), function(seat) replace(rep(field, seats), seat, second), character(seats)))
   })
   do.call(rbind, rows)
 }
@@ -250,8 +250,8 @@ advantage_parts <- function(i, j, ways, seats) {
   at <- function(way, seat, weight) list(way = way, seat = seat, weight = weight)
   rownames(ways) <- colnames(ways) <- NULL
   if (seats == 1) return(list(at(way_of(i), 1, 1), at(way_of(j), 1, -1)))
-  own_against <- function(own, field, sign) unlist(lapply(seq_len(seats), function(seat) {
-    way <- way_of(replace(rep(field, seats), seat, own))
+  own_against <- function(player, field, sign) unlist(lapply(seq_len(seats), function(seat) {
+    way <- way_of(replace(rep(field, seats), seat, player))
     others <- setdiff(seq_len(seats), seat)
     c(list(at(way, seat, sign / seats / 2)), lapply(others, function(o) at(way, o, -sign / seats / 2 / length(others))))
   }), recursive = FALSE)
@@ -261,8 +261,8 @@ advantage_parts <- function(i, j, ways, seats) {
 # The luck in one round of each way of sitting that counts: the standard deviation of what decides, by hand.
 combine_single <- function(parts, results) {
   by_way <- split(parts, vapply(parts, `[[`, 0, "way"))
-  variance <- vapply(by_way, function(own) {
-    pull <- Reduce(`+`, lapply(own, function(p) p$weight * length(by_way) * results$pulls[[p$way]][, p$seat]))
+  variance <- vapply(by_way, function(of_way) {
+    pull <- Reduce(`+`, lapply(of_way, function(p) p$weight * length(by_way) * results$pulls[[p$way]][, p$seat]))
     stats::var(pull)
   }, 0)
   sqrt(mean(variance))
@@ -346,11 +346,11 @@ seat_section <- function(x) {
 circle_sections <- function(x) {
   r <- x$ranking
   lapply(unique(r$cycle[!is.na(r$cycle)]), function(k) {
-    own <- r$player[r$cycle %in% k]
+    members <- r$player[r$cycle %in% k]
     beats <- function(a, b) any((x$advantage$player == a & x$advantage$against == b & x$advantage$sure > 0) |
                                   (x$advantage$player == b & x$advantage$against == a & x$advantage$sure < 0))
-    said <- unlist(lapply(own, function(a) lapply(own, function(b) if (a != b && beats(a, b)) sprintf("%s beats %s", a,
-                                                                                                      b))))
+    said <- unlist(lapply(members, function(a) lapply(members, function(b)
+      if (a != b && beats(a, b)) sprintf("%s beats %s", a, b))))
     section(notes = sprintf("Circle %d: %s.", k, paste(said, collapse = ", ")))
   })
 }

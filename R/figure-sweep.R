@@ -95,9 +95,9 @@ wanted_bands <- function(balance, levels) {
   bands <- balance$bands
   bands$target <- factor(bands$target, levels = levels)
   for (k in seq_len(nrow(bands))) {
-    own <- balance$influence[balance$influence$target == as.character(bands$target[[k]]), ]
+    moves <- balance$influence[balance$influence$target == as.character(bands$target[[k]]), ]
     ends <- c(bands$low[[k]], bands$high[[k]])
-    seen <- range(own$least, own$greatest, balance$answers[[1]]$targets$value[[k]], ends[is.finite(ends)])
+    seen <- range(moves$least, moves$greatest, balance$answers[[1]]$targets$value[[k]], ends[is.finite(ends)])
     room <- 0.05 * if (diff(seen) > 0) diff(seen) else max(1e-3, abs(seen[[1]]))
     bands$low[[k]] <- max(ends[[1]], seen[[1]] - room)
     bands$high[[k]] <- max(min(ends[[2]], seen[[2]] + room), bands$low[[k]] + room / 5)  # one value is a thin band
@@ -109,10 +109,10 @@ wanted_bands <- function(balance, levels) {
 #' @exportS3Method ggplot2::autoplot
 autoplot.basanos_rounds <- function(object, ...) {
   scores <- scores_by_round(object)
-  bands <- do.call(rbind, lapply(split(scores, list(scores$seat, scores$round), drop = TRUE), function(own)
-    data.frame(own[1, c("seat", "round")], low = stats::quantile(own$score, 0.1),
-               high = stats::quantile(own$score, 0.9),
-               mean = mean(own$score))))
+  bands <- do.call(rbind, lapply(split(scores, list(scores$seat, scores$round), drop = TRUE), function(of_round)
+    data.frame(of_round[1, c("seat", "round")], low = stats::quantile(of_round$score, 0.1),
+               high = stats::quantile(of_round$score, 0.9),
+               mean = mean(of_round$score))))
   of <- attr(object, "unit")
   several <- of != "round" && max(object[[of]]) > 1
   ggplot2::ggplot(bands, ggplot2::aes(x = .data$round, colour = .data$seat, fill = .data$seat)) +
@@ -143,8 +143,8 @@ scores_by_round <- function(rounds) {
   of <- attr(rounds, "unit")
   units <- if (of == "round") list(rounds) else split(rounds, rounds[[of]])
   last <- max(rounds$round)
-  do.call(rbind, lapply(seats, function(seat) do.call(rbind, lapply(units, function(own) {
-    gained <- if (is.null(wins)) own[[paste0("pay_", seat)]] else own$outcome %in% wins[[seat]]
+  do.call(rbind, lapply(seats, function(seat) do.call(rbind, lapply(units, function(of_unit) {
+    gained <- if (is.null(wins)) of_unit[[paste0("pay_", seat)]] else of_unit$outcome %in% wins[[seat]]
     score <- cumsum(gained)
     data.frame(seat = seat, round = seq_len(last), score = c(score, rep(score[[length(score)]], last - length(score))))
   }))))

@@ -68,9 +68,9 @@ ways_to_places <- function(anyone, program, keys) {
 # The answers that were legal nowhere, told by decision.
 unmet_answers <- function(game, places, all_seen) {
   lines <- vapply(places, function(place) place$at[[1]], 0)
-  unname(lapply(split(places, lines), function(own) {
-    labels <- game$labels[as.integer(sub("answer ", "", vapply(own, `[[`, "", "kind")))]
-    never_legal_finding(own[[1]]$at, labels, if (all_seen) "never legal" else "not legal in any round looked at")
+  unname(lapply(split(places, lines), function(group) {
+    labels <- game$labels[as.integer(sub("answer ", "", vapply(group, `[[`, "", "kind")))]
+    never_legal_finding(group[[1]]$at, labels, if (all_seen) "never legal" else "not legal in any round looked at")
   }))
 }
 

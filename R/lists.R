@@ -124,8 +124,8 @@ twins_of <- function(words) {
     paste0(substring(word, 1, k - 1), "?", substring(word, k + 1))
   })
   together <- split(rep(seq_along(words), lengths(open)), unlist(open))
-  pairs <- do.call(rbind, lapply(Filter(function(own) length(own) > 1, together), function(own)
-    expand.grid(word = own, twin = own)))
+  pairs <- do.call(rbind, lapply(Filter(function(group) length(group) > 1, together), function(group)
+    expand.grid(word = group, twin = group)))
   twins <- character(length(words))
   if (is.null(pairs)) return(twins)
   pairs <- pairs[pairs$word != pairs$twin, ]
@@ -141,17 +141,18 @@ sections.basanos_list <- function(x, ...) {
   r <- x$rows
   shown <- if (nrow(r) <= 2 * most_secrets_shown) seq_len(nrow(r))
     else c(seq_len(most_secrets_shown), nrow(r) - (most_secrets_shown / 2 - 1):0)
-  own <- r[shown, ]
-  cells <- list(secret = own$secret, times = whole_text(own$times))
+  shown_rows <- r[shown, ]
+  cells <- list(secret = shown_rows$secret, times = whole_text(shown_rows$times))
   for (k in seq_along(x$measure)) {
     share <- startsWith(x$measure[[k]], "probability")
     number <- function(v) if (share) percent_text(v, 1L) else fixed_text(v, 2)
-    cells[[x$measure[[k]]]] <- number(own[[sprintf("value_%d", k)]])
+    cells[[x$measure[[k]]]] <- number(shown_rows[[sprintf("value_%d", k)]])
     cells[[paste0("95% interval", strrep(" ", k - 1))]] <-
-      interval_text(own[[sprintf("lower_%d", k)]], own[[sprintf("upper_%d", k)]], number)
+      interval_text(shown_rows[[sprintf("lower_%d", k)]], shown_rows[[sprintf("upper_%d", k)]], number)
   }
-  if (any(nzchar(r[["twins"]]))) cells$twins <- ifelse(nchar(own$twins) > 40, paste0(substr(own$twins, 1, 37), "..."),
-                                                       own$twins)
+  if (any(nzchar(r[["twins"]])))
+    cells$twins <- ifelse(nchar(shown_rows$twins) > 40, paste0(substr(shown_rows$twins, 1, 37), "..."),
+                          shown_rows$twins)
   players <- if (length(x$players) > 0) sprintf(", played by %s", paste(unlist(x$players), collapse = ", ")) else ""
   between <- length(shown) < nrow(r)
   part <- function(rows) lapply(cells, `[`, rows)

@@ -77,10 +77,10 @@ model_of <- function(kept, folder) {
     o <- odds(rules, engine = "sample", rounds = model_rounds, set = chosen_from(kept$settings),
               players = chosen_from(kept$players))
     if (o$hash != kept$hash) return(none("the rules have changed since"))
-    own <- o$outcomes$name[startsWith(o$outcomes$name, paste0(kept$seat, "_"))]
+    of_seat <- o$outcomes$name[startsWith(o$outcomes$name, paste0(kept$seat, "_"))]
     pay <- o$pays$mean[o$pays$seat == kept$seat]
-    data.frame(model_won = if (length(own) > 0) sum(o$outcomes$probability[o$outcomes$name %in% own]) else NA_real_,
-               model_pay = if (length(pay) == 1) pay else NA_real_, no_model = NA_character_)
+    won <- if (length(of_seat) > 0) sum(o$outcomes$probability[o$outcomes$name %in% of_seat]) else NA_real_
+    data.frame(model_won = won, model_pay = if (length(pay) == 1) pay else NA_real_, no_model = NA_character_)
   }, basanos_error = function(e) none("the rules do not fit any more"))
 }
 
@@ -108,14 +108,14 @@ json_fields.basanos_kept <- function(x) list(rounds = x$rows, people = unclass(x
 as.data.frame.basanos_kept <- function(x, ...) {
   r <- x$rows
   r$person <- r$name
-  own <- r[intersect(c("person", "hash", "rounds", "no_model"), names(r))]
+  extras <- r[intersect(c("person", "hash", "rounds", "no_model"), names(r))]
   bind_result_rows(
-    result_rows(r, "won", r$seat, r$won, NA_character_, own, lower = r$lower, upper = r$upper, engine = NULL),
-    result_rows(r, "longest_streak", r$seat, r$longest_streak, NA_character_, own, engine = NULL),
-    result_rows(r, "pay", r$seat, r$pay, NA_character_, own, engine = NULL),
+    result_rows(r, "won", r$seat, r$won, NA_character_, extras, lower = r$lower, upper = r$upper, engine = NULL),
+    result_rows(r, "longest_streak", r$seat, r$longest_streak, NA_character_, extras, engine = NULL),
+    result_rows(r, "pay", r$seat, r$pay, NA_character_, extras, engine = NULL),
     if (!is.null(r$model_won)) bind_result_rows(
-      result_rows(r, "model_won", r$seat, r$model_won, NA_character_, own, engine = "sample"),
-      result_rows(r, "model_pay", r$seat, r$model_pay, NA_character_, own, engine = "sample")))
+      result_rows(r, "model_won", r$seat, r$model_won, NA_character_, extras, engine = "sample"),
+      result_rows(r, "model_pay", r$seat, r$model_pay, NA_character_, extras, engine = "sample")))
 }
 
 # Rounds that were kept by something else: a CSV file whose columns are named by a map.
@@ -150,9 +150,9 @@ read_mapped <- function(path, game, map, seat) {
                      game = name_of_file(rules$source), seat = c(seat, "nobody")[[1]],
                      outcome = mapped_outcomes(log[[map$outcome]], rules, wrong))
   if (!is.null(map$pay)) kept$pay <- as.numeric(log[[map$pay]])
-  own <- intersect(records, names(map))
-  if (length(own) > 0) kept$records <- lapply(seq_len(nrow(log)), function(k)
-    stats::setNames(lapply(own, function(r) log[[map[[r]]]][[k]]), own))
+  mapped <- intersect(records, names(map))
+  if (length(mapped) > 0) kept$records <- lapply(seq_len(nrow(log)), function(k)
+    stats::setNames(lapply(mapped, function(r) log[[map[[r]]]][[k]]), mapped))
   kept
 }
 

@@ -25,9 +25,9 @@ played_people <- function(path, game = NULL, map = NULL, seat = NULL, advice = F
   kept <- if (is.null(map)) read_kept(path) else read_mapped(path, game, map, seat)
   groups <- split(kept, list(kept$name, kept$game, kept$seat), drop = TRUE)
   rules <- function(name) if (!is.null(game)) game else rules_of_kept(name, dirname(path))
-  people <- lapply(groups, function(own) {
-    found <- rules(own$game[[1]])
-    if (!is.null(found)) person_beside_odds(own, game(found), advice)
+  people <- lapply(groups, function(group) {
+    found <- rules(group$game[[1]])
+    if (!is.null(found)) person_beside_odds(group, game(found), advice)
   })
   structure(Filter(Negate(is.null), unname(people)), class = result_class("people"))
 }
@@ -75,8 +75,8 @@ records_beside <- function(kept, models) {
   rows <- lapply(known, function(name) {
     x <- suppressWarnings(as.numeric(unlist(lapply(values, `[[`, name))))
     if (length(x) == 0 || anyNA(x)) return(NULL)
-    own <- mean_of_secret(x)
-    c(list(record = name, mean = own$value, lower = own$lower, upper = own$upper),
+    mean_secret <- mean_of_secret(x)
+    c(list(record = name, mean = mean_secret$value, lower = mean_secret$lower, upper = mean_secret$upper),
       lapply(models, function(o) o$records$mean[match(name, o$records$name)]))
   })
   rows <- Filter(Negate(is.null), rows)

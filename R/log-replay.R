@@ -11,10 +11,10 @@ replayed <- function(kept, game, seat, players, set, sitting) {
   if (is.null(rows)) return(NULL)
   rows$situation <- situation_texts(rows$seen)
   by_player <- split(rows, factor(rows$player, levels = unique(rows$player)))
-  agreement <- do.call(rbind, lapply(by_player, function(own) {
-    same <- sum(own$answer == own$other)
-    cbind(data.frame(player = own$player[[1]], decisions = nrow(own), same = same, share = same / nrow(own)),
-          as.data.frame(wilson_interval(same, nrow(own))))
+  agreement <- do.call(rbind, lapply(by_player, function(group) {
+    same <- sum(group$answer == group$other)
+    cbind(data.frame(player = group$player[[1]], decisions = nrow(group), same = same, share = same / nrow(group)),
+          as.data.frame(wilson_interval(same, nrow(group))))
   }))
   agreement <- agreement[order(-agreement$share), ]
   rownames(agreement) <- NULL
@@ -53,8 +53,8 @@ replayed_decision <- function(decision, kept, game, seat, player, set, sitting) 
 }
 
 replayed_round <- function(game, program, wanted, kept, given, advice) {
-  own <- game$seats[[wanted$seat]]
-  left <- Filter(function(g) identical(g$seat, own), given)
+  seat_name <- game$seats[[wanted$seat]]
+  left <- Filter(function(g) identical(g$seat, seat_name), given)
   met <- list()
   result <- NULL
   watch_unit(program, kept$seed, kept$unit, list(

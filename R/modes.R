@@ -169,9 +169,9 @@ sections.basanos_modes <- function(x, ...) {
 #' @export
 as.data.frame.basanos_modes <- function(x, ...) {
   r <- if (is.null(x$rows)) x$set else x$rows
-  own <- setdiff(names(r), c("mode", "level", "value", "lower", "upper", "engine"))
+  extras <- setdiff(names(r), c("mode", "level", "value", "lower", "upper", "engine"))
   result_rows(x, if (is.null(x$rows)) "level" else "measure", x$measure, r$value,
-              if (is.null(x$rows)) r$level else r$mode, lower = r$lower, upper = r$upper, r[own], engine = r$engine)
+              if (is.null(x$rows)) r$level else r$mode, lower = r$lower, upper = r$upper, r[extras], engine = r$engine)
 }
 
 #' @export

@@ -44,9 +44,9 @@ shares_of_values_by <- function(result) {
 # The condition of each value that came up.
 conditions_by <- function(result, by) {
   values <- shares_of_values_by(result)$value
-  own <- result$crossed$condition
-  if (is.null(own)) vapply(values, value_condition, "", by = by, USE.NAMES = FALSE)
-  else own[match(values, result$crossed$value)]
+  conditions <- result$crossed$condition
+  if (is.null(conditions)) vapply(values, value_condition, "", by = by, USE.NAMES = FALSE)
+  else conditions[match(values, result$crossed$value)]
 }
 
 # The measures for each value: value, share, name, measured; sampled also lower, upper. NULL of many values.
@@ -80,12 +80,12 @@ measures_by_value_section <- function(table, text) {
   first <- table[table$name == names[[1]], ]
   digits <- if (is.null(table$lower)) 5L else 3L
   cells <- lapply(names, function(name) {
-    own <- table[table$name == name, ]
-    value <- fixed_text(own$measured, digits)
-    if (is.null(own$lower)) return(value)
-    error <- (own$upper - own$lower) / 2
+    of_name <- table[table$name == name, ]
+    value <- fixed_text(of_name$measured, digits)
+    if (is.null(of_name$lower)) return(value)
+    error <- (of_name$upper - of_name$lower) / 2
     ifelse(is.na(error) | error == 0, value,
-           sprintf("%s +- %s", mapply(fixed_text, own$measured, vapply(pmax(error, 1e-9), error_digits, 1L)),
+           sprintf("%s +- %s", mapply(fixed_text, of_name$measured, vapply(pmax(error, 1e-9), error_digits, 1L)),
                    mapply(fixed_text, error, vapply(pmax(error, 1e-9), error_digits, 1L))))
   })
   section(table = c(stats::setNames(list(format(first$value)), text), list(share = percent_text(first$share, 2)),

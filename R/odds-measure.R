@@ -255,9 +255,9 @@ with_measured <- function(question, measure, k) {
   added <- setdiff(names(question$records), before)
   if (length(added) != 1) abort_input("measure_wrong", sprintf("`%s` is one for each seat.", measure$expression),
                                       "name the seat, as in score[guest]")
-  own <- match(added, names(question$records))
-  question$records[[own]] <- added_record(name, question$records[[own]]$node)
-  names(question$records)[[own]] <- name
+  columns <- match(added, names(question$records))
+  question$records[[columns]] <- added_record(name, question$records[[columns]]$node)
+  names(question$records)[[columns]] <- name
   question
 }
 

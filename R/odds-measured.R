@@ -23,12 +23,12 @@ measured_row <- function(measure, k, found, sampled) {
 }
 
 # Of a record: list(counts, record, moments, n, error_of).
-measured_record <- function(measure, own, sampled) {
-  if (is_named_value(own$record))
+measured_record <- function(measure, counted, sampled) {
+  if (is_named_value(counted$record))
     abort_input("measure_wrong", sprintf("`%s` is a name, not a number.", measure$expression),
                 "ask for the share of one, as in probability(kind == pair)")
-  if (measure$word == "probability" && own$record$type != "yesno") stop_on_no_condition(measure$expression)
-  distribution_measure(measure, own$counts, own$moments, sampled, own$n)
+  if (measure$word == "probability" && counted$record$type != "yesno") stop_on_no_condition(measure$expression)
+  distribution_measure(measure, counted$counts, counted$moments, sampled, counted$n)
 }
 
 # Mean, standard deviation, quantile, ends of a distribution; `n` is how many independent values it rests on.
@@ -139,11 +139,11 @@ scaled_pay <- function(ledger, top) {
 # The source of measures of money: a ledger of the rules, else the pays of a seat with a constant stake.
 money_ledgers <- function(ledgers, pays, pay_counts) {
   list(of = function(about) {
-    own <- ledger_named(ledgers, about$kind, about$name)
-    if (!is.null(own)) {
-      if (about$kind == "seat") own[c("first", "aside")] <- lapply(c("first", "aside"), ledger_named, ledgers = ledgers,
-                                                                   name = about$name)
-      return(own)
+    ledger <- ledger_named(ledgers, about$kind, about$name)
+    if (!is.null(ledger)) {
+      if (about$kind == "seat")
+        ledger[c("first", "aside")] <- lapply(c("first", "aside"), ledger_named, ledgers = ledgers, name = about$name)
+      return(ledger)
     }
     k <- match(about$name, pays$seat)
     if (about$kind == "bet" || is.na(k) || is.na(pays$stake[[k]])) return(NULL)

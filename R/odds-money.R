@@ -119,18 +119,18 @@ with_money <- function(pays, ledgers, sampled) {
     pays$edge_upper <- 1 - pays$return_lower
   }
   for (k in seq_len(nrow(pays))) {
-    own <- ledger_named(ledgers, "seat", pays$seat[[k]])
-    if (is.null(own)) next
-    row <- money_row(own, sampled)
+    ledger <- ledger_named(ledgers, "seat", pays$seat[[k]])
+    if (is.null(ledger)) next
+    row <- money_row(ledger, sampled)
     if (abs(row$mean - pays$mean[[k]]) > 1e-9 * max(1, abs(row$mean))) stop_on_lost_money(pays$seat[[k]])
     first <- ledger_named(ledgers, "first", pays$seat[[k]])
-    if (is.null(first)) first <- own
+    if (is.null(first)) first <- ledger
     pays$stake[[k]] <- weighted(first$rounds$put, first$rounds$weight)
     pays$stake_varies[[k]] <- length(unique(first$rounds$put[first$rounds$weight > 0])) > 1
     pays$put_in[[k]] <- row$put_in
     pays$return[[k]] <- row$return
     pays$edge_per_token[[k]] <- row$edge
-    if (sampled) pays[k, c("lower", "upper")] <- pay_interval(own, pays$mean[[k]], pays[k, c("lower", "upper")])
+    if (sampled) pays[k, c("lower", "upper")] <- pay_interval(ledger, pays$mean[[k]], pays[k, c("lower", "upper")])
     edge <- ledger_ratio(first, function(x) -x$net, sampled)
     row$edge_lower <- edge$lower
     row$edge_upper <- edge$upper
@@ -185,8 +185,9 @@ pot_table <- function(ledgers, program) {
 
 # The net result of several seats together, by their ledger; NULL where none is kept.
 results_together <- function(ledgers) {
-  own <- ledger_named(ledgers, "together", "")
-  if (!is.null(own)) list(rounds = shares_of(own$rounds), units = if (!is.null(own$units)) shares_of(own$units))
+  ledger <- ledger_named(ledgers, "together", "")
+  if (!is.null(ledger))
+    list(rounds = shares_of(ledger$rounds), units = if (!is.null(ledger$units)) shares_of(ledger$units))
 }
 
 shares_of <- function(d) list(put = d$put, net = d$net, probability = d$weight / sum(d$weight))
@@ -198,16 +199,16 @@ shares_of <- function(d) list(put = d$put, net = d$net, probability = d$weight /
 money_results <- function(pays, pay_counts, ledgers, unit_counts, rounds_in_unit) {
   staked <- which(!is.na(pays$stake))
   stats::setNames(lapply(staked, function(k) {
-    own <- ledger_named(ledgers, "seat", pays$seat[[k]])
+    ledger <- ledger_named(ledgers, "seat", pays$seat[[k]])
     counts <- pay_counts[[k]]
     aside <- ledger_named(ledgers, "aside", pays$seat[[k]])
     if (!is.null(aside))
       return(list(rounds = shares_of(aside$rounds), units = if (!is.null(aside$units)) shares_of(aside$units)))
-    rounds <- if (!is.null(own)) own$rounds
+    rounds <- if (!is.null(ledger)) ledger$rounds
       else list(put = rep(pays$stake[[k]], length(counts$value)), net = counts$value, weight = counts$weight)
     final <- unit_counts[[sprintf("final wallet[%s]", pays$seat[[k]])]]
     brought <- unit_counts[[sprintf("brought[%s]", pays$seat[[k]])]]
-    list(rounds = shares_of(rounds), units = if (!is.null(own$units)) shares_of(own$units),
+    list(rounds = shares_of(rounds), units = if (!is.null(ledger$units)) shares_of(ledger$units),
          evening = if (!is.null(final) && is.null(brought))
            list(put = rep(pays$put_in[[k]] * rounds_in_unit, length(final$value)),
                 net = final$value - weighted(final$value, final$weight) + pays$mean[[k]] * rounds_in_unit,

@@ -61,15 +61,15 @@ as_odds <- function(tally) {
 # The records that measures added, by name: list(counts, record, moments, n), `n` being how many independent values the
 # mean rests on.
 measured_records <- function(program, counts, record_counts, sampled, error_of) {
-  own <- which(vapply(program$records, is_added, NA) & names(program$records) != record_crossed)
-  stats::setNames(lapply(own, function(k) {
+  kept <- which(vapply(program$records, is_added, NA) & names(program$records) != record_crossed)
+  stats::setNames(lapply(kept, function(k) {
     record <- program$records[[k]]
     if (is_named_value(record)) return(list(record = record))
     row <- moments(record_counts[[k]], sampled, error_of(k), record$ends, counts$units)
     n <- sum(record_counts[[k]]$weight)
     if (sampled && isTRUE(row$standard_error > 0)) n <- (row$sd / row$standard_error)^2
     list(record = record, counts = record_counts[[k]], moments = row, n = n)
-  }), names(program$records)[own])
+  }), names(program$records)[kept])
 }
 
 # Outcomes of seats that nobody takes are left out.

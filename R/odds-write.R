@@ -86,8 +86,8 @@ bet_rows <- function(x) {
 money_rows <- function(x, columns, table, name, by = NA_character_) {
   bind_result_rows(lapply(which(columns %in% names(table)), function(k) {
     end <- function(side, other) {
-      own <- table[[paste(columns[[k]], side, sep = "_")]]
-      if (!is.null(own) || columns[[k]] == "edge" && !is.null(table$edge_lower)) return(own)
+      column <- table[[paste(columns[[k]], side, sep = "_")]]
+      if (!is.null(column) || columns[[k]] == "edge" && !is.null(table$edge_lower)) return(column)
       if (!is.null(table$return_lower)) 1 - table[[paste("return", other, sep = "_")]]
     }
     result_rows(x, names(columns)[[k]], name, table[[columns[[k]]]], by, lower = end("lower", "upper"),
@@ -124,12 +124,12 @@ crossed_rows <- function(x) {
     result_rows(x, "share", "by", share, values),
     result_rows(x, "outcome", c$outcome, c$within, c$value, standard_error = c$within_standard_error),
     if (!is.null(money)) bind_result_rows(lapply(c("seat", "bet"), function(kind) {
-      own <- money[money$kind == kind, ]
+      of_kind <- money[money$kind == kind, ]
       prefix <- if (kind == "bet") "bet_" else ""
       columns <- stats::setNames(c("return", "edge_per_token"), paste0(prefix, c("return", "edge_per_token")))
-      if (nrow(own) > 0) bind_result_rows(
-        result_rows(x, paste0(prefix, "put_in"), own$name, own$put_in, own$value),
-        money_rows(x, columns, own, own$name, own$value))
+      if (nrow(of_kind) > 0) bind_result_rows(
+        result_rows(x, paste0(prefix, "put_in"), of_kind$name, of_kind$put_in, of_kind$value),
+        money_rows(x, columns, of_kind, of_kind$name, of_kind$value))
     })),
     if (!is.null(measured)) result_rows(x, "measure", measured$name, measured$measured, measured$value,
                                         lower = measured$lower, upper = measured$upper))

@@ -160,8 +160,8 @@ odds_so_far <- function(stop) {
 sampled_beside <- function(names, effort, asked) {
   effort <- new_effort("sample", rounds_beside, seed = effort$seed, threads = effort$threads)
   o <- do.call(odds_from, c(asked, list(effort = effort)))
-  own <- sub("\\[.*", "", o$records$name) %in% names | o$records$name %in% names
-  list(records = o$records[own, ], distributions = o$distributions[own], rounds = o$rounds, unit = o$unit,
+  kept <- sub("\\[.*", "", o$records$name) %in% names | o$records$name %in% names
+  list(records = o$records[kept, ], distributions = o$distributions[kept], rounds = o$rounds, unit = o$unit,
        seed = effort$seed)
 }
 

@@ -206,10 +206,10 @@ started_with <- function(a) {
 }
 
 seen_text <- function(a) {
-  own <- a$args[a$names == "seen_by"]
-  if (length(own) > 0)
-    return(switch(own[[1]]$name, nobody = " (seen by nobody)", owner = " (seen by its owner only)", everyone = "",
-                  sprintf(" (seen by %s only)", own[[1]]$name)))
+  owners <- a$args[a$names == "seen_by"]
+  if (length(owners) > 0)
+    return(switch(owners[[1]]$name, nobody = " (seen by nobody)", owner = " (seen by its owner only)", everyone = "",
+                  sprintf(" (seen by %s only)", owners[[1]]$name)))
   inner <- Filter(function(x) x$kind == "call", a$args)
   if (length(inner) == 0) "" else seen_text(inner[[length(inner)]])
 }
@@ -217,10 +217,10 @@ seen_text <- function(a) {
 outcome_items <- function(node, game) {
   vapply(seq_along(node$args), function(k) {
     a <- node$args[[k]]
-    own <- game$in_words[[node$names[[k]]]]
+    written <- game$in_words[[node$names[[k]]]]
     name <- plain_name(node$names[[k]])
-    words <- if (!is.null(own)) filled_words(own$text, game$say)
-    if (!is.null(own)) return(if (words == name) name else sprintf("%s: %s", name, words))
+    words <- if (!is.null(written)) filled_words(written$text, game$say)
+    if (!is.null(written)) return(if (words == name) name else sprintf("%s: %s", name, words))
     if (identical(a$name, "otherwise"))
       return(if (name == "impossible") "nothing else can happen" else sprintf("%s: in any other case", name))
     if (!nzchar(name)) return(sprintf("by %s", spoken(a, game$say)))

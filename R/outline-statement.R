@@ -129,8 +129,8 @@ ask_item <- function(node, say) {
   }
   chooses <- if (identical(who$name, "seats")) "all at once, unseen, choose"
     else paste(spoken(who, say), "chooses")
-  own <- say$game$in_words[[node$names[[k]]]]
-  if (!is.null(own)) return(sprintf("%s: %s", chooses, filled_words(own$text, say)))
+  words <- say$game$in_words[[node$names[[k]]]]
+  if (!is.null(words)) return(sprintf("%s: %s", chooses, filled_words(words$text, say)))
   sprintf("%s %s%s (the %s)%s%s", chooses, if (answers$fn == "some_of") "some of " else "",
           if (length(offered) == 1 && answers$args[[1]]$kind == "name") paste("one of", offered)
           else paste(offered, collapse = " or "), plain_name(node$names[[k]]),

@@ -13,14 +13,14 @@ spoken <- function(node, say) {
 
 name_words <- function(name, say) {
   if (!is.null(say$bound[[name]])) return(say$bound[[name]])
-  own <- say$game$in_words[[name]]
+  words <- say$game$in_words[[name]]
   setting <- say$settings[[name]]
   if (!is.null(setting) && length(setting) == 1) return(setting_words(say$game$settings[[name]], setting))
   f <- say$game$names[[name]]
   if (identical(f$kind, "decision")) return(sprintf("the %s", plain_name(name)))  # its words are the question
-  if (!is.null(own)) {
+  if (!is.null(words)) {
     say$bound[[name]] <- plain_name(name)  # within its own words the name is a plain name
-    return(filled_words(own$text, say))
+    return(filled_words(words$text, say))
   }
   if (identical(f$kind, "constant")) return(spoken(f$node, say))
   switch(name, winner = "the winner", others = "the others", otherwise = "in any other case", pass = "a pass",
@@ -62,12 +62,12 @@ function_words <- function(f, node, say) {
   args <- vapply(node$args, spoken, "", say = say)
   params <- f$params
   bound <- stats::setNames(as.list(args), params[seq_along(args)])
-  own <- say$game$in_words[[f$name]]
+  words <- say$game$in_words[[f$name]]
   inner <- say
   inner$bound <- bound
   inner$inside[[f$name]] <- TRUE
   if (is.null(say$inside[[f$name]])) {
-    if (!is.null(own)) return(filled_words(own$text, inner))
+    if (!is.null(words)) return(filled_words(words$text, inner))
     if (is_short(single_body(f$body))) return(spoken(single_body(f$body), inner))
   }
   if (length(args) == 0) return(plain_name(f$name))
@@ -93,9 +93,9 @@ call_words <- function(node, say) {
   fn <- node$fn
   a <- node$args
   words <- function(k) spoken(a[[k]], say)
-  own <- say$game$names[[fn]]
-  if (identical(own$kind, "function")) return(function_words(own, node, say))
-  if (!is.null(own) && own$kind %in% c("column", "table"))
+  entry <- say$game$names[[fn]]
+  if (identical(entry$kind, "function")) return(function_words(entry, node, say))
+  if (!is.null(entry) && entry$kind %in% c("column", "table"))
     return(sprintf("the %s of %s", name_words(fn, say), words(1)))
   if (fn %in% names(infix_words) && length(a) == 2) return(infix_text(node, say))
   switch(fn,

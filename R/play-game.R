@@ -165,10 +165,10 @@ pay_of <- function(table, result) {
 }
 
 running_score <- function(table, results) {
-  own <- vapply(results, pay_of, 0, table = table)
+  pays <- vapply(results, pay_of, 0, table = table)
   counts <- table(vapply(results, `[[`, "", "outcome"))
   sprintf("Played %d: %s%s", length(results), paste(plain_name(names(counts)), counts, collapse = ", "),
-          if (!anyNA(own)) sprintf("; pays so far %+g", sum(own)) else "")
+          if (!anyNA(pays)) sprintf("; pays so far %+g", sum(pays)) else "")
 }
 
 # Adds a round that was played to a file of rounds.

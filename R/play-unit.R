@@ -231,8 +231,8 @@ reply_instead <- function(table, ask, d, legal, word) {
 
 # The question, in the words of the game.
 question_text <- function(game, d) {
-  own <- game$in_words[[d$name]]
-  if (is.null(own)) gsub("_", " ", d$name) else filled_words(own$text, speech_of(game))
+  words <- game$in_words[[d$name]]
+  if (is.null(words)) gsub("_", " ", d$name) else filled_words(words$text, speech_of(game))
 }
 
 # The answers with their numbers, where the answers are names.

@@ -151,19 +151,19 @@ op_neighbour <- function(asm, node, into) {
 op_place_of <- function(asm, node, into) {
   values <- write_of_seats(asm, node)
   seat <- kept_operand(asm, node$seat)
-  own <- new_register(asm, is_real(node$body$type))
+  item <- new_register(asm, is_real(node$body$type))
   place <- new_register(asm, FALSE)
   for (k in seq_along(values)) {
     other <- new_label(asm)
     emit(asm, "JNE", register_of(asm, seat), int_const(asm, k), other)
-    move(asm, own, values[[k]])
+    move(asm, item, values[[k]])
     put_label(asm, other)
   }
   move(asm, place, fixed_operand(1, t_whole))
   for (x in values) {
     behind <- new_label(asm)
     ahead <- new_label(asm)
-    jump_order(asm, own$register, register_of(asm, x), own$real, "<", ahead)
+    jump_order(asm, item$register, register_of(asm, x), item$real, "<", ahead)
     emit(asm, "JMP", behind)
     put_label(asm, ahead)
     emit(asm, "ADD", place$register, place$register, int_const(asm, 1L))

@@ -167,9 +167,9 @@ outcome_places <- function(rules) length(rules$outcomes$names) + 1
 case_reached <- function(line) {
   number <- pieces_of(0, line$at)
   for (k in rev(seq_along(line$cases))) {
-    own <- pieces_of(k, line$at)
+    pieces <- pieces_of(k, line$at)
     cond <- line$cases[[k]]$cond
-    number <- if (is.null(cond)) own else typed("choose", t_whole, line$at, cond = cond, yes = own, no = number)
+    number <- if (is.null(cond)) pieces else typed("choose", t_whole, line$at, cond = cond, yes = pieces, no = number)
   }
   number
 }

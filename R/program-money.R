@@ -209,16 +209,16 @@ decide_step <- function(money, line) {
   at <- line$at
   chain <- list()
   for (case in rev(line$cases)) {
-    own <- if (case$brings$how == "stands") list() else back_steps(money, bet, case$brings, line$most)
-    chain <- if (is.null(case$cond)) own else list(settle_case_step(case, own, chain, at))
+    steps <- if (case$brings$how == "stands") list() else back_steps(money, bet, case$brings, line$most)
+    chain <- if (is.null(case$cond)) steps else list(settle_case_step(case, steps, chain, at))
   }
   in_order(list(set_money(bet$won, pieces_of(nothing_settled, at), at),
                 only_if(money_test(">", money_read(bet$variable, at), pieces_of(0, at), at), chain, at = at)), at)
 }
 
 # A condition that the rules write is told of like any other; that of an outcome is not.
-settle_case_step <- function(case, own, others, at) {
-  step <- only_if(case$cond, own, others, at)
+settle_case_step <- function(case, paid, others, at) {
+  step <- only_if(case$cond, paid, others, at)
   step$quiet <- length(variables_in(case$cond, "outcome")) > 0
   step
 }
@@ -337,9 +337,9 @@ write_last_round <- function(asm, pays) {
     variable <- money[[field]][[key]]
     write_statement(asm, set_money(variable, value(as.integer(key), variable$at, variable), variable$at))
   }
-  of_each("last_stake", function(seat, at, own) put_of_seat(money, seat, at))
-  of_each("last_net", function(seat, at, own) paid_in_pieces(asm, pays, seat, at))
-  of_each("streak", function(seat, at, own) next_run(money_read(own, at), paid_in_pieces(asm, pays, seat, at), at))
+  of_each("last_stake", function(seat, at, kept) put_of_seat(money, seat, at))
+  of_each("last_net", function(seat, at, kept) paid_in_pieces(asm, pays, seat, at))
+  of_each("streak", function(seat, at, kept) next_run(money_read(kept, at), paid_in_pieces(asm, pays, seat, at), at))
 }
 
 # Wins in a row, losses below zero; what comes out even changes nothing. Without branches, which chance would have

@@ -261,9 +261,9 @@ write_start <- function(asm, part) {
     if (!is_kind(type, "each"))
       return(if (is_collection(inner)) start_list(asm, slot$list, start, inner) else write_into(asm, start, slot))
     for (k in seq_len(slot$size)) {
-      own <- if (identical(start$op, "places")) start_of_place(asm, part, start, k + slot$first - 1L) else start
-      if (is_collection(inner)) start_list(asm, slot$list + k - 1L, own, inner)
-      else write_into(asm, own, in_register(slot$base + k - 1L, slot$real))
+      begin <- if (identical(start$op, "places")) start_of_place(asm, part, start, k + slot$first - 1L) else start
+      if (is_collection(inner)) start_list(asm, slot$list + k - 1L, begin, inner)
+      else write_into(asm, begin, in_register(slot$base + k - 1L, slot$real))
     }
   })
 }
@@ -275,6 +275,6 @@ start_list <- function(asm, list, start, type) {
 # The given start value of one place, else that of the rules.
 start_of_place <- function(asm, part, given, number) {
   k <- match(number, offsets_of(part$variable$type$axes))
-  own <- if (!is.na(k)) given$values[[k]]
-  if (is.null(own)) part$start else own
+  value <- if (!is.na(k)) given$values[[k]]
+  if (is.null(value)) part$start else value
 }

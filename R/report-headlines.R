@@ -114,8 +114,8 @@ seats_headline <- function(task) {
   share <- startsWith(f$measure, "probability")
   in_words <- function(advantage) if (share) percent_text(abs(advantage), 2) else fixed_text(abs(advantage), 4)
   ahead <- in_words(a$advantage)
-  own <- f$rows[f$rows$player %in% a$player, ]
-  far <- own[which.max(abs(own$advantage) * (own$sure != 0)), ]  # the seat that is surely furthest from the others
+  of_player <- f$rows[f$rows$player %in% a$player, ]
+  far <- of_player[which.max(abs(of_player$advantage) * (of_player$sure != 0)), ]  # the seat furthest from the others
   switch(a$fair, proved = "The first seat has no advantage: that is proved.",
          "not told apart" = sprintf("No advantage of the first seat is seen (%s, error %s).", ahead,
                                     if (share) percent_text(a$standard_error, 2) else fixed_text(a$standard_error, 4)),

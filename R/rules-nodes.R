@@ -1,8 +1,8 @@
 collect_asks <- function(node) {
   if (node$kind == "function") return(collect_asks(node$body))
   if (node$kind != "call") return(list())
-  own <- if (node$fn == "ask") list(node) else list()
-  c(own, unlist(lapply(node$args, collect_asks), recursive = FALSE))
+  asks <- if (node$fn == "ask") list(node) else list()
+  c(asks, unlist(lapply(node$args, collect_asks), recursive = FALSE))
 }
 
 # The first value that a name is given in a body, or NULL.

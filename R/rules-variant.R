@@ -48,15 +48,15 @@ base_path <- function(name, source) {
   if (length(known) > 0) known[[1]]
 }
 
-joined_variant <- function(parsed, own, base, source) {
+joined_variant <- function(parsed, added, base, source) {
   shift <- length(source$lines)
-  is_amend <- vapply(own, is_call, NA, fn = "amend")
-  amends <- own[is_amend]
-  own <- own[!is_amend]
+  is_amend <- vapply(added, is_call, NA, fn = "amend")
+  amends <- added[is_amend]
+  added <- added[!is_amend]
   amended <- amended_nodes(lapply(base$nodes, shift_node, by = shift), amends)
-  replaced <- vapply(amended$nodes, replaced_by, NA, own = own)
-  parsed$variant <- list(base = base$source$name, changes = variant_changes(own, amended$nodes[replaced], amends))
-  parsed$nodes <- c(amended$nodes[!replaced], own)
+  replaced <- vapply(amended$nodes, replaced_by, NA, added = added)
+  parsed$variant <- list(base = base$source$name, changes = variant_changes(added, amended$nodes[replaced], amends))
+  parsed$nodes <- c(amended$nodes[!replaced], added)
   parsed$diagnostics <- c(parsed$diagnostics, lapply(base$diagnostics, shift_diagnostic, by = shift),
                           amended$diagnostics)
   parsed$unread <- c(parsed$unread, base$unread)
@@ -69,16 +69,16 @@ joined_variant <- function(parsed, own, base, source) {
 }
 
 # What the variant does to its base: a data frame with `what` and `change`.
-variant_changes <- function(own, replaced, amends) {
+variant_changes <- function(added, replaced, amends) {
   was <- vapply(replaced, name_of_change, "")
-  now <- vapply(own, name_of_change, "")
+  now <- vapply(added, name_of_change, "")
   what <- unique(was)
   how <- vapply(what, function(name) {
     lines <- c(sum(was == name), sum(now == name))
     if (all(lines == 1)) "replaced" else sprintf("replaced (%d by %d)", lines[[1]], lines[[2]])
   }, "")
   amended <- unique(vapply(amends, function(n) name_of_change(n$args[[1]]), ""))
-  left_out <- unlist(lapply(Filter(function(n) is_call(n, "without"), own), function(n) lapply(n$args, label_text)))
+  left_out <- unlist(lapply(Filter(function(n) is_call(n, "without"), added), function(n) lapply(n$args, label_text)))
   data.frame(what = c(what, amended, left_out),
              change = c(how, rep("amended", length(amended)), rep("left out", length(left_out))))
 }
@@ -95,9 +95,9 @@ single_words <- c("title", "seats", "play", "outcomes", "match", "sitting", "bec
 # Words that stand once for each seat or bet, which comes first in them.
 words_by_first <- c("bets", "settle", "wallet")
 
-replaced_by <- function(node, own) {
+replaced_by <- function(node, added) {
   name <- declared_name(node)
-  any(vapply(own, function(n) identical(declared_name(n), name) && (nzchar(name) || same_declaration(n, node)), NA))
+  any(vapply(added, function(n) identical(declared_name(n), name) && (nzchar(name) || same_declaration(n, node)), NA))
 }
 
 same_declaration <- function(a, b) {

@@ -21,11 +21,11 @@ situation_asked <- function(question, text, decision, seen_only = FALSE) {
 sums_seen <- function(game, wanted) {
   unlist(lapply(game$state, function(part) {
     type <- part$variable$type
-    own <- is_by_seat(type)
+    is_owned <- is_by_seat(type)
     if (is_kind(type, "each")) type <- type$of
-    seen <- is_seen_by(part$variable$seen_by, if (own) wanted$seat else 0L, wanted$seat)
+    seen <- is_seen_by(part$variable$seen_by, if (is_owned) wanted$seat else 0L, wanted$seat)
     if (isTRUE(part$hidden) || !is_collection(type) || !seen) return(NULL)
-    name <- if (own) sprintf("%s[me]", part$name) else part$name
+    name <- if (is_owned) sprintf("%s[me]", part$name) else part$name
     columns <- if (length(type$of$set) == 1) names(Filter(function(d)
       identical(d$kind, "column") && is_kind(d$type, "whole") && !is.null(d$owners[[type$of$set]]), game$names))
     c(sprintf("size(%s)", name), sprintf("sum(%s)", name),
@@ -77,9 +77,9 @@ like_situations <- function(x) {
   n <- length(unique(rows$answer))
   k <- length(x$by)
   groups <- lapply(seq_len(nrow(rows) / n), function(i) {
-    own <- rows[(i - 1) * n + seq_len(n), ]
-    list(values = lapply(x$by, function(name) own[[name]][[1]]), met = own$met[[1]], shares = own$share,
-         times = sum(own$times), ends = if (k > 0) rep(own[[x$by[[k]]]][[1]], 2))
+    block <- rows[(i - 1) * n + seq_len(n), ]
+    list(values = lapply(x$by, function(name) block[[name]][[1]]), met = block$met[[1]], shares = block$share,
+         times = sum(block$times), ends = if (k > 0) rep(block[[x$by[[k]]]][[1]], 2))
   })
   merged <- list()
   for (g in groups) {

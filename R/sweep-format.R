@@ -8,12 +8,12 @@ sections.basanos_sweep <- function(x, ...) {
   shown <- seq_len(min(nrow(points), most_points_shown))
   cells <- lapply(points[shown, , drop = FALSE], function(v) if (is.numeric(v)) plain_number(v) else as.character(v))
   for (k in seq_len(n)) {
-    own <- rows[rows$measure == x$measure[[k]], ][shown, ]
-    digits <- if (all(is.na(own$standard_error))) 5L
-      else error_digits(max(own$standard_error[own$standard_error > 0], 1e-9, na.rm = TRUE))
-    cells[[x$measure[[k]]]] <- fixed_text(own$value, digits)
-    if (any(!is.na(own$lower)))
-      cells[[paste0("95% interval", strrep(" ", k - 1))]] <- interval_text(own$lower, own$upper,
+    of_measure <- rows[rows$measure == x$measure[[k]], ][shown, ]
+    digits <- if (all(is.na(of_measure$standard_error))) 5L
+      else error_digits(max(of_measure$standard_error[of_measure$standard_error > 0], 1e-9, na.rm = TRUE))
+    cells[[x$measure[[k]]]] <- fixed_text(of_measure$value, digits)
+    if (any(!is.na(of_measure$lower)))
+      cells[[paste0("95% interval", strrep(" ", k - 1))]] <- interval_text(of_measure$lower, of_measure$upper,
                                                                            function(v) fixed_text(v, digits))
   }
   if (!is.null(x$best)) {
@@ -48,16 +48,16 @@ json_fields.basanos_sweep <- function(x) {
   named <- function(columns, k) stats::setNames(lapply(columns, function(name) x$points[[name]][[k]]), columns)
   is_seat <- names(x$points) %in% x$seats
   rows <- lapply(seq_len(nrow(x$points)), function(k) {
-    own <- x$rows[(k - 1) * n + seq_len(n), ]
+    block <- x$rows[(k - 1) * n + seq_len(n), ]
     measures <- lapply(seq_len(n), function(i) {
-      m <- list(name = own$measure[[i]], value = own$value[[i]])
-      if (is.na(own$standard_error[[i]]) && is.na(own$lower[[i]])) m
-      else c(m, as.list(own[i, c("standard_error", "lower", "upper")]))
+      m <- list(name = block$measure[[i]], value = block$value[[i]])
+      if (is.na(block$standard_error[[i]]) && is.na(block$lower[[i]])) m
+      else c(m, as.list(block[i, c("standard_error", "lower", "upper")]))
     })
     mode <- if (!is.null(x$points$mode)) x$points$mode[[k]]
     Filter(Negate(is.null), list(settings = named(setdiff(names(x$points)[!is_seat], "mode"), k),
                                  players = named(names(x$points)[is_seat], k), mode = mode, measures = measures,
-                                 engine = own$engine[[1]]))
+                                 engine = block$engine[[1]]))
   })
   list(game = x$game, measure = x$measure, rows = rows, best = x$best, may_be_best = x$may_be_best)
 }

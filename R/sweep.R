@@ -225,8 +225,8 @@ best_points <- function(rows, grid, task, best) {
 # How many standard errors each point is behind the best: paired by unit where the measure allows it. Where both are
 # counted, any difference is sure; where a sampled measure has no standard error, none is.
 behind_by <- function(first, behind, grid, task, winner, pair) {
-  own <- ifelse(first$engine == "exact", 0, first$standard_error)
-  error <- sqrt(own^2 + own[[winner]]^2)
+  of_point <- ifelse(first$engine == "exact", 0, first$standard_error)
+  error <- sqrt(of_point^2 + of_point[[winner]]^2)
   z <- ifelse(is.na(error), 0, ifelse(error > 0, behind / error, ifelse(behind > 1e-12, Inf, 0)))
   if (!pair || !any(error > 0, na.rm = TRUE)) return(z)
   pulls <- lapply(grid$points, point_influence, task = task)

@@ -17,9 +17,9 @@ on_lattice <- function(value, probability) {
 common_step <- function(value) {
   parts <- 1
   for (v in unique(value)) {
-    own <- denominator_of(v * parts)
-    if (is.null(own) || own * parts > most_parts) return(NULL)
-    parts <- parts * own
+    denominator <- denominator_of(v * parts)
+    if (is.null(denominator) || denominator * parts > most_parts) return(NULL)
+    parts <- parts * denominator
   }
   scaled <- unique(abs(round(value * parts)))
   max(1, Reduce(greatest_divisor, scaled[scaled > 0], 0)) / parts

@@ -41,10 +41,11 @@ visit_of <- function(visitor, question, seats, terms, ...) {
     abort_input("takings_wrong", "A stake that changes needs a wallet.", "give the visitor one: wallet = 20")
   o <- odds_from(question, players = as.list(visitor$players), ...)
   once <- visit_results(o, seats, terms$prize_cost)
-  own <- utils::modifyList(terms, list(stake = stake * terms$stake))
+  of_visitor <- utils::modifyList(terms, list(stake = stake * terms$stake))
   of_visit <- if (o$unit == "round") terms$visit_rounds else 1
-  all <- convolved(on_lattice(stall_take(capped(once, own, o$unit), own), once$probability), of_visit)
-  list(take = all$value, probability = all$probability, put = own$stake * of_visit * sum(once$put * once$probability),
+  all <- convolved(on_lattice(stall_take(capped(once, of_visitor, o$unit), of_visitor), once$probability), of_visit)
+  list(take = all$value, probability = all$probability,
+       put = of_visitor$stake * of_visit * sum(once$put * once$probability),
        rounds = if (o$unit == "round") of_visit else o$rounds_in_unit, engine = o$engine)
 }
 

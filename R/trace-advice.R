@@ -12,8 +12,8 @@ advice_at <- function(advice, game, program, ask, ints, reals) {
   }, "")
   k <- match(paste(things, collapse = "|"), book$keys)
   if (is.na(k) || !book$clear[[k]]) return(c(unknown = NA_real_))
-  own <- book$from[[k]]:book$to[[k]]
-  if (length(own) > 1) stats::setNames(book$cost[own], book$answers[own])
+  places <- book$from[[k]]:book$to[[k]]
+  if (length(places) > 1) stats::setNames(book$cost[places], book$answers[places])
 }
 
 key_of_numbers <- function(x) sprintf("%.15g", x)
