@@ -63,10 +63,10 @@ player_partings <- function(game, seat = NULL, decision = NULL, player, other, s
 refuse_chance <- function(game, player, decisions) {
   chance <- c("draw", "pick_choices", "collection_roll", "chance", "successes")
   by_chance <- Filter(function(d) {
-    found <- FALSE
+    draws <- FALSE
     walk(game$decisions[[d]]$rules[[rule_of(player)]]$body,
-         function(n) if (n$op %in% chance || is_mixed_chart(n)) found <<- TRUE)
-    found
+         function(n) if (n$op %in% chance || is_mixed_chart(n)) draws <<- TRUE)
+    draws
   }, decisions)
   if (slips(player) || is_mix(player) || length(by_chance) > 0)
     abort_input("argument_wrong", sprintf("`%s` answers by chance: where it differs from another is unclear.", player),

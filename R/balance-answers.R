@@ -1,13 +1,13 @@
 # From the combinations that were found to a few answers that really differ, each proved by a run of its own.
 
-balance_result <- function(found, game) {
-  task <- found$task
-  answers <- balanced_answers(found)
+balance_result <- function(explored, game) {
+  task <- explored$task
+  answers <- balanced_answers(explored)
   answers[[1]]$players <- values_by_player(answers[[1]]$point, with_parts(task, inner = list()))
-  none <- !is.null(found$found$patterns)
+  none <- !is.null(explored$candidates$patterns)
   status <- if (none && (!task$sampled || any(answers[[1]]$targets$met == "missed"))) "impossible"
     else if (task$sampled) "best found" else "satisfied and complete"
-  conflict <- if (status == "impossible") conflict_of(found$found$patterns, task$targets)
+  conflict <- if (status == "impossible") conflict_of(explored$candidates$patterns, task$targets)
   today <- result_of_point(balance_point(with_parts(task, outer = list()), integer()), with_parts(task, inner = list()))
   structure(list(game = name_of_file(game$source), title = game$title, unit = task$unit, answers = answers,
                  status = status,
@@ -17,19 +17,19 @@ balance_result <- function(found, game) {
                                     low = vapply(task$targets, function(t) if (is.null(t$near)) t$low else t$near, 0),
                                     high = vapply(task$targets, function(t) if (is.null(t$near)) t$high else t$near,
                                                   0)),
-                 influence = influence_table(found),
+                 influence = influence_table(explored),
                  knobs = lapply(c(task$outer, task$inner), `[`, c("name", "kind", "values", "today")),
                  players = players_of_point(task),
-                 explored = list(combinations = task$combinations, fits = if (none) 0 else found$found$fits,
+                 explored = list(combinations = task$combinations, fits = if (none) 0 else explored$candidates$fits,
                                  runs = length(task$points) * length(task$runs), complete = !task$sampled),
                  engine = if (task$sampled) "sample" else "exact", rounds = if (task$sampled) task$rounds,
                  seed = task$seed, slip = task$slip), class = result_class("balance"))
 }
 
-balanced_answers <- function(found) {
-  rows <- different_rows(found$found, found$task)
+balanced_answers <- function(explored) {
+  rows <- different_rows(explored$candidates, explored$task)
   lapply(seq_len(nrow(rows)), function(k)
-    balanced_answer(found$found, rows$row[[k]], rows$kind[[k]], nrow(rows), found$task))
+    balanced_answer(explored$candidates, rows$row[[k]], rows$kind[[k]], nrow(rows), explored$task))
 }
 
 # The players of the rules as they are.
@@ -50,17 +50,17 @@ kinds_of_answer <- c(nearest = "nearest to today's rules", inside = "well inside
 
 # The first by each criterion, each a fifth of some knob's range from all before it (the one well inside need only be
 # another); then the next nearest for which the targets come to something else.
-different_rows <- function(found, task) {
-  criteria <- criteria_of(found, task)
-  worst <- do.call(pmax, as.data.frame(found$miss))
-  wanted <- wanted_values(found$values, task$targets)
+different_rows <- function(candidates, task) {
+  criteria <- criteria_of(candidates, task)
+  worst <- do.call(pmax, as.data.frame(candidates$miss))
+  wanted <- wanted_values(candidates$values, task$targets)
   off <- greatest_distance(wanted, task$targets)
   as_good <- if (min(worst) > 0) rep(TRUE, length(worst)) else worst == 0 & off <= min(off[worst == 0]) + 0.1
   taken <- data.frame(row = integer(), kind = character())
   take <- function(order, kind) {
     for (row in order) {
       if (nrow(taken) >= task$most_answers) return(invisible())
-      differs <- function(other) (kind == "inside" || differ_enough(found$index[c(row, other), , drop = FALSE],
+      differs <- function(other) (kind == "inside" || differ_enough(candidates$index[c(row, other), , drop = FALSE],
                                                                     task)) &&
         (kind != "more" || any(abs(wanted[row, ] - wanted[other, ]) > 1e-9))
       if (all(vapply(taken$row, differs, NA))) {
@@ -76,7 +76,7 @@ different_rows <- function(found, task) {
   in_order_of <- function(kind) do.call(order, unname(criteria[[kind]]))
   for (kind in names(criteria)) take(intersect(in_order_of(kind), better(kind)), kind)
   take(intersect(in_order_of("nearest"), which(as_good)), "more")
-  unchanged <- rowSums(steps_from_today(found$index[taken$row, , drop = FALSE], task)) == 0
+  unchanged <- rowSums(steps_from_today(candidates$index[taken$row, , drop = FALSE], task)) == 0
   taken$kind[unchanged] <- "today's rules, unchanged"
   if (wants_nearness(task)) taken$kind[[1]] <- "nearest to the target"
   if (min(worst) > 0) taken$kind[[1]] <- "misses least"
@@ -92,8 +92,8 @@ differ_enough <- function(two, task) {
 }
 
 # One answer: the game run once more as it would be, on fresh luck where it is sampled.
-balanced_answer <- function(found, row, kind, answers, task) {
-  index <- found$index[row, ]
+balanced_answer <- function(candidates, row, kind, answers, task) {
+  index <- candidates$index[row, ]
   outer <- seq_along(task$outer)
   point <- balance_point(task, index[outer], index[-outer])
   if (length(outer) == 0) point <- balance_point(task, integer(), index)
@@ -169,16 +169,16 @@ values_by_player <- function(point, task) {
 }
 
 # The influence of each knob on each target, with the others as in the first answer.
-influence_table <- function(found) {
-  task <- found$task
-  rows <- different_rows(found$found, with_parts(task, most_answers = 1))
-  index <- found$found$index[rows$row[[1]], ]
+influence_table <- function(explored) {
+  task <- explored$task
+  rows <- different_rows(explored$candidates, with_parts(task, most_answers = 1))
+  index <- explored$candidates$index[rows$row[[1]], ]
   knobs <- c(task$outer, task$inner)
   sizes <- lengths(lapply(knobs, `[[`, "values"))
   tables <- lapply(seq_along(knobs), function(k) {
     all <- matrix(rep(index, each = sizes[[k]]), nrow = sizes[[k]])
     all[, k] <- seq_len(sizes[[k]])
-    values <- do.call(rbind, lapply(seq_len(nrow(all)), function(i) wanted_at(found, all[i, ])))
+    values <- do.call(rbind, lapply(seq_len(nrow(all)), function(i) wanted_at(explored, all[i, ])))
     ends <- values[c(1, nrow(values)), , drop = FALSE]
     data.frame(knob = knobs[[k]]$name, target = vapply(task$targets, `[[`, "", "text"),
                measure = vapply(task$targets, function(t) paste(t$measures, collapse = " - "), ""),
@@ -188,13 +188,13 @@ influence_table <- function(found) {
   do.call(rbind, tables)
 }
 
-wanted_at <- function(found, index) {
-  task <- found$task
+wanted_at <- function(explored, index) {
+  task <- explored$task
   outer <- seq_along(task$outer)
   sizes <- lengths(lapply(task$outer, `[[`, "values"))
   point <- 1 + sum((index[outer] - 1) * cumprod(c(1, sizes))[outer])
   inner <- if (length(outer) > 0) index[-outer] else index
-  wanted_values(values_at(found$results[[point]], matrix(inner, nrow = 1)), task$targets)[1, ]
+  wanted_values(values_at(explored$results[[point]], matrix(inner, nrow = 1)), task$targets)[1, ]
 }
 
 #' @rdname balance_game

@@ -105,8 +105,8 @@ knobs_of_classes <- function(game, classes, part, knobs) {
   mentioned <- function(x) match(intersect(settings_in(x), knobs), knobs)
   sets <- rep(list(integer()), length(classes$weight))
   add <- function(keys, of) {
-    found <- lapply(stats::setNames(nm = unique(keys)), function(key) mentioned(of(key)))
-    sets <<- Map(union, sets, found[as.character(keys)])
+    knobs_of <- lapply(stats::setNames(nm = unique(keys)), function(key) mentioned(of(key)))
+    sets <<- Map(union, sets, knobs_of[as.character(keys)])
   }
   if (!is.null(part$seat)) add(classes$digits[, 1], function(k) amounts_beside(game, part$seat, k))
   for (name in part$bets) {

@@ -9,12 +9,12 @@ searched <- function(task) {
   left <- which(!vapply(results, function(t) is.null(t) || isTRUE(t$left), NA))
   kept <- results
   kept[setdiff(seq_along(results), left)] <- list(NULL)
-  found <- NULL
-  for (errors in if (task$sampled) c(4, 2, 0) else 0) if (is.null(found) && length(left) > 0)
-    found <- satisfying(task$points, kept, if (errors > 0) with_margins(kept, task, errors) else task)
-  if (is.null(found)) found <- missing_least(task$points, results, task)
-  else if (task$sampled) found$fits <- satisfying(task$points, kept, task)$fits  # those within a margin as well
-  list(task = task, results = results, found = found)
+  candidates <- NULL
+  for (errors in if (task$sampled) c(4, 2, 0) else 0) if (is.null(candidates) && length(left) > 0)
+    candidates <- satisfying(task$points, kept, if (errors > 0) with_margins(kept, task, errors) else task)
+  if (is.null(candidates)) candidates <- missing_least(task$points, results, task)
+  else if (task$sampled) candidates$fits <- satisfying(task$points, kept, task)$fits  # those within a margin as well
+  list(task = task, results = results, candidates = candidates)
 }
 
 points_both_ways <- 3

@@ -119,7 +119,7 @@ may_meet <- function(result, targets) {
 # All that satisfy the targets, as far as they may be answers: list(index, values, miss, fits); `index` has a column a
 # knob, the outer ones first; `fits` is how many satisfy them.
 satisfying <- function(points, results, task) {
-  found <- NULL
+  satisfied <- NULL
   fits <- 0
   for (k in seq_along(points)) if (!is.null(results[[k]])) {
     go_through(task$inner_sizes, may_meet(results[[k]], task$targets), function(rows) {
@@ -127,10 +127,10 @@ satisfying <- function(points, results, task) {
       miss <- misses_of(wanted_values(values, task$targets), task$targets)
       met <- rowSums(miss) == 0
       fits <<- fits + sum(met)
-      if (any(met)) found <<- best_rows(joined_rows(found, points[[k]]$index, rows, values, miss, met), task)
+      if (any(met)) satisfied <<- best_rows(joined_rows(satisfied, points[[k]]$index, rows, values, miss, met), task)
     })
   }
-  if (!is.null(found)) c(found, list(fits = fits))
+  if (!is.null(satisfied)) c(satisfied, list(fits = fits))
 }
 
 # Sampled values err: what lies a little inside its targets is sought first, so that fresh luck finds it there too.
@@ -148,7 +148,7 @@ with_margins <- function(results, task, by) {
 
 # If none does: the points that miss least, and the sets of targets that are met together.
 missing_least <- function(points, results, task) {
-  found <- NULL
+  missing <- NULL
   patterns <- NULL
   for (k in seq_along(points)) if (!is.null(results[[k]])) {
     go_through(task$inner_sizes, function(rows, depth) rep(TRUE, nrow(rows)), function(rows) {
@@ -156,36 +156,36 @@ missing_least <- function(points, results, task) {
       miss <- misses_of(wanted_values(values, task$targets), task$targets)
       patterns <<- unique(rbind(patterns, unique(miss == 0)))
       near <- seq_len(nrow(miss)) %in% utils::head(do.call(order, unname(sorted_misses(miss))), 4 * kept_rows)
-      found <<- best_rows(joined_rows(found, points[[k]]$index, rows, values, miss, near), task)
+      missing <<- best_rows(joined_rows(missing, points[[k]]$index, rows, values, miss, near), task)
     })
   }
-  c(found, list(patterns = patterns))
+  c(missing, list(patterns = patterns))
 }
 
-joined_rows <- function(found, outer, rows, values, miss, which) {
+joined_rows <- function(before, outer, rows, values, miss, which) {
   n <- sum(which)
   kept <- list(index = cbind(matrix(rep(outer, each = n), nrow = n), rows[which, , drop = FALSE]),
-              values = values[which, , drop = FALSE], miss = miss[which, , drop = FALSE])
-  if (is.null(found)) kept else Map(rbind, found, kept)
+               values = values[which, , drop = FALSE], miss = miss[which, , drop = FALSE])
+  if (is.null(before)) kept else Map(rbind, before, kept)
 }
 
 # The best by each criterion; without this a wide grid would keep millions.
-best_rows <- function(found, task) {
-  if (nrow(found$index) <= 4 * kept_rows) return(found)
-  orders <- lapply(criteria_of(found, task), function(keys) do.call(order, keys))
+best_rows <- function(candidates, task) {
+  if (nrow(candidates$index) <= 4 * kept_rows) return(candidates)
+  orders <- lapply(criteria_of(candidates, task), function(keys) do.call(order, keys))
   keep <- unique(unlist(lapply(orders, utils::head, kept_rows)))
-  lapply(found, function(x) x[keep, , drop = FALSE])
+  lapply(candidates, function(x) x[keep, , drop = FALSE])
 }
 
 # Least misses, then what the targets ask to be near to, then few changes: and so for each kind of answer.
-criteria_of <- function(found, task) {
-  miss <- sorted_misses(found$miss)
-  wanted <- wanted_values(found$values, task$targets)
+criteria_of <- function(candidates, task) {
+  miss <- sorted_misses(candidates$miss)
+  wanted <- wanted_values(candidates$values, task$targets)
   off <- greatest_distance(wanted, task$targets)
-  steps <- steps_from_today(found$index, task)
+  steps <- steps_from_today(candidates$index, task)
   nearest <- c(miss, list(off, rowSums(steps > 0), rowSums(steps)))
   if (min(miss[[1]]) > 0 || wants_nearness(task)) return(list(nearest = nearest))
-  by <- function(text, sign) c(list(miss[[1]], sign * found$values[, match(text, task$measures)]), nearest)
+  by <- function(text, sign) c(list(miss[[1]], sign * candidates$values[, match(text, task$measures)]), nearest)
   c(list(nearest = nearest, inside = c(list(miss[[1]], -room_inside(wanted, task$targets)), nearest)),
     if (!is.null(task$staked)) list(calm = by(sprintf("volatility(%s)", task$staked), 1),
                                     gain = by(sprintf("gain(%s)", task$staked), -1)),

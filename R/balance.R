@@ -80,9 +80,9 @@ balance_game <- function(game, want, knobs, set = list(), players = list(), mode
   task <- balance_task(game, targets, read, list(
     engine = engine, seed = seed, threads = threads, rounds = rounds, set = as.list(set), players = as.list(players),
     mode = mode, workers = workers, progress = progress, more = list(...), slip = slip, most_answers = answers))
-  found <- combinations_found(task)
-  result <- balance_result(found, game)
-  if (!is.null(write)) result$written <- written_answer(result, found$task, write, answer)
+  explored <- combinations_found(task)
+  result <- balance_result(explored, game)
+  if (!is.null(write)) result$written <- written_answer(result, explored$task, write, answer)
   with_call(result, asked)
 }
 

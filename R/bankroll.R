@@ -77,21 +77,21 @@ bankroll <- function(game, wallet = 20, stake = c(flat = "1"), evening_rounds = 
                round_seconds = round_seconds,
                evenings = evenings, seed = seed, threads = threads, more = list(...))
   names(rules) <- rule_names(rules, names(stake))
-  so_far <- function(found, after, stop) {
-    found[lengths(found) == 0][1] <- list(stop$evening)  # the rule that was being played
-    found <- Filter(Negate(is.null), found)
-    if (length(found) == 0) return(list())
+  so_far <- function(results, after, stop) {
+    results[lengths(results) == 0][1] <- list(stop$evening)  # the rule that was being played
+    results <- Filter(Negate(is.null), results)
+    if (length(results) == 0) return(list())
     after <- if (is.null(stop$evening)) after else stop$after
     task$evenings <- max(1, stop$evening$evenings)
-    list(after = after, bankroll = bankroll_result(rules[names(found)], found, task, round_odds, stopped = after))
+    list(after = after, bankroll = bankroll_result(rules[names(results)], results, task, round_odds, stopped = after))
   }
   each_rule <- function(work) worked_out(rules, work, what = "staking rules", so_far = so_far)
   played <- function() each_rule(function(rule) play_evenings(rule, task))
   # Where one rule cannot be counted all are played: on the same luck, and with the same quantities.
-  found <- if (linked || method == "play") played() else tryCatch(
+  results <- if (linked || method == "play") played() else tryCatch(
     each_rule(function(rule) play_evening(round, rule, terms, if (method == "count") Inf else quick_branches)),
     basanos_bankroll_large = function(e) if (method == "count") stop(e) else played())
-  with_call(bankroll_result(rules, found, task, round_odds, path, over_time), asked)
+  with_call(bankroll_result(rules, results, task, round_odds, path, over_time), asked)
 }
 
 rule_names <- function(rules, given) {
@@ -99,10 +99,10 @@ rule_names <- function(rules, given) {
   if (is.null(given)) texts else ifelse(nzchar(given), given, texts)
 }
 
-bankroll_result <- function(rules, found, task, round_odds, path = NULL, over_time = FALSE, stopped = NULL) {
-  measures <- do.call(rbind, lapply(found, function(e) as.data.frame(as.list(c(e$measures, e$quantiles)),
-                                                                     check.names = FALSE)))
-  played <- do.call(rbind, lapply(found, function(e) e$played))
+bankroll_result <- function(rules, results, task, round_odds, path = NULL, over_time = FALSE, stopped = NULL) {
+  measures <- do.call(rbind, lapply(results, function(e) as.data.frame(as.list(c(e$measures, e$quantiles)),
+                                                                       check.names = FALSE)))
+  played <- do.call(rbind, lapply(results, function(e) e$played))
   over_time_of <- function(evening, rule)
     if (over_time && !is.null(evening$played)) played_over_time(rule, task) else over_time_table(evening)
   rule <- data.frame(rule = names(rules))
@@ -113,7 +113,7 @@ bankroll_result <- function(rules, found, task, round_odds, path = NULL, over_ti
                  played = if (!is.null(played)) cbind(rule, as.data.frame(played), row.names = NULL),
                  players = round_odds$players, multiplied = rounds_or_caps(task$game), pots = as.list(task$pots),
                  path_of = path, path = if (!is.null(path)) lapply(rules, evening_path, task, path),
-                 finals = lapply(found, `[[`, "final"), over_time = Map(over_time_of, found, rules),
+                 finals = lapply(results, `[[`, "final"), over_time = Map(over_time_of, results, rules),
                  stopped = stopped), class = result_class("bankroll"))
 }
 

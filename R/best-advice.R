@@ -5,11 +5,11 @@
 # with them.
 with_advice <- function(question, game, seats) {
   solving <- sort(union(seats, which(seats_with(question$players, "best"))))
-  found <- best_in_question(question, game, solving, "costs")
-  books <- Filter(function(book) book$seat %in% seats, found$books)
+  best <- best_in_question(question, game, solving, "costs")
+  books <- Filter(function(book) book$seat %in% seats, best$books)
   question$advised <- seats
   for (book in books) question <- with_situations(question, stats::setNames(list(book$things), book$decision), TRUE)
   names(books) <- vapply(books, function(book) paste(game$seats[[book$seat]], book$decision), "")
-  question$advice <- list(objective = found$objective$text, books = books)
+  question$advice <- list(objective = best$objective$text, books = books)
   question
 }

@@ -4,11 +4,11 @@
 # clear). `keys` are situations; `reach` and `features`, the numbers and names that describe them, go by key. `answers`
 # and `cost`, what they lose against the best one, from `from` to `to` are those of a key. A key is `clear` where the
 # cost does not depend on more of what came before; else it is that of the average.
-costs_of_play <- function(question, program, run, found) {
-  refuse_unknown_play(run, found)
+costs_of_play <- function(question, program, run, solution) {
+  refuse_unknown_play(run, solution)
   game <- question$game
-  all <- lapply(found$seats, function(seat) lapply(asked_of(game, seat), function(decision) {
-    sign <- found$objective$sign * (if (seat == found$seats[[1]]) 1 else -1)
+  all <- lapply(solution$seats, function(seat) lapply(asked_of(game, seat), function(decision) {
+    sign <- solution$objective$sign * (if (seat == solution$seats[[1]]) 1 else -1)
     tables <- run$policy[sites_of(game, program, seat, decision)]
     tables <- Filter(function(site) length(site$reach) > 0, tables)
     if (length(tables) == 0) return(NULL)

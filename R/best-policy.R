@@ -111,11 +111,11 @@ uses_of_decisions <- function(game, program, run) {
   do.call(rbind, rows)
 }
 
-refuse_unknown_play <- function(run, found) {
-  if (!found$complete)
+refuse_unknown_play <- function(run, solution) {
+  if (!solution$complete)
     abort_input("best_large", sprintf("Best play was not found within the limit of %s.", limit_in_words(run$end)),
                 "allow more: --max-states, --max-seconds")
-  if (is.na(found$value))
+  if (is.na(solution$value))
     abort_input("best_unclear", "Play need not end here: what is best in each situation is not known.",
                 "let the rules end it, as with a number of turns")
 }

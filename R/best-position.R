@@ -17,12 +17,12 @@ equality_text <- function(text) sub("^([^=<>!]+?)\\s*=(?!=)", "\\1 ==", text, pe
 
 # list(text, decision, reached, situations, answers): of best play, `reached` is how often a round (or match, sitting)
 # comes there. Where it never does, the situations count alike.
-position_in_best <- function(task, question, program, run, found) {
-  refuse_unknown_play(run, found)
+position_in_best <- function(task, question, program, run, solution) {
+  refuse_unknown_play(run, solution)
   game <- question$game
   position <- task$position
-  rows <- do.call(rbind, lapply(found$seats, function(seat) {
-    sign <- found$objective$sign * (if (seat == found$seats[[1]]) 1 else -1)
+  rows <- do.call(rbind, lapply(solution$seats, function(seat) {
+    sign <- solution$objective$sign * (if (seat == solution$seats[[1]]) 1 else -1)
     tables <- lapply(run$policy[sites_of(game, program, seat, position$decision)], rows_at_position, game = game,
                      asked = question$situations[[position$decision]], position = position, sign = sign)
     bind_rows_at(tables, game$seats[[seat]])
@@ -37,7 +37,7 @@ position_in_best <- function(task, question, program, run, found) {
   c(position[c("text", "decision")],
     list(reached = reached, situations = nrow(situations),
          answers = do.call(rbind, lapply(unique(rows$seat), function(seat)
-           cbind(seat = seat, answers_at_position(rows[rows$seat == seat, ], found$kind == "secret"))))))
+           cbind(seat = seat, answers_at_position(rows[rows$seat == seat, ], solution$kind == "secret"))))))
 }
 
 bind_rows_at <- function(tables, seat) {

@@ -15,17 +15,17 @@ solved_for_rule <- function(task, seats, players, objective) {
 
 # list(wanted, met, value, loss, standard_error, rules, lines): `rules` by decision in the rules language, `lines` a
 # data frame with `decision`, `where` and `answer`, from the top down.
-rule_to_remember <- function(task, found, players, wanted) {
-  grown <- lapply(found$books, function(book) {
+rule_to_remember <- function(task, solution, players, wanted) {
+  grown <- lapply(solution$books, function(book) {
     root <- root_of_rule(book)
     list(book = book, features = root$features, leaves = list(root))
   })
   best <- NULL
   repeat {
-    tried <- rule_tried(task, found, players, grown)
+    tried <- rule_tried(task, solution, players, grown)
     if (!is.null(tried) && (is.null(best) || surely_lost(tried) < surely_lost(best)))
       best <- c(tried, list(wanted = wanted))
-    if (!is.null(best) && surely_lost(best) <= wanted + bounds_met * max(1, abs(found$value)))
+    if (!is.null(best) && surely_lost(best) <= wanted + bounds_met * max(1, abs(solution$value)))
       return(c(best, list(met = TRUE)))
     longer <- longer_rule(grown)
     if (is.null(longer)) break
@@ -41,15 +41,15 @@ rule_to_remember <- function(task, found, players, wanted) {
 surely_lost <- function(tried) tried$loss + stats::qnorm(0.975) * tried$standard_error
 
 # NULL while the rule gives answers that are not legal. What it comes to is counted, or sampled.
-rule_tried <- function(task, found, players, grown) {
+rule_tried <- function(task, solution, players, grown) {
   if (!all(vapply(grown, function(g) all(vapply(g$leaves, `[[`, NA, "legal")), NA))) return(NULL)
   lines <- lapply(grown, function(g) lines_of_leaves(g$leaves, g$features))
   rules <- vapply(lines, rule_of_lines, "")
   names(rules) <- vapply(grown, function(g) g$book$decision, "")
-  seat <- task$game$seats[[found$seats]]
+  seat <- task$game$seats[[solution$seats]]
   task$game <- game_with_player(task$game, "rule", rules)
-  value <- value_of_player(task, found, utils::modifyList(as.list(players), stats::setNames(list("rule"), seat)))
-  list(value = value$value, loss = found$objective$sign * (found$value - value$value),
+  value <- value_of_player(task, solution, utils::modifyList(as.list(players), stats::setNames(list("rule"), seat)))
+  list(value = value$value, loss = solution$objective$sign * (solution$value - value$value),
        standard_error = value$standard_error, engine = value$engine, rules = rules,
        lines = do.call(rbind, Map(function(g, of_game) data.frame(
          decision = g$book$decision, where = vapply(of_game, function(line) condition_in_words(line$conditions), ""),
@@ -109,9 +109,9 @@ best_split <- function(leaf) {
   if (leaf$loss <= 0) return(best)
   for (thing in names(leaf$features)) {
     values <- leaf$features[[thing]]
-    found <- if (is.numeric(values)) split_of_numbers(leaf, values) else split_of_names(leaf, values)
-    if (!is.null(found) && found$saved > best$saved + rounding_of_costs * sum(leaf$weight))
-      best <- c(found, list(thing = thing))
+    split <- if (is.numeric(values)) split_of_numbers(leaf, values) else split_of_names(leaf, values)
+    if (!is.null(split) && split$saved > best$saved + rounding_of_costs * sum(leaf$weight))
+      best <- c(split, list(thing = thing))
   }
   best
 }

@@ -9,10 +9,10 @@ best_in_short <- function(game, seats, set = list(), players = list(), mode = NU
   task <- list(game = game, set = set, mode = mode, most = 0, max_states = best_in_short_states, max_seconds = Inf)
   tryCatch({
     wanted <- objective_of(game, seats, objective, best)
-    found <- latest_in_short(list(task, seats, players, wanted), function() solved(task, seats, players, wanted))
-    if (is.na(found$value)) return(NULL)
-    found$losses <- losses_of_players(task, found, players, names)
-    best_result(game, found)
+    solution <- latest_in_short(list(task, seats, players, wanted), function() solved(task, seats, players, wanted))
+    if (is.na(solution$value)) return(NULL)
+    solution$losses <- losses_of_players(task, solution, players, names)
+    best_result(game, solution)
   }, basanos_error = function(e) NULL)
 }
 

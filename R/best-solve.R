@@ -30,17 +30,17 @@ solved <- function(task, seats, players, objective) {
     else if (kind == "hidden") hidden_run(task, program, bare, objective, seats, most)
     else best_run(task, program, objective, seats, seats[[1]], most)
   refuse_unsolved(task, program, run, objective, seats)
-  found <- c(worth_in_bounds(run$value, if (kind == "secret") mixes_near else bounds_met),
+  solution <- c(worth_in_bounds(run$value, if (kind == "secret") mixes_near else bounds_met),
     list(objective = objective, seats = seats, players = program$players, settings = program$settings,
          engine = "exact", unit = program_span(game), seen = seen, kind = kind, complete = run$end == "done",
          limit = if (run$end != "done") run$end),
     run[c("states", "edges", "sums")],
     list(searched = !is.null(run$fits), firsts = first_answers(game, program, run, objective$sign)),
     found_in_whole(task, question, program, run, wanted, objective$sign))
-  if ("tables" %in% task$policy) found$tables <- tables_of_play(question, program, run, found)
-  if ("costs" %in% task$policy) found$books <- costs_of_play(question, program, run, found)
-  if (!is.null(task$position)) found$position <- position_in_best(task, question, program, run, found)
-  found
+  if ("tables" %in% task$policy) solution$tables <- tables_of_play(question, program, run, solution)
+  if ("costs" %in% task$policy) solution$books <- costs_of_play(question, program, run, solution)
+  if (!is.null(task$position)) solution$position <- position_in_best(task, question, program, run, solution)
+  solution
 }
 
 # Adds what describes the situations: what was asked for, the conditions of a position, or what matters and is seen.
@@ -212,17 +212,18 @@ refuse_unsolved <- function(task, program, run, objective, seats) {
 tells_nothing <- function(ends, range)
   !all(is.finite(ends)) || (length(range) == 2 && diff(ends) >= 0.9 * diff(range) && diff(range) > 0)
 
-best_result <- function(game, found, stopped = NULL) {
+best_result <- function(game, solution, stopped = NULL) {
   structure(c(list(game = name_of_file(game$source), title = game$title),
-              found[setdiff(names(found), c("objective", "seats", "players", "tables", "books"))],
-              list(objective = found$objective$text, best = found$objective$best, seats = game$seats[found$seats],
-                   against = found$players[!is.na(found$players)], way = way_of_solving(found), stopped = stopped)),
+              solution[setdiff(names(solution), c("objective", "seats", "players", "tables", "books"))],
+              list(objective = solution$objective$text, best = solution$objective$best,
+                   seats = game$seats[solution$seats], against = solution$players[!is.na(solution$players)],
+                   way = way_of_solving(solution), stopped = stopped)),
             class = result_class("best"))
 }
 
-way_of_solving <- function(found) {
-  if (found$searched) return("one seat decides, something hidden, by branch and bound")
-  c(seen = if (length(found$seats) == 2) "two seats in turn, nothing hidden" else "one seat decides, nothing hidden",
+way_of_solving <- function(solution) {
+  if (solution$searched) return("one seat decides, something hidden, by branch and bound")
+  c(seen = if (length(solution$seats) == 2) "two seats in turn, nothing hidden" else "one seat decides, nothing hidden",
     at_once = "two seats, answers at once, nothing else hidden", hidden = "one seat decides, something hidden",
-    secret = "two seats, something hidden from each other")[[found$kind]]
+    secret = "two seats, something hidden from each other")[[solution$kind]]
 }

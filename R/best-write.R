@@ -8,28 +8,28 @@ check_write_players <- function(path, game) {
 }
 
 # list(path, players by seat, tables).
-write_players <- function(game, found, path) {
+write_players <- function(game, solution, path) {
   base <- sub("\\.[^.]*$", "", basename(path))
-  several <- length(found$seats) > 1
+  several <- length(solution$seats) > 1
   file_of <- function(table) file.path(dirname(path), sprintf("%s-%s%s.csv", base, if (several)
     paste0(game$seats[[table$seat]], "-") else "", table$decision))
-  files <- vapply(found$tables, file_of, "")
-  names <- if (several) paste0("best_", game$seats[found$seats]) else "best"
-  of_seat <- vapply(found$tables, `[[`, 0L, "seat")
+  files <- vapply(solution$tables, file_of, "")
+  names <- if (several) paste0("best_", game$seats[solution$seats]) else "best"
+  of_seat <- vapply(solution$tables, `[[`, 0L, "seat")
   lines <- unlist(Map(function(seat, name) {
     rules <- Map(function(table, file) sprintf("%s = %s", table$decision, lookup_text(table, basename(file))),
-                 found$tables[of_seat == seat], files[of_seat == seat])
+                 solution$tables[of_seat == seat], files[of_seat == seat])
     sprintf("%s <- player(%s, %s)", name, game$seats[[seat]],
             paste(rules, collapse = sprintf(",\n%s", strrep(" ", nchar(name) + 11))))
-  }, found$seats, names))
+  }, solution$seats, names))
   about <- sprintf("# Best play of %s: a %s is worth %s, by %s.",
-                   title_of(list(title = game$title, game = name_of_file(game$source))), found$unit,
-                   plain_numbers(found$value), found$objective$text)
-  texts <- c(paste(c(about, lines), collapse = "\n"), vapply(found$tables, function(t) csv_text(t$rows), ""))
+                   title_of(list(title = game$title, game = name_of_file(game$source))), solution$unit,
+                   plain_numbers(solution$value), solution$objective$text)
+  texts <- c(paste(c(about, lines), collapse = "\n"), vapply(solution$tables, function(t) csv_text(t$rows), ""))
   paths <- c(path, files)
   for (file in paths) check_write(file)
   Map(function(text, file) write_new_file(charToRaw(enc2utf8(paste0(text, "\n"))), file), texts, paths)
-  list(path = path, players = stats::setNames(names, game$seats[found$seats]), tables = unname(files))
+  list(path = path, players = stats::setNames(names, game$seats[solution$seats]), tables = unname(files))
 }
 
 # The rule that looks the answer up in a file, or in what is kept under that name.
@@ -38,10 +38,10 @@ lookup_text <- function(table, file)
                               collapse = ", "))
 
 # For each decision of a seat that comes up: list(seat, decision, rows), `rows` as the file of a lookup has them.
-tables_of_play <- function(question, program, run, found) {
-  refuse_unknown_play(run, found)
+tables_of_play <- function(question, program, run, solution) {
+  refuse_unknown_play(run, solution)
   game <- question$game
-  all <- lapply(found$seats, function(seat) lapply(asked_of(game, seat), function(decision) {
+  all <- lapply(solution$seats, function(seat) lapply(asked_of(game, seat), function(decision) {
     rows <- rows_of_policy(game, question, program, run, seat, decision)
     if (nrow(rows) > 0) list(seat = seat, decision = decision,
                              rows = enough_columns(game, question, rows, seat, decision))

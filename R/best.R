@@ -94,18 +94,18 @@ best_play <- function(game, seat = NULL, set = list(), players = list(), mode = 
   deciding <- seats_that_decide(game, set, mode)
   if (!is.null(exploit)) {
     if (both || !is.null(seat) || !is.null(write)) refuse_with_exploit()
-    found <- exploited(task, exploit, two_seats(game, deciding), objective, players)
+    solution <- exploited(task, exploit, two_seats(game, deciding), objective, players)
   } else {
     seats <- if (both) two_seats(game, deciding) else asked_about(game, seat, NULL)$seat
     objective <- objective_of(game, seats, objective, best)
     if (!is.null(at)) task <- with_position_asked(task, at, seats)
-    found <- if (is.null(rule)) solved(task, seats, players, objective)
+    solution <- if (is.null(rule)) solved(task, seats, players, objective)
       else solved_for_rule(task, seats, players, objective)
-    if (!is.null(write)) found$written <- write_players(game, found, write)
-    if (!is.null(rule)) found$rule <- rule_to_remember(task, found, players, rule)
-    found$losses <- if (quick || !is.null(at)) no_losses else losses_of_players(task, found, players)
+    if (!is.null(write)) solution$written <- write_players(game, solution, write)
+    if (!is.null(rule)) solution$rule <- rule_to_remember(task, solution, players, rule)
+    solution$losses <- if (quick || !is.null(at)) no_losses else losses_of_players(task, solution, players)
   }
-  with_call(best_result(game, found), asked)
+  with_call(best_result(game, solution), asked)
 }
 
 check_rule_wanted <- function(rule, both, exploit) {
@@ -157,17 +157,17 @@ two_seats <- function(game, deciding) {
 # What the best answer to a player wins, from each of the two seats.
 exploited <- function(task, player, seats, objective, players) {
   game <- task$game
-  found <- lapply(1:2, function(k) {
+  both <- lapply(1:2, function(k) {
     against <- stats::setNames(list(player), game$seats[[seats[[3 - k]]]])
     solved(task, seats[[k]], utils::modifyList(as.list(players), against),
            objective_of(game, seats[[k]], objective, task$best))
   })
-  of <- function(field) vapply(found, `[[`, 0, field)
-  whole <- found[[1]]
+  of <- function(field) vapply(both, `[[`, 0, field)
+  whole <- both[[1]]
   whole$exploits <- data.frame(seat = game$seats[seats], against = player, value = of("value"), lower = of("lower"),
-                               upper = of("upper"), objective = vapply(found, function(f) f$objective$text, ""))
-  whole$policy <- bind_filled(lapply(found, `[[`, "policy"))
-  whole$decisions <- do.call(rbind, lapply(found, `[[`, "decisions"))
-  whole$by <- lapply(seq_along(found), function(k) found[[k]]$by[[1]])
+                               upper = of("upper"), objective = vapply(both, function(f) f$objective$text, ""))
+  whole$policy <- bind_filled(lapply(both, `[[`, "policy"))
+  whole$decisions <- do.call(rbind, lapply(both, `[[`, "decisions"))
+  whole$by <- lapply(seq_along(both), function(k) both[[k]]$by[[1]])
   whole
 }

@@ -230,7 +230,7 @@ variables_written <- function(x) {
 }
 
 leaves_loop <- function(x) {
-  found <- FALSE
-  walk(x, function(n) if (n$op %in% c("break", "end_round")) found <<- TRUE)
-  found
+  leaves <- FALSE
+  walk(x, function(n) if (n$op %in% c("break", "end_round")) leaves <<- TRUE)
+  leaves
 }

@@ -106,8 +106,8 @@ relist_by <- function(values, lengths)
 value_of_texts <- function(context, texts, type) {
   texts <- trimws(texts)
   named <- function(names) {
-    found <- match(texts, names)
-    ifelse(is.na(found) & texts %in% c("none", "nobody", "pass", "blank"), 0L, found)
+    places <- match(texts, names)
+    ifelse(is.na(places) & texts %in% c("none", "nobody", "pass", "blank"), 0L, places)
   }
   switch(type$kind,
     label = named(context$labels), card = named(context$names[[type$set]]$card_names),

@@ -27,8 +27,8 @@ settle_line <- function(context, scope, node, in_play) {
 # The cases of one argument: list(cond, or NULL for any other case; odds).
 settle_case <- function(context, scope, node, name, at, in_play) {
   if (!nzchar(name)) return(conditional_odds(context, scope, node))
-  found <- odds_cases(context, scope, node)
-  if (name == "otherwise") return(found)
+  cases <- odds_cases(context, scope, node)
+  if (name == "otherwise") return(cases)
   if (in_play) {
     report(context, "settle_outcome", at, "In play no outcome is known yet.",
            "settle by conditions, as in settle(line, if (face == 6) 5 %to% 1, otherwise = lost)")
@@ -39,7 +39,7 @@ settle_case <- function(context, scope, node, name, at, in_play) {
     no_such_outcome(context, at, name)
     return(list())
   }
-  with_condition(outcome_is(numbers, at), found)
+  with_condition(outcome_is(numbers, at), cases)
 }
 
 conditional_odds <- function(context, scope, node) {

@@ -13,7 +13,7 @@ check_table_thing <- function(context, name, node) {
     return(declare(context, name$name, name$at, "unread"))
   }
   named <- unique(unlist(lapply(c(lapply(args$dots, function(a) a$args[[2]]), list(args$otherwise)), name_of_table,
-                              context = context)))
+                                context = context)))
   rows <- unlist(lapply(args$dots, table_rows, context = context), recursive = FALSE)
   read <- !any(vapply(rows, function(row) is.null(row$span), NA))
   spans <- lapply(rows, `[[`, "span")

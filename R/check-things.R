@@ -50,8 +50,8 @@ check_setting_each <- function(context, scope, name, node, args) {
   for (k in table_seats(context)) {
     setting <- variable$settings[[k]]
     context$settings[[setting]] <- list(name = setting, type = type,
-                                    start = convert(values[[match(context$seats[[k]], given)]], type), from = ends$from,
-                                    to = ends$to, at = name$at)
+                                        start = convert(values[[match(context$seats[[k]], given)]], type),
+                                        from = ends$from, to = ends$to, at = name$at)
   }
 }
 

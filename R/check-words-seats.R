@@ -12,8 +12,8 @@ about_two_signs <- function(context, scope, node, table) {
   if (is_unknown(a$type) || is_unknown(b$type)) return(broken(node$at))
   signs <- signs_of(context, a, b)
   if (is.null(signs) || length(signs$members) == 0) return(broken(node$at))  # reported where they are declared
-  found <- table(signs)
-  typed("lookup2", found$type, node$at, left = a, right = b, first = min(signs$members), values = found$values,
+  counts <- table(signs)
+  typed("lookup2", counts$type, node$at, left = a, right = b, first = min(signs$members), values = counts$values,
         const = a$const && b$const)
 }
 

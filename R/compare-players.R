@@ -60,9 +60,9 @@ compare_players <- function(game, set = list(), players = NULL, mode = NULL, mea
   so_far <- function(values, engine, after)
     list(players = players_result(names, ways, task, best, list(results = list(values = values, engine = engine),
                                                                 rounds = task$rounds), after))
-  found <- if (is.null(until)) ways_compared(names, ways, task, 0.05, so_far)
+  results <- if (is.null(until)) ways_compared(names, ways, task, 0.05, so_far)
     else compared_until(names, ways, task, until, so_far)
-  result <- players_result(names, ways, task, best, c(found, list(until = until)))
+  result <- players_result(names, ways, task, best, c(results, list(until = until)))
   result["best_play"] <- list(best_of_compared(names, task, measure, best))
   with_call(result, asked)
 }
@@ -76,15 +76,15 @@ best_of_compared <- function(names, task, measure, best) {
 }
 
 # Of a comparison that was stopped there are the ways of sitting that were played, and no ranking.
-players_result <- function(names, ways, task, best, found, stopped = NULL) {
-  results <- found$results
+players_result <- function(names, ways, task, best, compared, stopped = NULL) {
+  results <- compared$results
   game <- task$game
   structure(list(game = name_of_file(game$source), title = game$title, seats = game$seats[task$seats],
                  measure = task$measure,
                  best = best, unit = program_span(game), engine = results$engine,
-                 rounds = if (results$engine == "sample") found$rounds, seed = task$seed, until = found$until,
-                 looks = found$looks, players = names, pairs = pairs_table(ways, results, game$seats[task$seats]),
-                 advantage = found$advantage, ranking = if (is.null(stopped)) ranking_of(names, found$advantage),
+                 rounds = if (results$engine == "sample") compared$rounds, seed = task$seed, until = compared$until,
+                 looks = compared$looks, players = names, pairs = pairs_table(ways, results, game$seats[task$seats]),
+                 advantage = compared$advantage, ranking = if (is.null(stopped)) ranking_of(names, compared$advantage),
                  stopped = stopped), class = result_class("players"))
 }
 
@@ -110,11 +110,11 @@ compared_until <- function(names, ways, task, until, so_far) {
   look <- 1
   repeat {
     error <- 0.05 / (look * (look + 1))
-    found <- ways_compared(names, ways, task, error, so_far)
-    a <- found$advantage
+    compared <- ways_compared(names, ways, task, error, so_far)
+    a <- compared$advantage
     room <- stats::qt(1 - error / (2 * nrow(a)), task$rounds - 1) * a$standard_error
     open <- !is.na(a$advantage) & a$sure == 0 & abs(a$advantage) + room > until
-    if (found$results$engine == "exact" || !any(open) || task$rounds >= most) return(c(found, list(looks = look)))
+    if (compared$results$engine == "exact" || !any(open) || task$rounds >= most) return(c(compared, list(looks = look)))
     task$engine <- "sample"
     task$rounds <- min(most, 2 * task$rounds)
     look <- look + 1
@@ -174,28 +174,28 @@ results_of_ways <- function(ways, task, so_far = function(values, engine, after)
     list(value = o$measures$value, engine = o$engine)
   }
   values <- function(which) worked_out(which, value_of, task$workers, "ways of sitting",
-                                       function(found, after, stop) results_so_far(found, after))
-  results_so_far <- function(found, after) {
-    done <- !vapply(found, is.null, NA)
-    if (!any(done) || length(found) < nrow(ways)) return(list())
+                                       function(results, after, stop) results_so_far(results, after))
+  results_so_far <- function(results, after) {
+    done <- !vapply(results, is.null, NA)
+    if (!any(done) || length(results) < nrow(ways)) return(list())
     none <- list(value = rep(NA_real_, length(measures)))
-    so_far(values_of(ifelse(done, found, list(none))), if (all_exact(found)) "exact" else "sample", after)
+    so_far(values_of(ifelse(done, results, list(none))), if (all_exact(results)) "exact" else "sample", after)
   }
-  values_of <- function(found) do.call(rbind, lapply(found, `[[`, "value"))
-  is_by <- function(found, engine) vapply(found, function(f) identical(f$engine, engine), NA)
-  all_exact <- function(found) !any(is_by(found, "sample"))
-  found <- values(seq_len(nrow(ways)))
-  exact <- all_exact(found)
+  values_of <- function(results) do.call(rbind, lapply(results, `[[`, "value"))
+  is_by <- function(results, engine) vapply(results, function(f) identical(f$engine, engine), NA)
+  all_exact <- function(results) !any(is_by(results, "sample"))
+  results <- values(seq_len(nrow(ways)))
+  exact <- all_exact(results)
   if (!exact && task$rounds < 2)
     abort_input("rounds_wrong", "One round tells nothing of how sure a difference is.", "sample more: --rounds 2e4")
-  if (!exact && any(is_by(found, "exact"))) {
+  if (!exact && any(is_by(results, "exact"))) {
     engine <- "sample"
-    found[is_by(found, "exact")] <- values(which(is_by(found, "exact")))
+    results[is_by(results, "exact")] <- values(which(is_by(results, "exact")))
   }
-  list(values = values_of(found), engine = if (exact) "exact" else "sample",
+  list(values = values_of(results), engine = if (exact) "exact" else "sample",
        pulls = worked_out(seq_len(nrow(ways)), function(way)
-         if (!anyNA(found[[way]]$value)) seat_pulls(sit(way), measured, task, exact), task$workers,
-         "ways of sitting, played again for the errors", function(pulls, after, stop) results_so_far(found, after)))
+         if (!anyNA(results[[way]]$value)) seat_pulls(sit(way), measured, task, exact), task$workers,
+         "ways of sitting, played again for the errors", function(pulls, after, stop) results_so_far(results, after)))
 }
 
 units_by_hand <- 2000  # units that tell how much luck there is in a round, where all is counted

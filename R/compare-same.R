@@ -84,11 +84,11 @@ shared_quantities <- function(old, new) {
 explore_both <- function(sides) {
   old <- sides[[1]]$program
   new <- sides[[2]]$program
-  found <- polled(same_states, "states", NULL, function(tick)
+  walk <- polled(same_states, "states", NULL, function(tick)
     core_product(loaded(old), loaded(new), match(old$outcomes, new$outcomes), match(old$sources, new$sources) - 1L,
                  shared_quantities(old, new), same_states, tick))
-  if (found$parting == "stopped") signal_stop()
-  found
+  if (walk$parting == "stopped") signal_stop()
+  walk
 }
 
 # The first unit that comes out otherwise, or NULL.

@@ -31,8 +31,8 @@ problems_at_desk <- function(diagnostics) {
 
 # "did you mean `roll`?" names what to put there.
 text_of_hint <- function(hint) {
-  found <- regmatches(hint, regexec("^did you mean `([^`]+)`[?]$", hint))[[1]]
-  if (length(found) == 2) found[[2]] else NA_character_
+  parts <- regmatches(hint, regexec("^did you mean `([^`]+)`[?]$", hint))[[1]]
+  if (length(parts) == 2) parts[[2]] else NA_character_
 }
 
 # The players that can take each seat that decides.

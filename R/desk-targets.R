@@ -30,7 +30,7 @@ target_relations <- c(between = "in", "at least" = "at least", "at most" = "at m
 
 # `answer`: a reactive, what the panel found last. An answer that is written goes the way of what is turned.
 targets_server <- function(id, answer, folder, worker, rules) shiny::moduleServer(id, function(input, output, session) {
-  found <- part_of_check(rules, function(check) check[c("measures", "knobs")], function(now) {
+  offered <- part_of_check(rules, function(check) check[c("measures", "knobs")], function(now) {
     measures <- vapply(now$measures, `[[`, "", "name")
     names(measures) <- vapply(now$measures, `[[`, "", "words")
     knobs <- vapply(now$knobs, `[[`, "", "name")
@@ -39,7 +39,7 @@ targets_server <- function(id, answer, folder, worker, rules) shiny::moduleServe
     shiny::updateSelectInput(session, "measure", choices = measures, selected = kept(input$measure, measures))
     shiny::updateSelectInput(session, "knob", choices = knobs, selected = kept(input$knob, knobs))
   })
-  chosen <- function(of, name) Find(function(x) x$name == name, found()[[of]])
+  chosen <- function(of, name) Find(function(x) x$name == name, offered()[[of]])
   shiny::observeEvent(input$knob, {
     knob <- chosen("knobs", input$knob)
     if (!identical(knob$kind, "number")) return()

@@ -139,10 +139,10 @@ notice_page <- function(what, ns) {
 problems_page <- function(check, ns) {
   if (is.null(check)) return(NULL)
   if (!is.null(check$problem)) return(shiny::p(class = "desk-bad", check$problem))
-  found <- check$value
-  if (NROW(found$problems) > 0) return(shiny::tags$ul(lapply(seq_len(nrow(found$problems)), function(k)
-    problem_item(found$problems[k, ], k, ns))))
-  tried <- found$examples
+  result <- check$value
+  if (NROW(result$problems) > 0) return(shiny::tags$ul(lapply(seq_len(nrow(result$problems)), function(k)
+    problem_item(result$problems[k, ], k, ns))))
+  tried <- result$examples
   failed <- which(!tried$passed)
   shiny::tagList(
     shiny::p(class = if (length(failed) == 0) "desk-good" else "desk-bad", examples_in_words(tried)),

@@ -40,8 +40,8 @@ native_program <- function(program) {
   build <- start_build(core_generated_c(loaded(program)))
   on.exit(end_build(build))
   repeat {
-    found <- poll_build(build)
-    if (!is.null(found)) return(if (isFALSE(found)) NULL else found)
+    library_built <- poll_build(build)
+    if (!is.null(library_built)) return(if (isFALSE(library_built)) NULL else library_built)
     Sys.sleep(0.02)
   }
 }

@@ -26,10 +26,10 @@ run_claim <- function(rules, claim) {
 
 # The shortest round that breaks it; where that cannot be found, the sampled one.
 broken_round <- function(rules, claim, program, unit = 1) {
-  found <- polled(claim_states, "states", NULL, function(tick)
+  broken <- polled(claim_states, "states", NULL, function(tick)
     core_witness(loaded(program), claim_states, integer(), -1L, failure_code("claim_broken"), tick))
-  if (found$end == witness_stopped) signal_stop()
-  forced <- if (found$end == 0L) list(draws = witness_draws(program, found), answers = list())
+  if (broken$end == witness_stopped) signal_stop()
+  forced <- if (broken$end == 0L) list(draws = witness_draws(program, broken), answers = list())
   watched <- compile_game(rules, tracing = TRUE, claims = list(claim))
   watch_trace(rules, watched, unit, 1, forced, NULL)
 }
@@ -54,13 +54,13 @@ uneven_signs <- function(game, d) {
 dominated_signs <- function(game, d) {
   score <- (d$verbs != "") - t(d$verbs != "")
   n <- nrow(score)
-  found <- list()
+  dominated <- list()
   for (i in seq_len(n)) for (j in seq_len(n)) {
     if (i == j || any(score[i, ] > score[j, ]) || all(score[i, ] == score[j, ])) next
-    found <- c(found, list(finding("sign_dominated", d$at,
+    dominated <- c(dominated, list(finding("sign_dominated", d$at,
       sprintf("`%s` is never better than `%s`, whatever the other throws: nobody who knows will throw it.",
               game$labels[[d$members[[i]]]], game$labels[[d$members[[j]]]]))))
     break
   }
-  found
+  dominated
 }

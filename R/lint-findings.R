@@ -16,16 +16,16 @@ find_findings <- function(game, settings = list(), players = list(), mode = NULL
            if (run$exact) record_findings(game, settings, players, mode) else merge_findings(game, run))
   answers <- if (!inherits(run, "error")) c(answer_findings(game, settings, players, mode),
                                             best_findings(game, settings, players, mode))
-  found <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game),
-             unused_functions(game), sign_findings(game), near_copies(game), played, answers,
-             line_up_findings(tried), list_knowing_findings(game), reach_findings(game),
-             money_findings(game, settings, players, mode))
-  found <- Filter(Negate(is.null), found)
-  found <- found[order(match(vapply(found, `[[`, "", "id"), names(finding_mends), nomatch = 0L))]
-  id <- vapply(found, `[[`, "", "id")
+  findings <- c(lapply(game$notes, function(n) finding(n$id, n$at, n$message)), unread_settings(game),
+                unused_functions(game), sign_findings(game), near_copies(game), played, answers,
+                line_up_findings(tried), list_knowing_findings(game), reach_findings(game),
+                money_findings(game, settings, players, mode))
+  findings <- Filter(Negate(is.null), findings)
+  findings <- findings[order(match(vapply(findings, `[[`, "", "id"), names(finding_mends), nomatch = 0L))]
+  id <- vapply(findings, `[[`, "", "id")
   mend <- unname(finding_mends[id])
-  data.frame(id = id, file = files_of(found, game$source), line = lines_of(found, game$source),
-             message = vapply(found, `[[`, "", "message"), mend = ifelse(is.na(mend), "", mend))
+  data.frame(id = id, file = files_of(findings, game$source), line = lines_of(findings, game$source),
+             message = vapply(findings, `[[`, "", "message"), mend = ifelse(is.na(mend), "", mend))
 }
 
 # The question with what the findings measure recorded in place of the rest: passes, and outcomes that hold together.
@@ -87,7 +87,7 @@ rounds_to_say_never <- 2000  # fewer say little
 
 # An outcome is never reached when no player gets there.
 outcome_findings <- function(game, run, tried) {
-  found <- list()
+  findings <- list()
   elsewhere <- Reduce(`+`, Filter(Negate(is.null), lapply(tried, `[[`, "share")), 0 * run$share)
   for (e in game$outcomes$entries) for (k in match(e$outcomes, game$outcomes$names)) {
     name <- game$outcomes$names[[k]]
@@ -97,13 +97,13 @@ outcome_findings <- function(game, run, tried) {
         else if (run$exact) sprintf("The outcome `%s` is not reached by any player tried.", name)
         else sprintf("The outcome `%s` was not reached in %s rounds.", name, whole_text(run$rounds))
       if (run$exact || run$rounds >= rounds_to_say_never)
-        found <- c(found, list(finding("outcome_never", e$at, message)))
+        findings <- c(findings, list(finding("outcome_never", e$at, message)))
     } else if (e$how == "otherwise" && share > 0.5 && length(game$outcomes$names) > 2) {
       message <- sprintf("%s of the rounds fall to `%s = otherwise`.", share_of(share, run), e$name)
-      found <- c(found, list(finding("outcome_rest", e$at, message)))
+      findings <- c(findings, list(finding("outcome_rest", e$at, message)))
     }
   }
-  found
+  findings
 }
 
 yes_share <- function(counts) sum(counts$weight[counts$value != 0]) / sum(counts$weight)
@@ -209,52 +209,52 @@ list_findings <- function(game) {
 
 # Does anything in the rules read where an item stands in this list? Then a bag would be another game.
 reads_order <- function(game, id) {
-  found <- FALSE
+  reads <- FALSE
   is_it <- function(node) is.list(node) && is.environment(node$var) && identical(node$var$id, id)
   ordered <- c("at_position", "collection_same", "collection_part", "for_items", "best_item")
   walk(list(game$play, game$outcomes, game$decisions, game$records, game$pays, game$names), function(n)
-    if (n$op %in% ordered && any(vapply(n, is_it, NA))) found <<- TRUE)
-  found
+    if (n$op %in% ordered && any(vapply(n, is_it, NA))) reads <<- TRUE)
+  reads
 }
 
 # --- what the text itself shows ------------------------------------------------------
 
 unread_settings <- function(game) {
-  found <- lapply(game$settings, function(s) {
+  unread <- lapply(game$settings, function(s) {
     name <- sub("\\[.*", "", s$name)
     others <- Filter(function(n) declared_name(n) != name && !(n$kind == "call" && n$fn %in% c("example", "seats")),
                      game$nodes)
     if (name != "seated" && !mentions(others, name))
       finding("setting_unread", s$at, sprintf("The setting `%s` is never read.", name))
   })
-  unname(Filter(Negate(is.null), found))
+  unname(Filter(Negate(is.null), unread))
 }
 
 unused_functions <- function(game) {
-  found <- lapply(Filter(function(d) d$kind == "function", game$names), function(d) {
+  unused <- lapply(Filter(function(d) d$kind == "function", game$names), function(d) {
     others <- Filter(function(n) declared_name(n) != d$name, game$nodes)
     if (!mentions(others, d$name))
       finding("function_unused", d$at, sprintf("The function `%s` is never called.", d$name))
   })
-  unname(Filter(Negate(is.null), found))
+  unname(Filter(Negate(is.null), unused))
 }
 
 # Functions that are alike but for one number or name.
 near_copies <- function(game) {
   functions <- Filter(function(d) d$kind == "function", game$names)
-  found <- list()
+  copies <- list()
   for (i in seq_along(functions)) for (j in seq_along(functions)) {
     if (i >= j) next
     a <- node_leaves(functions[[i]]$body)
     b <- node_leaves(functions[[j]]$body)
     if (length(a) != length(b) || length(a) < 6 || sum(a != b) != 1) next
     odd <- which(a != b)
-    found <- c(found,
-               list(finding("near_copy", functions[[j]]$at,
-                            sprintf("`%s` and `%s` differ only in %s and %s: one function with a parameter would do.",
-                                    functions[[i]]$name, functions[[j]]$name, a[[odd]], b[[odd]]))))
+    copies <- c(copies,
+                list(finding("near_copy", functions[[j]]$at,
+                             sprintf("`%s` and `%s` differ only in %s and %s: one function with a parameter would do.",
+                                     functions[[i]]$name, functions[[j]]$name, a[[odd]], b[[odd]]))))
   }
-  found
+  copies
 }
 
 # Everything that a body says, in order.

@@ -46,7 +46,7 @@ new_check <- function(source, rules, diagnostics = list(), name = source$name, l
     findings = if (!is.null(rules) && !is.null(look)) look(rules)
       else data.frame(id = character(), file = character(), line = integer(), message = character(),
                       mend = character()),
-    variant = rules$variant, broken = lapply(claims, `[[`, "trace"), found = diagnostics),
+    variant = rules$variant, broken = lapply(claims, `[[`, "trace"), diagnostics = diagnostics),
     class = result_class("check"))
 }
 
@@ -54,7 +54,7 @@ new_check <- function(source, rules, diagnostics = list(), name = source$name, l
 sections.basanos_check <- function(x, all = FALSE, ...) {
   if (nrow(x$problems) > 0) {
     count <- sprintf("%s: %d problem%s", x$name, nrow(x$problems), if (nrow(x$problems) == 1) "" else "s")
-    return(all_sections(lapply(x$found, function(p) section(lines = format_diagnostic(p, x$source))),
+    return(all_sections(lapply(x$diagnostics, function(p) section(lines = format_diagnostic(p, x$source))),
                         section(notes = count)))
   }
   heading <- paste0(x$name, if (!is.null(x$title)) paste0(": ", x$title))

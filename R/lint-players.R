@@ -56,11 +56,11 @@ is_word_file <- function(game, name) {
 }
 
 goes_through <- function(game, player, ids) {
-  found <- FALSE
+  goes <- FALSE
   walk(lapply(game$decisions, function(d) d$rules[[player]]$body), function(n) if (n$op == "range" &&
     is_kind(n$type$of, "word") && n$low$op == "lit" && n$high$op == "lit" &&
-    all(range(ids) == c(n$low$value, n$high$value))) found <<- TRUE)
-  found
+    all(range(ids) == c(n$low$value, n$high$value))) goes <<- TRUE)
+  goes
 }
 
 # An answer that is never better than another: each answer of a decision is given in the same rounds, on the same luck.
@@ -73,8 +73,8 @@ answer_findings <- function(game, settings, players, mode) {
   if (program_span(game) != "round") return(NULL)
   question <- new_question(game, settings, players, mode)
   tried <- Filter(function(d) is_tried_by_answer(d) && d$asked %in% game$paid, game$decisions)
-  found <- lapply(tried, function(d) worst_answer(game, d, pays_of_answers(question, d)))
-  unname(Filter(Negate(is.null), found))
+  worst <- lapply(tried, function(d) worst_answer(game, d, pays_of_answers(question, d)))
+  unname(Filter(Negate(is.null), worst))
 }
 
 # A choice between a few names, by one seat.

@@ -16,10 +16,11 @@ reach_findings <- function(game) {
   given <- lapply(stats::setNames(nm = unseen), function(key)
     if (!is.null(ways$at[[key]])) given_on_the_way(anyone, key, ways$at[[key]]))
   given[given %in% given[duplicated(given)]] <- ""  # what does not tell two branches apart leads to neither
-  found <- lapply(unseen, function(key)
+  unreached <- lapply(unseen, function(key)
     reach_finding(game, program$coverage_points[[key]], ways$at[[key]], given[[key]], ways$all_seen))
   nowhere <- keys[is_answer & vapply(ways$at[keys], is.null, NA)]
-  c(found, unmet_answers(game, program$coverage_points[setdiff(nowhere, seen)], ways$all_seen), never_legal(game, keys))
+  c(unreached, unmet_answers(game, program$coverage_points[setdiff(nowhere, seen)], ways$all_seen),
+    never_legal(game, keys))
 }
 
 # The game with every seat answering evenly.
@@ -60,7 +61,7 @@ ways_to_places <- function(anyone, program, keys) {
     else polled(reach_units * effort, "rounds", NULL, function(tick)
       core_first_reaching(loaded(program), 1, reach_units * effort, tick))
   if (length(first) == 0) signal_stop()
-  ways <- Map(function(found, unit) if (!is.null(found)) list(draws = witness_draws(program, found))
+  ways <- Map(function(witness, unit) if (!is.null(witness)) list(draws = witness_draws(program, witness))
     else if (unit > 0) list(unit = unit), shortest$places, first)
   list(all_seen = shortest$all_seen, at = stats::setNames(ways, keys))
 }
@@ -104,12 +105,12 @@ given_on_the_way <- function(anyone, key, way) {
 
 # Answers that no condition ever lets through have no place at all in the program.
 never_legal <- function(game, keys) {
-  found <- lapply(game$decisions, function(d) {
+  refused <- lapply(game$decisions, function(d) {
     places <- vapply(d$type$members, function(id) paste(c("answer", id, d$at), collapse = " "), "")
     if (!any(places %in% keys)) return(NULL)  # the answers are not names, one by one
     never <- game$labels[d$type$members[!places %in% keys]]
     if (length(never) == 0) return(NULL)
     list(never_legal_finding(d$at, never))
   })
-  unlist(unname(found), recursive = FALSE)
+  unlist(unname(refused), recursive = FALSE)
 }

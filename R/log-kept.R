@@ -159,12 +159,12 @@ read_mapped <- function(path, game, map, seat) {
 # "Guest high" is guest_high.
 mapped_outcomes <- function(texts, rules, wrong) {
   plain <- function(x) gsub("[^a-z0-9]+", "_", tolower(trimws(x)))
-  found <- match(plain(texts), plain(rules$outcomes$names))
-  if (anyNA(found)) {
-    text <- texts[is.na(found)][[1]]
-    wrong(sprintf("row %d ends in \"%s\", which is no outcome of the game.", which(is.na(found))[[1]], text),
+  places <- match(plain(texts), plain(rules$outcomes$names))
+  if (anyNA(places)) {
+    text <- texts[is.na(places)][[1]]
+    wrong(sprintf("row %d ends in \"%s\", which is no outcome of the game.", which(is.na(places))[[1]], text),
           or_spelling(did_you_mean(plain(text), rules$outcomes$names),
                       sprintf("the outcomes are %s", some_of_names(rules$outcomes$names))))
   }
-  rules$outcomes$names[found]
+  rules$outcomes$names[places]
 }

@@ -26,8 +26,8 @@ played_people <- function(path, game = NULL, map = NULL, seat = NULL, advice = F
   groups <- split(kept, list(kept$name, kept$game, kept$seat), drop = TRUE)
   rules <- function(name) if (!is.null(game)) game else rules_of_kept(name, dirname(path))
   people <- lapply(groups, function(group) {
-    found <- rules(group$game[[1]])
-    if (!is.null(found)) person_beside_odds(group, game(found), advice)
+    of_game <- rules(group$game[[1]])
+    if (!is.null(of_game)) person_beside_odds(group, game(of_game), advice)
   })
   structure(Filter(Negate(is.null), unname(people)), class = result_class("people"))
 }

@@ -2,16 +2,16 @@
 
 odds_by_engine <- function(question, effort) {
   delayedAssign("program", program_of(question))
-  found <- if (!is.null(effort$precision)) sample_to_precision(question, program, effort)
+  run <- if (!is.null(effort$precision)) sample_to_precision(question, program, effort)
     else switch(effort$engine,
       exact = list(tally = exact_tally(question, counted_program(question, program), effort)),
       sample = list(tally = sampled_tally(question, program, effort)),
       auto = count_or_sample(question, program, effort))
-  result <- as_odds(found$tally)
+  result <- as_odds(run$tally)
   if (effort$engine == "auto" && result$engine == "exact")
     result$checked <- check_against_sample(result, question, program, effort)
-  result$why <- found$why
-  result$reached <- found$reached
+  result$why <- run$why
+  result$reached <- run$reached
   result
 }
 
@@ -53,8 +53,8 @@ sampled_tally <- function(question, program, effort) {
   rounds <- rounds_of_effort(effort, program)
   if (!is.null(effort$checkpoint)) return(sample_with_checkpoint(question, program, rounds, effort))
   play <- function(tick) {
-    found <- if (!is.null(question$position)) sample_there(question, program, rounds, effort, tick)
-    if (is.null(found)) run_sample(question$game, program, rounds, effort$seed, effort$threads, 1, tick) else found
+    counts <- if (!is.null(question$position)) sample_there(question, program, rounds, effort, tick)
+    if (is.null(counts)) run_sample(question$game, program, rounds, effort$seed, effort$threads, 1, tick) else counts
   }
   tally <- sampled_as_tally(question, program, rounds, effort)
   tally(with_part_result(with_progress(rounds, "rounds", effort$progress, play), tally_so_far(tally)))

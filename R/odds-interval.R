@@ -107,8 +107,8 @@ ratio_of <- function(top, bottom, weight, sampled, ends = no_ends) {
 # With a constant stake the return is a mean in other units.
 scaled_interval <- function(top, weight, bottom, ends) {
   counts <- collect_counts(top, weight)
-  found <- moments(counts, TRUE, ends = ends)
-  list(lower = found$lower / bottom, upper = found$upper / bottom)
+  scaled <- moments(counts, TRUE, ends = ends)
+  list(lower = scaled$lower / bottom, upper = scaled$upper / bottom)
 }
 
 # By sums of powers, so that each r costs the same however many units there are.

@@ -1,9 +1,9 @@
 # The values of the measures asked for, from the counts of a run.
 
 # A data frame: name, value; sampled also standard_error, lower, upper.
-measured_table <- function(measures, found, sampled) {
+measured_table <- function(measures, counted, sampled) {
   rows <- lapply(seq_along(measures), function(k) {
-    row <- measured_row(measures[[k]], k, found, sampled)
+    row <- measured_row(measures[[k]], k, counted, sampled)
     c(list(name = measures[[k]]$text, value = row$value),
       if (sampled) list(standard_error = or_missing(row$standard_error), lower = or_missing(row$lower),
                         upper = or_missing(row$upper)))
@@ -13,13 +13,13 @@ measured_table <- function(measures, found, sampled) {
 
 or_missing <- function(x) if (is.null(x)) NA_real_ else x
 
-# `found` has the odds so far, and the ledgers; `added` are the records that measures added, by name.
-measured_row <- function(measure, k, found, sampled) {
-  if (!is.null(measure$expression)) return(measured_record(measure, found$added[[record_of_measure(k)]], sampled))
-  if (!is.null(measure$unit)) return(measured_unit(measure, found, sampled))
-  if (measure$word %in% c("ruin", "losing", "goal")) return(measured_share(measure, found))
-  if (measure$word == "mean_pay") return(measured_pay(measure, found))
-  measured_money(measure, found, sampled)
+# `counted` has the odds so far, and the ledgers; `added` are the records that measures added, by name.
+measured_row <- function(measure, k, counted, sampled) {
+  if (!is.null(measure$expression)) return(measured_record(measure, counted$added[[record_of_measure(k)]], sampled))
+  if (!is.null(measure$unit)) return(measured_unit(measure, counted, sampled))
+  if (measure$word %in% c("ruin", "losing", "goal")) return(measured_share(measure, counted))
+  if (measure$word == "mean_pay") return(measured_pay(measure, counted))
+  measured_money(measure, counted, sampled)
 }
 
 # Of a record: list(counts, record, moments, n, error_of).
@@ -62,8 +62,8 @@ quantile_interval <- function(counts, p, sampled, n) {
   list(value = first(share), lower = first(interval$upper), upper = first(interval$lower))
 }
 
-measured_unit <- function(measure, found, sampled) {
-  counts <- found$unit[[measure$unit]]
+measured_unit <- function(measure, counted, sampled) {
+  counts <- counted$unit[[measure$unit]]
   if (is.null(counts))
     abort_input("measure_wrong", sprintf("`%s` is not kept of this game%s.", measure$text,
                                          if (sampled) "" else " in an exact count"),
@@ -79,17 +79,17 @@ unit_column <- function(measure) {
          losing = sprintf("losing[%s]", measure$about$name), goal = "goal", measure$unit)
 }
 
-measured_share <- function(measure, found) {
+measured_share <- function(measure, counted) {
   name <- unit_column(measure)
-  row <- found$shares[match(name, found$shares$name), ]
-  if (is.null(found$shares) || is.na(row$probability))
+  row <- counted$shares[match(name, counted$shares$name), ]
+  if (is.null(counted$shares) || is.na(row$probability))
     abort_input("measure_wrong", sprintf("`%s` is not told of this game.", measure$text),
                 "give the rules a wallet, and a sitting with `until`")
   list(value = row$probability, standard_error = row$standard_error, lower = row$lower, upper = row$upper)
 }
 
-measured_pay <- function(measure, found) {
-  row <- found$pays[match(measure$about$name, found$pays$seat), ]
+measured_pay <- function(measure, counted) {
+  row <- counted$pays[match(measure$about$name, counted$pays$seat), ]
   if (is.na(row$mean))
     abort_input("measure_wrong", sprintf("`%s` is paid nothing.", measure$about$name),
                 "declare what it is paid, as in pays(...)")
@@ -97,16 +97,16 @@ measured_pay <- function(measure, found) {
 }
 
 # Of a seat or a bet: from its ledger.
-measured_money <- function(measure, found, sampled) {
-  ledger <- found$ledgers$of(measure$about)
+measured_money <- function(measure, amounts, sampled) {
+  ledger <- amounts$ledgers$of(measure$about)
   if (is.null(ledger))
     abort_input("measure_wrong", sprintf("`%s` puts nothing in.", measure$about$name),
                 "declare it, as in stakes(guest, 1) or bets(guest, line = 1)")
   ratio <- ratio_of_word(measure$word)
   if (!is.null(ratio)) return(measured_ratio(ratio, ledger, sampled))
-  if (measure$word %in% c("losing_run", "longest_losing_run") && found$span != "round")
+  if (measure$word %in% c("losing_run", "longest_losing_run") && amounts$span != "round")
     abort_input("rounds_linked", sprintf("The rounds of a %s depend on each other: one of them does not give `%s`.",
-                                         found$span, measure$text),
+                                         amounts$span, measure$text),
                 "record the length of a run in the rules, in a state that lasts the sitting")
   of_rounds <- function(top, counted) share_of_rounds(ledger, top, counted, sampled)
   switch(measure$word,
@@ -116,7 +116,7 @@ measured_money <- function(measure, found, sampled) {
     gain = of_rounds(function(d) d$net > 0, function(d) d$put > 0),
     prize_share = share_of_back(ledger, measure$numbers$least, sampled),
     volatility = list(value = money_row(ledger, FALSE)$volatility),
-    breakage = list(value = found$ledgers$breakage(measure$about)),
+    breakage = list(value = amounts$ledgers$breakage(measure$about)),
     losing_run = list(value = chance_of_losing_run(ledger, measure$numbers$rounds, measure$numbers$length)),
     longest_losing_run = list(value = mean_losing_run(ledger, measure$numbers$rounds)))
 }
@@ -159,8 +159,8 @@ money_ledgers <- function(ledgers, pays, pay_counts) {
 
 mean_of_ledger <- function(ledger, sampled) {
   d <- ledger$rounds
-  found <- moments(collect_counts(d$put, d$weight), sampled)
-  c(list(value = found$mean), if (is.null(ledger$units)) found[intersect(names(found),
+  means <- moments(collect_counts(d$put, d$weight), sampled)
+  c(list(value = means$mean), if (is.null(ledger$units)) means[intersect(names(means),
                                                                          c("standard_error", "lower", "upper"))])
 }
 
@@ -178,8 +178,8 @@ share_of_rounds <- function(ledger, holds, counts, sampled) {
 # The part of the return that comes from rounds which bring so much or more.
 share_of_back <- function(ledger, least, sampled) {
   back <- ledger$rounds$put + ledger$rounds$net
-  found <- ratio_of(back * (back >= least), back, ledger$rounds$weight, sampled)
-  if (is.null(ledger$units)) found else found["value"]
+  ratio <- ratio_of(back * (back >= least), back, ledger$rounds$weight, sampled)
+  if (is.null(ledger$units)) ratio else ratio["value"]
 }
 
 # Rounds without gain or loss neither end nor lengthen a run.

@@ -47,10 +47,10 @@ ledgers_of <- function(program, counts, first) {
     unit <- sums[[sprintf("ledger %d", k)]]
     piece <- if (entry$kind == "cases") whole_tokens else program$piece
     if (entry$kind == "par") return(c(entry, list(counts = counts$quantities[[first + k]])))
-    found <- list(return_range = program$return_range[[k]],
-                  rounds = read(counts$quantities[[first + k]], piece), units = if (!is.null(unit)) read(unit, piece))
-    if (entry$pair && !is.null(unit)) check_sums(found$rounds, found$units, piece)
-    c(entry, found)
+    ledger <- list(return_range = program$return_range[[k]],
+                   rounds = read(counts$quantities[[first + k]], piece), units = if (!is.null(unit)) read(unit, piece))
+    if (entry$pair && !is.null(unit)) check_sums(ledger$rounds, ledger$units, piece)
+    c(entry, ledger)
   })
 }
 

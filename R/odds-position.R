@@ -25,9 +25,9 @@ with_position_named <- function(odds, position) {
 
 # Of a count or sample that was stopped: from the position, without its answers.
 position_so_far <- function(question) function(stop) {
-  found <- odds_so_far(stop)
-  if (!is.null(found$odds)) found$odds <- with_position_named(found$odds, question$position)
-  found
+  so_far <- odds_so_far(stop)
+  if (!is.null(so_far$odds)) so_far$odds <- with_position_named(so_far$odds, question$position)
+  so_far
 }
 
 answers_wanted <- function(question, effort, answers) {
@@ -88,9 +88,9 @@ answers_there <- function(question, effort, answers, base) {
   }
   asked <- if (length(decision$asked) == 1) decision$asked else 0L
   question$position$answers <- answers
-  rows <- Map(function(answer, found)
-    if (!is.null(found) && found$complete) answer_row(answer_text(game, answer, decision$type), found, game, asked,
-                                                      reached), answers, odds_of_lanes(question, effort))
+  rows <- Map(function(answer, result)
+    if (!is.null(result) && result$complete) answer_row(answer_text(game, answer, decision$type), result, game, asked,
+                                                        reached), answers, odds_of_lanes(question, effort))
   table <- do.call(rbind, rows)
   if (is.null(table)) return(NULL)
   always_legal <- all(table[["legal in"]] > 1 - 1e-9)
@@ -122,33 +122,33 @@ sampled_lanes <- function(question, effort) {
   rounds <- effort$rounds
   of_lane <- function(lane, tick)
     run_sample(question$game, in_lane(program, lane), rounds, effort$seed, effort$threads, 1, tick)
-  found <- with_progress(rounds * length(lanes), "rounds", effort$progress, function(tick) {
+  counts <- with_progress(rounds * length(lanes), "rounds", effort$progress, function(tick) {
     there <- run_from_position(question$game, program, rounds, effort$seed, tick, lanes)
     if (is.null(there)) lapply(lanes, of_lane, tick) else there
   })
-  lapply(found, sampled_as_tally(question, program, rounds, effort))
+  lapply(counts, sampled_as_tally(question, program, rounds, effort))
 }
 
 # `worth` is what the rows are sorted by: the pay of the seat that is asked, else the share of the outcomes that name
 # it, else that of the first outcome.
-answer_row <- function(text, found, game, asked, reached) {
-  legal <- if (is.null(found$legal_share)) min(1, found$given_share / reached) else found$legal_share
+answer_row <- function(text, result, game, asked, reached) {
+  legal <- if (is.null(result$legal_share)) min(1, result$given_share / reached) else result$legal_share
   row <- data.frame(answer = text, "legal in" = legal,
-                    rbind(stats::setNames(found$outcomes$probability, found$outcomes$name)),
+                    rbind(stats::setNames(result$outcomes$probability, result$outcomes$name)),
                     check.names = FALSE)
-  paid <- match(game$seats[asked], found$pays$seat)
-  sampled <- found$engine == "sample"
-  if (nrow(found$pays) > 0) {
-    row <- cbind(row, rbind(stats::setNames(found$pays$mean, paste("pay of", found$pays$seat))))
-    if (sampled) row <- cbind(row, rbind(stats::setNames(found$pays$standard_error,
-                                                         paste("error of pay of", found$pays$seat))))
+  paid <- match(game$seats[asked], result$pays$seat)
+  sampled <- result$engine == "sample"
+  if (nrow(result$pays) > 0) {
+    row <- cbind(row, rbind(stats::setNames(result$pays$mean, paste("pay of", result$pays$seat))))
+    if (sampled) row <- cbind(row, rbind(stats::setNames(result$pays$standard_error,
+                                                         paste("error of pay of", result$pays$seat))))
   }
-  if (sampled) row <- cbind(row, "standard error" = max(found$outcomes$standard_error))
-  names_asked <- vapply(seq_along(found$outcomes$name), function(k)
-    isTRUE(outcome_winner(game, match(found$outcomes$name[[k]], game$outcomes$names)) == asked), NA)
-  cbind(row, worth = if (length(paid) == 1 && !is.na(paid)) found$pays$mean[[paid]]
-        else if (asked > 0 && any(names_asked)) sum(found$outcomes$probability[names_asked])
-        else found$outcomes$probability[[1]])
+  if (sampled) row <- cbind(row, "standard error" = max(result$outcomes$standard_error))
+  names_asked <- vapply(seq_along(result$outcomes$name), function(k)
+    isTRUE(outcome_winner(game, match(result$outcomes$name[[k]], game$outcomes$names)) == asked), NA)
+  cbind(row, worth = if (length(paid) == 1 && !is.na(paid)) result$pays$mean[[paid]]
+        else if (asked > 0 && any(names_asked)) sum(result$outcomes$probability[names_asked])
+        else result$outcomes$probability[[1]])
 }
 
 answer_text <- function(game, answer, type) {

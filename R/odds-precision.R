@@ -23,12 +23,12 @@ sample_to_precision <- function(question, program, effort) {
     tally <- with_more(with_part_result(
       run_sample(question$game, program, size, effort$seed, effort$threads, played + 1),
       function(stop) stopped_stage(stop, with_more)))
-    found <- as_odds(tally)
-    at <- estimate_of(found, if (length(question$measures) > 0) question$measures[[1]]$text)
+    so_far <- as_odds(tally)
+    at <- estimate_of(so_far, if (length(question$measures) > 0) question$measures[[1]]$text)
     stages <- rbind(stages, cbind(data.frame(rounds = tally$counts$units), at[c("value", "lower", "upper")]))
     width <- max(at$upper - at$value, at$value - at$lower)
     left <- most - tally$counts$units
-    narrow <- isTRUE(width <= wanted) && decided_by_enough(found, at, program)
+    narrow <- isTRUE(width <= wanted) && decided_by_enough(so_far, at, program)
     if (narrow || left <= 0 || (is.na(width) && tally$counts$units >= most_without_interval)) break
     size <- min(left, tally$counts$units)
   }

@@ -46,13 +46,13 @@ streaks <- function(odds, in_rounds, length = NULL) {
 
 # The chance of a run of 1, 2, 3, ... up to where there is none.
 chances_of_runs <- function(chance, rounds) {
-  found <- numeric()
+  chances <- numeric()
   for (l in seq_len(rounds)) {
     p <- chance(l)
     if (p < 1e-12) break
-    found <- c(found, p)
+    chances <- c(chances, p)
   }
-  found
+  chances
 }
 
 # f(n), the chance that a run of l is first complete at round n: at l it is p^l; after that a failure comes l rounds

@@ -175,9 +175,9 @@ is_several_games <- function(x)
 
 odds_of_several <- function(games, ask) {
   all <- worked_out(as.list(games), function(game) do.call(odds, c(list(game), ask)), what = "games",
-                    so_far = function(found, after, stop) {
-    found <- Filter(Negate(is.null), found)
-    if (length(found) > 0) list(after = after, odds = several_odds(found, after)) else list()
+                    so_far = function(results, after, stop) {
+    results <- Filter(Negate(is.null), results)
+    if (length(results) > 0) list(after = after, odds = several_odds(results, after)) else list()
   })
   several_odds(all)
 }

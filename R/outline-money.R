@@ -67,8 +67,8 @@ pot_item <- function(node, say) {
 
 wallet_item <- function(node, say) {
   named <- function(name) {
-    found <- node$args[node$names == name]
-    if (length(found) > 0) spoken(found[[1]], say)
+    given <- node$args[node$names == name]
+    if (length(given) > 0) spoken(given[[1]], say)
   }
   plain <- node$args[!nzchar(node$names)]
   start <- if (length(plain) > 1) spoken(plain[[2]], say) else named("start")
@@ -91,8 +91,8 @@ stake_item <- function(node, say) {
 
 share_item <- function(node, say) {
   named <- function(name, k) {
-    found <- node$args[node$names == name]
-    if (length(found) > 0) found[[1]] else if (length(node$args) >= k && !nzchar(node$names[[k]])) node$args[[k]]
+    given <- node$args[node$names == name]
+    if (length(given) > 0) given[[1]] else if (length(node$args) >= k && !nzchar(node$names[[k]])) node$args[[k]]
   }
   part <- named("part", 3)
   rest <- named("rest", 4)

@@ -52,8 +52,8 @@ setting_words <- function(setting, value) {
 # Fills in the expressions in { } of a text, in words.
 filled_words <- function(text, say) {
   at <- gregexpr("\\{[^{}]*\\}", text)
-  regmatches(text, at) <- lapply(regmatches(text, at), function(found)
-    vapply(found, function(part) spoken(parse_expression(substr(part, 2, nchar(part) - 1)), say), ""))
+  regmatches(text, at) <- lapply(regmatches(text, at), function(place)
+    vapply(place, function(part) spoken(parse_expression(substr(part, 2, nchar(part) - 1)), say), ""))
   text
 }
 

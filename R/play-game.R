@@ -41,17 +41,17 @@ play_game <- function(game, seats = NULL, set = list(), players = list(), mode =
   people <- taken_seats(game, seats)
   players <- best_against_best(game, players, people)
   question <- with_choices(with_asked(question_of(game), at = at), set, players, mode)
-  found <- first_unit_to_play(question, where, at, seed)
+  first_unit <- first_unit_to_play(question, where, at, seed)
   if (advice) question <- with_advice(question, game, people)
   table <- new_table_of_play(game, program_of(question, tracing = TRUE), people, reveal, read, write)
   table$advice <- question$advice
   table$words <- words_of_names(game, question$settings)
-  table$forced <- if (!is.null(forced)) forced_by(game, forced, set, players, mode) else found$forced
+  table$forced <- if (!is.null(forced)) forced_by(game, forced, set, players, mode) else first_unit$forced
   table$hash <- if (!is.null(keep)) program_of(question)$hash  # not that of a program that is watched
   table$write(play_opening(table))
-  if (!is.null(found$said)) table$write(c(found$said, ""))
+  if (!is.null(first_unit$said)) table$write(c(first_unit$said, ""))
   results <- list()
-  unit <- found$unit
+  unit <- first_unit$unit
   repeat {
     if (length(table$people) == 0 && is.null(rounds) && !enter_typed(table)) break
     result <- play_unit(table, seed, unit)
@@ -105,10 +105,11 @@ taken_seats <- function(game, seats) {
 # list(unit, forced, said): the round to begin with, and what is said about it.
 first_unit_to_play <- function(question, where, at, seed) {
   if (is.null(where) && is.null(at)) return(list(unit = 1))
-  found <- find_unit(question, where, 1, seed)
+  first_unit <- find_unit(question, where, 1, seed)
   if (!is.null(at))
-    return(list(unit = found$unit, said = sprintf("  The players play up to where %s; then it is your turn.", at)))
-  list(unit = found$unit, forced = if (!is.null(found$draws)) list(draws = found$draws, answers = list()),
+    return(list(unit = first_unit$unit, said = sprintf("  The players play up to where %s; then it is your turn.", at)))
+  list(unit = first_unit$unit,
+       forced = if (!is.null(first_unit$draws)) list(draws = first_unit$draws, answers = list()),
        said = sprintf("  Played by the players, `%s` comes up here.", where))
 }
 

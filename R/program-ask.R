@@ -332,15 +332,15 @@ write_pass <- function(asm, choices, none, done) {
     emit(asm, "LSIZE", size$register, choices$list)
     emit(asm, "JNZ", size$register, some)
   } else {
-    found <- new_register(asm, FALSE)
+    any_legal <- new_register(asm, FALSE)
     write_memoised(asm, choices, choices$legal, function() {
-      move(asm, found, fixed_operand(0, t_whole))
+      move(asm, any_legal, fixed_operand(0, t_whole))
       write_each_subset(asm, choices, function(list, out) {
-        move(asm, found, fixed_operand(1, t_whole))
+        move(asm, any_legal, fixed_operand(1, t_whole))
         emit(asm, "JMP", out)
       })
     })
-    emit(asm, "JNZ", found$register, some)
+    emit(asm, "JNZ", any_legal$register, some)
   }
   none()
   emit(asm, "JMP", done)

@@ -118,8 +118,8 @@ at_place <- function(asm, at, write) {
 
 place_of <- function(asm, at) {
   key <- paste(at, collapse = " ")
-  found <- asm$place_index[[key]]
-  if (!is.null(found)) return(found)
+  place <- asm$place_index[[key]]
+  if (!is.null(place)) return(place)
   asm$place_index[[key]] <- asm$places$add(list(as.integer(at)))
   asm$place_index[[key]]
 }
@@ -196,8 +196,8 @@ move <- function(asm, to, x) {
 # The location of a variable: a register, an array of registers (one a seat), or a list.
 slot_of <- function(asm, variable, room = NULL) {
   key <- as.character(variable$id)
-  found <- asm$vars[[key]]
-  if (!is.null(found)) return(found)
+  place <- asm$vars[[key]]
+  if (!is.null(place)) return(place)
   type <- variable$type
   slot <- switch(type$kind,
     each = if (is_collection(type$of)) new_list_array(asm, offsets_of(axes_now(asm, type$axes)), room)

@@ -95,18 +95,18 @@ write_extreme <- function(asm, node) {
 
 # The only seat for which the condition holds, else 0.
 op_who <- function(asm, node, into) {
-  found <- new_register(asm, FALSE)
+  which_item <- new_register(asm, FALSE)
   none <- int_const(asm, 0L)
-  move(asm, found, in_register(none))
+  move(asm, which_item, in_register(none))
   for (seat in seq_len(seats_taken(asm))) {
     write_if_playing(asm, seat, function() {
       bind(asm, node$it, fixed_operand(seat, node$it$type))
       holds <- write_value(asm, node$body)
-      emit(asm, "WHO", found$register, register_of(asm, holds), int_const(asm, seat))
+      emit(asm, "WHO", which_item$register, register_of(asm, holds), int_const(asm, seat))
     })
   }
-  emit(asm, "IMAX", found$register, found$register, none)
-  found
+  emit(asm, "IMAX", which_item$register, which_item$register, none)
+  which_item
 }
 
 # The seat with the most; 0 when the most is shared.

@@ -124,8 +124,8 @@ real_ops <- c("+" = "DADD", "-" = "DSUB", "*" = "DMUL", "/" = "DDIV", "^" = "DPO
               log = "DLOG", exp = "DEXP", sqrt = "DSQRT")
 
 fold_constants <- function(asm, node, x) {
-  found <- calculated(node, x)
-  if (is.null(found$wrong)) return(fixed_operand(found$value, node$type))
-  asm$diagnostics <- c(asm$diagnostics, list(found$wrong))
+  constant <- calculated(node, x)
+  if (is.null(constant$wrong)) return(fixed_operand(constant$value, node$type))
+  asm$diagnostics <- c(asm$diagnostics, list(constant$wrong))
   fixed_operand(0, node$type)
 }

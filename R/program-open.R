@@ -57,8 +57,8 @@ placed <- function(asm, variables) {
 
 # The local values of play that come from what not everyone sees.
 hidden_locals <- function(rules) {
-  found <- list()
+  locals <- list()
   walk(rules$play, function(n) if (is.environment(n$var) && identical(n$var$where, "local") && isTRUE(n$var$hidden))
-    found[[as.character(n$var$id)]] <<- n$var)
-  unname(found)
+    locals[[as.character(n$var$id)]] <<- n$var)
+  unname(locals)
 }

@@ -120,8 +120,8 @@ range_room <- function(choices) {
 }
 
 deck_array <- function(asm, name) {
-  found <- asm$decks[[name]]
-  if (!is.null(found)) return(found)
+  array <- asm$decks[[name]]
+  if (!is.null(array)) return(array)
   d <- asm$rules$names[[name]]
   copies <- vapply(d$copies, function(node) as.numeric(write_value(asm, node)$const), 0)
   bad <- which(copies < 0 | sum(copies) > max_cards)

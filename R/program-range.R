@@ -6,13 +6,13 @@ no_ends <- c(-Inf, Inf)
 # Gives a function from a typed node to c(least, greatest).
 range_finder <- function(asm) {
   given <- values_given(asm$rules, asm$question$records)
-  found <- new.env(parent = emptyenv())
+  known <- new.env(parent = emptyenv())
   of_variable <- function(variable) {
     key <- as.character(variable$id)
     if (!is.null(variable$type$scale)) return(no_ends)  # money is moved in more ways than are looked into here
-    if (!is.null(found[[key]])) return(found[[key]])
-    found[[key]] <- no_ends  # while it is looked into: what is worked out from itself has no ends
-    found[[key]] <- ends_of(given[[key]], of)
+    if (!is.null(known[[key]])) return(known[[key]])
+    known[[key]] <- no_ends  # while it is looked into: what is worked out from itself has no ends
+    known[[key]] <- ends_of(given[[key]], of)
   }
   of <- function(node) {
     if (is_kind(node$type, "yesno")) return(c(0, 1))

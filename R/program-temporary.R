@@ -172,11 +172,11 @@ op_best_item <- function(asm, node, into) write_best_item(asm, node)
 # Without any item it goes on at the label `nothing`, or fails.
 write_best_item <- function(asm, node, nothing = NULL) {
   real <- is_real(node$body$type)
-  found <- new_register(asm, FALSE)
+  any_item <- new_register(asm, FALSE)
   best <- new_register(asm, real)
   item <- if (is_collection(node$type)) new_list(asm, room_of(asm, node$over)) else new_register(asm, FALSE)
   equal <- if (!is.null(node$ties)) new_list(asm, room_of(asm, node$over))$list
-  move(asm, found, in_register(int_const(asm, 0L)))
+  move(asm, any_item, in_register(int_const(asm, 0L)))
   forget(asm, best)
   forget(asm, item)
   write_each_item(asm, node$over, node$it, function() {
@@ -186,13 +186,13 @@ write_best_item <- function(asm, node, nothing = NULL) {
     take <- new_label(asm)
     also <- new_label(asm)
     skip <- new_label(asm)
-    emit(asm, "JZ", found$register, take)
+    emit(asm, "JZ", any_item$register, take)
     if (node$how == "most") jump_order(asm, best$register, x$register, real, "<", take)
     else jump_order(asm, x$register, best$register, real, "<", take)
     if (!is.null(equal)) jump_order(asm, best$register, x$register, real, "==", also)
     emit(asm, "JMP", skip)
     put_label(asm, take)
-    move(asm, found, in_register(int_const(asm, 1L)))
+    move(asm, any_item, in_register(int_const(asm, 1L)))
     move(asm, best, x)
     if (!is.null(equal)) emit(asm, "LCLEAR", equal)
     put_label(asm, also)
@@ -201,10 +201,10 @@ write_best_item <- function(asm, node, nothing = NULL) {
     else move(asm, item, here)
     put_label(asm, skip)
   })
-  if (!is.null(nothing)) emit(asm, "JZ", found$register, nothing)
+  if (!is.null(nothing)) emit(asm, "JZ", any_item$register, nothing)
   else {
     some <- new_label(asm)
-    emit(asm, "JNZ", found$register, some)
+    emit(asm, "JNZ", any_item$register, some)
     at_place(asm, node$at, function() emit(asm, "FAIL", failure_code("nothing_to_choose")))
     put_label(asm, some)
   }

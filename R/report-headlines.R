@@ -143,8 +143,8 @@ length_words <- function(odds) {
 # An outcome or answer that never matters, as the check finds it.
 idle_headline <- function(task) {
   findings <- task$check$findings
-  found <- findings$message[findings$id %in% c("outcome_never", "answer_never", "answer_dominated", "sign_dominated")]
-  if (length(found) > 0) plain_words_of(found[[1]])
+  idle <- findings$message[findings$id %in% c("outcome_never", "answer_never", "answer_dominated", "sign_dominated")]
+  if (length(idle) > 0) plain_words_of(idle[[1]])
 }
 
 # The knob to turn first: the setting whose next step moves the result most.

@@ -165,8 +165,8 @@ report_command <- function(task) {
 # Several games side by side.
 fair_section <- function(games) {
   of <- function(f, or = "-") vapply(games, function(g) {
-    found <- f(g)
-    if (length(found) == 0) or else found
+    row <- f(g)
+    if (length(row) == 0) or else row
   }, "")
   money <- function(g) if (!is.null(g$odds$pays$stake)) g$odds$pays[!is.na(g$odds$pays$stake), ][1, ]
   share <- function(name) function(g) if (NROW(money(g)) > 0 &&

@@ -50,7 +50,7 @@ habits <- list(
 # All habits in the masked text, first of each line first.
 find_habits <- function(masked) {
   met <- lapply(habits, function(h) grep(h$pattern, masked, perl = TRUE))
-  found <- list()
+  hits <- list()
   for (line in sort(unique(unlist(met)))) for (h in habits[vapply(met, function(lines) line %in% lines, NA)]) {
     hit <- gregexpr(h$pattern, masked[[line]], perl = TRUE)[[1]]
     for (k in seq_along(hit)) {
@@ -59,8 +59,8 @@ find_habits <- function(masked) {
       at <- c(line, hit[[k]] + lead, line, hit[[k]] + nchar(sub("\\s+$", "", text)) - 1L)
       if (at[[4]] < at[[2]]) at[[4]] <- at[[2]]
       hint <- if (is.function(h$hint)) h$hint(trimws(text)) else h$hint
-      found <- c(found, list(diagnostic(h$id, h$message, hint, at)))
+      hits <- c(hits, list(diagnostic(h$id, h$message, hint, at)))
     }
   }
-  found
+  hits
 }

@@ -11,8 +11,8 @@ assigned_value <- function(node, name) {
   if (node$kind != "call") return(NULL)
   if (node$fn == "<-" && identical(node$args[[1]]$name, name)) return(node$args[[2]])
   for (a in node$args) {
-    found <- assigned_value(a, name)
-    if (!is.null(found)) return(found)
+    value <- assigned_value(a, name)
+    if (!is.null(value)) return(value)
   }
   NULL
 }

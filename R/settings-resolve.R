@@ -132,9 +132,9 @@ constant_of <- function(node, settings, source) {
       node$values[[(of(node$left) - node$first) * n + of(node$right) - node$first + 1]]
     },
     calc = {
-      found <- calculated(node, lapply(node$args, of))
-      if (!is.null(found$wrong)) abort_diagnostics(list(found$wrong), source)
-      found$value
+      worked <- calculated(node, lapply(node$args, of))
+      if (!is.null(worked$wrong)) abort_diagnostics(list(worked$wrong), source)
+      worked$value
     },
     stop("no constant for ", node$op))
 }

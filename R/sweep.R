@@ -115,14 +115,14 @@ given_grid <- function(game, points, set, players, mode) {
   points <- as.data.frame(points)
   of_seat <- names(points) %in% game$seats
   of_mode <- names(points) == "mode" & is.null(game$settings$mode)
-  found <- lapply(seq_len(nrow(points)), function(k) {
+  sets <- lapply(seq_len(nrow(points)), function(k) {
     row <- as.list(points[k, , drop = FALSE])
     point <- list(set = c(as.list(set), row[!of_seat & !of_mode]), players = c(as.list(players), row[of_seat]),
                   mode = if (any(of_mode)) row$mode else mode)
     resolve_players(game, point$players, resolve_settings(game, point$set, point$mode))
     point
   })
-  list(points = found, table = points, varied = names(points))
+  list(points = sets, table = points, varied = names(points))
 }
 
 # The players that are the same at every point; seats with several are left out.

@@ -118,12 +118,12 @@ stall_evening <- function(name, terms, seat, visitors, ...) {
   } else function(terms) mixed_visits(visitors, question, seats, terms, ...)
   play <- play_with(utils::modifyList(terms, list(cap = NULL)))
   n <- plays_of_evening(terms, play)
-  found <- evening_of_play(play, terms, n)
+  evening <- evening_of_play(play, terms, n)
   worst <- min(play$take)
   row <- data.frame(game = name_of_file(game$source), visits = n$visits, rounds = n$rounds,
-                    an_hour = found$mean / terms$hours,
-                    evening = found$mean, sd = found$sd, as.list(found$quantiles), losing = found$losing,
-                    dry = found$dry, float_needed = found$float_needed, hold = found$hold, play = play$unit,
+                    an_hour = evening$mean / terms$hours,
+                    evening = evening$mean, sd = evening$sd, as.list(evening$quantiles), losing = evening$losing,
+                    dry = evening$dry, float_needed = evening$float_needed, hold = evening$hold, play = play$unit,
                     worst = max(0, -worst), worst_one_in = 1 / sum(play$probability[play$take == worst]),
                     check.names = FALSE)
   row$evening_best <- if (is.null(visitors)) evening_of_best(game, seats, terms, play, n, ...) else NA_real_
@@ -132,7 +132,7 @@ stall_evening <- function(name, terms, seat, visitors, ...) {
     row <- cbind(row, data.frame(hold_capped = lower$hold, "5% capped" = lower$quantiles[["5%"]],
                                  float_capped = lower$float_needed, check.names = FALSE))
   }
-  list(row = row, engine = play$engine, rounded = is.null(common_step(play$take)), distribution = found$distribution,
+  list(row = row, engine = play$engine, rounded = is.null(common_step(play$take)), distribution = evening$distribution,
        seats = seats, players = if (is.null(visitors)) o$players, pots = lasting_pots(game))
 }
 
@@ -159,12 +159,12 @@ play_of_results <- function(odds, results, terms) {
 # list(put, net, probability) of a round; of a game with sittings those of a whole one.
 visit_results <- function(odds, seats, prize_cost) {
   need_complete(odds)
-  found <- if (length(seats) == 1) odds$results[[seats]] else if (!is.null(odds$together)) odds$together
+  of_seat <- if (length(seats) == 1) odds$results[[seats]] else if (!is.null(odds$together)) odds$together
     else paid_together(odds, seats)
-  if (is.null(found)) staked_pays(odds, seats[[1]])  # says that nothing is put in
-  of <- if (odds$unit == "round") found$rounds
-    else if (!is.null(found$units)) found$units
-    else if (prize_cost == 1) found$evening
+  if (is.null(of_seat)) staked_pays(odds, seats[[1]])  # says that nothing is put in
+  of <- if (odds$unit == "round") of_seat$rounds
+    else if (!is.null(of_seat$units)) of_seat$units
+    else if (prize_cost == 1) of_seat$evening
   if (!is.null(of)) return(lapply(of, `[`, of$probability > 0))
   abort_input("rounds_linked",
               sprintf("The rounds of %s depend on each other in a %s; these odds have no results by %s.",

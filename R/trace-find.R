@@ -77,21 +77,21 @@ position_unseen <- function(position, sampled, how = "", hint = "check the posit
 # Not seen in millions of units: sought over every branch of chance.
 rare_unit <- function(program, sought, where, first, from) {
   quantity <- if (is.null(sought$record)) -1L else quantity_of_record(program, sought$record) - 1L
-  found <- polled(most_witness_states, "states", NULL, function(tick)
+  witness <- polled(most_witness_states, "states", NULL, function(tick)
     core_witness(loaded(program), most_witness_states, as.integer(sought$outcomes), quantity, 0L, tick))
-  if (found$end == witness_stopped) signal_stop()
-  if (found$end != 0L) {
+  if (witness$end == witness_stopped) signal_stop()
+  if (witness$end != 0L) {
     abort_input("where_never", sprintf("`%s` did not come up in %s units%s.", where, whole_text(from - first),
-                if (found$end == 1L) ", and no branch of chance leads to it" else ""),
-                if (found$end == 1L) "it can never happen: check the condition, or the rules"
+                if (witness$end == 1L) ", and no branch of chance leads to it" else ""),
+                if (witness$end == 1L) "it can never happen: check the condition, or the rules"
                 else "search further from another unit, or ask for something less rare")
   }
-  list(unit = first, draws = witness_draws(program, found))
+  list(unit = first, draws = witness_draws(program, witness))
 }
 
 # The draws of a round that was found, in order, by source.
-witness_draws <- function(program, found) {
-  lapply(split(found$value, factor(program$sources[found$source + 1L], levels = program$sources)), as.list)
+witness_draws <- function(program, witness) {
+  lapply(split(witness$value, factor(program$sources[witness$source + 1L], levels = program$sources)), as.list)
 }
 
 # An outcome by its name, or a condition as one more thing recorded.

@@ -34,9 +34,9 @@ trace_round <- function(game, unit = 1, set = list(), players = list(), mode = N
   if (!is.null(forced$settings)) set <- utils::modifyList(as.list(set), forced$settings)
   question <- new_question(game, set, players, mode)
   if (!is.null(where)) {
-    found <- find_unit(question, where, unit, seed)
-    unit <- found$unit
-    if (!is.null(found$draws)) forced <- list(draws = found$draws, answers = list())
+    unit_found <- find_unit(question, where, unit, seed)
+    unit <- unit_found$unit
+    if (!is.null(unit_found$draws)) forced <- list(draws = unit_found$draws, answers = list())
   }
   if (!is.null(advice))
     question <- worked_out_above("with_advice")(question, game, asked_about(game, advice, NULL)$seat)

@@ -1,7 +1,7 @@
 # Ctrl-C, and errors while threads run.
 
-# Waits until `ready()` holds, ten seconds at most.
-wait_until <- function(ready) for (k in 1:100) if (ready()) break else Sys.sleep(0.1)
+# Waits until `ready()` holds, a minute at most.
+wait_until <- function(ready) for (k in 1:600) if (ready()) break else Sys.sleep(0.1)
 
 # Starts a command, interrupts it when `ready(process)` holds, and gives its exit code and what it said.
 interrupted <- function(..., ready = function(p) { Sys.sleep(2); TRUE }) {
@@ -38,7 +38,8 @@ test_that("Ctrl-C stops a comparison, and an exact count", {
   expect_true(got$was_alive)
   expect_identical(got$code, 130L)
   expect_match(got$said, "Stopped")
-  got <- interrupted("odds", "salt-draw", "--engine", "exact", "--max-states", "1e9")
+  got <- interrupted("odds", "salt-draw", "--engine", "exact", "--max-states", "1e9",
+                     ready = function(p) grepl("states of at most", said_by(p)))
   expect_true(got$was_alive)
   expect_identical(got$code, 130L)
   expect_match(got$said, "Stopped after [0-9 ]+ states")
