@@ -16,7 +16,7 @@ test_that("intervals of outcomes, pays and records cover the exact odds, 94 to 9
 })
 
 test_that("rare outcomes and skewed pays are covered too, where a normal interval would not be", {
-  rows <- covered_share(wheel_game(500, 400), 1e4, runs, "wheel")  # one of 10 000 faces is in docs/calibration.md
+  rows <- covered_share(wheel_game(500, 400), 1e4, runs, "wheel")  # a wheel of 10 000 faces: docs/calibration.md
   expect_gt(min(rows$covered), 0.94)
   expect_lt(max(rows$covered), 0.96)
   hits <- stats::dpois(0:60, 10)  # what a normal interval would make of counts of about ten

@@ -74,7 +74,8 @@ test_that("a page of the folder is shown to who has the secret, shut off from th
   expect_identical(page$content, readBin(file.path(folder, "my stall.html"), "raw", 100))
   expect_identical(page$headers[["Content-Security-Policy"]], "sandbox allow-scripts")
   expect_null(page$headers[["Set-Cookie"]])
-  for (path in c("notes.txt", "link.html", "..%2Fother.html", "none.html", ".html", "a/b.html", "%00.html", "%ff.html", ""))
+  for (path in c("notes.txt", "link.html", "..%2Fother.html", "none.html", ".html", "a/b.html", "%00.html", "%ff.html",
+                 ""))
     expect_identical(got(paste0("/pages/", path))$status, 404L, info = path)
   expect_identical(got("/pages/my%20stall.html", key = "0")$status, 403L)
 })
