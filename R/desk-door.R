@@ -54,7 +54,8 @@ page_place <- "/pages/"
 written_page <- function(place, folder) {
   path <- tryCatch(desk_path(folder, utils::URLdecode(substring(place, nchar(page_place) + 1)), "html"),
                    error = function(e) NULL)  # also of bytes that are no text
-  if (is.null(path) || !file.exists(path)) return(shiny::httpResponse(404L, "text/plain", "There is no such page.\n"))
+  if (is.null(path) || !utils::file_test("-f", path))
+    return(shiny::httpResponse(404L, "text/plain", "There is no such page.\n"))
   shiny::httpResponse(200L, "text/html; charset=UTF-8", readBin(path, "raw", file.size(path)),
                       list(`Content-Security-Policy` = "sandbox allow-scripts", `Cache-Control` = "no-store"))
 }

@@ -120,7 +120,7 @@ job_report <- function(text, name, folder, page) {
   page <- sub("([.](game|html))?$", ".html", page)
   path <- desk_path(folder, page, "html")
   report_games(game_at_desk(text, name, folder), path, workers = 1)
-  link <- htmltools::tags$a(href = paste0(sub("^/", "", page_place), utils::URLencode(page, reserved = TRUE)),
+  link <- htmltools::tags$a(href = paste0(page_place, utils::URLencode(page, reserved = TRUE)),
                             target = "_blank", rel = "noopener", page)
   list(html = as.character(htmltools::p("The page is written: ", link)))
 }

@@ -35,7 +35,7 @@ panel_server <- function(id, panel, folder, worker, rules) shiny::moduleServer(i
 
 # A reactive with a part of what the check found, of rules that are in order. It changes only where the part does, and
 # `does` is done with it then: fields that are drawn anew lose the focus and what was chosen.
-part_of_check <- function(rules, part, does = function(part) NULL) {
+part_of_check <- function(rules, part, does = function(now) NULL) {
   last <- shiny::reactiveVal(NULL)
   shiny::observe({
     check <- rules$check()$value

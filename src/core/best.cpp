@@ -386,25 +386,34 @@ MatrixGame BestPlay::game_at(size_t node, const Pairs& pairs) const {
   return solve_known(worths, answers_of(graph_, node), graph_.sign(node));
 }
 
-// How often each node is come to: component by component, first those that lead to others.
-void BestPlay::follow() {
-  reach_.assign(graph_.count(), 0);
-  std::vector<double> arriving(graph_.count());  // by place
-  if (PlayGraph::is_node(graph_.first_node())) arriving[components_.place[graph_.first_node()]] = 1;
-  for (size_t k = components_.count(); k-- > 0;) follow(k, arriving);
-}
-
-// Gauss-Seidel sweeps over a component, each node before those that it leads to, until nothing is left to send on.
-void BestPlay::follow(size_t component, std::vector<double>& arriving) {
+// What is on its way to each node, by places; and where the nodes of a component lead.
+struct BestPlay::Flow {
   struct Next {
     uint32_t place;
     double share;
   };
+  std::vector<double> arriving;
+  std::vector<Next> next;
+  std::vector<size_t> first;  // node k of the component leads to next[first[k]] up to next[first[k + 1]]
+};
+
+// How often each node is come to: component by component, first those that lead to others.
+void BestPlay::follow() {
+  reach_.assign(graph_.count(), 0);
+  Flow flow{std::vector<double>(graph_.count()), {}, {}};
+  if (PlayGraph::is_node(graph_.first_node())) flow.arriving[components_.place[graph_.first_node()]] = 1;
+  for (size_t k = components_.count(); k-- > 0;) follow(k, flow);
+}
+
+// Gauss-Seidel sweeps over a component, each node before those that it leads to, until nothing is left to send on.
+void BestPlay::follow(size_t component, Flow& flow) {
   const uint32_t* const nodes = components_.begin(component);
   const auto count = static_cast<size_t>(components_.end(component) - nodes);
-  double* const here = arriving.data() + components_.first[component];
-  std::vector<Next> next;
-  std::vector<size_t> first{0};  // node k leads to next[first[k]] up to next[first[k + 1]]
+  double* const here = flow.arriving.data() + components_.first[component];
+  std::vector<Flow::Next>& next = flow.next;
+  std::vector<size_t>& first = flow.first;
+  next.clear();
+  first.assign(1, 0);
   for (size_t k = 0; k < count; ++k) {
     each_next(nodes[k], [&](uint32_t to, double share) { next.push_back({components_.place[to], share}); });
     first.push_back(next.size());
@@ -414,7 +423,7 @@ void BestPlay::follow(size_t component, std::vector<double>& arriving) {
       const double weight = std::exchange(here[k], 0);
       if (weight == 0) continue;
       reach_[nodes[k]] += weight;
-      for (size_t n = first[k]; n < first[k + 1]; ++n) arriving[next[n].place] += weight * next[n].share;
+      for (size_t n = first[k]; n < first[k + 1]; ++n) flow.arriving[next[n].place] += weight * next[n].share;
     }
     if (std::accumulate(here, here + count, 0.0) < kLeft) break;
   }

@@ -55,6 +55,7 @@ class BestPlay {
 
  private:
   class Circle;
+  struct Flow;
 
   using Pairs = std::vector<PlayGraph::Pair>;
 
@@ -67,7 +68,7 @@ class BestPlay {
   Situation situation(size_t node) const;
   std::vector<Situation> met_at(size_t node) const;
   void each_next(size_t node, const std::function<void(uint32_t, double)>& visit) const;
-  void follow(size_t component, std::vector<double>& arriving);
+  void follow(size_t component, Flow& flow);
 
   const PlayGraph& graph_;
   const Components components_;

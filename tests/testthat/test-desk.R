@@ -62,6 +62,7 @@ test_that("a page of the folder is shown to who has the secret, shut off from th
   folder <- new_folder()
   writeLines("<p>caf\u00e9</p>", file.path(folder, "my stall.html"), useBytes = TRUE)
   writeLines("secret", file.path(folder, "notes.txt"))
+  dir.create(file.path(folder, "inner.html"))
   file.symlink(file.path(new_folder(), "other.html"), file.path(folder, "link.html"))
   door <- list(secret = new_secret(), port = 7000L)
   desk <- with_door(list(httpHandler = function(request) shiny::httpResponse(200L, "text/plain", "the desk")), door,
@@ -74,8 +75,8 @@ test_that("a page of the folder is shown to who has the secret, shut off from th
   expect_identical(page$content, readBin(file.path(folder, "my stall.html"), "raw", 100))
   expect_identical(page$headers[["Content-Security-Policy"]], "sandbox allow-scripts")
   expect_null(page$headers[["Set-Cookie"]])
-  for (path in c("notes.txt", "link.html", "..%2Fother.html", "none.html", ".html", "a/b.html", "%00.html", "%ff.html",
-                 ""))
+  for (path in c("notes.txt", "link.html", "..%2Fother.html", "none.html", "inner.html", ".html", "a/b.html",
+                 "%00.html", "%ff.html", ""))
     expect_identical(got(paste0("/pages/", path))$status, 404L, info = path)
   expect_identical(got("/pages/my%20stall.html", key = "0")$status, 403L)
 })
